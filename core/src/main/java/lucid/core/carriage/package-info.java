@@ -1,0 +1,2 @@
+/** Which hosts carry an update. Door: {@link lucid.core.carriage.Carriages}. */
+package lucid.core.carriage;

@@ -1,0 +1,2 @@
+/** Which cases need judgement, and why now. Door: {@link lucid.core.docket.Docket}. */
+package lucid.core.docket;

@@ -1,0 +1,52 @@
+package lucid.core.fleet;
+
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * All populations in one order: the first that matches owns a host, so each host is in exactly one or in none.
+ *
+ * @param fleetRule the standing rule for hosts in no population
+ */
+public record Ladder(List<Population> populations, StandingRule fleetRule) {
+
+    /** No populations, and nothing is offered without a verdict. */
+    public static final Ladder EMPTY = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER));
+
+    /** @throws IllegalArgumentException if two populations have the same id or the same name */
+    public Ladder {
+        populations = List.copyOf(populations);
+        Set<String> seen = new HashSet<>();
+        for (Population population : populations) {
+            if (!seen.add("id " + population.id()) || !seen.add("name " + population.name())) {
+                throw new IllegalArgumentException("two populations are called " + population.name() + " (" + population.id() + ")");
+            }
+        }
+    }
+
+    /** Place on the ladder of the population that owns the host, from 0, or -1 for none. */
+    int placeOf(Host host) {
+        for (int place = 0; place < populations.size(); place++) {
+            if (populations.get(place).matches(host)) {
+                return place;
+            }
+        }
+        return -1;
+    }
+
+    public Optional<Population> owner(Host host) {
+        int place = placeOf(host);
+        return place < 0 ? Optional.empty() : Optional.of(populations.get(place));
+    }
+
+    /** The populations below the owner that match the host too. */
+    public List<Population> overlaps(Host host) {
+        return populations.stream().filter(p -> p.matches(host)).skip(1).toList();
+    }
+
+    public Optional<Population> find(String id) {
+        return populations.stream().filter(p -> p.id().equals(id)).findFirst();
+    }
+}

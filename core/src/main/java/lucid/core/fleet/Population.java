@@ -1,0 +1,43 @@
+package lucid.core.fleet;
+
+import java.time.Duration;
+import java.time.ZoneId;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A named part of the fleet that is judged as one.
+ *
+ * @param includes names of hosts that belong to it whatever the predicate says
+ * @param excludes names of hosts that do not, whatever the predicate says
+ * @param tier what an outage of one host costs: 1 (costliest to lose) to 4
+ * @param protectedHosts names of hosts that are never drawn into a sample
+ * @param rhythm how often its hosts report; none: {@link Host#DEFAULT_RHYTHM}
+ */
+public record Population(
+        String id,
+        String name,
+        Predicate predicate,
+        Set<String> includes,
+        Set<String> excludes,
+        int tier,
+        String owner,
+        Set<String> protectedHosts,
+        ZoneId zone,
+        Optional<Duration> rhythm,
+        StandingRule rule) {
+
+    /** @throws IllegalArgumentException if the tier is not 1 to 4 or a host is both included and excluded */
+    public Population {
+        if (tier < 1 || tier > 4) {
+            throw new IllegalArgumentException("the tier of " + id + " must be 1 to 4, not " + tier);
+        }
+        includes.stream().filter(excludes::contains).sorted().findFirst().ifPresent(host -> {
+            throw new IllegalArgumentException(id + " both includes and excludes " + host);
+        });
+    }
+
+    public boolean matches(Host host) {
+        return includes.contains(host.name()) || !excludes.contains(host.name()) && predicate.test(host);
+    }
+}

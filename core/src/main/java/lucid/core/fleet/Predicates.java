@@ -1,0 +1,203 @@
+package lucid.core.fleet;
+
+import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * Reads the predicate language.
+ *
+ * <pre>
+ * either     = both { "or" both }
+ * both       = one { "and" one }
+ * one        = "not" one | "(" either ")" | trait test
+ * test       = ( "=" | "≠" | "!=" | "&lt;" | "≤" | "&lt;=" | ">" | "≥" | ">=" ) value
+ *            | "in" "(" value { "," value } ")"
+ *            | "is" [ "not" ] "set"
+ * value      = number | "true" | "false" | word | quoted text
+ * </pre>
+ *
+ * Keywords are lower case. Words hold letters, digits and {@code _ . - /}; everything else wants double quotes.
+ */
+public final class Predicates {
+
+    /** Deeper nesting is refused, so that no text can exhaust the stack. */
+    private static final int DEEPEST = 50;
+
+    private final String text;
+    private final Map<String, Trait.Type> types;
+    private final List<Token> tokens;
+    private int next;
+    private int depth;
+
+    private Predicates(String text, Map<String, Trait.Type> types) {
+        this.text = text;
+        this.types = types;
+        this.tokens = Token.all(text);
+    }
+
+    /** Reads a predicate without knowing which traits there are. */
+    public static Predicate parse(String text) {
+        return parse(text, Map.of());
+    }
+
+    /**
+     * Reads a predicate and checks its values against the types of known traits; unknown traits may have any type.
+     *
+     * @throws PredicateSyntaxException with the place, if the text is no predicate or compares a trait with a value of another type
+     */
+    public static Predicate parse(String text, Map<String, Trait.Type> types) {
+        Predicates reader = new Predicates(text, types);
+        Predicate predicate = reader.either();
+        if (!reader.peek().is(Token.Type.END)) {
+            throw reader.unexpected("'and', 'or' or the end");
+        }
+        return predicate;
+    }
+
+    private Predicate either() {
+        List<Predicate> parts = new ArrayList<>(List.of(both()));
+        while (takeKeyword("or")) {
+            parts.add(both());
+        }
+        return parts.size() == 1 ? parts.get(0) : new Predicate.Or(flatten(parts, Predicate.Or.class));
+    }
+
+    private Predicate both() {
+        List<Predicate> parts = new ArrayList<>(List.of(one()));
+        while (takeKeyword("and")) {
+            parts.add(one());
+        }
+        return parts.size() == 1 ? parts.get(0) : new Predicate.And(flatten(parts, Predicate.And.class));
+    }
+
+    /** {@code a and (b and c)} is the same as {@code a and b and c}, and prints so. */
+    private static List<Predicate> flatten(List<Predicate> parts, Class<? extends Predicate> type) {
+        List<Predicate> flat = new ArrayList<>();
+        for (Predicate part : parts) {
+            if (!type.isInstance(part)) {
+                flat.add(part);
+            } else if (part instanceof Predicate.And and) {
+                flat.addAll(and.parts());
+            } else if (part instanceof Predicate.Or or) {
+                flat.addAll(or.parts());
+            }
+        }
+        return List.copyOf(flat);
+    }
+
+    private Predicate one() {
+        if (++depth > DEEPEST) {
+            throw new PredicateSyntaxException(peek().position(), "nested more than " + DEEPEST + " deep");
+        }
+        try {
+            if (takeKeyword("not")) {
+                return new Predicate.Not(one());
+            }
+            if (takeSign("(")) {
+                Predicate inner = either();
+                expectSign(")");
+                return inner;
+            }
+            return test();
+        } finally {
+            depth--;
+        }
+    }
+
+    private Predicate test() {
+        if (!peek().is(Token.Type.WORD) && !peek().is(Token.Type.QUOTED)) {
+            throw unexpected("the name of a trait");
+        }
+        String trait = take().text();
+        if (takeKeyword("is")) {
+            boolean negated = takeKeyword("not");
+            if (!takeKeyword("set")) {
+                throw unexpected(negated ? "'set'" : "'set' or 'not set'");
+            }
+            Predicate isSet = new Predicate.IsSet(trait);
+            return negated ? new Predicate.Not(isSet) : isSet;
+        }
+        if (takeKeyword("in")) {
+            expectSign("(");
+            List<Trait> values = new ArrayList<>();
+            do {
+                values.add(value(trait));
+            } while (takeSign(","));
+            expectSign(")");
+            return new Predicate.Membership(trait, List.copyOf(values));
+        }
+        Predicate.Operator operator = operator();
+        Token at = peek();
+        Trait value = value(trait);
+        if (operator.ordersNumbers() && value.type() != Trait.Type.NUMBER) {
+            throw new PredicateSyntaxException(at.position(), "'" + operator + "' compares numbers, '" + value + "' is none");
+        }
+        return new Predicate.Comparison(trait, operator, value);
+    }
+
+    private Predicate.Operator operator() {
+        if (peek().is(Token.Type.SIGN)) {
+            for (Predicate.Operator operator : Predicate.Operator.values()) {
+                if (peek().text().equals(operator.toString())) {
+                    take();
+                    return operator;
+                }
+            }
+        }
+        throw unexpected("one of = ≠ < ≤ > ≥, 'in' or 'is set'");
+    }
+
+    private Trait value(String trait) {
+        Token token = peek();
+        Trait value;
+        if (token.is(Token.Type.NUMBER)) {
+            value = new Trait.Number(new BigDecimal(token.text()));
+        } else if (token.is(Token.Type.WORD) || token.is(Token.Type.QUOTED)) {
+            value = new Trait.Text(token.text());
+        } else if (token.isKeyword("true") || token.isKeyword("false")) {
+            value = new Trait.Truth(token.text().equals("true"));
+        } else {
+            throw unexpected("a value");
+        }
+        Trait.Type known = types.get(trait);
+        if (known != null && known != value.type()) {
+            throw new PredicateSyntaxException(token.position(), "'" + trait + "' is " + known + ", '" + value + "' is " + value.type());
+        }
+        take();
+        return value;
+    }
+
+    private Token peek() {
+        return tokens.get(next);
+    }
+
+    private Token take() {
+        return tokens.get(next++);
+    }
+
+    private boolean takeKeyword(String keyword) {
+        boolean found = peek().isKeyword(keyword);
+        next += found ? 1 : 0;
+        return found;
+    }
+
+    private boolean takeSign(String sign) {
+        boolean found = peek().is(Token.Type.SIGN) && peek().text().equals(sign);
+        next += found ? 1 : 0;
+        return found;
+    }
+
+    private void expectSign(String sign) {
+        if (!takeSign(sign)) {
+            throw unexpected("'" + sign + "'");
+        }
+    }
+
+    private PredicateSyntaxException unexpected(String expected) {
+        Token found = peek();
+        String what = found.is(Token.Type.END) ? (text.isBlank() ? "nothing" : "the end") : "'" + found.text() + "'";
+        return new PredicateSyntaxException(found.position(), "expected " + expected + ", found " + what);
+    }
+}

@@ -1,0 +1,70 @@
+package lucid.core.fleet;
+
+import java.math.BigDecimal;
+
+/** The value of one typed fact about a host. */
+public sealed interface Trait {
+
+    Type type();
+
+    /** The types of traits, with the words of the predicate language's messages. */
+    enum Type {
+        TEXT("text"), NUMBER("a number"), TRUTH("true or false");
+
+        private final String words;
+
+        Type(String words) {
+            this.words = words;
+        }
+
+        @Override
+        public String toString() {
+            return words;
+        }
+    }
+
+    record Text(String value) implements Trait {
+        @Override
+        public Type type() {
+            return Type.TEXT;
+        }
+
+        @Override
+        public String toString() {
+            return value;
+        }
+    }
+
+    /** Numbers are equal by value: 300 and 300.0 are the same. */
+    record Number(BigDecimal value) implements Trait {
+        public Number {
+            value = value.stripTrailingZeros();
+        }
+
+        public Number(long value) {
+            this(BigDecimal.valueOf(value));
+        }
+
+        @Override
+        public Type type() {
+            return Type.NUMBER;
+        }
+
+        @Override
+        public String toString() {
+            return value.toPlainString();
+        }
+    }
+
+    record Truth(boolean value) implements Trait {
+        @Override
+        public Type type() {
+            return Type.TRUTH;
+        }
+
+        @Override
+        public String toString() {
+            return String.valueOf(value);
+        }
+    }
+}

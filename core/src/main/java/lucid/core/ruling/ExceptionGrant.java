@@ -1,0 +1,89 @@
+package lucid.core.ruling;
+
+import java.time.Instant;
+import java.util.Optional;
+import lucid.core.fleet.Predicate;
+import lucid.core.update.Kind;
+import lucid.core.update.Product;
+import lucid.core.update.Update;
+
+/**
+ * An exception: hosts that depart from the verdicts on something until a day. After that instant it has lapsed and no longer
+ * counts. (Named so because Java uses the bare word for something else.)
+ *
+ * @param effect what holds instead; withheld is the usual one
+ * @param measure what compensates meanwhile
+ */
+public record ExceptionGrant(
+        long number,
+        Scope scope,
+        Predicate hosts,
+        Answer effect,
+        Instant until,
+        String reason,
+        String owner,
+        String measure,
+        String author,
+        Instant made,
+        Optional<Instant> takenBack) {
+
+    /** What an exception is about. */
+    public sealed interface Scope {
+        boolean covers(Update update);
+
+        /** Narrower scopes win over wider ones; 0 is the narrowest. */
+        int width();
+
+        record OfUpdate(String updateId) implements Scope {
+            @Override
+            public boolean covers(Update update) {
+                return updateId.equals(update.id());
+            }
+
+            @Override
+            public int width() {
+                return 0;
+            }
+        }
+
+        /** One product, whatever update changes it. */
+        record OfProduct(Product product) implements Scope {
+            @Override
+            public boolean covers(Update update) {
+                return update.fixes().stream().anyMatch(fix -> fix.build().product().equals(product));
+            }
+
+            @Override
+            public int width() {
+                return 1;
+            }
+        }
+
+        record OfKind(Kind kind) implements Scope {
+            @Override
+            public boolean covers(Update update) {
+                return update.kind() == kind;
+            }
+
+            @Override
+            public int width() {
+                return 2;
+            }
+        }
+    }
+
+    /** @throws IllegalArgumentException if the effect is none that an exception can have */
+    public ExceptionGrant {
+        if (effect == Answer.NOTHING_TO_DO) {
+            throw new IllegalArgumentException("an exception withholds, offers, or leaves it to the operator");
+        }
+    }
+
+    public boolean standsAt(Instant instant) {
+        return !made.isAfter(instant) && instant.isBefore(until) && takenBack.filter(t -> !t.isAfter(instant)).isEmpty();
+    }
+
+    public ExceptionGrant takenBackAt(Instant instant) {
+        return new ExceptionGrant(number, scope, hosts, effect, until, reason, owner, measure, author, made, Optional.of(instant));
+    }
+}

@@ -1,0 +1,23 @@
+package lucid.core.ruling;
+
+import java.time.Instant;
+import java.util.Optional;
+
+/**
+ * What one clause says.
+ *
+ * @param source number of the verdict or exception that says so, where one does
+ * @param end until when it says so, where it ends by itself
+ * @param due when an offer is due, where it is
+ */
+public record Finding(Clause clause, Answer answer, Optional<Long> source, Optional<Instant> end, Optional<Instant> due) {
+
+    /** The clauses of the ruling, in their order. */
+    public enum Clause {
+        CARRIED_OR_NOT_APPLICABLE,
+        OVERRIDING_FORCE,
+        EXCEPTION,
+        VERDICT,
+        STANDING_RULE
+    }
+}

@@ -1,0 +1,150 @@
+package lucid.core.ruling;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
+import lucid.core.carriage.CarriageState;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.StandingRule;
+import lucid.core.update.Update;
+
+/**
+ * What holds for a host and an update: one list of clauses, each of which either matches and answers or passes. The first that
+ * matches holds; the others that match are the chain that explains what would hold without it.
+ *
+ * @param decisions all verdicts and exceptions
+ * @param ladder the populations with their standing rules
+ */
+public record Rulings(Decisions decisions, Ladder ladder) {
+
+    /** The question put to each clause. {@code state} is the host's last known state. */
+    private record Question(Host host, Update update, CarriageState state, Instant at, Optional<Population> population, List<Verdict> verdicts) {}
+
+    private interface ClauseOfList {
+        Stream<Finding> findings(Question question);
+    }
+
+    /** The whole rule, in its order. */
+    private List<ClauseOfList> clauses() {
+        return List.of(this::carriedOrNotApplicable, this::overridingForce, this::exceptions, this::verdicts, this::standingRule);
+    }
+
+    /**
+     * @param state the host's last known state for the update
+     */
+    public Ruling ruling(Host host, Update update, CarriageState state, Instant at) {
+        Optional<Population> population = ladder.owner(host);
+        List<Verdict> verdicts = population.map(p -> decisions.verdictsOn(update.id()).stream()
+                        .filter(v -> v.populationId().equals(p.id()) && v.names(host))
+                        .toList())
+                .orElse(List.of());
+        Question now = new Question(host, update, state, at, population, verdicts);
+        List<Finding> chain = chain(now);
+        Answer answer = chain.get(0).answer();
+        Optional<Instant> until = boundaries(now)
+                .filter(instant -> instant.isAfter(at))
+                .sorted()
+                .filter(instant -> chain(new Question(host, update, state, instant, population, verdicts)).get(0).answer() != answer)
+                .findFirst();
+        return new Ruling(chain.get(0), until, chain);
+    }
+
+    private List<Finding> chain(Question question) {
+        return clauses().stream().flatMap(clause -> clause.findings(question)).toList();
+    }
+
+    /** Clause 1: a host that carries the update, or to which it does not apply, has nothing to do. */
+    private Stream<Finding> carriedOrNotApplicable(Question question) {
+        return question.state().lacks()
+                ? Stream.empty()
+                : Stream.of(new Finding(Finding.Clause.CARRIED_OR_NOT_APPLICABLE, Answer.NOTHING_TO_DO,
+                        Optional.empty(), Optional.empty(), Optional.empty()));
+    }
+
+    /** Clause 2: a force that names as overridden an exception or block which applies here. */
+    private Stream<Finding> overridingForce(Question question) {
+        return latestFirst(question)
+                .filter(v -> v.type() == VerdictType.FORCE)
+                .filter(v -> standingExceptions(question).anyMatch(e -> v.overriddenExceptions().contains(e.number()))
+                        || standingBlocks(question).anyMatch(b -> v.overrides().contains(b.number())))
+                .map(v -> finding(Finding.Clause.OVERRIDING_FORCE, v, question.at()));
+    }
+
+    /** Clause 3: the exception with the narrowest scope; among equals the later. */
+    private Stream<Finding> exceptions(Question question) {
+        return standingExceptions(question)
+                .sorted(Comparator.comparingInt((ExceptionGrant e) -> e.scope().width())
+                        .thenComparing(Comparator.comparingLong(ExceptionGrant::number).reversed()))
+                .map(e -> new Finding(Finding.Clause.EXCEPTION, e.effect(), Optional.of(e.number()), Optional.of(e.until()), Optional.empty()));
+    }
+
+    /** Clause 5: the later verdict; but nothing that offers goes over a matching block which it does not name. */
+    private Stream<Finding> verdicts(Question question) {
+        Predicate<Verdict> heldBack = v -> v.answerAt(question.at()) == Answer.OFFERED
+                && standingBlocks(question).anyMatch(block -> !v.overrides().contains(block.number()));
+        // An offer that a block holds back stays in the chain, behind everything that counts.
+        return Stream.concat(
+                        latestFirst(question).filter(heldBack.negate()),
+                        latestFirst(question).filter(heldBack))
+                .map(v -> finding(Finding.Clause.VERDICT, v, question.at()));
+    }
+
+    /** Clause 8: the standing rule of the population, or the fleet's. */
+    private Stream<Finding> standingRule(Question question) {
+        Optional<Instant> offered = offeredByRule(question.update(), question.population());
+        boolean open = offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
+        return Stream.of(new Finding(Finding.Clause.STANDING_RULE, open ? Answer.OFFERED : Answer.WITHHELD,
+                Optional.empty(), open ? Optional.empty() : offered, Optional.empty()));
+    }
+
+    /**
+     * When the standing rule offers an update that nobody has judged; never, if empty. The delay counts from publication, but from
+     * the first reading of a document that was already older than the delay when it was read.
+     */
+    public Optional<Instant> offeredByRule(Update update, Optional<Population> population) {
+        StandingRule rule = population.map(Population::rule).orElse(ladder.fleetRule());
+        return rule.offerOf(update).delay().map(delay -> startOfDelay(update, delay).plus(delay));
+    }
+
+    private static Instant startOfDelay(Update update, Duration delay) {
+        boolean readLate = Duration.between(update.published(), update.firstRead()).compareTo(delay) > 0;
+        return readLate ? update.firstRead() : update.published();
+    }
+
+    private Stream<Instant> boundaries(Question question) {
+        return Stream.of(
+                        question.verdicts().stream().map(Verdict::end),
+                        decisions.exceptions().stream().map(ExceptionGrant::until),
+                        offeredByRule(question.update(), question.population()).stream())
+                .flatMap(instants -> instants);
+    }
+
+    private static Stream<Verdict> latestFirst(Question question) {
+        return question.verdicts().stream()
+                .filter(v -> v.standsAt(question.at()))
+                .sorted(Comparator.comparingLong(Verdict::number).reversed());
+    }
+
+    private static Stream<Verdict> standingBlocks(Question question) {
+        return latestFirst(question).filter(v -> v.type() == VerdictType.BLOCK);
+    }
+
+    private Stream<ExceptionGrant> standingExceptions(Question question) {
+        return decisions.exceptions().stream()
+                .filter(e -> e.standsAt(question.at()) && e.scope().covers(question.update()) && e.hosts().test(question.host()));
+    }
+
+    private static Finding finding(Finding.Clause clause, Verdict verdict, Instant at) {
+        boolean offered = verdict.answerAt(at) == Answer.OFFERED;
+        boolean endsByItself = verdict.type() != VerdictType.DEFER || !offered;
+        return new Finding(clause, verdict.answerAt(at), Optional.of(verdict.number()),
+                endsByItself ? Optional.of(verdict.end()) : Optional.empty(),
+                verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
+    }
+}

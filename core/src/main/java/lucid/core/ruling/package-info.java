@@ -1,0 +1,2 @@
+/** What holds for a host and an update, and why. Door: {@link lucid.core.ruling.Rulings}. */
+package lucid.core.ruling;

@@ -1,0 +1,36 @@
+package lucid.core.update;
+
+import com.github.packageurl.MalformedPackageURLException;
+import com.github.packageurl.PackageURL;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A parsed package URL (ECMA-427): a build of a product and, where given, one version of it.
+ */
+public record PackageReference(ProductBuild build, Optional<String> version) {
+
+    /**
+     * Reads a package URL. Qualifiers other than {@code distro} and {@code arch} are ignored. For deb and rpm the {@code epoch} qualifier, where
+     * present, is put before the version.
+     *
+     * @throws IllegalArgumentException naming the text and what is wrong with it, also for a version that its ordering cannot compare
+     */
+    public static PackageReference parse(String text) {
+        if (!text.chars().allMatch(c -> c > ' ' && c < 127)) {
+            throw new IllegalArgumentException("'" + text + "' is no package URL: only printable ASCII is allowed");
+        }
+        try {
+            PackageURL url = new PackageURL(text);
+            Product product = Product.of(url);
+            Map<String, String> qualifiers = url.getQualifiers() == null ? Map.of() : url.getQualifiers();
+            Optional<String> version = Optional.ofNullable(url.getVersion())
+                    .map(v -> qualifiers.containsKey("epoch") && !v.contains(":") ? qualifiers.get("epoch") + ":" + v : v);
+            version.ifPresent(product.ordering()::require);
+            return new PackageReference(
+                    new ProductBuild(product, qualifiers.getOrDefault("distro", ""), qualifiers.getOrDefault("arch", "")), version);
+        } catch (MalformedPackageURLException e) {
+            throw new IllegalArgumentException("'" + text + "' is no package URL: " + e.getMessage(), e);
+        }
+    }
+}

@@ -1,0 +1,33 @@
+package lucid.core.update;
+
+/**
+ * A product as built for one distribution and processor architecture.
+ *
+ * @param distro the {@code distro} qualifier of the package URL, empty where not given
+ * @param arch the {@code arch} qualifier, empty where not given
+ */
+public record ProductBuild(Product product, String distro, String arch) implements Comparable<ProductBuild> {
+
+    /** True if what is said of this build is said of {@code installed}: distribution and architecture count only where given here. */
+    public boolean covers(ProductBuild installed) {
+        return product.equals(installed.product)
+                && (distro.isEmpty() || distro.equals(installed.distro))
+                && (arch.isEmpty() || arch.equals(installed.arch));
+    }
+
+    @Override
+    public int compareTo(ProductBuild other) {
+        int byProduct = product.compareTo(other.product);
+        if (byProduct != 0) {
+            return byProduct;
+        }
+        int byDistro = distro.compareTo(other.distro);
+        return byDistro != 0 ? byDistro : arch.compareTo(other.arch);
+    }
+
+    @Override
+    public String toString() {
+        String qualifiers = (distro.isEmpty() ? "" : " on " + distro) + (arch.isEmpty() ? "" : " for " + arch);
+        return product + qualifiers;
+    }
+}

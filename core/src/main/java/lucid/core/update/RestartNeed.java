@@ -1,0 +1,4 @@
+package lucid.core.update;
+
+/** What must be restarted before an installed update takes effect. */
+public enum RestartNeed { NONE, SERVICE, HOST }

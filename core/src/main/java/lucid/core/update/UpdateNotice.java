@@ -1,0 +1,30 @@
+package lucid.core.update;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What no open advisory format carries about an update, in our own documented format.
+ *
+ * @param sizeBytes download size in bytes
+ * @param removableUntil last day on which the update can be removed again; none: it cannot be told
+ * @param supersedes identifiers of the updates that this one replaces
+ * @param platforms platforms it is for; empty: told by its products alone
+ * @param fixes products and affected ranges beside those of the advisory
+ */
+public record UpdateNotice(
+        String id,
+        String title,
+        String vendor,
+        String summary,
+        String revision,
+        Instant published,
+        Kind kind,
+        Optional<Long> sizeBytes,
+        RestartNeed restart,
+        Optional<LocalDate> removableUntil,
+        List<String> supersedes,
+        List<String> platforms,
+        List<Fix> fixes) {}

@@ -1,0 +1,55 @@
+package lucid.core;
+
+import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.time.Clock;
+import java.time.Instant;
+import org.junit.jupiter.api.Test;
+
+/** The packages of core depend only on those to their left, and on nothing that belongs to a server. */
+class ArchitectureTest {
+
+    private static final JavaClasses CORE =
+            new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests()).importPackages("lucid.core");
+
+    @Test
+    void packagesDependOnlyOnThoseBeforeThem() {
+        layeredArchitecture().consideringOnlyDependenciesInLayers()
+                .layer("version").definedBy("lucid.core.version")
+                .layer("update").definedBy("lucid.core.update")
+                .layer("fleet").definedBy("lucid.core.fleet")
+                .layer("carriage").definedBy("lucid.core.carriage")
+                .layer("ruling").definedBy("lucid.core.ruling")
+                .layer("docket").definedBy("lucid.core.docket")
+                .whereLayer("version").mayNotAccessAnyLayer()
+                .whereLayer("update").mayOnlyAccessLayers("version")
+                .whereLayer("fleet").mayOnlyAccessLayers("version", "update")
+                .whereLayer("carriage").mayOnlyAccessLayers("version", "update", "fleet")
+                .whereLayer("ruling").mayOnlyAccessLayers("version", "update", "fleet", "carriage")
+                .whereLayer("docket").mayOnlyAccessLayers("version", "update", "fleet", "carriage", "ruling")
+                .check(CORE);
+    }
+
+    @Test
+    void noCycles() {
+        slices().matching("lucid.core.(*)..").should().beFreeOfCycles().check(CORE);
+    }
+
+    @Test
+    void knowsNoServerNoDatabaseNoDocumentFormat() {
+        noClasses().should().dependOnClassesThat()
+                .resideInAnyPackage("org.springframework..", "java.sql..", "java.net..", "tools.jackson..", "java.io..")
+                .check(CORE);
+    }
+
+    @Test
+    void readsNoClockAndStartsNoThread() {
+        noClasses().should().callMethod(Instant.class, "now").orShould().dependOnClassesThat().areAssignableTo(Clock.class)
+                .orShould().dependOnClassesThat().areAssignableTo(Thread.class).check(CORE);
+    }
+}

@@ -1,0 +1,235 @@
+package lucid.core.ruling;
+
+import static lucid.core.TestFleet.NOW;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import lucid.core.TestFleet;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.Carriages;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.docket.Docket;
+import lucid.core.docket.DocketCase;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Predicates;
+import lucid.core.fleet.StandingRule;
+import lucid.core.update.Kind;
+import lucid.core.update.Update;
+import org.junit.jupiter.api.Test;
+
+class RulingsTest {
+
+    private static final Update UPDATE = TestFleet.update("FTM-1", "pkg:deb/fathom/libtls@2.0");
+    private static final Ladder LADDER = new Ladder(
+            List.of(TestFleet.population("kiosks", "role = kiosk", 5)),
+            new StandingRule(List.of(), StandingRule.Offer.NEVER));
+    private static final Host KIOSK = kiosk(0, "R2", "1.0");
+
+    private static Host kiosk(int number, String reader, String version) {
+        return TestFleet.host(number, Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text(reader)), "pkg:deb/fathom/libtls@" + version);
+    }
+
+    private static Instant day(int days) {
+        return NOW.plus(Duration.ofDays(days));
+    }
+
+    private static Verdict verdict(long number, VerdictType type, Instant end, Long... overrides) {
+        return new Verdict(number, "FTM-1", "1", "kiosks", Optional.empty(), type, end, Set.of(ReasonWord.ROUTINE), "", "orrin", NOW,
+                Set.of(overrides), Set.of(), Optional.empty());
+    }
+
+    private static Verdict narrowed(Verdict v, String predicate) {
+        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(Predicates.parse(predicate)), v.type(), v.end(),
+                v.reasons(), v.words(), v.author(), v.handedDown(), v.overrides(), v.overriddenExceptions(), v.takenBack());
+    }
+
+    private static ExceptionGrant exception(long number, ExceptionGrant.Scope scope, Answer effect, Instant until) {
+        return new ExceptionGrant(number, scope, Predicates.parse("name = host-0"), effect, until, "certificate", "orrin", "", "orrin", NOW, Optional.empty());
+    }
+
+    private static Ruling ruling(Decisions decisions, Instant at) {
+        return new Rulings(decisions, LADDER).ruling(KIOSK, UPDATE, CarriageState.MISSING, at);
+    }
+
+    private static Decisions verdicts(Verdict... verdicts) {
+        return new Decisions(List.of(verdicts), List.of(), List.of());
+    }
+
+    @Test
+    void whoCarriesItHasNothingToDo() {
+        Ruling ruling = new Rulings(verdicts(verdict(1, VerdictType.FORCE, day(2))), LADDER).ruling(KIOSK, UPDATE, CarriageState.CARRIES, NOW);
+        assertThat(ruling.answer()).isEqualTo(Answer.NOTHING_TO_DO);
+        assertThat(ruling.until()).isEmpty();
+    }
+
+    @Test
+    void withoutVerdictTheStandingRuleWithholdsUntilItsDelayIsOver() {
+        Ruling ruling = ruling(Decisions.NONE, NOW);
+        assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling.until()).contains(day(5));
+        assertThat(ruling(Decisions.NONE, day(5)).answer()).isEqualTo(Answer.OFFERED);
+    }
+
+    @Test
+    void hostsInNoPopulationFollowTheFleetsRule() {
+        Host stray = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
+        Ruling ruling = new Rulings(Decisions.NONE, LADDER).ruling(stray, UPDATE, CarriageState.MISSING, day(500));
+        assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling.until()).isEmpty();
+    }
+
+    @Test
+    void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
+        Update old = Update.join(Optional.empty(), Optional.of(new lucid.core.update.UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
+                Optional.empty(), lucid.core.update.RestartNeed.NONE, Optional.empty(), List.of(), List.of(), UPDATE.fixes())), NOW);
+        Rulings rulings = new Rulings(Decisions.NONE, LADDER);
+        assertThat(rulings.offeredByRule(old, Optional.of(LADDER.populations().get(0)))).contains(day(5));
+    }
+
+    @Test
+    void aBlockEndsByItself() {
+        Ruling ruling = ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20))), NOW);
+        assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling.holds().clause()).isEqualTo(Finding.Clause.VERDICT);
+        assertThat(ruling.until()).as("the rule would offer from day 5, the block ends on day 20").contains(day(20));
+        assertThat(ruling.chain()).extracting(Finding::clause).containsExactly(Finding.Clause.VERDICT, Finding.Clause.STANDING_RULE);
+    }
+
+    @Test
+    void theUntilIsWhenTheWholeListGivesAnotherAnswer() {
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(3))), NOW).until())
+                .as("the block ends on day 3, but the rule withholds until day 5").contains(day(5));
+    }
+
+    @Test
+    void aDeferralsEndIsAnOffer() {
+        Decisions deferred = verdicts(verdict(1, VerdictType.DEFER, day(9)));
+        assertThat(ruling(deferred, day(6)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(deferred, day(9)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, NOW)), NOW).answer()).as("let it go now").isEqualTo(Answer.OFFERED);
+    }
+
+    @Test
+    void aForceOffersAndIsDueAndThenTheRuleHoldsAgain() {
+        Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(2)));
+        assertThat(ruling(forced, NOW).holds().due()).contains(day(2));
+        assertThat(ruling(forced, NOW).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(forced, day(2)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+    }
+
+    @Test
+    void theLaterVerdictWinsButNoOfferGoesOverABlockThatItDoesNotName() {
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(9)), verdict(2, VerdictType.BLOCK, day(3))), NOW).holds().source()).contains(2L);
+        for (VerdictType type : List.of(VerdictType.FORCE, VerdictType.DEFER)) {
+            Instant end = type == VerdictType.FORCE ? day(2) : NOW;
+            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end)), NOW).holds().source()).contains(1L);
+            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end, 1L)), NOW).holds().source()).contains(2L);
+        }
+    }
+
+    @Test
+    void aNarrowedVerdictHoldsOnlyWhereItsPredicateHolds() {
+        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1")), day(6)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R2")), day(6)).answer()).isEqualTo(Answer.WITHHELD);
+    }
+
+    @Test
+    void whatIsTakenBackNoLongerHolds() {
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).takenBackAt(day(6))), day(6)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).takenBackAt(day(6))), day(5)).answer()).isEqualTo(Answer.WITHHELD);
+    }
+
+    @Test
+    void anExceptionGoesOverVerdictsUntilItLapses() {
+        Decisions decisions = verdicts(verdict(1, VerdictType.FORCE, day(30)))
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7)));
+        assertThat(ruling(decisions, day(6)).holds().clause()).isEqualTo(Finding.Clause.EXCEPTION);
+        assertThat(ruling(decisions, day(6)).until()).contains(day(7));
+        assertThat(ruling(decisions, day(7)).answer()).isEqualTo(Answer.OFFERED);
+    }
+
+    @Test
+    void theNarrowerExceptionWinsAndAmongEqualsTheLater() {
+        Decisions decisions = Decisions.NONE
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.OFFERED, day(7)))
+                .with(exception(2, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.BY_OPERATOR, day(7)))
+                .with(exception(3, new ExceptionGrant.Scope.OfProduct(UPDATE.fixes().get(0).build().product()), Answer.WITHHELD, day(7)))
+                .with(exception(4, new ExceptionGrant.Scope.OfKind(Kind.BUGFIX), Answer.WITHHELD, day(7)));
+        assertThat(ruling(decisions, NOW).chain()).extracting(f -> f.source().orElse(0L)).containsExactly(2L, 1L, 3L, 4L, 0L);
+    }
+
+    @Test
+    void aForceThatNamesTheExceptionGoesOverIt() {
+        Verdict plain = verdict(1, VerdictType.FORCE, day(2));
+        Verdict naming = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(1L), Optional.empty());
+        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7));
+        assertThat(ruling(verdicts(plain).with(exception), NOW).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause()).isEqualTo(Finding.Clause.OVERRIDING_FORCE);
+    }
+
+    private static final List<Host> HOSTS = List.of(kiosk(0, "R2", "1.0"), kiosk(1, "R1", "1.0"), kiosk(2, "R2", "2.0"),
+            TestFleet.hostSeen(3, day(-10), Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text("R2")), "pkg:deb/fathom/libtls@1.0"));
+    private static final Fleet FLEET = Fleet.EMPTY.with(LADDER).with(HOSTS);
+    private static final CarrierIndex INDEX = CarrierIndex.EMPTY.with(
+            HOSTS.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
+    private static final Carriage CARRIAGE = Carriages.of(UPDATE, FLEET, INDEX, NOW);
+
+    @Test
+    void theConsequenceTellsWhatWouldChangeAndForWhom() {
+        Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.OFFERED, day(7)));
+        Verdict draft = narrowed(verdict(Long.MAX_VALUE, VerdictType.BLOCK, day(9)), "reader = R2");
+        Consequence consequence = Consequences.of(draft, UPDATE, CARRIAGE, FLEET, decisions, NOW);
+        assertThat(consequence.named().toArray()).containsExactly(0, 2, 3);
+        assertThat(consequence.carrying().toArray()).containsExactly(2);
+        assertThat(consequence.decided().toArray()).containsExactly(3);
+        assertThat(consequence.unknown().toArray()).containsExactly(3);
+        assertThat(consequence.before()).extracting(h -> h.finding().clause()).containsExactly(Finding.Clause.STANDING_RULE);
+        assertThat(consequence.claimed()).singleElement().satisfies(h -> {
+            assertThat(h.finding().clause()).isEqualTo(Finding.Clause.EXCEPTION);
+            assertThat(h.hosts().toArray()).containsExactly(0);
+        });
+    }
+
+    @Test
+    void theConsequenceOfAnException() {
+        Consequence consequence = Consequences.of(
+                exception(9, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, NOW);
+        assertThat(consequence.decided().toArray()).containsExactly(0);
+    }
+
+    @Test
+    void holdingsAddUpToTheHostsThatLackIt() {
+        Decisions decisions = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1"));
+        List<Holding> holdings = Holdings.of(UPDATE, CARRIAGE, FLEET, decisions, FLEET.members("kiosks"), NOW);
+        assertThat(holdings).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
+        assertThat(holdings.get(1).finding().source()).contains(1L);
+    }
+
+    @Test
+    void theCueNewComesWithTheUpdateAndGoesWithAVerdictOrAnAnswer() {
+        assertThat(docketCase(Decisions.NONE).needsJudgement()).isTrue();
+        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)))).needsJudgement()).isFalse();
+        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).takenBackAt(NOW))).needsJudgement()).isTrue();
+        assertThat(docketCase(Decisions.NONE.with(new RuleAnswer(1, "FTM-1", "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
+        Update carriedEverywhere = TestFleet.update("FTM-0", "pkg:deb/fathom/libtls@0.9");
+        assertThat(Docket.docketCase(carriedEverywhere, FLEET, INDEX, Decisions.NONE, NOW).needsJudgement()).isFalse();
+    }
+
+    @Test
+    void theDocketIsOrderedByRatingThenHostsThatLackIt() {
+        Update few = TestFleet.update("FTM-2", "pkg:deb/fathom/absent@1");
+        assertThat(Docket.cases(List.of(few, UPDATE), FLEET, INDEX, Decisions.NONE, NOW)).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-2");
+    }
+
+    private static DocketCase docketCase(Decisions decisions) {
+        return Docket.docketCase(UPDATE, FLEET, INDEX, decisions, NOW);
+    }
+}

@@ -1,0 +1,13 @@
+package lucid.formats;
+
+import tools.jackson.databind.JsonNode;
+
+/** Reads one JSON format. */
+public interface DocumentReader {
+
+    /** True if the document says that it is of this format. */
+    boolean recognises(JsonNode root);
+
+    /** @throws RefusedDocumentException with place and reason, if nothing of it can be taken */
+    ReadDocument read(JsonNode root);
+}

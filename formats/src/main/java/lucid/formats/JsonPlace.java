@@ -1,0 +1,102 @@
+package lucid.formats;
+
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Function;
+import tools.jackson.databind.JsonNode;
+
+/** A value in a JSON document together with its JSON pointer (RFC 6901), so that every refusal can say where. */
+public record JsonPlace(JsonNode node, String pointer) {
+
+    /** The longest identifier or other one-line text that is taken, in characters. */
+    private static final int LONGEST_LINE = 500;
+
+    public static JsonPlace root(JsonNode node) {
+        return new JsonPlace(node, "");
+    }
+
+    public RefusedDocumentException refused(String reason) {
+        return new RefusedDocumentException(pointer, reason);
+    }
+
+    public JsonPlace get(String name) {
+        return new JsonPlace(node.path(name), pointer + "/" + name.replace("~", "~0").replace("/", "~1"));
+    }
+
+    public boolean exists() {
+        return !node.isMissingNode() && !node.isNull();
+    }
+
+    /** The members of an array; none if it is missing. */
+    public List<JsonPlace> items() {
+        if (!exists()) {
+            return List.of();
+        }
+        if (!node.isArray()) {
+            throw refused("expected a list");
+        }
+        List<JsonPlace> items = new ArrayList<>();
+        for (int i = 0; i < node.size(); i++) {
+            items.add(new JsonPlace(node.get(i), pointer + "/" + i));
+        }
+        return items;
+    }
+
+    /** A text that must be there and not be blank. */
+    public String text() {
+        if (!exists()) {
+            throw refused("a text is missing");
+        }
+        if (!node.isString() || node.stringValue().isBlank()) {
+            throw refused("expected a text");
+        }
+        return node.stringValue().strip();
+    }
+
+    /** A text of one line: an identifier, a name, a version. */
+    public String line() {
+        String line = text();
+        if (line.length() > LONGEST_LINE) {
+            throw refused("longer than " + LONGEST_LINE + " characters");
+        }
+        if (line.chars().anyMatch(Character::isISOControl)) {
+            throw refused("must not hold line breaks or control characters");
+        }
+        return line;
+    }
+
+    public Optional<String> optionalText() {
+        return exists() ? Optional.of(text()) : Optional.empty();
+    }
+
+    /** An ISO 8601 instant with an offset. */
+    public Instant instant() {
+        String text = line();
+        try {
+            return OffsetDateTime.parse(text).toInstant();
+        } catch (DateTimeException e) {
+            throw refused("'" + text + "' is no instant such as 2026-11-12T09:00:00Z");
+        }
+    }
+
+    public double number() {
+        if (!node.isNumber()) {
+            throw refused("expected a number");
+        }
+        return node.doubleValue();
+    }
+
+    /** What {@code convert} makes of this value; what it cannot take is refused here. */
+    public <T> T as(Function<String, T> convert) {
+        String line = line();
+        try {
+            return convert.apply(line);
+        } catch (IllegalArgumentException | DateTimeException e) {
+            throw refused(e.getMessage());
+        }
+    }
+}

@@ -1,0 +1,55 @@
+package lucid.formats;
+
+import com.networknt.schema.Schema;
+import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SpecificationVersion;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Optional;
+import tools.jackson.databind.JsonNode;
+
+/** The JSON Schemas (draft 2020-12) of our own formats. They ship with the product and are what the readers check against. */
+public final class Schemas {
+
+    private final Schema schema;
+
+    private Schemas(String text) {
+        this.schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12).getSchema(text);
+    }
+
+    /** The schema of that name, for example {@code update-notice-1}. */
+    public static Schemas named(String name) {
+        return new Schemas(text(name).orElseThrow(() -> new IllegalArgumentException("there is no schema " + name)));
+    }
+
+    /** The text of a schema, if there is one of that name. */
+    public static Optional<String> text(String name) {
+        if (!name.matches("[a-z]+(-[a-z]+)*-\\d+")) {
+            return Optional.empty();
+        }
+        try (InputStream in = Schemas.class.getResourceAsStream("/schemas/" + name + ".schema.json")) {
+            return in == null ? Optional.empty() : Optional.of(new String(in.readAllBytes(), StandardCharsets.UTF_8));
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    /** Every violation, with its place; empty if the document is valid. */
+    public List<Problem> problems(JsonNode document) {
+        return schema.validate(document).stream()
+                .map(error -> new Problem(error.getInstanceLocation().toString(), error.getMessage()))
+                .distinct()
+                .toList();
+    }
+
+    /** @throws RefusedDocumentException with every violation, if the document is not valid */
+    public void require(JsonNode document) {
+        List<Problem> problems = problems(document);
+        if (!problems.isEmpty()) {
+            throw new RefusedDocumentException(problems);
+        }
+    }
+}

@@ -1,0 +1,170 @@
+package lucid.formats.inventory;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import lucid.core.fleet.HostReport;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Trait;
+import lucid.core.update.PackageReference;
+import lucid.core.update.ProductBuild;
+import lucid.formats.Content;
+import lucid.formats.Format;
+import lucid.formats.JsonPlace;
+import lucid.formats.Problem;
+import lucid.formats.ReadDocument;
+import lucid.formats.RefusedDocumentException;
+import tools.jackson.core.JacksonException;
+import tools.jackson.core.StreamReadConstraints;
+import tools.jackson.core.json.JsonFactory;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Reads our own host inventory in JSON lines; the schema of a line is {@code inventory-line-1}.
+ *
+ * <p>Each host is a line {@code t=host}, its products, and a line {@code t=end} with the number of lines before it. A host
+ * without a matching end was cut off and is refused; a single product that cannot be read is left out and named, and the host is
+ * kept. Lines of other types are left for later versions and passed over.
+ */
+public final class InventoryReader {
+
+    private static final int LONGEST_LINE = 100_000;
+
+    private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
+            .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(5).build()).build()).build();
+
+    private final List<HostReport> reports = new ArrayList<>();
+    private final List<Problem> problems = new ArrayList<>();
+    private final Set<String> names = new HashSet<>();
+    /** A fleet has few distinct products on many hosts: each package URL is read once. */
+    private final Map<String, ProductBuild> builds = new HashMap<>();
+
+    private JsonPlace open;
+    private int openedAt;
+    private final List<InstalledProduct> products = new ArrayList<>();
+
+    private InventoryReader() {}
+
+    /** True if the first line is a JSON object with a member {@code t}. */
+    public static boolean recognises(String text) {
+        String first = text.stripLeading().lines().findFirst().orElse("");
+        return first.matches("\\{\\s*\"t\"\\s*:.*");
+    }
+
+    /** @throws RefusedDocumentException if not a single host can be taken */
+    public static ReadDocument read(String text) {
+        InventoryReader reader = new InventoryReader();
+        int number = 0;
+        for (String line : (Iterable<String>) text.lines()::iterator) {
+            number++;
+            if (!line.isBlank()) {
+                reader.take(number, line);
+            }
+        }
+        reader.cutOff(number, "the document ends");
+        if (reader.reports.isEmpty()) {
+            throw new RefusedDocumentException(reader.problems);
+        }
+        String subject = reader.reports.size() == 1 ? reader.reports.get(0).name() : reader.reports.size() + " hosts";
+        return new ReadDocument(Format.INVENTORY, subject, "", new Content.OfInventory(List.copyOf(reader.reports)), List.copyOf(reader.problems));
+    }
+
+    private void take(int number, String line) {
+        try {
+            if (line.length() > LONGEST_LINE) {
+                throw new RefusedDocumentException("", "the line is longer than " + LONGEST_LINE + " characters");
+            }
+            JsonPlace place = JsonPlace.root(JSON.readTree(line));
+            switch (place.get("t").line()) {
+                case "host" -> open(number, place);
+                case "product" -> product(place);
+                case "end" -> end(number, place);
+                default -> { }
+            }
+        } catch (JacksonException e) {
+            problems.add(new Problem("line " + number, "this is not valid JSON: " + e.getOriginalMessage()));
+        } catch (RefusedDocumentException e) {
+            e.problems().forEach(p -> problems.add(new Problem(("line " + number + " " + p.place()).strip(), p.reason())));
+        }
+    }
+
+    private void open(int number, JsonPlace place) {
+        cutOff(number, "the next host begins");
+        open = place;
+        openedAt = number;
+        products.clear();
+    }
+
+    private void cutOff(int number, String where) {
+        if (open != null) {
+            problems.add(new Problem("line " + number, "the report of " + open.get("host").node().asString("a host")
+                    + " from line " + openedAt + " was cut off: " + where + " without its end"));
+            open = null;
+        }
+    }
+
+    private void product(JsonPlace place) {
+        if (open == null) {
+            throw place.refused("this product belongs to no host");
+        }
+        String purl = place.get("purl").line();
+        ProductBuild build = builds.get(purl);
+        if (build == null) {
+            build = place.get("purl").as(PackageReference::parse).build();
+            builds.put(purl, build);
+        }
+        String version = place.get("version").as(build.product().ordering()::require);
+        products.add(new InstalledProduct(build, version));
+    }
+
+    private void end(int number, JsonPlace place) {
+        if (open == null) {
+            throw place.refused("this end belongs to no host");
+        }
+        JsonPlace host = open;
+        open = null;
+        int lines = number - openedAt;
+        if (place.get("lines").node().asInt(-1) != lines) {
+            throw place.get("lines").refused("the report of " + host.get("host").node().asString("a host") + " has " + lines
+                    + " lines, but its end counts " + place.get("lines").node().asString("none") + ": something is missing");
+        }
+        HostReport report = report(host);
+        if (!names.add(report.name())) {
+            throw place.refused(report.name() + " stands twice in this document; the first one is taken");
+        }
+        reports.add(report);
+    }
+
+    private HostReport report(JsonPlace host) {
+        JsonPlace lastStart = host.get("lastStart");
+        return new HostReport(
+                host.get("host").line(),
+                host.get("platform").line(),
+                host.get("at").instant(),
+                traits(host.get("traits")),
+                List.copyOf(products),
+                host.get("supply").optionalText(),
+                lastStart.exists() ? Optional.<Instant>of(lastStart.instant()) : Optional.empty());
+    }
+
+    private static Map<String, Trait> traits(JsonPlace object) {
+        Map<String, Trait> traits = new HashMap<>();
+        for (String name : object.node().propertyNames()) {
+            JsonNode value = object.node().get(name);
+            if (value.isNumber()) {
+                traits.put(name, new Trait.Number(value.decimalValue()));
+            } else if (value.isBoolean()) {
+                traits.put(name, new Trait.Truth(value.booleanValue()));
+            } else {
+                traits.put(name, new Trait.Text(object.get(name).line()));
+            }
+        }
+        return traits;
+    }
+}

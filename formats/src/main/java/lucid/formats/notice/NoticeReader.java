@@ -1,0 +1,76 @@
+package lucid.formats.notice;
+
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import lucid.core.update.AffectedRange;
+import lucid.core.update.Fix;
+import lucid.core.update.Kind;
+import lucid.core.update.PackageReference;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.UpdateNotice;
+import lucid.formats.Content;
+import lucid.formats.DocumentReader;
+import lucid.formats.Format;
+import lucid.formats.JsonPlace;
+import lucid.formats.ReadDocument;
+import lucid.formats.Schemas;
+import tools.jackson.databind.JsonNode;
+
+/** Reads our own update notice; its schema is {@code update-notice-1}. */
+public final class NoticeReader implements DocumentReader {
+
+    private static final Schemas SCHEMA = Schemas.named("update-notice-1");
+
+    @Override
+    public boolean recognises(JsonNode root) {
+        return root.path("format").asString("").startsWith("update-notice-");
+    }
+
+    @Override
+    public ReadDocument read(JsonNode node) {
+        SCHEMA.require(node);
+        JsonPlace root = JsonPlace.root(node);
+        UpdateNotice notice = new UpdateNotice(
+                root.get("id").line(),
+                root.get("title").line(),
+                root.get("vendor").optionalText().orElse(""),
+                root.get("summary").optionalText().orElse(""),
+                root.get("revision").line(),
+                root.get("published").instant(),
+                Kind.valueOf(root.get("kind").line().toUpperCase(Locale.ROOT)),
+                root.get("sizeBytes").exists() ? Optional.of(node.path("sizeBytes").longValue()) : Optional.empty(),
+                root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))).orElse(RestartNeed.NONE),
+                root.get("removableUntil").exists() ? Optional.of(root.get("removableUntil").as(LocalDate::parse)) : Optional.empty(),
+                root.get("supersedes").items().stream().map(JsonPlace::line).toList(),
+                root.get("platforms").items().stream().map(JsonPlace::line).toList(),
+                fixes(root.get("fixes")));
+        return new ReadDocument(Format.UPDATE_NOTICE, notice.id(), notice.revision(), new Content.OfNotice(notice), List.of());
+    }
+
+    private static List<Fix> fixes(JsonPlace list) {
+        List<Fix> fixes = new ArrayList<>();
+        for (JsonPlace item : list.items()) {
+            PackageReference reference = item.get("product").as(PackageReference::parse);
+            if (reference.version().isPresent()) {
+                throw item.get("product").refused("a product has no version; it belongs into 'affected'");
+            }
+            try {
+                fixes.add(new Fix(reference.build(), item.get("affected").items().stream().map(NoticeReader::range).toList()));
+            } catch (IllegalArgumentException e) {
+                throw item.get("affected").refused(e.getMessage());
+            }
+        }
+        return fixes;
+    }
+
+    private static AffectedRange range(JsonPlace range) {
+        Optional<String> lastAffected = range.get("lastAffected").optionalText();
+        return new AffectedRange(
+                range.get("introduced").optionalText(),
+                lastAffected.or(() -> range.get("fixed").optionalText()),
+                lastAffected.isPresent());
+    }
+}

@@ -1,0 +1,91 @@
+package lucid.formats.populations;
+
+import java.time.Duration;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.Predicates;
+import lucid.core.fleet.StandingRule;
+import lucid.core.update.Kind;
+import lucid.core.update.Rating;
+import lucid.formats.Content;
+import lucid.formats.DocumentReader;
+import lucid.formats.Format;
+import lucid.formats.JsonPlace;
+import lucid.formats.ReadDocument;
+import lucid.formats.Schemas;
+import tools.jackson.databind.JsonNode;
+
+/** Reads the ladder of populations; its schema is {@code populations-1}. */
+public final class PopulationsReader implements DocumentReader {
+
+    private static final Schemas SCHEMA = Schemas.named("populations-1");
+
+    @Override
+    public boolean recognises(JsonNode root) {
+        return root.path("format").asString("").startsWith("populations-");
+    }
+
+    @Override
+    public ReadDocument read(JsonNode node) {
+        SCHEMA.require(node);
+        JsonPlace root = JsonPlace.root(node);
+        List<Population> populations = new ArrayList<>();
+        for (JsonPlace item : root.get("populations").items()) {
+            try {
+                populations.add(population(item));
+            } catch (IllegalArgumentException e) {
+                throw item.refused(e.getMessage());
+            }
+        }
+        try {
+            Ladder ladder = new Ladder(populations, rule(root.get("fleetRule")));
+            return new ReadDocument(Format.POPULATIONS, populations.size() + " populations", "", new Content.OfPopulations(ladder), List.of());
+        } catch (IllegalArgumentException e) {
+            throw root.get("populations").refused(e.getMessage());
+        }
+    }
+
+    private static Population population(JsonPlace item) {
+        return new Population(
+                item.get("id").line(),
+                item.get("name").line(),
+                item.get("predicate").as(Predicates::parse),
+                hosts(item.get("includes")),
+                hosts(item.get("excludes")),
+                item.get("tier").node().intValue(),
+                item.get("owner").optionalText().orElse(""),
+                hosts(item.get("protected")),
+                item.get("timeZone").exists() ? item.get("timeZone").<ZoneId>as(ZoneId::of) : ZoneOffset.UTC,
+                item.get("checkInHours").exists() ? Optional.of(Duration.ofHours(item.get("checkInHours").node().intValue())) : Optional.empty(),
+                rule(item.get("rule")));
+    }
+
+    private static Set<String> hosts(JsonPlace list) {
+        return list.items().stream().map(JsonPlace::line).collect(Collectors.toUnmodifiableSet());
+    }
+
+    private static StandingRule rule(JsonPlace rule) {
+        List<StandingRule.Line> lines = rule.get("lines").items().stream()
+                .map(line -> new StandingRule.Line(
+                        words(line.get("kinds"), Kind::valueOf), words(line.get("ratings"), Rating::valueOf), offer(line.get("offerAfterDays"))))
+                .toList();
+        return new StandingRule(lines, offer(rule.get("otherwise")));
+    }
+
+    private static <T> Set<T> words(JsonPlace list, Function<String, T> value) {
+        return list.items().stream().map(word -> value.apply(word.line().toUpperCase(Locale.ROOT))).collect(Collectors.toUnmodifiableSet());
+    }
+
+    private static StandingRule.Offer offer(JsonPlace offer) {
+        return offer.node().isInt() ? StandingRule.Offer.afterDays(offer.node().intValue()) : StandingRule.Offer.NEVER;
+    }
+}

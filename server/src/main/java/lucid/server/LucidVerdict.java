@@ -1,0 +1,43 @@
+package lucid.server;
+
+import java.util.List;
+import lucid.server.intake.ImportCommand;
+import org.springframework.boot.autoconfigure.SpringBootApplication;
+
+import org.springframework.boot.builder.SpringApplicationBuilder;
+import org.springframework.context.ConfigurableApplicationContext;
+
+/** The program: {@code run} starts the server, {@code import} sends files to one that runs. */
+@SpringBootApplication
+public class LucidVerdict {
+
+    public static void main(String[] arguments) {
+        List<String> words = List.of(arguments);
+        String command = words.isEmpty() ? "run" : words.get(0);
+        List<String> rest = words.isEmpty() ? List.of() : words.subList(1, words.size());
+        try {
+            switch (command) {
+                case "run" -> run(RunOptions.parse(rest));
+                case "import" -> System.exit(ImportCommand.run(rest));
+                default -> throw new UsageException("'" + command + "' is no command of the server; it has run and import");
+            }
+        } catch (UsageException e) {
+            System.err.println("lucid: " + e.getMessage());
+            System.exit(2);
+        }
+    }
+
+    private static void run(RunOptions options) {
+        options.requireFreeFolderAndPort();
+        start(options);
+        System.out.println("Lucid Verdict is ready at " + options.address() + " (data in " + options.data() + ")");
+    }
+
+    /** Starts the server; the data folder and port must be free. */
+    public static ConfigurableApplicationContext start(RunOptions options) {
+        return new SpringApplicationBuilder(LucidVerdict.class)
+                .logStartupInfo(false)
+                .properties(options.properties())
+                .run();
+    }
+}

@@ -1,0 +1,189 @@
+package lucid.server.carriers;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.Carriages;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Population;
+import lucid.core.ruling.Ruling;
+import lucid.core.ruling.Rulings;
+import lucid.core.update.AffectedRange;
+import lucid.core.update.Fix;
+import lucid.core.update.Kind;
+import lucid.core.update.Rating;
+import lucid.core.update.Update;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.views.Views.FindingView;
+import lucid.server.views.Views.StateCounts;
+import lucid.server.web.Csv;
+import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Which hosts carry what. */
+@RestController
+@RequestMapping("/api/carriers")
+class CarriersController {
+
+    /** The id by which hosts in no population are asked for. */
+    private static final String NONE = "none";
+
+    private static final int PAGE = 200;
+
+    private final State state;
+    private final Clock clock;
+
+    CarriersController(State state, Clock clock) {
+        this.state = state;
+        this.clock = clock;
+    }
+
+    /** @param id {@code none} for the hosts in no population */
+    record Column(String id, String name, int hosts) {}
+
+    /** @param cells one a column, in their order */
+    record Row(String id, String title, Kind kind, Rating rating, Instant published, StateCounts fleet, List<StateCounts> cells) {}
+
+    record Matrix(List<Column> columns, List<Row> rows, int hosts, int unknownHosts, Optional<Instant> lastReport) {}
+
+    /** All updates by all populations, newest first. */
+    @GetMapping
+    Matrix matrix() {
+        Picture picture = state.picture();
+        Fleet fleet = picture.fleet();
+        Instant now = clock.instant();
+        List<Column> columns = columns(fleet);
+        List<Row> rows = picture.updates().values().stream()
+                .sorted(Comparator.comparing(Update::published).reversed().thenComparing(Update::id))
+                .map(update -> row(update, Carriages.of(update, fleet, picture.index(), now), fleet, columns))
+                .toList();
+        return new Matrix(columns, rows, fleet.all().getCardinality(), fleet.unknownAt(now).getCardinality(), fleet.hosts(fleet.all()).map(Host::lastReport).max(Instant::compareTo));
+    }
+
+    private static List<Column> columns(Fleet fleet) {
+        List<Column> columns = new ArrayList<>();
+        fleet.ladder().populations().forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
+        columns.add(new Column(NONE, "In no population", fleet.inNoPopulation().getCardinality()));
+        return columns;
+    }
+
+    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns) {
+        return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(fleet.all())),
+                columns.stream().map(c -> StateCounts.of(carriage.counts(members(fleet, c.id())))).toList());
+    }
+
+    private static RoaringBitmap members(Fleet fleet, String population) {
+        if (population.equals(NONE)) {
+            return fleet.inNoPopulation();
+        }
+        try {
+            return fleet.members(population);
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.notFound(e.getMessage());
+        }
+    }
+
+    record OfUpdate(List<Column> columns, Row row) {}
+
+    /** One update: its states by population. */
+    @GetMapping("/{id}")
+    OfUpdate ofUpdate(@PathVariable String id) {
+        Picture picture = state.picture();
+        List<Column> columns = columns(picture.fleet());
+        Update update = picture.update(id);
+        return new OfUpdate(columns, row(update, Carriages.of(update, picture.fleet(), picture.index(), clock.instant()), picture.fleet(), columns));
+    }
+
+    /** @param expected first fixed version of the track, where one is known */
+    record FoundVersion(String product, String found, Optional<String> expected) {}
+
+    record CarrierHost(String name, String population, CarriageState state, CarriageState lastKnown, List<FoundVersion> versions, Instant lastReport, FindingView holds, Optional<Instant> until) {}
+
+    /** @param next cursor: the name after which the list goes on */
+    record HostPage(List<CarrierHost> hosts, int count, Optional<String> next) {}
+
+    /** The hosts of one update by name, of one population or all, in one state or all. */
+    @GetMapping("/{id}/hosts")
+    HostPage hosts(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
+            @RequestParam Optional<String> after) {
+        Question question = new Question(state.picture(), id, population, wanted, clock.instant());
+        List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
+        boolean more = page.size() > PAGE;
+        return new HostPage(page.stream().limit(PAGE).map(question::view).toList(), question.set.getCardinality(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty());
+    }
+
+    @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
+    ResponseEntity<String> csv(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted) {
+        Question question = new Question(state.picture(), id, population, wanted, clock.instant());
+        return Csv.file("carriers-" + id.replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
+                List.of("host", "population", "state", "last known state", "versions found", "versions expected", "last report", "what holds", "until"),
+                question.hosts().map(question::view).map(h -> List.of(h.name(), h.population(), words(h.state()), words(h.lastKnown()),
+                        joined(h, v -> v.product() + " " + v.found()), joined(h, v -> v.expected().map(e -> v.product() + " " + e).orElse("")),
+                        h.lastReport(), h.holds().answer().name().toLowerCase().replace('_', ' '), h.until().map(Instant::toString).orElse(""))));
+    }
+
+    private static String joined(CarrierHost host, java.util.function.Function<FoundVersion, String> part) {
+        return host.versions().stream().map(part).filter(p -> !p.isEmpty()).collect(Collectors.joining("; "));
+    }
+
+    private static String words(CarriageState state) {
+        return state.name().toLowerCase().replace('_', ' ');
+    }
+
+    /** Which hosts of one update are asked for, on one picture. */
+    private static final class Question {
+        private final Picture picture;
+        private final Update update;
+        private final Carriage carriage;
+        private final Rulings rulings;
+        private final Instant now;
+        private final RoaringBitmap set;
+
+        Question(Picture picture, String id, Optional<String> population, Optional<CarriageState> wanted, Instant now) {
+            this.picture = picture;
+            this.update = picture.update(id);
+            this.now = now;
+            this.carriage = Carriages.of(update, picture.fleet(), picture.index(), now);
+            this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder());
+            this.set = population.map(p -> members(picture.fleet(), p)).orElse(picture.fleet().all());
+            // Without a state: the hosts of which the update speaks.
+            set.and(wanted.map(carriage::in).orElseGet(carriage::applicable));
+        }
+
+        Stream<Host> hosts() {
+            return picture.fleet().hosts(set);
+        }
+
+        CarrierHost view(Host host) {
+            CarriageState lastKnown = carriage.lastKnown(host.number());
+            Ruling ruling = rulings.ruling(host, update, lastKnown, now);
+            return new CarrierHost(host.name(), picture.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
+                    update.fixes().stream().flatMap(fix -> found(fix, host)).toList(), host.lastReport(), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
+        }
+
+        private static Stream<FoundVersion> found(Fix fix, Host host) {
+            return host.products().stream()
+                    .filter(p -> fix.build().covers(p.build()))
+                    .map(InstalledProduct::version)
+                    .max(fix.build().product().ordering())
+                    .map(version -> new FoundVersion(fix.build().product().name(), version, fix.trackOf(version).flatMap(AffectedRange::fixed)))
+                    .stream();
+        }
+    }
+}

@@ -1,0 +1,59 @@
+package lucid.server.clock;
+
+import java.time.Duration;
+import java.time.Instant;
+import lucid.server.access.Caller;
+import lucid.server.record.RecordEntry;
+import lucid.server.state.State;
+import lucid.server.web.ProblemException;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.http.HttpStatus;
+import org.springframework.security.core.Authentication;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** What time it is for the server; in the demo it can be moved forward. */
+@RestController
+@RequestMapping("/api/clock")
+class ClockController {
+
+    private final MovableClock clock;
+    private final State state;
+    private final boolean movable;
+
+    ClockController(MovableClock clock, State state, @Value("${lucid.demo:false}") boolean movable) {
+        this.clock = clock;
+        this.state = state;
+        this.movable = movable;
+    }
+
+    /** @param movable true in the demo */
+    record ClockReading(Instant now, boolean movable) {}
+
+    /** @param hours from 1 to 8784 */
+    record Advance(int hours) {}
+
+    @GetMapping
+    ClockReading read() {
+        return new ClockReading(clock.instant(), movable);
+    }
+
+    @PostMapping("/advances")
+    ClockReading advance(@RequestBody Advance advance, Authentication who) {
+        if (!movable) {
+            throw new ProblemException(HttpStatus.CONFLICT, "hours", "the clock can be moved in the demo only");
+        }
+        if (advance.hours() < 1 || advance.hours() > 8784) {
+            throw ProblemException.badField("hours", "the clock moves forward by 1 to 8784 hours");
+        }
+        // The player of the demo's history moves it 90 times; only what a person does belongs into the record.
+        if (who.getPrincipal() instanceof Caller.Person) {
+            state.record(RecordEntry.Kind.CLOCK, "", who, "The demo's clock was moved forward by " + advance.hours() + (advance.hours() == 1 ? " hour." : " hours."));
+        }
+        clock.advance(Duration.ofHours(advance.hours()));
+        return read();
+    }
+}

@@ -1,0 +1,83 @@
+package lucid.server.verdicts;
+
+import java.security.Principal;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import lucid.core.ruling.RuleAnswer;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.views.ConsequenceView;
+import lucid.server.web.ProblemException;
+import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.ResponseStatus;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Verdicts and answers. */
+@RestController
+@RequestMapping("/api")
+class VerdictController {
+
+    private final VerdictService service;
+    private final State state;
+
+    VerdictController(VerdictService service, State state) {
+        this.service = service;
+        this.state = state;
+    }
+
+    /** @param where the narrowing as it was read, in canonical form */
+    record WordedView(String population, String populationName, Optional<String> where, Instant end, ConsequenceView consequence) {}
+
+    /** What a verdict would do, for each of its populations; nothing is kept. */
+    @PostMapping("/verdicts/consequences")
+    List<WordedView> consequences(@RequestBody VerdictDraft draft, Principal who) {
+        Picture picture = state.picture();
+        return service.consequences(picture, draft, who).stream().map(worded -> view(worded, picture)).toList();
+    }
+
+    private static WordedView view(VerdictService.Worded worded, Picture picture) {
+        return new WordedView(worded.population().id(), worded.population().name(), worded.verdict().narrowing().map(Object::toString), worded.verdict().end(),
+                ConsequenceView.of(worded.consequence(), picture.fleet(), picture.decisions()));
+    }
+
+    record HandedDown(long number, String population, int hosts) {}
+
+    @PostMapping("/verdicts")
+    @ResponseStatus(HttpStatus.CREATED)
+    List<HandedDown> handDown(@RequestBody VerdictDraft draft, Principal who) {
+        return service.handDown(draft, who).stream()
+                .map(w -> new HandedDown(w.verdict().number(), w.population().id(), w.consequence().decided().getCardinality())).toList();
+    }
+
+    @DeleteMapping("/verdicts/{number}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBack(@PathVariable long number, Principal who) {
+        service.takeBackVerdict(number, who);
+    }
+
+    record ToTheRule(List<String> updates) {}
+
+    record GivenAnswer(long number, String update) {}
+
+    /** Leaves one or many updates to their standing rules. */
+    @PostMapping("/rule-answers")
+    @ResponseStatus(HttpStatus.CREATED)
+    List<GivenAnswer> leaveToTheRule(@RequestBody ToTheRule request, Principal who) {
+        if (request.updates() == null || request.updates().isEmpty()) {
+            throw ProblemException.badField("updates", "name at least one update");
+        }
+        return service.leaveToTheRule(request.updates(), who).stream().map((RuleAnswer a) -> new GivenAnswer(a.number(), a.updateId())).toList();
+    }
+
+    @DeleteMapping("/rule-answers/{number}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBackAnswer(@PathVariable long number, Principal who) {
+        service.takeBackAnswer(number, who);
+    }
+}

@@ -1,0 +1,40 @@
+package lucid.server.verdicts;
+
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Optional;
+import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.VerdictType;
+
+/**
+ * A verdict as it is worded: one decision for one or several populations.
+ *
+ * @param revision the revision of the update on which it is decided
+ * @param where predicate that narrows it
+ * @param until last day of a block, day after which a deferral offers, or day by whose end a force is due; a deferral until
+ *     today lets the update go now
+ * @param overrides verdicts that it knowingly overrides
+ * @param overriddenExceptions exceptions that it knowingly overrides
+ */
+record VerdictDraft(
+        String update,
+        String revision,
+        VerdictType type,
+        List<String> populations,
+        Optional<String> where,
+        Optional<LocalDate> until,
+        List<ReasonWord> reasons,
+        String words,
+        List<Long> overrides,
+        List<Long> overriddenExceptions) {
+
+    VerdictDraft {
+        populations = populations == null ? List.of() : List.copyOf(populations);
+        where = where == null ? Optional.empty() : where.filter(text -> !text.isBlank());
+        until = until == null ? Optional.empty() : until;
+        reasons = reasons == null ? List.of() : List.copyOf(reasons);
+        words = words == null ? "" : words.strip();
+        overrides = overrides == null ? List.of() : List.copyOf(overrides);
+        overriddenExceptions = overriddenExceptions == null ? List.of() : List.copyOf(overriddenExceptions);
+    }
+}

@@ -1,0 +1,217 @@
+package lucid.server.verdicts;
+
+import java.io.ByteArrayOutputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.security.Principal;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.Carriages;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.Predicate;
+import lucid.core.fleet.PredicateSyntaxException;
+import lucid.core.fleet.Predicates;
+import lucid.core.ruling.Consequence;
+import lucid.core.ruling.Consequences;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import lucid.core.update.Update;
+import lucid.server.record.RecordEntry;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.views.Views;
+import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.HttpStatus;
+import org.springframework.stereotype.Service;
+
+/** Checks verdicts as they are worded, tells their consequence, hands them down and takes them back. */
+@Service
+class VerdictService {
+
+    /** Nothing withholds for ever; a year is as far as anybody can see. */
+    private static final int LONGEST_DAYS = 366;
+
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
+
+    private final State state;
+    private final VerdictMapper verdicts;
+    private final AnswerMapper answers;
+    private final Clock clock;
+
+    VerdictService(State state, VerdictMapper verdicts, AnswerMapper answers, Clock clock) {
+        this.state = state;
+        this.verdicts = verdicts;
+        this.answers = answers;
+        this.clock = clock;
+    }
+
+    /** A draft as the verdict for one of its populations, with what it would do. */
+    record Worded(Verdict verdict, Population population, Consequence consequence) {}
+
+    List<Worded> consequences(Picture picture, VerdictDraft draft, Principal who) {
+        Instant now = clock.instant();
+        List<Worded> worded = new ArrayList<>();
+        Update update = picture.update(draft.update());
+        Carriage carriage = Carriages.of(update, picture.fleet(), picture.index(), now);
+        for (Verdict verdict : verdicts(picture, draft, update, who, now)) {
+            worded.add(new Worded(verdict, picture.fleet().ladder().find(verdict.populationId()).orElseThrow(),
+                    Consequences.of(verdict, update, carriage, picture.fleet(), picture.decisions(), now)));
+        }
+        return worded;
+    }
+
+    private static List<Verdict> verdicts(Picture picture, VerdictDraft draft, Update update, Principal who, Instant now) {
+        if (draft.type() == null) {
+            throw ProblemException.badField("type", "choose block, defer or force");
+        }
+        if (!update.revision().equals(draft.revision())) {
+            throw new ProblemException(HttpStatus.CONFLICT, "revision",
+                    update.id() + " is now at revision " + update.revision() + "; look at what changed before you decide");
+        }
+        if (draft.populations().isEmpty()) {
+            throw ProblemException.badField("populations", "choose at least one population");
+        }
+        Optional<Predicate> where = narrowing(picture.fleet(), draft.where());
+        long number = picture.decisions().verdicts().stream().mapToLong(Verdict::number).max().orElse(0);
+        List<Verdict> verdicts = new ArrayList<>();
+        for (String id : new LinkedHashSet<>(draft.populations())) {
+            Population population = picture.fleet().ladder().find(id)
+                    .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
+            verdicts.add(new Verdict(++number, update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
+                    Set.copyOf(draft.reasons()), draft.words(), who.getName(), now, Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions()), Optional.empty()));
+        }
+        return verdicts;
+    }
+
+    private static Optional<Predicate> narrowing(Fleet fleet, Optional<String> where) {
+        try {
+            return where.map(text -> Predicates.parse(text, fleet.traitTypes()));
+        } catch (PredicateSyntaxException e) {
+            throw ProblemException.badText("where", e.getMessage(), e.position());
+        }
+    }
+
+    private static Instant end(VerdictDraft draft, Population population, Instant now) {
+        LocalDate day = draft.until().orElseThrow(() -> ProblemException.badField("until", "choose a day: nothing withholds for ever"));
+        LocalDate today = LocalDate.ofInstant(now, population.zone());
+        if (day.isBefore(today)) {
+            throw ProblemException.badField("until", DAY.format(day) + " is past");
+        }
+        if (day.isAfter(today.plusDays(LONGEST_DAYS))) {
+            throw ProblemException.badField("until", DAY.format(day) + " is more than a year away");
+        }
+        boolean letGoNow = draft.type() == VerdictType.DEFER && day.equals(today);
+        return letGoNow ? now : Views.endOfDay(day, population.zone());
+    }
+
+    /** @return the verdicts as they were handed down, all at one instant */
+    List<Worded> handDown(VerdictDraft draft, Principal who) {
+        if (draft.reasons().isEmpty() && draft.words().isEmpty()) {
+            throw ProblemException.badField("reasons", "say why: choose a reason or write one");
+        }
+        if (draft.words().length() > 2000) {
+            throw ProblemException.badField("words", "at most 2,000 characters");
+        }
+        return state.write(picture -> {
+            List<Worded> worded = consequences(picture, draft, who);
+            Decisions decisions = picture.decisions();
+            for (Worded one : worded) {
+                verdicts.add(VerdictMapper.Row.of(one.verdict(), serialized(one.consequence().decided())));
+                state.record(RecordEntry.Kind.VERDICT, draft.update(), who, sentence(one));
+                decisions = decisions.with(one.verdict());
+            }
+            return new State.Written<>(picture.with(decisions), worded);
+        });
+    }
+
+    private static String sentence(Worded worded) {
+        Verdict verdict = worded.verdict();
+        boolean letGo = verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(verdict.handedDown());
+        String day = DAY.format(LocalDate.ofInstant(verdict.end().minusMillis(1), worded.population().zone()));
+        String what = switch (verdict.type()) {
+            case BLOCK -> "Blocked";
+            case DEFER -> letGo ? "Let go now" : "Deferred";
+            case FORCE -> "Forced";
+        };
+        return what + " " + verdict.updateId() + " revision " + verdict.revision() + " for " + worded.population().name()
+                + verdict.narrowing().map(where -> " where " + where).orElse("")
+                + (letGo ? "" : (verdict.type() == VerdictType.FORCE ? ", due " : " until ") + day)
+                + ", because " + because(verdict) + ": " + hosts(worded.consequence().decided().getCardinality()) + ".";
+    }
+
+    private static String because(Verdict verdict) {
+        String reasons = verdict.reasons().stream().sorted().map(ReasonWord::words).collect(Collectors.joining(", "));
+        return verdict.words().isEmpty() ? reasons : (reasons.isEmpty() ? "" : reasons + "; ") + verdict.words();
+    }
+
+    private static String hosts(int count) {
+        return count == 1 ? "1 host" : count + " hosts";
+    }
+
+    private static byte[] serialized(RoaringBitmap hosts) {
+        try {
+            ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+            hosts.serialize(new DataOutputStream(bytes));
+            return bytes.toByteArray();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    void takeBackVerdict(long number, Principal who) {
+        state.write(picture -> {
+            Verdict verdict = picture.decisions().verdict(number).orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
+            if (verdicts.takeBack(number, clock.instant()) == 0) {
+                throw new ProblemException(HttpStatus.CONFLICT, "number", "this verdict was taken back before");
+            }
+            String population = picture.fleet().ladder().find(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
+            state.record(RecordEntry.Kind.TAKEN_BACK, verdict.updateId(), who, "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
+                    + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
+            return new State.Written<>(picture.with(picture.decisions().with(verdict.takenBackAt(clock.instant()))), true);
+        });
+    }
+
+    /** Leaves updates to the rule. */
+    List<RuleAnswer> leaveToTheRule(List<String> updates, Principal who) {
+        return state.write(picture -> {
+            Decisions decisions = picture.decisions();
+            long number = decisions.answers().stream().mapToLong(RuleAnswer::number).max().orElse(0);
+            List<RuleAnswer> given = new ArrayList<>();
+            for (String id : new LinkedHashSet<>(updates)) {
+                RuleAnswer answer = new RuleAnswer(++number, picture.update(id).id(), who.getName(), clock.instant(), Optional.empty());
+                answers.add(answer.number(), id, answer.author(), answer.given());
+                state.record(RecordEntry.Kind.ANSWER, id, who, "Left " + id + " to the rule.");
+                decisions = decisions.with(answer);
+                given.add(answer);
+            }
+            return new State.Written<>(picture.with(decisions), given);
+        });
+    }
+
+    void takeBackAnswer(long number, Principal who) {
+        state.write(picture -> {
+            RuleAnswer answer = picture.decisions().answer(number).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
+            if (answers.takeBack(number, clock.instant()) == 0) {
+                throw new ProblemException(HttpStatus.CONFLICT, "number", "this answer was taken back before");
+            }
+            state.record(RecordEntry.Kind.TAKEN_BACK, answer.updateId(), who, "Took back that " + answer.updateId() + " is left to the rule.");
+            return new State.Written<>(picture.with(picture.decisions().with(answer.takenBackAt(clock.instant()))), true);
+        });
+    }
+}

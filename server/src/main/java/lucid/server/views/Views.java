@@ -1,0 +1,61 @@
+package lucid.server.views;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.core.carriage.CarriageState;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.ruling.Answer;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.Finding;
+import lucid.core.ruling.Holding;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import org.roaringbitmap.RoaringBitmap;
+
+/** Shapes of the API that several places share. */
+public final class Views {
+
+    private static final int MOST_NAMES = 500;
+
+    private Views() {}
+
+    /** Hosts by state; the five add up to the population. */
+    public record StateCounts(int carries, int partly, int missing, int unknown, int notApplicable) {
+        public static StateCounts of(Map<CarriageState, Integer> counts) {
+            return new StateCounts(counts.get(CarriageState.CARRIES), counts.get(CarriageState.PARTLY), counts.get(CarriageState.MISSING),
+                    counts.get(CarriageState.UNKNOWN), counts.get(CarriageState.NOT_APPLICABLE));
+        }
+    }
+
+    /** @param names at most 500 of them, in order */
+    public record HostList(int count, List<String> names) {
+        public static HostList of(Fleet fleet, RoaringBitmap hosts) {
+            return new HostList(hosts.getCardinality(), fleet.hosts(hosts).limit(MOST_NAMES).map(Host::name).toList());
+        }
+    }
+
+    /** @param verdict type of the verdict that is the source, if one is */
+    public record FindingView(Finding.Clause clause, Answer answer, Optional<Long> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
+        public static FindingView of(Finding finding, Decisions decisions) {
+            boolean fromVerdict = finding.clause() == Finding.Clause.VERDICT || finding.clause() == Finding.Clause.OVERRIDING_FORCE;
+            return new FindingView(finding.clause(), finding.answer(), finding.source(),
+                    finding.source().filter(n -> fromVerdict).flatMap(decisions::verdict).map(Verdict::type), finding.end(), finding.due());
+        }
+    }
+
+    public record HoldingView(FindingView finding, HostList hosts) {
+        public static HoldingView of(Holding holding, Fleet fleet, Decisions decisions) {
+            return new HoldingView(FindingView.of(holding.finding(), decisions), HostList.of(fleet, holding.hosts()));
+        }
+    }
+
+    /** The end of a local day: the first instant of the next one. */
+    public static Instant endOfDay(LocalDate day, ZoneId zone) {
+        return day.plusDays(1).atStartOfDay(zone).toInstant();
+    }
+}

@@ -1,0 +1,34 @@
+package lucid.server.web;
+
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.ProblemDetail;
+import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+
+/** Every failure as problem details (RFC 9457); what the server did wrong itself is logged and not told in detail. */
+@RestControllerAdvice
+class ProblemAdvice extends ResponseEntityExceptionHandler {
+
+    private static final Logger LOG = LoggerFactory.getLogger(ProblemAdvice.class);
+
+    @ExceptionHandler
+    ProblemDetail problem(ProblemException e) {
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(e.status(), e.getMessage());
+        if (!e.field().isEmpty()) {
+            detail.setProperty("field", e.field());
+        }
+        if (e.position() != null) {
+            detail.setProperty("position", e.position());
+        }
+        return detail;
+    }
+
+    @ExceptionHandler
+    ProblemDetail unexpected(RuntimeException e) {
+        LOG.error("A request failed", e);
+        return ProblemDetail.forStatusAndDetail(HttpStatus.INTERNAL_SERVER_ERROR, "The server failed on this request; nothing of it was kept. Its log says more.");
+    }
+}

@@ -1,0 +1,119 @@
+-- People and machines.
+create table account (
+  name          varchar(100) primary key,
+  display_name  varchar(200) not null,
+  role          varchar(30)  not null,
+  password_hash varchar(200) not null
+);
+
+create table machine_token (
+  name    varchar(100) primary key,
+  digest  varchar(64)  not null unique, -- SHA-256 of the token; the token itself is shown once
+  scope   varchar(30)  not null,
+  created timestamp(6) with time zone not null
+);
+
+-- Everything that came in, taken or refused; whole host reports that brought no problem stand in host alone.
+create table document (
+  number   bigint generated always as identity primary key,
+  name     varchar(500) not null,
+  digest   varchar(64)  not null,
+  format   varchar(30),
+  subject  varchar(500) not null,
+  revision varchar(500) not null,
+  outcome  varchar(30)  not null,
+  received timestamp(6) with time zone not null,
+  sender   varchar(200) not null,
+  content  blob
+);
+create index document_subject on document (format, subject, outcome);
+
+create table document_problem (
+  document bigint not null references document (number),
+  position int    not null,
+  place    varchar(1000) not null,
+  reason   varchar(4000) not null,
+  primary key (document, position)
+);
+
+-- An inventory is stored once per distinct content; hosts point to it.
+create table inventory (
+  digest  varchar(64) primary key,
+  content clob not null
+);
+
+create table host (
+  number          int primary key,
+  name            varchar(500) not null unique,
+  platform        varchar(500) not null,
+  traits          clob not null,
+  supply          varchar(1000),
+  last_start      timestamp(6) with time zone,
+  last_report     timestamp(6) with time zone not null,
+  inventory       varchar(64) not null references inventory (digest),
+  first_report    timestamp(6) with time zone not null,
+  first_inventory varchar(64) not null references inventory (digest)
+);
+
+-- What changed on a host, from which past days are answered.
+create table fact_change (
+  host         int not null references host (number),
+  build        varchar(700) not null,
+  from_version varchar(500),
+  to_version   varchar(500),
+  at           timestamp(6) with time zone not null
+);
+create index fact_change_host on fact_change (host, at);
+
+-- What people decided. Nothing is deleted; taking back sets taken_back.
+create table verdict (
+  number     bigint primary key,
+  update_id  varchar(500) not null,
+  revision   varchar(500) not null,
+  population varchar(60)  not null,
+  narrowing  varchar(2000),
+  type       varchar(20)  not null,
+  ends       timestamp(6) with time zone not null,
+  reasons    varchar(500) not null,
+  words      varchar(4000) not null,
+  author     varchar(200) not null,
+  handed_down timestamp(6) with time zone not null,
+  overrides  varchar(2000) not null,
+  overridden_exceptions varchar(2000) not null,
+  hosts      varbinary(8000000) not null, -- the hosts it was for at that moment, as a serialized bitmap of host numbers
+  taken_back timestamp(6) with time zone
+);
+
+create table exception_grant (
+  number     bigint primary key,
+  scope_type varchar(20)   not null,
+  scope      varchar(700)  not null,
+  hosts      varchar(2000) not null,
+  effect     varchar(20)   not null,
+  ends       timestamp(6) with time zone not null,
+  reason     varchar(4000) not null,
+  owner      varchar(200)  not null,
+  measure    varchar(4000) not null,
+  author     varchar(200)  not null,
+  made       timestamp(6) with time zone not null,
+  taken_back timestamp(6) with time zone
+);
+
+create table rule_answer (
+  number     bigint primary key,
+  update_id  varchar(500) not null,
+  author     varchar(200) not null,
+  given      timestamp(6) with time zone not null,
+  taken_back timestamp(6) with time zone
+);
+
+-- Append-only.
+create table record_entry (
+  number   bigint generated always as identity primary key,
+  at       timestamp(6) with time zone not null,
+  author   varchar(200) not null,
+  kind     varchar(30)  not null,
+  subject  varchar(500) not null,
+  sentence varchar(8000) not null
+);
+create index record_subject on record_entry (subject, number);

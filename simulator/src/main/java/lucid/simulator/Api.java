@@ -1,0 +1,106 @@
+package lucid.simulator;
+
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.net.CookieManager;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.Map;
+import java.util.zip.GZIPOutputStream;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The server's public routes, as a machine with a token and as a person who signs in. */
+final class Api {
+
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private final URI server;
+    private final String token;
+    private final HttpClient machine = HttpClient.newHttpClient();
+    private final CookieManager cookies = new CookieManager();
+    private final HttpClient person = HttpClient.newBuilder().cookieHandler(cookies).build();
+
+    Api(URI server, String token) {
+        this.server = server;
+        this.token = token;
+    }
+
+    Instant now() {
+        return Instant.parse(send(machine, asMachine("/api/clock").GET()).path("now").asString());
+    }
+
+    void advanceOneDay() {
+        send(machine, asMachine("/api/clock/advances").header("Content-Type", "application/json").POST(BodyPublishers.ofString("{\"hours\":24}")));
+    }
+
+    /** Sends host reports, compressed as real hosts send them. */
+    void report(String inventory) {
+        try {
+            ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+            try (GZIPOutputStream gzip = new GZIPOutputStream(bytes)) {
+                gzip.write(inventory.getBytes(StandardCharsets.UTF_8));
+            }
+            requireTaken(send(machine, asMachine("/api/reports").header("Content-Type", "application/x-ndjson").header("Content-Encoding", "gzip")
+                    .POST(BodyPublishers.ofByteArray(bytes.toByteArray()))));
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    void document(String name, String content) {
+        String boundary = "lucid-simulator-part";
+        String body = "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\"" + name + "\"\r\nContent-Type: application/json\r\n\r\n"
+                + content + "\r\n--" + boundary + "--\r\n";
+        requireTaken(send(machine, asMachine("/api/documents").header("Content-Type", "multipart/form-data; boundary=" + boundary).POST(BodyPublishers.ofString(body))).get(0));
+    }
+
+    private static void requireTaken(JsonNode result) {
+        if (!result.path("outcome").asString().equals("TAKEN") || !result.path("problems").isEmpty()) {
+            throw new IllegalStateException("the server did not take all of it: " + result);
+        }
+    }
+
+    void signIn(String name, String password) {
+        post("/api/sessions", Map.of("name", name, "password", password));
+    }
+
+    /** A request of the person who signed in. */
+    JsonNode post(String path, Map<String, ?> body) {
+        send(person, HttpRequest.newBuilder(server.resolve("/api/sessions/current")).GET());
+        String forgeryToken = cookies.getCookieStore().getCookies().stream().filter(c -> c.getName().equals("XSRF-TOKEN")).findFirst().orElseThrow().getValue();
+        return send(person, HttpRequest.newBuilder(server.resolve(path)).header("Content-Type", "application/json").header("X-XSRF-TOKEN", forgeryToken)
+                .POST(BodyPublishers.ofString(JSON.writeValueAsString(body))));
+    }
+
+    private HttpRequest.Builder asMachine(String path) {
+        return HttpRequest.newBuilder(server.resolve(path)).header("Authorization", "Bearer " + token);
+    }
+
+    private static JsonNode send(HttpClient client, HttpRequest.Builder request) {
+        try {
+            HttpResponse<String> response = client.send(request.build(), HttpResponse.BodyHandlers.ofString());
+            if (response.statusCode() >= 300) {
+                throw new IllegalStateException(response.uri().getPath() + " answered " + response.statusCode() + ": " + response.body());
+            }
+            return response.body().isEmpty() ? JSON.nullNode() : JSON.readTree(response.body());
+        } catch (IOException e) {
+            throw new ServerGoneException(e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new ServerGoneException(e);
+        }
+    }
+
+    /** The server no longer answers. */
+    static final class ServerGoneException extends RuntimeException {
+        ServerGoneException(Exception cause) {
+            super(cause);
+        }
+    }
+}

@@ -1,0 +1,134 @@
+package lucid.simulator;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * One line of {@code releases.json}: an update as its vendor releases it, and how far hosts have installed it.
+ *
+ * @param adoption by role: share of its hosts, in percent, that will have installed it, and days after publication by which they have
+ */
+record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<String, int[]> adoption) {
+
+    private static final JsonMapper JSON = new JsonMapper();
+    /** Made-up CVE identifiers begin with this digit. */
+    private static final int FIRST_CVE = 9_000_000;
+
+    record FixOf(String product, Optional<String> introduced, String fixed) {}
+
+    static Release of(JsonNode line) {
+        List<FixOf> fixes = new ArrayList<>();
+        line.get("fixes").forEach(f -> fixes.add(new FixOf(f.get("product").asString(),
+                Optional.ofNullable(f.get("introduced")).map(JsonNode::asString), f.get("fixed").asString())));
+        Map<String, int[]> adoption = new TreeMap<>();
+        line.get("adoption").properties().forEach(e -> adoption.put(e.getKey(), new int[] {e.getValue().get(0).asInt(), e.getValue().get(1).asInt()}));
+        return new Release(line, line.get("id").asString(), line.get("daysAgo").asInt(), fixes, adoption);
+    }
+
+    boolean hasAdvisory() {
+        return line.has("base");
+    }
+
+    private Instant published(Instant now) {
+        return now.minus(Duration.ofHours(5));
+    }
+
+    /** Our update notice; the fixes of an update with an advisory stand in that. */
+    String notice(Instant now) {
+        ObjectNode notice = JSON.createObjectNode();
+        notice.put("format", "update-notice-1").put("id", id).put("title", text("title")).put("vendor", text("vendor")).put("summary", text("summary"))
+                .put("revision", "1").put("published", published(now).toString()).put("kind", text("kind")).put("sizeBytes", line.get("size").asLong()).put("restart", text("restart"));
+        if (line.has("removableDays")) {
+            notice.put("removableUntil", LocalDate.ofInstant(now, ZoneOffset.UTC).plusDays(line.get("removableDays").asInt()).toString());
+        }
+        for (String list : List.of("supersedes", "platforms")) {
+            if (line.has(list)) {
+                notice.set(list, line.get(list).deepCopy());
+            }
+        }
+        if (!hasAdvisory()) {
+            ArrayNode list = notice.putArray("fixes");
+            fixes.stream().map(FixOf::product).distinct().forEach(product -> {
+                ArrayNode affected = list.addObject().put("product", product).putArray("affected");
+                fixes.stream().filter(f -> f.product().equals(product)).forEach(f -> {
+                    ObjectNode range = affected.addObject().put("fixed", f.fixed());
+                    f.introduced().ifPresent(introduced -> range.put("introduced", introduced));
+                });
+            });
+        }
+        return notice.toString();
+    }
+
+    /** A CSAF 2.0 advisory. */
+    String advisory(Instant now) {
+        ObjectNode root = JSON.createObjectNode();
+        ObjectNode document = root.putObject("document");
+        document.put("category", "csaf_security_advisory").put("csaf_version", "2.0").put("title", text("title"));
+        document.putObject("publisher").put("category", "vendor").put("name", text("vendor")).put("namespace", "https://" + text("vendor").toLowerCase() + ".example");
+        document.putArray("notes").addObject().put("category", "summary").put("text", text("summary"));
+        document.putObject("aggregate_severity").put("text", line.has("vendorRating") ? text("vendorRating") : text("rating"));
+        document.putArray("references").addObject().put("category", "self").put("summary", "Advisory").put("url", "https://" + text("vendor").toLowerCase() + ".example/advisories/" + id);
+        ObjectNode tracking = document.putObject("tracking");
+        tracking.put("id", id).put("status", "final").put("version", "1").put("initial_release_date", published(now).toString()).put("current_release_date", published(now).toString());
+        tracking.putArray("revision_history").addObject().put("date", published(now).toString()).put("number", "1").put("summary", "First revision.");
+        ArrayNode branches = root.putObject("product_tree").putArray("branches");
+        ArrayNode fixed = JSON.createArrayNode();
+        ArrayNode affected = JSON.createArrayNode();
+        int number = 0;
+        for (FixOf fix : fixes) {
+            String productId = "P" + ++number;
+            if (fix.introduced().isPresent()) {
+                branches.addObject().put("category", "product_version_range").put("name", "vers:generic/>=" + fix.introduced().get() + "|<" + fix.fixed())
+                        .putObject("product").put("product_id", productId).put("name", text("title")).putObject("product_identification_helper").put("purl", fix.product());
+                affected.add(productId);
+            } else {
+                String[] parts = fix.product().split("\\?");
+                branches.addObject().put("category", "product_version").put("name", fix.fixed())
+                        .putObject("product").put("product_id", productId).put("name", text("title")).putObject("product_identification_helper")
+                        .put("purl", parts[0] + "@" + fix.fixed().replace(":", "%3A").replace("+", "%2B") + (parts.length > 1 ? "?" + parts[1] : ""));
+                fixed.add(productId);
+            }
+        }
+        ArrayNode vulnerabilities = root.putArray("vulnerabilities");
+        for (String cve : cves()) {
+            ObjectNode vulnerability = vulnerabilities.addObject().put("cve", cve);
+            ObjectNode status = vulnerability.putObject("product_status");
+            if (!fixed.isEmpty()) {
+                status.set("fixed", fixed.deepCopy());
+            }
+            if (!affected.isEmpty()) {
+                status.set("known_affected", affected.deepCopy());
+            }
+            ObjectNode score = vulnerability.putArray("scores").addObject();
+            score.putArray("products").add("P1");
+            score.putObject("cvss_v3").put("version", "3.1").put("baseScore", line.get("base").asDouble()).put("vectorString", text("vector"));
+        }
+        return root.toString();
+    }
+
+    /** Identifiers made from the release's own, or from that of the release which closes the same weakness elsewhere. */
+    private List<String> cves() {
+        String of = line.has("weaknessOf") ? text("weaknessOf") : id;
+        int count = line.has("weaknesses") ? line.get("weaknesses").asInt() : 1;
+        List<String> cves = new ArrayList<>();
+        for (int i = 0; i < count; i++) {
+            cves.add("CVE-2026-" + (FIRST_CVE + Math.floorMod(of.hashCode(), 90_000) * 10 + i));
+        }
+        return cves;
+    }
+
+    private String text(String name) {
+        return line.get(name).asString();
+    }
+}

@@ -1,0 +1,136 @@
+package lucid.simulator;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Plays the ninety days of Skerry Line against a demo server through its public routes, then keeps playing its hosts: whenever
+ * the server's clock has gone on by a day, they report.
+ */
+public final class SkerryLine {
+
+    private static final int DAYS = 90;
+    private static final String ANALYST = "m.aldane";
+    /** The password of every demo user. */
+    private static final String PASSWORD = "skerry-line";
+
+    private final Api api;
+    private final URI server;
+    private final List<SimulatedHost> hosts = Fleet.make();
+    private final List<Release> releases = new ArrayList<>();
+
+    private SkerryLine(URI server, String token) throws IOException {
+        this.server = server;
+        this.api = new Api(server, token);
+        new JsonMapper().readTree(resource("/releases.json")).forEach(line -> releases.add(Release.of(line)));
+    }
+
+    public static void main(String[] arguments) throws Exception {
+        if (arguments.length != 4 || !arguments[0].equals("--server") || !arguments[2].equals("--token-file")) {
+            System.err.println("simulator: takes --server ADDRESS --token-file FILE");
+            System.exit(2);
+        }
+        SkerryLine skerryLine = new SkerryLine(URI.create(arguments[1]), Files.readString(Path.of(arguments[3])).strip());
+        try {
+            skerryLine.playHistory();
+            skerryLine.playOn();
+        } catch (Api.ServerGoneException e) {
+            System.err.println("simulator: the server has gone");
+        }
+    }
+
+    private void playHistory() throws IOException {
+        long begun = System.nanoTime();
+        api.document("populations.json", resource("/populations.json"));
+        api.signIn(ANALYST, PASSWORD);
+        for (int daysAgo = DAYS - 1; daysAgo >= 0; daysAgo--) {
+            api.advanceOneDay();
+            Instant now = api.now();
+            report(daysAgo, now);
+            for (Release release : releases) {
+                if (release.daysAgo() == daysAgo) {
+                    publish(release, now);
+                }
+            }
+            decide(daysAgo, LocalDate.ofInstant(now, ZoneOffset.UTC));
+            if (daysAgo % 30 == 0 && daysAgo > 0) {
+                System.out.println("Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
+            }
+        }
+        System.out.printf("The demo is ready after %d s: %s%n  analyst        %s%n  reader         j.fenn%n  administrator  k.strand%n  password       %s (for all three)%n",
+                Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server, ANALYST, PASSWORD);
+    }
+
+    private void report(int daysAgo, Instant now) {
+        StringBuilder inventory = new StringBuilder();
+        hosts.stream().filter(host -> host.reportsOn(daysAgo)).forEach(host -> inventory.append(host.inventory(releases, daysAgo, now)));
+        api.report(inventory.toString());
+    }
+
+    private void publish(Release release, Instant now) {
+        if (release.hasAdvisory()) {
+            api.document(release.id().toLowerCase() + ".csaf.json", release.advisory(now));
+        }
+        api.document(release.id().toLowerCase() + ".notice.json", release.notice(now));
+    }
+
+    /** What the analyst has decided before the demo begins. */
+    private void decide(int daysAgo, LocalDate today) {
+        switch (daysAgo) {
+            case 72 -> leaveToTheRule("LNT-1098");
+            case 58 -> verdict("LNT-7000", "BLOCK", List.of("ticket-kiosks", "crew-tablets", "office-desktops"), today.plusDays(62), "COMPATIBILITY",
+                    "the ticket printer's software is not certified for release 7");
+            case 43 -> leaveToTheRule("LNT-1101");
+            case 38 -> leaveToTheRule("GUL-0437");
+            case 30 -> exception("GUL-0437", "name = gate-skarf-04", today.plusDays(20), "radio bridge being replaced", "T. Brevik", "spare controller on site");
+            case 16 -> verdict("TRN-2240", "DEFER", List.of("yard-servers"), today.plusDays(30), "UNTESTED", "wait for the second revision");
+            case 15 -> exception("CST-0091", "name in (bdb-04, bdb-05)", today.plusDays(21), "nightly settlement until the end of the month", "D. Orrin", "network access limited to the booking service");
+            default -> { }
+        }
+    }
+
+    private void leaveToTheRule(String update) {
+        api.post("/api/rule-answers", Map.of("updates", List.of(update)));
+    }
+
+    private void verdict(String update, String type, List<String> populations, LocalDate until, String reason, String words) {
+        api.post("/api/verdicts", Map.of("update", update, "revision", "1", "type", type, "populations", populations, "until", until.toString(), "reasons", List.of(reason), "words", words));
+    }
+
+    private void exception(String update, String hostsWhere, LocalDate until, String reason, String owner, String measure) {
+        api.post("/api/exceptions", Map.of("update", update, "scope", "UPDATE", "hosts", hostsWhere, "until", until.toString(), "reason", reason, "owner", owner, "measure", measure));
+    }
+
+    /** Goes on until the server is gone. */
+    private void playOn() throws InterruptedException {
+        Instant lastReports = api.now();
+        int day = 0;
+        while (true) {
+            Thread.sleep(1000);
+            Instant now = api.now();
+            if (Duration.between(lastReports, now).compareTo(Duration.ofHours(23)) >= 0) {
+                day -= Math.max(1, (int) Duration.between(lastReports, now).toDays());
+                report(day, now);
+                lastReports = now;
+            }
+        }
+    }
+
+    private static String resource(String name) throws IOException {
+        try (InputStream in = SkerryLine.class.getResourceAsStream(name)) {
+            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+        }
+    }
+}

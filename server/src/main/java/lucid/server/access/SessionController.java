@@ -37,8 +37,8 @@ class SessionController {
 
     /** Who is signed in; also hands out the token that protects against forged requests. */
     @GetMapping("/current")
-    Session current(Authentication authentication, CsrfToken csrf) {
-        csrf.getToken();
+    Session current(Authentication authentication, HttpServletRequest request) {
+        ((CsrfToken) request.getAttribute(CsrfToken.class.getName())).getToken();
         return authentication != null && authentication.getPrincipal() instanceof Caller.Person person ? session(person) : new Session(Optional.empty(), Optional.empty(), Optional.empty());
     }
 

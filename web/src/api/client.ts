@@ -1,0 +1,68 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+
+/** A request that the server did not carry out, as its problem details tell it (RFC 9457). */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly field?: string,
+    readonly position?: number,
+  ) {
+    super(message);
+  }
+}
+
+function forgeryToken(): string {
+  return /(?:^|; )XSRF-TOKEN=([^;]+)/.exec(document.cookie)?.[1] ?? '';
+}
+
+export const api = createClient<paths>({ baseUrl: '/' });
+
+api.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') {
+      request.headers.set('X-XSRF-TOKEN', forgeryToken());
+    }
+    return request;
+  },
+  async onResponse({ response }) {
+    if (!response.ok) {
+      throw await refusal(response);
+    }
+  },
+});
+
+async function refusal(response: Response): Promise<Refusal> {
+  try {
+    const problem = await response.json();
+    return new Refusal(
+      response.status,
+      problem.detail ?? problem.title ?? `The server answered ${response.status}`,
+      problem.field,
+      problem.position,
+    );
+  } catch {
+    return new Refusal(response.status, `The server answered ${response.status}`);
+  }
+}
+
+/** The body of an answer; a refusal has been thrown before. */
+export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
+}
+
+/** Sends files as they are; the generated client knows no multipart. */
+export async function sendFiles(files: File[]): Promise<Schemas['Result'][]> {
+  const form = new FormData();
+  for (const file of files) {
+    form.append('files', file, file.name);
+  }
+  const response = await fetch('/api/documents', { method: 'POST', headers: { 'X-XSRF-TOKEN': forgeryToken() }, body: form });
+  if (!response.ok) {
+    throw await refusal(response);
+  }
+  return response.json();
+}

@@ -1,0 +1,109 @@
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, body, type Schemas } from './client';
+
+/** Everything that a change may touch is asked for again. */
+export function useRefresh() {
+  const queries = useQueryClient();
+  return () => queries.invalidateQueries();
+}
+
+export function useSession() {
+  return useQuery({ queryKey: ['session'], queryFn: () => body(api.GET('/api/sessions/current')), refetchInterval: 60_000 });
+}
+
+export function useClock() {
+  return useQuery({ queryKey: ['clock'], queryFn: () => body(api.GET('/api/clock')) });
+}
+
+export function useDocket() {
+  return useQuery({ queryKey: ['docket'], queryFn: () => body(api.GET('/api/docket')) });
+}
+
+export function useCase(id: string) {
+  return useQuery({
+    queryKey: ['case', id],
+    queryFn: () => body(api.GET('/api/cases/{id}', { params: { path: { id } } })),
+    placeholderData: (before) => (before?.update.id === id ? before : undefined),
+  });
+}
+
+export function useRuling(id: string, host: string | undefined) {
+  return useQuery({
+    queryKey: ['ruling', id, host],
+    queryFn: () => body(api.GET('/api/cases/{id}/rulings/{host}', { params: { path: { id, host: host ?? '' } } })),
+    enabled: host !== undefined,
+  });
+}
+
+export type VerdictDraft = Schemas['VerdictDraft'];
+export type ExceptionDraft = Schemas['ExceptionDraft'];
+
+export function useConsequences(draft: VerdictDraft | undefined) {
+  return useQuery({
+    queryKey: ['consequences', draft],
+    queryFn: () => body(api.POST('/api/verdicts/consequences', { body: draft as VerdictDraft })),
+    enabled: draft !== undefined && draft.populations.length > 0,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useExceptionConsequence(draft: ExceptionDraft | undefined) {
+  return useQuery({
+    queryKey: ['exception consequence', draft],
+    queryFn: () => body(api.POST('/api/exceptions/consequences', { body: draft as ExceptionDraft })),
+    enabled: draft !== undefined && draft.hosts.trim() !== '',
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useCarriers() {
+  return useQuery({ queryKey: ['carriers'], queryFn: () => body(api.GET('/api/carriers')) });
+}
+
+export function useCarriersOf(id: string) {
+  return useQuery({ queryKey: ['carriers', id], queryFn: () => body(api.GET('/api/carriers/{id}', { params: { path: { id } } })) });
+}
+
+export type State = Schemas['CarrierHost']['state'];
+
+export function useCarrierHosts(id: string, population: string | undefined, state: State | undefined) {
+  return useInfiniteQuery({
+    queryKey: ['carrier hosts', id, population, state],
+    queryFn: ({ pageParam }) =>
+      body(api.GET('/api/carriers/{id}/hosts', { params: { path: { id }, query: { population, state, after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+  });
+}
+
+export function usePopulations() {
+  return useQuery({ queryKey: ['populations'], queryFn: () => body(api.GET('/api/populations')) });
+}
+
+export type Outcome = Schemas['Document']['outcome'];
+
+export function useDocuments(outcome: Outcome | undefined) {
+  return useInfiniteQuery({
+    queryKey: ['documents', outcome],
+    queryFn: ({ pageParam }) => body(api.GET('/api/documents', { params: { query: { outcome, before: pageParam } } })),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (page) => page.next,
+  });
+}
+
+export type RecordKind = Schemas['RecordEntry']['kind'];
+
+export function useRecord(subject: string | undefined, kind: RecordKind | undefined) {
+  return useInfiniteQuery({
+    queryKey: ['record', subject, kind],
+    queryFn: ({ pageParam }) => body(api.GET('/api/record', { params: { query: { subject, kind, before: pageParam } } })),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (page) => page.next,
+  });
+}
+
+/** A change that, when done, has everything asked for again. */
+export function useChange<Input, Output>(change: (input: Input) => Promise<Output>) {
+  const refresh = useRefresh();
+  return useMutation({ mutationFn: change, onSuccess: refresh });
+}

@@ -1,0 +1,109 @@
+import type { Schemas } from '../api/client';
+import { HostNames } from '../frame/HostNames';
+import { count, lastDay } from '../words/dates';
+import { findingWords } from '../words/sentences';
+import type { VerdictType } from './VerdictSentence';
+
+type Worded = Schemas['WordedView'];
+
+/** What the sentence would do, host by host, in plain lines with names. */
+export function Consequence({
+  page,
+  worded,
+  type,
+  letGo,
+  now,
+}: {
+  page: Schemas['CaseView'];
+  worded: Worded[] | undefined;
+  type: VerdictType;
+  letGo: boolean;
+  now: Date;
+}) {
+  if (!worded) {
+    return <div className="consequence mid">Reading what it would do …</div>;
+  }
+  return (
+    <div className="consequence" aria-live="polite">
+      {worded.map((one) => (
+        <OfPopulation key={one.population} one={one} several={worded.length > 1} page={page} type={type} letGo={letGo} now={now} />
+      ))}
+      {type !== 'FORCE' && !letGo && page.update.vulnerabilities.length > 0 && (
+        <div>
+          {count(page.update.vulnerabilities.length, 'weakness', 'weaknesses')}{' '}
+          {page.update.vulnerabilities.length === 1 ? 'stays' : 'stay'} open there:{' '}
+          {page.update.vulnerabilities.map((v) => v.cve).join(', ')}
+        </div>
+      )}
+      {type === 'BLOCK' && page.update.supersededBy.length > 0 && (
+        <div>
+          This says nothing about {page.update.supersededBy.join(', ')}, which{' '}
+          {page.update.supersededBy.length === 1 ? 'supersedes' : 'supersede'} it and may bring the same change.
+        </div>
+      )}
+    </div>
+  );
+}
+
+function OfPopulation({
+  one,
+  several,
+  page,
+  type,
+  letGo,
+  now,
+}: {
+  one: Worded;
+  several: boolean;
+  page: Schemas['CaseView'];
+  type: VerdictType;
+  letGo: boolean;
+  now: Date;
+}) {
+  const { consequence } = one;
+  const zone = page.populations.find((row) => row.id === one.population)?.timeZone ?? 'Z';
+  const end = lastDay(one.end, now, zone);
+  const what = letGo
+    ? 'offered from now on'
+    : type === 'FORCE'
+      ? `offered now, due by the end of ${end}`
+      : type === 'BLOCK'
+        ? `withheld until the end of ${end}`
+        : `withheld until the end of ${end}, then offered`;
+  return (
+    <>
+      <div>
+        {several && <span className="serif strong">{one.populationName}: </span>}
+        <span className="strong">{count(consequence.decided.count, 'host')}</span> {what} <HostNames hosts={consequence.decided} />
+      </div>
+      {consequence.before.map((before) => (
+        <div key={JSON.stringify(before.finding)} className="mid">
+          {before.hosts.count === consequence.decided.count
+            ? before.hosts.count === 1
+              ? 'It is'
+              : 'They are'
+            : `${before.hosts.count} of them are`}{' '}
+          now {findingWords(before.finding, now, zone)}
+        </div>
+      ))}
+      {consequence.claimed.map((claim) => (
+        <div key={JSON.stringify(claim.finding)}>
+          <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {findingWords(claim.finding, now, zone)}{' '}
+          <HostNames hosts={claim.hosts} />
+        </div>
+      ))}
+      {consequence.unknown.count > 0 && (
+        <div>
+          {consequence.unknown.count} of them not heard from lately, judged by {consequence.unknown.count === 1 ? 'its' : 'their'} last
+          report <HostNames hosts={consequence.unknown} />
+        </div>
+      )}
+      {consequence.carrying.count > 0 && (
+        <div className="mid">
+          {count(consequence.carrying.count, 'host')} {consequence.carrying.count === 1 ? 'carries' : 'carry'} it already;{' '}
+          {type === 'FORCE' ? 'nothing to do there' : 'this does not remove it'} <HostNames hosts={consequence.carrying} />
+        </div>
+      )}
+    </>
+  );
+}

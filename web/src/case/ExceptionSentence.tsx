@@ -1,0 +1,179 @@
+import { Button, Input, Select } from 'antd';
+import { useEffect, useRef } from 'react';
+import { api, body, Refusal, type Schemas } from '../api/client';
+import { type ExceptionDraft, useChange, useExceptionConsequence } from '../api/queries';
+import { HostNames } from '../frame/HostNames';
+import { useKeys } from '../frame/keys';
+import { useLastAct } from '../frame/lastAct';
+import { useSettled } from '../frame/useSettled';
+import { Mark } from '../look/Mark';
+import { count, isoDay } from '../words/dates';
+import { findingWords, kindWord } from '../words/sentences';
+import { DayPart } from './DayPart';
+import { WhereFault, WherePart } from './WherePart';
+
+interface Props {
+  page: Schemas['CaseView'];
+  search: URLSearchParams;
+  set: (changes: Record<string, string | undefined>) => void;
+  stop: () => void;
+  now: Date;
+}
+
+type Effect = NonNullable<ExceptionDraft['effect']>;
+
+const EFFECTS: { value: Effect; label: string }[] = [
+  { value: 'WITHHELD', label: 'withhold' },
+  { value: 'OFFERED', label: 'offer' },
+  { value: 'BY_OPERATOR', label: 'leave to the operator' },
+];
+
+/** An exception, worded like a verdict. */
+export function ExceptionSentence({ page, search, set, stop, now }: Props) {
+  const { update } = page;
+  const sheet = useRef<HTMLElement>(null);
+  const { done } = useLastAct();
+  const hosts = search.get('where') ?? '';
+  const until = search.get('until') ?? isoDay(now, 28);
+  const effect = (search.get('effect') ?? 'WITHHELD') as Effect;
+  const about = search.get('about') ?? 'UPDATE';
+  const draft: ExceptionDraft = {
+    update: update.id,
+    scope: about === 'KIND' ? 'KIND' : about === 'UPDATE' ? 'UPDATE' : 'PRODUCT',
+    product: about === 'KIND' || about === 'UPDATE' ? undefined : about,
+    hosts,
+    effect,
+    until,
+    reason: search.get('words') ?? '',
+    owner: search.get('owner') ?? '',
+    measure: search.get('measure') ?? '',
+  };
+  const asked = useSettled(JSON.stringify({ ...draft, reason: '', owner: '', measure: '' }));
+  const consequence = useExceptionConsequence(JSON.parse(asked) as ExceptionDraft);
+  const make = useChange((exception: ExceptionDraft) => body(api.POST('/api/exceptions', { body: exception })));
+  const fault = consequence.error instanceof Refusal ? consequence.error : make.error instanceof Refusal ? make.error : undefined;
+  const named = consequence.data?.named ?? 0;
+  const ready = hosts.trim() !== '' && !(consequence.error instanceof Refusal) && consequence.data !== undefined;
+
+  useEffect(() => {
+    sheet.current?.querySelector<HTMLElement>('input')?.focus();
+    sheet.current?.scrollIntoView({ block: 'nearest' });
+  }, []);
+
+  const submit = () => {
+    if (ready) {
+      make.mutate(draft, {
+        onSuccess: (made) => {
+          done({ words: `Exception no. ${made.number} is made for ${count(named, 'host')}.`, exceptions: [made.number] });
+          stop();
+        },
+      });
+    }
+  };
+  useKeys({ 'Ctrl+Enter': submit });
+
+  const products = [...new Set(update.fixes.map((fix) => fix.product))];
+  return (
+    <section className="sheet" ref={sheet} aria-label="The exception">
+      <div className="sentence">
+        <Mark name="EXCEPTION" size={20} /> <b>Except</b> hosts where{' '}
+        <WherePart
+          label="Hosts where"
+          placeholder='for example name = "bdb-04"'
+          value={hosts}
+          traits={page.traits}
+          fault={fault?.field === 'hosts'}
+          change={(text) => set({ where: text })}
+        />
+        :{' '}
+        <Select
+          aria-label="What holds instead"
+          variant="borderless"
+          popupMatchSelectWidth={false}
+          value={effect}
+          onChange={(value) => set({ effect: value })}
+          options={EFFECTS}
+        />{' '}
+        <Select
+          aria-label="What it is about"
+          variant="borderless"
+          popupMatchSelectWidth={false}
+          value={about}
+          onChange={(value) => set({ about: value === 'UPDATE' ? undefined : value })}
+          options={[
+            { value: 'UPDATE', label: update.id },
+            ...products.map((product) => ({ value: product, label: `every update of ${product.split('/').pop()}` })),
+            { value: 'KIND', label: `every update of kind ${kindWord(update.kind)}` },
+          ]}
+        />{' '}
+        until <DayPart label="Until the end of" value={until} change={(day) => set({ until: day })} />, because{' '}
+        <Input
+          aria-label="Reason"
+          variant="borderless"
+          style={{ width: 240 }}
+          placeholder="why they depart"
+          maxLength={2000}
+          value={draft.reason}
+          onChange={(e) => set({ words: e.target.value })}
+        />
+        ; owner{' '}
+        <Input
+          aria-label="Owner"
+          variant="borderless"
+          style={{ width: 140 }}
+          placeholder="who answers for it"
+          maxLength={200}
+          value={draft.owner}
+          onChange={(e) => set({ owner: e.target.value })}
+        />
+        ; meanwhile{' '}
+        <Input
+          aria-label="Compensating measure"
+          variant="borderless"
+          style={{ width: 240 }}
+          placeholder="what protects them (may stay empty)"
+          maxLength={2000}
+          value={draft.measure}
+          onChange={(e) => set({ measure: e.target.value })}
+        />
+        .
+      </div>
+      {fault && <WhereFault text={hosts} message={fault.message} position={fault.field === 'hosts' ? fault.position : undefined} />}
+      {!fault && consequence.data && hosts.trim() !== '' && (
+        <div className="consequence" aria-live="polite">
+          <div>
+            <span className="strong">{count(named, 'host')}</span> named; {count(consequence.data.decided.count, 'host')} of them{' '}
+            {consequence.data.decided.count === 1 ? 'lacks' : 'lack'} {update.id} and would be under this exception{' '}
+            <HostNames hosts={consequence.data.decided} />
+          </div>
+          {consequence.data.before.map((before) => (
+            <div key={JSON.stringify(before.finding)} className="mid">
+              {count(before.hosts.count, 'host')} {before.hosts.count === 1 ? 'is' : 'are'} now {findingWords(before.finding, now)}; so it
+              is again when the exception has lapsed
+            </div>
+          ))}
+          {consequence.data.claimed.map((claim) => (
+            <div key={JSON.stringify(claim.finding)}>
+              <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {findingWords(claim.finding, now)}{' '}
+              <HostNames hosts={claim.hosts} />
+            </div>
+          ))}
+        </div>
+      )}
+      {hosts.trim() === '' && (
+        <div className="consequence mid">
+          Name the hosts by a condition on their traits, for example name in (bdb-04, bdb-05), or site = quay and model = S2.
+        </div>
+      )}
+      <div className="actions">
+        <Button type="primary" disabled={!ready} loading={make.isPending} onClick={submit}>
+          Except {count(named, 'host')}
+        </Button>
+        <span className="mid">
+          <kbd>Ctrl</kbd> <kbd>Enter</kbd>
+        </span>
+        <Button onClick={stop}>Stop wording</Button>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,178 @@
+import { Link } from 'react-router';
+import type { Schemas } from '../api/client';
+import { useLastAct } from '../frame/lastAct';
+import { Mark } from '../look/Mark';
+import { day, dayTime, lastDay, span } from '../words/dates';
+import { reasonWords } from '../words/sentences';
+
+type Page = Schemas['CaseView'];
+
+/** The reading column: why now, what it closes, what it changes, and what was decided. */
+export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
+  const { update } = page;
+  return (
+    <aside>
+      <section>
+        <h2>Why now</h2>
+        {page.cues.length === 0 && <div className="mid">Nothing: it was answered, or no host lacks it.</div>}
+        {page.cues.map((cue) => (
+          <div key={cue.type}>
+            New: first read {dayTime(cue.raised, now)}, {span(cue.raised, now)} ago, and not judged since.
+          </div>
+        ))}
+      </section>
+      {update.summary !== '' && (
+        <section>
+          <h2>What it does</h2>
+          <div>{update.summary}</div>
+        </section>
+      )}
+      <section>
+        <h2>
+          Weaknesses it closes <small>{update.vulnerabilities.length === 0 ? 'none named' : update.vulnerabilities.length}</small>
+        </h2>
+        {update.vulnerabilities.map((v) => (
+          <div key={v.cve}>
+            <span className="strong">{v.cve}</span> {v.baseScore?.toFixed(1)} {v.title}
+            {v.vector !== undefined && (
+              <div className="mid" style={{ fontSize: 11.5, overflowWrap: 'anywhere' }}>
+                {v.vector}
+              </div>
+            )}
+          </div>
+        ))}
+      </section>
+      <section>
+        <h2>
+          Affected versions <small>{update.platforms.join(', ')}</small>
+        </h2>
+        {update.fixes.map((fix) => (
+          <div key={`${fix.product} ${fix.distro} ${fix.arch}`}>
+            <span className="strong">{fix.product.split('/').pop()}</span>{' '}
+            <span className="mid">{[fix.distro, fix.arch].filter(Boolean).join(', ')}</span>
+            {fix.affected.map((range) => (
+              <div key={`${range.introduced} ${range.end}`}>
+                {range.introduced === undefined ? '' : `from ${range.introduced} `}
+                {range.end === undefined
+                  ? 'all that follow; no fixed version is known'
+                  : range.endIncluded
+                    ? `up to ${range.end}; no fixed version is known`
+                    : `below ${range.end}`}
+              </div>
+            ))}
+          </div>
+        ))}
+      </section>
+      {(update.supersedes.length > 0 || update.supersededBy.length > 0) && (
+        <section>
+          <h2>Succession</h2>
+          {update.supersedes.map((other) => (
+            <span key={other}>
+              <Link to={`/cases/${encodeURIComponent(other)}`}>{other}</Link> →{' '}
+            </span>
+          ))}
+          <b>{update.id}</b>
+          {update.supersededBy.map((other) => (
+            <span key={other}>
+              {' '}
+              → <Link to={`/cases/${encodeURIComponent(other)}`}>{other}</Link>
+            </span>
+          ))}
+        </section>
+      )}
+      <Decided page={page} now={now} analyst={analyst} />
+      <section>
+        <h2>Source</h2>
+        <dl className="facts">
+          <dt>Vendor</dt>
+          <dd>{update.vendor}</dd>
+          <dt>Published</dt>
+          <dd>{dayTime(update.published, now)}</dd>
+          <dt>First read</dt>
+          <dd>{dayTime(update.firstRead, now)}</dd>
+          {update.vendorRating !== undefined && (
+            <>
+              <dt>Its rating</dt>
+              <dd>{update.vendorRating}</dd>
+            </>
+          )}
+          <dt>Signature</dt>
+          <dd>not checked</dd>
+          {update.references.map((reference) => (
+            <div key={reference} style={{ display: 'contents' }}>
+              <dt>Reference</dt>
+              <dd>
+                <a href={reference} rel="noreferrer noopener" target="_blank">
+                  {reference}
+                </a>
+              </dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+    </aside>
+  );
+}
+
+function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
+  const { takeBackThese } = useLastAct();
+  const populationOf = (id: string) => page.populations.find((row) => row.id === id);
+  const nothing = page.verdicts.length + page.exceptions.length + page.answers.length === 0;
+  const back = (words: string, act: { verdicts?: number[]; answers?: number[]; exceptions?: number[] }) =>
+    analyst && (
+      <button type="button" className="plain link mid noprint" onClick={() => takeBackThese({ words, ...act })}>
+        Take back
+      </button>
+    );
+  return (
+    <section>
+      <h2>Decided</h2>
+      {nothing && <div className="mid">Nothing yet.</div>}
+      {page.verdicts.map((verdict) => {
+        const row = populationOf(verdict.population);
+        const name = row?.name ?? verdict.population;
+        const letGo = verdict.type === 'DEFER' && verdict.end <= verdict.handedDown;
+        return (
+          <div key={verdict.number} className={verdict.stands ? '' : 'past'}>
+            <Mark name={verdict.type} />{' '}
+            {letGo ? 'let go now' : verdict.type === 'BLOCK' ? 'blocked' : verdict.type === 'DEFER' ? 'deferred' : 'forced'} for {name}
+            {verdict.where !== undefined && ` where ${verdict.where}`}
+            {!letGo && `, ${verdict.type === 'FORCE' ? 'due' : 'until'} ${lastDay(verdict.end, now, row?.timeZone)}`}.{' '}
+            {reasonWords(verdict.reasons, verdict.words)}.{' '}
+            <span className="mid">
+              {verdict.author}, {day(verdict.handedDown, now)}
+              {verdict.takenBack !== undefined ? `; taken back ${dayTime(verdict.takenBack, now)}` : verdict.stands ? '' : '; ended'}
+            </span>{' '}
+            {verdict.takenBack === undefined &&
+              verdict.stands &&
+              back(`${verdict.type.toLowerCase()} for ${name}.`, { verdicts: [verdict.number] })}
+          </div>
+        );
+      })}
+      {page.exceptions.map((exception) => (
+        <div key={`e${exception.number}`} className={exception.stands ? '' : 'past'}>
+          <Mark name="EXCEPTION" /> exception no. {exception.number} on {exception.about} where {exception.hosts} until{' '}
+          {lastDay(exception.until, now)}. {exception.reason}
+          {exception.measure !== '' && `; meanwhile ${exception.measure}`}.{' '}
+          <span className="mid">
+            Owner {exception.owner}
+            {exception.takenBack !== undefined ? `; taken back ${dayTime(exception.takenBack, now)}` : exception.stands ? '' : '; lapsed'}
+          </span>{' '}
+          {exception.takenBack === undefined &&
+            exception.stands &&
+            back(`exception no. ${exception.number}.`, { exceptions: [exception.number] })}
+        </div>
+      ))}
+      {page.answers.map((answer) => (
+        <div key={`a${answer.number}`} className={answer.takenBack === undefined ? '' : 'past'}>
+          <Mark name="RULE" /> left to the rule.{' '}
+          <span className="mid">
+            {answer.author}, {dayTime(answer.given, now)}
+            {answer.takenBack !== undefined && `; taken back ${dayTime(answer.takenBack, now)}`}
+          </span>{' '}
+          {answer.takenBack === undefined && back(`${page.update.id} left to the rule.`, { answers: [answer.number] })}
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,85 @@
+import { Checkbox } from 'antd';
+import { Link } from 'react-router';
+import type { Schemas } from '../api/client';
+import { HostNames } from '../frame/HostNames';
+import { CarriageBar } from '../look/CarriageBar';
+import { Mark } from '../look/Mark';
+import { findingWords, markOf } from '../words/sentences';
+
+interface Props {
+  page: Schemas['CaseView'];
+  rows: Schemas['PopulationRow'][];
+  at: number;
+  chosen: string[];
+  now: Date;
+  point: (at: number) => void;
+  toggle: (population: string) => void;
+}
+
+/** The populations under each other: who lacks it, and what holds there. */
+export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: Props) {
+  const apart = page.populations.filter((row) => row.id !== undefined && row.hosts === row.states.notApplicable);
+  const strays = page.populations.find((row) => row.id === undefined && row.lacking > 0);
+  const id = encodeURIComponent(page.update.id);
+  return (
+    <section aria-label="Populations">
+      <div className="pophead">
+        <span />
+        <span>Population</span>
+        <span>lack it</span>
+        <span>what holds</span>
+      </div>
+      {rows.length === 0 && (
+        <p className="empty">
+          <strong>No host has what this update is for.</strong>It will be a case when a host reports one of its products.
+        </p>
+      )}
+      {rows.map((row, index) => (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: arrows move, Space chooses; the checkbox can be reached by itself
+        // biome-ignore lint/a11y/noStaticElementInteractions: as above
+        <div key={row.id} className={`poprow${index === at ? ' current' : ''}`} aria-current={index === at} onClick={() => point(index)}>
+          <span style={{ paddingLeft: 4 }}>
+            {row.lacking > 0 && (
+              <Checkbox aria-label={`Choose ${row.name}`} checked={chosen.includes(row.id ?? '')} onChange={() => toggle(row.id ?? '')} />
+            )}
+          </span>
+          <span>
+            <span className="popname">{row.name}</span> <span className="mid">tier {row.tier}</span>
+            {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
+          </span>
+          <span>
+            <Link
+              to={`/carriers/${id}?population=${row.id}`}
+              className="cellbutton"
+              aria-label={`${row.name}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
+            >
+              <span className="strong">{row.lacking}</span> <span className="mid">of {row.hosts - row.states.notApplicable}</span>
+              <CarriageBar counts={row.states} width={150} height={8} />
+            </Link>
+          </span>
+          <span>
+            {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
+            {row.holdings.map((holding) => (
+              <div key={JSON.stringify(holding.finding)}>
+                <Mark name={markOf(holding.finding)} /> {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
+                {findingWords(holding.finding, now, row.timeZone)}{' '}
+                {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
+              </div>
+            ))}
+          </span>
+        </div>
+      ))}
+      {(apart.length > 0 || strays) && (
+        <p className="mid" style={{ borderTop: '1px solid var(--rule-soft)', margin: 0, padding: '5px 26px' }}>
+          {apart.length > 0 && `${apart.map((row) => row.name).join(', ')}: not applicable. `}
+          {strays && (
+            <>
+              In no population: {strays.lacking} lack it,{' '}
+              <HostNames hosts={{ count: strays.lacking, names: strays.holdings.flatMap((h) => h.hosts.names) }} />.
+            </>
+          )}
+        </p>
+      )}
+    </section>
+  );
+}

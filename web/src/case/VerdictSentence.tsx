@@ -1,0 +1,207 @@
+import { Button, Checkbox, Input, Select } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { api, body, Refusal, type Schemas } from '../api/client';
+import { useChange, useConsequences, type VerdictDraft } from '../api/queries';
+import { useKeys } from '../frame/keys';
+import { useLastAct } from '../frame/lastAct';
+import { useSettled } from '../frame/useSettled';
+import { Mark } from '../look/Mark';
+import { count, isoDay } from '../words/dates';
+import { REASON_WORDS, type ReasonWord } from '../words/sentences';
+import { Consequence } from './Consequence';
+import { DayPart } from './DayPart';
+import { WhereFault, WherePart } from './WherePart';
+
+export type VerdictType = VerdictDraft['type'];
+
+const DEFAULTS: Record<VerdictType, { word: string; days: number; reason: ReasonWord; dayWord: string; reached: string }> = {
+  BLOCK: { word: 'Block', days: 14, reason: 'UNTESTED', dayWord: 'until', reached: 'withheld' },
+  DEFER: { word: 'Defer', days: 7, reason: 'UNTESTED', dayWord: 'until', reached: 'deferred' },
+  FORCE: { word: 'Force', days: 3, reason: 'EXPOSED', dayWord: 'due', reached: 'offered now and due' },
+};
+
+interface Props {
+  page: Schemas['CaseView'];
+  type: VerdictType;
+  populations: string[];
+  search: URLSearchParams;
+  set: (changes: Record<string, string | undefined>) => void;
+  stop: () => void;
+  now: Date;
+}
+
+/** The verdict as a sentence, with its consequence below it while it is worded. */
+export function VerdictSentence({ page, type, populations, search, set, stop, now }: Props) {
+  const { update } = page;
+  const defaults = DEFAULTS[type];
+  const [armed, setArmed] = useState(false);
+  const sheet = useRef<HTMLElement>(null);
+  const { done } = useLastAct();
+
+  const where = search.get('where') ?? '';
+  const until = search.get('until') ?? isoDay(now, defaults.days);
+  const reasons = (search.get('because')?.split(',').filter(Boolean) ?? [defaults.reason]) as ReasonWord[];
+  const words = search.get('words') ?? '';
+  const over = search.get('over') === 'yes';
+  const letGo = type === 'DEFER' && until === isoDay(now, 0);
+
+  const question: VerdictDraft = {
+    update: update.id,
+    revision: update.revision,
+    type,
+    populations,
+    where,
+    until,
+    reasons,
+    words,
+    overrides: [],
+    overriddenExceptions: [],
+  };
+  const asked = useSettled(JSON.stringify(question));
+  const consequences = useConsequences(JSON.parse(asked) as VerdictDraft);
+  const settled = asked === JSON.stringify(question) && !consequences.isFetching;
+
+  // Blocks and exceptions that keep hosts from what is worded; an offer goes over them only if it names them.
+  const claims = (consequences.data ?? []).flatMap((one) => one.consequence.claimed);
+  const blocks = claims.filter((c) => c.finding.verdict === 'BLOCK').map((c) => c.finding.source ?? 0);
+  const exceptions = type === 'FORCE' ? claims.filter((c) => c.finding.clause === 'EXCEPTION').map((c) => c.finding.source ?? 0) : [];
+  const [named, setNamed] = useState<{ overrides: number[]; overriddenExceptions: number[] }>({ overrides: [], overriddenExceptions: [] });
+  const draft: VerdictDraft = over ? { ...question, ...named } : question;
+  const overConsequences = useConsequences(over ? draft : undefined);
+  const shown = over ? overConsequences : consequences;
+  const mayOverride = type !== 'BLOCK' && blocks.length + exceptions.length > 0;
+
+  const handDown = useChange((verdict: VerdictDraft) => body(api.POST('/api/verdicts', { body: verdict })));
+  const hosts = (shown.data ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
+  const wanting = page.populations.filter((row) => row.id !== undefined && row.lacking > 0);
+  const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id ?? ''));
+  const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
+  const fault = shown.error instanceof Refusal ? shown.error : handDown.error instanceof Refusal ? handDown.error : undefined;
+  const ready = settled && fault === undefined && populations.length > 0 && shown.data !== undefined;
+
+  useEffect(() => {
+    sheet.current?.querySelector<HTMLElement>('input')?.focus();
+    sheet.current?.scrollIntoView({ block: 'nearest' });
+  }, []);
+
+  const submit = () => {
+    if (!ready) {
+      return;
+    }
+    if ((everywhere || releasesUpgrade) && !armed) {
+      setArmed(true);
+      return;
+    }
+    handDown.mutate(draft, {
+      onSuccess: (given) => {
+        done({ words: `${effect(type, letGo, hosts)}.`, verdicts: given.map((v) => v.number) });
+        stop();
+      },
+    });
+  };
+  useKeys({ 'Ctrl+Enter': submit });
+
+  return (
+    <section className="sheet" ref={sheet} aria-label="The verdict">
+      <div className="sentence">
+        <Mark name={type} size={20} /> <b>{letGo ? 'Let go now' : defaults.word}</b> {update.id} for{' '}
+        <Select
+          aria-label="Populations"
+          mode="multiple"
+          variant="borderless"
+          style={{ minWidth: 160, maxWidth: '100%' }}
+          popupMatchSelectWidth={false}
+          placeholder="which populations?"
+          value={populations}
+          onChange={(value) => set({ for: value.join(','), over: undefined })}
+          options={wanting.map((row) => ({ value: row.id ?? '', label: row.name }))}
+          optionFilterProp="label"
+        />{' '}
+        where{' '}
+        <WherePart
+          label="Narrowed to hosts where"
+          placeholder="it is any host"
+          value={where}
+          traits={page.traits}
+          fault={fault?.field === 'where'}
+          change={(text) => set({ where: text, over: undefined })}
+        />{' '}
+        {defaults.dayWord}{' '}
+        <DayPart
+          label={defaults.dayWord === 'due' ? 'Due by the end of' : 'Until the end of'}
+          value={until}
+          change={(day) => set({ until: day })}
+        />
+        , because{' '}
+        <Select
+          aria-label="Reasons"
+          mode="multiple"
+          variant="borderless"
+          style={{ minWidth: 110 }}
+          popupMatchSelectWidth={false}
+          placeholder="why?"
+          value={reasons}
+          onChange={(value) => set({ because: value.join(',') || ' ' })}
+          options={REASON_WORDS}
+          optionFilterProp="label"
+        />{' '}
+        <Input
+          aria-label="Reason in words"
+          variant="borderless"
+          style={{ width: 260 }}
+          placeholder="in your words (may stay empty)"
+          maxLength={2000}
+          value={words}
+          onChange={(e) => set({ words: e.target.value })}
+        />
+        .
+      </div>
+      {fault && <WhereFault text={where} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />}
+      {mayOverride && (
+        <Checkbox
+          checked={over}
+          onChange={(e) => {
+            setNamed({ overrides: blocks, overriddenExceptions: exceptions });
+            set({ over: e.target.checked ? 'yes' : undefined });
+          }}
+        >
+          Knowingly override{' '}
+          {[blocks.length > 0 && count(blocks.length, 'block'), exceptions.length > 0 && count(exceptions.length, 'exception')]
+            .filter(Boolean)
+            .join(' and ')}{' '}
+          that would still hold here
+        </Checkbox>
+      )}
+      {!fault && <Consequence page={page} worded={shown.data} type={type} letGo={letGo} now={now} />}
+      <div className="actions">
+        <Button type="primary" disabled={!ready} loading={handDown.isPending} onClick={submit}>
+          {armed ? `Once more: ${effect(type, letGo, hosts).toLowerCase()}` : effect(type, letGo, hosts)}
+        </Button>
+        <span className="mid">
+          <kbd>Ctrl</kbd> <kbd>Enter</kbd>
+        </span>
+        <Button onClick={stop}>Stop wording</Button>
+        {armed && (
+          <strong>
+            {everywhere ? 'This is for every population that lacks it.' : 'This lets hosts move to a new release.'} Press again to hand it
+            down.
+          </strong>
+        )}
+        {type === 'DEFER' && !letGo && (
+          <button type="button" className="plain link" onClick={() => set({ until: isoDay(now, 0), because: 'ROUTINE' })}>
+            Let it go now instead
+          </button>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** What the button says: the effect. */
+function effect(type: VerdictType, letGo: boolean, hosts: number): string {
+  const on = count(hosts, 'host');
+  if (letGo) {
+    return `Let it go on ${on}`;
+  }
+  return `${DEFAULTS[type].word} on ${on}`;
+}

@@ -1,0 +1,147 @@
+import { Dropdown, Modal, Switch } from 'antd';
+import { type ReactNode, useState } from 'react';
+import { NavLink, useNavigate } from 'react-router';
+import { api, type Schemas } from '../api/client';
+import { useChange, useClock, useDocket, useDocuments } from '../api/queries';
+import { type Ground, setGround, useLook } from '../look/theme';
+import { dayTime } from '../words/dates';
+import { setLettersOff, useKeys, useLettersOff } from './keys';
+import { LastActProvider } from './lastAct';
+
+/** The line of words at the top, the place below it, and the keys that act there. */
+export function Frame({ session, children }: { session: Schemas['Session']; children: ReactNode }) {
+  const [help, setHelp] = useState(false);
+  const navigate = useNavigate();
+  useKeys({ '?': () => setHelp(true) });
+  const docket = useDocket();
+  const refused = useDocuments('REFUSED');
+  const open = docket.data?.cases.filter((c) => c.cues.length > 0 && !c.noise).length;
+  const refusals = refused.data?.pages[0]?.refused;
+  return (
+    <LastActProvider>
+      <div className="frame">
+        <a className="skip" href="#place">
+          To the content
+        </a>
+        <header className="top">
+          <NavLink to="/docket" className="brand">
+            Lucid Verdict
+          </NavLink>
+          <nav aria-label="Places">
+            <NavLink to="/docket">Docket {open !== undefined && open > 0 && <b>{open}</b>}</NavLink>
+            <NavLink to="/carriers">Carriers</NavLink>
+            <NavLink to="/populations">Populations</NavLink>
+            <NavLink to="/intake">Intake {refusals !== undefined && refusals > 0 && <b>{refusals}</b>}</NavLink>
+            <NavLink to="/record">Record</NavLink>
+            {session.role === 'ADMINISTRATOR' && <NavLink to="/access">Access</NavLink>}
+          </nav>
+          <span className="space" />
+          <ServerClock mayMove={session.role === 'ANALYST'} />
+          <UserMenu session={session} openHelp={() => setHelp(true)} signedOut={() => navigate('/docket')} />
+        </header>
+        <div className="place" id="place">
+          {children}
+        </div>
+        <footer className="legend" id="legend" />
+      </div>
+      <KeyHelp open={help} close={() => setHelp(false)} />
+    </LastActProvider>
+  );
+}
+
+/** What time it is for the server; in the demo it can be moved forward. */
+function ServerClock({ mayMove }: { mayMove: boolean }) {
+  const clock = useClock();
+  const advance = useChange((hours: number) => api.POST('/api/clock/advances', { body: { hours } }));
+  if (!clock.data?.movable) {
+    return null;
+  }
+  const now = new Date(clock.data.now);
+  const items = [
+    { key: 1, label: 'by an hour' },
+    { key: 24, label: 'by a day' },
+    { key: 168, label: 'by a week' },
+  ];
+  return (
+    <span className="mid nowrap">
+      Demo, {dayTime(now, now)}{' '}
+      {mayMove && (
+        <Dropdown trigger={['click']} menu={{ items, onClick: ({ key }) => advance.mutate(Number(key)) }}>
+          <button type="button" className="plain link">
+            Advance
+          </button>
+        </Dropdown>
+      )}
+    </span>
+  );
+}
+
+function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session']; openHelp: () => void; signedOut: () => void }) {
+  const { ground } = useLook();
+  const signOut = useChange(() => api.DELETE('/api/sessions/current'));
+  const grounds: { key: Ground; label: string }[] = [
+    { key: 'system', label: 'Ground: as the device' },
+    { key: 'light', label: 'Ground: paper' },
+    { key: 'dark', label: 'Ground: dark' },
+  ];
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        selectedKeys: [ground],
+        items: [...grounds, { type: 'divider' }, { key: 'keys', label: 'Keys' }, { key: 'out', label: 'Sign out' }],
+        onClick: ({ key }) => {
+          if (key === 'out') {
+            signOut.mutate(undefined, { onSuccess: signedOut });
+          } else if (key === 'keys') {
+            openHelp();
+          } else {
+            setGround(key as Ground);
+          }
+        },
+      }}
+    >
+      <button type="button" className="plain nowrap">
+        {session.displayName} <span className="mid">({session.role?.toLowerCase()})</span> ▾
+      </button>
+    </Dropdown>
+  );
+}
+
+const KEYS: [string, string][] = [
+  ['↑ ↓', 'move'],
+  ['Enter', 'open, or show the hosts'],
+  ['Space', 'choose several'],
+  ['B', 'begin to block'],
+  ['D', 'begin to defer'],
+  ['F', 'begin to force'],
+  ['E', 'begin an exception'],
+  ['L', 'leave to the rule'],
+  ['Ctrl Enter', 'hand down what is worded'],
+  ['Escape', 'close what is worded, then go back to the docket'],
+  ['U', 'take the last one back'],
+  ['[ and ]', 'the case before, the next case'],
+  ['?', 'show these keys'],
+];
+
+function KeyHelp({ open, close }: { open: boolean; close: () => void }) {
+  const off = useLettersOff();
+  return (
+    <Modal open={open} onCancel={close} footer={null} title="Keys" width={460}>
+      <dl className="facts" style={{ rowGap: 5 }}>
+        {KEYS.map(([key, words]) => (
+          <div key={key} style={{ display: 'contents' }}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{words}</dd>
+          </div>
+        ))}
+      </dl>
+      <p>
+        <Switch aria-label="Single letters act" size="small" checked={!off} onChange={(on) => setLettersOff(!on)} /> Single letters act
+        while nothing is being typed
+      </p>
+    </Modal>
+  );
+}

@@ -1,0 +1,71 @@
+import { useEffect, useRef, useSyncExternalStore } from 'react';
+
+/** Keys of a place: a key name such as "b", "ArrowDown", "Enter", " " or "Ctrl+Enter", and what it does. */
+export type Keys = Record<string, () => void>;
+
+const OFF = 'lucid.letters-off';
+const listeners = new Set<() => void>();
+
+function lettersOff(): boolean {
+  return localStorage.getItem(OFF) === 'yes';
+}
+
+export function setLettersOff(off: boolean) {
+  localStorage.setItem(OFF, off ? 'yes' : 'no');
+  for (const listener of listeners) {
+    listener();
+  }
+}
+
+export function useLettersOff(): boolean {
+  return useSyncExternalStore((listener) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  }, lettersOff);
+}
+
+/** True while a person types: letters then are text. */
+function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.closest('.ant-select, .ant-picker') !== null)
+  );
+}
+
+function inOverlay(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.closest('.ant-modal, .ant-dropdown, .ant-picker-dropdown, .ant-select-dropdown') !== null;
+}
+
+/**
+ * Listens for keys while the place is open. Single letters act only while nobody types and letters are not switched off;
+ * keys on a focused link or button keep their own meaning.
+ */
+export function useKeys(keys: Keys) {
+  const current = useRef(keys);
+  current.current = keys;
+  useEffect(() => {
+    function pressed(event: KeyboardEvent) {
+      if (event.defaultPrevented || event.altKey || event.metaKey || inOverlay(event.target)) {
+        return;
+      }
+      const name = event.ctrlKey ? `Ctrl+${event.key}` : event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      const action = current.current[name];
+      const chord = event.ctrlKey || event.key === 'Escape';
+      if (!action || (!chord && isTyping(event.target))) {
+        return;
+      }
+      const isLetter = /^[a-z]$/.test(name);
+      if (isLetter && lettersOff()) {
+        return;
+      }
+      const onControl = event.target instanceof HTMLElement && event.target.closest('a, button') !== null;
+      if (onControl && (name === 'Enter' || name === ' ')) {
+        return;
+      }
+      event.preventDefault();
+      action();
+    }
+    window.addEventListener('keydown', pressed);
+    return () => window.removeEventListener('keydown', pressed);
+  }, []);
+}

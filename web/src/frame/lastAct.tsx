@@ -1,0 +1,76 @@
+import { App } from 'antd';
+import { createContext, type ReactNode, useContext, useState } from 'react';
+import { api } from '../api/client';
+import { useRefresh } from '../api/queries';
+
+/** The last thing that this person decided here, so that one key can take it back. */
+interface Act {
+  words: string;
+  verdicts: number[];
+  answers: number[];
+  exceptions: number[];
+}
+
+interface LastAct {
+  /** Says what was done, and offers to take it back. */
+  done: (act: Partial<Act> & { words: string }) => void;
+  takeBack: () => void;
+  takeBackThese: (act: Partial<Act> & { words: string }) => void;
+}
+
+const Context = createContext<LastAct>({ done: () => {}, takeBack: () => {}, takeBackThese: () => {} });
+
+export const useLastAct = () => useContext(Context);
+
+export function LastActProvider({ children }: { children: ReactNode }) {
+  const { message } = App.useApp();
+  const refresh = useRefresh();
+  const [last, setLast] = useState<Act | undefined>();
+
+  async function revoke(act: Act) {
+    try {
+      for (const number of act.verdicts) {
+        await api.DELETE('/api/verdicts/{number}', { params: { path: { number } } });
+      }
+      for (const number of act.answers) {
+        await api.DELETE('/api/rule-answers/{number}', { params: { path: { number } } });
+      }
+      for (const number of act.exceptions) {
+        await api.DELETE('/api/exceptions/{number}', { params: { path: { number } } });
+      }
+      message.info(`Taken back: ${act.words}`);
+    } catch (error) {
+      message.error(error instanceof Error ? error.message : 'It could not be taken back.');
+    }
+    await refresh();
+  }
+
+  const whole = (act: Partial<Act> & { words: string }): Act => ({ verdicts: [], answers: [], exceptions: [], ...act });
+
+  return (
+    <Context.Provider
+      value={{
+        done: (act) => {
+          setLast(whole(act));
+          message.info(
+            <span>
+              {act.words} <kbd>U</kbd> takes it back.
+            </span>,
+            5,
+          );
+        },
+        takeBack: () => {
+          if (last) {
+            setLast(undefined);
+            void revoke(last);
+          } else {
+            message.info('Nothing was decided here since this page was opened; older decisions are taken back on their case.');
+          }
+        },
+        takeBackThese: (act) => void revoke(whole(act)),
+      }}
+    >
+      {children}
+    </Context.Provider>
+  );
+}

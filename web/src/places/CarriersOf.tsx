@@ -1,0 +1,259 @@
+import { Button, Select } from 'antd';
+import { useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
+import type { Schemas } from '../api/client';
+import { type State, useCarrierHosts, useCarriersOf, useRuling } from '../api/queries';
+import { useKeys } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
+import { Failed, Loading } from '../frame/Loading';
+import { useNow } from '../frame/useNow';
+import { CarriageBar } from '../look/CarriageBar';
+import { count, dayTime } from '../words/dates';
+import { chainWords, findingWords } from '../words/sentences';
+
+const STATES: { value: State; label: string }[] = [
+  { value: 'CARRIES', label: 'carries' },
+  { value: 'PARTLY', label: 'carries in part' },
+  { value: 'MISSING', label: 'missing' },
+  { value: 'UNKNOWN', label: 'unknown' },
+  { value: 'NOT_APPLICABLE', label: 'not applicable' },
+];
+const stateWord = (state: State) => STATES.find((s) => s.value === state)?.label ?? state;
+
+/** One update: its states by population, which add up, and the hosts by name. */
+export default function CarriersOf() {
+  const { id = '' } = useParams();
+  const now = useNow();
+  const [search, setSearch] = useSearchParams();
+  const population = search.get('population') ?? undefined;
+  const state = (search.get('state') ?? undefined) as State | undefined;
+  const carriers = useCarriersOf(id);
+  const hosts = useCarrierHosts(id, population, state);
+  useKeys({ Escape: () => window.history.back() });
+
+  const set = (name: string, value: string | undefined) =>
+    setSearch((before) => {
+      const next = new URLSearchParams(before);
+      if (value === undefined) {
+        next.delete(name);
+      } else {
+        next.set(name, value);
+      }
+      return next;
+    });
+  if (carriers.isError) {
+    return <Failed what={`Who carries ${id}`} error={carriers.error} again={carriers.refetch} />;
+  }
+  if (!carriers.data) {
+    return <Loading what={`who carries ${id}`} />;
+  }
+  const { row, columns } = carriers.data;
+  const query = new URLSearchParams(
+    Object.entries({ population, state }).filter((e): e is [string, string] => e[1] !== undefined),
+  ).toString();
+  const listed = hosts.data?.pages.flatMap((page) => page.hosts) ?? [];
+  const total = hosts.data?.pages[0]?.count ?? 0;
+  return (
+    <main>
+      <div className="head">
+        <h1>Who carries {row.title}</h1>
+        <span className="mid">{row.id}</span>
+        <span className="space" />
+        <Link to={`/cases/${encodeURIComponent(id)}`}>Case</Link>
+        <Link to="/carriers">All updates</Link>
+      </div>
+      <div className="page">
+        <table className="list" aria-label="States by population">
+          <thead>
+            <tr>
+              <th scope="col">Population</th>
+              <th scope="col" style={{ width: 220 }} />
+              {STATES.map((s) => (
+                <th scope="col" key={s.value} style={{ textAlign: 'right' }}>
+                  {s.label}
+                </th>
+              ))}
+              <th scope="col" style={{ textAlign: 'right' }}>
+                all hosts
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {columns.map((column, index) => {
+              const cell = row.cells[index];
+              return cell === undefined || column.hosts === 0 ? null : (
+                <StateRow
+                  key={column.id}
+                  name={column.name}
+                  cell={cell}
+                  hosts={column.hosts}
+                  current={population === column.id}
+                  pick={(s) => setSearch(s === undefined ? { population: column.id } : { population: column.id, state: s })}
+                />
+              );
+            })}
+            <StateRow
+              name="All hosts"
+              cell={row.fleet}
+              hosts={columns.reduce((sum, column) => sum + column.hosts, 0)}
+              current={population === undefined}
+              pick={(s) => setSearch(s === undefined ? {} : { state: s })}
+            />
+          </tbody>
+        </table>
+        <div className="head" style={{ padding: '16px 0 6px' }}>
+          <h2>
+            {count(total, 'host')}
+            {state !== undefined ? `, ${stateWord(state)}` : ' that it is for'}
+            {population !== undefined && `, ${columns.find((column) => column.id === population)?.name}`}
+          </h2>
+          <Select
+            aria-label="Population"
+            allowClear
+            placeholder="All populations"
+            style={{ width: 180 }}
+            value={population}
+            onChange={(value) => set('population', value)}
+            options={columns.map((c) => ({ value: c.id, label: c.name }))}
+          />
+          <Select
+            aria-label="State"
+            allowClear
+            placeholder="All it is for"
+            style={{ width: 140 }}
+            value={state}
+            onChange={(value) => set('state', value)}
+            options={STATES}
+          />
+          <span className="space" />
+          <a href={`/api/carriers/${encodeURIComponent(id)}/hosts.csv?${query}`} download>
+            CSV of these hosts
+          </a>
+        </div>
+        {hosts.isError && <Failed what="The hosts" error={hosts.error} again={hosts.refetch} />}
+        {hosts.data && total === 0 && <p className="mid">No host is in this state.</p>}
+        {total > 0 && (
+          <table className="list" aria-label="Hosts">
+            <thead>
+              <tr>
+                <th scope="col">Host</th>
+                <th scope="col">Population</th>
+                <th scope="col">State</th>
+                <th scope="col">Found, and expected</th>
+                <th scope="col">Last report</th>
+                <th scope="col">What holds</th>
+              </tr>
+            </thead>
+            <tbody>
+              {listed.map((host) => (
+                <HostRow key={host.name} update={id} host={host} now={now} />
+              ))}
+            </tbody>
+          </table>
+        )}
+        {hosts.hasNextPage && (
+          <Button onClick={() => hosts.fetchNextPage()} loading={hosts.isFetchingNextPage} style={{ marginTop: 10 }}>
+            Show more; {listed.length} of {total} are shown
+          </Button>
+        )}
+      </div>
+      <Legend>
+        <Key name="Escape">back</Key>
+        <span>A count opens to its hosts. What holds opens into its chain of reasons.</span>
+      </Legend>
+    </main>
+  );
+}
+
+function StateRow({
+  name,
+  cell,
+  hosts,
+  current,
+  pick,
+}: {
+  name: string;
+  cell: Schemas['StateCounts'];
+  hosts: number;
+  current: boolean;
+  pick: (state?: State) => void;
+}) {
+  const counts: [State, number][] = [
+    ['CARRIES', cell.carries],
+    ['PARTLY', cell.partly],
+    ['MISSING', cell.missing],
+    ['UNKNOWN', cell.unknown],
+    ['NOT_APPLICABLE', cell.notApplicable],
+  ];
+  return (
+    <tr aria-current={current}>
+      <td className="name" style={current ? { boxShadow: 'inset 4px 0 0 var(--ink)', paddingLeft: 10 } : { paddingLeft: 10 }}>
+        <button type="button" className="plain" onClick={() => pick()}>
+          {name}
+        </button>
+      </td>
+      <td>
+        <CarriageBar counts={cell} width={200} height={12} />
+      </td>
+      {counts.map(([state, number]) => (
+        <td key={state} style={{ textAlign: 'right' }}>
+          {number === 0 ? (
+            <span className="faint">0</span>
+          ) : (
+            <button
+              type="button"
+              className="plain link strong"
+              aria-label={`${name}: ${number} ${stateWord(state)}`}
+              onClick={() => pick(state)}
+            >
+              {number}
+            </button>
+          )}
+        </td>
+      ))}
+      <td style={{ textAlign: 'right' }}>{hosts}</td>
+    </tr>
+  );
+}
+
+function HostRow({ update, host, now }: { update: string; host: Schemas['CarrierHost']; now: Date }) {
+  const [open, setOpen] = useState(false);
+  const ruling = useRuling(update, open ? host.name : undefined);
+  return (
+    <tr>
+      <td className="strong">{host.name}</td>
+      <td>{host.population}</td>
+      <td>
+        {stateWord(host.state)}
+        {host.state === 'UNKNOWN' && <span className="mid">, last known: {stateWord(host.lastKnown)}</span>}
+      </td>
+      <td>
+        {host.versions.map((version) => (
+          <div key={version.product}>
+            {version.product} {version.found}
+            {version.expected !== undefined && version.expected !== version.found && (
+              <span className="mid">, fixed in {version.expected}</span>
+            )}
+          </div>
+        ))}
+      </td>
+      <td className="nowrap">{dayTime(host.lastReport, now)}</td>
+      <td>
+        <button type="button" className="plain link" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {findingWords(host.holds, now)}
+        </button>
+        {host.until !== undefined && <span className="mid">; changes {dayTime(host.until, now)}</span>}
+        {open && ruling.data && (
+          <ol className="problems" aria-label="Chain of reasons">
+            {ruling.data.chain.map((finding, index) => (
+              <li key={`${finding.clause} ${finding.source}`} className={index === 0 ? 'strong' : ''}>
+                {chainWords(finding, now)}
+                {index === 0 ? ' (this holds)' : ''}
+              </li>
+            ))}
+          </ol>
+        )}
+      </td>
+    </tr>
+  );
+}

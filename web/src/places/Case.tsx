@@ -1,0 +1,226 @@
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { api, body } from '../api/client';
+import { useCase, useChange, useDocket, useSession } from '../api/queries';
+import { ExceptionSentence } from '../case/ExceptionSentence';
+import { Facts } from '../case/Facts';
+import { PopulationRows } from '../case/PopulationRows';
+import { VerdictSentence, type VerdictType } from '../case/VerdictSentence';
+import { useKeys } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
+import { Failed, Loading } from '../frame/Loading';
+import { useLastAct } from '../frame/lastAct';
+import { useNow } from '../frame/useNow';
+import { Mark } from '../look/Mark';
+import { day } from '../words/dates';
+import { bytes, kindWord, ratingWords } from '../words/sentences';
+
+/** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
+export default function Case() {
+  const { id = '' } = useParams();
+  const page = useCase(id);
+  const docket = useDocket();
+  const now = useNow();
+  const navigate = useNavigate();
+  const analyst = useSession().data?.role === 'ANALYST';
+  const [search, setSearch] = useSearchParams();
+  const [at, setAt] = useState(0);
+  const { done, takeBack } = useLastAct();
+  const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })));
+
+  const set = (changes: Record<string, string | undefined>) =>
+    setSearch(
+      (before) => {
+        const next = new URLSearchParams(before);
+        for (const [name, value] of Object.entries(changes)) {
+          if (value === undefined || value === '') {
+            next.delete(name);
+          } else {
+            next.set(name, value);
+          }
+        }
+        return next;
+      },
+      { replace: true },
+    );
+
+  const rows = page.data?.populations.filter((row) => row.id !== undefined && row.hosts > row.states.notApplicable) ?? [];
+  const wanting = rows.filter((row) => row.lacking > 0);
+  const chosen = search.get('for')?.split(',').filter(Boolean) ?? [];
+  const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
+  const excepting = search.get('except') === 'yes';
+  const wording = verdict !== undefined || excepting;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the place in the rows belongs to the case
+  useEffect(() => setAt(0), [id]);
+
+  const begin = (type: VerdictType) => {
+    if (!analyst) {
+      return;
+    }
+    const currentRow = rows[at];
+    const populations =
+      chosen.length > 0
+        ? chosen
+        : currentRow?.id !== undefined && currentRow.lacking > 0
+          ? [currentRow.id]
+          : wanting.slice(0, 1).map((row) => row.id ?? '');
+    set({ verdict: type, for: populations.join(','), except: undefined, until: undefined, because: undefined, over: undefined });
+  };
+  // Begun on the docket: the populations are those that lack it.
+  useEffect(() => {
+    if (verdict !== undefined && chosen.length === 0 && wanting.length > 0) {
+      set({ for: wanting[0]?.id });
+    }
+  });
+  const toggle = () => {
+    const population = rows[at]?.id;
+    if (population !== undefined) {
+      set({ for: (chosen.includes(population) ? chosen.filter((c) => c !== population) : [...chosen, population]).join(',') });
+    }
+  };
+  const stop = () =>
+    set({
+      verdict: undefined,
+      except: undefined,
+      for: undefined,
+      where: undefined,
+      until: undefined,
+      because: undefined,
+      words: undefined,
+      over: undefined,
+    });
+  const open = docket.data?.cases.filter((c) => c.cues.length > 0 && !c.noise) ?? [];
+  const place = open.findIndex((c) => c.id === id);
+  const go = (to: number) => {
+    const next = open[to];
+    if (next) {
+      navigate(`/cases/${encodeURIComponent(next.id)}`);
+    }
+  };
+  useKeys({
+    ArrowDown: () => setAt(Math.min(at + 1, rows.length - 1)),
+    ArrowUp: () => setAt(Math.max(at - 1, 0)),
+    ' ': toggle,
+    Enter: () => rows[at] && navigate(`/carriers/${encodeURIComponent(id)}?population=${rows[at].id}`),
+    b: () => begin('BLOCK'),
+    d: () => begin('DEFER'),
+    f: () => begin('FORCE'),
+    e: () => analyst && set({ except: 'yes', verdict: undefined, where: undefined, until: undefined }),
+    l: () =>
+      analyst &&
+      leave.mutate(undefined, { onSuccess: (given) => done({ words: `${id} is left to the rule.`, answers: given.map((a) => a.number) }) }),
+    u: takeBack,
+    '[': () => go(place - 1),
+    ']': () => go(place + 1),
+    Escape: () => (wording ? stop() : navigate(`/docket?at=${encodeURIComponent(id)}`)),
+  });
+
+  if (page.isError) {
+    return <Failed what={`The case ${id}`} error={page.error} again={page.refetch} />;
+  }
+  if (!page.data) {
+    return <Loading what={`the case ${id}`} />;
+  }
+  const { update } = page.data;
+  return (
+    <main>
+      <div className="head">
+        <h1>{update.title}</h1>
+        <span className="mid">
+          {update.id} · {kindWord(update.kind)} · revision {update.revision}, {day(update.revised, now)} ·{' '}
+          <span className="strong">
+            {ratingWords(
+              update.rating,
+              page.data.update.vulnerabilities.length > 0
+                ? Math.max(...update.vulnerabilities.map((v) => v.baseScore ?? 0)) || undefined
+                : undefined,
+            )}
+          </span>
+          {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
+          {update.restart !== 'NONE' && ` · restarts the ${update.restart.toLowerCase()}`}
+          {update.removableUntil !== undefined && ` · removable until ${day(update.removableUntil, now)}`}
+        </span>
+        <span className="space" />
+        <Link to={`/carriers/${encodeURIComponent(id)}`}>Carriers</Link>
+        <Link to={`/record?subject=${encodeURIComponent(id)}`}>Record</Link>
+        {place >= 0 && (
+          <span className="mid nowrap">
+            {place + 1} of {open.length} <kbd>[</kbd> <kbd>]</kbd>
+          </span>
+        )}
+      </div>
+      <div className="case">
+        <Facts page={page.data} now={now} analyst={analyst} />
+        <main>
+          <PopulationRows
+            page={page.data}
+            rows={rows}
+            at={at}
+            chosen={chosen}
+            now={now}
+            point={setAt}
+            toggle={(population) =>
+              set({ for: (chosen.includes(population) ? chosen.filter((c) => c !== population) : [...chosen, population]).join(',') })
+            }
+          />
+          {verdict !== undefined && (
+            <VerdictSentence
+              key={`${id} ${verdict}`}
+              page={page.data}
+              type={verdict}
+              populations={chosen}
+              search={search}
+              set={set}
+              stop={stop}
+              now={now}
+            />
+          )}
+          {excepting && <ExceptionSentence key={id} page={page.data} search={search} set={set} stop={stop} now={now} />}
+          {!wording && analyst && (
+            <div className="actions noprint">
+              <button type="button" className="plain link" onClick={() => begin('BLOCK')}>
+                <Mark name="BLOCK" /> Block <kbd>B</kbd>
+              </button>
+              <button type="button" className="plain link" onClick={() => begin('DEFER')}>
+                <Mark name="DEFER" /> Defer or let go <kbd>D</kbd>
+              </button>
+              <button type="button" className="plain link" onClick={() => begin('FORCE')}>
+                <Mark name="FORCE" /> Force <kbd>F</kbd>
+              </button>
+              <button type="button" className="plain link" onClick={() => set({ except: 'yes' })}>
+                <Mark name="EXCEPTION" /> Except some hosts <kbd>E</kbd>
+              </button>
+              <button
+                type="button"
+                className="plain link"
+                onClick={() =>
+                  leave.mutate(undefined, {
+                    onSuccess: (given) => done({ words: `${id} is left to the rule.`, answers: given.map((a) => a.number) }),
+                  })
+                }
+              >
+                <Mark name="RULE" /> Leave to the rule <kbd>L</kbd>
+              </button>
+              <span className="mid">
+                for {chosen.length > 0 ? 'the chosen populations' : 'the population at the bar'}; Space chooses several
+              </span>
+            </div>
+          )}
+        </main>
+      </div>
+      <Legend>
+        <Key name="↑ ↓">move</Key>
+        <Key name="Enter">show the hosts</Key>
+        {analyst && (
+          <>
+            <Key name="Space">choose several</Key>
+            <Key name="Ctrl Enter">hand down</Key>
+            <Key name="U">take back</Key>
+          </>
+        )}
+        <Key name="Escape">{wording ? 'stop wording' : 'to the docket'}</Key>
+        <Key name="?">keys</Key>
+      </Legend>
+    </main>
+  );
+}

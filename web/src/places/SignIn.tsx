@@ -1,0 +1,54 @@
+import { Button, Input } from 'antd';
+import { type FormEvent, useState } from 'react';
+import { api, Refusal } from '../api/client';
+import { useRefresh } from '../api/queries';
+
+export function SignIn({ unreachable }: { unreachable: boolean }) {
+  const refresh = useRefresh();
+  const [name, setName] = useState('');
+  const [password, setPassword] = useState('');
+  const [fault, setFault] = useState(unreachable ? 'The server does not answer. It may still be starting; try again in a moment.' : '');
+  const [busy, setBusy] = useState(false);
+
+  async function submit(event: FormEvent) {
+    event.preventDefault();
+    setBusy(true);
+    try {
+      await api.POST('/api/sessions', { body: { name, password } });
+      await refresh();
+    } catch (error) {
+      setFault(error instanceof Refusal ? `Not signed in: ${error.message}.` : 'The server does not answer.');
+    } finally {
+      setBusy(false);
+    }
+  }
+
+  return (
+    <main className="signin">
+      <h1>Lucid Verdict</h1>
+      <p className="mid">Which released updates your hosts get, when, and why.</p>
+      <form onSubmit={submit}>
+        <label htmlFor="name">Name</label>
+        <Input id="name" autoFocus autoComplete="username" value={name} onChange={(e) => setName(e.target.value)} />
+        <label htmlFor="password">Password</label>
+        <Input
+          id="password"
+          type="password"
+          autoComplete="current-password"
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
+        {fault !== '' && (
+          <p className="fault-line" role="alert">
+            {fault}
+          </p>
+        )}
+        <div className="actions">
+          <Button type="primary" htmlType="submit" loading={busy}>
+            Sign in
+          </Button>
+        </div>
+      </form>
+    </main>
+  );
+}

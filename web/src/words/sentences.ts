@@ -1,0 +1,131 @@
+import type { Schemas } from '../api/client';
+import { count, day, dayTime, lastDay, span } from './dates';
+
+type Finding = Schemas['FindingView'];
+type Strip = Schemas['Strip'];
+
+/** "Critical 9.8", "unrated". */
+export function ratingWords(rating: Strip['rating'], baseScore?: number): string {
+  const word = rating === 'UNRATED' ? 'unrated' : rating.charAt(0) + rating.slice(1).toLowerCase();
+  return baseScore === undefined ? word : `${word} ${baseScore.toFixed(1)}`;
+}
+
+export const kindWord = (kind: Strip['kind']) => kind.toLowerCase();
+
+const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve'];
+
+/** "Eleven cases need your judgement". */
+export function docketTitle(cases: number): string {
+  const number = NUMBERS[cases] ?? cases.toLocaleString('en-GB');
+  return cases === 1 ? 'One case needs your judgement' : `${number} cases need your judgement`;
+}
+
+/** Why a case is on the docket, as short sentences. */
+export function whyNow(strip: Strip, now: Date): string {
+  const sentences: string[] = [];
+  const cue = strip.cues[0];
+  if (cue) {
+    sentences.push(
+      `New since ${day(cue.raised, now)}; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}.`,
+    );
+  }
+  if (strip.facingPublic > 0) {
+    sentences.push(`${strip.facingPublic} of them ${strip.facingPublic === 1 ? 'faces' : 'face'} the public.`);
+  }
+  if (strip.nextOffer) {
+    sentences.push(
+      `The standing rule offers it to ${strip.nextOffer.population} on ${dayTime(strip.nextOffer.at, now)}; nobody has judged it.`,
+    );
+  } else if (cue && strip.lacking > 0) {
+    sentences.push('No standing rule will change this by itself.');
+  }
+  return sentences.join(' ');
+}
+
+/** What holds, in words: "withheld until Mon 14 Dec by the block". */
+export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
+  const { answer, end, clause } = finding;
+  if (clause === 'CARRIED_OR_NOT_APPLICABLE') {
+    return 'nothing to do';
+  }
+  if (clause === 'STANDING_RULE') {
+    if (answer === 'OFFERED') {
+      return 'offered by the standing rule';
+    }
+    return end ? `offered by the standing rule on ${dayTime(end, now, zone)}` : 'withheld: no offer without a verdict';
+  }
+  if (clause === 'EXCEPTION') {
+    const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';
+    return `${what} by exception until ${end ? lastDay(end, now, zone) : 'its end'}`;
+  }
+  switch (finding.verdict) {
+    case 'BLOCK':
+      return `blocked until ${end ? lastDay(end, now, zone) : 'its end'}`;
+    case 'FORCE':
+      return `forced, due ${finding.due ? lastDay(finding.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
+    default:
+      return answer === 'OFFERED'
+        ? 'let go: offered since its deferral ended'
+        : `deferred until ${end ? lastDay(end, now, zone) : 'its end'}`;
+  }
+}
+
+/** The mark of what holds. */
+export function markOf(finding: Finding): 'BLOCK' | 'DEFER' | 'FORCE' | 'RULE' | 'EXCEPTION' {
+  if (finding.clause === 'EXCEPTION') {
+    return 'EXCEPTION';
+  }
+  return finding.verdict ?? 'RULE';
+}
+
+const CLAUSES: Record<Finding['clause'], string> = {
+  CARRIED_OR_NOT_APPLICABLE: 'State on the host',
+  OVERRIDING_FORCE: 'Force that names what it overrides',
+  EXCEPTION: 'Exception',
+  VERDICT: 'Verdict',
+  STANDING_RULE: 'Standing rule',
+};
+
+/** A link of the chain: which clause, and what it says. */
+export function chainWords(finding: Finding, now: Date, zone = 'Z'): string {
+  const number = finding.source === undefined ? '' : ` no. ${finding.source}`;
+  return `${CLAUSES[finding.clause]}${number}: ${findingWords(finding, now, zone)}`;
+}
+
+const REASONS: Record<string, string> = {
+  EXPLOITED: 'exploited',
+  EXPOSED: 'exposed',
+  ROUTINE: 'routine',
+  COMPATIBILITY: 'compatibility',
+  NO_DOWNTIME: 'no downtime',
+  UNTESTED: 'untested',
+  KNOWN_ISSUE: 'known issue',
+  FAILURES_SEEN: 'failures seen',
+  DOES_NOT_MATTER_HERE: 'does not matter here',
+};
+
+export type ReasonWord = Schemas['VerdictDraft']['reasons'][number];
+
+export const REASON_WORDS = Object.entries(REASONS).map(([value, label]) => ({ value: value as ReasonWord, label }));
+
+export function reasonWords(reasons: string[], words: string): string {
+  const listed = reasons.map((reason) => REASONS[reason] ?? reason).join(', ');
+  return [listed, words].filter((part) => part !== '').join('; ');
+}
+
+/** Names in a line: the first few, and how many more. */
+export function names(hosts: Schemas['HostList'], most = 3): string {
+  const shown = hosts.names.slice(0, most).join(', ');
+  return hosts.count > most ? `${shown} and ${hosts.count - most} more` : shown;
+}
+
+export function bytes(size: number): string {
+  const units = ['bytes', 'kB', 'MB', 'GB'];
+  let unit = 0;
+  let value = size;
+  while (value >= 1000 && unit < units.length - 1) {
+    value /= 1000;
+    unit++;
+  }
+  return `${value >= 100 || unit === 0 ? Math.round(value) : value.toFixed(1)} ${units[unit]}`;
+}

@@ -1,0 +1,15 @@
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [react()],
+  server: { proxy: { '/api': 'http://127.0.0.1:8040' } },
+  build: {
+    rolldownOptions: {
+      output: {
+        codeSplitting: { groups: [{ name: 'vendor', test: /node_modules\/(react|react-dom|react-router|@tanstack)\// }] },
+      },
+    },
+  },
+  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'] },
+});

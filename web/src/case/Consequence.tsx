@@ -75,6 +75,7 @@ function OfPopulation({
       <div>
         {several && <span className="serif strong">{one.populationName}: </span>}
         <span className="strong">{count(consequence.decided.count, 'host')}</span> {what} <HostNames hosts={consequence.decided} />
+        {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
       {consequence.before.map((before) => (
         <div key={JSON.stringify(before.finding)} className="mid">

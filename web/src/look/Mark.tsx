@@ -1,15 +1,17 @@
 /**
  * The marks: a dot (the update) and its gate. Block: before a solid gate. Defer: before a dashed one. Pilot: before an open one, a small dot
- * already through. Force: past the gate, with the line it came by. A faint point: the standing rule. One colour, good at 16 px.
+ * already through. Force: past the gate, with the line it came by. A faint point: the standing rule, hollow while it still
+ * withholds. A broken ring around the point: an exception. One colour, good at 16 px.
  */
-export type MarkName = 'BLOCK' | 'DEFER' | 'PILOT' | 'FORCE' | 'RULE' | 'EXCEPTION';
+export type MarkName = 'BLOCK' | 'DEFER' | 'PILOT' | 'FORCE' | 'RULE' | 'RULE_WAITS' | 'EXCEPTION';
 
 const WORDS: Record<MarkName, string> = {
   BLOCK: 'blocked',
   DEFER: 'deferred',
   PILOT: 'pilot',
   FORCE: 'forced',
-  RULE: 'standing rule',
+  RULE: 'offered by the standing rule',
+  RULE_WAITS: 'withheld by the standing rule',
   EXCEPTION: 'exception',
 };
 
@@ -62,7 +64,9 @@ function drawing(name: MarkName) {
           <circle cx="8" cy="8" r="1.6" stroke="none" fill="currentColor" />
         </>
       );
+    case 'RULE_WAITS':
+      return <circle cx="8" cy="8" r="2" strokeWidth="1.1" opacity=".75" />;
     default:
-      return <circle cx="8" cy="8" r="1.9" stroke="none" fill="currentColor" opacity=".6" />;
+      return <circle cx="8" cy="8" r="2.1" stroke="none" fill="currentColor" opacity=".7" />;
   }
 }

@@ -44,7 +44,7 @@ export function useLook() {
 export function themeOf(dark: boolean): ThemeConfig {
   const ink = dark ? '#ece9e3' : '#1d1b22';
   return {
-    algorithm: [dark ? theme.darkAlgorithm : theme.defaultAlgorithm, theme.compactAlgorithm],
+    algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
     token: {
       colorPrimary: ink,
       colorInfo: ink,
@@ -62,6 +62,8 @@ export function themeOf(dark: boolean): ThemeConfig {
       borderRadius: 3,
       fontFamily: 'var(--sans)',
       fontSize: 13,
+      controlHeight: 26,
+      controlHeightSM: 22,
       motion: false,
       controlOutlineWidth: 2,
     },

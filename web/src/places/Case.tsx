@@ -24,7 +24,7 @@ export default function Case() {
   const navigate = useNavigate();
   const analyst = useSession().data?.role === 'ANALYST';
   const [search, setSearch] = useSearchParams();
-  const [at, setAt] = useState(0);
+  const [pointed, setAt] = useState<number | undefined>();
   const { done, takeBack } = useLastAct();
   const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })));
 
@@ -47,11 +47,11 @@ export default function Case() {
   const rows = page.data?.populations.filter((row) => row.id !== undefined && row.hosts > row.states.notApplicable) ?? [];
   const wanting = rows.filter((row) => row.lacking > 0);
   const chosen = search.get('for')?.split(',').filter(Boolean) ?? [];
+  const at = Math.max(0, pointed ?? rows.findIndex((row) => row.id === (chosen[0] ?? wanting[0]?.id)));
   const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
   const excepting = search.get('except') === 'yes';
   const wording = verdict !== undefined || excepting;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the place in the rows belongs to the case
-  useEffect(() => setAt(0), [id]);
+  useEffect(() => setAt(undefined), [id]);
 
   const begin = (type: VerdictType) => {
     if (!analyst) {
@@ -123,8 +123,8 @@ export default function Case() {
   }
   const { update } = page.data;
   return (
-    <main>
-      <div className="head">
+    <main className="casepage">
+      <div className="head tight">
         <h1>{update.title}</h1>
         <span className="mid">
           {update.id} · {kindWord(update.kind)} · revision {update.revision}, {day(update.revised, now)} ·{' '}
@@ -137,7 +137,7 @@ export default function Case() {
             )}
           </span>
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
-          {update.restart !== 'NONE' && ` · restarts the ${update.restart.toLowerCase()}`}
+          {update.restart !== 'NONE' && ` · ${update.restart.toLowerCase()} restart`}
           {update.removableUntil !== undefined && ` · removable until ${day(update.removableUntil, now)}`}
         </span>
         <span className="space" />

@@ -204,7 +204,7 @@ export function Docket() {
           </>
         )}
         <span className="key">
-          <Mark name="RULE" /> standing rule
+          <Mark name="RULE_WAITS" /> rule withholds <Mark name="RULE" /> rule offers
         </span>
         <span className="key">
           <Mark name="EXCEPTION" /> exception
@@ -272,12 +272,12 @@ function StripRow({
             </span>
           </span>
         </div>
-        <div>{strip.cues.length > 0 ? whyNow(strip, now) : answeredWords(strip)}</div>
+        <div className="why">{strip.cues.length > 0 ? whyNow(strip, now) : answeredWords(strip)}</div>
       </div>
       <div className="bar-line">
         <CarriageBar
           counts={{ carries: strip.carrying, partly: 0, missing: strip.lacking - strip.unknown, unknown: strip.unknown, notApplicable: 0 }}
-          width={232}
+          width={196}
           height={12}
         />
         <span className="numbers">

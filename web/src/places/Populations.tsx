@@ -104,8 +104,9 @@ export function ruleWords(rule: Rule): string {
   const lines = rule.lines.map((line) => {
     const kind = line.kinds.length === 0 ? 'update' : `${list(line.kinds.map((k) => k.toLowerCase()))} update`;
     const rated = line.ratings.length === 0 ? '' : ` rated ${list(line.ratings.map((r) => ratingWords(r)))}`;
-    const article = /^[aeiou]/.test(kind) ? 'An' : 'A';
+    const article = /^[aeiou]/.test(kind) ? 'an' : 'a';
     return `${article} ${kind}${rated} ${after(line.delayDays)}`;
   });
-  return `${[...lines, `${lines.length === 0 ? 'An update' : 'every other one'} ${after(rule.otherwiseDays)}`].join('; ')}.`;
+  const sentence = [...lines, `${lines.length === 0 ? 'an update' : 'every other one'} ${after(rule.otherwiseDays)}`].join('; ');
+  return `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)}.`;
 }

@@ -29,6 +29,13 @@ export function dayTime(instant: string | Date, now: Date, zone = 'Z'): string {
   return `${day(instant, now, zone)} ${p.hour}:${p.minute}`;
 }
 
+/** As {@link dayTime}, but "today 23:39" and "tomorrow 23:39" where that is so. */
+export function soon(instant: string | Date, now: Date, zone = 'Z'): string {
+  const on = isoDay(new Date(instant), 0, zone);
+  const near = on === isoDay(now, 0, zone) ? 'today' : on === isoDay(now, 1, zone) ? 'tomorrow' : undefined;
+  return near === undefined ? `on ${dayTime(instant, now, zone)}` : `${near} ${time(instant, zone)}`;
+}
+
 /** The last day of something that ends at {@code end}: an end at midnight belongs to the day before. */
 export function lastDay(end: string | Date, now: Date, zone = 'Z'): string {
   return day(new Date(new Date(end).getTime() - 1), now, zone);

@@ -1,5 +1,6 @@
 import type { Schemas } from '../api/client';
-import { count, day, dayTime, lastDay, span } from './dates';
+import type { MarkName } from '../look/Mark';
+import { count, day, lastDay, soon, span } from './dates';
 
 type Finding = Schemas['FindingView'];
 type Strip = Schemas['Strip'];
@@ -25,19 +26,15 @@ export function whyNow(strip: Strip, now: Date): string {
   const sentences: string[] = [];
   const cue = strip.cues[0];
   if (cue) {
-    sentences.push(
-      `New since ${day(cue.raised, now)}; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}.`,
-    );
-  }
-  if (strip.facingPublic > 0) {
-    sentences.push(`${strip.facingPublic} of them ${strip.facingPublic === 1 ? 'faces' : 'face'} the public.`);
+    const waited = `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}`;
+    const facing =
+      strip.facingPublic === 0 ? '' : `, ${strip.facingPublic} of them ${strip.facingPublic === 1 ? 'faces' : 'face'} the public`;
+    sentences.push(`New since ${day(cue.raised, now)}: ${waited}${facing}.`);
   }
   if (strip.nextOffer) {
-    sentences.push(
-      `The standing rule offers it to ${strip.nextOffer.population} on ${dayTime(strip.nextOffer.at, now)}; nobody has judged it.`,
-    );
+    sentences.push(`The standing rule offers it to ${strip.nextOffer.population} ${soon(strip.nextOffer.at, now)}.`);
   } else if (cue && strip.lacking > 0) {
-    sentences.push('No standing rule will change this by itself.');
+    sentences.push('Nothing will change this without a verdict.');
   }
   return sentences.join(' ');
 }
@@ -52,7 +49,7 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     if (answer === 'OFFERED') {
       return 'offered by the standing rule';
     }
-    return end ? `offered by the standing rule on ${dayTime(end, now, zone)}` : 'withheld: no offer without a verdict';
+    return end ? `offered by the standing rule ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
   if (clause === 'EXCEPTION') {
     const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';
@@ -71,11 +68,11 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
 }
 
 /** The mark of what holds. */
-export function markOf(finding: Finding): 'BLOCK' | 'DEFER' | 'FORCE' | 'RULE' | 'EXCEPTION' {
+export function markOf(finding: Finding): MarkName {
   if (finding.clause === 'EXCEPTION') {
     return 'EXCEPTION';
   }
-  return finding.verdict ?? 'RULE';
+  return finding.verdict ?? (finding.answer === 'OFFERED' ? 'RULE' : 'RULE_WAITS');
 }
 
 const CLAUSES: Record<Finding['clause'], string> = {

@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Component;
@@ -12,7 +13,7 @@ import org.springframework.stereotype.Component;
 /**
  * The clock of the whole server: the system's, moved by what a demo or a test has set it off. A demo begins 90 days in the past and is
  * advanced to today while its history is played through the public routes, so that every instant in it is one at which it happened.
- * Times are UTC.
+ * Times are UTC, in whole milliseconds, so that what is stored and read again is the same instant.
  */
 @Component
 public class MovableClock extends Clock {
@@ -30,7 +31,7 @@ public class MovableClock extends Clock {
 
     @Override
     public Instant instant() {
-        return Instant.now().plus(ahead.get());
+        return Instant.now().plus(ahead.get()).truncatedTo(ChronoUnit.MILLIS);
     }
 
     @Override

@@ -2,6 +2,7 @@ package lucid.server.intake;
 
 import java.time.Clock;
 import java.time.Duration;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -42,7 +43,8 @@ class HostIntake {
         List<Problem> problems = new ArrayList<>();
         Map<List<InstalledProduct>, String> digests = new HashMap<>();
         int nextNumber = picture.fleet().all().isEmpty() ? 0 : picture.fleet().all().last() + 1;
-        for (HostReport report : reports) {
+        for (HostReport reported : reports) {
+            HostReport report = storable(reported);
             Optional<Host> known = picture.fleet().host(report.name());
             if (report.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
                 problems.add(new Problem(report.name(), "its report is dated " + report.at() + ", which is still to come; check the host's clock"));
@@ -55,6 +57,12 @@ class HostIntake {
             }
         }
         return new State.Written<>(hosts.isEmpty() ? picture : picture.withHosts(hosts), new Taken(hosts.size(), problems));
+    }
+
+    /** Instants in whole milliseconds, so that what is stored and read again is the same. */
+    private static HostReport storable(HostReport r) {
+        return new HostReport(r.name(), r.platform(), r.at().truncatedTo(ChronoUnit.MILLIS), r.traits(), r.products(), r.supply(),
+                r.lastStart().map(start -> start.truncatedTo(ChronoUnit.MILLIS)));
     }
 
     private void store(Optional<Host> known, Host host, Map<List<InstalledProduct>, String> digests) {

@@ -88,7 +88,8 @@ public final class ImportCommand {
             String outcome = result.path("outcome").asString();
             System.out.printf("%-8s %s %s%n", outcome.toLowerCase(), result.path("name").asString(), result.path("subject").asString());
             for (JsonNode problem : result.path("problems")) {
-                System.out.println("         " + problem.path("place").asString() + ": " + problem.path("reason").asString());
+                String place = problem.path("place").asString();
+                System.out.println("         " + (place.isEmpty() ? "" : place + ": ") + problem.path("reason").asString());
             }
             refused += outcome.equals("REFUSED") ? 1 : 0;
         }

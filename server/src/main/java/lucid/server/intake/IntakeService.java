@@ -2,6 +2,7 @@ package lucid.server.intake;
 
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -54,7 +55,7 @@ class IntakeService {
             return refuse(name, content, Optional.empty(), e.problems(), sender);
         }
         try {
-            return state.write(picture -> take(picture, document, name, content, sender));
+            return state.write(picture -> take(picture, document, name, content, sender, clock.instant()));
         } catch (RefusedDocumentException e) {
             return refuse(name, content, Optional.of(document), e.problems(), sender);
         }
@@ -76,25 +77,25 @@ class IntakeService {
             State.Written<HostIntake.Taken> hostsTaken = hosts.take(picture, inventory.reports());
             List<Problem> problems = join(document.problems(), hostsTaken.answer().problems());
             if (!problems.isEmpty()) {
-                keep(documentOf(document, "host report", content, hostsTaken.answer().taken() > 0 ? Outcome.TAKEN : Outcome.REFUSED, sender, content), problems);
+                keep(documentOf(document, "host report", content, hostsTaken.answer().taken() > 0 ? Outcome.TAKEN : Outcome.REFUSED, sender, clock.instant(), content), problems);
             }
             return new State.Written<>(hostsTaken.next(), new Result("host report", Optional.of(Format.INVENTORY), document.subject(),
                     hostsTaken.answer().taken() > 0 ? Outcome.TAKEN : problems.isEmpty() ? Outcome.KNOWN : Outcome.REFUSED, problems));
         });
     }
 
-    private State.Written<Result> take(Picture picture, ReadDocument document, String name, byte[] content, Principal sender) {
+    private State.Written<Result> take(Picture picture, ReadDocument document, String name, byte[] content, Principal sender, Instant now) {
         if (document.content() instanceof Content.OfInventory inventory) {
             State.Written<HostIntake.Taken> taken = hosts.take(picture, inventory.reports());
             List<Problem> problems = join(document.problems(), taken.answer().problems());
             Outcome outcome = taken.answer().taken() > 0 ? Outcome.TAKEN : problems.isEmpty() ? Outcome.KNOWN : Outcome.REFUSED;
-            return kept(taken.next(), document, name, content, outcome, problems, sender);
+            return kept(taken.next(), document, name, content, outcome, problems, sender, now);
         }
         Outcome outcome = outcome(document, content);
         if (outcome != Outcome.TAKEN) {
-            return kept(picture, document, name, content, outcome, document.problems(), sender);
+            return kept(picture, document, name, content, outcome, document.problems(), sender, now);
         }
-        return kept(next(picture, document), document, name, content, outcome, document.problems(), sender);
+        return kept(next(picture, document, now), document, name, content, outcome, document.problems(), sender, now);
     }
 
     /** The same content twice changes nothing, and an older revision never replaces a newer one. */
@@ -111,13 +112,13 @@ class IntakeService {
         return older ? Outcome.OLDER : Outcome.TAKEN;
     }
 
-    private Picture next(Picture picture, ReadDocument document) {
+    private static Picture next(Picture picture, ReadDocument document, Instant now) {
         try {
             if (document.content() instanceof Content.OfAdvisory advisory) {
-                return picture.withUpdate(Optional.of(advisory.advisory()), Optional.empty(), clock.instant());
+                return picture.withUpdate(Optional.of(advisory.advisory()), Optional.empty(), now);
             }
             if (document.content() instanceof Content.OfNotice notice) {
-                return picture.withUpdate(Optional.empty(), Optional.of(notice.notice()), clock.instant());
+                return picture.withUpdate(Optional.empty(), Optional.of(notice.notice()), now);
             }
             return picture.with(((Content.OfPopulations) document.content()).ladder());
         } catch (IllegalArgumentException e) {
@@ -126,9 +127,9 @@ class IntakeService {
         }
     }
 
-    private State.Written<Result> kept(Picture next, ReadDocument document, String name, byte[] content, Outcome outcome, List<Problem> problems, Principal sender) {
+    private State.Written<Result> kept(Picture next, ReadDocument document, String name, byte[] content, Outcome outcome, List<Problem> problems, Principal sender, Instant now) {
         boolean storesContent = document.format() != Format.INVENTORY || outcome == Outcome.REFUSED;
-        keep(documentOf(document, name, content, outcome, sender, storesContent ? content : null), problems);
+        keep(documentOf(document, name, content, outcome, sender, now, storesContent ? content : null), problems);
         if (outcome == Outcome.TAKEN) {
             boolean update = document.format() == Format.CSAF || document.format() == Format.UPDATE_NOTICE;
             state.record(document.format() == Format.POPULATIONS ? RecordEntry.Kind.POPULATIONS : RecordEntry.Kind.IMPORT, update ? document.subject() : "", sender,
@@ -148,9 +149,9 @@ class IntakeService {
         });
     }
 
-    private NewDocument documentOf(ReadDocument document, String name, byte[] content, Outcome outcome, Principal sender, byte[] kept) {
+    private NewDocument documentOf(ReadDocument document, String name, byte[] content, Outcome outcome, Principal sender, Instant now, byte[] kept) {
         return new NewDocument(shortened(name), InventoryText.digest(content), document.format(), document.subject(), document.revision(),
-                outcome, clock.instant(), sender.getName(), kept);
+                outcome, now, sender.getName(), kept);
     }
 
     private void keep(NewDocument document, List<Problem> problems) {

@@ -67,9 +67,10 @@ public record Picture(
         return new Picture(advisories, notices, updates, fleet, index, next);
     }
 
-    /** @throws ProblemException 404, if there is no such update */
+    /** @throws ProblemException if none is named or there is no such update */
     public Update update(String id) {
-        return Optional.ofNullable(updates.get(id)).orElseThrow(() -> ProblemException.notFound("there is no update " + id));
+        return Optional.ofNullable(id).map(updates::get)
+                .orElseThrow(() -> id == null ? ProblemException.badField("update", "name the update") : ProblemException.notFound("there is no update " + id));
     }
 
     public List<DocketCase> docket(Instant now) {

@@ -1,0 +1,213 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.StreamSupport;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+
+/** Verdicts, answers and exceptions over the API, with the record and the carriers that follow from them. */
+class JudgingTest {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    private static int updates;
+    private String update;
+
+    @BeforeAll
+    static void populations() {
+        assertThat(SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS,
+                "h.jsonl", Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "ksk-3", "kiosk 9.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")))).status()).isEqualTo(200);
+    }
+
+    @BeforeEach
+    void aNewUpdate() {
+        update = "JU-" + ++updates;
+        assertThat(SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "1", "2.0"))).status()).isEqualTo(200);
+    }
+
+    private static LocalDate inDays(int days) {
+        return LocalDate.ofInstant(java.time.Instant.parse(SERVER.machine().get("/api/clock").json().path("now").asString()), ZoneOffset.UTC).plusDays(days);
+    }
+
+    private Map<String, Object> draft(String type, int days, String... populations) {
+        return new HashMap<>(Map.of("update", update, "revision", "1", "type", type, "populations", List.of(populations), "until", inDays(days).toString(), "reasons", List.of("UNTESTED")));
+    }
+
+    private JsonNode strip() {
+        return StreamSupport.stream(SERVER.reader().get("/api/docket").json().path("cases").spliterator(), false)
+                .filter(c -> c.path("id").asString().equals(update)).findFirst().orElseThrow();
+    }
+
+    /** What holds for a host. */
+    private String holds(String host) {
+        JsonNode holds = SERVER.reader().get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
+        return holds.path("answer").asString() + " by " + holds.path("clause").asString();
+    }
+
+    private String record() {
+        return StreamSupport.stream(SERVER.reader().get("/api/record?subject=" + update).json().path("entries").spliterator(), false)
+                .map(e -> e.path("author").asString() + ": " + e.path("sentence").asString()).reduce("", (a, b) -> a + b + "\n");
+    }
+
+    @Test
+    void aBlockIsShownBeforeItIsHandedDownAndThenHolds() {
+        Map<String, Object> block = draft("BLOCK", 14, "kiosks");
+        block.put("where", "spool_free_mb<300");
+        JsonNode consequence = SERVER.analyst().post("/api/verdicts/consequences", block).json().get(0);
+        assertThat(consequence.path("where").asString()).isEqualTo("spool_free_mb < 300");
+        assertThat(consequence.path("consequence").path("decided").path("names").toString()).isEqualTo("[\"ksk-1\",\"ksk-2\"]");
+        assertThat(consequence.path("consequence").path("carrying").path("count").asInt()).isEqualTo(1);
+        assertThat(consequence.path("consequence").path("before").get(0).path("finding").path("clause").asString()).isEqualTo("STANDING_RULE");
+        assertThat(strip().path("cues")).as("nothing was kept").hasSize(1);
+
+        assertThat(SERVER.analyst().post("/api/verdicts", block).status()).isEqualTo(201);
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by VERDICT");
+        assertThat(holds("ksk-3")).isEqualTo("NOTHING_TO_DO by CARRIED_OR_NOT_APPLICABLE");
+        assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");
+        assertThat(strip().path("cues")).isEmpty();
+        assertThat(record()).contains("M. Aldane: Blocked " + update + " revision 1 for Ticket kiosks where spool_free_mb < 300 until ").contains("because untested: 2 hosts.");
+
+        SERVER.restart();
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by VERDICT");
+    }
+
+    @Test
+    void oneSentenceForSeveralPopulationsAndTakingItBack() {
+        JsonNode given = SERVER.analyst().post("/api/verdicts", draft("FORCE", 3, "kiosks", "desktops")).json();
+        assertThat(given).hasSize(2);
+        assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");
+        for (JsonNode verdict : given) {
+            assertThat(SERVER.analyst().delete("/api/verdicts/" + verdict.path("number").asLong()).status()).isEqualTo(204);
+        }
+        assertThat(SERVER.analyst().delete("/api/verdicts/" + given.get(0).path("number").asLong()).status()).isEqualTo(409);
+        assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");
+        assertThat(strip().path("cues")).hasSize(1);
+        assertThat(record()).contains("Took back the force of " + update + " for Office desktops.");
+    }
+
+    @Test
+    void theLastDayOfAnotherTimeZoneCounts() {
+        JsonNode worded = SERVER.analyst().post("/api/verdicts/consequences", draft("BLOCK", 5, "kiosks", "desktops")).json();
+        assertThat(worded.get(0).path("end").asString()).endsWith("T00:00:00Z");
+        assertThat(worded.get(1).path("end").asString()).as("midnight in Tokyo").endsWith("T15:00:00Z");
+    }
+
+    @Test
+    void aDeferralUntilTodayLetsItGoNow() {
+        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "kiosks"));
+        assertThat(holds("ksk-1")).isEqualTo("OFFERED by VERDICT");
+        assertThat(record()).contains("Let go now " + update);
+    }
+
+    @Test
+    void anOfferGoesOverABlockOnlyIfItNamesIt() {
+        long block = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks")).json().get(0).path("number").asLong();
+        JsonNode claimed = SERVER.analyst().post("/api/verdicts/consequences", draft("FORCE", 3, "kiosks")).json().get(0).path("consequence").path("claimed");
+        assertThat(claimed.get(0).path("finding").path("source").asLong()).isEqualTo(block);
+        Map<String, Object> naming = draft("FORCE", 3, "kiosks");
+        naming.put("overrides", List.of(block));
+        SERVER.analyst().post("/api/verdicts", naming);
+        assertThat(holds("ksk-1")).isEqualTo("OFFERED by OVERRIDING_FORCE");
+    }
+
+    @Test
+    void badDraftsAreRefusedWithFieldAndReason() {
+        assertThat(problem("until", draft("BLOCK", -1, "kiosks"))).contains("is past");
+        assertThat(problem("until", draft("BLOCK", 500, "kiosks"))).contains("more than a year");
+        assertThat(problem("populations", draft("BLOCK", 5, "nobody"))).contains("no population nobody");
+        assertThat(problem("populations", draft("BLOCK", 5))).contains("at least one");
+        Map<String, Object> noReason = draft("BLOCK", 5, "kiosks");
+        noReason.put("reasons", List.of());
+        assertThat(problem("reasons", noReason)).contains("say why");
+        Map<String, Object> noEnd = draft("BLOCK", 5, "kiosks");
+        noEnd.remove("until");
+        assertThat(problem("until", noEnd)).contains("nothing withholds for ever");
+        Map<String, Object> wrongWhere = draft("BLOCK", 5, "kiosks");
+        wrongWhere.put("where", "spool_free_mb < many");
+        LucidServer.Answer answer = SERVER.analyst().post("/api/verdicts", wrongWhere);
+        assertThat(answer.json().path("position").asInt()).isEqualTo(16);
+        Map<String, Object> stale = draft("BLOCK", 5, "kiosks");
+        stale.put("revision", "0");
+        assertThat(SERVER.analyst().post("/api/verdicts", stale).status()).isEqualTo(409);
+        assertThat(strip().path("cues")).as("nothing of it was kept").hasSize(1);
+        assertThat(SERVER.analyst().post("/api/verdicts", Map.of("type", "EXPLODE")).status()).isEqualTo(400);
+    }
+
+    private static String problem(String field, Map<String, Object> draft) {
+        LucidServer.Answer answer = SERVER.analyst().post("/api/verdicts", draft);
+        assertThat(answer.status()).isEqualTo(422);
+        assertThat(answer.json().path("field").asString()).isEqualTo(field);
+        return answer.json().path("detail").asString();
+    }
+
+    @Test
+    void leavingToTheRuleIsAnAnswerForManyAndCanBeTakenBack() {
+        JsonNode given = SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update))).json();
+        assertThat(strip().path("cues")).isEmpty();
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by STANDING_RULE");
+        SERVER.restart();
+        assertThat(strip().path("cues")).isEmpty();
+        SERVER.analyst().delete("/api/rule-answers/" + given.get(0).path("number").asLong());
+        assertThat(strip().path("cues")).hasSize(1);
+        assertThat(SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update, "absent"))).status()).isEqualTo(404);
+        assertThat(strip().path("cues")).as("all or nothing").hasSize(1);
+    }
+
+    private Map<String, Object> exception(String hosts) {
+        return new HashMap<>(Map.of("update", update, "scope", "UPDATE", "hosts", hosts, "until", inDays(2).toString(), "reason", "certificate", "owner", "D. Orrin", "measure", ""));
+    }
+
+    @Test
+    void anExceptionLapsesWhenTheClockPassesItsEnd() {
+        SERVER.analyst().post("/api/verdicts", draft("FORCE", 30, "kiosks"));
+        JsonNode consequence = SERVER.analyst().post("/api/exceptions/consequences", exception("name = ksk-1")).json();
+        assertThat(consequence.path("decided").path("names").toString()).isEqualTo("[\"ksk-1\"]");
+        assertThat(SERVER.analyst().post("/api/exceptions", exception("name = ksk-1")).status()).isEqualTo(201);
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by EXCEPTION");
+        assertThat(holds("ksk-2")).isEqualTo("OFFERED by VERDICT");
+        SERVER.restart();
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by EXCEPTION");
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 72));
+        assertThat(holds("ksk-1")).isEqualTo("OFFERED by VERDICT");
+        assertThat(SERVER.reader().get("/api/cases/" + update).json().path("exceptions").get(0).path("stands").asBoolean()).isFalse();
+        assertThat(record()).contains("Made an exception: withhold " + update + " where name = ksk-1 until ");
+    }
+
+    @Test
+    void badExceptionsAreRefused() {
+        assertThat(SERVER.analyst().post("/api/exceptions", exception("name = nobody")).text()).contains("no host matches");
+        assertThat(SERVER.analyst().post("/api/exceptions", exception("name =")).json().path("position").asInt()).isEqualTo(6);
+        Map<String, Object> unowned = exception("name = ksk-1");
+        unowned.put("owner", " ");
+        assertThat(SERVER.analyst().post("/api/exceptions", unowned).json().path("field").asString()).isEqualTo("owner");
+        Map<String, Object> product = exception("name = ksk-1");
+        product.putAll(Map.of("scope", "PRODUCT", "product", "pkg:generic/other"));
+        assertThat(SERVER.analyst().post("/api/exceptions", product).json().path("field").asString()).isEqualTo("product");
+    }
+
+    @Test
+    void carriersAddUpAndTheListIsAFile() {
+        JsonNode carriers = SERVER.reader().get("/api/carriers/" + update).json();
+        for (int i = 0; i < carriers.path("columns").size(); i++) {
+            JsonNode cell = carriers.path("row").path("cells").get(i);
+            int sum = cell.path("carries").asInt() + cell.path("partly").asInt() + cell.path("missing").asInt() + cell.path("unknown").asInt() + cell.path("notApplicable").asInt();
+            assertThat(sum).isEqualTo(carriers.path("columns").get(i).path("hosts").asInt());
+        }
+        String csv = SERVER.reader().get("/api/carriers/" + update + "/hosts.csv?population=kiosks").text();
+        assertThat(csv.lines()).hasSize(4).first().asString().startsWith("host,population,state");
+        assertThat(csv).contains("ksk-3,Ticket kiosks,").contains("desk 9.0");
+        assertThat(SERVER.reader().get("/api/carriers/" + update + "/hosts?population=none").json().path("hosts").get(0).path("name").asString()).isEqualTo("odd-1");
+        assertThat(SERVER.reader().get("/api/carriers/" + update + "/hosts?population=absent").status()).isEqualTo(404);
+        assertThat(SERVER.reader().get("/api/record/entries.csv?subject=" + update).text()).startsWith("number,at,author,kind,subject,sentence");
+    }
+}

@@ -1,0 +1,165 @@
+package lucid.server;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.CookieManager;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublisher;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Comparator;
+import java.util.Map;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.extension.AfterAllCallback;
+import org.junit.jupiter.api.extension.BeforeAllCallback;
+import org.junit.jupiter.api.extension.ExtensionContext;
+import org.springframework.context.ConfigurableApplicationContext;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * The real application on a free port with a data folder of its own, spoken to over HTTP. It has the demo's users and a movable clock that
+ * is moved to today first.
+ */
+public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
+
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private Path data;
+    private ConfigurableApplicationContext context;
+    private URI address;
+
+    @Override
+    public void beforeAll(ExtensionContext test) throws IOException {
+        data = Files.createTempDirectory("lucid-test");
+        start();
+        machine().post("/api/clock/advances", Map.of("hours", 24 * 90));
+    }
+
+    @Override
+    public void afterAll(ExtensionContext test) throws IOException {
+        context.close();
+        try (Stream<Path> files = Files.walk(data)) {
+            files.sorted(Comparator.reverseOrder()).forEach(file -> file.toFile().delete());
+        }
+    }
+
+    /** Stops the server and starts it again on the same data. */
+    public void restart() {
+        context.close();
+        start();
+        machine().post("/api/clock/advances", Map.of("hours", 24 * 90));
+    }
+
+    private void start() {
+        context = LucidVerdict.start(new RunOptions(data, 0, "127.0.0.1", true));
+        address = URI.create("http://127.0.0.1:" + context.getEnvironment().getProperty("local.server.port"));
+    }
+
+    public record Answer(int status, String text) {
+        public JsonNode json() {
+            return JSON.readTree(text);
+        }
+    }
+
+    /** Somebody who talks to the server: a person with a session, a machine with a token, or nobody. */
+    public final class Client {
+        private final CookieManager cookies = new CookieManager();
+        private final HttpClient http = HttpClient.newBuilder().cookieHandler(cookies).build();
+        private final String token;
+
+        private Client(String token) {
+            this.token = token;
+        }
+
+        public Answer get(String path) {
+            return send("GET", path, "application/json", BodyPublishers.noBody());
+        }
+
+        public Answer post(String path, Map<String, ?> body) {
+            return send("POST", path, "application/json", BodyPublishers.ofString(JSON.writeValueAsString(body)));
+        }
+
+        public Answer delete(String path) {
+            return send("DELETE", path, "application/json", BodyPublishers.noBody());
+        }
+
+        public Answer report(byte[] inventory) {
+            return send("POST", "/api/reports", "application/x-ndjson", BodyPublishers.ofByteArray(inventory));
+        }
+
+        /** Sends documents, name by content, as one batch. */
+        public Answer documents(Map<String, String> documents) {
+            StringBuilder body = new StringBuilder();
+            documents.forEach((name, content) -> body.append("--part\r\nContent-Disposition: form-data; name=\"files\"; filename=\"").append(name)
+                    .append("\"\r\nContent-Type: application/json\r\n\r\n").append(content).append("\r\n"));
+            return send("POST", "/api/documents", "multipart/form-data; boundary=part", BodyPublishers.ofString(body + "--part--\r\n"));
+        }
+
+        public Answer compressedReport(byte[] body) {
+            return send(HttpRequest.newBuilder(address.resolve("/api/reports")).header("Content-Type", "application/x-ndjson").header("Content-Encoding", "gzip")
+                    .POST(BodyPublishers.ofByteArray(body)));
+        }
+
+        public Answer send(String method, String path, String type, BodyPublisher body) {
+            return send(HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", type).method(method, body));
+        }
+
+        private Answer send(HttpRequest.Builder request) {
+            if (token != null) {
+                request.header("Authorization", "Bearer " + token);
+            }
+            cookies.getCookieStore().getCookies().stream().filter(c -> c.getName().equals("XSRF-TOKEN"))
+                    .forEach(c -> request.header("X-XSRF-TOKEN", c.getValue()));
+            try {
+                HttpResponse<String> response = http.send(request.build(), HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
+                return new Answer(response.statusCode(), response.body());
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            } catch (InterruptedException e) {
+                throw new IllegalStateException(e);
+            }
+        }
+    }
+
+    public Client nobody() {
+        return new Client(null);
+    }
+
+    public Client withToken(String token) {
+        return new Client(token);
+    }
+
+    /** The machine whose token stands in the data folder; it may bring any document. */
+    public Client machine() {
+        try {
+            return new Client(Files.readString(data.resolve("import-token")).strip());
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    public Client person(String login) {
+        Client client = new Client(null);
+        client.get("/api/sessions/current");
+        client.post("/api/sessions", Map.of("name", login, "password", "skerry-line"));
+        return client;
+    }
+
+    public Client analyst() {
+        return person("m.aldane");
+    }
+
+    public Client reader() {
+        return person("j.fenn");
+    }
+
+    public Client administrator() {
+        return person("k.strand");
+    }
+}

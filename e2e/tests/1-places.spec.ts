@@ -1,0 +1,76 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+import { signIn } from './product';
+
+/** Every place, with something that tells that it has been read. */
+const PLACES: { name: string; path: string; ready: string; who?: string }[] = [
+  { name: 'docket', path: '/docket?at=LNT-1107', ready: '.strip' },
+  {
+    name: 'case',
+    path: '/cases/LNT-1107?verdict=BLOCK&for=ticket-kiosks&where=reader+%3D+R2+and+spool_free_mb+%3C+300&because=KNOWN_ISSUE&words=the+print+spool+is+nearly+full+there',
+    ready: 'text=17 hosts',
+  },
+  { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
+  { name: 'carriers-of-one-update', path: '/carriers/LNT-1107?population=crew-tablets', ready: 'table[aria-label=Hosts] tbody tr' },
+  { name: 'populations', path: '/populations', ready: '.population' },
+  { name: 'intake', path: '/intake', ready: 'table.list tbody tr' },
+  { name: 'record', path: '/record?kind=VERDICT', ready: '.entry' },
+  { name: 'access', path: '/access', ready: 'text=local-import', who: 'k.strand' },
+];
+
+async function open(page: Page, place: (typeof PLACES)[number]) {
+  await signIn(page, place.who);
+  await page.goto(place.path);
+  await page.locator(place.ready).first().waitFor();
+  await page.waitForTimeout(400);
+}
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  for (const place of PLACES) {
+    test(`axe finds nothing serious: ${place.name}, ${colorScheme}`, async ({ page }) => {
+      await page.emulateMedia({ colorScheme });
+      await open(page, place);
+      const result = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+      const serious = result.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' | ')}`)).toEqual([]);
+      // With LUCID_SCREENSHOTS=docs the pictures that the README shows are taken anew, from the demo's own data.
+      if (process.env.LUCID_SCREENSHOTS === 'docs' && (colorScheme === 'light' || place.name === 'docket')) {
+        await page.screenshot({ path: `../docs/screenshots/${place.name}${colorScheme === 'dark' ? '-dark' : ''}.png` });
+      }
+    });
+  }
+}
+
+test('nine strips fit the docket at 1280 by 800', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/docket');
+  await page.locator('.strip').first().waitFor();
+  const foot = (await page.locator('#legend').boundingBox())?.y ?? 0;
+  const bottoms = await page.locator('.strip').evaluateAll((strips) => strips.map((s) => s.getBoundingClientRect().bottom));
+  expect(bottoms.filter((bottom) => bottom <= foot).length).toBeGreaterThanOrEqual(9);
+});
+
+test('the case shows populations, sentence, consequence and button without scrolling', async ({ page }) => {
+  await open(page, PLACES[1] as (typeof PLACES)[number]);
+  const foot = (await page.locator('#legend').boundingBox())?.y ?? 0;
+  const button = await page.getByRole('button', { name: 'Block on 17 hosts' }).boundingBox();
+  expect((button?.y ?? 0) + (button?.height ?? 0)).toBeLessThan(foot);
+  await expect(page.getByText('Proving bench').first()).toBeInViewport();
+});
+
+test('states add up to the population, in every row', async ({ page }) => {
+  await open(page, PLACES[3] as (typeof PLACES)[number]);
+  const rows = await page.getByRole('table', { name: 'States by population' }).locator('tbody tr').allInnerTexts();
+  expect(rows.length).toBe(10);
+  for (const row of rows) {
+    const numbers = row
+      .split(/\s+/)
+      .map(Number)
+      .filter((n) => !Number.isNaN(n));
+    const all = numbers.pop();
+    expect(
+      numbers.reduce((sum, n) => sum + n, 0),
+      row,
+    ).toBe(all);
+  }
+});

@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest';
+import { count, day, dayTime, isoDay, lastDay, soon, span } from './dates';
+
+const now = new Date('2026-11-24T04:56:00Z');
+
+describe('days in words', () => {
+  it('names the year only when it is another', () => {
+    expect(day('2026-12-14T10:00:00Z', now)).toBe('Mon 14 Dec');
+    expect(day('2027-01-04T10:00:00Z', now)).toBe('Mon 4 Jan 2027');
+  });
+  it('uses the time zone of the population', () => {
+    expect(dayTime('2026-12-14T23:30:00Z', now, 'Z')).toBe('Mon 14 Dec 23:30');
+    expect(dayTime('2026-12-14T23:30:00Z', now, 'Asia/Tokyo')).toBe('Tue 15 Dec 08:30');
+  });
+  it('counts an end at midnight to the day before', () => {
+    expect(lastDay('2026-12-15T00:00:00Z', now)).toBe('Mon 14 Dec');
+    expect(lastDay('2026-12-14T15:00:00Z', now, 'Asia/Tokyo')).toBe('Mon 14 Dec');
+  });
+  it('says today and tomorrow', () => {
+    expect(soon('2026-11-24T23:56:00Z', now)).toBe('today 23:56');
+    expect(soon('2026-11-25T00:01:00Z', now)).toBe('tomorrow 00:01');
+    expect(soon('2026-11-28T00:01:00Z', now)).toBe('on Sat 28 Nov 00:01');
+  });
+  it('writes the local day for the server', () => {
+    expect(isoDay(now, 14)).toBe('2026-12-08');
+    expect(isoDay(new Date('2026-11-24T23:00:00Z'), 0, 'Asia/Tokyo')).toBe('2026-11-25');
+  });
+});
+
+describe('numbers in words', () => {
+  it('counts', () => {
+    expect(count(1, 'host')).toBe('1 host');
+    expect(count(1204, 'host')).toBe('1,204 hosts');
+    expect(count(0, 'weakness', 'weaknesses')).toBe('0 weaknesses');
+  });
+  it('spans', () => {
+    expect(span('2026-11-18T04:56:00Z', now)).toBe('6 days');
+    expect(span('2026-11-24T02:00:00Z', now)).toBe('2 hours');
+    expect(span('2026-11-24T04:50:00Z', now)).toBe('less than an hour');
+  });
+});

@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
+import { ruleWords } from '../places/Populations';
+import { bytes, chainWords, docketTitle, findingWords, markOf, names, ratingWords, reasonWords, whyNow } from './sentences';
+
+const now = new Date('2026-11-24T04:56:00Z');
+const strip: Schemas['Strip'] = {
+  id: 'TRN-2231',
+  title: 'Tarn libtls 3.2.9',
+  kind: 'SECURITY',
+  rating: 'CRITICAL',
+  baseScore: 9.8,
+  cues: [{ type: 'NEW', raised: '2026-11-18T04:00:00Z' }],
+  published: '2026-11-18T00:00:00Z',
+  lacking: 35,
+  carrying: 17,
+  unknown: 0,
+  facingPublic: 9,
+  marks: [],
+  nextOffer: { population: 'Yard servers', at: '2026-11-24T23:56:00Z' },
+  noise: false,
+};
+
+describe('why a case is on the docket', () => {
+  it('says since when, how many wait, who faces the public and what comes next', () => {
+    expect(whyNow(strip, now)).toBe(
+      'New since Wed 18 Nov: 35 hosts have waited 6 days, 9 of them face the public. The standing rule offers it to Yard servers today 23:56.',
+    );
+  });
+  it('says when nothing will happen by itself', () => {
+    expect(whyNow({ ...strip, nextOffer: undefined, facingPublic: 0, lacking: 1 }, now)).toBe(
+      'New since Wed 18 Nov: 1 host has waited 6 days. Nothing will change this without a verdict.',
+    );
+  });
+  it('titles the docket', () => {
+    expect(docketTitle(0)).toBe('No cases need your judgement');
+    expect(docketTitle(1)).toBe('One case needs your judgement');
+    expect(docketTitle(41)).toBe('41 cases need your judgement');
+  });
+});
+
+describe('what holds, in words', () => {
+  const finding = (part: Partial<Schemas['FindingView']>): Schemas['FindingView'] => ({ clause: 'VERDICT', answer: 'WITHHELD', ...part });
+  const end = '2026-12-15T00:00:00Z';
+  it.each([
+    [finding({ verdict: 'BLOCK', end, source: 3 }), 'blocked until Mon 14 Dec', 'BLOCK'],
+    [finding({ verdict: 'DEFER', end }), 'deferred until Mon 14 Dec', 'DEFER'],
+    [finding({ verdict: 'DEFER', answer: 'OFFERED' }), 'let go: offered since its deferral ended', 'DEFER'],
+    [finding({ verdict: 'FORCE', answer: 'OFFERED', end, due: end }), 'forced, due Mon 14 Dec', 'FORCE'],
+    [
+      finding({ clause: 'OVERRIDING_FORCE', verdict: 'FORCE', answer: 'OFFERED', end, due: end }),
+      'forced, due Mon 14 Dec, over what else would hold',
+      'FORCE',
+    ],
+    [finding({ clause: 'EXCEPTION', answer: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
+    [finding({ clause: 'STANDING_RULE', answer: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
+    [finding({ clause: 'STANDING_RULE' }), 'withheld: no offer without a verdict', 'RULE_WAITS'],
+    [finding({ clause: 'CARRIED_OR_NOT_APPLICABLE', answer: 'NOTHING_TO_DO' }), 'nothing to do', 'RULE_WAITS'],
+  ] as const)('%o', (given, words, mark) => {
+    expect(findingWords(given, now)).toBe(words);
+    expect(markOf(given)).toBe(mark);
+  });
+  it('numbers the links of a chain', () => {
+    expect(chainWords(finding({ verdict: 'BLOCK', end, source: 3 }), now)).toBe('Verdict no. 3: blocked until Mon 14 Dec');
+  });
+});
+
+describe('small words', () => {
+  it('rates', () => {
+    expect(ratingWords('UNRATED')).toBe('unrated');
+    expect(ratingWords('HIGH', 7)).toBe('High 7.0');
+  });
+  it('gives reasons', () => {
+    expect(reasonWords(['NO_DOWNTIME', 'UNTESTED'], 'season')).toBe('no downtime, untested; season');
+    expect(reasonWords([], 'season')).toBe('season');
+  });
+  it('names hosts', () => {
+    expect(names({ count: 2, names: ['a', 'b'] })).toBe('a, b');
+    expect(names({ count: 900, names: ['a', 'b', 'c', 'd'] })).toBe('a, b, c and 897 more');
+  });
+  it('sizes', () => {
+    expect([500, 3_100_000, 680_000_000, 4_200_000_000].map(bytes)).toEqual(['500 bytes', '3.1 MB', '680 MB', '4.2 GB']);
+  });
+  it('words a standing rule', () => {
+    expect(
+      ruleWords({
+        lines: [
+          { kinds: ['UPGRADE'], ratings: [] },
+          { kinds: [], ratings: ['CRITICAL', 'HIGH'], delayDays: 5 },
+        ],
+        otherwiseDays: 1,
+      }),
+    ).toBe(
+      'An upgrade update is never offered without a verdict; an update rated Critical or High is offered 5 days after publication; every other one is offered 1 day after publication.',
+    );
+    expect(ruleWords({ lines: [], otherwiseDays: 0 })).toBe('An update is offered at once.');
+  });
+});

@@ -28,12 +28,16 @@ export default defineConfig({
       ],
     },
   },
-  webServer: {
-    command: `exec ../lucid demo --port ${port}`,
-    wait: { stdout: /password .*for all three/ },
-    timeout: 240_000,
-    stdout: 'pipe',
-    gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },
-    env: { TMPDIR: process.env.LUCID_E2E_TMP ?? '/tmp' },
-  },
+  // LUCID_E2E_RUNNING=yes tests a demo that already runs on that port.
+  webServer:
+    process.env.LUCID_E2E_RUNNING === 'yes'
+      ? undefined
+      : {
+          command: `exec ../lucid demo --port ${port}`,
+          wait: { stdout: /password .*for all three/ },
+          timeout: 240_000,
+          stdout: 'pipe',
+          gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },
+          env: { TMPDIR: process.env.LUCID_E2E_TMP ?? '/tmp' },
+        },
 });

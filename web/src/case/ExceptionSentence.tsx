@@ -1,4 +1,4 @@
-import { Button, Input, Select } from 'antd';
+import { Button, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { type ExceptionDraft, useChange, useExceptionConsequence } from '../api/queries';
@@ -10,6 +10,7 @@ import { Mark } from '../look/Mark';
 import { count, isoDay } from '../words/dates';
 import { findingWords, kindWord } from '../words/sentences';
 import { DayPart } from './DayPart';
+import { TextPart } from './TextPart';
 import { WhereFault, WherePart } from './WherePart';
 
 interface Props {
@@ -53,7 +54,12 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
   const make = useChange((exception: ExceptionDraft) => body(api.POST('/api/exceptions', { body: exception })));
   const fault = consequence.error instanceof Refusal ? consequence.error : make.error instanceof Refusal ? make.error : undefined;
   const named = consequence.data?.named ?? 0;
-  const ready = hosts.trim() !== '' && !(consequence.error instanceof Refusal) && consequence.data !== undefined;
+  const ready =
+    !consequence.isPlaceholderData &&
+    asked === JSON.stringify({ ...draft, reason: '', owner: '', measure: '' }) &&
+    hosts.trim() !== '' &&
+    !(consequence.error instanceof Refusal) &&
+    consequence.data !== undefined;
 
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
@@ -107,34 +113,31 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
           ]}
         />{' '}
         until <DayPart label="Until the end of" value={until} change={(day) => set({ until: day })} />, because{' '}
-        <Input
-          aria-label="Reason"
-          variant="borderless"
-          style={{ width: 240 }}
+        <TextPart
+          label="Reason"
           placeholder="why they depart"
-          maxLength={2000}
+          width={240}
+          longest={2000}
           value={draft.reason}
-          onChange={(e) => set({ words: e.target.value })}
+          change={(text) => set({ words: text })}
         />
         ; owner{' '}
-        <Input
-          aria-label="Owner"
-          variant="borderless"
-          style={{ width: 140 }}
+        <TextPart
+          label="Owner"
           placeholder="who answers for it"
-          maxLength={200}
+          width={140}
+          longest={200}
           value={draft.owner}
-          onChange={(e) => set({ owner: e.target.value })}
+          change={(text) => set({ owner: text })}
         />
         ; meanwhile{' '}
-        <Input
-          aria-label="Compensating measure"
-          variant="borderless"
-          style={{ width: 240 }}
+        <TextPart
+          label="Compensating measure"
           placeholder="what protects them (may stay empty)"
-          maxLength={2000}
+          width={260}
+          longest={2000}
           value={draft.measure}
-          onChange={(e) => set({ measure: e.target.value })}
+          change={(text) => set({ measure: text })}
         />
         .
       </div>

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input, Select } from 'antd';
+import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { useChange, useConsequences, type VerdictDraft } from '../api/queries';
@@ -10,6 +10,7 @@ import { count, isoDay } from '../words/dates';
 import { REASON_WORDS, type ReasonWord } from '../words/sentences';
 import { Consequence } from './Consequence';
 import { DayPart } from './DayPart';
+import { TextPart } from './TextPart';
 import { WhereFault, WherePart } from './WherePart';
 
 export type VerdictType = VerdictDraft['type'];
@@ -42,7 +43,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   const until = search.get('until') ?? isoDay(now, defaults.days);
   const reasons = (search.get('because')?.split(',').filter(Boolean) ?? [defaults.reason]) as ReasonWord[];
   const words = search.get('words') ?? '';
-  const over = search.get('over') === 'yes';
+  const over = search.get('over')?.split(',').filter(Boolean) ?? [];
   const letGo = type === 'DEFER' && until === isoDay(now, 0);
 
   const question: VerdictDraft = {
@@ -59,16 +60,19 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   };
   const asked = useSettled(JSON.stringify(question));
   const consequences = useConsequences(JSON.parse(asked) as VerdictDraft);
-  const settled = asked === JSON.stringify(question) && !consequences.isFetching;
 
   // Blocks and exceptions that keep hosts from what is worded; an offer goes over them only if it names them.
   const claims = (consequences.data ?? []).flatMap((one) => one.consequence.claimed);
   const blocks = claims.filter((c) => c.finding.verdict === 'BLOCK').map((c) => c.finding.source ?? 0);
   const exceptions = type === 'FORCE' ? claims.filter((c) => c.finding.clause === 'EXCEPTION').map((c) => c.finding.source ?? 0) : [];
-  const [named, setNamed] = useState<{ overrides: number[]; overriddenExceptions: number[] }>({ overrides: [], overriddenExceptions: [] });
-  const draft: VerdictDraft = over ? { ...question, ...named } : question;
-  const overConsequences = useConsequences(over ? draft : undefined);
-  const shown = over ? overConsequences : consequences;
+  const draft: VerdictDraft = {
+    ...question,
+    overrides: over.filter((part) => part.startsWith('v')).map((part) => Number(part.slice(1))),
+    overriddenExceptions: over.filter((part) => part.startsWith('e')).map((part) => Number(part.slice(1))),
+  };
+  const overConsequences = useConsequences(over.length > 0 ? draft : undefined);
+  const settled = asked === JSON.stringify(question) && !consequences.isPlaceholderData && !overConsequences.isPlaceholderData;
+  const shown = over.length > 0 ? overConsequences : consequences;
   const mayOverride = type !== 'BLOCK' && blocks.length + exceptions.length > 0;
 
   const handDown = useChange((verdict: VerdictDraft) => body(api.POST('/api/verdicts', { body: verdict })));
@@ -113,7 +117,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
           popupMatchSelectWidth={false}
           placeholder="which populations?"
           value={populations}
-          onChange={(value) => set({ for: value.join(','), over: undefined })}
+          onChange={(value) => set({ for: value.join(',') || '-', over: undefined })}
           options={wanting.map((row) => ({ value: row.id ?? '', label: row.name }))}
           optionFilterProp="label"
         />{' '}
@@ -145,25 +149,27 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
           options={REASON_WORDS}
           optionFilterProp="label"
         />{' '}
-        <Input
-          aria-label="Reason in words"
-          variant="borderless"
-          style={{ width: 260 }}
+        <TextPart
+          label="Reason in words"
           placeholder="in your words (may stay empty)"
-          maxLength={2000}
+          width={260}
+          longest={2000}
           value={words}
-          onChange={(e) => set({ words: e.target.value })}
+          change={(text) => set({ words: text })}
         />
         .
       </div>
       {fault && <WhereFault text={where} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />}
       {mayOverride && (
         <Checkbox
-          checked={over}
-          onChange={(e) => {
-            setNamed({ overrides: blocks, overriddenExceptions: exceptions });
-            set({ over: e.target.checked ? 'yes' : undefined });
-          }}
+          checked={over.length > 0}
+          onChange={(e) =>
+            set({
+              over: e.target.checked
+                ? [...blocks.map((number) => `v${number}`), ...exceptions.map((number) => `e${number}`)].join(',')
+                : undefined,
+            })
+          }
         >
           Knowingly override{' '}
           {[blocks.length > 0 && count(blocks.length, 'block'), exceptions.length > 0 && count(exceptions.length, 'exception')]

@@ -32,7 +32,7 @@ export function WherePart({ value, placeholder, label, traits, fault, change }: 
       placeholder={placeholder}
       options={options}
       defaultActiveFirstOption={false}
-      onChange={change}
+      onChange={(text) => change(text ?? '')}
     />
   );
 }

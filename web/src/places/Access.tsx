@@ -83,7 +83,8 @@ function People() {
           value={displayName}
           onChange={(e) => setDisplayName(e.target.value)}
         />
-        <Input.Password
+        <Input
+          type="password"
           aria-label="Password"
           placeholder="password, 10 or more"
           autoComplete="new-password"

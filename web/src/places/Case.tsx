@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { api, body } from '../api/client';
 import { useCase, useChange, useDocket, useSession } from '../api/queries';
 import { ExceptionSentence } from '../case/ExceptionSentence';
@@ -10,6 +10,7 @@ import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useLastAct } from '../frame/lastAct';
+import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day } from '../words/dates';
@@ -23,31 +24,21 @@ export default function Case() {
   const now = useNow();
   const navigate = useNavigate();
   const analyst = useSession().data?.role === 'ANALYST';
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useAddress();
   const [pointed, setAt] = useState<number | undefined>();
   const { done, takeBack } = useLastAct();
   const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })));
 
-  const set = (changes: Record<string, string | undefined>) =>
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(changes)) {
-          if (value === undefined || value === '') {
-            next.delete(name);
-          } else {
-            next.set(name, value);
-          }
-        }
-        return next;
-      },
-      { replace: true },
-    );
-
   const rows = page.data?.populations.filter((row) => row.id !== undefined && row.hosts > row.states.notApplicable) ?? [];
-  const wanting = rows.filter((row) => row.lacking > 0);
-  const chosen = search.get('for')?.split(',').filter(Boolean) ?? [];
-  const at = Math.max(0, pointed ?? rows.findIndex((row) => row.id === (chosen[0] ?? wanting[0]?.id)));
+  // Where most hosts lack it, a verdict says most.
+  const most = rows.filter((row) => row.lacking > 0).sort((a, b) => b.lacking - a.lacking)[0];
+  // A dash stands for none, chosen so; without the parameter nothing was chosen yet.
+  const chosen =
+    search
+      .get('for')
+      ?.split(',')
+      .filter((part) => part !== '' && part !== '-') ?? [];
+  const at = Math.max(0, pointed ?? rows.findIndex((row) => row.id === (chosen[0] ?? most?.id)));
   const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
   const excepting = search.get('except') === 'yes';
   const wording = verdict !== undefined || excepting;
@@ -58,37 +49,21 @@ export default function Case() {
       return;
     }
     const currentRow = rows[at];
-    const populations =
-      chosen.length > 0
-        ? chosen
-        : currentRow?.id !== undefined && currentRow.lacking > 0
-          ? [currentRow.id]
-          : wanting.slice(0, 1).map((row) => row.id ?? '');
+    const populations = chosen.length > 0 ? chosen : [currentRow !== undefined && currentRow.lacking > 0 ? currentRow.id : most?.id];
     set({ verdict: type, for: populations.join(','), except: undefined, until: undefined, because: undefined, over: undefined });
   };
   // Begun on the docket: the populations are those that lack it.
   useEffect(() => {
-    if (verdict !== undefined && chosen.length === 0 && wanting.length > 0) {
-      set({ for: wanting[0]?.id });
+    if (verdict !== undefined && !search.has('for') && most !== undefined) {
+      set({ for: most?.id });
     }
   });
-  const toggle = () => {
-    const population = rows[at]?.id;
+  const toggle = (population: string | undefined) => {
     if (population !== undefined) {
-      set({ for: (chosen.includes(population) ? chosen.filter((c) => c !== population) : [...chosen, population]).join(',') });
+      set({ for: (chosen.includes(population) ? chosen.filter((c) => c !== population) : [...chosen, population]).join(',') || '-' });
     }
   };
-  const stop = () =>
-    set({
-      verdict: undefined,
-      except: undefined,
-      for: undefined,
-      where: undefined,
-      until: undefined,
-      because: undefined,
-      words: undefined,
-      over: undefined,
-    });
+  const stop = () => set(Object.fromEntries([...search.keys()].map((name) => [name, undefined])));
   const open = docket.data?.cases.filter((c) => c.cues.length > 0 && !c.noise) ?? [];
   const place = open.findIndex((c) => c.id === id);
   const go = (to: number) => {
@@ -100,7 +75,7 @@ export default function Case() {
   useKeys({
     ArrowDown: () => setAt(Math.min(at + 1, rows.length - 1)),
     ArrowUp: () => setAt(Math.max(at - 1, 0)),
-    ' ': toggle,
+    ' ': () => toggle(rows[at]?.id),
     Enter: () => rows[at] && navigate(`/carriers/${encodeURIComponent(id)}?population=${rows[at].id}`),
     b: () => begin('BLOCK'),
     d: () => begin('DEFER'),
@@ -152,17 +127,7 @@ export default function Case() {
       <div className="case">
         <Facts page={page.data} now={now} analyst={analyst} />
         <main>
-          <PopulationRows
-            page={page.data}
-            rows={rows}
-            at={at}
-            chosen={chosen}
-            now={now}
-            point={setAt}
-            toggle={(population) =>
-              set({ for: (chosen.includes(population) ? chosen.filter((c) => c !== population) : [...chosen, population]).join(',') })
-            }
-          />
+          <PopulationRows page={page.data} rows={rows} at={at} chosen={chosen} now={now} point={setAt} toggle={toggle} />
           {verdict !== undefined && (
             <VerdictSentence
               key={`${id} ${verdict}`}

@@ -1,12 +1,13 @@
 import { Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
 import { useChange, useDocket, useSession } from '../api/queries';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useLastAct } from '../frame/lastAct';
+import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { Mark } from '../look/Mark';
@@ -28,11 +29,11 @@ export function Docket() {
   const now = useNow();
   const navigate = useNavigate();
   const analyst = useSession().data?.role === 'ANALYST';
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useAddress();
   const [chosen, setChosen] = useState<string[]>([]);
   const { done, takeBack } = useLastAct();
   const leave = useChange((updates: string[]) => body(api.POST('/api/rule-answers', { body: { updates } })));
-  const list = useRef<HTMLDivElement>(null);
+  const list = useRef<HTMLTableSectionElement>(null);
 
   const show = (search.get('show') ?? 'open') as Show;
   const population = search.get('population') ?? undefined;
@@ -47,23 +48,10 @@ export function Docket() {
     cases.findIndex((strip) => strip.id === search.get('at')),
   );
 
-  const set = (name: string, value: string | undefined) =>
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value === undefined) {
-          next.delete(name);
-        } else {
-          next.set(name, value);
-        }
-        return next;
-      },
-      { replace: true },
-    );
   const move = (to: number) => {
     const strip = cases[Math.min(Math.max(to, 0), cases.length - 1)];
     if (strip) {
-      set('at', strip.id);
+      set({ at: strip.id });
     }
   };
   useEffect(() => {
@@ -140,7 +128,7 @@ export function Docket() {
           placeholder="All populations"
           popupMatchSelectWidth={false}
           value={population}
-          onChange={(value) => set('population', value)}
+          onChange={(value) => set({ population: value })}
           options={docket.data.populations.map((p) => ({ value: p.id, label: p.name }))}
         />
         <Select
@@ -150,7 +138,7 @@ export function Docket() {
           placeholder="All kinds"
           popupMatchSelectWidth={false}
           value={kind}
-          onChange={(value) => set('kind', value)}
+          onChange={(value) => set({ kind: value })}
           options={[...new Set(all.map((strip) => strip.kind))].map((k) => ({ value: k, label: kindWord(k) }))}
         />
         <span className="choices">
@@ -159,30 +147,34 @@ export function Docket() {
           {choice('content', 'Content')}
         </span>
       </div>
-      <div className="strip-head">
-        <span>Update, and why now</span>
-        <span>Hosts that carry it, lack it, unknown</span>
-        <span className="marks">
-          {docket.data.populations.map((p) => (
-            <span key={p.id} className="headcell">
-              {p.name}
-            </span>
+      <table className="strips" aria-label="Cases">
+        <thead>
+          <tr className="strip-head">
+            <th scope="col">Update, and why now</th>
+            <th scope="col">Hosts that carry it, lack it, unknown</th>
+            <th scope="col" className="marks">
+              {docket.data.populations.map((p) => (
+                <span key={p.id} className="headcell">
+                  {p.name}
+                </span>
+              ))}
+            </th>
+          </tr>
+        </thead>
+        <tbody ref={list}>
+          {cases.map((strip, index) => (
+            <StripRow
+              key={strip.id}
+              strip={strip}
+              page={docket.data}
+              now={now}
+              current={index === at}
+              chosen={chosen.includes(strip.id)}
+              point={() => set({ at: strip.id })}
+            />
           ))}
-        </span>
-      </div>
-      <div ref={list} role="listbox" aria-label="Cases" aria-multiselectable="true">
-        {cases.map((strip, index) => (
-          <StripRow
-            key={strip.id}
-            strip={strip}
-            page={docket.data}
-            now={now}
-            current={index === at}
-            chosen={chosen.includes(strip.id)}
-            point={() => set('at', strip.id)}
-          />
-        ))}
-      </div>
+        </tbody>
+      </table>
       {cases.length === 0 && <Empty show={show} total={all.length} />}
       <Legend>
         <Key name="↑ ↓">move</Key>
@@ -250,21 +242,13 @@ function StripRow({
 }) {
   const zoneless = (population: string) => page.populations.find((p) => p.id === population)?.name ?? population;
   return (
-    // Keys are the list's own; the pointer only moves the place.
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list handles keys
-    // biome-ignore lint/a11y/useFocusableInteractive: the list handles focus
-    <div
-      className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}`}
-      role="option"
-      aria-selected={chosen}
-      aria-current={current}
-      onClick={point}
-    >
-      <div>
+    <tr className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}`} aria-current={current} onClick={point}>
+      <td>
         <div className="title">
           <Link className="name" to={`/cases/${encodeURIComponent(strip.id)}`}>
             {strip.title}
           </Link>
+          {chosen && <span className="strong">chosen</span>}
           <span className="mid nowrap">
             {strip.id} · {kindWord(strip.kind)} ·{' '}
             <span className={strip.rating === 'CRITICAL' || strip.rating === 'HIGH' ? 'strong' : ''}>
@@ -273,8 +257,8 @@ function StripRow({
           </span>
         </div>
         <div className="why">{strip.cues.length > 0 ? whyNow(strip, now) : answeredWords(strip)}</div>
-      </div>
-      <div className="bar-line">
+      </td>
+      <td className="bar-line">
         <CarriageBar
           counts={{ carries: strip.carrying, partly: 0, missing: strip.lacking - strip.unknown, unknown: strip.unknown, notApplicable: 0 }}
           width={196}
@@ -287,8 +271,8 @@ function StripRow({
           </span>
           <span className="mid">{strip.unknown} unknown</span>
         </span>
-      </div>
-      <div className="marks">
+      </td>
+      <td className="marks">
         {strip.marks.map((mark) => (
           <span className="cell" key={mark.population}>
             {mark.holds && mark.lacking > 0 && (
@@ -305,8 +289,8 @@ function StripRow({
             )}
           </span>
         ))}
-      </div>
-    </div>
+      </td>
+    </tr>
   );
 }
 

@@ -1,0 +1,46 @@
+import { useEffect, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
+
+export type Changes = Record<string, string | undefined>;
+
+/**
+ * The state of a place, as the parameters of its address. What a person does counts at once; the address follows a moment later,
+ * since a browser takes only so many changes of it a second, and must not take back what was typed meanwhile. A link or a step back
+ * changes the address first, and the state follows.
+ */
+export function useAddress(): [URLSearchParams, (changes: Changes) => void] {
+  const [search, setSearch] = useSearchParams();
+  const address = search.toString();
+  const [state, setState] = useState(address);
+  const known = useRef(address);
+  useEffect(() => {
+    if (address !== known.current) {
+      known.current = address;
+      setState(address);
+    }
+  }, [address]);
+  useEffect(() => {
+    if (state === known.current) {
+      return;
+    }
+    const timer = setTimeout(() => {
+      known.current = state;
+      setSearch(new URLSearchParams(state), { replace: true });
+    }, 150);
+    return () => clearTimeout(timer);
+  }, [state, setSearch]);
+  return [new URLSearchParams(state), (changes) => setState((before) => changed(before, changes))];
+}
+
+/** The parameters after some of them were set, or removed where the value is undefined or empty. */
+export function changed(before: string, changes: Changes): string {
+  const next = new URLSearchParams(before);
+  for (const [name, value] of Object.entries(changes)) {
+    if (value === undefined || value === '') {
+      next.delete(name);
+    } else {
+      next.set(name, value);
+    }
+  }
+  return next.toString();
+}

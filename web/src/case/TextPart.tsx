@@ -15,7 +15,7 @@ export function TextPart({ label, placeholder, width, longest, value, change }: 
     <Input
       aria-label={label}
       variant="borderless"
-      style={{ width }}
+      style={{ width: `max(${width}px, ${value.length * 0.48 + 1}em)`, maxWidth: '100%' }}
       placeholder={placeholder}
       maxLength={longest}
       value={value}

@@ -19,7 +19,7 @@ describe('days in words', () => {
   it('says today and tomorrow', () => {
     expect(soon('2026-11-24T23:56:00Z', now)).toBe('today 23:56');
     expect(soon('2026-11-25T00:01:00Z', now)).toBe('tomorrow 00:01');
-    expect(soon('2026-11-28T00:01:00Z', now)).toBe('on Sat 28 Nov 00:01');
+    expect(soon('2026-11-28T00:01:00Z', now)).toBe('Sat 28 Nov 00:01');
   });
   it('writes the local day for the server', () => {
     expect(isoDay(now, 14)).toBe('2026-12-08');

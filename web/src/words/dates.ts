@@ -33,7 +33,7 @@ export function dayTime(instant: string | Date, now: Date, zone = 'Z'): string {
 export function soon(instant: string | Date, now: Date, zone = 'Z'): string {
   const on = isoDay(new Date(instant), 0, zone);
   const near = on === isoDay(now, 0, zone) ? 'today' : on === isoDay(now, 1, zone) ? 'tomorrow' : undefined;
-  return near === undefined ? `on ${dayTime(instant, now, zone)}` : `${near} ${time(instant, zone)}`;
+  return near === undefined ? dayTime(instant, now, zone) : `${near} ${time(instant, zone)}`;
 }
 
 /** The last day of something that ends at {@code end}: an end at midnight belongs to the day before. */

@@ -24,7 +24,7 @@ const strip: Schemas['Strip'] = {
 describe('why a case is on the docket', () => {
   it('says since when, how many wait, who faces the public and what comes next', () => {
     expect(whyNow(strip, now)).toBe(
-      'New since Wed 18 Nov: 35 hosts have waited 6 days, 9 of them face the public. The standing rule offers it to Yard servers today 23:56.',
+      'New since Wed 18 Nov: 35 hosts have waited 6 days, 9 of them face the public. The standing rule offers it to Yard servers: today 23:56.',
     );
   });
   it('says when nothing will happen by itself', () => {
@@ -54,6 +54,11 @@ describe('what holds, in words', () => {
     ],
     [finding({ clause: 'EXCEPTION', answer: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
     [finding({ clause: 'STANDING_RULE', answer: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
+    [
+      finding({ clause: 'STANDING_RULE', end: '2026-11-26T00:36:00Z' }),
+      'withheld by the standing rule until Thu 26 Nov 00:36',
+      'RULE_WAITS',
+    ],
     [finding({ clause: 'STANDING_RULE' }), 'withheld: no offer without a verdict', 'RULE_WAITS'],
     [finding({ clause: 'CARRIED_OR_NOT_APPLICABLE', answer: 'NOTHING_TO_DO' }), 'nothing to do', 'RULE_WAITS'],
   ] as const)('%o', (given, words, mark) => {

@@ -32,7 +32,7 @@ export function whyNow(strip: Strip, now: Date): string {
     sentences.push(`New since ${day(cue.raised, now)}: ${waited}${facing}.`);
   }
   if (strip.nextOffer) {
-    sentences.push(`The standing rule offers it to ${strip.nextOffer.population} ${soon(strip.nextOffer.at, now)}.`);
+    sentences.push(`The standing rule offers it to ${strip.nextOffer.population}: ${soon(strip.nextOffer.at, now)}.`);
   } else if (cue && strip.lacking > 0) {
     sentences.push('Nothing will change this without a verdict.');
   }
@@ -49,7 +49,7 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     if (answer === 'OFFERED') {
       return 'offered by the standing rule';
     }
-    return end ? `offered by the standing rule ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
+    return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
   if (clause === 'EXCEPTION') {
     const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';

@@ -59,8 +59,8 @@ create table host (
 create table fact_change (
   host         int not null references host (number),
   build        varchar(700) not null,
-  from_version varchar(500),
-  to_version   varchar(500),
+  from_version varchar(100000), -- several side by side are written as one
+  to_version   varchar(100000),
   at           timestamp(6) with time zone not null
 );
 create index fact_change_host on fact_change (host, at);

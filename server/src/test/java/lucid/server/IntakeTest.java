@@ -8,6 +8,7 @@ import java.net.http.HttpRequest.BodyPublishers;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -101,6 +102,22 @@ class IntakeTest {
         assertThat(SERVER.reader().get("/api/carriers/IN-7").text()).isEqualTo(carriers);
         assertThat(SERVER.reader().get("/api/populations").text()).isEqualTo(populations).contains("Ticket kiosks");
         assertThat(SERVER.reader().get("/api/cases/IN-7").text()).isEqualTo(update);
+    }
+
+    @Test
+    void whatIsTooLongIsRefusedWithoutBeingReadWhole() throws IOException {
+        byte[] block = new byte[1024 * 1024];
+        Arrays.fill(block, (byte) ' ');
+        ByteArrayOutputStream bomb = new ByteArrayOutputStream();
+        try (GZIPOutputStream gzip = new GZIPOutputStream(bomb)) {
+            for (int i = 0; i < 400; i++) {
+                gzip.write(block);
+            }
+        }
+        assertThat(bomb.size()).as("400 MB in little").isLessThan(1024 * 1024);
+        LucidServer.Answer answer = SERVER.machine().compressedReport(bomb.toByteArray());
+        assertThat(answer.status()).isEqualTo(422);
+        assertThat(answer.text()).contains("longer than 64 MB");
     }
 
     @Test

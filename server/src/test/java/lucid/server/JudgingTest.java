@@ -136,6 +136,9 @@ class JudgingTest {
         wrongWhere.put("where", "spool_free_mb < many");
         LucidServer.Answer answer = SERVER.analyst().post("/api/verdicts", wrongWhere);
         assertThat(answer.json().path("position").asInt()).isEqualTo(16);
+        Map<String, Object> longWhere = draft("BLOCK", 5, "kiosks");
+        longWhere.put("where", "name = " + "x".repeat(2_000));
+        assertThat(problem("where", longWhere)).contains("at most");
         Map<String, Object> stale = draft("BLOCK", 5, "kiosks");
         stale.put("revision", "0");
         assertThat(SERVER.analyst().post("/api/verdicts", stale).status()).isEqualTo(409);

@@ -15,8 +15,6 @@ import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicate;
-import lucid.core.fleet.PredicateSyntaxException;
-import lucid.core.fleet.Predicates;
 import lucid.core.ruling.Answer;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.ExceptionGrant;
@@ -26,6 +24,7 @@ import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.views.ConsequenceView;
+import lucid.server.views.Narrowings;
 import lucid.server.views.Views;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
@@ -82,6 +81,9 @@ class ExceptionController {
     @ResponseStatus(HttpStatus.CREATED)
     MadeException make(@RequestBody ExceptionDraft draft, Principal who) {
         requireText("reason", draft.reason(), "say why these hosts depart from the verdicts");
+        if (text(draft.measure()).length() > 2000) {
+            throw ProblemException.badField("measure", "this is too long");
+        }
         requireText("owner", draft.owner(), "name the owner: who answers for it and is asked before it ends");
         return state.write(picture -> {
             ExceptionGrant exception = exception(picture, draft, who);
@@ -111,7 +113,7 @@ class ExceptionController {
     }
 
     private ExceptionGrant exception(Picture picture, ExceptionDraft draft, Principal who) {
-        Predicate hosts = hosts(picture.fleet(), draft.hosts());
+        Predicate hosts = Narrowings.read("hosts", text(draft.hosts()), picture.fleet());
         long number = picture.decisions().exceptions().stream().mapToLong(ExceptionGrant::number).max().orElse(0) + 1;
         return new ExceptionGrant(number, scope(update(picture, draft), draft), hosts, effect(draft), end(draft, zone(picture.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
                 text(draft.measure()), who.getName(), clock.instant(), Optional.empty());
@@ -119,14 +121,6 @@ class ExceptionController {
 
     private static Update update(Picture picture, ExceptionDraft draft) {
         return picture.update(text(draft.update()));
-    }
-
-    private static Predicate hosts(Fleet fleet, String text) {
-        try {
-            return Predicates.parse(text(text), fleet.traitTypes());
-        } catch (PredicateSyntaxException e) {
-            throw ProblemException.badText("hosts", e.getMessage(), e.position());
-        }
     }
 
     private static ExceptionGrant.Scope scope(Update update, ExceptionDraft draft) {

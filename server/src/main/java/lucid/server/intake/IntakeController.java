@@ -1,7 +1,7 @@
 package lucid.server.intake;
 
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.security.Principal;
 import java.time.Clock;
 import java.time.Instant;
@@ -18,6 +18,7 @@ import lucid.formats.Schemas;
 import lucid.server.intake.DocumentMapper.Outcome;
 import lucid.server.state.State;
 import lucid.server.web.ProblemException;
+import org.springframework.core.io.InputStreamResource;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
@@ -70,15 +71,20 @@ class IntakeController {
 
     /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}. */
     @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
-    ResponseEntity<IntakeService.Result> report(@RequestBody byte[] body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding, Principal sender) {
-        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body) : body, sender);
+    ResponseEntity<IntakeService.Result> report(@RequestBody InputStreamResource body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
+            Principal sender) throws IOException {
+        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), sender);
         return ResponseEntity.status(result.outcome() == Outcome.REFUSED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
     }
 
-    private static byte[] expanded(byte[] body) {
-        try (GZIPInputStream in = new GZIPInputStream(new ByteArrayInputStream(body))) {
-            // One byte more than allowed is enough to be refused, whatever the rest would expand to.
-            return in.readNBytes(Documents.LONGEST + 1);
+    /** One byte more than allowed is enough to be refused, however much there is or whatever it would expand to. */
+    private static byte[] start(InputStream in) throws IOException {
+        return in.readNBytes(Documents.LONGEST + 1);
+    }
+
+    private static byte[] expanded(InputStream body) {
+        try (GZIPInputStream in = new GZIPInputStream(body)) {
+            return start(in);
         } catch (IOException e) {
             throw ProblemException.badField("body", "the body is not whole gzip: " + e.getMessage());
         }

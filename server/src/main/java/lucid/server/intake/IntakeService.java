@@ -143,7 +143,8 @@ class IntakeService {
     private Result refuse(String name, byte[] content, Optional<ReadDocument> document, List<Problem> problems, Principal sender) {
         return state.write(picture -> {
             keep(new NewDocument(shortened(name), InventoryText.digest(content), document.map(ReadDocument::format).orElse(null),
-                    document.map(ReadDocument::subject).orElse(""), "", Outcome.REFUSED, clock.instant(), sender.getName(), content), problems);
+                    document.map(ReadDocument::subject).orElse(""), "", Outcome.REFUSED, clock.instant(), sender.getName(),
+                    content.length > Documents.LONGEST ? null : content), problems);
             state.record(RecordEntry.Kind.IMPORT, "", sender, "Refused: " + shortened(name) + ".");
             return new State.Written<>(picture, new Result(name, document.map(ReadDocument::format), document.map(ReadDocument::subject).orElse(""), Outcome.REFUSED, problems));
         });

@@ -18,11 +18,8 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
-import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicate;
-import lucid.core.fleet.PredicateSyntaxException;
-import lucid.core.fleet.Predicates;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.Decisions;
@@ -34,6 +31,7 @@ import lucid.core.update.Update;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
+import lucid.server.views.Narrowings;
 import lucid.server.views.Views;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
@@ -87,7 +85,7 @@ class VerdictService {
         if (draft.populations().isEmpty()) {
             throw ProblemException.badField("populations", "choose at least one population");
         }
-        Optional<Predicate> where = narrowing(picture.fleet(), draft.where());
+        Optional<Predicate> where = draft.where().map(text -> Narrowings.read("where", text, picture.fleet()));
         long number = picture.decisions().verdicts().stream().mapToLong(Verdict::number).max().orElse(0);
         List<Verdict> verdicts = new ArrayList<>();
         for (String id : new LinkedHashSet<>(draft.populations())) {
@@ -97,14 +95,6 @@ class VerdictService {
                     Set.copyOf(draft.reasons()), draft.words(), who.getName(), now, Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions()), Optional.empty()));
         }
         return verdicts;
-    }
-
-    private static Optional<Predicate> narrowing(Fleet fleet, Optional<String> where) {
-        try {
-            return where.map(text -> Predicates.parse(text, fleet.traitTypes()));
-        } catch (PredicateSyntaxException e) {
-            throw ProblemException.badText("where", e.getMessage(), e.position());
-        }
     }
 
     private static Instant end(VerdictDraft draft, Population population, Instant now) {

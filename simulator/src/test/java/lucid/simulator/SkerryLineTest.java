@@ -1,0 +1,133 @@
+package lucid.simulator;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+import lucid.core.fleet.HostReport;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.update.Advisory;
+import lucid.core.update.Update;
+import lucid.core.update.UpdateNotice;
+import lucid.formats.Content;
+import lucid.formats.Documents;
+import lucid.formats.ReadDocument;
+import lucid.formats.Schemas;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What the simulator sends is what the server reads: through the real readers, without a single problem. */
+class SkerryLineTest {
+
+    private static final Instant NOW = Instant.parse("2026-11-24T09:00:00Z");
+    private static final List<SimulatedHost> HOSTS = Fleet.make();
+    private static final List<Release> RELEASES = releases();
+
+    private static String resource(String name) {
+        try (InputStream in = SkerryLineTest.class.getResourceAsStream(name)) {
+            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private static List<Release> releases() {
+        List<Release> releases = new ArrayList<>();
+        new JsonMapper().readTree(resource("/releases.json")).forEach(line -> releases.add(Release.of(line)));
+        return releases;
+    }
+
+    private static ReadDocument read(String document) {
+        ReadDocument read = Documents.read(document.getBytes(StandardCharsets.UTF_8));
+        assertThat(read.problems()).isEmpty();
+        return read;
+    }
+
+    private static List<HostReport> reports(int daysAgo) {
+        String inventory = HOSTS.stream().map(host -> host.inventory(RELEASES, daysAgo, NOW.minus(Duration.ofDays(daysAgo)))).collect(Collectors.joining());
+        return ((Content.OfInventory) read(inventory).content()).reports();
+    }
+
+    @Test
+    void theFleetIsThatOfTheScenario() {
+        Ladder ladder = ((Content.OfPopulations) read(resource("/populations.json")).content()).ladder();
+        Map<String, Integer> sizes = new TreeMap<>();
+        reports(0).forEach(report -> sizes.merge(ladder.owner(report.asHost(0)).map(Population::id).orElse("none"), 1, Integer::sum));
+        assertThat(sizes).isEqualTo(Map.of("proving-bench", 12, "bridge-consoles", 44, "gate-controllers", 58, "booking-databases", 9, "yard-servers", 63,
+                "ticket-kiosks", 171, "crew-tablets", 118, "office-desktops", 157, "none", 8));
+    }
+
+    @Test
+    void everyReleaseIsReadAsItWasMeant() {
+        assertThat(RELEASES).hasSizeGreaterThanOrEqualTo(12);
+        for (Release release : RELEASES) {
+            UpdateNotice notice = ((Content.OfNotice) read(release.notice(NOW)).content()).notice();
+            assertThat(notice.id()).isEqualTo(release.id());
+            if (release.hasAdvisory()) {
+                Advisory advisory = ((Content.OfAdvisory) read(release.advisory(NOW)).content()).advisory();
+                Update update = Update.join(Optional.of(advisory), Optional.of(notice), NOW);
+                assertThat(update.fixes().stream().mapToInt(f -> f.tracks().size()).sum()).isEqualTo(release.fixes().size());
+                assertThat(advisory.vulnerabilities()).isNotEmpty().allSatisfy(v -> assertThat(v.cve()).startsWith("CVE-2026-9"));
+            } else {
+                assertThat(notice.fixes()).isNotEmpty();
+            }
+        }
+    }
+
+    @Test
+    void theSameWeaknessOnTwoPlatformsHasOneIdentifier() {
+        List<String> tarn = cves("TRN-2231");
+        assertThat(cves("FTM-0869")).isEqualTo(tarn);
+        assertThat(cves("LNT-1107")).doesNotContainAnyElementsOf(tarn);
+    }
+
+    private static List<String> cves(String id) {
+        Release release = RELEASES.stream().filter(r -> r.id().equals(id)).findFirst().orElseThrow();
+        return ((Content.OfAdvisory) read(release.advisory(NOW)).content()).advisory().vulnerabilities().stream().map(v -> v.cve()).toList();
+    }
+
+    @Test
+    void linesOfAnInventoryAgreeWithTheSchema() {
+        Schemas schema = Schemas.named("inventory-line-1");
+        HOSTS.stream().limit(20).flatMap(host -> host.inventory(RELEASES, 3, NOW).lines())
+                .forEach(line -> assertThat(schema.problems(new JsonMapper().readTree(line))).as(line).isEmpty());
+    }
+
+    @Test
+    void hostsInstallOverTimeAndNeverGoBack() {
+        Map<String, List<String>> before = versions(60);
+        Map<String, List<String>> after = versions(0);
+        assertThat(after).isNotEqualTo(before).hasSameSizeAs(before);
+        assertThat(versions(0)).as("the same in every run").isEqualTo(after);
+        long carrying = reports(0).stream().filter(r -> r.products().stream().anyMatch(p -> p.version().equals("6.0.1107"))).count();
+        assertThat(carrying).isBetween(50L, 200L);
+    }
+
+    private static Map<String, List<String>> versions(int daysAgo) {
+        return reports(daysAgo).stream().collect(Collectors.toMap(HostReport::name, r -> r.products().stream().map(Object::toString).toList()));
+    }
+
+    @Test
+    void nineteenTabletsAreAway() {
+        List<SimulatedHost> away = HOSTS.stream().filter(host -> host.role().equals("tablet") && !host.reportsOn(0)).toList();
+        assertThat(away).hasSize(19).allSatisfy(host -> {
+            assertThat(host.reportsOn(15)).isFalse();
+            assertThat(host.reportsOn(21)).isTrue();
+        });
+    }
+
+    @Test
+    void elevenHostsTakeUpdatesFromTheVendor() {
+        assertThat(HOSTS).filteredOn(host -> host.supply().equals("vendor")).hasSize(11);
+    }
+}

@@ -9,6 +9,9 @@ import { count, dayTime } from '../words/dates';
 
 const OUTCOMES: Record<Outcome, string> = { TAKEN: 'taken', KNOWN: 'known already', OLDER: 'older than known', REFUSED: 'refused' };
 
+/** The longest document that the server reads, in bytes. */
+const LONGEST = 64 * 1024 * 1024;
+
 /** What came in, from whom, and what was refused and why. */
 export default function Intake() {
   const [search, setSearch] = useSearchParams();
@@ -125,7 +128,11 @@ function Drop() {
   const input = useRef<HTMLInputElement>(null);
   const { message } = App.useApp();
   const send = useChange(sendFiles);
-  const bring = (files: File[]) => {
+  const bring = (chosen: File[]) => {
+    const files = chosen.filter((file) => file.size <= LONGEST);
+    for (const file of chosen.filter((f) => f.size > LONGEST)) {
+      message.error(`${file.name} was not sent: it is longer than 64 MB.`, 8);
+    }
     if (files.length === 0) {
       return;
     }

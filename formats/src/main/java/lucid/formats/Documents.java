@@ -10,6 +10,7 @@ import lucid.formats.notice.NoticeReader;
 import lucid.formats.populations.PopulationsReader;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
+import tools.jackson.core.exc.StreamConstraintsException;
 import tools.jackson.core.StreamReadFeature;
 import tools.jackson.core.json.JsonFactory;
 import tools.jackson.databind.DeserializationFeature;
@@ -22,9 +23,12 @@ public final class Documents {
     /** Longest document that is read, in bytes. */
     public static final int LONGEST = 64 * 1024 * 1024;
 
+    private static final int DEEPEST = 100;
+    private static final int LONGEST_TEXT = 2_000_000;
+
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
-                            .maxNestingDepth(100).maxStringLength(2_000_000).maxDocumentLength(LONGEST).build())
+                            .maxNestingDepth(DEEPEST).maxStringLength(LONGEST_TEXT).maxDocumentLength(LONGEST).build())
                     .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
                     .build())
             .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
@@ -72,6 +76,8 @@ public final class Documents {
                 throw new RefusedDocumentException("", "the document is empty");
             }
             return root;
+        } catch (StreamConstraintsException e) {
+            throw new RefusedDocumentException("", "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + LONGEST_TEXT + " characters");
         } catch (JacksonException e) {
             String place = e.getLocation() == null ? "" : "line " + e.getLocation().getLineNr() + ", column " + e.getLocation().getColumnNr();
             throw new RefusedDocumentException(place, "this is not valid JSON: " + e.getOriginalMessage());

@@ -239,6 +239,11 @@ class DocumentsTest {
     }
 
     @Test
+    void namesTheLimitThatIsPassed() {
+        assertThat(refusal("[".repeat(200))).singleElement().satisfies(p -> assertThat(p.reason()).contains("100 levels deep"));
+    }
+
+    @Test
     void aByteOrderMarkIsPassedOver() {
         assertThat(read("\uFEFF" + NOTICE).content()).asInstanceOf(type(Content.OfNotice.class)).isNotNull();
     }

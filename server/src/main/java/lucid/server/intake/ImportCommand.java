@@ -14,6 +14,7 @@ import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
 import java.util.UUID;
+import lucid.formats.Documents;
 import lucid.server.UsageException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -57,6 +58,10 @@ public final class ImportCommand {
             System.out.println("refused  " + file + ": there is no such file");
             return 1;
         }
+        if (file.toFile().length() > Documents.LONGEST) {
+            System.out.println("refused  " + file + ": longer than " + Documents.LONGEST / 1024 / 1024 + " MB, not sent");
+            return 1;
+        }
         String boundary = UUID.randomUUID().toString();
         String head = "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\"" + file.getFileName().toString().replace("\"", "'")
                 + "\"\r\nContent-Type: application/octet-stream\r\n\r\n";
@@ -75,7 +80,8 @@ public final class ImportCommand {
         } catch (ConnectException e) {
             throw new UsageException("no server answers at " + server + "; start one with './lucid run' or name it with --server");
         } catch (IOException e) {
-            throw new UsageException("sending " + file + " failed: " + e.getMessage());
+            System.out.println("refused  " + file + ": the connection broke while it was sent (" + e.getMessage() + "); send it again");
+            return 1;
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw new UsageException("interrupted");

@@ -81,7 +81,7 @@ test('several cases are left to the rule in a few keys, and one key takes it bac
   await expect(page.getByRole('row', row('Tarn kernel'))).toBeVisible();
   const before = await page.locator('.strip').count();
   await press(page, 'End', 'Space', 'ArrowUp', 'Space');
-  await expect(page.getByText('2 cases chosen')).toBeVisible();
+  await expect(page.getByText('2 chosen')).toBeVisible();
   await press(page, 'l');
   await expect(page.locator('.strip')).toHaveCount(before - 2);
   await press(page, 'u');

@@ -6,6 +6,7 @@ import { day, dayTime, lastDay, span } from '../words/dates';
 import { reasonWords } from '../words/sentences';
 
 type Page = Schemas['CaseView'];
+type Verdict = Page['verdicts'][number];
 
 /** The reading column: why now, what it closes, what it changes, and what was decided. */
 export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
@@ -114,6 +115,17 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
   );
 }
 
+/** Verdicts that were handed down as one sentence, together. */
+export function sentences(verdicts: Verdict[]): Verdict[][] {
+  const together = new Map<string, Verdict[]>();
+  for (const verdict of verdicts) {
+    const { number, population, ...same } = verdict;
+    const key = JSON.stringify(same);
+    together.set(key, [...(together.get(key) ?? []), verdict]);
+  }
+  return [...together.values()];
+}
+
 function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
   const { takeBackThese } = useLastAct();
   const populationOf = (id: string) => page.populations.find((row) => row.id === id);
@@ -128,24 +140,26 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
     <section>
       <h2>Decided</h2>
       {nothing && <div className="mid">Nothing yet.</div>}
-      {page.verdicts.map((verdict) => {
-        const row = populationOf(verdict.population);
-        const name = row?.name ?? verdict.population;
+      {sentences(page.verdicts).map((together) => {
+        const verdict = together[0] as Verdict;
+        const populations = together.map((v) => populationOf(v.population)?.name ?? v.population).join(', ');
         const letGo = verdict.type === 'DEFER' && verdict.end <= verdict.handedDown;
         return (
           <div key={verdict.number} className={verdict.stands ? '' : 'past'}>
             <Mark name={verdict.type} />{' '}
-            {letGo ? 'let go now' : verdict.type === 'BLOCK' ? 'blocked' : verdict.type === 'DEFER' ? 'deferred' : 'forced'} for {name}
+            {letGo ? 'let go now' : verdict.type === 'BLOCK' ? 'blocked' : verdict.type === 'DEFER' ? 'deferred' : 'forced'} for{' '}
+            {populations}
             {verdict.where !== undefined && ` where ${verdict.where}`}
-            {!letGo && `, ${verdict.type === 'FORCE' ? 'due' : 'until'} ${lastDay(verdict.end, now, row?.timeZone)}`}.{' '}
-            {reasonWords(verdict.reasons, verdict.words)}.{' '}
+            {!letGo &&
+              `, ${verdict.type === 'FORCE' ? 'due' : 'until'} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}
+            . {reasonWords(verdict.reasons, verdict.words)}.{' '}
             <span className="mid">
               {verdict.author}, {day(verdict.handedDown, now)}
               {verdict.takenBack !== undefined ? `; taken back ${dayTime(verdict.takenBack, now)}` : verdict.stands ? '' : '; ended'}
             </span>{' '}
             {verdict.takenBack === undefined &&
               verdict.stands &&
-              back(`${verdict.type.toLowerCase()} for ${name}.`, { verdicts: [verdict.number] })}
+              back(`${verdict.type.toLowerCase()} for ${populations}.`, { verdicts: together.map((v) => v.number) })}
           </div>
         );
       })}

@@ -81,7 +81,9 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id ?? ''));
   const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
   const fault = shown.error instanceof Refusal ? shown.error : handDown.error instanceof Refusal ? handDown.error : undefined;
-  const ready = settled && fault === undefined && populations.length > 0 && shown.data !== undefined;
+  // Where something else holds for every host, handing this down would change nothing.
+  const idle = hosts === 0 && claims.length > 0;
+  const ready = settled && fault === undefined && populations.length > 0 && shown.data !== undefined && !idle;
 
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();

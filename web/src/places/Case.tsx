@@ -13,7 +13,7 @@ import { useLastAct } from '../frame/lastAct';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
-import { day } from '../words/dates';
+import { day, isoDay } from '../words/dates';
 import { bytes, kindWord, ratingWords } from '../words/sentences';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
@@ -113,7 +113,8 @@ export default function Case() {
           </span>
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
           {update.restart !== 'NONE' && ` · ${update.restart.toLowerCase()} restart`}
-          {update.removableUntil !== undefined && ` · removable until ${day(update.removableUntil, now)}`}
+          {update.removableUntil !== undefined &&
+            ` · ${update.removableUntil < isoDay(now, 0) ? 'no longer removable' : `removable until ${day(update.removableUntil, now)}`}`}
         </span>
         <span className="space" />
         <Link to={`/carriers/${encodeURIComponent(id)}`}>Carriers</Link>

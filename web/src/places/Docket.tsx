@@ -114,7 +114,7 @@ export function Docket() {
         <span className="mid">
           {chosen.length > 0 ? (
             <strong>
-              {count(chosen.length, 'case')} chosen: <kbd>L</kbd> leaves them to the rule
+              {chosen.length} chosen: <kbd>L</kbd> leaves them to the rule
             </strong>
           ) : (
             'Worst rating first, then by hosts that lack it'

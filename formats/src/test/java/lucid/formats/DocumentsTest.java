@@ -179,10 +179,18 @@ class DocumentsTest {
     }
 
     @Test
+    void aNumberThatWouldFillTheMemoryIsRefused() {
+        assertThat(refusal(INVENTORY.replace(":120", ":1e999999999"))).extracting(Problem::place).containsExactly("line 1 /traits/spool_free_mb");
+        assertThat(reports(read(INVENTORY.replace(":120", ":0.1234567890123456789"))).get(0).traits().get("spool_free_mb")).hasToString("0.1234567890123456789");
+    }
+
+    @Test
     void refusesAnInventoryWithoutASingleWholeHost() {
         assertThat(refusal(INVENTORY.replace("{\"t\":\"end\",\"lines\":3}\n", ""))).singleElement()
                 .satisfies(p -> assertThat(p.reason()).contains("cut off: the document ends"));
-        assertThat(refusal(INVENTORY.replace("2026-11-24T05", "yesterday"))).extracting(Problem::place).containsExactly("line 4 /at");
+        assertThat(refusal(INVENTORY.replace("2026-11-24T05", "yesterday"))).extracting(Problem::place).containsExactly("line 1 /at");
+        assertThat(reports(read(INVENTORY.replace("2026-11-24T05", "yesterday") + INVENTORY))).as("the next host is read again").hasSize(1);
+        assertThat(refusal(INVENTORY.lines().skip(1).limit(1).reduce("", String::concat))).extracting(Problem::reason).containsExactly("this product belongs to no host");
         assertThat(reports(read(INVENTORY + INVENTORY))).as("the same host twice").hasSize(1);
     }
 

@@ -127,6 +127,15 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         }
     }
 
+    public URI address() {
+        return address;
+    }
+
+    /** The file that holds the token of {@link #machine()}. */
+    public Path tokenFile() {
+        return data.resolve("import-token");
+    }
+
     public Client nobody() {
         return new Client(null);
     }
@@ -138,7 +147,7 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     /** The machine whose token stands in the data folder; it may bring any document. */
     public Client machine() {
         try {
-            return new Client(Files.readString(data.resolve("import-token")).strip());
+            return new Client(Files.readString(tokenFile()).strip());
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

@@ -153,7 +153,7 @@ public final class Predicates {
         Token token = peek();
         Trait value;
         if (token.is(Token.Type.NUMBER)) {
-            value = new Trait.Number(new BigDecimal(token.text()));
+            value = number(token);
         } else if (token.is(Token.Type.WORD) || token.is(Token.Type.QUOTED)) {
             value = new Trait.Text(token.text());
         } else if (token.isKeyword("true") || token.isKeyword("false")) {
@@ -167,6 +167,14 @@ public final class Predicates {
         }
         take();
         return value;
+    }
+
+    private static Trait number(Token token) {
+        try {
+            return new Trait.Number(new BigDecimal(token.text()));
+        } catch (IllegalArgumentException e) {
+            throw new PredicateSyntaxException(token.position(), e.getMessage());
+        }
     }
 
     private Token peek() {

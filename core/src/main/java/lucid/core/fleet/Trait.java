@@ -37,8 +37,16 @@ public sealed interface Trait {
 
     /** Numbers are equal by value: 300 and 300.0 are the same. */
     record Number(BigDecimal value) implements Trait {
+
+        /** Digits before or behind the point; written out, a number of ten characters such as 1e99999999 would fill the memory. */
+        private static final int MOST_DIGITS = 50;
+
+        /** @throws IllegalArgumentException for a number with more than 50 digits before or behind the point */
         public Number {
             value = value.stripTrailingZeros();
+            if (value.scale() > MOST_DIGITS || (long) value.precision() - value.scale() > MOST_DIGITS) {
+                throw new IllegalArgumentException("a number has at most " + MOST_DIGITS + " digits before and behind the point");
+            }
         }
 
         public Number(long value) {

@@ -62,6 +62,14 @@ class PredicatesTest {
     }
 
     @Test
+    void numbersAreLimited() {
+        assertThatThrownBy(() -> Predicates.parse("a < 1" + "0".repeat(60))).isInstanceOf(PredicateSyntaxException.class).hasMessageContaining("at most 50 digits");
+        assertThatThrownBy(() -> new Trait.Number(new BigDecimal("1e2147483647"))).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> new Trait.Number(new BigDecimal("1e-99"))).isInstanceOf(IllegalArgumentException.class);
+        assertThat(new Trait.Number(new BigDecimal("1e20"))).hasToString("100000000000000000000");
+    }
+
+    @Test
     void nestingIsLimited() {
         String deep = "(".repeat(100_000) + "a = 1";
         assertThatThrownBy(() -> Predicates.parse(deep)).isInstanceOf(PredicateSyntaxException.class).hasMessageContaining("deep");

@@ -1,6 +1,5 @@
 package lucid.formats.inventory;
 
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -22,6 +21,7 @@ import lucid.formats.RefusedDocumentException;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.json.JsonFactory;
+import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -37,7 +37,9 @@ public final class InventoryReader {
     private static final int LONGEST_LINE = 100_000;
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
-            .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(5).build()).build()).build();
+            .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(5).build()).build())
+            .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+            .build();
 
     private final List<HostReport> reports = new ArrayList<>();
     private final List<Problem> problems = new ArrayList<>();
@@ -45,8 +47,11 @@ public final class InventoryReader {
     /** A fleet has few distinct products on many hosts: each package URL is read once. */
     private final Map<String, ProductBuild> builds = new HashMap<>();
 
-    private JsonPlace open;
+    /** The host whose lines are being read, without its products; null between hosts. */
+    private HostReport open;
     private int openedAt;
+    /** True after a host line that was refused: its other lines are passed over. */
+    private boolean skipping;
     private final List<InstalledProduct> products = new ArrayList<>();
 
     private InventoryReader() {}
@@ -96,20 +101,24 @@ public final class InventoryReader {
 
     private void open(int number, JsonPlace place) {
         cutOff(number, "the next host begins");
-        open = place;
-        openedAt = number;
         products.clear();
+        skipping = true;
+        open = report(place);
+        skipping = false;
+        openedAt = number;
     }
 
     private void cutOff(int number, String where) {
         if (open != null) {
-            problems.add(new Problem("line " + number, "the report of " + open.get("host").node().asString("a host")
-                    + " from line " + openedAt + " was cut off: " + where + " without its end"));
+            problems.add(new Problem("line " + number, "the report of " + open.name() + " from line " + openedAt + " was cut off: " + where + " without its end"));
             open = null;
         }
     }
 
     private void product(JsonPlace place) {
+        if (skipping) {
+            return;
+        }
         if (open == null) {
             throw place.refused("this product belongs to no host");
         }
@@ -124,33 +133,37 @@ public final class InventoryReader {
     }
 
     private void end(int number, JsonPlace place) {
+        if (skipping) {
+            skipping = false;
+            return;
+        }
         if (open == null) {
             throw place.refused("this end belongs to no host");
         }
-        JsonPlace host = open;
+        HostReport host = open;
         open = null;
         int lines = number - openedAt;
         if (place.get("lines").node().asInt(-1) != lines) {
-            throw place.get("lines").refused("the report of " + host.get("host").node().asString("a host") + " has " + lines
+            throw place.get("lines").refused("the report of " + host.name() + " has " + lines
                     + " lines, but its end counts " + place.get("lines").node().asString("none") + ": something is missing");
         }
-        HostReport report = report(host);
-        if (!names.add(report.name())) {
-            throw place.refused(report.name() + " stands twice in this document; the first one is taken");
+        if (!names.add(host.name())) {
+            throw place.refused(host.name() + " stands twice in this document; the first one is taken");
         }
-        reports.add(report);
+        reports.add(new HostReport(host.name(), host.platform(), host.at(), host.traits(), List.copyOf(products), host.supply(), host.lastStart()));
     }
 
-    private HostReport report(JsonPlace host) {
+    /** What a host line says; its products follow. */
+    private static HostReport report(JsonPlace host) {
         JsonPlace lastStart = host.get("lastStart");
         return new HostReport(
                 host.get("host").line(),
                 host.get("platform").line(),
                 host.get("at").instant(),
                 traits(host.get("traits")),
-                List.copyOf(products),
+                List.of(),
                 host.get("supply").optionalText(),
-                lastStart.exists() ? Optional.<Instant>of(lastStart.instant()) : Optional.empty());
+                lastStart.exists() ? Optional.of(lastStart.instant()) : Optional.empty());
     }
 
     private static Map<String, Trait> traits(JsonPlace object) {
@@ -158,7 +171,7 @@ public final class InventoryReader {
         for (String name : object.node().propertyNames()) {
             JsonNode value = object.node().get(name);
             if (value.isNumber()) {
-                traits.put(name, new Trait.Number(value.decimalValue()));
+                traits.put(name, number(object.get(name)));
             } else if (value.isBoolean()) {
                 traits.put(name, new Trait.Truth(value.booleanValue()));
             } else {
@@ -166,5 +179,13 @@ public final class InventoryReader {
             }
         }
         return traits;
+    }
+
+    private static Trait number(JsonPlace value) {
+        try {
+            return new Trait.Number(value.node().decimalValue());
+        } catch (IllegalArgumentException e) {
+            throw value.refused(e.getMessage());
+        }
     }
 }

@@ -1,6 +1,5 @@
 package lucid.server.intake;
 
-import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
@@ -14,6 +13,7 @@ import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
+import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -21,7 +21,7 @@ import tools.jackson.databind.json.JsonMapper;
 @Mapper
 public interface HostMapper {
 
-    JsonMapper JSON = new JsonMapper();
+    JsonMapper JSON = JsonMapper.builder().enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS).build();
 
     record InventoryRow(String digest, String content) {}
 
@@ -76,7 +76,7 @@ public interface HostMapper {
         JsonNode object = JSON.readTree(text);
         for (String name : object.propertyNames()) {
             JsonNode value = object.get(name);
-            traits.put(name, value.isNumber() ? new Trait.Number(new BigDecimal(value.asString()))
+            traits.put(name, value.isNumber() ? new Trait.Number(value.decimalValue())
                     : value.isBoolean() ? new Trait.Truth(value.booleanValue()) : new Trait.Text(value.stringValue()));
         }
         return traits;

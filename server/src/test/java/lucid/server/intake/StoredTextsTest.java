@@ -1,0 +1,40 @@
+package lucid.server.intake;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.math.BigDecimal;
+import java.util.List;
+import java.util.Map;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Trait;
+import lucid.core.update.PackageReference;
+import org.junit.jupiter.api.Test;
+
+/** What is written into the database is read again as it was. */
+class StoredTextsTest {
+
+    private static InstalledProduct product(String purl, String version) {
+        return new InstalledProduct(PackageReference.parse(purl).build(), version);
+    }
+
+    @Test
+    void inventories() {
+        List<InstalledProduct> products = List.of(product("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31", "1:3.2.9-1+u1~rc"), product("pkg:generic/cistern", "9.4"));
+        assertThat(InventoryText.read(InventoryText.write(products))).containsExactlyInAnyOrderElementsOf(products);
+        assertThat(InventoryText.read(InventoryText.write(List.of()))).isEmpty();
+    }
+
+    @Test
+    void theSameInventoryInAnotherOrderIsTheSameContent() {
+        InstalledProduct a = product("pkg:generic/a", "1");
+        InstalledProduct b = product("pkg:generic/b", "1");
+        assertThat(InventoryText.digest(InventoryText.write(List.of(a, b)))).isEqualTo(InventoryText.digest(InventoryText.write(List.of(b, a)))).hasSize(64);
+    }
+
+    @Test
+    void traits() {
+        Map<String, Trait> traits = Map.of("model", new Trait.Text("300"), "free", new Trait.Number(new BigDecimal("0.10")), "large", new Trait.Number(new BigDecimal("123456789012345678901234567890")),
+                "signed", new Trait.Truth(false), "quote\"d", new Trait.Text("a\nb"));
+        assertThat(HostMapper.readTraits(HostMapper.writeTraits(traits))).isEqualTo(traits);
+    }
+}

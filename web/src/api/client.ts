@@ -19,7 +19,7 @@ function forgeryToken(): string {
   return /(?:^|; )XSRF-TOKEN=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }
 
-export const api = createClient<paths>({ baseUrl: '/' });
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => fetch(request) });
 
 api.use({
   onRequest({ request }) {

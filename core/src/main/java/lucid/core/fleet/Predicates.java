@@ -163,7 +163,7 @@ public final class Predicates {
         }
         Trait.Type known = types.get(trait);
         if (known != null && known != value.type()) {
-            throw new PredicateSyntaxException(token.position(), "'" + trait + "' is " + known + ", '" + value + "' is " + value.type());
+            throw new PredicateSyntaxException(token.position(), "'" + trait + "' is " + known.words() + ", '" + value + "' is " + value.type().words());
         }
         take();
         return value;

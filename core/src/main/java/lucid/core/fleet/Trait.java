@@ -17,8 +17,7 @@ public sealed interface Trait {
             this.words = words;
         }
 
-        @Override
-        public String toString() {
+        String words() {
             return words;
         }
     }

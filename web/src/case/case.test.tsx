@@ -1,0 +1,270 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { App as AntApp } from 'antd';
+import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Schemas } from '../api/client';
+import { useAddress } from '../frame/useAddress';
+import { Consequence } from './Consequence';
+import { Facts, sentences } from './Facts';
+import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
+import { PopulationRows } from './PopulationRows';
+import { VerdictSentence, type VerdictType } from './VerdictSentence';
+
+function show(children: ReactNode, at = '/') {
+  return render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <MemoryRouter initialEntries={[at]}>
+        <AntApp>{children}</AntApp>
+      </MemoryRouter>
+    </QueryClientProvider>,
+  );
+}
+
+const text = () => document.body.textContent?.replace(/\s+/g, ' ') ?? '';
+
+beforeEach(() => {
+  // The components ask for the size of the window, which the test's browser does not know.
+  vi.stubGlobal('matchMedia', () => ({
+    matches: false,
+    addListener: () => {},
+    removeListener: () => {},
+    addEventListener: () => {},
+    removeEventListener: () => {},
+  }));
+  Element.prototype.scrollIntoView = () => {};
+});
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+describe('the populations of a case', () => {
+  const rows = (page = caseView(), toggle = vi.fn()) => (
+    <PopulationRows
+      page={page}
+      rows={page.populations.filter((r) => r.id !== undefined && r.hosts > r.states.notApplicable)}
+      at={0}
+      chosen={['tablets']}
+      now={NOW}
+      point={() => {}}
+      toggle={toggle}
+    />
+  );
+  it('say who lacks it and what holds', () => {
+    show(rows());
+    expect(text()).toContain('Ticket kiosks tier 2');
+    expect(text()).toContain('5 of 8');
+    expect(text()).toContain('withheld by the standing rule until Thu 26 Nov 00:36');
+    expect(text()).toContain('every host carries it');
+  });
+  it('can be chosen where hosts lack it', () => {
+    const toggle = vi.fn();
+    show(rows(caseView(), toggle));
+    expect(screen.queryByLabelText('Choose Proving bench')).toBeNull();
+    expect((screen.getByLabelText('Choose Crew tablets') as HTMLInputElement).checked).toBe(true);
+    fireEvent.click(screen.getByLabelText('Choose Ticket kiosks'));
+    expect(toggle).toHaveBeenCalledWith('kiosks');
+  });
+  it('name apart those that it is not for, and hosts in no population', () => {
+    const notFor = population('gates', 'Gate controllers', 0, {
+      hosts: 58,
+      states: { carries: 0, partly: 0, missing: 0, unknown: 0, notApplicable: 58 },
+    });
+    const stray = population('x', 'In no population', 1, {
+      id: undefined,
+      holdings: [{ finding: { clause: 'STANDING_RULE', answer: 'WITHHELD' }, hosts: hosts('loan-04') }],
+    });
+    show(rows(caseView({ populations: [...caseView().populations, notFor, stray] })));
+    expect(text()).toContain('Gate controllers: not applicable. In no population: 1 lack it, loan-04');
+  });
+  it('count each answer where hosts of one population differ', () => {
+    const split = population('kiosks', 'Ticket kiosks', 5, {
+      holdings: [
+        {
+          finding: { clause: 'VERDICT', answer: 'WITHHELD', verdict: 'BLOCK', source: 1, end: '2026-12-09T00:00:00Z' },
+          hosts: hosts('k1', 'k2', 'k3'),
+        },
+        { finding: { clause: 'EXCEPTION', answer: 'OFFERED', source: 2, end: '2026-12-01T00:00:00Z' }, hosts: hosts('k4', 'k5') },
+      ],
+    });
+    show(rows(caseView({ populations: [split] })));
+    expect(text()).toContain('3: blocked until Tue 8 Dec');
+    expect(text()).toContain('2: offered by exception until Mon 30 Nov k4, k5');
+  });
+});
+
+describe('the consequence', () => {
+  const lines = (type: VerdictType, part = {}, letGo = false) => {
+    show(<Consequence page={caseView()} worded={[worded(part)]} type={type} letGo={letGo} now={NOW} />);
+    return text();
+  };
+  it('of a block', () => {
+    const said = lines('BLOCK');
+    expect(said).toContain('5 hosts withheld until the end of Tue 8 Dec k1, k2, k3 and 2 more');
+    expect(said).toContain('They are now withheld by the standing rule until Thu 26 Nov 00:36');
+    expect(said).toContain('1 of them not heard from lately, judged by its last report k5');
+    expect(said).toContain('3 hosts carry it already; this does not remove it');
+    expect(said).toContain('1 weakness stays open there: CVE-2026-9000001');
+    expect(said).toContain('This says nothing about LNT-1114, which supersedes it');
+  });
+  it('of a force', () => {
+    const said = lines('FORCE');
+    expect(said).toContain('5 hosts offered now, due by the end of Tue 8 Dec');
+    expect(said).not.toContain('stays open');
+  });
+  it('of letting it go', () => {
+    expect(lines('DEFER', {}, true)).toContain('5 hosts offered from now on');
+  });
+  it('names what still holds elsewhere', () => {
+    const claimed: Schemas['HoldingView'][] = [
+      { finding: { clause: 'EXCEPTION', answer: 'WITHHELD', source: 2, end: '2026-12-01T00:00:00Z' }, hosts: hosts('k1') },
+    ];
+    expect(lines('FORCE', { claimed, decided: hosts('k2') })).toContain(
+      '1 host not reached: still withheld by exception until Mon 30 Nov k1',
+    );
+  });
+  it('says when nothing matches', () => {
+    expect(lines('BLOCK', { named: 0, decided: hosts(), before: [] })).toContain('no host there matches the narrowing');
+  });
+});
+
+describe('what was decided', () => {
+  it('is one sentence for the populations that were judged together', () => {
+    const together = sentences([verdict(1), verdict(2, { population: 'tablets' }), verdict(3, { words: 'other' })]);
+    expect(together.map((list) => list.map((v) => v.number))).toEqual([[1, 2], [3]]);
+  });
+  it('stands with its reason, its author and its end', () => {
+    const page = caseView({
+      verdicts: [verdict(1), verdict(2, { population: 'tablets' })],
+      exceptions: [
+        {
+          number: 4,
+          about: 'LNT-1107',
+          hosts: 'name = k1',
+          effect: 'WITHHELD',
+          until: '2026-11-21T00:00:00Z',
+          reason: 'season',
+          owner: 'D. Orrin',
+          measure: 'apart',
+          author: 'M. Aldane',
+          made: '2026-11-01T00:00:00Z',
+          stands: false,
+        },
+      ],
+      answers: [{ number: 5, author: 'M. Aldane', given: '2026-11-23T10:00:00Z' }],
+    });
+    show(<Facts page={page} now={NOW} analyst={true} />);
+    expect(text()).toContain(
+      'blocked for Ticket kiosks, Crew tablets, until Tue 8 Dec. compatibility; printer. M. Aldane, Fri 20 Nov Take back',
+    );
+    expect(text()).toContain(
+      'exception no. 4 on LNT-1107 where name = k1 until Fri 20 Nov. season; meanwhile apart. Owner D. Orrin; lapsed',
+    );
+    expect(text()).toContain('left to the rule. M. Aldane, Mon 23 Nov 10:00 Take back');
+    expect(text()).toContain('LNT-1101 → LNT-1107 → LNT-1114');
+  });
+  it('cannot be taken back by a reader', () => {
+    show(<Facts page={caseView({ verdicts: [verdict(1)] })} now={NOW} analyst={false} />);
+    expect(screen.queryByText('Take back')).toBeNull();
+  });
+});
+
+describe('the verdict as a sentence', () => {
+  const sent: { path: string; body: Record<string, unknown> }[] = [];
+  let answer: (body: Record<string, unknown>) => [number, unknown] = () => [200, [worded()]];
+
+  function Sentence({ type }: { type: VerdictType }) {
+    const [search, set] = useAddress();
+    const populations = search.get('for')?.split(',') ?? [];
+    return (
+      <VerdictSentence
+        page={caseView()}
+        type={type}
+        populations={populations}
+        search={search}
+        set={set}
+        stop={() => set({ verdict: undefined })}
+        now={NOW}
+      />
+    );
+  }
+
+  beforeEach(() => {
+    sent.length = 0;
+    answer = () => [200, [worded()]];
+    vi.stubGlobal('fetch', async (request: Request) => {
+      const body = (await request.json()) as Record<string, unknown>;
+      const path = new URL(request.url).pathname;
+      sent.push({ path, body });
+      const [status, data] = path === '/api/verdicts' ? [201, [{ number: 7, population: 'kiosks', hosts: 5 }]] : answer(body);
+      return new Response(JSON.stringify(data), { status: status as number, headers: { 'Content-Type': 'application/json' } });
+    });
+  });
+
+  it('has sensible defaults, says its effect, and is handed down with one chord', async () => {
+    show(<Sentence type="BLOCK" />, '/?for=kiosks');
+    await waitFor(() => expect((screen.getByText('Block on 5 hosts').closest('button') as HTMLButtonElement).disabled).toBe(false));
+    fireEvent.keyDown(document.body, { key: 'Enter', ctrlKey: true });
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/verdicts')).toBe(true));
+    expect(sent.find((s) => s.path === '/api/verdicts')?.body).toMatchObject({
+      update: 'LNT-1107',
+      revision: '1',
+      type: 'BLOCK',
+      populations: ['kiosks'],
+      until: '2026-12-08',
+      reasons: ['UNTESTED'],
+      overrides: [],
+    });
+  });
+
+  it('never hands down what was not yet computed', async () => {
+    show(<Sentence type="BLOCK" />, '/?for=kiosks');
+    await waitFor(() => expect((screen.getByText('Block on 5 hosts').closest('button') as HTMLButtonElement).disabled).toBe(false));
+    fireEvent.change(screen.getByLabelText('Narrowed to hosts where'), { target: { value: 'reader = R2' } });
+    fireEvent.keyDown(document.body, { key: 'Enter', ctrlKey: true });
+    expect(sent.some((s) => s.path === '/api/verdicts')).toBe(false);
+    await waitFor(() => expect(sent[sent.length - 1]?.body.where).toBe('reader = R2'));
+  });
+
+  it('marks a fault where it is and keeps the button shut', async () => {
+    answer = () => [422, { detail: 'expected a value, found the end, at character 9', field: 'where', position: 8 }];
+    show(<Sentence type="BLOCK" />, '/?for=kiosks&where=reader+%3D');
+    expect((await screen.findByRole('alert')).textContent).toContain('expected a value, found the end');
+    expect((screen.getByText(/^Block on/).closest('button') as HTMLButtonElement).disabled).toBe(true);
+  });
+
+  it('wants a second press where every population is meant', async () => {
+    show(<Sentence type="BLOCK" />, '/?for=kiosks,tablets');
+    await waitFor(() => expect((screen.getByText('Block on 5 hosts').closest('button') as HTMLButtonElement).disabled).toBe(false));
+    fireEvent.click(screen.getByText('Block on 5 hosts'));
+    expect(text()).toContain('This is for every population that lacks it. Press again to hand it down.');
+    expect(sent.some((s) => s.path === '/api/verdicts')).toBe(false);
+    fireEvent.click(screen.getByText('Once more: block on 5 hosts'));
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/verdicts')).toBe(true));
+  });
+
+  it('overrides a block only knowingly', async () => {
+    const block: Schemas['HoldingView'][] = [
+      { finding: { clause: 'VERDICT', answer: 'WITHHELD', verdict: 'BLOCK', source: 3, end: '2026-12-09T00:00:00Z' }, hosts: hosts('k1') },
+    ];
+    answer = (body) => [
+      200,
+      [(body.overrides as number[]).includes(3) ? worded() : worded({ decided: hosts(), claimed: block, unknown: hosts() })],
+    ];
+    show(<Sentence type="FORCE" />, '/?for=kiosks');
+    const box = await screen.findByRole('checkbox', { name: /Knowingly override 1 block/ });
+    expect((screen.getByText('Force on 0 hosts').closest('button') as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.click(box);
+    await waitFor(() => expect((screen.getByText('Force on 5 hosts').closest('button') as HTMLButtonElement).disabled).toBe(false));
+  });
+
+  it('lets an update go when it is deferred until today', async () => {
+    show(<Sentence type="DEFER" />, '/?for=kiosks');
+    fireEvent.click(await screen.findByText('Let it go now instead'));
+    expect(await screen.findByText('Let it go on 5 hosts')).toBeTruthy();
+    await waitFor(() => expect(sent[sent.length - 1]?.body.until).toBe('2026-11-24'));
+  });
+});

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useLastAct } from '../frame/lastAct';
+import { Term } from '../frame/Term';
 import { Mark } from '../look/Mark';
 import { day, dayTime, lastDay, span } from '../words/dates';
 import { reasonWords } from '../words/sentences';
@@ -14,7 +15,9 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
   return (
     <aside>
       <section>
-        <h2>Why now</h2>
+        <h2>
+          <Term name="why now">Why now</Term>
+        </h2>
         {page.cues.length === 0 && <div className="mid">Nothing: it was answered, or no host lacks it.</div>}
         {page.cues.map((cue) => (
           <div key={cue.type}>
@@ -45,7 +48,7 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
       </section>
       <section>
         <h2>
-          Affected versions <small>{update.platforms.join(', ')}</small>
+          <Term name="affected versions">Affected versions</Term> <small>{update.platforms.join(', ')}</small>
         </h2>
         {update.fixes.map((fix) => (
           <div key={`${fix.product} ${fix.distro} ${fix.arch}`}>
@@ -66,7 +69,9 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
       </section>
       {(update.supersedes.length > 0 || update.supersededBy.length > 0) && (
         <section>
-          <h2>Succession</h2>
+          <h2>
+            <Term name="succession">Succession</Term>
+          </h2>
           {update.supersedes.map((other) => (
             <span key={other}>
               <Link to={`/cases/${encodeURIComponent(other)}`}>{other}</Link> →{' '}
@@ -138,7 +143,9 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
     );
   return (
     <section>
-      <h2>Decided</h2>
+      <h2>
+        <Term name="decided">Decided</Term>
+      </h2>
       {nothing && <div className="mid">Nothing yet.</div>}
       {sentences(page.verdicts).map((together) => {
         const verdict = together[0] as Verdict;

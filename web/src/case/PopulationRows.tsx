@@ -2,6 +2,7 @@ import { Checkbox } from 'antd';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { HostNames } from '../frame/HostNames';
+import { Term } from '../frame/Term';
 import { CarriageBar } from '../look/CarriageBar';
 import { Mark } from '../look/Mark';
 import { findingWords, markOf } from '../words/sentences';
@@ -26,8 +27,12 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
       <div className="pophead">
         <span />
         <span>Population</span>
-        <span>lack it</span>
-        <span>what holds</span>
+        <span>
+          <Term name="lacks">lack it</Term>
+        </span>
+        <span>
+          <Term name="what holds" />
+        </span>
       </div>
       {rows.length === 0 && (
         <p className="empty">
@@ -44,7 +49,10 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
             )}
           </span>
           <span>
-            <span className="popname">{row.name}</span> <span className="mid">tier {row.tier}</span>
+            <span className="popname">{row.name}</span>{' '}
+            <span className="mid">
+              <Term name="tier">tier {row.tier}</Term>
+            </span>
             {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
           </span>
           <span>

@@ -6,18 +6,19 @@ import { type State, useCarrierHosts, useCarriersOf, useRuling } from '../api/qu
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
+import { Term } from '../frame/Term';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
 import { chainWords, findingWords } from '../words/sentences';
 
-const STATES: { value: State; label: string }[] = [
-  { value: 'CARRIES', label: 'carries' },
-  { value: 'PARTLY', label: 'carries in part' },
-  { value: 'MISSING', label: 'missing' },
-  { value: 'UNKNOWN', label: 'unknown' },
-  { value: 'NOT_APPLICABLE', label: 'not applicable' },
-];
+const STATES = [
+  { value: 'CARRIES', label: 'carries', term: 'carries' },
+  { value: 'PARTLY', label: 'carries in part', term: 'in part' },
+  { value: 'MISSING', label: 'missing', term: 'missing' },
+  { value: 'UNKNOWN', label: 'unknown', term: 'unknown' },
+  { value: 'NOT_APPLICABLE', label: 'not applicable', term: 'not applicable' },
+] as const satisfies { value: State; label: string; term: string }[];
 const stateWord = (state: State) => STATES.find((s) => s.value === state)?.label ?? state;
 
 /** One update: its states by population, which add up, and the hosts by name. */
@@ -70,7 +71,7 @@ export default function CarriersOf() {
               <th scope="col" style={{ width: 220 }} />
               {STATES.map((s) => (
                 <th scope="col" key={s.value} style={{ textAlign: 'right' }}>
-                  {s.label}
+                  <Term name={s.term}>{s.label}</Term>
                 </th>
               ))}
               <th scope="col" style={{ textAlign: 'right' }}>
@@ -123,7 +124,7 @@ export default function CarriersOf() {
             style={{ width: 140 }}
             value={state}
             onChange={(value) => set('state', value)}
-            options={STATES}
+            options={STATES.map(({ value, label }) => ({ value, label }))}
           />
           <span className="space" />
           <a href={`/api/carriers/${encodeURIComponent(id)}/hosts.csv?${query}`} download>

@@ -7,6 +7,7 @@ import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useLastAct } from '../frame/lastAct';
+import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
@@ -150,8 +151,12 @@ export function Docket() {
       <table className="strips" aria-label="Cases">
         <thead>
           <tr className="strip-head">
-            <th scope="col">Update, and why now</th>
-            <th scope="col">Hosts that carry it, lack it, unknown</th>
+            <th scope="col">
+              Update, and <Term name="why now" />
+            </th>
+            <th scope="col">
+              Hosts that <Term name="carries">carry it</Term>, <Term name="lacks">lack it</Term>, <Term name="unknown" />
+            </th>
             <th scope="col" className="marks">
               {docket.data.populations.map((p) => (
                 <span key={p.id} className="headcell">

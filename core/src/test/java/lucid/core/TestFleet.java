@@ -2,6 +2,7 @@ package lucid.core;
 
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -32,7 +33,7 @@ public final class TestFleet {
     }
 
     public static Host hostSeen(int number, Instant lastReport, Map<String, Trait> traits, String... purls) {
-        List<InstalledProduct> products = java.util.Arrays.stream(purls).map(PackageReference::parse)
+        List<InstalledProduct> products = Arrays.stream(purls).map(PackageReference::parse)
                 .map(r -> new InstalledProduct(r.build(), r.version().orElseThrow())).toList();
         return new Host(number, "host-" + number, "Fathom OS 31", traits, products, Optional.empty(), Optional.empty(), lastReport);
     }
@@ -53,7 +54,7 @@ public final class TestFleet {
 
     /** A bugfix published and read {@code NOW}, fixed in the given versions. */
     public static Update update(String id, String... fixedPurls) {
-        List<Fix> fixes = java.util.Arrays.stream(fixedPurls).map(PackageReference::parse)
+        List<Fix> fixes = Arrays.stream(fixedPurls).map(PackageReference::parse)
                 .map(r -> new Fix(r.build(), List.of(AffectedRange.below(r.version().orElseThrow())))).toList();
         return Update.join(Optional.empty(), Optional.of(new UpdateNotice(id, "Update " + id, "Fathom", "", "1", NOW, Kind.BUGFIX, Optional.empty(),
                 RestartNeed.NONE, Optional.empty(), List.of(), List.of(), fixes)), NOW);

@@ -17,6 +17,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
+import org.assertj.core.api.Assertions;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -29,7 +30,7 @@ class DocumentsTest {
     }
 
     private static List<Problem> refusal(String text) {
-        return org.assertj.core.api.Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text)).problems();
+        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text)).problems();
     }
 
     // ---- CSAF

@@ -2,6 +2,7 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.HashMap;
@@ -36,7 +37,7 @@ class JudgingTest {
     }
 
     private static LocalDate inDays(int days) {
-        return LocalDate.ofInstant(java.time.Instant.parse(SERVER.machine().get("/api/clock").json().path("now").asString()), ZoneOffset.UTC).plusDays(days);
+        return LocalDate.ofInstant(Instant.parse(SERVER.machine().get("/api/clock").json().path("now").asString()), ZoneOffset.UTC).plusDays(days);
     }
 
     private Map<String, Object> draft(String type, int days, String... populations) {

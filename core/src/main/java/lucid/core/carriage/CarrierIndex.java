@@ -1,6 +1,5 @@
 package lucid.core.carriage;
 
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.HashMap;
@@ -168,13 +167,5 @@ public final class CarrierIndex {
             }
             return highest;
         }
-    }
-
-    /** The versions of a product on hosts, in ascending order, each with its hosts; for all builds together. */
-    public List<Map.Entry<String, RoaringBitmap>> versions(Product product) {
-        NavigableMap<String, RoaringBitmap> merged = new TreeMap<>(product.ordering());
-        columns.getOrDefault(product, Map.of()).values()
-                .forEach(column -> column.forEach((version, hosts) -> merged.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
-        return new ArrayList<>(merged.entrySet());
     }
 }

@@ -9,10 +9,6 @@ import java.util.Locale;
 public enum Rating {
     UNRATED, NONE, LOW, MEDIUM, HIGH, CRITICAL;
 
-    public String word() {
-        return name().charAt(0) + name().substring(1).toLowerCase(Locale.ROOT);
-    }
-
     /** A vendor's word on our scale: Moderate is Medium, Important is High; an unknown word or none is unrated. */
     public static Rating ofVendorWord(String word) {
         return switch (word.strip().toLowerCase(Locale.ROOT)) {

@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import lucid.core.TestFleet;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
@@ -90,7 +91,7 @@ class CarrierIndexFuzzTest {
             }
             fixes.add(new Fix(build(random), tracks));
         }
-        List<Fix> oneEach = fixes.stream().collect(java.util.stream.Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream().toList();
+        List<Fix> oneEach = fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream().toList();
         return Update.join(Optional.empty(), Optional.of(new UpdateNotice("U", "U", "", "", "1", TestFleet.NOW, Kind.BUGFIX, Optional.empty(), RestartNeed.NONE,
                 Optional.empty(), List.of(), random.nextInt(4) == 0 ? List.of("Tarn Linux 4") : List.of(), oneEach)), TestFleet.NOW);
     }

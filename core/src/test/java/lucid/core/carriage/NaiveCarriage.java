@@ -2,7 +2,6 @@ package lucid.core.carriage;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.Fix;
@@ -47,11 +46,5 @@ final class NaiveCarriage {
                 .max(fix.build().product().ordering())
                 .map(fix::standing)
                 .orElse(Standing.NOT_SPOKEN_OF);
-    }
-
-    static Map<String, CarriageState> all(Update update, List<Host> hosts, Instant now) {
-        Map<String, CarriageState> states = new java.util.TreeMap<>();
-        hosts.forEach(host -> states.put(host.name(), of(update, host, now)));
-        return states;
     }
 }

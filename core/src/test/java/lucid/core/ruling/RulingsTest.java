@@ -22,7 +22,9 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
+import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateNotice;
 import org.junit.jupiter.api.Test;
 
 class RulingsTest {
@@ -88,8 +90,8 @@ class RulingsTest {
 
     @Test
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
-        Update old = Update.join(Optional.empty(), Optional.of(new lucid.core.update.UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
-                Optional.empty(), lucid.core.update.RestartNeed.NONE, Optional.empty(), List.of(), List.of(), UPDATE.fixes())), NOW);
+        Update old = Update.join(Optional.empty(), Optional.of(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
+                Optional.empty(), RestartNeed.NONE, Optional.empty(), List.of(), List.of(), UPDATE.fixes())), NOW);
         Rulings rulings = new Rulings(Decisions.NONE, LADDER);
         assertThat(rulings.offeredByRule(old, Optional.of(LADDER.populations().get(0)))).contains(day(5));
     }

@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
@@ -138,7 +139,7 @@ class CarriersController {
                         h.lastReport(), h.holds().answer().name().toLowerCase().replace('_', ' '), h.until().map(Instant::toString).orElse(""))));
     }
 
-    private static String joined(CarrierHost host, java.util.function.Function<FoundVersion, String> part) {
+    private static String joined(CarrierHost host, Function<FoundVersion, String> part) {
         return host.versions().stream().map(part).filter(p -> !p.isEmpty()).collect(Collectors.joining("; "));
     }
 

@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
@@ -12,15 +13,16 @@ import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicate;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Answer;
 import lucid.core.ruling.ExceptionGrant;
-import lucid.core.ruling.Finding;
 import lucid.core.ruling.Holding;
 import lucid.core.ruling.Holdings;
 import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Rulings;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -34,6 +36,7 @@ import lucid.server.state.State;
 import lucid.server.views.Views.FindingView;
 import lucid.server.views.Views.HoldingView;
 import lucid.server.views.Views.StateCounts;
+import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -163,7 +166,7 @@ class DocketController {
 
     private static <T> List<T> reversed(Stream<T> items) {
         List<T> list = new ArrayList<>(items.toList());
-        java.util.Collections.reverse(list);
+        Collections.reverse(list);
         return list;
     }
 
@@ -206,9 +209,8 @@ class DocketController {
         Picture picture = state.picture();
         Instant now = clock.instant();
         DocketCase docketCase = Docket.docketCase(picture.update(id), picture.fleet(), picture.index(), picture.decisions(), now);
-        var found = picture.fleet().host(host).orElseThrow(() -> lucid.server.web.ProblemException.notFound("there is no host " + host));
-        var ruling = new Rulings(picture.decisions(), picture.fleet().ladder()).ruling(found, docketCase.update(), docketCase.carriage().lastKnown(found.number()), now);
-        List<Finding> chain = ruling.chain();
-        return new RulingView(host, FindingView.of(ruling.holds(), picture.decisions()), ruling.until(), chain.stream().map(f -> FindingView.of(f, picture.decisions())).toList());
+        Host found = picture.fleet().host(host).orElseThrow(() -> ProblemException.notFound("there is no host " + host));
+        Ruling ruling = new Rulings(picture.decisions(), picture.fleet().ladder()).ruling(found, docketCase.update(), docketCase.carriage().lastKnown(found.number()), now);
+        return new RulingView(host, FindingView.of(ruling.holds(), picture.decisions()), ruling.until(), ruling.chain().stream().map(f -> FindingView.of(f, picture.decisions())).toList());
     }
 }

@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
@@ -62,7 +63,7 @@ class PopulationsController {
                 rule.otherwise().delay().map(Duration::toDays));
     }
 
-    private static List<String> sorted(java.util.Set<String> names) {
+    private static List<String> sorted(Set<String> names) {
         return names.stream().sorted().toList();
     }
 }

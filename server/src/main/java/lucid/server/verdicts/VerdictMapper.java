@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import lucid.core.fleet.Predicates;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
@@ -41,7 +42,7 @@ public interface VerdictMapper {
             return parts.stream().map(Object::toString).sorted().collect(Collectors.joining(","));
         }
 
-        private static java.util.stream.Stream<String> split(String text) {
+        private static Stream<String> split(String text) {
             return Arrays.stream(text.split(",")).filter(part -> !part.isEmpty());
         }
 

@@ -1,0 +1,28 @@
+import { Tooltip } from 'antd';
+import type { ReactNode } from 'react';
+
+/** Our own terms, each in one line of help. */
+const HELP = {
+  'why now': 'A cue: one fact that makes a case need judgement. It goes when a verdict or an answer is given.',
+  carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
+  lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
+  'in part': 'Some of the products that the update speaks of have the fix, others lack it.',
+  missing: 'None of the products that the update speaks of has the fix.',
+  unknown: 'The host has not been heard from for three of its rhythms and three days. Its last known state is kept beside it.',
+  'not applicable': 'The host has no product that the update speaks of, or is of another platform.',
+  tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
+  'what holds': 'The first that applies: a force that names what it overrides, an exception, the latest verdict, the standing rule.',
+  'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',
+  'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',
+  decided: 'Verdicts, exceptions and answers on this update. What has ended or was taken back is shown faint.',
+  succession: 'What this update replaces, and what replaces it. A block says nothing about a successor.',
+} as const;
+
+/** A term that tells what it means when the pointer rests on it. */
+export function Term({ name, children }: { name: keyof typeof HELP; children?: ReactNode }) {
+  return (
+    <Tooltip title={HELP[name]} mouseEnterDelay={0.4}>
+      <dfn>{children ?? name}</dfn>
+    </Tooltip>
+  );
+}

@@ -83,6 +83,41 @@ test('files that are dropped are taken or refused one by one, with place and rea
   await expect(refused).toContainText("'a weakness' is no CVE identifier");
 });
 
+test('a file that is let go over the page is read', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/intake');
+  const area = page.getByRole('region', { name: 'Bring documents in' });
+  await area.waitFor();
+  const dropped = await page.evaluateHandle(
+    (content) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([content], 'let-go.json', { type: 'application/json' }));
+      return transfer;
+    },
+    advisory('DROP-3', 'pkg:deb/debian/dpkg?arch=amd64', '99'),
+  );
+  await area.dispatchEvent('drop', { dataTransfer: dropped });
+  await expect(page.getByRole('row', { name: /let-go\.json.*DROP-3/ })).toContainText('taken');
+});
+
+test('an administrator adds an analyst, who signs in and judges', async ({ page }) => {
+  await signIn(page, 'k.strand', '/access');
+  await page.goto('/access');
+  await page.getByLabel('Signs in as').fill('n.berg');
+  await page.getByLabel('Name in the record').fill('N. Berg');
+  await page.getByLabel('Password').fill('short');
+  await page.getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByRole('alert')).toContainText('a password has at least 10 characters');
+  await page.getByLabel('Password').fill('skerry-line');
+  await page.getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByRole('row', { name: /n\.berg N\. Berg analyst/ })).toBeVisible();
+  await page.getByRole('button', { name: /K\. Strand/ }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await signIn(page, 'n.berg');
+  await expect(page.getByRole('button', { name: /N\. Berg/ })).toBeVisible();
+  await expect(page.getByText('leave to the rule')).toBeVisible();
+});
+
 test('the list of hosts is a file', async ({ page }) => {
   await signIn(page);
   await page.goto('/carriers/LNT-1107?population=ticket-kiosks&state=CARRIES');

@@ -117,7 +117,11 @@ class AccessTest {
     @Test
     void pagesComeWithAStrictPolicyAndEveryPlaceHasItsAddress() {
         for (String place : new String[] {"/", "/docket", "/cases/LNT-1", "/carriers/X?population=a", "/record"}) {
-            assertThat(SERVER.nobody().get(place).text()).as(place).contains("<div id=\"root\">");
+            LucidServer.Answer page = SERVER.nobody().get(place);
+            assertThat(page.text()).as(place).contains("<div id=\"root\">");
+            assertThat(page.headers().firstValue("Content-Security-Policy")).as(place).hasValueSatisfying(policy -> assertThat(policy)
+                    .contains("default-src 'self'", "frame-ancestors 'none'").doesNotContain("script-src", "unsafe-eval"));
+            assertThat(page.headers().firstValue("X-Content-Type-Options")).contains("nosniff");
         }
     }
 }

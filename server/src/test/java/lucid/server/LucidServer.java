@@ -5,6 +5,7 @@ import java.io.UncheckedIOException;
 import java.net.CookieManager;
 import java.net.URI;
 import java.net.http.HttpClient;
+import java.net.http.HttpHeaders;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublisher;
 import java.net.http.HttpRequest.BodyPublishers;
@@ -61,7 +62,7 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         address = URI.create("http://127.0.0.1:" + context.getEnvironment().getProperty("local.server.port"));
     }
 
-    public record Answer(int status, String text) {
+    public record Answer(int status, String text, HttpHeaders headers) {
         public JsonNode json() {
             return JSON.readTree(text);
         }
@@ -118,7 +119,7 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
                     .forEach(c -> request.header("X-XSRF-TOKEN", c.getValue()));
             try {
                 HttpResponse<String> response = http.send(request.build(), HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
-                return new Answer(response.statusCode(), response.body());
+                return new Answer(response.statusCode(), response.body(), response.headers());
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             } catch (InterruptedException e) {

@@ -7,13 +7,19 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import lucid.core.carriage.Carriages;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
 import lucid.core.update.AffectedRange;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
@@ -33,9 +39,23 @@ public final class TestFleet {
     }
 
     public static Host hostSeen(int number, Instant lastReport, Map<String, Trait> traits, String... purls) {
+        return Host.first(number, report(number, lastReport, Optional.empty(), traits, purls));
+    }
+
+    public static HostReport report(int number, Instant at, Optional<Instant> lastStart, Map<String, Trait> traits, String... purls) {
         List<InstalledProduct> products = Arrays.stream(purls).map(PackageReference::parse)
                 .map(r -> new InstalledProduct(r.build(), r.version().orElseThrow())).toList();
-        return new Host(number, "host-" + number, "Fathom OS 31", traits, products, Optional.empty(), Optional.empty(), lastReport);
+        return new HostReport("host-" + number, "Fathom OS 31", at, traits, products, Optional.empty(), lastStart, List.of());
+    }
+
+    /** These hosts and updates as one picture. */
+    public static Carriages carriages(Fleet fleet, List<Update> updates) {
+        List<Host> hosts = fleet.hosts(fleet.all()).toList();
+        return new Carriages(Catalogue.EMPTY.with(updates), fleet, index(hosts, false), index(hosts, true), Outcomes.NONE);
+    }
+
+    public static CarrierIndex index(List<Host> hosts, boolean running) {
+        return CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), running ? h.running() : h.products())).toList());
     }
 
     public static Trait text(String value) {
@@ -54,9 +74,20 @@ public final class TestFleet {
 
     /** A bugfix published and read {@code NOW}, fixed in the given versions. */
     public static Update update(String id, String... fixedPurls) {
+        return update(id, RestartNeed.NONE, List.of(), fixedPurls);
+    }
+
+    public static Update update(String id, RestartNeed restart, List<String> supersedes, String... fixedPurls) {
         List<Fix> fixes = Arrays.stream(fixedPurls).map(PackageReference::parse)
                 .map(r -> new Fix(r.build(), List.of(AffectedRange.below(r.version().orElseThrow())))).toList();
-        return Update.join(Optional.empty(), Optional.of(new UpdateNotice(id, "Update " + id, "Fathom", "", "1", NOW, Kind.BUGFIX, Optional.empty(),
-                RestartNeed.NONE, Optional.empty(), List.of(), List.of(), fixes)), NOW);
+        return update(notice(id, "1", restart, supersedes, List.of(), fixes), Optional.empty(), NOW);
+    }
+
+    public static UpdateNotice notice(String id, String revision, RestartNeed restart, List<String> supersedes, List<String> platforms, List<Fix> fixes) {
+        return new UpdateNotice(id, "Update " + id, "Fathom", "", revision, NOW, Kind.BUGFIX, Optional.empty(), Optional.of(restart), Optional.empty(), supersedes, platforms, fixes);
+    }
+
+    public static Update update(UpdateNotice notice, Optional<Update> before, Instant read) {
+        return Update.join(List.of(), Optional.of(notice), before, read);
     }
 }

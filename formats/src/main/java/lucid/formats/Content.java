@@ -5,15 +5,26 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
 import lucid.core.update.UpdateNotice;
+import lucid.formats.inventory.HostEvents;
+import lucid.formats.table.TraitRow;
+import lucid.formats.updateinfo.RepositoryFile;
 
 /** What a document says, in core's types. */
 public sealed interface Content {
 
-    record OfAdvisory(Advisory advisory) implements Content {}
+    /** One advisory a document, or many in the metadata of a package repository. */
+    record OfAdvisories(List<Advisory> advisories) implements Content {}
 
     record OfNotice(UpdateNotice notice) implements Content {}
 
-    record OfInventory(List<HostReport> reports) implements Content {}
+    /** @param events what hosts tell without a whole report */
+    record OfInventory(List<HostReport> reports, List<HostEvents> events) implements Content {}
+
+    /** Traits that somebody else than the host itself tells of it. */
+    record OfTraits(List<TraitRow> rows) implements Content {}
 
     record OfPopulations(Ladder ladder) implements Content {}
+
+    /** Names of other files, by which these can be checked; nothing by itself. */
+    record OfRepository(List<RepositoryFile> files) implements Content {}
 }

@@ -5,13 +5,19 @@ import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import lucid.formats.csaf.CsafReader;
+import lucid.formats.cyclonedx.CycloneDxReader;
 import lucid.formats.inventory.InventoryReader;
 import lucid.formats.notice.NoticeReader;
+import lucid.formats.osv.OsvReader;
 import lucid.formats.populations.PopulationsReader;
+import lucid.formats.table.HostTable;
+import lucid.formats.table.HostTableReader;
+import lucid.formats.updateinfo.RepositoryIndexReader;
+import lucid.formats.updateinfo.UpdateinfoReader;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
-import tools.jackson.core.exc.StreamConstraintsException;
 import tools.jackson.core.StreamReadFeature;
+import tools.jackson.core.exc.StreamConstraintsException;
 import tools.jackson.core.json.JsonFactory;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
@@ -20,44 +26,85 @@ import tools.jackson.databind.json.JsonMapper;
 /** Tells the format of a document and reads it. */
 public final class Documents {
 
-    /** Longest document that is read, in bytes. */
+    /** Longest document that is read, in bytes, compressed or expanded. */
     public static final int LONGEST = 64 * 1024 * 1024;
 
     private static final int DEEPEST = 100;
     private static final int LONGEST_TEXT = 2_000_000;
+    /** A tree costs up to a hundred bytes a token; a real advisory of 20 MB has less than a million. */
+    private static final int MOST_TOKENS = 3_000_000;
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
-                            .maxNestingDepth(DEEPEST).maxStringLength(LONGEST_TEXT).maxDocumentLength(LONGEST).build())
+                            .maxNestingDepth(DEEPEST).maxStringLength(LONGEST_TEXT).maxDocumentLength(LONGEST).maxTokenCount(MOST_TOKENS).build())
                     .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
                     .build())
             .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
             .build();
 
-    private static final List<DocumentReader> READERS = List.of(new CsafReader(), new NoticeReader(), new PopulationsReader());
+    private static final List<JsonReader> READERS = List.of(new CsafReader(), new NoticeReader(), new PopulationsReader(), new OsvReader(), new CycloneDxReader());
+
+    private static final String FORMATS = "a CSAF 2.0 advisory, an OSV advisory, an rpm repository's updateinfo or index, an update notice, a host inventory, "
+            + "a CycloneDX inventory, a table of hosts, or populations";
 
     private Documents() {}
 
     /**
-     * Reads a document of any known format.
+     * Reads a document of any known format, plain or compressed.
      *
      * @throws RefusedDocumentException with place and reason, if nothing of it can be taken
      */
-    public static ReadDocument read(byte[] document) {
-        if (document.length > LONGEST) {
-            throw new RefusedDocumentException("", "the document is longer than " + LONGEST / 1024 / 1024 + " MB");
+    public static ReadDocument read(byte[] document, ReadingHints hints) {
+        byte[] plain = Compression.expanded(requireLength(document));
+        if (isXml(plain)) {
+            return xml(plain, hints);
         }
-        String text = text(document);
+        String text = text(plain);
         if (InventoryReader.recognises(text)) {
             return InventoryReader.read(text);
+        }
+        String start = text.stripLeading();
+        if (!start.startsWith("{") && !start.startsWith("[") && HostTable.recognises(start)) {
+            return HostTableReader.read(start, hints);
         }
         JsonNode root = json(text);
         return READERS.stream()
                 .filter(reader -> reader.recognises(root))
                 .findFirst()
-                .orElseThrow(() -> new RefusedDocumentException("", "this is JSON, but none of the formats that are read: "
-                        + "a CSAF 2.0 advisory, an update notice, a host inventory, or populations"))
+                .orElseThrow(() -> new RefusedDocumentException("", "this is JSON, but none of the formats that are read: " + FORMATS))
                 .read(root);
+    }
+
+    /** What a table of hosts would be read as. */
+    public static HostTableReader.Preview preview(byte[] table, ReadingHints hints) {
+        return HostTableReader.preview(text(Compression.expanded(requireLength(table))), hints);
+    }
+
+    private static byte[] requireLength(byte[] document) {
+        if (document.length > LONGEST) {
+            throw new RefusedDocumentException("", "the document is longer than " + LONGEST / 1024 / 1024 + " MB");
+        }
+        return document;
+    }
+
+    /** True if the first sign is {@code <}, in UTF-8 or, after its byte order mark, in UTF-16; what it is declared as the parser finds out. */
+    private static boolean isXml(byte[] document) {
+        for (byte sign : document) {
+            boolean passedOver = sign == ' ' || sign == '\n' || sign == '\r' || sign == '\t' || sign == 0 || sign < 0;
+            if (!passedOver) {
+                return sign == '<';
+            }
+        }
+        return false;
+    }
+
+    private static ReadDocument xml(byte[] document, ReadingHints hints) {
+        XmlElement root = XmlDocument.root(document);
+        return switch (root.name()) {
+            case "updates" -> UpdateinfoReader.read(document, hints);
+            case "repomd" -> RepositoryIndexReader.read(document);
+            default -> throw new RefusedDocumentException(root.place(), "this is XML, but none of the formats that are read: " + FORMATS);
+        };
     }
 
     private static String text(byte[] document) {
@@ -77,7 +124,8 @@ public final class Documents {
             }
             return root;
         } catch (StreamConstraintsException e) {
-            throw new RefusedDocumentException("", "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + LONGEST_TEXT + " characters");
+            throw new RefusedDocumentException("", "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + LONGEST_TEXT + " characters, at most "
+                    + MOST_TOKENS + " values");
         } catch (JacksonException e) {
             String place = e.getLocation() == null ? "" : "line " + e.getLocation().getLineNr() + ", column " + e.getLocation().getColumnNr();
             throw new RefusedDocumentException(place, "this is not valid JSON: " + e.getOriginalMessage());

@@ -83,6 +83,14 @@ public record JsonPlace(JsonNode node, String pointer) {
         }
     }
 
+    /** @throws IllegalArgumentException for anything but an http or https address */
+    public static String requireWebAddress(String address) {
+        if (!address.matches("https?://\\S+")) {
+            throw new IllegalArgumentException("'" + address + "' is no web address");
+        }
+        return address;
+    }
+
     public double number() {
         if (!node.isNumber()) {
             throw refused("expected a number");

@@ -1,12 +1,47 @@
 package lucid.formats;
 
 import java.util.List;
+import java.util.stream.Stream;
+import lucid.core.update.Advisory;
 
 /**
  * A document that was read.
  *
- * @param subject identifier of what it is about: an update, or how many hosts
- * @param revision the document's own, empty where the format has none
  * @param problems parts of it that were left out
  */
-public record ReadDocument(Format format, String subject, String revision, Content content, List<Problem> problems) {}
+public record ReadDocument(Format format, Content content, List<Problem> problems) {
+
+    /** What it is about: the identifier of an update, the name of a host, or how many. */
+    public String subject() {
+        if (content instanceof Content.OfAdvisories advisories) {
+            return one(advisories.advisories().stream().map(Advisory::id), advisories.advisories().size(), "updates");
+        }
+        if (content instanceof Content.OfNotice notice) {
+            return notice.notice().id();
+        }
+        if (content instanceof Content.OfInventory inventory) {
+            Stream<String> names = Stream.concat(inventory.reports().stream().map(r -> r.name()), inventory.events().stream().map(e -> e.host())).distinct();
+            List<String> all = names.toList();
+            return one(all.stream(), all.size(), "hosts");
+        }
+        if (content instanceof Content.OfTraits traits) {
+            return one(traits.rows().stream().map(row -> row.host()), traits.rows().size(), "hosts");
+        }
+        if (content instanceof Content.OfRepository repository) {
+            return repository.files().size() + " files";
+        }
+        return ((Content.OfPopulations) content).ladder().populations().size() + " populations";
+    }
+
+    /** The document's own revision; empty where the format has none or it holds many updates. */
+    public String revision() {
+        if (content instanceof Content.OfAdvisories advisories && advisories.advisories().size() == 1) {
+            return advisories.advisories().get(0).revision();
+        }
+        return content instanceof Content.OfNotice notice ? notice.notice().revision() : "";
+    }
+
+    private static String one(Stream<String> names, int count, String many) {
+        return count == 1 ? names.findFirst().orElseThrow() : count + " " + many;
+    }
+}

@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
@@ -60,7 +61,7 @@ class ReporterTest {
                 stanza("broken", "1.0", "half-installed"));
         Ran ran = run("--print", "--name", "bri-auk-1");
         assertThat(ran.exit()).as(ran.errors()).isZero();
-        ReadDocument document = Documents.read(ran.output());
+        ReadDocument document = Documents.read(ran.output(), ReadingHints.none(Instant.EPOCH));
         assertThat(document.problems()).isEmpty();
         HostReport host = ((Content.OfInventory) document.content()).reports().get(0);
         assertThat(host.name()).isEqualTo("bri-auk-1");
@@ -76,7 +77,7 @@ class ReporterTest {
     @Test
     void aNameWithQuotesStaysAName() throws Exception {
         installed(stanza("libtls", "1.0", "installed"));
-        HostReport host = ((Content.OfInventory) Documents.read(run("--print", "--name", "a\"b\\c").output()).content()).reports().get(0);
+        HostReport host = ((Content.OfInventory) Documents.read(run("--print", "--name", "a\"b\\c").output(), ReadingHints.none(Instant.EPOCH)).content()).reports().get(0);
         assertThat(host.name()).isEqualTo("a\"b\\c");
     }
 

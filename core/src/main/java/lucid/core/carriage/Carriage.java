@@ -5,23 +5,60 @@ import java.util.Map;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * The state of every host for one update at one instant. {@code carries}, {@code partly} and {@code missing} are the last known states,
- * whether or not they are still fresh.
+ * The state of every host for one update at one instant.
+ *
+ * <p>The last known states, {@code carries} to {@code missing}, come from the last reports whether or not these are still fresh, and
+ * share no host. What was told since the last report lies over them.
  *
  * @param all every host
+ * @param carries with nothing outstanding
+ * @param viaSuccessor of those and of the restarts, hosts that carry it only through a successor
+ * @param toldInstalled hosts that told of an install after their last report
+ * @param toldFailed hosts that told of a failure or a removal after their last report
+ * @param silentAfterInstall hosts that told of an install so long ago that their silence means something
  * @param stale hosts whose last report is too old to tell
  */
-public record Carriage(RoaringBitmap all, RoaringBitmap carries, RoaringBitmap partly, RoaringBitmap missing, RoaringBitmap stale) {
+public record Carriage(
+        RoaringBitmap all,
+        RoaringBitmap carries,
+        RoaringBitmap restartOutstanding,
+        RoaringBitmap partly,
+        RoaringBitmap failed,
+        RoaringBitmap missing,
+        RoaringBitmap viaSuccessor,
+        RoaringBitmap toldInstalled,
+        RoaringBitmap toldFailed,
+        RoaringBitmap silentAfterInstall,
+        RoaringBitmap stale) {
 
     /** The hosts in a state. */
     public RoaringBitmap in(CarriageState state) {
         return switch (state) {
-            case CARRIES -> RoaringBitmap.andNot(carries, stale);
-            case PARTLY -> RoaringBitmap.andNot(partly, stale);
-            case MISSING -> RoaringBitmap.andNot(missing, stale);
-            case UNKNOWN -> RoaringBitmap.and(applicable(), stale);
+            case CARRIES -> fresh(carries);
+            case RESTART_OUTSTANDING -> fresh(restartOutstanding);
+            case CLAIMED -> toldInstalled.clone();
+            case PARTLY -> fresh(partly);
+            case FAILED -> RoaringBitmap.or(fresh(failed), toldFailed);
+            case MISSING -> fresh(missing);
+            case UNKNOWN -> unknown();
             case NOT_APPLICABLE -> RoaringBitmap.andNot(all, applicable());
         };
+    }
+
+    private RoaringBitmap fresh(RoaringBitmap known) {
+        RoaringBitmap fresh = RoaringBitmap.andNot(known, stale);
+        fresh.andNot(toldInstalled);
+        fresh.andNot(toldFailed);
+        fresh.andNot(silentAfterInstall);
+        return fresh;
+    }
+
+    private RoaringBitmap unknown() {
+        RoaringBitmap unknown = RoaringBitmap.and(applicable(), stale);
+        unknown.andNot(toldInstalled);
+        unknown.andNot(toldFailed);
+        unknown.or(silentAfterInstall);
+        return unknown;
     }
 
     /** How many of {@code among} are in each state; the counts add up to the size of {@code among}. */
@@ -35,23 +72,49 @@ public record Carriage(RoaringBitmap all, RoaringBitmap carries, RoaringBitmap p
 
     /** Hosts of which the update speaks. */
     public RoaringBitmap applicable() {
-        return RoaringBitmap.or(carries, lacking());
+        RoaringBitmap applicable = RoaringBitmap.or(carries, restartOutstanding);
+        applicable.or(partly);
+        applicable.or(failed);
+        applicable.or(missing);
+        return applicable;
     }
 
-    /** Hosts that lack it in part or whole, by their last known state. */
+    /** Hosts that want it installed, by their last known state and what they told since. */
     public RoaringBitmap lacking() {
-        return RoaringBitmap.or(partly, missing);
+        RoaringBitmap lacking = RoaringBitmap.or(partly, missing);
+        lacking.or(failed);
+        lacking.andNot(toldInstalled);
+        lacking.or(toldFailed);
+        return lacking;
+    }
+
+    /** Hosts that have it or told that they have: all of which it speaks but the lacking ones. */
+    public RoaringBitmap having() {
+        return RoaringBitmap.andNot(applicable(), lacking());
     }
 
     public CarriageState of(int host) {
         CarriageState known = lastKnown(host);
-        return known != CarriageState.NOT_APPLICABLE && stale.contains(host) ? CarriageState.UNKNOWN : known;
+        if (silentAfterInstall.contains(host)) {
+            return CarriageState.UNKNOWN;
+        }
+        boolean told = toldInstalled.contains(host) || toldFailed.contains(host);
+        return known != CarriageState.NOT_APPLICABLE && !told && stale.contains(host) ? CarriageState.UNKNOWN : known;
     }
 
-    /** The state of the last report, however old; never {@link CarriageState#UNKNOWN}. */
+    /** The state of the last report, however old, or what was told since; never {@link CarriageState#UNKNOWN}. */
     public CarriageState lastKnown(int host) {
+        if (toldInstalled.contains(host)) {
+            return CarriageState.CLAIMED;
+        }
+        if (failed.contains(host) || toldFailed.contains(host)) {
+            return CarriageState.FAILED;
+        }
         if (carries.contains(host)) {
             return CarriageState.CARRIES;
+        }
+        if (restartOutstanding.contains(host)) {
+            return CarriageState.RESTART_OUTSTANDING;
         }
         if (partly.contains(host)) {
             return CarriageState.PARTLY;

@@ -1,21 +1,105 @@
 package lucid.core.carriage;
 
 import java.time.Instant;
+import java.util.Comparator;
+import java.util.Optional;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Outcomes;
+import lucid.core.update.AffectedRange;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
+import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.version.VersionOrdering;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Computes which hosts carry an update, from the versions that they reported. */
-public final class Carriages {
-
-    private Carriages() {}
+/**
+ * Computes which hosts carry an update, from the versions that they reported and what they told since.
+ *
+ * @param installed versions that are installed
+ * @param running versions that still run though another is installed over them
+ */
+public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed, CarrierIndex running, Outcomes outcomes) {
 
     /**
-     * The state of every host of {@code fleet} at {@code now}. Every statement is by bitmap arithmetic: a product lacks or has
-     * the fix, a host carries the update if all spoken-of products have it, partly if some do.
+     * The state of every host of the fleet at {@code now}. Every statement is by bitmap arithmetic: a product lacks or has the fix, a host
+     * carries the update if all spoken-of products have it or it carries a successor, partly if some have it.
      */
-    public static Carriage of(Update update, Fleet fleet, CarrierIndex index, Instant now) {
+    public Carriage of(Update update, Instant now) {
+        CarrierIndex.Split split = split(update, installed);
+        RoaringBitmap spokenOf = RoaringBitmap.or(split.has(), split.lacks());
+        RoaringBitmap itself = split.whole();
+        RoaringBitmap viaSuccessor = viaSuccessor(update, RoaringBitmap.andNot(spokenOf, itself));
+        RoaringBitmap carries = RoaringBitmap.or(itself, viaSuccessor);
+        RoaringBitmap partly = RoaringBitmap.and(split.has(), split.lacks());
+        partly.andNot(viaSuccessor);
+        RoaringBitmap missing = RoaringBitmap.andNot(split.lacks(), split.has());
+        missing.andNot(viaSuccessor);
+        RoaringBitmap failed = new RoaringBitmap();
+        Told told = new Told(new RoaringBitmap(), new RoaringBitmap(), new RoaringBitmap());
+        RoaringBitmap restarts = restartOutstanding(update, itself);
+        outcomes.last(update.id()).forEach((host, outcome) -> {
+            if (spokenOf.contains(host)) {
+                place(update, outcome, now, told);
+                if (outcome.what() == Outcome.What.FAILED && missing.contains(host)) {
+                    failed.add(host);
+                }
+                if (startedBefore(outcome) && itself.contains(host) && update.restart() == RestartNeed.HOST) {
+                    restarts.add(host);
+                }
+            }
+        });
+        missing.andNot(failed);
+        carries.andNot(restarts);
+        return new Carriage(fleet.all(), carries, restarts, partly, failed, missing, viaSuccessor, told.installed, told.failed, told.silent, fleet.unknownAt(now));
+    }
+
+    private record Told(RoaringBitmap installed, RoaringBitmap failed, RoaringBitmap silent) {}
+
+    /** What was told of this revision after the last report counts before what that report showed. */
+    private void place(Update update, Outcome outcome, Instant now, Told told) {
+        Host host = fleet.host(outcome.host());
+        boolean ofThisRevision = outcome.revision().filter(revision -> !revision.equals(update.revision())).isEmpty();
+        if (!ofThisRevision || !outcome.at().isAfter(host.lastReport())) {
+            return;
+        }
+        if (outcome.what() != Outcome.What.INSTALLED) {
+            told.failed.add(outcome.host());
+        } else if (host.silentAfterInstall(outcome.at(), fleet.rhythmOf(host)).isAfter(now)) {
+            told.installed.add(outcome.host());
+        } else {
+            told.silent.add(outcome.host());
+        }
+    }
+
+    private boolean startedBefore(Outcome outcome) {
+        return outcome.what() == Outcome.What.INSTALLED
+                && fleet.host(outcome.host()).lastStart().filter(start -> start.isBefore(outcome.at())).isPresent();
+    }
+
+    /** A start of the host ends what a host restart was needed for; whether a service was restarted no report tells. */
+    private RoaringBitmap restartOutstanding(Update update, RoaringBitmap carrying) {
+        return update.restart() == RestartNeed.HOST ? RoaringBitmap.and(carrying, split(update, running).lacks()) : new RoaringBitmap();
+    }
+
+    private RoaringBitmap viaSuccessor(Update update, RoaringBitmap among) {
+        RoaringBitmap carrying = new RoaringBitmap();
+        if (!among.isEmpty()) {
+            for (Update successor : catalogue.successorsOf(update.id())) {
+                CarrierIndex.Split split = split(successor, installed);
+                RoaringBitmap all = split.whole();
+                all.and(among);
+                carrying.or(all);
+            }
+        }
+        return carrying;
+    }
+
+    /** All hosts by the fixes of an update; a host can stand on both sides, for different products. */
+    private CarrierIndex.Split split(Update update, CarrierIndex index) {
         RoaringBitmap lacks = new RoaringBitmap();
         RoaringBitmap has = new RoaringBitmap();
         for (Fix fix : update.fixes()) {
@@ -28,11 +112,26 @@ public final class Carriages {
             lacks.and(onPlatform);
             has.and(onPlatform);
         }
-        return new Carriage(
-                fleet.all(),
-                RoaringBitmap.andNot(has, lacks),
-                RoaringBitmap.and(has, lacks),
-                RoaringBitmap.andNot(lacks, has),
-                fleet.unknownAt(now));
+        return new CarrierIndex.Split(lacks, has);
+    }
+
+    /**
+     * Where a version stands among the released updates of its product.
+     *
+     * @param track first version of the track, where it has one
+     */
+    public record Level(Update update, Optional<String> track) {}
+
+    /** The newest update of the version's track whose fix is not above it; none if it lacks them all. */
+    public Optional<Level> level(InstalledProduct product) {
+        VersionOrdering ordering = product.build().product().ordering();
+        record Reached(Update update, AffectedRange track, String fixed) {}
+        return catalogue.ofProduct(product.build().product()).stream()
+                .flatMap(update -> update.fixes().stream().filter(fix -> fix.build().covers(product.build()))
+                        .flatMap(fix -> fix.trackOf(product.version()).stream())
+                        .flatMap(track -> track.fixed().stream().map(fixed -> new Reached(update, track, fixed))))
+                .filter(reached -> ordering.compare(reached.fixed(), product.version()) <= 0)
+                .max(Comparator.comparing(Reached::fixed, ordering).thenComparing(r -> r.update().published()).thenComparing(r -> r.update().id()))
+                .map(reached -> new Level(reached.update(), reached.track().introduced()));
     }
 }

@@ -45,7 +45,12 @@ public final class CarrierIndex {
     public record Change(int host, List<InstalledProduct> before, List<InstalledProduct> after) {}
 
     /** Hosts by what a fix says of the version that they have; who is in neither set has no version that it speaks of. */
-    public record Split(RoaringBitmap lacks, RoaringBitmap has) {}
+    public record Split(RoaringBitmap lacks, RoaringBitmap has) {
+        /** Hosts that have the fix in every product spoken of. */
+        RoaringBitmap whole() {
+            return RoaringBitmap.andNot(has, lacks);
+        }
+    }
 
     /** The index after these changes. */
     public CarrierIndex with(Collection<Change> changes) {
@@ -94,8 +99,8 @@ public final class CarrierIndex {
         private final Set<Object> copied = Collections.newSetFromMap(new IdentityHashMap<>());
 
         void apply(Change change) {
-            Map<ProductBuild, String> before = highest(change.before());
-            Map<ProductBuild, String> after = highest(change.after());
+            Map<ProductBuild, String> before = InstalledProduct.highest(change.before());
+            Map<ProductBuild, String> after = InstalledProduct.highest(change.after());
             before.forEach((build, version) -> {
                 if (!Objects.equals(version, after.get(build))) {
                     remove(change.host(), build, version);
@@ -157,15 +162,6 @@ public final class CarrierIndex {
                 column.put(version, hosts);
             }
             return hosts;
-        }
-
-        private Map<ProductBuild, String> highest(List<InstalledProduct> products) {
-            Map<ProductBuild, String> highest = new HashMap<>();
-            for (InstalledProduct product : products) {
-                highest.merge(product.build(), product.version(),
-                        (a, b) -> product.build().product().ordering().compare(a, b) >= 0 ? a : b);
-            }
-            return highest;
         }
     }
 }

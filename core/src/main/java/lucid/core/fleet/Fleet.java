@@ -79,6 +79,11 @@ public final class Fleet {
         return place < 0 ? Host.DEFAULT_RHYTHM : ladder.populations().get(place).rhythm().orElse(Host.DEFAULT_RHYTHM);
     }
 
+    /** How often a host is expected to report: as its population says, else {@link Host#DEFAULT_RHYTHM}. */
+    public Duration rhythmOf(Host host) {
+        return rhythm(ladder.placeOf(host));
+    }
+
     /** The picture after these hosts have reported; a host with a known number replaces its earlier self. */
     public Fleet with(List<Host> reported) {
         int highest = reported.stream().mapToInt(Host::number).max().orElse(-1);

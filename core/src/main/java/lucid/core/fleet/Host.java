@@ -2,18 +2,23 @@ package lucid.core.fleet;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.update.ProductBuild;
 
 /**
- * A machine, as it last reported itself.
+ * A machine, as its reports show it.
  *
  * @param number a small number of its own, by which bitmaps know it; 0 and up, never reused
  * @param platform name and release of its operating system, for example "Fathom OS 31"
  * @param traits typed facts by name
+ * @param running versions that still run since its last start though another one has been installed over them
  * @param supply the source from which it really takes updates, where told
  * @param lastReport instant at which the host took this inventory
+ * @param absences in the 90 days before its last report
  */
 public record Host(
         int number,
@@ -21,24 +26,87 @@ public record Host(
         String platform,
         Map<String, Trait> traits,
         List<InstalledProduct> products,
+        List<InstalledProduct> running,
         Optional<String> supply,
         Optional<Instant> lastStart,
-        Instant lastReport) {
+        Instant lastReport,
+        List<Absence> absences) {
 
     /** The rhythm in which a host reports where its population says nothing else. */
     public static final Duration DEFAULT_RHYTHM = Duration.ofDays(1);
 
     private static final Duration SHORTEST_SILENCE = Duration.ofDays(3);
+    private static final Duration ABSENCES_KEPT = Duration.ofDays(90);
 
     public Host {
         traits = Map.copyOf(traits);
         products = List.copyOf(products);
+        running = List.copyOf(running);
+        absences = List.copyOf(absences);
+    }
+
+    /** A host that reports for the first time. */
+    public static Host first(int number, HostReport report) {
+        return new Host(number, report.name(), report.platform(), report.traits(), report.products(), List.of(), report.supply(), report.lastStart(), report.at(), List.of());
+    }
+
+    /**
+     * This host after a newer report.
+     *
+     * @param rhythm how often its population expects it to report
+     */
+    public Host after(HostReport report, Duration rhythm) {
+        return new Host(number, name, report.platform(), report.traits(), report.products(), runningAfter(report), report.supply(), report.lastStart(), report.at(),
+                absencesAfter(report.at(), rhythm));
+    }
+
+    /**
+     * What was installed over a version that runs keeps the old one running until the next start. A start between two reports is taken
+     * to be later than the changes between them: most are the restart that an install asked for. Without a told start nothing can be said.
+     */
+    private List<InstalledProduct> runningAfter(HostReport report) {
+        if (report.lastStart().isEmpty() || report.lastStart().get().isAfter(lastReport)) {
+            return List.of();
+        }
+        Map<ProductBuild, String> before = InstalledProduct.highest(products);
+        running.forEach(old -> before.put(old.build(), old.version()));
+        List<InstalledProduct> next = new ArrayList<>();
+        InstalledProduct.highest(report.products()).forEach((build, version) -> {
+            String ran = before.get(build);
+            if (ran != null && !ran.equals(version)) {
+                next.add(new InstalledProduct(build, ran));
+            }
+        });
+        next.sort(Comparator.comparing(InstalledProduct::build));
+        return next;
+    }
+
+    private List<Absence> absencesAfter(Instant at, Duration rhythm) {
+        List<Absence> next = new ArrayList<>(absences);
+        Absence gap = new Absence(lastReport, at);
+        if (gap.length().compareTo(rhythm.multipliedBy(2)) > 0) {
+            next.add(gap);
+        }
+        next.removeIf(absence -> absence.to().isBefore(at.minus(ABSENCES_KEPT)));
+        return next;
     }
 
     /** From this instant on the host's state is unknown: its last report is older than three rhythms and older than three days. */
     public Instant unknownFrom(Duration rhythm) {
-        Duration silence = rhythm.multipliedBy(3);
-        return lastReport.plus(silence.compareTo(SHORTEST_SILENCE) > 0 ? silence : SHORTEST_SILENCE);
+        return lastReport.plus(longer(rhythm.multipliedBy(3), SHORTEST_SILENCE));
+    }
+
+    /**
+     * When an install that began at {@code instant} counts as followed by silence, if no report came after it: the longer of two rhythms and
+     * the host's longest absence of the last 90 days.
+     */
+    public Instant silentAfterInstall(Instant instant, Duration rhythm) {
+        Duration longest = absences.stream().map(Absence::length).reduce(Duration.ZERO, Host::longer);
+        return instant.plus(longer(rhythm.multipliedBy(2), longest));
+    }
+
+    private static Duration longer(Duration a, Duration b) {
+        return a.compareTo(b) >= 0 ? a : b;
     }
 
     /** The trait of that name; {@code name}, {@code platform} and {@code supply} are facts of every host. */
@@ -49,5 +117,12 @@ public record Host(
             case "supply" -> supply.map(Trait.Text::new);
             default -> Optional.ofNullable(traits.get(traitName));
         };
+    }
+
+    /** True if both say the same of the host, apart from when it last reported. */
+    public boolean sameButReported(Host other) {
+        return traits.equals(other.traits) && number == other.number && name.equals(other.name) && platform.equals(other.platform)
+                && products.equals(other.products) && running.equals(other.running) && supply.equals(other.supply) && lastStart.equals(other.lastStart)
+                && absences.equals(other.absences);
     }
 }

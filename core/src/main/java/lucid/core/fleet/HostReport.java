@@ -9,6 +9,7 @@ import java.util.Optional;
  * What a host says of itself at one instant: its whole inventory, not a change.
  *
  * @param at instant at which the host took the inventory
+ * @param events what happened on it with updates, each at its own instant
  */
 public record HostReport(
         String name,
@@ -17,10 +18,18 @@ public record HostReport(
         Map<String, Trait> traits,
         List<InstalledProduct> products,
         Optional<String> supply,
-        Optional<Instant> lastStart) {
+        Optional<Instant> lastStart,
+        List<Event> events) {
 
-    /** The host as this report shows it, under the number by which bitmaps know it. */
-    public Host asHost(int number) {
-        return new Host(number, name, platform, traits, products, supply, lastStart, at);
+    /** An outcome as the host tells it; see {@link Outcome}. */
+    public record Event(String updateId, Optional<String> revision, Outcome.What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
+        public Outcome on(int host) {
+            return new Outcome(host, updateId, revision, what, at, code, failureClass);
+        }
+    }
+
+    /** The same report with other traits. */
+    public HostReport with(Map<String, Trait> otherTraits) {
+        return new HostReport(name, platform, at, otherTraits, products, supply, lastStart, events);
     }
 }

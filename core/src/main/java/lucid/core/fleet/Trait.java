@@ -7,6 +7,14 @@ public sealed interface Trait {
 
     Type type();
 
+    /** What a text says where nobody tells its type: {@code true} or {@code false}, a plain decimal number, else the text itself. */
+    static Trait ofText(String text) {
+        if (text.equals("true") || text.equals("false")) {
+            return new Truth(text.equals("true"));
+        }
+        return text.matches("-?\\d{1,30}(\\.\\d{1,30})?") ? new Number(new BigDecimal(text)) : new Text(text);
+    }
+
     /** The types of traits, with the words of the predicate language's messages. */
     enum Type {
         TEXT("text"), NUMBER("a number"), TRUTH("true or false");

@@ -7,7 +7,7 @@ import org.roaringbitmap.RoaringBitmap;
  * What a verdict or exception that is still being worded would do.
  *
  * @param named every host that it names
- * @param carrying hosts of those that carry the update already, by their last known state
+ * @param carrying hosts of those that carry the update already or told so, by their last known state
  * @param notApplicable hosts of those to which the update does not apply
  * @param decided hosts for which it would be what holds
  * @param before what holds now for the decided ones

@@ -37,7 +37,7 @@ public final class Consequences {
                 .reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b));
         return new Consequence(
                 named,
-                RoaringBitmap.and(named, carriage.carries()),
+                RoaringBitmap.and(named, carriage.having()),
                 RoaringBitmap.andNot(named, carriage.applicable()),
                 decided,
                 // An exception may name hosts of several populations, each with a rule of its own.

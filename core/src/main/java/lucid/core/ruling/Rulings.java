@@ -70,10 +70,10 @@ public record Rulings(Decisions decisions, Ladder ladder) {
     /** Clause 2: a force that names as overridden an exception or block which applies here. */
     private Stream<Finding> overridingForce(Question question) {
         return latestFirst(question)
-                .filter(v -> v.type() == VerdictType.FORCE)
+                .filter(v -> v.type() == VerdictType.FORCE && answer(v, question) == Answer.OFFERED)
                 .filter(v -> standingExceptions(question).anyMatch(e -> v.overriddenExceptions().contains(e.number()))
                         || standingBlocks(question).anyMatch(b -> v.overrides().contains(b.number())))
-                .map(v -> finding(Finding.Clause.OVERRIDING_FORCE, v, question.at()));
+                .map(v -> finding(Finding.Clause.OVERRIDING_FORCE, v, question));
     }
 
     /** Clause 3: the exception with the narrowest scope; among equals the later. */
@@ -86,28 +86,45 @@ public record Rulings(Decisions decisions, Ladder ladder) {
 
     /** Clause 5: the later verdict; but nothing that offers goes over a matching block which it does not name. */
     private Stream<Finding> verdicts(Question question) {
-        Predicate<Verdict> heldBack = v -> v.answerAt(question.at()) == Answer.OFFERED
+        Predicate<Verdict> heldBack = v -> answer(v, question) == Answer.OFFERED
                 && standingBlocks(question).anyMatch(block -> !v.overrides().contains(block.number()));
         // An offer that a block holds back stays in the chain, behind everything that counts.
         return Stream.concat(
                         latestFirst(question).filter(heldBack.negate()),
                         latestFirst(question).filter(heldBack))
-                .map(v -> finding(Finding.Clause.VERDICT, v, question.at()));
+                .map(v -> finding(Finding.Clause.VERDICT, v, question));
+    }
+
+    /**
+     * What a verdict answers while it stands. A force was meant for the fixes of its day: after a revision with other fixes it withholds until
+     * somebody judges anew, at most until the standing rule would offer the revision. Block and deferral hold to their end.
+     */
+    private static Answer answer(Verdict verdict, Question question) {
+        return isForceOfOtherFixes(verdict, question) ? Answer.WITHHELD : verdict.answerAt(question.at());
+    }
+
+    private static boolean isForceOfOtherFixes(Verdict verdict, Question question) {
+        return verdict.type() == VerdictType.FORCE
+                && question.update().newFixesAfter(verdict.handedDown()).filter(revision -> !revision.read().isAfter(question.at())).isPresent();
     }
 
     /** Clause 8: the standing rule of the population, or the fleet's. */
     private Stream<Finding> standingRule(Question question) {
-        Optional<Instant> offered = offeredByRule(question.update(), question.population());
+        Optional<Instant> offered = offeredByRule(question);
         boolean open = offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
         return Stream.of(new Finding(Finding.Clause.STANDING_RULE, open ? Answer.OFFERED : Answer.WITHHELD,
                 Optional.empty(), open ? Optional.empty() : offered, Optional.empty()));
     }
 
     /**
-     * When the standing rule offers an update that nobody has judged; never, if empty. The delay counts from publication, but from
+     * When the standing rule offers an update that nobody has judged; never, if empty. What its vendor has
+     * withdrawn, or what has no fixed version, is never offered by a rule. The delay counts from publication, but from
      * the first reading of a document that was already older than the delay when it was read.
      */
     public Optional<Instant> offeredByRule(Update update, Optional<Population> population) {
+        if (update.isWithdrawn() || !update.canBeInstalled()) {
+            return Optional.empty();
+        }
         StandingRule rule = population.map(Population::rule).orElse(ladder.fleetRule());
         return rule.offerOf(update).delay().map(delay -> startOfDelay(update, delay).plus(delay));
     }
@@ -121,17 +138,22 @@ public record Rulings(Decisions decisions, Ladder ladder) {
         return Stream.of(
                         question.verdicts().stream().map(Verdict::end),
                         decisions.exceptions().stream().map(ExceptionGrant::until),
-                        offeredByRule(question.update(), question.population()).stream())
+                        offeredByRule(question).stream())
                 .flatMap(instants -> instants);
     }
 
-    private static Stream<Verdict> latestFirst(Question question) {
+    private Stream<Verdict> latestFirst(Question question) {
         return question.verdicts().stream()
                 .filter(v -> v.standsAt(question.at()))
+                .filter(v -> !isForceOfOtherFixes(v, question) || offeredByRule(question).filter(offer -> !offer.isAfter(question.at())).isEmpty())
                 .sorted(Comparator.comparingLong(Verdict::number).reversed());
     }
 
-    private static Stream<Verdict> standingBlocks(Question question) {
+    private Optional<Instant> offeredByRule(Question question) {
+        return offeredByRule(question.update(), question.population());
+    }
+
+    private Stream<Verdict> standingBlocks(Question question) {
         return latestFirst(question).filter(v -> v.type() == VerdictType.BLOCK);
     }
 
@@ -140,10 +162,13 @@ public record Rulings(Decisions decisions, Ladder ladder) {
                 .filter(e -> e.standsAt(question.at()) && e.scope().covers(question.update()) && e.hosts().test(question.host()));
     }
 
-    private static Finding finding(Finding.Clause clause, Verdict verdict, Instant at) {
-        boolean offered = verdict.answerAt(at) == Answer.OFFERED;
-        boolean endsByItself = verdict.type() != VerdictType.DEFER || !offered;
-        return new Finding(clause, verdict.answerAt(at), Optional.of(verdict.number()),
+    private Finding finding(Finding.Clause clause, Verdict verdict, Question question) {
+        if (isForceOfOtherFixes(verdict, question)) {
+            return new Finding(clause, Answer.WITHHELD, Optional.of(verdict.number()), offeredByRule(question), Optional.empty());
+        }
+        Answer answer = verdict.answerAt(question.at());
+        boolean endsByItself = verdict.type() != VerdictType.DEFER || answer != Answer.OFFERED;
+        return new Finding(clause, answer, Optional.of(verdict.number()),
                 endsByItself ? Optional.of(verdict.end()) : Optional.empty(),
                 verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
     }

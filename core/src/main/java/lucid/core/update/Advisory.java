@@ -9,18 +9,28 @@ import java.util.Optional;
  *
  * @param id identifier, which joins it to an {@link UpdateNotice}
  * @param revision version of the document, compared as dotted numbers
+ * @param revisionWords what the vendor says of this revision, empty where it says nothing
+ * @param kind where the format tells it
  * @param vendorRating the vendor's own word for the severity, where given
  * @param fixes may be empty: then the notice says what is fixed
+ * @param restart where the vendor tells what must be restarted
  */
 public record Advisory(
+        AdvisorySource source,
         String id,
         String title,
         String vendor,
         String summary,
         String revision,
+        String revisionWords,
         Instant published,
         Instant revised,
+        Optional<Kind> kind,
         Optional<String> vendorRating,
         List<Vulnerability> vulnerabilities,
         List<Fix> fixes,
+        Optional<RestartNeed> restart,
+        Optional<Retraction> retraction,
+        List<VendorStatement> statements,
+        List<Remedy> remedies,
         List<String> references) {}

@@ -42,44 +42,36 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
 
     /** The standing of an installed version of this product. */
     public Standing standing(String version) {
-        VersionOrdering ordering = build.product().ordering();
-        Standing standing = Standing.NOT_SPOKEN_OF;
-        for (AffectedRange track : tracks) {
-            if (track.introduced().isPresent() && ordering.compare(version, track.introduced().get()) < 0) {
-                break;
-            }
-            standing = liesBeforeEnd(version, track, ordering) ? Standing.LACKS : Standing.HAS;
-        }
-        return standing;
+        return trackOf(version)
+                .map(track -> track.reaches(version, build.product().ordering()) ? Standing.LACKS : Standing.HAS)
+                .orElse(Standing.NOT_SPOKEN_OF);
     }
 
     /** The range that speaks of {@code version}, if any does. */
     public Optional<AffectedRange> trackOf(String version) {
-        VersionOrdering ordering = build.product().ordering();
-        return tracks.stream()
-                .filter(t -> t.introduced().isEmpty() || ordering.compare(version, t.introduced().get()) >= 0)
-                .reduce((earlier, later) -> later);
-    }
-
-    private static boolean liesBeforeEnd(String version, AffectedRange track, VersionOrdering ordering) {
-        if (track.end().isEmpty()) {
-            return true;
+        AffectedRange last = null;
+        for (AffectedRange track : tracks) {
+            if (!track.hasBegunAt(version, build.product().ordering())) {
+                break;
+            }
+            last = track;
         }
-        int toEnd = ordering.compare(version, track.end().get());
-        return toEnd < 0 || toEnd == 0 && track.endIncluded();
+        return Optional.ofNullable(last);
     }
 
     private static Comparator<AffectedRange> byIntroduced(VersionOrdering ordering) {
-        return (a, b) -> {
-            if (a.introduced().isEmpty() || b.introduced().isEmpty()) {
-                return Boolean.compare(a.introduced().isPresent(), b.introduced().isPresent());
-            }
-            return ordering.compare(a.introduced().get(), b.introduced().get());
-        };
+        Comparator<AffectedRange> lowestFirst = Comparator.comparing(range -> range.introduced().isPresent());
+        return lowestFirst
+                .thenComparing((a, b) -> a.introduced().isEmpty() ? 0 : ordering.compare(a.introduced().get(), b.introduced().get()))
+                .thenComparing(AffectedRange::afterIntroduced);
     }
 
     private static void requireNotEmpty(AffectedRange range, VersionOrdering ordering) {
-        if (range.introduced().isPresent() && !liesBeforeEnd(range.introduced().get(), range, ordering)) {
+        boolean startsAtItsEnd = range.introduced().isPresent() && range.end().isPresent()
+                && ordering.compare(range.introduced().get(), range.end().get()) == 0;
+        boolean empty = startsAtItsEnd ? range.afterIntroduced() || !range.endIncluded()
+                : range.introduced().filter(introduced -> !range.reaches(introduced, ordering)).isPresent();
+        if (empty) {
             throw new IllegalArgumentException("the affected range " + range + " is empty");
         }
     }
@@ -88,10 +80,37 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
         if (byIntroduced(ordering).compare(earlier, later) == 0) {
             throw new IllegalArgumentException("the affected ranges " + earlier + " and " + later + " begin at the same version");
         }
-        // What lies before the earlier range's end may not lie in the later range.
-        if (liesBeforeEnd(later.introduced().orElseThrow(), earlier, ordering)) {
+        String beginning = later.introduced().orElseThrow();
+        boolean meetsItsEnd = earlier.end().filter(end -> ordering.compare(end, beginning) == 0).isPresent();
+        if (earlier.reaches(beginning, ordering) && !(meetsItsEnd && later.afterIntroduced())) {
             throw new IllegalArgumentException("the affected range " + earlier + " reaches over the beginning of " + later);
         }
+    }
+
+    /**
+     * What several weaknesses of one product affect together: ranges that overlap become one. (Ranges of one weakness that overlap are
+     * a contradiction instead.) Each list holds the ranges of one weakness.
+     *
+     * @throws IllegalArgumentException as the constructor, for the ranges of one weakness
+     */
+    public static Fix ofWeaknesses(ProductBuild build, List<List<AffectedRange>> weaknesses) {
+        VersionOrdering ordering = build.product().ordering();
+        List<AffectedRange> sorted = weaknesses.stream().flatMap(ranges -> new Fix(build, ranges).tracks().stream()).sorted(byIntroduced(ordering)).toList();
+        List<AffectedRange> union = new ArrayList<>();
+        for (AffectedRange next : sorted) {
+            AffectedRange last = union.isEmpty() ? null : union.get(union.size() - 1);
+            if (last == null || next.introduced().isPresent() && !last.reaches(next.introduced().get(), ordering)) {
+                union.add(next);
+            } else if (last.end().isPresent() && (next.end().isEmpty() || reachesFurther(next, last, ordering))) {
+                union.set(union.size() - 1, new AffectedRange(last.introduced(), last.afterIntroduced(), next.end(), next.endIncluded()));
+            }
+        }
+        return new Fix(build, union);
+    }
+
+    private static boolean reachesFurther(AffectedRange range, AffectedRange other, VersionOrdering ordering) {
+        int ends = ordering.compare(range.end().orElseThrow(), other.end().orElseThrow());
+        return ends > 0 || ends == 0 && range.endIncluded();
     }
 
     /** Ranges of several sources for one product, put together in one fix each. */

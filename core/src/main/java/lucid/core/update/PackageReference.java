@@ -4,11 +4,24 @@ import com.github.packageurl.MalformedPackageURLException;
 import com.github.packageurl.PackageURL;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A parsed package URL (ECMA-427): a build of a product and, where given, one version of it.
  */
 public record PackageReference(ProductBuild build, Optional<String> version) {
+
+    /** Architectures of source packages, which are on no host: what is said of them is said of all that is built from them. */
+    private static final Set<String> SOURCES = Set.of("source", "src");
+
+    /** The build that an rpm repository of this namespace means. */
+    public static ProductBuild rpm(String namespace, String name, String arch, String distro) {
+        try {
+            return new ProductBuild(Product.of(new PackageURL("rpm", namespace, name, null, null, null)), distro, arch);
+        } catch (MalformedPackageURLException e) {
+            throw new IllegalArgumentException("'" + namespace + "/" + name + "' makes no package URL: " + e.getMessage(), e);
+        }
+    }
 
     /**
      * Reads a package URL. Qualifiers other than {@code distro} and {@code arch} are ignored. For deb and rpm the {@code epoch} qualifier, where
@@ -27,8 +40,8 @@ public record PackageReference(ProductBuild build, Optional<String> version) {
             Optional<String> version = Optional.ofNullable(url.getVersion())
                     .map(v -> qualifiers.containsKey("epoch") && !v.contains(":") ? qualifiers.get("epoch") + ":" + v : v);
             version.ifPresent(product.ordering()::require);
-            return new PackageReference(
-                    new ProductBuild(product, qualifiers.getOrDefault("distro", ""), qualifiers.getOrDefault("arch", "")), version);
+            String arch = qualifiers.getOrDefault("arch", "");
+            return new PackageReference(new ProductBuild(product, qualifiers.getOrDefault("distro", ""), SOURCES.contains(arch) ? "" : arch), version);
         } catch (MalformedPackageURLException e) {
             throw new IllegalArgumentException("'" + text + "' is no package URL: " + e.getMessage(), e);
         }

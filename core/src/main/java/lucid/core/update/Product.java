@@ -12,7 +12,19 @@ import lucid.core.version.VersionOrdering;
 public record Product(String purl) implements Comparable<Product> {
 
     public VersionOrdering ordering() {
-        return VersionOrdering.ofPackageType(purl.substring("pkg:".length(), purl.indexOf('/')));
+        return VersionOrdering.ofPackageType(type());
+    }
+
+    /** Type of the package URL, for example {@code deb}. */
+    public String type() {
+        return purl.substring("pkg:".length(), purl.indexOf('/'));
+    }
+
+    /** Namespace of the package URL: whose product it is; empty where it has none. */
+    public String namespace() {
+        int from = purl.indexOf('/') + 1;
+        int to = purl.lastIndexOf('/');
+        return to < from ? "" : purl.substring(from, to);
     }
 
     /** The last part of the package URL: what people call the product. */

@@ -2,20 +2,24 @@ package lucid.core.update;
 
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
- * One released update, put together from its vendor's advisory, its notice, or both.
+ * One released update, put together from its vendor's advisories, its notice, or both.
  *
  * @param revision of the advisory where there is one, else of the notice
+ * @param published when the first revision with the same fixes was: a text-only revision does not make an update new
  * @param rating the vendor's word on our scale, else that of the highest CVSS base score, else unrated
  * @param vendorRating the vendor's own word, kept beside the rating
  * @param firstRead instant at which this product first read of the update
  * @param fixes one for each product build, sorted
+ * @param revisions every revision that was read here, the first one first
  */
 public record Update(
         String id,
@@ -36,60 +40,123 @@ public record Update(
         Optional<LocalDate> removableUntil,
         List<String> supersedes,
         Set<String> platforms,
-        List<String> references) {
+        Optional<Retraction> retraction,
+        List<VendorStatement> statements,
+        List<Remedy> remedies,
+        List<String> references,
+        List<RevisionNote> revisions) {
 
     /**
-     * Joins what is known of one update. An update without a notice is of the kind security if its advisory names a CVE,
-     * else a bugfix.
+     * Joins what is known of one update. The kind is the notice's, else what an advisory's format tells, else security if an advisory names
+     * a CVE, else bugfix.
      *
-     * @throws IllegalArgumentException if both are missing, their identifiers differ, or their affected ranges contradict
+     * @param advisories at most one of each source
+     * @param before what was known of it until now, from which its history goes on
+     * @param read when the newest of these documents was read
+     * @throws IllegalArgumentException if there is no document, identifiers differ, or affected ranges contradict each other
      */
-    public static Update join(Optional<Advisory> advisory, Optional<UpdateNotice> notice, Instant firstRead) {
-        if (advisory.isEmpty() && notice.isEmpty()) {
-            throw new IllegalArgumentException("an update needs an advisory or a notice");
-        }
-        if (advisory.isPresent() && notice.isPresent() && !advisory.get().id().equals(notice.get().id())) {
-            throw new IllegalArgumentException("advisory " + advisory.get().id() + " and notice " + notice.get().id() + " are of different updates");
-        }
-        List<Vulnerability> vulnerabilities = advisory.map(Advisory::vulnerabilities).orElse(List.of());
-        Optional<String> vendorRating = advisory.flatMap(Advisory::vendorRating);
+    public static Update join(List<Advisory> advisories, Optional<UpdateNotice> notice, Optional<Update> before, Instant read) {
+        List<Advisory> byTrust = advisories.stream().sorted(Comparator.comparing(Advisory::source)).toList();
+        String id = requireOneId(byTrust, notice);
+        Optional<Advisory> first = byTrust.stream().findFirst();
+        List<Vulnerability> vulnerabilities = firstFilled(byTrust, Advisory::vulnerabilities);
+        Optional<String> vendorRating = firstPresent(byTrust, Advisory::vendorRating);
+        String revision = first.map(Advisory::revision).orElseGet(() -> notice.orElseThrow().revision());
+        Instant revised = first.map(Advisory::revised).orElseGet(() -> notice.orElseThrow().published());
+        List<Fix> fixes = Fix.collect(Stream.concat(
+                firstFilled(byTrust, Advisory::fixes).stream(),
+                notice.stream().flatMap(n -> n.fixes().stream())).toList());
+        boolean newFixes = before.filter(b -> b.fixes().isEmpty() || b.fixes().equals(fixes)).isEmpty();
+        Instant firstPublished = first.map(Advisory::published).orElseGet(() -> notice.orElseThrow().published());
         return new Update(
-                advisory.map(Advisory::id).orElseGet(() -> notice.orElseThrow().id()),
+                id,
                 // The notice names the release as people know it; an advisory's title often names the weakness.
-                notice.map(UpdateNotice::title).orElseGet(() -> advisory.orElseThrow().title()),
-                advisory.map(Advisory::vendor).orElseGet(() -> notice.orElseThrow().vendor()),
-                advisory.map(Advisory::summary).filter(s -> !s.isEmpty()).or(() -> notice.map(UpdateNotice::summary)).orElse(""),
-                notice.map(UpdateNotice::kind).orElse(vulnerabilities.isEmpty() ? Kind.BUGFIX : Kind.SECURITY),
-                advisory.map(Advisory::revision).orElseGet(() -> notice.orElseThrow().revision()),
-                advisory.map(Advisory::published).orElseGet(() -> notice.orElseThrow().published()),
-                advisory.map(Advisory::revised).orElseGet(() -> notice.orElseThrow().published()),
-                firstRead,
+                notice.map(UpdateNotice::title).orElseGet(() -> first.orElseThrow().title()),
+                first.map(Advisory::vendor).filter(v -> !v.isEmpty()).or(() -> notice.map(UpdateNotice::vendor)).orElse(""),
+                first.map(Advisory::summary).filter(s -> !s.isEmpty()).or(() -> notice.map(UpdateNotice::summary)).orElse(""),
+                notice.map(UpdateNotice::kind).or(() -> firstPresent(byTrust, Advisory::kind))
+                        .orElse(vulnerabilities.stream().anyMatch(Vulnerability::hasCve) ? Kind.SECURITY : Kind.BUGFIX),
+                revision,
+                before.isEmpty() ? firstPublished : newFixes ? revised : before.get().published(),
+                revised,
+                before.map(Update::firstRead).orElse(read),
                 rating(vendorRating, vulnerabilities),
                 vendorRating,
                 vulnerabilities,
-                Fix.collect(Stream.concat(
-                        advisory.stream().flatMap(a -> a.fixes().stream()),
-                        notice.stream().flatMap(n -> n.fixes().stream())).toList()),
-                notice.map(UpdateNotice::restart).orElse(RestartNeed.NONE),
+                fixes,
+                notice.flatMap(UpdateNotice::restart).or(() -> firstPresent(byTrust, Advisory::restart)).orElse(RestartNeed.NONE),
                 notice.flatMap(UpdateNotice::sizeBytes),
                 notice.flatMap(UpdateNotice::removableUntil),
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
                 notice.map(n -> Set.copyOf(n.platforms())).orElse(Set.of()),
-                advisory.map(Advisory::references).orElse(List.of()));
+                firstPresent(byTrust, Advisory::retraction),
+                firstFilled(byTrust, Advisory::statements),
+                firstFilled(byTrust, Advisory::remedies),
+                byTrust.stream().flatMap(a -> a.references().stream()).distinct().toList(),
+                revisions(before, new RevisionNote(revision, revised, read, newFixes, first.map(Advisory::revisionWords).orElse(""))));
+    }
+
+    private static String requireOneId(List<Advisory> advisories, Optional<UpdateNotice> notice) {
+        List<String> ids = Stream.concat(advisories.stream().map(Advisory::id), notice.stream().map(UpdateNotice::id)).distinct().toList();
+        if (ids.isEmpty()) {
+            throw new IllegalArgumentException("an update needs an advisory or a notice");
+        }
+        if (ids.size() > 1) {
+            throw new IllegalArgumentException("documents of different updates cannot be joined: " + String.join(" and ", ids));
+        }
+        return ids.get(0);
+    }
+
+    /** A document that changes neither revision nor fixes, such as the notice to an advisory, is no revision of its own. */
+    private static List<RevisionNote> revisions(Optional<Update> before, RevisionNote note) {
+        List<RevisionNote> revisions = new ArrayList<>(before.map(Update::revisions).orElse(List.of()));
+        boolean known = !revisions.isEmpty() && revisions.get(revisions.size() - 1).revision().equals(note.revision());
+        if (!known || note.newFixes()) {
+            revisions.add(note);
+        }
+        return List.copyOf(revisions);
+    }
+
+    private static <T> List<T> firstFilled(List<Advisory> advisories, Function<Advisory, List<T>> part) {
+        return advisories.stream().map(part).filter(list -> !list.isEmpty()).findFirst().orElse(List.of());
+    }
+
+    private static <T> Optional<T> firstPresent(List<Advisory> advisories, Function<Advisory, Optional<T>> part) {
+        return advisories.stream().flatMap(a -> part.apply(a).stream()).findFirst();
     }
 
     private static Rating rating(Optional<String> vendorRating, List<Vulnerability> vulnerabilities) {
         return vendorRating.map(Rating::ofVendorWord)
                 .filter(r -> r != Rating.UNRATED)
-                .or(() -> vulnerabilities.stream()
-                        .flatMap(v -> v.baseScore().stream())
-                        .max(Comparator.naturalOrder())
-                        .map(Rating::ofBaseScore))
+                .or(() -> highestBaseScore(vulnerabilities).map(Rating::ofBaseScore))
                 .orElse(Rating.UNRATED);
+    }
+
+    private static Optional<Double> highestBaseScore(List<Vulnerability> vulnerabilities) {
+        return vulnerabilities.stream().flatMap(v -> v.baseScore().stream()).max(Comparator.naturalOrder());
     }
 
     /** The highest CVSS base score of the weaknesses it closes, if one is given. */
     public Optional<Double> highestBaseScore() {
-        return vulnerabilities.stream().flatMap(v -> v.baseScore().stream()).max(Comparator.naturalOrder());
+        return highestBaseScore(vulnerabilities);
+    }
+
+    public boolean isWithdrawn() {
+        return retraction.filter(r -> r.type() == Retraction.Type.WITHDRAWN).isPresent();
+    }
+
+    /** False if no version with the fix is known: then hosts may lack it, but there is nothing to install. */
+    public boolean canBeInstalled() {
+        return fixes.stream().flatMap(fix -> fix.tracks().stream()).anyMatch(track -> track.fixed().isPresent());
+    }
+
+    /** The newest revision with other fixes that was read after {@code instant}, if there is one. */
+    public Optional<RevisionNote> newFixesAfter(Instant instant) {
+        return revisions.stream().filter(r -> r.newFixes() && r.read().isAfter(instant)).reduce((earlier, later) -> later);
+    }
+
+    /** The newest revision, if it was read after {@code instant}. */
+    public Optional<RevisionNote> revisedAfter(Instant instant) {
+        return Optional.of(revisions.get(revisions.size() - 1)).filter(r -> r.read().isAfter(instant));
     }
 }

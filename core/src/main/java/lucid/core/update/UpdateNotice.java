@@ -9,6 +9,7 @@ import java.util.Optional;
  * What no open advisory format carries about an update, in our own documented format.
  *
  * @param sizeBytes download size in bytes
+ * @param restart what must be restarted; none: as the advisory says
  * @param removableUntil last day on which the update can be removed again; none: it cannot be told
  * @param supersedes identifiers of the updates that this one replaces
  * @param platforms platforms it is for; empty: told by its products alone
@@ -23,7 +24,7 @@ public record UpdateNotice(
         Instant published,
         Kind kind,
         Optional<Long> sizeBytes,
-        RestartNeed restart,
+        Optional<RestartNeed> restart,
         Optional<LocalDate> removableUntil,
         List<String> supersedes,
         List<String> platforms,

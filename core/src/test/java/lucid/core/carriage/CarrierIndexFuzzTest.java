@@ -5,102 +5,179 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import lucid.core.TestFleet;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Outcomes;
 import lucid.core.update.AffectedRange;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
-import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
-import lucid.core.update.UpdateNotice;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
-/** Random reports and questions, played against {@link NaiveCarriage}. */
+/** Random reports, outcomes and questions, played against {@link NaiveCarriage}. */
 class CarrierIndexFuzzTest {
 
     private static final int OPERATIONS = 12_000;
-    private static final int HOSTS = 40;
+    private static final int HOSTS = 25;
     private static final String[] BUILDS = {
         "pkg:deb/fathom/libtls", "pkg:deb/fathom/libtls?arch=amd64", "pkg:deb/fathom/libtls?arch=i386", "pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31",
         "pkg:rpm/tarn/libtls", "pkg:generic/cistern",
     };
 
+    /** One run: what the product keeps, and beside it everything that was ever said. */
+    private static final class Run {
+        private final Random random;
+        private final Map<Integer, List<HostReport>> reports = new TreeMap<>();
+        private final Map<Integer, List<Outcome>> outcomes = new TreeMap<>();
+        private final List<Update> updates = new ArrayList<>();
+        private Carriages carriages = new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE);
+        private final Set<CarriageState> met = EnumSet.noneOf(CarriageState.class);
+        private Instant now = TestFleet.NOW;
+
+        Run(long seed) {
+            random = new Random(seed);
+        }
+
+        void report() {
+            List<Host> batch = new ArrayList<>();
+            List<CarrierIndex.Change> installed = new ArrayList<>();
+            List<CarrierIndex.Change> running = new ArrayList<>();
+            for (int i = 0; i <= random.nextInt(3); i++) {
+                HostReport report = randomReport();
+                int number = Integer.parseInt(report.name().substring("host-".length()));
+                if (batch.stream().anyMatch(h -> h.number() == number)) {
+                    continue;
+                }
+                Optional<Host> before = carriages.fleet().host(report.name());
+                Host host = before.map(known -> known.after(report, carriages.fleet().rhythmOf(known))).orElseGet(() -> Host.first(number, report));
+                reports.computeIfAbsent(number, n -> new ArrayList<>()).add(report);
+                batch.add(host);
+                installed.add(new CarrierIndex.Change(number, before.map(Host::products).orElse(List.of()), host.products()));
+                running.add(new CarrierIndex.Change(number, before.map(Host::running).orElse(List.of()), host.running()));
+            }
+            carriages = new Carriages(carriages.catalogue(), carriages.fleet().with(batch), carriages.installed().with(installed), carriages.running().with(running), carriages.outcomes());
+        }
+
+        void outcome() {
+            Optional<Integer> host = reports.keySet().stream().skip(random.nextInt(HOSTS)).findFirst();
+            if (host.isPresent() && !updates.isEmpty()) {
+                Outcome outcome = new Outcome(host.get(), updates.get(random.nextInt(updates.size())).id(), random.nextBoolean() ? Optional.empty() : Optional.of("" + (1 + random.nextInt(2))),
+                        Outcome.What.values()[random.nextInt(6)], now.minus(Duration.ofHours(random.nextInt(60))), Optional.empty(), Optional.empty());
+                outcomes.computeIfAbsent(host.get(), n -> new ArrayList<>()).add(outcome);
+                carriages = new Carriages(carriages.catalogue(), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(List.of(outcome)));
+            }
+        }
+
+        void release() {
+            if (updates.size() >= 12) {
+                updates.remove(random.nextInt(updates.size()));
+            }
+            updates.add(randomUpdate());
+            carriages = new Carriages(Catalogue.EMPTY.with(updates), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes());
+        }
+
+        void ask(int operation) {
+            if (updates.isEmpty()) {
+                return;
+            }
+            Update update = updates.get(random.nextInt(updates.size()));
+            Carriage carriage = carriages.of(update, now);
+            reports.forEach((number, said) -> {
+                CarriageState expected = new NaiveCarriage(updates, said, outcomes.getOrDefault(number, List.of())).state(update, now);
+                assertThat(carriage.of(number)).as("operation %d, %s, %s, %s", operation, update, lastOf(said), lastOf(outcomes.getOrDefault(number, List.of()))).isEqualTo(expected);
+                met.add(expected);
+                for (CarriageState state : CarriageState.values()) {
+                    assertThat(carriage.in(state).contains(number)).isEqualTo(state == expected);
+                }
+                boolean lacks = carriage.lacking().contains(number);
+                assertThat(carriage.having().contains(number)).isEqualTo(expected != CarriageState.NOT_APPLICABLE && !lacks);
+                assertThat(lacks).isEqualTo(carriage.lastKnown(number).lacks());
+            });
+            assertThat(carriage.counts(carriages.fleet().all()).values().stream().mapToInt(i -> i).sum()).isEqualTo(reports.size());
+        }
+
+        /** Enough to see why; everything would fill pages. */
+        private static <T> List<T> lastOf(List<T> said) {
+            return said.subList(Math.max(0, said.size() - 4), said.size());
+        }
+
+        private HostReport randomReport() {
+            List<InstalledProduct> products = new ArrayList<>();
+            for (int i = random.nextInt(6); i > 0; i--) {
+                products.add(new InstalledProduct(build(), version()));
+            }
+            int number = random.nextInt(HOSTS);
+            now = now.plus(Duration.ofMinutes(2));
+            // A new start lies between two reports; now and then a host tells none.
+            List<HostReport> before = reports.getOrDefault(number, List.of());
+            Optional<Instant> lastStart = before.isEmpty() || random.nextInt(3) == 0 ? Optional.of(now.minus(Duration.ofMinutes(1)))
+                    : random.nextInt(8) == 0 ? Optional.empty() : before.get(before.size() - 1).lastStart();
+            return new HostReport("host-" + number, random.nextInt(4) > 0 ? "Fathom OS 31" : "Tarn Linux 4", now, Map.of(), products, Optional.empty(), lastStart, List.of());
+        }
+
+        private Update randomUpdate() {
+            List<Fix> fixes = new ArrayList<>();
+            for (int i = random.nextInt(3); i >= 0; i--) {
+                List<AffectedRange> tracks = new ArrayList<>(List.of(switch (random.nextInt(3)) {
+                    case 0 -> AffectedRange.below("2." + random.nextInt(4));
+                    case 1 -> AffectedRange.between("1." + random.nextInt(2), "2." + random.nextInt(4));
+                    default -> AffectedRange.only("1." + random.nextInt(6));
+                }));
+                if (random.nextBoolean()) {
+                    tracks.add(new AffectedRange(Optional.of("3." + random.nextInt(2)), random.nextBoolean(), Optional.of("3." + (2 + random.nextInt(3))), random.nextBoolean()));
+                }
+                fixes.add(new Fix(build(), tracks));
+            }
+            List<Fix> oneEach = fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream().toList();
+            List<String> supersedes = updates.isEmpty() || random.nextBoolean() ? List.of() : List.of(updates.get(random.nextInt(updates.size())).id());
+            return TestFleet.update(TestFleet.notice("U-" + random.nextInt(1_000_000_000), "1", random.nextBoolean() ? RestartNeed.HOST : RestartNeed.SERVICE, supersedes,
+                    random.nextInt(5) == 0 ? List.of("Tarn Linux 4") : List.of(), oneEach), Optional.empty(), now);
+        }
+
+        private ProductBuild build() {
+            return PackageReference.parse(BUILDS[random.nextInt(BUILDS.length)]).build();
+        }
+
+        private String version() {
+            return random.nextInt(4) + "." + random.nextInt(6);
+        }
+    }
+
     @ParameterizedTest
     @ValueSource(longs = {1, 2, 3})
     void agreesWithTheNaiveScan(long seed) {
-        Random random = new Random(seed);
-        Fleet fleet = Fleet.EMPTY;
-        CarrierIndex index = CarrierIndex.EMPTY;
-        Map<Integer, Host> hosts = new TreeMap<>();
-        Instant now = TestFleet.NOW;
+        Run run = new Run(seed);
         for (int operation = 0; operation < OPERATIONS; operation++) {
-            if (random.nextInt(3) > 0) {
-                List<Host> batch = new ArrayList<>();
-                List<CarrierIndex.Change> changes = new ArrayList<>();
-                for (int i = 0; i <= random.nextInt(3); i++) {
-                    Host host = randomHost(random, now);
-                    Host before = hosts.put(host.number(), host);
-                    batch.add(host);
-                    changes.add(new CarrierIndex.Change(host.number(), before == null ? List.of() : before.products(), host.products()));
-                }
-                fleet = fleet.with(batch);
-                index = index.with(changes);
-            } else if (random.nextInt(10) == 0) {
-                now = now.plus(Duration.ofHours(random.nextInt(30)));
-            } else {
-                Update update = randomUpdate(random);
-                Carriage carriage = Carriages.of(update, fleet, index, now);
-                for (Host host : hosts.values()) {
-                    CarriageState expected = NaiveCarriage.of(update, host, now);
-                    assertThat(carriage.of(host.number())).as("operation %d, %s, %s", operation, update, host).isEqualTo(expected);
-                    assertThat(carriage.lastKnown(host.number())).isEqualTo(NaiveCarriage.lastKnown(update, host));
-                    assertThat(carriage.in(expected).contains(host.number())).isTrue();
-                }
-                assertThat(carriage.counts(fleet.all()).values().stream().mapToInt(i -> i).sum()).isEqualTo(hosts.size());
+            switch (run.random.nextInt(12)) {
+                case 0 -> run.release();
+                case 1 -> run.now = run.now.plus(Duration.ofHours(run.random.nextInt(30)));
+                case 2, 3 -> run.outcome();
+                case 4, 5, 6, 7 -> run.report();
+                default -> run.ask(operation);
             }
+            run.reports.values().forEach(said -> {
+                if (said.size() > 90) {
+                    // The naive scan reads everything ever said; 90 reports are more than 90 days of this run.
+                    said.subList(0, said.size() - 90).clear();
+                }
+            });
         }
-    }
-
-    private static Host randomHost(Random random, Instant now) {
-        List<InstalledProduct> products = new ArrayList<>();
-        for (int i = random.nextInt(6); i > 0; i--) {
-            ProductBuild build = build(random);
-            products.add(new InstalledProduct(build, version(random)));
-        }
-        int number = random.nextInt(HOSTS);
-        return new Host(number, "host-" + number, random.nextBoolean() ? "Fathom OS 31" : "Tarn Linux 4", Map.of(), products, Optional.empty(), Optional.empty(), now);
-    }
-
-    private static Update randomUpdate(Random random) {
-        List<Fix> fixes = new ArrayList<>();
-        for (int i = random.nextInt(3); i >= 0; i--) {
-            List<AffectedRange> tracks = new ArrayList<>(List.of(random.nextBoolean() ? AffectedRange.below("2." + random.nextInt(4)) : AffectedRange.between("1." + random.nextInt(2), "2." + random.nextInt(4))));
-            if (random.nextBoolean()) {
-                tracks.add(new AffectedRange(Optional.of("3." + random.nextInt(2)), Optional.of("3." + (2 + random.nextInt(3))), random.nextBoolean()));
-            }
-            fixes.add(new Fix(build(random), tracks));
-        }
-        List<Fix> oneEach = fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream().toList();
-        return Update.join(Optional.empty(), Optional.of(new UpdateNotice("U", "U", "", "", "1", TestFleet.NOW, Kind.BUGFIX, Optional.empty(), RestartNeed.NONE,
-                Optional.empty(), List.of(), random.nextInt(4) == 0 ? List.of("Tarn Linux 4") : List.of(), oneEach)), TestFleet.NOW);
-    }
-
-    private static ProductBuild build(Random random) {
-        return PackageReference.parse(BUILDS[random.nextInt(BUILDS.length)]).build();
-    }
-
-    private static String version(Random random) {
-        return random.nextInt(4) + "." + random.nextInt(6);
+        assertThat(run.met).as("states that the run met").containsExactly(CarriageState.values());
     }
 }

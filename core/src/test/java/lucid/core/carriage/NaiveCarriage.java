@@ -1,50 +1,139 @@
 package lucid.core.carriage;
 
+import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
 import lucid.core.update.Fix;
 import lucid.core.update.Fix.Standing;
+import lucid.core.update.ProductBuild;
+import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 
-/** The slow and obviously right answer: looks at one host, product by product. */
-final class NaiveCarriage {
+/**
+ * The slow and obviously right answer: looks at one host, product by product, and at all that it ever said.
+ *
+ * @param updates all that are known, without cycles
+ */
+record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcome> outcomes) {
 
-    private NaiveCarriage() {}
-
-    static CarriageState of(Update update, Host host, Instant now) {
-        CarriageState known = lastKnown(update, host);
-        boolean stale = host.unknownFrom(Host.DEFAULT_RHYTHM).isBefore(now);
-        return known != CarriageState.NOT_APPLICABLE && stale ? CarriageState.UNKNOWN : known;
+    private HostReport last() {
+        return reports.get(reports.size() - 1);
     }
 
-    static CarriageState lastKnown(Update update, Host host) {
-        if (!update.platforms().isEmpty() && !update.platforms().contains(host.platform())) {
+    CarriageState state(Update update, Instant now) {
+        if (standings(update, last().products()).isEmpty()) {
             return CarriageState.NOT_APPLICABLE;
         }
-        int has = 0;
-        int lacks = 0;
-        for (Fix fix : update.fixes()) {
-            Standing standing = standing(fix, host.products());
-            has += standing == Standing.HAS ? 1 : 0;
-            lacks += standing == Standing.LACKS ? 1 : 0;
+        Optional<Outcome> told = lastOutcome(update).filter(o -> o.at().isAfter(last().at()))
+                .filter(o -> o.revision().isEmpty() || o.revision().get().equals(update.revision()));
+        if (told.isPresent()) {
+            if (told.get().what() != Outcome.What.INSTALLED) {
+                return CarriageState.FAILED;
+            }
+            return told.get().at().plus(silence()).isAfter(now) ? CarriageState.CLAIMED : CarriageState.UNKNOWN;
         }
-        if (has + lacks == 0) {
-            return CarriageState.NOT_APPLICABLE;
+        if (last().at().plus(Duration.ofDays(3)).isBefore(now)) {
+            return CarriageState.UNKNOWN;
         }
-        if (lacks == 0) {
+        return known(update);
+    }
+
+    private CarriageState known(Update update) {
+        Set<Standing> standings = standings(update, last().products());
+        if (standings.equals(Set.of(Standing.HAS))) {
+            return update.restart() == RestartNeed.HOST && needsRestart(update) ? CarriageState.RESTART_OUTSTANDING : CarriageState.CARRIES;
+        }
+        if (successors(update).stream().anyMatch(s -> standings(s, last().products()).equals(Set.of(Standing.HAS)))) {
             return CarriageState.CARRIES;
         }
-        return has > 0 ? CarriageState.PARTLY : CarriageState.MISSING;
+        if (standings.contains(Standing.HAS)) {
+            return CarriageState.PARTLY;
+        }
+        boolean failed = lastOutcome(update).filter(o -> o.what() == Outcome.What.FAILED).isPresent();
+        return failed ? CarriageState.FAILED : CarriageState.MISSING;
     }
 
-    private static Standing standing(Fix fix, List<InstalledProduct> products) {
-        return products.stream()
-                .filter(p -> fix.build().covers(p.build()))
-                .map(InstalledProduct::version)
-                .max(fix.build().product().ordering())
-                .map(fix::standing)
-                .orElse(Standing.NOT_SPOKEN_OF);
+    private boolean needsRestart(Update update) {
+        boolean installedLater = last().lastStart().isPresent()
+                && lastOutcome(update).filter(o -> o.what() == Outcome.What.INSTALLED && o.at().isAfter(last().lastStart().get())).isPresent();
+        return installedLater || standings(update, running()).contains(Standing.LACKS);
+    }
+
+    /** The version of each build in the first report after the last start, as long as the build was there ever since. */
+    private List<InstalledProduct> running() {
+        List<InstalledProduct> running = new ArrayList<>();
+        if (last().lastStart().isPresent()) {
+            InstalledProduct.highest(last().products()).forEach((build, now) -> {
+                String ran = now;
+                for (int i = reports.size() - 2; i >= 0; i--) {
+                    Optional<String> then = version(build, reports.get(i));
+                    boolean told = reports.get(i + 1).lastStart().isPresent();
+                    if (!told || then.isEmpty() || reports.get(i).at().isBefore(last().lastStart().get())) {
+                        break;
+                    }
+                    ran = then.get();
+                }
+                if (!ran.equals(now)) {
+                    running.add(new InstalledProduct(build, ran));
+                }
+            });
+        }
+        return running;
+    }
+
+    private static Optional<String> version(ProductBuild build, HostReport report) {
+        return report.products().stream().filter(p -> p.build().equals(build)).map(InstalledProduct::version).max(build.product().ordering());
+    }
+
+    private Duration silence() {
+        Duration longest = Duration.ofDays(2);
+        for (int i = 1; i < reports.size(); i++) {
+            Duration gap = Duration.between(reports.get(i - 1).at(), reports.get(i).at());
+            boolean recent = !reports.get(i).at().isBefore(last().at().minus(Duration.ofDays(90)));
+            longest = recent && gap.compareTo(longest) > 0 ? gap : longest;
+        }
+        return longest;
+    }
+
+    private Optional<Outcome> lastOutcome(Update update) {
+        return outcomes.stream()
+                .filter(o -> o.updateId().equals(update.id()) && List.of(Outcome.What.INSTALLED, Outcome.What.FAILED, Outcome.What.REMOVED).contains(o.what()))
+                .reduce((known, other) -> other.at().isBefore(known.at()) ? known : other);
+    }
+
+    private Set<Update> successors(Update update) {
+        Set<Update> all = new LinkedHashSet<>();
+        updates.stream().filter(other -> other.supersedes().contains(update.id())).forEach(direct -> {
+            all.add(direct);
+            all.addAll(successors(direct));
+        });
+        return all;
+    }
+
+    /** What the update says of the products that it speaks of; empty if it does not apply. */
+    private Set<Standing> standings(Update update, List<InstalledProduct> products) {
+        Set<Standing> standings = new LinkedHashSet<>();
+        if (update.platforms().isEmpty() || update.platforms().contains(last().platform())) {
+            for (Fix fix : update.fixes()) {
+                products.stream()
+                        .filter(p -> fix.build().covers(p.build()))
+                        .map(InstalledProduct::version)
+                        .max(Comparator.comparing((String v) -> v, fix.build().product().ordering()))
+                        .map(fix::standing)
+                        .filter(standing -> standing != Standing.NOT_SPOKEN_OF)
+                        .ifPresent(standings::add);
+            }
+        }
+        return standings;
     }
 }

@@ -14,7 +14,7 @@ import lucid.core.update.Update;
 record RulingTable(Decisions decisions, Ladder ladder) {
 
     Answer answer(Host host, Update update, CarriageState state, Instant at) {
-        if (state == CarriageState.CARRIES || state == CarriageState.NOT_APPLICABLE) {
+        if (!state.lacks()) {
             return Answer.NOTHING_TO_DO;
         }
         Optional<Population> population = ladder.owner(host);

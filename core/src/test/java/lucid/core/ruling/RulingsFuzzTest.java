@@ -16,8 +16,6 @@ import java.util.stream.Stream;
 import lucid.core.TestFleet;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
-import lucid.core.carriage.Carriages;
-import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
@@ -46,8 +44,7 @@ class RulingsFuzzTest {
         for (int round = 0; round < 250; round++) {
             List<Host> hosts = hosts(random);
             Fleet fleet = Fleet.EMPTY.with(LADDER).with(hosts);
-            CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
-            Carriage carriage = Carriages.of(UPDATE, fleet, index, NOW);
+            Carriage carriage = TestFleet.carriages(fleet, List.of(UPDATE)).of(UPDATE, NOW);
             Decisions decisions = decisions(random);
             Rulings rulings = new Rulings(decisions, LADDER);
             RulingTable table = new RulingTable(decisions, LADDER);

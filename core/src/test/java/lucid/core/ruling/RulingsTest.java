@@ -12,8 +12,7 @@ import java.util.Set;
 import lucid.core.TestFleet;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
-import lucid.core.carriage.Carriages;
-import lucid.core.carriage.CarrierIndex;
+import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Fleet;
@@ -21,6 +20,8 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
+import lucid.core.update.AffectedRange;
+import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -90,8 +91,8 @@ class RulingsTest {
 
     @Test
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
-        Update old = Update.join(Optional.empty(), Optional.of(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
-                Optional.empty(), RestartNeed.NONE, Optional.empty(), List.of(), List.of(), UPDATE.fixes())), NOW);
+        Update old = TestFleet.update(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
+                Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
         Rulings rulings = new Rulings(Decisions.NONE, LADDER);
         assertThat(rulings.offeredByRule(old, Optional.of(LADDER.populations().get(0)))).contains(day(5));
     }
@@ -177,12 +178,43 @@ class RulingsTest {
         assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause()).isEqualTo(Finding.Clause.OVERRIDING_FORCE);
     }
 
+    /** The update after a revision read on {@code day}; with other fixes where {@code fixed} is another version. */
+    private static Update revised(int day, String fixed) {
+        UpdateNotice notice = TestFleet.notice("FTM-1", "2", RestartNeed.NONE, List.of(), List.of(), TestFleet.update("X", "pkg:deb/fathom/libtls@" + fixed).fixes());
+        return TestFleet.update(notice, Optional.of(UPDATE), day(day));
+    }
+
+    @Test
+    void afterOtherFixesAForceWithholdsUntilTheRuleWouldOfferAndBlockAndDeferralHold() {
+        Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(30)));
+        Update otherFixes = revised(2, "3.0");
+        assertThat(ruling(forced, otherFixes, day(1)).answer()).isEqualTo(Answer.OFFERED);
+        Ruling after = ruling(forced, otherFixes, day(3));
+        assertThat(after.answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(after.holds().source()).contains(1L);
+        assertThat(after.until()).as("the notice says that it was published on day 0").contains(day(5));
+        assertThat(ruling(forced, otherFixes, day(6)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(ruling(forced, revised(2, "2.0"), day(3)).answer()).as("only words changed").isEqualTo(Answer.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(30))), otherFixes, day(20)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11)).answer()).isEqualTo(Answer.OFFERED);
+    }
+
+    private static Ruling ruling(Decisions decisions, Update update, Instant at) {
+        return new Rulings(decisions, LADDER).ruling(kiosk(0, "R2", "1.0"), update, CarriageState.MISSING, at);
+    }
+
+    @Test
+    void theRuleNeverOffersWhatHasNoFixedVersion() {
+        Update nothingToInstall = TestFleet.update(TestFleet.notice("FTM-1", "1", RestartNeed.NONE, List.of(), List.of(),
+                List.of(new Fix(UPDATE.fixes().get(0).build(), List.of(AffectedRange.upTo("1.9"))))), Optional.empty(), NOW);
+        assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).until()).isEmpty();
+    }
+
     private static final List<Host> HOSTS = List.of(kiosk(0, "R2", "1.0"), kiosk(1, "R1", "1.0"), kiosk(2, "R2", "2.0"),
             TestFleet.hostSeen(3, day(-10), Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text("R2")), "pkg:deb/fathom/libtls@1.0"));
     private static final Fleet FLEET = Fleet.EMPTY.with(LADDER).with(HOSTS);
-    private static final CarrierIndex INDEX = CarrierIndex.EMPTY.with(
-            HOSTS.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
-    private static final Carriage CARRIAGE = Carriages.of(UPDATE, FLEET, INDEX, NOW);
+    private static final Carriage CARRIAGE = TestFleet.carriages(FLEET, List.of(UPDATE)).of(UPDATE, NOW);
 
     @Test
     void theConsequenceTellsWhatWouldChangeAndForWhom() {
@@ -222,16 +254,47 @@ class RulingsTest {
         assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).takenBackAt(NOW))).needsJudgement()).isTrue();
         assertThat(docketCase(Decisions.NONE.with(new RuleAnswer(1, "FTM-1", "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
         Update carriedEverywhere = TestFleet.update("FTM-0", "pkg:deb/fathom/libtls@0.9");
-        assertThat(Docket.docketCase(carriedEverywhere, FLEET, INDEX, Decisions.NONE, NOW).needsJudgement()).isFalse();
+        assertThat(docket(Decisions.NONE, carriedEverywhere).docketCase(carriedEverywhere, NOW).needsJudgement()).isFalse();
+    }
+
+    @Test
+    void aRevisionCuesAnAnsweredCaseUntilItIsAnsweredAnew() {
+        Decisions answered = verdicts(verdict(1, VerdictType.BLOCK, day(90)));
+        assertThat(docket(answered, revised(2, "3.0")).cases(day(3)).get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_FIXES);
+        assertThat(docket(answered, revised(2, "2.0")).cases(day(3)).get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_TEXT);
+        Decisions anew = answered.with(new RuleAnswer(1, "FTM-1", "orrin", day(4), Optional.empty()));
+        assertThat(docket(anew, revised(2, "3.0")).cases(day(5)).get(0).needsJudgement()).isFalse();
+    }
+
+    @Test
+    void anUpdateFoldsUnderTheNewestThatBringsItAndUnfoldsWhenThatIsBlocked() {
+        Update second = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
+        Update third = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
+        assertThat(docket(Decisions.NONE, UPDATE, second, third).cases(NOW).stream().filter(DocketCase::needsJudgement)).singleElement().satisfies(c -> {
+            assertThat(c.update().id()).isEqualTo("FTM-3");
+            assertThat(c.contains()).containsExactly("FTM-1", "FTM-2");
+        });
+        Verdict block = new Verdict(1, "FTM-3", "1", "kiosks", Optional.empty(), VerdictType.BLOCK, day(9), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
+        Docket blocked = docket(verdicts(block), UPDATE, second, third);
+        assertThat(blocked.docketCase(UPDATE, NOW).foldedUnder()).contains("FTM-2");
+        assertThat(blocked.docketCase(second, NOW).foldedUnder()).isEmpty();
+        assertThat(blocked.docketCase(second, day(10)).foldedUnder()).as("the block has ended").contains("FTM-3");
+        // Not released for all the hosts that lack it.
+        Update elsewhere = TestFleet.update("FTM-4", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/absent@2.2");
+        assertThat(docket(Decisions.NONE, UPDATE, elsewhere).docketCase(UPDATE, NOW).foldedUnder()).isEmpty();
     }
 
     @Test
     void theDocketIsOrderedByRatingThenHostsThatLackIt() {
         Update few = TestFleet.update("FTM-2", "pkg:deb/fathom/absent@1");
-        assertThat(Docket.cases(List.of(few, UPDATE), FLEET, INDEX, Decisions.NONE, NOW)).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-2");
+        assertThat(docket(Decisions.NONE, few, UPDATE).cases(NOW)).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-2");
     }
 
     private static DocketCase docketCase(Decisions decisions) {
-        return Docket.docketCase(UPDATE, FLEET, INDEX, decisions, NOW);
+        return docket(decisions, UPDATE).docketCase(UPDATE, NOW);
+    }
+
+    private static Docket docket(Decisions decisions, Update... updates) {
+        return new Docket(TestFleet.carriages(FLEET, List.of(updates)), decisions);
     }
 }

@@ -44,6 +44,21 @@ class FixTest {
         assertThat(fix(new AffectedRange(Optional.of("1.0"), Optional.empty(), false)).standing("99")).isEqualTo(Standing.LACKS);
     }
 
+    @ParameterizedTest
+    @CsvSource({"0.9, HAS", "1.0, LACKS", "1.1, HAS", "2.0, HAS", "2.0.1, LACKS", "3.0, LACKS", "3.1, HAS"})
+    void aSingleVersionAndARangeThatBeginsAfterOne(String version, Standing expected) {
+        Fix fix = fix(AffectedRange.below("0.5"), AffectedRange.only("1.0"), new AffectedRange(Optional.of("2.0"), true, Optional.of("3.0"), true));
+        assertThat(fix.standing(version)).isEqualTo(expected);
+    }
+
+    @Test
+    void rangesMayMeetAtAVersionThatIsLeftOut() {
+        AffectedRange after = new AffectedRange(Optional.of("2.0"), true, Optional.of("3.0"), false);
+        assertThat(fix(AffectedRange.between("1.0", "2.0"), after).standing("2.0")).isEqualTo(Standing.HAS);
+        assertThat(fix(new AffectedRange(Optional.of("1.0"), Optional.of("2.0"), true), after).standing("2.0")).isEqualTo(Standing.LACKS);
+        assertThatThrownBy(() -> fix(new AffectedRange(Optional.of("2.0"), true, Optional.of("2.0"), true))).hasMessageContaining("empty");
+    }
+
     @Test
     void refusesContradictoryRangesAndNamesThem() {
         assertThatThrownBy(() -> fix(AffectedRange.between("1", "3"), AffectedRange.between("2", "4")))

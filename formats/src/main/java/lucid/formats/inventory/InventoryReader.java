@@ -1,14 +1,19 @@
 package lucid.formats.inventory;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
@@ -30,7 +35,8 @@ import tools.jackson.databind.json.JsonMapper;
  *
  * <p>Each host is a line {@code t=host}, its products, and a line {@code t=end} with the number of lines before it. A host
  * without a matching end was cut off and is refused; a single product that cannot be read is left out and named, and the host is
- * kept. Lines of other types are left for later versions and passed over.
+ * kept. A line {@code t=outcome} tells what happened with an update, inside a host's lines or by itself. Lines of other types are left for later
+ * versions and passed over.
  */
 public final class InventoryReader {
 
@@ -42,6 +48,7 @@ public final class InventoryReader {
             .build();
 
     private final List<HostReport> reports = new ArrayList<>();
+    private final Map<String, List<HostReport.Event>> loose = new LinkedHashMap<>();
     private final List<Problem> problems = new ArrayList<>();
     private final Set<String> names = new HashSet<>();
     /** A fleet has few distinct products on many hosts: each package URL is read once. */
@@ -53,6 +60,7 @@ public final class InventoryReader {
     /** True after a host line that was refused: its other lines are passed over. */
     private boolean skipping;
     private final List<InstalledProduct> products = new ArrayList<>();
+    private final List<HostReport.Event> events = new ArrayList<>();
 
     private InventoryReader() {}
 
@@ -73,11 +81,11 @@ public final class InventoryReader {
             }
         }
         reader.cutOff(number, "the document ends");
-        if (reader.reports.isEmpty()) {
+        if (reader.reports.isEmpty() && reader.loose.isEmpty()) {
             throw new RefusedDocumentException(reader.problems);
         }
-        String subject = reader.reports.size() == 1 ? reader.reports.get(0).name() : reader.reports.size() + " hosts";
-        return new ReadDocument(Format.INVENTORY, subject, "", new Content.OfInventory(List.copyOf(reader.reports)), List.copyOf(reader.problems));
+        List<HostEvents> loose = reader.loose.entrySet().stream().map(e -> new HostEvents(e.getKey(), List.copyOf(e.getValue()))).toList();
+        return new ReadDocument(Format.INVENTORY, new Content.OfInventory(List.copyOf(reader.reports), loose), List.copyOf(reader.problems));
     }
 
     private void take(int number, String line) {
@@ -89,6 +97,7 @@ public final class InventoryReader {
             switch (place.get("t").line()) {
                 case "host" -> open(number, place);
                 case "product" -> product(place);
+                case "outcome" -> outcome(place);
                 case "end" -> end(number, place);
                 default -> { }
             }
@@ -102,6 +111,7 @@ public final class InventoryReader {
     private void open(int number, JsonPlace place) {
         cutOff(number, "the next host begins");
         products.clear();
+        events.clear();
         skipping = true;
         open = report(place);
         skipping = false;
@@ -132,6 +142,30 @@ public final class InventoryReader {
         products.add(new InstalledProduct(build, version));
     }
 
+    /** What happened to an update: of the open host, or of a host that the line names between hosts. */
+    private void outcome(JsonPlace place) {
+        if (skipping) {
+            return;
+        }
+        HostReport.Event event = new HostReport.Event(
+                place.get("update").line(),
+                place.get("revision").exists() ? Optional.of(place.get("revision").line()) : Optional.empty(),
+                place.get("what").as(word -> word(Outcome.What.class, word)),
+                place.get("at").instant(),
+                place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty(),
+                place.get("class").exists() ? Optional.of(place.get("class").as(word -> word(FailureClass.class, word))) : Optional.empty());
+        if (open == null) {
+            loose.computeIfAbsent(place.get("host").line(), host -> new ArrayList<>()).add(event);
+        } else {
+            events.add(event);
+        }
+    }
+
+    private static <T extends Enum<T>> T word(Class<T> type, String word) {
+        return Arrays.stream(type.getEnumConstants()).filter(value -> value.name().toLowerCase(Locale.ROOT).equals(word)).findFirst()
+                .orElseThrow(() -> new IllegalArgumentException("'" + word + "' is none of " + Arrays.toString(type.getEnumConstants()).toLowerCase(Locale.ROOT)));
+    }
+
     private void end(int number, JsonPlace place) {
         if (skipping) {
             skipping = false;
@@ -150,7 +184,7 @@ public final class InventoryReader {
         if (!names.add(host.name())) {
             throw place.refused(host.name() + " stands twice in this document; the first one is taken");
         }
-        reports.add(new HostReport(host.name(), host.platform(), host.at(), host.traits(), List.copyOf(products), host.supply(), host.lastStart()));
+        reports.add(new HostReport(host.name(), host.platform(), host.at(), host.traits(), List.copyOf(products), host.supply(), host.lastStart(), List.copyOf(events)));
     }
 
     /** What a host line says; its products follow. */
@@ -163,7 +197,8 @@ public final class InventoryReader {
                 traits(host.get("traits")),
                 List.of(),
                 host.get("supply").optionalText(),
-                lastStart.exists() ? Optional.of(lastStart.instant()) : Optional.empty());
+                lastStart.exists() ? Optional.of(lastStart.instant()) : Optional.empty(),
+                List.of());
     }
 
     private static Map<String, Trait> traits(JsonPlace object) {

@@ -12,15 +12,15 @@ import lucid.core.update.PackageReference;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.Content;
-import lucid.formats.DocumentReader;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
+import lucid.formats.JsonReader;
 import lucid.formats.ReadDocument;
 import lucid.formats.Schemas;
 import tools.jackson.databind.JsonNode;
 
 /** Reads our own update notice; its schema is {@code update-notice-1}. */
-public final class NoticeReader implements DocumentReader {
+public final class NoticeReader implements JsonReader {
 
     private static final Schemas SCHEMA = Schemas.named("update-notice-1");
 
@@ -42,12 +42,12 @@ public final class NoticeReader implements DocumentReader {
                 root.get("published").instant(),
                 Kind.valueOf(root.get("kind").line().toUpperCase(Locale.ROOT)),
                 root.get("sizeBytes").exists() ? Optional.of(node.path("sizeBytes").longValue()) : Optional.empty(),
-                root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))).orElse(RestartNeed.NONE),
+                root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))),
                 root.get("removableUntil").exists() ? Optional.of(root.get("removableUntil").as(LocalDate::parse)) : Optional.empty(),
                 root.get("supersedes").items().stream().map(JsonPlace::line).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
                 fixes(root.get("fixes")));
-        return new ReadDocument(Format.UPDATE_NOTICE, notice.id(), notice.revision(), new Content.OfNotice(notice), List.of());
+        return new ReadDocument(Format.UPDATE_NOTICE, new Content.OfNotice(notice), List.of());
     }
 
     private static List<Fix> fixes(JsonPlace list) {

@@ -17,15 +17,15 @@ import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.formats.Content;
-import lucid.formats.DocumentReader;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
+import lucid.formats.JsonReader;
 import lucid.formats.ReadDocument;
 import lucid.formats.Schemas;
 import tools.jackson.databind.JsonNode;
 
 /** Reads the ladder of populations; its schema is {@code populations-1}. */
-public final class PopulationsReader implements DocumentReader {
+public final class PopulationsReader implements JsonReader {
 
     private static final Schemas SCHEMA = Schemas.named("populations-1");
 
@@ -48,7 +48,7 @@ public final class PopulationsReader implements DocumentReader {
         }
         try {
             Ladder ladder = new Ladder(populations, rule(root.get("fleetRule")));
-            return new ReadDocument(Format.POPULATIONS, populations.size() + " populations", "", new Content.OfPopulations(ladder), List.of());
+            return new ReadDocument(Format.POPULATIONS, new Content.OfPopulations(ladder), List.of());
         } catch (IllegalArgumentException e) {
             throw root.get("populations").refused(e.getMessage());
         }

@@ -25,18 +25,20 @@ class CsafRangesTest {
         "vers:generic/<2.0; [lowest, 2.0)", "vers:generic/<=2.0; [lowest, 2.0]", "vers:generic/>=1.0; [1.0, no end)", "vers:generic/*; [lowest, no end)",
         "vers:generic/>=1.0|<1.4|>=2.0|<=2.3; [1.0, 1.4) [2.0, 2.3]", "vers:generic/<1.4|>=2.0|<2.3; [lowest, 1.4) [2.0, 2.3)",
         "vers:deb/>=1%3A2.0%2Bu1|<1%3A2.1; [1:2.0+u1, 1:2.1)", "vers:deb/<2.0+u1; [lowest, 2.0+u1)",
+        "vers:generic/1.0|=1.2|>2.0|<3.0; [1.0, 1.0] [1.2, 1.2] (2.0, 3.0)", ">=1.0|<1.4; [1.0, 1.4)", "vers:generic/>=1.0|!=1.2|<2.0; [1.0, 1.2) (1.2, 2.0)",
+        "vers:generic/!=1.2; [lowest, 1.2) (1.2, no end)", "vers:generic/<1.0|!=5.0; [lowest, 1.0)",
     })
     void rangesOfASpecifier(String text, String ranges) {
-        assertThat(VersRange.parse(text).stream().map(AffectedRange::toString).collect(Collectors.joining(" "))).isEqualTo(ranges);
+        assertThat(VersRange.parse(text, text.startsWith("vers:deb") ? "deb" : "generic").stream().map(AffectedRange::toString).collect(Collectors.joining(" "))).isEqualTo(ranges);
     }
 
     @ParameterizedTest
     @CsvSource(delimiter = ';', value = {
-        "1.0 to 2.0; no version range specifier", "vers:generic; no version range specifier", "vers:generic/=1.0; is not read", "vers:generic/!=1.0; is not read",
-        "vers:generic/>1.0; is not read", "vers:generic/>=1.0|>=2.0; opens a range twice, at 2.0", "vers:generic/<1.0|<2.0; closes a range twice, at 2.0", "vers:generic/1.0; is not read",
+        "1.0 to 2.0; no version range such as", "vers:generic; no version range such as", "vers:generic/==1.0; is no constraint", "vers:generic/>=; no version range such as",
+        "vers:rpm/<1.0; orders versions as rpm does", "vers:generic/>=1.0|1.5|<2.0; names 1.5 inside a range", "vers:generic/>=%zz; not correctly percent-encoded", "vers:generic/>=1.0|>=2.0; opens a range twice, at 2.0", "vers:generic/<1.0|<2.0; closes a range twice, at 2.0",
     })
     void refusesOtherSpecifiersAndSaysWhich(String text, String reason) {
-        assertThatThrownBy(() -> VersRange.parse(text)).isInstanceOf(IllegalArgumentException.class).hasMessageContaining(reason);
+        assertThatThrownBy(() -> VersRange.parse(text, "generic")).isInstanceOf(IllegalArgumentException.class).hasMessageContaining(reason);
     }
 
     /** A tree of versions v1, v2 … of one product, a range r, and an open range o, and the fixes that a status makes of it. */
@@ -77,6 +79,21 @@ class CsafRangesTest {
         assertThat(fixes("{\"fixed\": [\"1.5\", \"3.0\", \"2.3\"], \"known_affected\": [\"r\", \"o\"]}").get(0).tracks())
                 .containsExactly(AffectedRange.between("1.0", "1.5"), AffectedRange.between("2.0", "2.3"));
         assertThat(fixes("{\"known_affected\": [\"o\"]}").get(0).tracks()).containsExactly(new AffectedRange(Optional.of("2.0"), Optional.empty(), false));
+    }
+
+    @Test
+    void aFirstAffectedVersionOpensARangeThatTheNextFixOrLastAffectedCloses() {
+        assertThat(fixes("{\"first_affected\": [\"1.4\"], \"fixed\": [\"2.3\"]}").get(0).tracks()).containsExactly(AffectedRange.between("1.4", "2.3"));
+        assertThat(fixes("{\"first_affected\": [\"1.4\"], \"last_affected\": [\"2.3\"]}").get(0).tracks()).containsExactly(new AffectedRange(Optional.of("1.4"), Optional.of("2.3"), true));
+        assertThat(fixes("{\"first_affected\": [\"2.3\"]}").get(0).tracks()).containsExactly(new AffectedRange(Optional.of("2.3"), Optional.empty(), false));
+    }
+
+    @Test
+    void whatSeveralWeaknessesAffectIsTheUnion() {
+        assertThat(fixes("{\"known_affected\": [\"r\"]}", "{\"first_affected\": [\"1.4\"], \"last_affected\": [\"2.3\"]}", "{\"known_affected\": [\"r\"]}").get(0).tracks())
+                .containsExactly(new AffectedRange(Optional.of("1.0"), Optional.of("2.3"), true));
+        assertThat(fixes("{\"known_affected\": [\"r\"]}", "{\"fixed\": [\"2.3\"]}").get(0).tracks()).as("the second weakness is fixed later in the same track")
+                .containsExactly(AffectedRange.between("1.0", "2.3"));
     }
 
     @Test

@@ -2,8 +2,8 @@ package lucid.formats;
 
 import tools.jackson.databind.JsonNode;
 
-/** Reads one JSON format. */
-public interface DocumentReader {
+/** Reads one format that is a single JSON object. */
+public interface JsonReader {
 
     /** True if the document says that it is of this format. */
     boolean recognises(JsonNode root);

@@ -1,0 +1,103 @@
+package lucid.core.update;
+
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * All released updates that are known, and how they succeed each other. Never changes; {@link #with} makes the next one.
+ *
+ * <p>Succession is transitive. What one update says it supersedes is an edge; an edge that would close a cycle is left out, and since
+ * edges are laid from the oldest to the newest (latest revision, then identifier), a cycle is always broken at its newest edge.
+ */
+public final class Catalogue {
+
+    public static final Catalogue EMPTY = new Catalogue(Map.of());
+
+    /** One update says that it supersedes another. */
+    public record Edge(String successor, String predecessor) {}
+
+    private final Map<String, Update> updates;
+    private final Map<String, List<String>> successors = new HashMap<>();
+    private final Map<String, List<String>> predecessors = new HashMap<>();
+    private final List<Edge> broken = new ArrayList<>();
+    private final Map<Product, List<Update>> ofProduct = new HashMap<>();
+
+    private Catalogue(Map<String, Update> updates) {
+        this.updates = Map.copyOf(updates);
+        updates.values().stream()
+                .sorted(Comparator.comparing(Update::revised).thenComparing(Update::id))
+                .forEach(update -> update.supersedes().stream().sorted().forEach(predecessor -> lay(new Edge(update.id(), predecessor))));
+        updates.values().forEach(update -> update.fixes().stream().map(fix -> fix.build().product()).distinct()
+                .forEach(product -> ofProduct.computeIfAbsent(product, p -> new ArrayList<>()).add(update)));
+    }
+
+    private void lay(Edge edge) {
+        if (edge.successor().equals(edge.predecessor()) || reachable(edge.successor(), successors).contains(edge.predecessor())) {
+            broken.add(edge);
+            return;
+        }
+        successors.computeIfAbsent(edge.predecessor(), id -> new ArrayList<>()).add(edge.successor());
+        predecessors.computeIfAbsent(edge.successor(), id -> new ArrayList<>()).add(edge.predecessor());
+    }
+
+    /** Everything that can be reached from {@code id} over one step or more, nearest first. */
+    private static Set<String> reachable(String id, Map<String, List<String>> steps) {
+        Set<String> reached = new LinkedHashSet<>();
+        Deque<String> open = new ArrayDeque<>(steps.getOrDefault(id, List.of()));
+        while (!open.isEmpty()) {
+            String next = open.poll();
+            if (reached.add(next)) {
+                open.addAll(steps.getOrDefault(next, List.of()));
+            }
+        }
+        return reached;
+    }
+
+    /** With this update added, or put in the place of the one with its identifier. */
+    public Catalogue with(Collection<Update> changed) {
+        Map<String, Update> next = new HashMap<>(updates);
+        changed.forEach(update -> next.put(update.id(), update));
+        return new Catalogue(next);
+    }
+
+    public Collection<Update> updates() {
+        return updates.values();
+    }
+
+    public Optional<Update> update(String id) {
+        return Optional.ofNullable(updates.get(id));
+    }
+
+    /** Known updates that supersede this one, directly or through others, nearest first. */
+    public List<Update> successorsOf(String id) {
+        return known(reachable(id, successors));
+    }
+
+    /** Known updates that this one supersedes, directly or through others, nearest first. */
+    public List<Update> predecessorsOf(String id) {
+        return known(reachable(id, predecessors));
+    }
+
+    private List<Update> known(Set<String> ids) {
+        return ids.stream().map(updates::get).filter(update -> update != null).toList();
+    }
+
+    /** Edges that were left out because they close a cycle. */
+    public List<Edge> brokenEdges() {
+        return List.copyOf(broken);
+    }
+
+    /** Updates that fix this product. */
+    public List<Update> ofProduct(Product product) {
+        return List.copyOf(ofProduct.getOrDefault(product, List.of()));
+    }
+}

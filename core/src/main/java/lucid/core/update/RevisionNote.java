@@ -1,0 +1,12 @@
+package lucid.core.update;
+
+import java.time.Instant;
+
+/**
+ * One revision of an update, as this product came to know it.
+ *
+ * @param read when it was read here
+ * @param newFixes false if only words changed: other versions are fixed only where this is true
+ * @param words what the vendor says of this revision, empty where it says nothing
+ */
+public record RevisionNote(String revision, Instant revised, Instant read, boolean newFixes, String words) {}

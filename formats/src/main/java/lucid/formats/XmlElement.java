@@ -1,0 +1,47 @@
+package lucid.formats;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * An element of an XML document, with everything in it.
+ *
+ * @param text of the element itself, without its children's, stripped
+ * @param place path from the root, such as {@code /updates/update[3]/id}
+ */
+public record XmlElement(String name, Map<String, String> attributes, List<XmlElement> children, String text, String place) {
+
+    private static final int LONGEST_LINE = 500;
+
+    public List<XmlElement> children(String childName) {
+        return children.stream().filter(child -> child.name().equals(childName)).toList();
+    }
+
+    public Optional<XmlElement> child(String childName) {
+        return children(childName).stream().findFirst();
+    }
+
+    /** The text of a child, if it has one that is not empty. */
+    public Optional<String> textOf(String childName) {
+        return child(childName).map(XmlElement::text).filter(text -> !text.isEmpty());
+    }
+
+    /** An attribute, if it is there and not blank. */
+    public Optional<String> attribute(String attributeName) {
+        return Optional.ofNullable(attributes.get(attributeName)).map(String::strip).filter(value -> !value.isEmpty());
+    }
+
+    /** A text of one line that must be there: an identifier, a name, a version. */
+    public String line(String what, Optional<String> value) {
+        String line = value.orElseThrow(() -> refused(what + " is missing"));
+        if (line.length() > LONGEST_LINE || line.chars().anyMatch(Character::isISOControl)) {
+            throw refused(what + " must be one line of at most " + LONGEST_LINE + " characters");
+        }
+        return line;
+    }
+
+    public RefusedDocumentException refused(String reason) {
+        return new RefusedDocumentException(place, reason);
+    }
+}

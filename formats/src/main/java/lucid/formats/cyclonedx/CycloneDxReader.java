@@ -1,0 +1,96 @@
+package lucid.formats.cyclonedx;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.core.fleet.HostReport;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Trait;
+import lucid.core.update.PackageReference;
+import lucid.formats.Content;
+import lucid.formats.Format;
+import lucid.formats.JsonPlace;
+import lucid.formats.JsonReader;
+import lucid.formats.Problem;
+import lucid.formats.ReadDocument;
+import tools.jackson.databind.JsonNode;
+
+/**
+ * Reads a CycloneDX document (ECMA-424, JSON) as the inventory of one host: the described component is the host, a component of the type
+ * operating-system its platform, every component with a package URL an installed product.
+ */
+public final class CycloneDxReader implements JsonReader {
+
+    /** Properties of the host whose names begin so become traits. */
+    private static final String TRAIT = "lucid:trait:";
+
+    @Override
+    public boolean recognises(JsonNode root) {
+        return root.path("bomFormat").asString("").equals("CycloneDX");
+    }
+
+    @Override
+    public ReadDocument read(JsonNode node) {
+        JsonPlace root = JsonPlace.root(node);
+        JsonPlace metadata = root.get("metadata");
+        JsonPlace host = metadata.get("component");
+        List<Problem> problems = new ArrayList<>();
+        List<JsonPlace> components = new ArrayList<>();
+        collect(root.get("components"), components);
+        List<InstalledProduct> products = new ArrayList<>();
+        List<JsonPlace> nameless = new ArrayList<>();
+        for (JsonPlace component : components) {
+            if (!component.get("purl").exists()) {
+                if (!component.get("type").line().equals("operating-system")) {
+                    nameless.add(component);
+                }
+            } else {
+                product(component, problems).ifPresent(products::add);
+            }
+        }
+        if (!nameless.isEmpty()) {
+            problems.add(new Problem(nameless.get(0).pointer(), nameless.size() + " components have no package URL and are left out; this is the first"));
+        }
+        Instant at = metadata.get("timestamp").instant();
+        HostReport report = new HostReport(host.get("name").line(), platform(root, components), at, traits(host), List.copyOf(products), Optional.empty(), Optional.empty(), List.of());
+        return new ReadDocument(Format.CYCLONEDX, new Content.OfInventory(List.of(report), List.of()), List.copyOf(problems));
+    }
+
+    private static void collect(JsonPlace list, List<JsonPlace> components) {
+        for (JsonPlace component : list.items()) {
+            components.add(component);
+            collect(component.get("components"), components);
+        }
+    }
+
+    private static Optional<InstalledProduct> product(JsonPlace component, List<Problem> problems) {
+        try {
+            PackageReference reference = PackageReference.parse(component.get("purl").line());
+            String version = reference.version().orElseGet(() -> component.get("version").line());
+            return Optional.of(new InstalledProduct(reference.build(), reference.build().product().ordering().require(version)));
+        } catch (IllegalArgumentException e) {
+            problems.add(new Problem(component.pointer(), "left out: " + e.getMessage()));
+            return Optional.empty();
+        }
+    }
+
+    private static String platform(JsonPlace root, List<JsonPlace> components) {
+        return components.stream().filter(component -> component.get("type").line().equals("operating-system")).findFirst()
+                .map(system -> system.get("name").line() + system.get("version").optionalText().map(version -> " " + version).orElse(""))
+                .orElseThrow(() -> root.get("components").refused("no component of the type operating-system says what platform the host has"));
+    }
+
+    private static Map<String, Trait> traits(JsonPlace host) {
+        Map<String, Trait> traits = new HashMap<>();
+        for (JsonPlace property : host.get("properties").items()) {
+            String name = property.get("name").line();
+            if (name.startsWith(TRAIT) && name.length() > TRAIT.length()) {
+                traits.put(name.substring(TRAIT.length()), property.get("value").as(Trait::ofText));
+            }
+        }
+        return traits;
+    }
+}

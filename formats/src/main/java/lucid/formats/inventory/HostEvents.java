@@ -1,0 +1,7 @@
+package lucid.formats.inventory;
+
+import java.util.List;
+import lucid.core.fleet.HostReport;
+
+/** What a host tells of updates without a report of all that it has. */
+public record HostEvents(String host, List<HostReport.Event> events) {}

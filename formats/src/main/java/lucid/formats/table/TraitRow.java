@@ -1,0 +1,7 @@
+package lucid.formats.table;
+
+import java.util.Map;
+import lucid.core.fleet.Trait;
+
+/** Traits of one host, told by a table and not by the host itself. */
+public record TraitRow(String host, Map<String, Trait> traits) {}

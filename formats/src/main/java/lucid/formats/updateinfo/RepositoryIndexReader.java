@@ -1,0 +1,45 @@
+package lucid.formats.updateinfo;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import lucid.formats.Content;
+import lucid.formats.Format;
+import lucid.formats.ReadDocument;
+import lucid.formats.RefusedDocumentException;
+import lucid.formats.XmlDocument;
+import lucid.formats.XmlElement;
+
+/** Reads {@code repomd.xml}, which says where the updateinfo of an rpm repository lies and how to know that it is whole. */
+public final class RepositoryIndexReader {
+
+    private static final Map<String, String> ALGORITHMS = Map.of("sha", "SHA-1", "sha1", "SHA-1", "sha224", "SHA-224", "sha256", "SHA-256", "sha384", "SHA-384", "sha512", "SHA-512");
+
+    private RepositoryIndexReader() {}
+
+    public static ReadDocument read(byte[] document) {
+        List<RepositoryFile> files = new ArrayList<>();
+        XmlDocument.children(document, data -> {
+            if (data.name().equals("data") && data.attribute("type").filter("updateinfo"::equals).isPresent()) {
+                files.add(file(data));
+            }
+        });
+        if (files.isEmpty()) {
+            throw new RefusedDocumentException("", "this repository has no updateinfo, so it says nothing of advisories");
+        }
+        return new ReadDocument(Format.REPOSITORY, new Content.OfRepository(List.copyOf(files)), List.of());
+    }
+
+    private static RepositoryFile file(XmlElement data) {
+        XmlElement checksum = data.child("checksum").orElseThrow(() -> data.refused("its checksum is missing"));
+        String type = checksum.attribute("type").orElse("");
+        if (!ALGORITHMS.containsKey(type)) {
+            throw checksum.refused("'" + type + "' is no checksum that is trusted here");
+        }
+        String location = data.line("its location", data.child("location").flatMap(l -> l.attribute("href")));
+        if (location.startsWith("/") || List.of(location.split("/")).contains("..")) {
+            throw data.refused("'" + location + "' leads out of the repository");
+        }
+        return new RepositoryFile(location, ALGORITHMS.get(type), checksum.text());
+    }
+}

@@ -1,13 +1,14 @@
 package lucid.server;
 
 import java.util.List;
+import lucid.server.backup.DataFolderCommands;
+import lucid.server.intake.CheckCommand;
 import lucid.server.intake.ImportCommand;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
-
 import org.springframework.boot.builder.SpringApplicationBuilder;
 import org.springframework.context.ConfigurableApplicationContext;
 
-/** The program: {@code run} starts the server, {@code import} sends files to one that runs. */
+/** The program: {@code run} starts the server; the other commands work on files and on one that runs. */
 @SpringBootApplication
 public class LucidVerdict {
 
@@ -19,7 +20,11 @@ public class LucidVerdict {
             switch (command) {
                 case "run" -> run(RunOptions.parse(rest));
                 case "import" -> System.exit(ImportCommand.run(rest));
-                default -> throw new UsageException("'" + command + "' is no command of the server; it has run and import");
+                case "check" -> System.exit(CheckCommand.run(rest));
+                case "backup" -> System.exit(DataFolderCommands.backup(rest));
+                case "restore" -> System.exit(DataFolderCommands.restore(rest));
+                case "verify-record" -> System.exit(DataFolderCommands.verifyRecord(rest));
+                default -> throw new UsageException("'" + command + "' is no command; there are run, import, check, backup, restore and verify-record");
             }
         } catch (UsageException e) {
             System.err.println("lucid: " + e.getMessage());

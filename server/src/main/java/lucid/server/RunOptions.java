@@ -67,17 +67,27 @@ public record RunOptions(Path data, int port, String bind, boolean demo) {
         return "http://" + (bind.contains(":") ? "[" + bind + "]" : bind) + ":" + port;
     }
 
-    /** @throws UsageException in one sentence, if another process uses the folder or the port */
-    void requireFreeFolderAndPort() {
+    /**
+     * Holds a data folder until this process ends, so that two never write to it.
+     *
+     * @return false if another process holds it
+     * @throws UsageException if it cannot be written
+     */
+    public static boolean lock(Path data) {
         try {
             Files.createDirectories(data);
             folderLock = FileChannel.open(data.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE).tryLock();
+            return folderLock != null;
         } catch (OverlappingFileLockException e) {
-            folderLock = null;
+            return false;
         } catch (IOException e) {
             throw new UsageException("the data folder " + data + " cannot be written: " + e.getMessage());
         }
-        if (folderLock == null) {
+    }
+
+    /** @throws UsageException in one sentence, if another process uses the folder or the port */
+    void requireFreeFolderAndPort() {
+        if (!lock(data)) {
             throw new UsageException("the data folder " + data + " is in use by another Lucid Verdict; stop that one or choose another with --data");
         }
         try (ServerSocket socket = new ServerSocket()) {
@@ -89,6 +99,6 @@ public record RunOptions(Path data, int port, String bind, boolean demo) {
     }
 
     public Map<String, Object> properties() {
-        return Map.of("lucid.data", data.toString(), "lucid.demo", demo, "lucid.clock.days-back", demo ? DEMO_DAYS : 0, "server.port", port, "server.address", bind);
+        return Map.of("lucid.data", data.toString(), "lucid.demo", demo, "lucid.bind", bind, "lucid.clock.days-back", demo ? DEMO_DAYS : 0, "server.port", port, "server.address", bind);
     }
 }

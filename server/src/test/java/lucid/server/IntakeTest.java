@@ -2,8 +2,10 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.sun.net.httpserver.HttpServer;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.net.InetSocketAddress;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
@@ -14,6 +16,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.StreamSupport;
 import java.util.zip.GZIPOutputStream;
+import lucid.server.web.Digests;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
 import tools.jackson.databind.JsonNode;
@@ -75,7 +78,7 @@ class IntakeTest {
         try (GZIPOutputStream gzip = new GZIPOutputStream(bytes)) {
             gzip.write(Examples.host("in-host-2", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
         }
-        assertThat(SERVER.machine().report(bytes.toByteArray()).status()).as("gzip without saying so").isEqualTo(422);
+        assertThat(SERVER.machine().report(bytes.toByteArray()).status()).as("gzip without saying so").isEqualTo(200);
         assertThat(SERVER.machine().compressedReport(bytes.toByteArray()).status()).isEqualTo(200);
         assertThat(SERVER.machine().compressedReport(plain).text()).contains("not whole gzip");
         assertThat(SERVER.machine().send("POST", "/api/reports", "application/x-ndjson", BodyPublishers.ofString("{\"t\":\"host\"}")).status()).isEqualTo(422);
@@ -117,7 +120,148 @@ class IntakeTest {
         assertThat(bomb.size()).as("400 MB in little").isLessThan(1024 * 1024);
         LucidServer.Answer answer = SERVER.machine().compressedReport(bomb.toByteArray());
         assertThat(answer.status()).isEqualTo(422);
-        assertThat(answer.text()).contains("longer than 64 MB");
+        assertThat(answer.text()).contains("expands to more than 64 MB");
+    }
+
+    private static final String UPDATEINFO = """
+            <updates><update type="security"><id>%s</id><title>libtls</title><issued date="2026-11-12"/><severity>Critical</severity>
+            <pkglist><collection><package name="libtls" version="3.2.9" release="1" arch="x86_64"/></collection></pkglist></update></updates>
+            """;
+
+    private static String rpmHost(String name, String namespace) {
+        return Examples.host(name, "server", "1.0", Instant.now()).replace("pkg:generic/desk", "pkg:rpm/" + namespace + "/libtls?arch=x86_64");
+    }
+
+    @Test
+    void aRefusedDocumentIsKeptAndTakenAfterWhatWasMissingIsTold() {
+        SERVER.machine().report((rpmHost("in-tarn", "tarn") + rpmHost("in-rill", "rill")).getBytes(StandardCharsets.UTF_8));
+        LucidServer.Answer refused = SERVER.machine().documents(Map.of("try-updateinfo.xml", UPDATEINFO.formatted("IN-8")));
+        assertThat(refused.text()).contains("REFUSED").contains("name the namespace");
+        long number = refused.json().get(0).path("number").asLong();
+        assertThat(SERVER.reader().get("/api/documents").json().path("namespaces").toString()).isEqualTo("[\"rill\",\"tarn\"]");
+        assertThat(SERVER.analyst().post("/api/documents/" + number + "/trials", Map.of("namespace", "tarn")).text()).contains("TAKEN");
+        assertThat(SERVER.analyst().post("/api/documents/" + number + "/trials", Map.of("namespace", "tarn")).status()).as("once").isEqualTo(409);
+        assertThat(document("try-updateinfo.xml").path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(SERVER.reader().get("/api/carriers/IN-8/hosts").text()).contains("in-tarn").doesNotContain("in-rill");
+        String before = SERVER.reader().get("/api/cases/IN-8").text();
+        SERVER.restart();
+        assertThat(SERVER.reader().get("/api/cases/IN-8").text()).as("its namespace is kept with it").isEqualTo(before);
+    }
+
+    @Test
+    void anUpdateinfoBringsOnlyWhatIsNewAndKeepsTheGoodOnes() {
+        String two = UPDATEINFO.formatted("IN-9").replace("</updates>", "<update><id>IN-10</id><issued date=\"2026-11-13\"/></update><update/></updates>");
+        LucidServer.Answer first = SERVER.machine().documents(Map.of("u.xml", two), Map.of("namespace", "tarn"));
+        assertThat(outcomes(first)).containsExactly("TAKEN");
+        assertThat(first.json().get(0).path("subject").asString()).isEqualTo("2 updates");
+        assertThat(first.json().get(0).path("problems").get(0).path("place").asString()).isEqualTo("/updates/update[3]");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("u.xml", two), Map.of("namespace", "tarn")))).containsExactly("KNOWN");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("u.xml", two + " "), Map.of("namespace", "tarn")))).as("the same updates in other bytes").containsExactly("KNOWN");
+        assertThat(SERVER.reader().get("/api/cases/IN-10").json().path("update").path("revisions").size()).isEqualTo(1);
+    }
+
+    @Test
+    void theIndexOfARepositoryTellsWhetherTheUpdateinfoIsWhole() {
+        String updateinfo = UPDATEINFO.formatted("IN-11");
+        String index = "<repomd><data type=\"updateinfo\"><checksum type=\"sha256\">" + Digests.sha256(updateinfo) + "</checksum><location href=\"repodata/u11.xml\"/></data></repomd>";
+        Map<String, String> altered = new LinkedHashMap<>(Map.of("repomd.xml", index));
+        altered.put("u11.xml", updateinfo.replace("3.2.9", "3.2.8"));
+        LucidServer.Answer refused = SERVER.machine().documents(altered, Map.of("namespace", "tarn"));
+        assertThat(outcomes(refused)).containsExactly("TAKEN", "REFUSED");
+        assertThat(refused.text()).contains("its SHA-256 is not the one that repomd.xml gives");
+        Map<String, String> whole = new LinkedHashMap<>(Map.of("repomd.xml", index));
+        whole.put("u11.xml", updateinfo);
+        assertThat(outcomes(SERVER.machine().documents(whole, Map.of("namespace", "tarn")))).containsExactly("TAKEN", "TAKEN");
+        assertThat(SERVER.machine().documents(Map.of("repomd.xml", index)).text()).contains("bring both together");
+    }
+
+    @Test
+    void theSameRequestAgainGetsTheSameAnswerAndChangesNothing() {
+        Map<String, String> key = Map.of("Idempotency-Key", "import-1");
+        LucidServer.Answer first = SERVER.machine().documents(Map.of("bad.json", "not json"), key);
+        assertThat(SERVER.machine().documents(Map.of("bad.json", "not json"), key).text()).isEqualTo(first.text());
+        assertThat(SERVER.machine().documents(Map.of("bad.json", "other"), key).json().path("field").asString()).isEqualTo("Idempotency-Key");
+    }
+
+    @Test
+    void aTableAddsTraitsThatLastAndCountOnceAHostReports() {
+        SERVER.machine().report(Examples.host("in-table", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
+        String table = "Machine,Landing,spool_free_mb\nin-table,fell,7\nin-later,north,8\nin-table,twice,9\n";
+        LucidServer.Answer preview = SERVER.analyst().preview("table.csv", table);
+        assertThat(preview.json().path("used").path("Landing").asString()).isEqualTo("trait landing");
+        assertThat(preview.json().path("problems").size()).isEqualTo(1);
+        LucidServer.Answer taken = SERVER.machine().documents(Map.of("table.csv", table), Map.of("columns", "{\"Landing\":\"trait site\"}"));
+        assertThat(outcomes(taken)).containsExactly("TAKEN");
+        assertThat(taken.text()).contains("1 host has not reported yet");
+        SERVER.machine().report(Examples.host("in-later", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
+        SERVER.machine().report(Examples.host("in-table", "kiosk", "1.1", Instant.now()).getBytes(StandardCharsets.UTF_8));
+        SERVER.restart();
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-12", "1", "2.0"), "p.json", """
+                {"format": "populations-1", "fleetRule": {"otherwise": 30}, "populations": [
+                  {"id": "fell", "name": "Fell", "predicate": "site = fell and spool_free_mb = 120", "tier": 2, "rule": {"otherwise": 5}},
+                  {"id": "north", "name": "North", "predicate": "site = north", "tier": 2, "rule": {"otherwise": 5}}]}
+                """));
+        assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=fell").text()).as("what the host itself tells counts first").contains("in-table");
+        assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=north").text()).contains("in-later");
+    }
+
+    @Test
+    void whatHostsTellOfUpdatesIsKeptAndShown() {
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-13", "1", "2.0")));
+        Instant now = Instant.now();
+        SERVER.machine().report(Examples.host("in-told", "kiosk", "1.0", now.minusSeconds(60)).getBytes(StandardCharsets.UTF_8));
+        String outcome = "{\"t\":\"outcome\",\"host\":\"%s\",\"update\":\"IN-13\",\"what\":\"failed\",\"at\":\"%s\",\"code\":\"E-9\",\"class\":\"refused\"}\n";
+        assertThat(SERVER.machine().report(outcome.formatted("in-told", now).getBytes(StandardCharsets.UTF_8)).status()).isEqualTo(200);
+        assertThat(SERVER.machine().report(outcome.formatted("in-stranger", now).getBytes(StandardCharsets.UTF_8)).text()).contains("has not reported itself before");
+        assertThat(SERVER.machine().report(outcome.formatted("in-told", now.plusSeconds(9000)).getBytes(StandardCharsets.UTF_8)).text()).contains("still to come");
+        SERVER.restart();
+        JsonNode host = SERVER.reader().get("/api/carriers/IN-13/hosts?state=FAILED").json().path("hosts").get(0);
+        assertThat(host.path("name").asString()).isEqualTo("in-told");
+        assertThat(host.path("told").path("code").asString()).isEqualTo("E-9");
+    }
+
+    @Test
+    void aHostInventoryOfAnotherFormatKeepsWhatItCannotTell() {
+        Instant now = Instant.now();
+        SERVER.machine().report(Examples.host("in-bom", "kiosk", "1.0", now.minusSeconds(60)).getBytes(StandardCharsets.UTF_8));
+        String bom = """
+                {"bomFormat": "CycloneDX", "specVersion": "1.5", "metadata": {"timestamp": "%s", "component": {"type": "device", "name": "in-bom"}},
+                 "components": [{"type": "operating-system", "name": "Lantern Desktop", "version": "6"}, {"type": "application", "name": "desk", "version": "2.5", "purl": "pkg:generic/desk"}]}
+                """.formatted(now);
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-14", "1", "2.0"), "p.json", Examples.POPULATIONS));
+        assertThat(outcomes(SERVER.machine().documents(Map.of("bom.json", bom)))).containsExactly("TAKEN");
+        JsonNode hosts = SERVER.reader().get("/api/carriers/IN-14/hosts?population=kiosks&state=CARRIES").json().path("hosts");
+        assertThat(hosts.toString()).as("it is a kiosk still").contains("in-bom").contains("2.5");
+    }
+
+    @Test
+    void aDocumentIsFetchedFromAllowedPlacesOnly() throws IOException {
+        HttpServer site = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        site.createContext("/a.json", exchange -> {
+            byte[] body = Examples.notice("IN-15", "1", "2.0").getBytes(StandardCharsets.UTF_8);
+            exchange.sendResponseHeaders(200, body.length);
+            exchange.getResponseBody().write(body);
+            exchange.close();
+        });
+        site.createContext("/to-localhost", exchange -> {
+            exchange.getResponseHeaders().add("Location", "http://localhost:" + site.getAddress().getPort() + "/a.json");
+            exchange.sendResponseHeaders(302, -1);
+            exchange.close();
+        });
+        site.start();
+        try {
+            String address = "http://127.0.0.1:" + site.getAddress().getPort();
+            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/a.json")).text()).contains("not on the public internet");
+            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", "file:///etc/passwd")).text()).contains("is no web address");
+            assertThat(SERVER.administrator().post("/api/allowed-hosts", Map.of("name", "127.0.0.1")).status()).isEqualTo(201);
+            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/to-localhost")).text()).as("a redirect is checked as well").contains("localhost is not on the public internet");
+            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/absent")).text()).contains("answered 404");
+            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/a.json")).text()).contains("TAKEN");
+            assertThat(SERVER.administrator().delete("/api/allowed-hosts/127.0.0.1").status()).isEqualTo(204);
+            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/a.json")).text()).contains("not on the public internet");
+        } finally {
+            site.stop(0);
+        }
     }
 
     @Test

@@ -214,4 +214,37 @@ class JudgingTest {
         assertThat(SERVER.reader().get("/api/carriers/" + update + "/hosts?population=absent").status()).isEqualTo(404);
         assertThat(SERVER.reader().get("/api/record/entries.csv?subject=" + update).text()).startsWith("number,at,author,kind,subject,sentence");
     }
+
+    @Test
+    void theSecondOfTwoWhoJudgeTheSameCaseIsTold() {
+        String version = SERVER.analyst().get("/api/cases/" + update).json().path("version").asString();
+        assertThat(SERVER.reader().get("/api/cases/" + update).headers().firstValue("ETag")).contains(version);
+        assertThat(SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "If-Match", version).status()).isEqualTo(201);
+        LucidServer.Answer second = SERVER.analyst().post("/api/verdicts", draft("FORCE", 14, "kiosks"), "If-Match", version);
+        assertThat(second.status()).isEqualTo(412);
+        assertThat(second.text()).contains("while you were wording");
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by VERDICT");
+    }
+
+    @Test
+    void aVerdictThatIsSentTwiceIsHandedDownOnce() {
+        LucidServer.Answer first = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "Idempotency-Key", update);
+        LucidServer.Answer again = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "Idempotency-Key", update);
+        assertThat(again.text()).isEqualTo(first.text());
+        assertThat(record().lines().filter(line -> line.contains("Blocked"))).hasSize(1);
+        assertThat(SERVER.analyst().post("/api/verdicts", draft("BLOCK", 20, "kiosks"), "Idempotency-Key", update).status()).isEqualTo(422);
+    }
+
+    @Test
+    void aRevisionPutsTheCaseBackWithWhatChanged() {
+        SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"));
+        assertThat(strip().path("cues")).isEmpty();
+        SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "2", "2.0")));
+        assertThat(strip().path("cues").get(0).path("type").asString()).isEqualTo("REVISED_TEXT");
+        SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "3", "2.5")));
+        assertThat(strip().path("cues").get(0).path("type").asString()).isEqualTo("REVISED_FIXES");
+        assertThat(holds("ksk-1")).as("a block holds to its end").isEqualTo("WITHHELD by VERDICT");
+        SERVER.restart();
+        assertThat(strip().path("cues").get(0).path("type").asString()).isEqualTo("REVISED_FIXES");
+    }
 }

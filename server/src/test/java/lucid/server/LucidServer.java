@@ -1,6 +1,7 @@
 package lucid.server;
 
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.net.CookieManager;
 import java.net.URI;
@@ -15,11 +16,14 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Comparator;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.extension.AfterAllCallback;
 import org.junit.jupiter.api.extension.BeforeAllCallback;
 import org.junit.jupiter.api.extension.ExtensionContext;
 import org.springframework.context.ConfigurableApplicationContext;
+import org.springframework.web.servlet.mvc.method.annotation.RequestMappingHandlerMapping;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -86,6 +90,33 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             return send("POST", path, "application/json", BodyPublishers.ofString(JSON.writeValueAsString(body)));
         }
 
+        public Answer put(String path, String ifMatch, Map<String, ?> body) {
+            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json").PUT(BodyPublishers.ofString(JSON.writeValueAsString(body)));
+            return send(ifMatch == null ? request : request.header("If-Match", ifMatch));
+        }
+
+        /** @param headers names and values in turn */
+        public Answer post(String path, Map<String, ?> body, String... headers) {
+            return send(HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json").headers(headers).POST(BodyPublishers.ofString(JSON.writeValueAsString(body))));
+        }
+
+        /** The status of an answer that does not end. */
+        public int statusOnly(String path) {
+            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path));
+            if (token != null) {
+                request.header("Authorization", "Bearer " + token);
+            }
+            try {
+                HttpResponse<InputStream> response = http.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
+                response.body().close();
+                return response.statusCode();
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            } catch (InterruptedException e) {
+                throw new IllegalStateException(e);
+            }
+        }
+
         public Answer delete(String path) {
             return send("DELETE", path, "application/json", BodyPublishers.noBody());
         }
@@ -96,10 +127,23 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
 
         /** Sends documents, name by content, as one batch. */
         public Answer documents(Map<String, String> documents) {
+            return documents(documents, Map.of());
+        }
+
+        /** @param fields of the form beside the files; the field {@code Idempotency-Key} is sent as that header */
+        public Answer documents(Map<String, String> documents, Map<String, String> fields) {
             StringBuilder body = new StringBuilder();
+            fields.forEach((name, value) -> body.append("--part\r\nContent-Disposition: form-data; name=\"").append(name).append("\"\r\n\r\n").append(value).append("\r\n"));
             documents.forEach((name, content) -> body.append("--part\r\nContent-Disposition: form-data; name=\"files\"; filename=\"").append(name)
                     .append("\"\r\nContent-Type: application/json\r\n\r\n").append(content).append("\r\n"));
-            return send("POST", "/api/documents", "multipart/form-data; boundary=part", BodyPublishers.ofString(body + "--part--\r\n"));
+            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve("/api/documents")).header("Content-Type", "multipart/form-data; boundary=part")
+                    .POST(BodyPublishers.ofString(body + "--part--\r\n"));
+            return send(fields.containsKey("Idempotency-Key") ? request.header("Idempotency-Key", fields.get("Idempotency-Key")) : request);
+        }
+
+        public Answer preview(String name, String table) {
+            return send("POST", "/api/documents/previews", "multipart/form-data; boundary=part", BodyPublishers.ofString(
+                    "--part\r\nContent-Disposition: form-data; name=\"file\"; filename=\"" + name + "\"\r\n\r\n" + table + "\r\n--part--\r\n"));
         }
 
         public Answer compressedReport(byte[] body) {
@@ -126,6 +170,15 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
                 throw new IllegalStateException(e);
             }
         }
+    }
+
+    /** Every route of the API, as "GET /api/cases/{id}". */
+    public Set<String> routes() {
+        Set<String> routes = new TreeSet<>();
+        context.getBean("requestMappingHandlerMapping", RequestMappingHandlerMapping.class).getHandlerMethods().keySet().forEach(mapping ->
+                mapping.getPatternValues().stream().filter(path -> path.startsWith("/api/")).forEach(path ->
+                        mapping.getMethodsCondition().getMethods().forEach(method -> routes.add(method + " " + path))));
+        return routes;
     }
 
     public URI address() {

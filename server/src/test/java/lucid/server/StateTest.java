@@ -6,11 +6,9 @@ import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
-import java.time.Clock;
 import java.util.List;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.StandingRule;
-import lucid.server.record.RecordMapper;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.state.StateFixture;
@@ -25,7 +23,7 @@ class StateTest {
     private static final Ladder OTHER = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.afterDays(1)));
 
     private final TransactionTemplate transaction = mock();
-    private final State state = StateFixture.empty(transaction, mock(RecordMapper.class), Clock.systemUTC());
+    private final State state = StateFixture.empty(transaction);
 
     @Test
     void aCommittedChangeIsSeen() {

@@ -59,6 +59,11 @@ public final class CarrierIndex {
         return new CarrierIndex(editor.columns);
     }
 
+    /** Every product that some host has. */
+    public Set<Product> products() {
+        return Set.copyOf(columns.keySet());
+    }
+
     /** Splits all hosts by one fix. */
     public Split split(Fix fix) {
         Split split = new Split(new RoaringBitmap(), new RoaringBitmap());

@@ -2,17 +2,22 @@ package lucid.server.access;
 
 import java.security.Principal;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.State;
+import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
@@ -32,37 +37,75 @@ class AccessController {
         this.state = state;
     }
 
-    record Account(String name, String displayName, Role role) {}
+    /** @param version the ETag of the account: what a change must name in If-Match */
+    record Account(String name, String displayName, Role role, List<String> populations, boolean oneTime, String version) {
+        static Account of(AccessMapper.Account a) {
+            return new Account(a.name(), a.displayName(), a.role(), Arrays.stream(a.populations().split(",")).filter(id -> !id.isEmpty()).toList(), a.oneTime(), ETags.of(a.version()));
+        }
+    }
 
-    record NewAccount(String name, String displayName, Role role, String password) {}
+    /** @param populations of an operator: ids of its own */
+    record NewAccount(String name, String displayName, Role role, List<String> populations, String password) {}
 
-    record Token(String name, Scope scope, Instant created) {}
+    /** @param password a new one-time password, if one is to be given */
+    record ChangedAccount(String displayName, Role role, List<String> populations, Optional<String> password) {}
 
-    record NewToken(String name, Scope scope) {}
+    record Token(String name, Scope scope, Optional<String> host, Instant created, Optional<Instant> expires) {}
+
+    /** @param host of the scope HOST: the one host that it may report; @param days after which it expires, never if none */
+    record NewToken(String name, Scope scope, Optional<String> host, Optional<Integer> days) {}
 
     /** @param token shown this once */
     record MadeToken(String name, Scope scope, String token) {}
 
     @GetMapping("/accounts")
     List<Account> accounts() {
-        return mapper.accounts().stream().map(a -> new Account(a.name(), a.displayName(), a.role())).toList();
+        return mapper.accounts().stream().map(Account::of).toList();
     }
 
     @PostMapping("/accounts")
     @ResponseStatus(HttpStatus.CREATED)
     Account add(@RequestBody NewAccount account, Principal who) {
-        Role role = Optional.ofNullable(account.role()).orElseThrow(() -> ProblemException.badField("role", "choose a role"));
+        Role role = requireRole(account.role());
         return state.write(picture -> {
-            access.addPerson(Optional.ofNullable(account.name()).orElse(""), Optional.ofNullable(account.displayName()).orElse(""), role,
-                    Optional.ofNullable(account.password()).orElse(""));
-            state.record(RecordEntry.Kind.ACCESS, "", who, account.displayName().strip() + " was added as " + role.name().toLowerCase() + ".");
-            return new State.Written<>(picture, new Account(account.name(), account.displayName().strip(), role));
+            access.addPerson(text(account.name()), text(account.displayName()), role, list(account.populations()), text(account.password()), true);
+            state.record(RecordEntry.Kind.ACCESS, "", who, account.displayName().strip() + " was added as " + word(role) + ".");
+            return new State.Written<>(picture, Account.of(mapper.account(account.name()).orElseThrow()));
         });
+    }
+
+    /** Changes an account; sessions of the person end. */
+    @PutMapping("/accounts/{name}")
+    Account change(@PathVariable String name, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestBody ChangedAccount account, Principal who) {
+        Role role = requireRole(account.role());
+        return state.write(picture -> {
+            AccessMapper.Account before = find(name);
+            ETags.require(ifMatch, ETags.of(before.version()), "somebody else changed " + name + " meanwhile; look again before you change it");
+            access.changePerson(before, text(account.displayName()), role, list(account.populations()), account.password());
+            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + account.displayName().strip() + " was changed: " + word(role)
+                    + (account.password().isPresent() ? ", with a new one-time password." : "."));
+            return new State.Written<>(picture, Account.of(find(name)));
+        });
+    }
+
+    @DeleteMapping("/accounts/{name}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void remove(@PathVariable String name, Principal who) {
+        state.write(picture -> {
+            AccessMapper.Account account = find(name);
+            access.removePerson(account);
+            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + account.displayName() + " was removed.");
+            return new State.Written<>(picture, true);
+        });
+    }
+
+    private AccessMapper.Account find(String name) {
+        return mapper.account(name).orElseThrow(() -> ProblemException.notFound("nobody signs in as " + name));
     }
 
     @GetMapping("/tokens")
     List<Token> tokens() {
-        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), t.created())).toList();
+        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), Optional.ofNullable(t.host()), t.created(), Optional.ofNullable(t.expires()))).toList();
     }
 
     @PostMapping("/tokens")
@@ -70,8 +113,9 @@ class AccessController {
     MadeToken add(@RequestBody NewToken token, Principal who) {
         Scope scope = Optional.ofNullable(token.scope()).orElseThrow(() -> ProblemException.badField("scope", "choose what it may do"));
         return state.write(picture -> {
-            String secret = access.addToken(Optional.ofNullable(token.name()).orElse(""), scope);
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The token " + token.name() + " was made; it may " + scope.name().toLowerCase() + ".");
+            String secret = access.addToken(text(token.name()), scope, token.host(), token.days());
+            state.record(RecordEntry.Kind.ACCESS, "", who, "The token " + token.name() + " was made; it may " + scope.name().toLowerCase()
+                    + token.host().map(host -> " as " + host).orElse("") + token.days().map(days -> " for " + days + " days").orElse("") + ".");
             return new State.Written<>(picture, new MadeToken(token.name(), scope, secret));
         });
     }
@@ -86,5 +130,21 @@ class AccessController {
             state.record(RecordEntry.Kind.ACCESS, "", who, "The token " + name + " was revoked.");
             return new State.Written<>(picture, true);
         });
+    }
+
+    private static Role requireRole(Role role) {
+        return Optional.ofNullable(role).orElseThrow(() -> ProblemException.badField("role", "choose a role"));
+    }
+
+    private static String word(Role role) {
+        return role.name().toLowerCase();
+    }
+
+    private static String text(String text) {
+        return Optional.ofNullable(text).orElse("");
+    }
+
+    private static List<String> list(List<String> list) {
+        return Optional.ofNullable(list).orElse(List.of());
     }
 }

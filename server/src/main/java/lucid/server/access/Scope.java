@@ -4,6 +4,10 @@ package lucid.server.access;
 public enum Scope {
     /** Bring documents of every format. */
     IMPORT,
-    /** Bring host inventories only. */
-    REPORT
+    /** Bring inventories of any host. */
+    REPORT,
+    /** Bring the inventory of one host, its own. */
+    HOST,
+    /** Take backups and check the record. */
+    BACKUP
 }

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -15,6 +16,7 @@ import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Rulings;
@@ -23,6 +25,7 @@ import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
+import lucid.server.access.Sight;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.views.Views.FindingView;
@@ -31,6 +34,7 @@ import lucid.server.web.Csv;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
+import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -65,27 +69,32 @@ class CarriersController {
 
     /** All updates by all populations, newest first. */
     @GetMapping
-    Matrix matrix() {
+    Matrix matrix(Authentication caller) {
         Picture picture = state.picture();
         Fleet fleet = picture.fleet();
         Instant now = clock.instant();
-        List<Column> columns = columns(fleet);
-        List<Row> rows = picture.updates().values().stream()
+        Sight sight = Sight.of(caller);
+        List<Column> columns = columns(fleet, sight);
+        List<Row> rows = picture.catalogue().updates().stream()
                 .sorted(Comparator.comparing(Update::published).reversed().thenComparing(Update::id))
-                .map(update -> row(update, Carriages.of(update, fleet, picture.index(), now), fleet, columns))
+                .map(update -> row(update, picture.carriage(update, now), fleet, columns, sight))
                 .toList();
-        return new Matrix(columns, rows, fleet.all().getCardinality(), fleet.unknownAt(now).getCardinality(), fleet.hosts(fleet.all()).map(Host::lastReport).max(Instant::compareTo));
+        RoaringBitmap seen = sight.of(fleet);
+        return new Matrix(columns, rows, seen.getCardinality(), RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)), fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
     }
 
-    private static List<Column> columns(Fleet fleet) {
+    private static List<Column> columns(Fleet fleet, Sight sight) {
         List<Column> columns = new ArrayList<>();
-        fleet.ladder().populations().forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
-        columns.add(new Column(NONE, "In no population", fleet.inNoPopulation().getCardinality()));
+        fleet.ladder().populations().stream().filter(p -> sight.sees(p.id()))
+                .forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
+        if (sight.seesAll()) {
+            columns.add(new Column(NONE, "In no population", fleet.inNoPopulation().getCardinality()));
+        }
         return columns;
     }
 
-    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns) {
-        return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(fleet.all())),
+    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns, Sight sight) {
+        return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(sight.of(fleet))),
                 columns.stream().map(c -> StateCounts.of(carriage.counts(members(fleet, c.id())))).toList());
     }
 
@@ -104,17 +113,28 @@ class CarriersController {
 
     /** One update: its states by population. */
     @GetMapping("/{id}")
-    OfUpdate ofUpdate(@PathVariable String id) {
+    OfUpdate ofUpdate(@PathVariable String id, Authentication caller) {
         Picture picture = state.picture();
-        List<Column> columns = columns(picture.fleet());
+        Sight sight = Sight.of(caller);
+        List<Column> columns = columns(picture.fleet(), sight);
         Update update = picture.update(id);
-        return new OfUpdate(columns, row(update, Carriages.of(update, picture.fleet(), picture.index(), clock.instant()), picture.fleet(), columns));
+        return new OfUpdate(columns, row(update, picture.carriage(update, clock.instant()), picture.fleet(), columns, sight));
     }
 
-    /** @param expected first fixed version of the track, where one is known */
-    record FoundVersion(String product, String found, Optional<String> expected) {}
+    /**
+     * @param expected first fixed version of the track, where one is known
+     * @param running the version that still runs until the next start, where it is another one
+     * @param level title of the newest update of the track that this version reaches
+     * @param track first version of the track, where it has one
+     */
+    record FoundVersion(String product, String found, Optional<String> expected, Optional<String> running, Optional<String> level, Optional<String> track) {}
 
-    record CarrierHost(String name, String population, CarriageState state, CarriageState lastKnown, List<FoundVersion> versions, Instant lastReport, FindingView holds, Optional<Instant> until) {}
+    /** What the host told last of this update. */
+    record ToldOutcome(Outcome.What what, Instant at, Optional<String> code) {}
+
+    /** @param viaSuccessor true if it carries the update only because it carries a successor */
+    record CarrierHost(String name, String population, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Optional<ToldOutcome> told, List<FoundVersion> versions,
+            Instant lastReport, FindingView holds, Optional<Instant> until) {}
 
     /** @param next cursor: the name after which the list goes on */
     record HostPage(List<CarrierHost> hosts, int count, Optional<String> next) {}
@@ -122,16 +142,16 @@ class CarriersController {
     /** The hosts of one update by name, of one population or all, in one state or all. */
     @GetMapping("/{id}/hosts")
     HostPage hosts(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
-            @RequestParam Optional<String> after) {
-        Question question = new Question(state.picture(), id, population, wanted, clock.instant());
+            @RequestParam Optional<String> after, Authentication caller) {
+        Question question = new Question(state.picture(), id, population, wanted, clock.instant(), Sight.of(caller));
         List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
         boolean more = page.size() > PAGE;
         return new HostPage(page.stream().limit(PAGE).map(question::view).toList(), question.set.getCardinality(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty());
     }
 
     @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted) {
-        Question question = new Question(state.picture(), id, population, wanted, clock.instant());
+    ResponseEntity<String> csv(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
+        Question question = new Question(state.picture(), id, population, wanted, clock.instant(), Sight.of(caller));
         return Csv.file("carriers-" + id.replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
                 List.of("host", "population", "state", "last known state", "versions found", "versions expected", "last report", "what holds", "until"),
                 question.hosts().map(question::view).map(h -> List.of(h.name(), h.population(), words(h.state()), words(h.lastKnown()),
@@ -153,16 +173,19 @@ class CarriersController {
         private final Update update;
         private final Carriage carriage;
         private final Rulings rulings;
+        private final Map<Integer, Outcome> told;
         private final Instant now;
         private final RoaringBitmap set;
 
-        Question(Picture picture, String id, Optional<String> population, Optional<CarriageState> wanted, Instant now) {
+        Question(Picture picture, String id, Optional<String> population, Optional<CarriageState> wanted, Instant now, Sight sight) {
             this.picture = picture;
             this.update = picture.update(id);
             this.now = now;
-            this.carriage = Carriages.of(update, picture.fleet(), picture.index(), now);
+            this.carriage = picture.carriage(update, now);
+            this.told = picture.carriages().outcomes().last(update.id());
             this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder());
             this.set = population.map(p -> members(picture.fleet(), p)).orElse(picture.fleet().all());
+            set.and(sight.of(picture.fleet()));
             // Without a state: the hosts of which the update speaks.
             set.and(wanted.map(carriage::in).orElseGet(carriage::applicable));
         }
@@ -175,15 +198,22 @@ class CarriersController {
             CarriageState lastKnown = carriage.lastKnown(host.number());
             Ruling ruling = rulings.ruling(host, update, lastKnown, now);
             return new CarrierHost(host.name(), picture.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
+                    carriage.viaSuccessor().contains(host.number()),
+                    Optional.ofNullable(told.get(host.number())).map(o -> new ToldOutcome(o.what(), o.at(), o.code())),
                     update.fixes().stream().flatMap(fix -> found(fix, host)).toList(), host.lastReport(), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
         }
 
-        private static Stream<FoundVersion> found(Fix fix, Host host) {
+        private Stream<FoundVersion> found(Fix fix, Host host) {
+            Comparator<InstalledProduct> byVersion = Comparator.comparing(InstalledProduct::version, fix.build().product().ordering());
             return host.products().stream()
                     .filter(p -> fix.build().covers(p.build()))
-                    .map(InstalledProduct::version)
-                    .max(fix.build().product().ordering())
-                    .map(version -> new FoundVersion(fix.build().product().name(), version, fix.trackOf(version).flatMap(AffectedRange::fixed)))
+                    .max(byVersion)
+                    .map(product -> {
+                        Optional<Carriages.Level> level = picture.carriages().level(product);
+                        return new FoundVersion(fix.build().product().name(), product.version(), fix.trackOf(product.version()).flatMap(AffectedRange::fixed),
+                                host.running().stream().filter(p -> p.build().equals(product.build())).map(InstalledProduct::version).findFirst(),
+                                level.map(l -> l.update().title()), level.flatMap(Carriages.Level::track));
+                    })
                     .stream();
         }
     }

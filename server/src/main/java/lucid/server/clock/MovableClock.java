@@ -24,6 +24,11 @@ public class MovableClock extends Clock {
         ahead = new AtomicReference<>(Duration.ofDays(-daysBack));
     }
 
+    /** The system's clock, for commands that run without a server. */
+    public static Clock system() {
+        return new MovableClock(0);
+    }
+
     /** Moves the clock forward. */
     public void advance(Duration by) {
         ahead.accumulateAndGet(by, Duration::plus);

@@ -26,18 +26,25 @@ import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Rulings;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Retraction;
+import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
+import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
+import lucid.server.views.CaseVersions;
 import lucid.server.views.Views.FindingView;
 import lucid.server.views.Views.HoldingView;
 import lucid.server.views.Views.StateCounts;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -64,10 +71,12 @@ class DocketController {
     /**
      * @param hosts all hosts of the fleet
      * @param facingPublic of those that lack it
+     * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
+     * @param contains earlier updates that fold under this one
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
      */
     record Strip(String id, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
-            int unknown, int facingPublic, List<StripMark> marks, Optional<NextOffer> nextOffer, boolean noise) {}
+            int unknown, int facingPublic, List<StripMark> marks, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn, Optional<String> foldedUnder, List<String> contains) {}
 
     record NextOffer(String population, Instant at) {}
 
@@ -83,7 +92,7 @@ class DocketController {
         Instant now = clock.instant();
         return new DocketPage(
                 picture.fleet().ladder().populations().stream().map(p -> new PopulationName(p.id(), p.name())).toList(),
-                picture.docket(now).stream().map(c -> strip(c, picture, now)).toList(),
+                picture.docket().cases(now).stream().map(c -> strip(c, picture, now)).toList(),
                 picture.fleet().all().getCardinality(),
                 picture.fleet().inNoPopulation().getCardinality());
     }
@@ -102,9 +111,10 @@ class DocketController {
                     holdings.stream().skip(1).mapToInt(h -> h.hosts().getCardinality()).sum()));
         }
         return new Strip(update.id(), update.title(), update.kind(), update.rating(), update.highestBaseScore(), docketCase.cues(), update.published(),
-                docketCase.lacking(), docketCase.carriage().carries().getCardinality(),
+                docketCase.lacking(), docketCase.carriage().having().getCardinality(),
                 RoaringBitmap.andCardinality(lacking, docketCase.carriage().stale()),
-                fleet.matching(FACES_THE_PUBLIC, lacking).getCardinality(), marks, nextOffer(update, lacking, picture, now), Docket.isNoise(update));
+                fleet.matching(FACES_THE_PUBLIC, lacking).getCardinality(), marks, nextOffer(update, lacking, picture, now), Docket.isNoise(update),
+                update.isWithdrawn(), docketCase.foldedUnder(), docketCase.contains());
     }
 
     private static Optional<NextOffer> nextOffer(Update update, RoaringBitmap lacking, Picture picture, Instant now) {
@@ -116,13 +126,15 @@ class DocketController {
                 .min(Comparator.comparing(NextOffer::at));
     }
 
-    record RangeView(Optional<String> introduced, Optional<String> end, boolean endIncluded) {}
+    record RangeView(Optional<String> introduced, boolean afterIntroduced, Optional<String> end, boolean endIncluded) {}
 
     record FixView(String product, String distro, String arch, List<RangeView> affected) {}
 
+    /** @param circular identifiers that it says to supersede, but that supersede it by what is older; that is left out */
     record UpdateView(String id, String title, String vendor, String summary, Kind kind, String revision, Instant published, Instant revised, Instant firstRead,
             Rating rating, Optional<String> vendorRating, List<Vulnerability> vulnerabilities, List<FixView> fixes, RestartNeed restart, Optional<Long> sizeBytes,
-            Optional<LocalDate> removableUntil, List<String> supersedes, List<String> supersededBy, List<String> platforms, List<String> references) {}
+            Optional<LocalDate> removableUntil, List<String> supersedes, List<String> supersededBy, List<String> circular, List<String> platforms, Optional<Retraction> retraction,
+            List<VendorStatement> statements, List<Remedy> remedies, List<String> references, List<RevisionNote> revisions) {}
 
     /**
      * @param holdings what holds for the hosts that lack it, most hosts first
@@ -141,27 +153,36 @@ class DocketController {
 
     record TraitView(String name, Trait.Type type) {}
 
-    /** @param traits those that a narrowing may name */
-    record CaseView(UpdateView update, List<Cue> cues, List<PopulationRow> populations, List<VerdictView> verdicts, List<ExceptionView> exceptions,
+    /**
+     * @param version the ETag of the case: what a verdict names in If-Match, so that nobody decides over what another decided meanwhile
+     * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
+     * @param contains earlier updates that fold under this one
+     * @param traits those that a narrowing may name
+     */
+    record CaseView(String version, UpdateView update, List<Cue> cues, Optional<String> foldedUnder, List<String> contains, List<PopulationRow> populations, List<VerdictView> verdicts, List<ExceptionView> exceptions,
             List<AnswerView> answers, List<TraitView> traits) {}
 
     @GetMapping("/cases/{id}")
-    CaseView docketCase(@PathVariable String id) {
+    ResponseEntity<CaseView> docketCase(@PathVariable String id) {
         Picture picture = state.picture();
         Instant now = clock.instant();
         Update update = picture.update(id);
-        DocketCase docketCase = Docket.docketCase(update, picture.fleet(), picture.index(), picture.decisions(), now);
+        DocketCase docketCase = picture.docket().docketCase(update, now);
         List<PopulationRow> rows = new ArrayList<>();
         picture.fleet().ladder().populations().forEach(p -> rows.add(row(docketCase, picture, Optional.of(p), picture.fleet().members(p.id()), now)));
         rows.add(row(docketCase, picture, Optional.empty(), picture.fleet().inNoPopulation(), now));
-        return new CaseView(
+        String version = CaseVersions.of(picture, update);
+        return ResponseEntity.ok().eTag(version).body(new CaseView(
+                version,
                 view(update, picture),
                 docketCase.cues(),
+                docketCase.foldedUnder(),
+                docketCase.contains(),
                 rows,
                 reversed(picture.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
                 reversed(picture.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> view(e, now))),
                 reversed(picture.decisions().answersOn(id).stream().map(a -> new AnswerView(a.number(), a.author(), a.given(), a.takenBack()))),
-                picture.fleet().traitTypes().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue())).toList());
+                picture.fleet().traitTypes().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue())).toList()));
     }
 
     private static <T> List<T> reversed(Stream<T> items) {
@@ -184,10 +205,11 @@ class DocketController {
         return new UpdateView(u.id(), u.title(), u.vendor(), u.summary(), u.kind(), u.revision(), u.published(), u.revised(), u.firstRead(), u.rating(), u.vendorRating(),
                 u.vulnerabilities(),
                 u.fixes().stream().map(f -> new FixView(f.build().product().purl(), f.build().distro(), f.build().arch(),
-                        f.tracks().stream().map(t -> new RangeView(t.introduced(), t.end(), t.endIncluded())).toList())).toList(),
+                        f.tracks().stream().map(t -> new RangeView(t.introduced(), t.afterIntroduced(), t.end(), t.endIncluded())).toList())).toList(),
                 u.restart(), u.sizeBytes(), u.removableUntil(), u.supersedes(),
-                picture.updates().values().stream().filter(other -> other.supersedes().contains(u.id())).map(Update::id).sorted().toList(),
-                u.platforms().stream().sorted().toList(), u.references());
+                picture.catalogue().updates().stream().filter(other -> other.supersedes().contains(u.id())).map(Update::id).sorted().toList(),
+                picture.catalogue().brokenEdges().stream().filter(edge -> edge.successor().equals(u.id())).map(Catalogue.Edge::predecessor).toList(),
+                u.platforms().stream().sorted().toList(), u.retraction(), u.statements(), u.remedies(), u.references(), u.revisions());
     }
 
     private static VerdictView view(Verdict v, Instant now) {
@@ -208,7 +230,7 @@ class DocketController {
     RulingView ruling(@PathVariable String id, @PathVariable String host) {
         Picture picture = state.picture();
         Instant now = clock.instant();
-        DocketCase docketCase = Docket.docketCase(picture.update(id), picture.fleet(), picture.index(), picture.decisions(), now);
+        DocketCase docketCase = picture.docket().docketCase(picture.update(id), now);
         Host found = picture.fleet().host(host).orElseThrow(() -> ProblemException.notFound("there is no host " + host));
         Ruling ruling = new Rulings(picture.decisions(), picture.fleet().ladder()).ruling(found, docketCase.update(), docketCase.carriage().lastKnown(found.number()), now);
         return new RulingView(host, FindingView.of(ruling.holds(), picture.decisions()), ruling.until(), ruling.chain().stream().map(f -> FindingView.of(f, picture.decisions())).toList());

@@ -11,7 +11,6 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
-import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicate;
@@ -73,7 +72,7 @@ class ExceptionController {
         Picture picture = state.picture();
         return ConsequenceView.of(
                 Consequences.of(exception(picture, draft, who), update(picture, draft),
-                        Carriages.of(update(picture, draft), picture.fleet(), picture.index(), clock.instant()), picture.fleet(), picture.decisions(), clock.instant()),
+                        picture.carriage(update(picture, draft), clock.instant()), picture.fleet(), picture.decisions(), clock.instant()),
                 picture.fleet(), picture.decisions());
     }
 

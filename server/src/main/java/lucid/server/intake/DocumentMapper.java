@@ -2,13 +2,16 @@ package lucid.server.intake;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import lucid.formats.Format;
+import lucid.formats.ReadingHints;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Options;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
+import org.apache.ibatis.annotations.Update;
 
 /** The tables of documents and their problems; longer statements stand in DocumentMapper.xml. */
 @Mapper
@@ -24,13 +27,26 @@ public interface DocumentMapper {
         REFUSED
     }
 
-    /** @param format null where it could not be told */
-    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender) {}
+    /**
+     * @param format null where it could not be told
+     * @param hasContent true if the document itself is kept
+     * @param triedAgain of a refused one: the document that it became, else null
+     */
+    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, boolean hasContent, Long triedAgain) {}
 
     record ProblemRow(long document, String place, String reason) {}
 
-    /** The newest taken document of a subject, and when the subject was first read. */
-    record Taken(Format format, String subject, Instant firstReceived, byte[] content) {}
+    /** A document that was taken and is played again at start. */
+    record Taken(long number, Instant received, String namespace, String distro) {
+        public ReadingHints hints() {
+            return new ReadingHints(Optional.ofNullable(namespace), Optional.ofNullable(distro), Map.of(), received);
+        }
+    }
+
+    record Part(long document, String subject) {}
+
+    /** A kept document with what its sender told beside it. */
+    record Kept(String name, byte[] content, String namespace, String distro, String columns) {}
 
     /** A new row; the database fills in the number. */
     final class NewDocument {
@@ -43,24 +59,30 @@ public interface DocumentMapper {
         public final Outcome outcome;
         public final Instant received;
         public final String sender;
+        public final String namespace;
+        public final String distro;
+        public final String columns;
         public final byte[] content;
 
-        NewDocument(String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, byte[] content) {
+        NewDocument(String name, String digest, Format format, String subject, String revision, Outcome outcome, String sender, ReadingHints hints, String columns, byte[] content) {
             this.name = name;
             this.digest = digest;
             this.format = format;
             this.subject = subject;
             this.revision = revision;
             this.outcome = outcome;
-            this.received = received;
+            this.received = hints.received();
             this.sender = sender;
+            this.namespace = hints.namespace().orElse(null);
+            this.distro = hints.distro().orElse(null);
+            this.columns = columns;
             this.content = content;
         }
     }
 
     @Insert("""
-            insert into document (name, digest, format, subject, revision, outcome, received, sender, content)
-            values (#{name}, #{digest}, #{format}, #{subject}, #{revision}, #{outcome}, #{received}, #{sender}, #{content})""")
+            insert into document (name, digest, format, subject, revision, outcome, received, sender, namespace, distro, columns, content)
+            values (#{name}, #{digest}, #{format}, #{subject}, #{revision}, #{outcome}, #{received}, #{sender}, #{namespace}, #{distro}, #{columns}, #{content})""")
     @Options(useGeneratedKeys = true, keyProperty = "number", keyColumn = "number")
     void add(NewDocument document);
 
@@ -75,15 +97,38 @@ public interface DocumentMapper {
     @Select("select content from document where number = #{number}")
     List<byte[]> content(long number);
 
-    @Select("select count(*) from document where outcome = #{outcome}")
-    int count(Outcome outcome);
+    @Select("select name, content, namespace, distro, columns from document where number = #{number} and content is not null")
+    Optional<Kept> kept(long number);
+
+    /** Refused ones that have not been taken since. */
+    @Select("select count(*) from document where outcome = 'REFUSED' and tried_again is null")
+    int refused();
 
     @Select("select count(*) from document where digest = #{digest} and outcome = 'TAKEN'")
-    int taken(String digest);
+    int timesTaken(String digest);
+
+    /** True unless it was refused and has not been tried again since. */
+    @Select("select count(*) = 0 from document where number = #{number} and outcome = 'REFUSED' and tried_again is null")
+    boolean isSettled(long number);
+
+    @Update("update document set tried_again = #{became} where number = #{number}")
+    void triedAgain(@Param("number") long number, @Param("became") long became);
+
+    @Insert("insert into document_part (document, format, subject, revision) values (#{document}, #{format}, #{subject}, #{revision})")
+    void addPart(@Param("document") long document, @Param("format") Format format, @Param("subject") String subject, @Param("revision") String revision);
 
     /** The newest revision taken, empty if none was. */
-    @Select("select revision from document where format = #{format} and subject = #{subject} and outcome = 'TAKEN' order by number desc limit 1")
+    @Select("select revision from document_part where format = #{format} and subject = #{subject} order by document desc limit 1")
     Optional<String> newestRevision(@Param("format") Format format, @Param("subject") String subject);
 
-    List<Taken> latestTaken();
+    /** Documents of updates and populations that were taken, in their order. */
+    @Select("""
+            select number, received, namespace, distro from document
+            where outcome = 'TAKEN' and (format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV')
+              or number = (select max(number) from document where outcome = 'TAKEN' and format = 'POPULATIONS'))
+            order by number""")
+    List<Taken> taken();
+
+    @Select("select document, subject from document_part")
+    List<Part> parts();
 }

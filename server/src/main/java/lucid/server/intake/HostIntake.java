@@ -2,6 +2,7 @@ package lucid.server.intake;
 
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -11,15 +12,22 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Trait;
+import lucid.formats.Content;
 import lucid.formats.Problem;
+import lucid.formats.inventory.HostEvents;
+import lucid.formats.table.TraitRow;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
+import lucid.server.web.Digests;
 import org.springframework.stereotype.Component;
 
-/** Takes what hosts report of themselves. */
+/** Takes what hosts report of themselves, and traits that others tell of them. */
 @Component
 class HostIntake {
 
@@ -34,51 +42,128 @@ class HostIntake {
         this.clock = clock;
     }
 
-    /** @param taken how many reports were newer than what was known */
+    /** @param taken how many hosts told something new */
     record Taken(int taken, List<Problem> problems) {}
 
-    /** Stores the reports that are newer than what is known; within {@link State#write}. */
-    State.Written<Taken> take(Picture picture, List<HostReport> reports) {
+    /**
+     * Stores what is newer than what is known; within {@link State#write}.
+     *
+     * @param partial true for a format that cannot tell everything of a host: what it leaves out stays as it was
+     */
+    State.Written<Taken> take(Picture picture, Content.OfInventory inventory, boolean partial) {
         List<Host> hosts = new ArrayList<>();
+        List<Outcome> outcomes = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();
         Map<List<InstalledProduct>, String> digests = new HashMap<>();
         int nextNumber = picture.fleet().all().isEmpty() ? 0 : picture.fleet().all().last() + 1;
-        for (HostReport reported : reports) {
-            HostReport report = storable(reported);
-            Optional<Host> known = picture.fleet().host(report.name());
-            if (report.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
-                problems.add(new Problem(report.name(), "its report is dated " + report.at() + ", which is still to come; check the host's clock"));
-            } else if (known.isPresent() && report.at().isBefore(known.get().lastReport())) {
-                problems.add(new Problem(report.name(), "its report of " + report.at() + " is older than the one of " + known.get().lastReport() + " that is known"));
-            } else if (known.isEmpty() || !report.at().equals(known.get().lastReport())) {
-                Host host = report.asHost(known.isPresent() ? known.get().number() : nextNumber++);
-                store(known, host, digests);
+        for (HostReport reported : inventory.reports()) {
+            Optional<Host> known = picture.fleet().host(reported.name());
+            HostReport own = storable(partial && known.isPresent() ? completed(reported, known.get()) : reported);
+            if (own.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
+                problems.add(new Problem(own.name(), "its report is dated " + own.at() + ", which is still to come; check the host's clock"));
+            } else if (known.isPresent() && own.at().isBefore(known.get().lastReport())) {
+                problems.add(new Problem(own.name(), "its report of " + own.at() + " is older than the one of " + known.get().lastReport() + " that is known"));
+            } else if (known.isEmpty() || !own.at().equals(known.get().lastReport())) {
+                HostReport whole = own.with(withTold(picture, own));
+                Host host = known.map(k -> k.after(whole, picture.fleet().rhythmOf(k))).orElse(null);
+                if (host == null) {
+                    host = Host.first(nextNumber++, whole);
+                }
+                store(known, host, own.traits(), digests);
                 hosts.add(host);
+                int number = host.number();
+                own.events().forEach(event -> outcomes.add(event.on(number)));
             }
         }
-        return new State.Written<>(hosts.isEmpty() ? picture : picture.withHosts(hosts), new Taken(hosts.size(), problems));
+        Picture next = hosts.isEmpty() ? picture : picture.withHosts(hosts);
+        int told = loose(next.fleet(), inventory.events(), outcomes, problems);
+        outcomes.removeIf(outcome -> isStillToCome(outcome, next.fleet(), problems));
+        outcomes.forEach(outcome -> mapper.happened(HostMapper.OutcomeRow.of(outcome)));
+        return new State.Written<>(outcomes.isEmpty() ? next : next.withOutcomes(outcomes), new Taken(hosts.size() + told, problems));
+    }
+
+    private int loose(Fleet fleet, List<HostEvents> events, List<Outcome> outcomes, List<Problem> problems) {
+        int told = 0;
+        for (HostEvents of : events) {
+            Optional<Host> host = fleet.host(of.host());
+            if (host.isEmpty()) {
+                problems.add(new Problem(of.host(), "tells outcomes, but has not reported itself before"));
+            } else {
+                of.events().forEach(event -> outcomes.add(event.on(host.get().number())));
+                told++;
+            }
+        }
+        return told;
+    }
+
+    private boolean isStillToCome(Outcome outcome, Fleet fleet, List<Problem> problems) {
+        boolean stillToCome = outcome.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE));
+        if (stillToCome) {
+            problems.add(new Problem(fleet.host(outcome.host()).name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
+        }
+        return stillToCome;
+    }
+
+    /** Keeps traits that a table tells, whether or not the host has reported yet; within {@link State#write}. */
+    State.Written<Taken> tell(Picture picture, List<TraitRow> rows) {
+        Map<String, Map<String, Trait>> told = new HashMap<>();
+        List<Host> hosts = new ArrayList<>();
+        List<Problem> problems = new ArrayList<>();
+        int notReported = 0;
+        for (TraitRow row : rows) {
+            told.put(row.host(), row.traits());
+            mapper.tell(new HostMapper.ToldRow(row.host(), StoredTexts.writeTraits(row.traits())));
+            Optional<Host> known = picture.fleet().host(row.host());
+            notReported += known.isEmpty() ? 1 : 0;
+            known.ifPresent(host -> hosts.add(withTraits(host, row.traits())));
+        }
+        if (notReported > 0) {
+            problems.add(new Problem("", notReported + (notReported == 1 ? " host has" : " hosts have") + " not reported yet; what is told of them counts as soon as they do"));
+        }
+        return new State.Written<>(picture.withTold(told).withHosts(hosts), new Taken(rows.size(), problems));
+    }
+
+    private Host withTraits(Host host, Map<String, Trait> told) {
+        Map<String, Trait> all = new HashMap<>(told);
+        all.putAll(StoredTexts.readTraits(mapper.traits(host.number())));
+        return new Host(host.number(), host.name(), host.platform(), all, host.products(), host.running(), host.supply(), host.lastStart(), host.lastReport(), host.absences());
+    }
+
+    private static Map<String, Trait> withTold(Picture picture, HostReport own) {
+        Map<String, Trait> all = new HashMap<>(picture.told().getOrDefault(own.name(), Map.of()));
+        all.putAll(own.traits());
+        return all;
+    }
+
+    private HostReport completed(HostReport report, Host known) {
+        Map<String, Trait> traits = new HashMap<>(StoredTexts.readTraits(mapper.traits(known.number())));
+        traits.putAll(report.traits());
+        return new HostReport(report.name(), report.platform(), report.at(), traits, report.products(), report.supply().or(known::supply), report.lastStart().or(known::lastStart), report.events());
     }
 
     /** Instants in whole milliseconds, so that what is stored and read again is the same. */
     private static HostReport storable(HostReport r) {
-        return new HostReport(r.name(), r.platform(), r.at().truncatedTo(ChronoUnit.MILLIS), r.traits(), r.products(), r.supply(),
-                r.lastStart().map(start -> start.truncatedTo(ChronoUnit.MILLIS)));
+        return new HostReport(r.name(), r.platform(), r.at().truncatedTo(ChronoUnit.MILLIS), r.traits(), r.products(), r.supply(), r.lastStart().map(HostIntake::storable),
+                r.events().stream().map(e -> new HostReport.Event(e.updateId(), e.revision(), e.what(), storable(e.at()), e.code(), e.failureClass())).toList());
     }
 
-    private void store(Optional<Host> known, Host host, Map<List<InstalledProduct>, String> digests) {
-        boolean same = known.filter(k -> host.equals(new Host(k.number(), k.name(), k.platform(), k.traits(), k.products(), k.supply(), k.lastStart(), host.lastReport()))).isPresent();
-        if (same) {
+    private static Instant storable(Instant instant) {
+        return instant.truncatedTo(ChronoUnit.MILLIS);
+    }
+
+    private void store(Optional<Host> known, Host host, Map<String, Trait> ownTraits, Map<List<InstalledProduct>, String> digests) {
+        if (known.filter(host::sameButReported).isPresent()) {
             mapper.heardFrom(host.number(), host.lastReport());
             return;
         }
         String digest = digests.computeIfAbsent(host.products(), products -> {
-            String text = InventoryText.write(products);
-            String made = InventoryText.digest(text);
+            String text = StoredTexts.writeProducts(products);
+            String made = Digests.sha256(text);
             mapper.keepInventory(made, text);
             return made;
         });
-        HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), HostMapper.writeTraits(host.traits()),
-                host.supply().orElse(null), host.lastStart().orElse(null), host.lastReport(), digest);
+        HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), StoredTexts.writeTraits(ownTraits), host.supply().orElse(null),
+                host.lastStart().orElse(null), host.lastReport(), digest, StoredTexts.writeProducts(host.running()), StoredTexts.writeAbsences(host.absences()));
         if (known.isEmpty()) {
             mapper.add(row);
         } else {

@@ -5,50 +5,68 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
-import tools.jackson.databind.DeserializationFeature;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
-/** The tables of hosts, their inventories and what changed on them. */
+/** The tables of hosts, their inventories, what changed and what happened on them. */
 @Mapper
 public interface HostMapper {
 
-    JsonMapper JSON = JsonMapper.builder().enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS).build();
-
     record InventoryRow(String digest, String content) {}
 
-    record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, String inventory) {
+    /** @param traits as the host tells them */
+    record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, String inventory, String running, String absences) {
 
-        public Host host(List<InstalledProduct> products) {
-            return new Host(number, name, platform, readTraits(traits), products, Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport);
+        /** @param told traits that a table tells; what the host itself tells counts before them */
+        public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
+            Map<String, Trait> all = new HashMap<>(told);
+            all.putAll(StoredTexts.readTraits(traits));
+            return new Host(number, name, platform, all, products, StoredTexts.readProducts(running), Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport,
+                    StoredTexts.readAbsences(absences));
+        }
+    }
+
+    record ToldRow(String host, String traits) {}
+
+    record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass) {
+        static OutcomeRow of(Outcome o) {
+            return new OutcomeRow(o.host(), o.updateId(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null));
+        }
+
+        Outcome outcome() {
+            return new Outcome(host, updateId, Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass));
         }
     }
 
     @Select("select digest, content from inventory")
     List<InventoryRow> inventories();
 
-    @Select("select number, name, platform, traits, supply, last_start, last_report, inventory from host")
+    @Select("select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
     List<HostRow> all();
+
+    /** As the host tells them. */
+    @Select("select traits from host where number = #{number}")
+    String traits(int number);
 
     @Insert("merge into inventory (digest, content) key (digest) values (#{digest}, #{content})")
     void keepInventory(@Param("digest") String digest, @Param("content") String content);
 
     @Insert("""
-            insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, first_report, first_inventory)
-            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{lastReport}, #{inventory})""")
+            insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, first_report, first_inventory)
+            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{running}, #{absences}, #{lastReport}, #{inventory})""")
     void add(HostRow host);
 
     @Update("""
             update host set platform = #{platform}, traits = #{traits}, supply = #{supply}, last_start = #{lastStart},
-              last_report = #{lastReport}, inventory = #{inventory} where number = #{number}""")
+              last_report = #{lastReport}, inventory = #{inventory}, running = #{running}, absences = #{absences} where number = #{number}""")
     void change(HostRow host);
 
     @Update("update host set last_report = #{lastReport} where number = #{number}")
@@ -57,28 +75,22 @@ public interface HostMapper {
     @Insert("insert into fact_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
     void addChange(@Param("host") int host, @Param("build") String build, @Param("from") String from, @Param("to") String to, @Param("at") Instant at);
 
-    static String writeTraits(Map<String, Trait> traits) {
-        Map<String, Object> plain = new HashMap<>();
-        traits.forEach((name, trait) -> {
-            if (trait instanceof Trait.Number number) {
-                plain.put(name, number.value());
-            } else if (trait instanceof Trait.Truth truth) {
-                plain.put(name, truth.value());
-            } else {
-                plain.put(name, trait.toString());
-            }
-        });
-        return JSON.writeValueAsString(plain);
+    @Select("select host, traits from told_trait")
+    List<ToldRow> toldTraits();
+
+    @Insert("merge into told_trait (host, traits) key (host) values (#{host}, #{traits})")
+    void tell(ToldRow told);
+
+    @Select("select host, update_id, revision, what, at, code, failure_class from outcome")
+    List<OutcomeRow> outcomeRows();
+
+    default List<Outcome> outcomes() {
+        return outcomeRows().stream().map(OutcomeRow::outcome).toList();
     }
 
-    static Map<String, Trait> readTraits(String text) {
-        Map<String, Trait> traits = new HashMap<>();
-        JsonNode object = JSON.readTree(text);
-        for (String name : object.propertyNames()) {
-            JsonNode value = object.get(name);
-            traits.put(name, value.isNumber() ? new Trait.Number(value.decimalValue())
-                    : value.isBoolean() ? new Trait.Truth(value.booleanValue()) : new Trait.Text(value.stringValue()));
-        }
-        return traits;
-    }
+    /** The same outcome again changes nothing. */
+    @Insert("""
+            merge into outcome (host, update_id, revision, what, at, code, failure_class) key (host, update_id, what, at)
+            values (#{host}, #{updateId}, #{revision}, #{what}, #{at}, #{code}, #{failureClass})""")
+    void happened(OutcomeRow outcome);
 }

@@ -7,15 +7,23 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
-import java.util.zip.GZIPInputStream;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.formats.Compression;
 import lucid.formats.Documents;
 import lucid.formats.Format;
 import lucid.formats.Problem;
+import lucid.formats.ReadingHints;
+import lucid.formats.RefusedDocumentException;
 import lucid.formats.Schemas;
+import lucid.formats.table.HostTableReader;
+import lucid.server.access.Caller;
+import lucid.server.fetch.OutboundClient;
 import lucid.server.intake.DocumentMapper.Outcome;
+import lucid.server.intake.IntakeService.Incoming;
+import lucid.server.state.RequestKey;
 import lucid.server.state.State;
 import lucid.server.web.ProblemException;
 import org.springframework.core.io.InputStreamResource;
@@ -23,6 +31,7 @@ import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
+import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -32,6 +41,9 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.multipart.MultipartFile;
+import tools.jackson.core.JacksonException;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Documents and host reports come in here; what came in can be looked up. */
 @RestController
@@ -39,54 +51,111 @@ import org.springframework.web.multipart.MultipartFile;
 class IntakeController {
 
     private static final int PAGE = 100;
+    private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() { };
 
     private final IntakeService intake;
     private final DocumentMapper documents;
     private final State state;
+    private final OutboundClient outbound;
+    private final JsonMapper json;
     private final Clock clock;
 
-    IntakeController(IntakeService intake, DocumentMapper documents, State state, Clock clock) {
+    IntakeController(IntakeService intake, DocumentMapper documents, State state, OutboundClient outbound, JsonMapper json, Clock clock) {
         this.intake = intake;
         this.documents = documents;
         this.state = state;
+        this.outbound = outbound;
+        this.json = json;
         this.clock = clock;
     }
 
-    /** A document that came in. @param problems what was left out of it, or why it was refused */
+    /**
+     * A document that came in.
+     *
+     * @param kept true if the document itself can be had
+     * @param triedAgain of a refused one: the number of the document that it became
+     * @param problems what was left out of it, or why it was refused
+     */
     record Document(long number, String name, Optional<Format> format, Optional<String> formatTitle, String subject, String revision, Outcome outcome,
-            Instant received, String sender, List<Problem> problems) {}
+            Instant received, String sender, boolean kept, Optional<Long> triedAgain, List<Problem> problems) {}
 
-    /** @param lastHostReport when the newest host report was taken by its host, if any was */
-    record DocumentPage(List<Document> documents, Optional<Long> next, int refused, int hosts, int unknownHosts, Optional<Instant> lastHostReport) {}
+    /**
+     * @param lastHostReport when the newest host report was taken by its host, if any was
+     * @param namespaces namespaces of the rpm packages that hosts report
+     */
+    record DocumentPage(List<Document> documents, Optional<Long> next, int refused, int hosts, int unknownHosts, Optional<Instant> lastHostReport, List<String> namespaces) {}
 
     /** Takes documents of any format that is read; each is taken or refused by itself. */
     @PostMapping(path = "/documents", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
-    List<IntakeService.Result> take(@RequestParam("files") List<MultipartFile> files, Principal sender) throws IOException {
-        List<IntakeService.Result> results = new ArrayList<>();
+    List<IntakeService.Result> take(@RequestParam("files") List<MultipartFile> files, @RequestParam Optional<String> namespace, @RequestParam Optional<String> distro,
+            @RequestParam Optional<String> columns, @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal sender) throws IOException {
+        Map<String, String> uses = columns(columns);
+        List<Incoming> incoming = new ArrayList<>();
+        List<Optional<RequestKey>> keys = new ArrayList<>();
         for (MultipartFile file : files) {
-            results.add(intake.take(Optional.ofNullable(file.getOriginalFilename()).orElse("document"), file.getBytes(), sender));
+            byte[] content = file.getBytes();
+            incoming.add(new Incoming(Optional.ofNullable(file.getOriginalFilename()).filter(n -> !n.isBlank()).orElse("document"), content, namespace, distro, uses));
+            keys.add(RequestKey.of(Optional.ofNullable(key), sender, String.valueOf(keys.size()), content));
         }
-        return results;
+        return intake.takeBatch(incoming, sender, keys);
+    }
+
+    private Map<String, String> columns(Optional<String> text) {
+        try {
+            return text.filter(t -> !t.isBlank()).map(t -> json.readValue(t, COLUMNS)).orElse(Map.of());
+        } catch (JacksonException e) {
+            throw ProblemException.badField("columns", "expected a JSON object of headings and what each column is");
+        }
+    }
+
+    /** Shows what a table of hosts would be read as; nothing is kept. */
+    @PostMapping(path = "/documents/previews", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
+    HostTableReader.Preview preview(@RequestParam("file") MultipartFile file, @RequestParam Optional<String> columns) throws IOException {
+        try {
+            return Documents.preview(file.getBytes(), new ReadingHints(Optional.empty(), Optional.empty(), columns(columns), clock.instant()));
+        } catch (RefusedDocumentException e) {
+            throw ProblemException.badField("file", e.getMessage());
+        }
+    }
+
+    /** @param address http or https */
+    record Fetch(String address, Optional<String> namespace, Optional<String> distro) {}
+
+    /** Fetches a document from an address and takes it. */
+    @PostMapping("/documents/fetches")
+    IntakeService.Result fetch(@RequestBody Fetch fetch, Principal sender) {
+        OutboundClient.Fetched fetched = outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
+        return intake.take(new Incoming(fetched.name(), fetched.content(), fetch.namespace(), fetch.distro(), Map.of()), sender, Optional.empty());
+    }
+
+    /** What its sender knows now and did not tell the first time. */
+    record Trial(Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {}
+
+    /** Takes a refused document once more. */
+    @PostMapping("/documents/{number}/trials")
+    IntakeService.Result tryAgain(@PathVariable long number, @RequestBody Trial trial, Principal sender) {
+        return intake.tryAgain(number, trial.namespace(), trial.distro(), Optional.ofNullable(trial.columns()).orElse(Map.of()), sender);
     }
 
     /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}. */
     @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
     ResponseEntity<IntakeService.Result> report(@RequestBody InputStreamResource body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
-            Principal sender) throws IOException {
-        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), sender);
+            Authentication sender) throws IOException {
+        Optional<String> onlyHost = sender.getPrincipal() instanceof Caller.Machine machine ? machine.host() : Optional.empty();
+        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), (Principal) sender.getPrincipal(), onlyHost);
         return ResponseEntity.status(result.outcome() == Outcome.REFUSED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
     }
 
-    /** One byte more than allowed is enough to be refused, however much there is or whatever it would expand to. */
+    /** One byte more than allowed is enough to be refused, however much there is. */
     private static byte[] start(InputStream in) throws IOException {
         return in.readNBytes(Documents.LONGEST + 1);
     }
 
     private static byte[] expanded(InputStream body) {
-        try (GZIPInputStream in = new GZIPInputStream(body)) {
-            return start(in);
-        } catch (IOException e) {
-            throw ProblemException.badField("body", "the body is not whole gzip: " + e.getMessage());
+        try {
+            return Compression.gunzipped(body);
+        } catch (RefusedDocumentException e) {
+            throw ProblemException.badField("body", e.getMessage());
         }
     }
 
@@ -100,16 +169,17 @@ class IntakeController {
         return new DocumentPage(
                 page.stream().map(row -> document(row, problems)).toList(),
                 more ? Optional.of(page.get(PAGE - 1).number()) : Optional.empty(),
-                documents.count(Outcome.REFUSED),
+                documents.refused(),
                 fleet.all().getCardinality(),
                 fleet.unknownAt(clock.instant()).getCardinality(),
-                fleet.hosts(fleet.all()).map(Host::lastReport).max(Instant::compareTo));
+                fleet.hosts(fleet.all()).map(Host::lastReport).max(Instant::compareTo),
+                intake.namespaces());
     }
 
     private static Document document(DocumentMapper.Row row, List<DocumentMapper.ProblemRow> problems) {
         Optional<Format> format = Optional.ofNullable(row.format());
-        return new Document(row.number(), row.name(), format, format.map(Format::title), row.subject(), row.revision(), row.outcome(), row.received(), row.sender(),
-                problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
+        return new Document(row.number(), row.name(), format, format.map(Format::title), row.subject(), row.revision(), row.outcome(), row.received(), row.sender(), row.hasContent(),
+                Optional.ofNullable(row.triedAgain()), problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
     }
 
     /** The document itself, as it came in; good host inventories are not kept. */
@@ -118,7 +188,7 @@ class IntakeController {
         byte[] content = documents.content(number).stream().findFirst()
                 .orElseThrow(() -> ProblemException.notFound("the content of document " + number + " is not kept"));
         return ResponseEntity.ok().contentType(MediaType.APPLICATION_OCTET_STREAM)
-                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"document-" + number + ".json\"").body(content);
+                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"document-" + number + "\"").body(content);
     }
 
     /** The JSON Schemas of our own formats. */

@@ -2,157 +2,238 @@ package lucid.server.intake;
 
 import java.security.Principal;
 import java.time.Clock;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
+import lucid.core.update.Advisory;
 import lucid.core.version.VersionOrdering;
 import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.formats.Format;
 import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
 import lucid.server.intake.DocumentMapper.NewDocument;
 import lucid.server.intake.DocumentMapper.Outcome;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
+import lucid.server.state.RequestKey;
 import lucid.server.state.State;
+import lucid.server.web.Digests;
+import lucid.server.web.ProblemException;
+import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Takes documents in: each by itself, so that the good ones of a batch are kept. */
 @Service
 class IntakeService {
 
     private static final int MOST_PROBLEMS = 1_000;
+    private static final TypeReference<Result> RESULT = new TypeReference<>() { };
+    private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() { };
 
     private final State state;
     private final DocumentMapper documents;
     private final HostIntake hosts;
+    private final JsonMapper json;
     private final Clock clock;
 
-    IntakeService(State state, DocumentMapper documents, HostIntake hosts, Clock clock) {
+    IntakeService(State state, DocumentMapper documents, HostIntake hosts, JsonMapper json, Clock clock) {
         this.state = state;
         this.documents = documents;
         this.hosts = hosts;
+        this.json = json;
         this.clock = clock;
+    }
+
+    /**
+     * A document on its way in.
+     *
+     * @param columns what each column of a table is, by its heading; empty: as the headings suggest
+     */
+    record Incoming(String name, byte[] content, Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {
+        Incoming {
+            name = name.length() <= 500 ? name : name.substring(0, 499) + "…";
+            namespace = namespace.map(String::strip).filter(n -> !n.isEmpty());
+            distro = distro.map(String::strip).filter(d -> !d.isEmpty());
+        }
     }
 
     /**
      * How one document fared.
      *
+     * @param number by which it is found again; none for a host report without any problem
      * @param subject the update's identifier, the host's name, or how many
      * @param problems what was left out, or why it was refused
      */
-    record Result(String name, Optional<Format> format, String subject, Outcome outcome, List<Problem> problems) {}
+    record Result(Optional<Long> number, String name, Optional<Format> format, String subject, Outcome outcome, List<Problem> problems) {}
+
+    /** Who brings a document, and by which key the same request is known again. */
+    private record Bringing(Incoming incoming, ReadingHints hints, Principal sender, Optional<RequestKey> key) {
+        String digest() {
+            return Digests.sha256(incoming.content());
+        }
+    }
+
+    private Bringing bringing(Incoming incoming, Principal sender, Optional<RequestKey> key) {
+        Optional<String> namespace = incoming.namespace().or(this::onlyNamespace);
+        return new Bringing(incoming, new ReadingHints(namespace, incoming.distro(), incoming.columns(), clock.instant()), sender, key);
+    }
+
+    /** Where all rpm hosts report packages of one namespace, an updateinfo is of that. */
+    private Optional<String> onlyNamespace() {
+        List<String> namespaces = namespaces();
+        return namespaces.size() == 1 ? Optional.of(namespaces.get(0)) : Optional.empty();
+    }
+
+    /** Namespaces of the rpm packages that hosts report. */
+    List<String> namespaces() {
+        return state.picture().carriages().installed().products().stream()
+                .filter(product -> product.type().equals("rpm")).map(product -> product.namespace()).filter(n -> !n.isEmpty()).distinct().sorted().toList();
+    }
 
     /** Reads, stores and records one document. */
-    Result take(String name, byte[] content, Principal sender) {
+    Result take(Incoming incoming, Principal sender, Optional<RequestKey> key) {
+        Bringing bringing = bringing(incoming, sender, key);
         ReadDocument document;
         try {
-            document = Documents.read(content);
-        } catch (RefusedDocumentException e) {
-            return refuse(name, content, Optional.empty(), e.problems(), sender);
-        }
-        try {
-            return state.write(picture -> take(picture, document, name, content, sender, clock.instant()));
-        } catch (RefusedDocumentException e) {
-            return refuse(name, content, Optional.of(document), e.problems(), sender);
-        }
-    }
-
-    /** As {@link #take}, for the reports of hosts: one without any problem leaves no line on the Intake page. */
-    Result takeReport(byte[] content, Principal sender) {
-        ReadDocument document;
-        try {
-            document = Documents.read(content);
-        } catch (RefusedDocumentException e) {
-            return refuse("host report", content, Optional.empty(), e.problems(), sender);
-        }
-        if (!(document.content() instanceof Content.OfInventory inventory)) {
-            return refuse("host report", content, Optional.of(document),
-                    List.of(new Problem("", "only host inventories are taken here; send other documents to /api/documents")), sender);
-        }
-        return state.write(picture -> {
-            State.Written<HostIntake.Taken> hostsTaken = hosts.take(picture, inventory.reports());
-            List<Problem> problems = join(document.problems(), hostsTaken.answer().problems());
-            if (!problems.isEmpty()) {
-                keep(documentOf(document, "host report", content, hostsTaken.answer().taken() > 0 ? Outcome.TAKEN : Outcome.REFUSED, sender, clock.instant(), content), problems);
+            document = Documents.read(incoming.content(), bringing.hints());
+            if (document.content() instanceof Content.OfRepository) {
+                throw new RefusedDocumentException("", "this only says where the updateinfo of the repository lies; bring both together, or give this file to 'lucid import', which follows it");
             }
-            return new State.Written<>(hostsTaken.next(), new Result("host report", Optional.of(Format.INVENTORY), document.subject(),
-                    hostsTaken.answer().taken() > 0 ? Outcome.TAKEN : problems.isEmpty() ? Outcome.KNOWN : Outcome.REFUSED, problems));
-        });
+        } catch (RefusedDocumentException e) {
+            return refuse(bringing, Optional.empty(), e.problems());
+        }
+        return take(bringing, document);
     }
 
-    private State.Written<Result> take(Picture picture, ReadDocument document, String name, byte[] content, Principal sender, Instant now) {
-        if (document.content() instanceof Content.OfInventory inventory) {
-            State.Written<HostIntake.Taken> taken = hosts.take(picture, inventory.reports());
-            List<Problem> problems = join(document.problems(), taken.answer().problems());
-            Outcome outcome = taken.answer().taken() > 0 ? Outcome.TAKEN : problems.isEmpty() ? Outcome.KNOWN : Outcome.REFUSED;
-            return kept(taken.next(), document, name, content, outcome, problems, sender, now);
+    private Result take(Bringing bringing, ReadDocument document) {
+        try {
+            return state.writeOnce(bringing.key(), RESULT, picture -> take(picture, document, bringing));
+        } catch (RefusedDocumentException e) {
+            return refuse(bringing, Optional.of(document), e.problems());
         }
-        Outcome outcome = outcome(document, content);
-        if (outcome != Outcome.TAKEN) {
-            return kept(picture, document, name, content, outcome, document.problems(), sender, now);
-        }
-        return kept(next(picture, document, now), document, name, content, outcome, document.problems(), sender, now);
     }
+
+    private State.Written<Result> take(Picture picture, ReadDocument document, Bringing bringing) {
+        Content content = document.content();
+        if (content instanceof Content.OfInventory inventory) {
+            return ofHosts(hosts.take(picture, inventory, document.format() != Format.INVENTORY), document, bringing);
+        }
+        if (content instanceof Content.OfTraits traits) {
+            return ofHosts(hosts.tell(picture, traits.rows()), document, bringing);
+        }
+        if (content instanceof Content.OfPopulations populations) {
+            return new State.Written<>(picture.with(populations.ladder()), keep(document, bringing, Outcome.TAKEN, document.problems(), List.of()));
+        }
+        return ofUpdates(picture, document, bringing);
+    }
+
+    private State.Written<Result> ofHosts(State.Written<HostIntake.Taken> taken, ReadDocument document, Bringing bringing) {
+        List<Problem> problems = join(document.problems(), taken.answer().problems());
+        return new State.Written<>(taken.next(), keep(document, bringing, outcomeOfHosts(taken.answer(), problems), problems, List.of()));
+    }
+
+    private static Outcome outcomeOfHosts(HostIntake.Taken taken, List<Problem> problems) {
+        return taken.taken() > 0 ? Outcome.TAKEN : problems.isEmpty() ? Outcome.KNOWN : Outcome.REFUSED;
+    }
+
+    /** An update as a document tells it, whatever the format. */
+    private record Part(String id, String revision) {}
 
     /** The same content twice changes nothing, and an older revision never replaces a newer one. */
-    private Outcome outcome(ReadDocument document, byte[] content) {
-        if (document.format() == Format.POPULATIONS) {
-            return Outcome.TAKEN;
+    private State.Written<Result> ofUpdates(Picture picture, ReadDocument document, Bringing bringing) {
+        if (documents.timesTaken(bringing.digest()) > 0) {
+            return new State.Written<>(picture, keep(document, bringing, Outcome.KNOWN, document.problems(), List.of()));
         }
-        if (documents.taken(InventoryText.digest(content)) > 0) {
-            return Outcome.KNOWN;
+        if (document.content() instanceof Content.OfNotice notice) {
+            Part part = new Part(notice.notice().id(), notice.notice().revision());
+            if (isOlder(document.format(), part)) {
+                return new State.Written<>(picture, keep(document, bringing, Outcome.OLDER, document.problems(), List.of()));
+            }
+            Picture next = joined(part.id(), () -> picture.withNotice(notice.notice(), bringing.hints().received()));
+            return new State.Written<>(next, keep(document, bringing, Outcome.TAKEN, document.problems(), List.of(part)));
         }
-        boolean older = documents.newestRevision(document.format(), document.subject())
-                .filter(newest -> VersionOrdering.DOTTED.compare(document.revision(), newest) < 0)
-                .isPresent();
-        return older ? Outcome.OLDER : Outcome.TAKEN;
+        List<Problem> problems = new ArrayList<>(document.problems());
+        List<Part> parts = new ArrayList<>();
+        Picture next = picture;
+        boolean older = false;
+        for (Advisory advisory : ((Content.OfAdvisories) document.content()).advisories()) {
+            Part part = new Part(advisory.id(), advisory.revision());
+            if (isOlder(document.format(), part)) {
+                older = true;
+            } else if (!picture.advisories().getOrDefault(advisory.id(), List.of()).contains(advisory)) {
+                try {
+                    Picture before = next;
+                    next = joined(advisory.id(), () -> before.withAdvisories(List.of(advisory), bringing.hints().received()));
+                    parts.add(part);
+                } catch (RefusedDocumentException e) {
+                    problems.addAll(e.problems());
+                }
+            }
+        }
+        if (parts.isEmpty() && problems.size() > document.problems().size()) {
+            throw new RefusedDocumentException(problems);
+        }
+        Outcome outcome = !parts.isEmpty() ? Outcome.TAKEN : older ? Outcome.OLDER : Outcome.KNOWN;
+        return new State.Written<>(next, keep(document, bringing, outcome, problems, parts));
     }
 
-    private static Picture next(Picture picture, ReadDocument document, Instant now) {
+    private boolean isOlder(Format format, Part part) {
+        return documents.newestRevision(format, part.id()).filter(newest -> VersionOrdering.DOTTED.compare(part.revision(), newest) < 0).isPresent();
+    }
+
+    private interface Joining {
+        Picture join();
+    }
+
+    private static Picture joined(String id, Joining joining) {
         try {
-            if (document.content() instanceof Content.OfAdvisory advisory) {
-                return picture.withUpdate(Optional.of(advisory.advisory()), Optional.empty(), now);
-            }
-            if (document.content() instanceof Content.OfNotice notice) {
-                return picture.withUpdate(Optional.empty(), Optional.of(notice.notice()), now);
-            }
-            return picture.with(((Content.OfPopulations) document.content()).ladder());
+            return joining.join();
         } catch (IllegalArgumentException e) {
             // Advisory and notice are sound by themselves, but say different things of one product.
-            throw new RefusedDocumentException("", "it contradicts what is known of " + document.subject() + ": " + e.getMessage());
+            throw new RefusedDocumentException("", "it contradicts what is known of " + id + ": " + e.getMessage());
         }
     }
 
-    private State.Written<Result> kept(Picture next, ReadDocument document, String name, byte[] content, Outcome outcome, List<Problem> problems, Principal sender, Instant now) {
-        boolean storesContent = document.format() != Format.INVENTORY || outcome == Outcome.REFUSED;
-        keep(documentOf(document, name, content, outcome, sender, now, storesContent ? content : null), problems);
+    private Result keep(ReadDocument document, Bringing bringing, Outcome outcome, List<Problem> problems, List<Part> parts) {
+        boolean ofHosts = document.content() instanceof Content.OfInventory || document.content() instanceof Content.OfTraits;
+        NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REFUSED);
+        keep(row, problems);
+        parts.forEach(part -> documents.addPart(row.number, document.format(), part.id(), part.revision()));
         if (outcome == Outcome.TAKEN) {
-            boolean update = document.format() == Format.CSAF || document.format() == Format.UPDATE_NOTICE;
-            state.record(document.format() == Format.POPULATIONS ? RecordEntry.Kind.POPULATIONS : RecordEntry.Kind.IMPORT, update ? document.subject() : "", sender,
+            boolean oneUpdate = parts.size() == 1;
+            state.record(document.format() == Format.POPULATIONS ? RecordEntry.Kind.POPULATIONS : RecordEntry.Kind.IMPORT, oneUpdate ? parts.get(0).id() : "", bringing.sender(),
                     document.format().title() + " taken: " + document.subject()
                             + (document.revision().isEmpty() ? "" : ", revision " + document.revision())
-                            + (problems.isEmpty() ? "." : "; " + problems.size() + " parts left out."));
+                            + (problems.isEmpty() ? "." : "; " + problems.size() + (problems.size() == 1 ? " remark." : " remarks.")));
         }
-        return new State.Written<>(next, new Result(name, Optional.of(document.format()), document.subject(), outcome, problems));
+        return result(row, Optional.of(document), problems);
     }
 
-    private Result refuse(String name, byte[] content, Optional<ReadDocument> document, List<Problem> problems, Principal sender) {
-        return state.write(picture -> {
-            keep(new NewDocument(shortened(name), InventoryText.digest(content), document.map(ReadDocument::format).orElse(null),
-                    document.map(ReadDocument::subject).orElse(""), "", Outcome.REFUSED, clock.instant(), sender.getName(),
-                    content.length > Documents.LONGEST ? null : content), problems);
-            state.record(RecordEntry.Kind.IMPORT, "", sender, "Refused: " + shortened(name) + ".");
-            return new State.Written<>(picture, new Result(name, document.map(ReadDocument::format), document.map(ReadDocument::subject).orElse(""), Outcome.REFUSED, problems));
+    private Result refuse(Bringing bringing, Optional<ReadDocument> document, List<Problem> problems) {
+        return state.writeOnce(bringing.key(), RESULT, picture -> {
+            NewDocument row = row(bringing, document, Outcome.REFUSED, bringing.incoming().content().length <= Documents.LONGEST);
+            keep(row, problems);
+            state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
+            return new State.Written<>(picture, result(row, document, problems));
         });
     }
 
-    private NewDocument documentOf(ReadDocument document, String name, byte[] content, Outcome outcome, Principal sender, Instant now, byte[] kept) {
-        return new NewDocument(shortened(name), InventoryText.digest(content), document.format(), document.subject(), document.revision(),
-                outcome, now, sender.getName(), kept);
+    private NewDocument row(Bringing bringing, Optional<ReadDocument> document, Outcome outcome, boolean withContent) {
+        Map<String, String> columns = bringing.hints().columns();
+        return new NewDocument(bringing.incoming().name(), bringing.digest(), document.map(ReadDocument::format).orElse(null), document.map(ReadDocument::subject).orElse(""),
+                document.map(ReadDocument::revision).orElse(""), outcome, bringing.sender().getName(), bringing.hints(),
+                columns.isEmpty() ? null : json.writeValueAsString(columns), withContent ? bringing.incoming().content() : null);
+    }
+
+    private static Result result(NewDocument row, Optional<ReadDocument> document, List<Problem> problems) {
+        return new Result(Optional.of(row.number), row.name, document.map(ReadDocument::format), row.subject, row.outcome, problems);
     }
 
     private void keep(NewDocument document, List<Problem> problems) {
@@ -162,14 +243,82 @@ class IntakeService {
         }
     }
 
+    /** Files that came together: the index of a repository tells whether the updateinfo beside it is whole. */
+    List<Result> takeBatch(List<Incoming> files, Principal sender, List<Optional<RequestKey>> keys) {
+        RepositoryBatch repository = RepositoryBatch.of(files);
+        List<Result> results = new ArrayList<>();
+        for (int i = 0; i < files.size(); i++) {
+            Incoming file = files.get(i);
+            Optional<RequestKey> key = keys.get(i);
+            results.add(repository.problem(file).map(problem -> refuse(bringing(file, sender, key), Optional.empty(), List.of(problem)))
+                    .or(() -> repository.index(file).map(index -> state.writeOnce(key, RESULT, picture ->
+                            new State.Written<>(picture, keep(index, bringing(file, sender, key), Outcome.TAKEN, List.of(), List.of())))))
+                    .orElseGet(() -> take(file, sender, key)));
+        }
+        return results;
+    }
+
+    /**
+     * As {@link #take}, for the reports of hosts: one without any problem leaves no line on the Intake page.
+     *
+     * @param onlyHost the one host that the sender may report, if it is a host
+     */
+    Result takeReport(byte[] content, Principal sender, Optional<String> onlyHost) {
+        Bringing bringing = bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), sender, Optional.empty());
+        ReadDocument document;
+        try {
+            document = Documents.read(content, bringing.hints());
+        } catch (RefusedDocumentException e) {
+            return refuse(bringing, Optional.empty(), e.problems());
+        }
+        if (!(document.content() instanceof Content.OfInventory inventory)) {
+            return refuse(bringing, Optional.of(document), List.of(new Problem("", "only host inventories are taken here; send other documents to /api/documents")));
+        }
+        onlyHost.ifPresent(host -> requireOnly(host, inventory));
+        return state.write(picture -> {
+            State.Written<HostIntake.Taken> taken = hosts.take(picture, inventory, document.format() != Format.INVENTORY);
+            List<Problem> problems = join(document.problems(), taken.answer().problems());
+            Outcome outcome = outcomeOfHosts(taken.answer(), problems);
+            if (problems.isEmpty()) {
+                return new State.Written<>(taken.next(), new Result(Optional.empty(), "host report", Optional.of(document.format()), document.subject(), outcome, problems));
+            }
+            NewDocument row = row(bringing, Optional.of(document), outcome, true);
+            keep(row, problems);
+            return new State.Written<>(taken.next(), result(row, Optional.of(document), problems));
+        });
+    }
+
+    private static void requireOnly(String host, Content.OfInventory inventory) {
+        Stream.concat(inventory.reports().stream().map(r -> r.name()), inventory.events().stream().map(e -> e.host())).filter(name -> !name.equals(host)).findFirst().ifPresent(other -> {
+            throw new ProblemException(HttpStatus.FORBIDDEN, "host", "this token may report " + host + " only, not " + other);
+        });
+    }
+
+    /**
+     * Takes a refused document once more, after what was missing has come or is told now.
+     *
+     * @throws ProblemException 404 if it is not kept, 409 if it was taken since
+     */
+    Result tryAgain(long number, Optional<String> namespace, Optional<String> distro, Map<String, String> columns, Principal sender) {
+        DocumentMapper.Kept kept = documents.kept(number).orElseThrow(() -> ProblemException.notFound("document " + number + " is not kept"));
+        if (documents.isSettled(number)) {
+            throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is not waiting to be tried again");
+        }
+        Map<String, String> told = columns.isEmpty() && kept.columns() != null ? json.readValue(kept.columns(), COLUMNS) : columns;
+        Result result = take(new Incoming(kept.name(), kept.content(), namespace.or(() -> Optional.ofNullable(kept.namespace())), distro.or(() -> Optional.ofNullable(kept.distro())), told),
+                sender, Optional.empty());
+        state.write(picture -> {
+            // The newer try takes the place of the older, also if it was refused for another reason.
+            result.number().ifPresent(became -> documents.triedAgain(number, became));
+            return new State.Written<>(picture, true);
+        });
+        return result;
+    }
+
     private static List<Problem> join(List<Problem> first, List<Problem> second) {
         List<Problem> all = new ArrayList<>(first);
         all.addAll(second);
         return all;
-    }
-
-    private static String shortened(String name) {
-        return cut(name, 500);
     }
 
     private static String cut(String text, int longest) {

@@ -11,9 +11,11 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.server.access.Sight;
 import lucid.server.state.State;
 import lucid.server.views.Views.HostList;
 import org.roaringbitmap.RoaringBitmap;
+import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -43,11 +45,12 @@ class PopulationsController {
     record LadderView(List<PopulationView> populations, RuleView fleetRule, HostList inNoPopulation) {}
 
     @GetMapping
-    LadderView ladder() {
+    LadderView ladder(Authentication caller) {
         Fleet fleet = state.picture().fleet();
+        Sight sight = Sight.of(caller);
         RoaringBitmap unknown = fleet.unknownAt(clock.instant());
-        return new LadderView(fleet.ladder().populations().stream().map(p -> view(p, fleet, unknown)).toList(), view(fleet.ladder().fleetRule()),
-                HostList.of(fleet, fleet.inNoPopulation()));
+        return new LadderView(fleet.ladder().populations().stream().filter(p -> sight.sees(p.id())).map(p -> view(p, fleet, unknown)).toList(), view(fleet.ladder().fleetRule()),
+                HostList.of(fleet, sight.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()));
     }
 
     private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown) {

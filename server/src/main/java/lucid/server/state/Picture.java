@@ -1,19 +1,26 @@
 package lucid.server.state;
 
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.docket.Docket;
-import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Outcomes;
+import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
 import lucid.server.web.ProblemException;
@@ -22,58 +29,104 @@ import lucid.server.web.ProblemException;
  * Everything that is known, at one moment, and never changing: readers compute on the picture that they took while the one writer
  * makes the next.
  *
- * @param updates by identifier, joined from advisories and notices
+ * @param advisories by identifier of the update, at most one of each source
+ * @param told traits that a table tells, by the name of the host
  */
 public record Picture(
-        Map<String, Advisory> advisories,
+        Map<String, List<Advisory>> advisories,
         Map<String, UpdateNotice> notices,
-        Map<String, Update> updates,
-        Fleet fleet,
-        CarrierIndex index,
+        Map<String, Map<String, Trait>> told,
+        Carriages carriages,
         Decisions decisions) {
 
-    static final Picture EMPTY = new Picture(Map.of(), Map.of(), Map.of(), Fleet.EMPTY, CarrierIndex.EMPTY, Decisions.NONE);
+    public static final Picture EMPTY = new Picture(Map.of(), Map.of(), Map.of(),
+            new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE), Decisions.NONE);
 
-    /** With another advisory or notice of an update; the join may refuse, and then nothing changes. */
-    public Picture withUpdate(Optional<Advisory> advisory, Optional<UpdateNotice> notice, Instant readAt) {
-        String id = advisory.map(Advisory::id).orElseGet(() -> notice.orElseThrow().id());
-        Map<String, Advisory> nextAdvisories = new HashMap<>(advisories);
-        advisory.ifPresent(a -> nextAdvisories.put(id, a));
-        Map<String, UpdateNotice> nextNotices = new HashMap<>(notices);
-        notice.ifPresent(n -> nextNotices.put(id, n));
-        Instant firstRead = updates.containsKey(id) && updates.get(id).firstRead().isBefore(readAt) ? updates.get(id).firstRead() : readAt;
-        Map<String, Update> nextUpdates = new HashMap<>(updates);
-        nextUpdates.put(id, Update.join(Optional.ofNullable(nextAdvisories.get(id)), Optional.ofNullable(nextNotices.get(id)), firstRead));
-        return new Picture(nextAdvisories, nextNotices, nextUpdates, fleet, index, decisions);
+    /** With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then nothing changes. */
+    public Picture withAdvisories(Collection<Advisory> changed, Instant readAt) {
+        Map<String, List<Advisory>> next = new HashMap<>(advisories);
+        for (Advisory advisory : changed) {
+            List<Advisory> ofUpdate = new ArrayList<>(next.getOrDefault(advisory.id(), List.of()));
+            ofUpdate.removeIf(other -> other.source() == advisory.source());
+            ofUpdate.add(advisory);
+            next.put(advisory.id(), List.copyOf(ofUpdate));
+        }
+        return new Picture(next, notices, told, carriages, decisions).joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
+    }
+
+    /** With the notice of an update; the join may refuse, and then nothing changes. */
+    public Picture withNotice(UpdateNotice notice, Instant readAt) {
+        Map<String, UpdateNotice> next = new HashMap<>(notices);
+        next.put(notice.id(), notice);
+        return new Picture(advisories, next, told, carriages, decisions).joined(List.of(notice.id()), readAt);
+    }
+
+    private Picture joined(List<String> ids, Instant readAt) {
+        List<Update> updates = ids.stream()
+                .map(id -> Update.join(advisories.getOrDefault(id, List.of()), Optional.ofNullable(notices.get(id)), catalogue().update(id), readAt))
+                .toList();
+        return with(new Carriages(catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
     }
 
     /** With hosts as they newly reported themselves. */
     public Picture withHosts(List<Host> hosts) {
-        List<CarrierIndex.Change> changes = hosts.stream()
-                .map(host -> new CarrierIndex.Change(host.number(), productsOf(host.name()), host.products()))
-                .toList();
-        return new Picture(advisories, notices, updates, fleet.with(hosts), index.with(changes), decisions);
+        List<CarrierIndex.Change> installed = new ArrayList<>();
+        List<CarrierIndex.Change> running = new ArrayList<>();
+        for (Host host : hosts) {
+            Optional<Host> before = fleet().host(host.name());
+            installed.add(new CarrierIndex.Change(host.number(), before.map(Host::products).orElse(List.of()), host.products()));
+            List<InstalledProduct> ran = before.map(Host::running).orElse(List.of());
+            if (!ran.equals(host.running())) {
+                running.add(new CarrierIndex.Change(host.number(), ran, host.running()));
+            }
+        }
+        return with(new Carriages(catalogue(), fleet().with(hosts), carriages.installed().with(installed), carriages.running().with(running), carriages.outcomes()));
     }
 
-    private List<InstalledProduct> productsOf(String hostName) {
-        return fleet.host(hostName).map(Host::products).orElse(List.of());
+    public Picture withOutcomes(Collection<Outcome> outcomes) {
+        return with(new Carriages(catalogue(), fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(outcomes)));
+    }
+
+    /** With traits that a table tells of hosts, whether or not these have reported yet. */
+    public Picture withTold(Map<String, Map<String, Trait>> traits) {
+        Map<String, Map<String, Trait>> next = new HashMap<>(told);
+        next.putAll(traits);
+        return new Picture(advisories, notices, next, carriages, decisions);
     }
 
     public Picture with(Ladder ladder) {
-        return new Picture(advisories, notices, updates, fleet.with(ladder), index, decisions);
+        return with(new Carriages(catalogue(), fleet().with(ladder), carriages.installed(), carriages.running(), carriages.outcomes()));
+    }
+
+    private Picture with(Carriages next) {
+        return new Picture(advisories, notices, told, next, decisions);
     }
 
     public Picture with(Decisions next) {
-        return new Picture(advisories, notices, updates, fleet, index, next);
+        return new Picture(advisories, notices, told, carriages, next);
+    }
+
+    public Fleet fleet() {
+        return carriages.fleet();
+    }
+
+    public Catalogue catalogue() {
+        return carriages.catalogue();
     }
 
     /** @throws ProblemException if none is named or there is no such update */
     public Update update(String id) {
-        return Optional.ofNullable(id).map(updates::get)
-                .orElseThrow(() -> id == null ? ProblemException.badField("update", "name the update") : ProblemException.notFound("there is no update " + id));
+        if (id == null) {
+            throw ProblemException.badField("update", "name the update");
+        }
+        return catalogue().update(id).orElseThrow(() -> ProblemException.notFound("there is no update " + id));
     }
 
-    public List<DocketCase> docket(Instant now) {
-        return Docket.cases(updates.values(), fleet, index, decisions, now);
+    public Carriage carriage(Update update, Instant now) {
+        return carriages.of(update, now);
+    }
+
+    public Docket docket() {
+        return new Docket(carriages, decisions);
     }
 }

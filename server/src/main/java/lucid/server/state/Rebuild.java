@@ -4,16 +4,19 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
+import lucid.core.update.Advisory;
 import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.server.exceptions.ExceptionMapper;
 import lucid.server.intake.DocumentMapper;
 import lucid.server.intake.HostMapper;
-import lucid.server.intake.InventoryText;
+import lucid.server.intake.StoredTexts;
 import lucid.server.verdicts.AnswerMapper;
 import lucid.server.verdicts.VerdictMapper;
 import org.springframework.stereotype.Component;
@@ -36,26 +39,38 @@ class Rebuild {
         this.answers = answers;
     }
 
+    /** Documents are played again in the order in which they were taken, since each revision of an update builds on the one before. */
     Picture fromStorage() {
+        Map<Long, Set<String>> parts = documents.parts().stream()
+                .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(DocumentMapper.Part::subject, Collectors.toSet())));
         Picture picture = Picture.EMPTY;
-        for (DocumentMapper.Taken taken : documents.latestTaken()) {
-            Content content = Documents.read(taken.content()).content();
-            if (content instanceof Content.OfAdvisory advisory) {
-                picture = picture.withUpdate(Optional.of(advisory.advisory()), Optional.empty(), taken.firstReceived());
+        for (DocumentMapper.Taken taken : documents.taken()) {
+            Content content = Documents.read(documents.content(taken.number()).get(0), taken.hints()).content();
+            if (content instanceof Content.OfAdvisories advisories) {
+                Set<String> ids = parts.getOrDefault(taken.number(), Set.of());
+                List<Advisory> counted = advisories.advisories().stream().filter(advisory -> ids.contains(advisory.id())).toList();
+                picture = picture.withAdvisories(counted, taken.received());
             } else if (content instanceof Content.OfNotice notice) {
-                picture = picture.withUpdate(Optional.empty(), Optional.of(notice.notice()), taken.firstReceived());
+                picture = picture.withNotice(notice.notice(), taken.received());
             } else if (content instanceof Content.OfPopulations populations) {
                 picture = picture.with(populations.ladder());
             }
         }
-        return picture.withHosts(storedHosts()).with(decisions());
+        return picture.withTold(toldTraits()).withHosts(storedHosts()).withOutcomes(hosts.outcomes()).with(decisions());
+    }
+
+    private Map<String, Map<String, Trait>> toldTraits() {
+        Map<String, Map<String, Trait>> told = new HashMap<>();
+        hosts.toldTraits().forEach(row -> told.put(row.host(), StoredTexts.readTraits(row.traits())));
+        return told;
     }
 
     private List<Host> storedHosts() {
+        Map<String, Map<String, Trait>> told = toldTraits();
         Map<String, List<InstalledProduct>> inventories = new HashMap<>();
-        hosts.inventories().forEach(row -> inventories.put(row.digest(), InventoryText.read(row.content())));
+        hosts.inventories().forEach(row -> inventories.put(row.digest(), StoredTexts.readProducts(row.content())));
         List<Host> all = new ArrayList<>();
-        hosts.all().forEach(row -> all.add(row.host(inventories.get(row.inventory()))));
+        hosts.all().forEach(row -> all.add(row.host(inventories.get(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
         return all;
     }
 

@@ -1,13 +1,15 @@
 package lucid.server.state;
 
 import java.security.Principal;
-import java.time.Clock;
+import java.util.Optional;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
+import lucid.server.record.RecordChain;
 import lucid.server.record.RecordEntry;
-import lucid.server.record.RecordMapper;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
+import tools.jackson.core.type.TypeReference;
 
 /**
  * The current picture, and the only way to change it. A change is written to the database and the record in one transaction; only
@@ -19,16 +21,23 @@ public class State {
     /** What a change makes: the next picture, and what to answer. */
     public record Written<T>(Picture next, T answer) {}
 
+    /** Something was written; told after its commit. */
+    public record Changed() {}
+
     private final ReentrantLock writing = new ReentrantLock();
     private final TransactionTemplate transaction;
-    private final RecordMapper records;
-    private final Clock clock;
+    private final RecordChain record;
+    private final DiskSpace disk;
+    private final AnsweredRequests answered;
+    private final ApplicationEventPublisher events;
     private volatile Picture current;
 
-    State(TransactionTemplate transaction, RecordMapper records, Clock clock, Rebuild rebuild) {
+    State(TransactionTemplate transaction, RecordChain record, DiskSpace disk, AnsweredRequests answered, ApplicationEventPublisher events, Rebuild rebuild) {
         this.transaction = transaction;
-        this.records = records;
-        this.clock = clock;
+        this.record = record;
+        this.disk = disk;
+        this.answered = answered;
+        this.events = events;
         this.current = rebuild.fromStorage();
     }
 
@@ -36,20 +45,49 @@ public class State {
         return current;
     }
 
-    /** Carries out one change. If it throws, nothing of it is kept. */
+    /**
+     * Carries out one change. If it throws, nothing of it is kept.
+     *
+     * @throws lucid.server.web.ProblemException 507 if there is no room left to write
+     */
     public <T> T write(Function<Picture, Written<T>> change) {
         writing.lock();
         try {
+            disk.requireRoom();
             Written<T> written = transaction.execute(status -> change.apply(current));
             current = written.next();
+            events.publishEvent(new Changed());
             return written.answer();
+        } catch (RuntimeException e) {
+            throw disk.explained(e);
         } finally {
             writing.unlock();
         }
     }
 
-    /** Appends a sentence to the record; within {@link #write} it belongs to the same transaction. */
+    /**
+     * As {@link #write}, but the same request again gets the answer of the first time and changes nothing.
+     *
+     * @param request empty if its sender named no key
+     * @throws lucid.server.web.ProblemException 422 if the key was used for another request
+     */
+    public <T> T writeOnce(Optional<RequestKey> request, TypeReference<T> type, Function<Picture, Written<T>> change) {
+        if (request.isEmpty()) {
+            return write(change);
+        }
+        return write(picture -> {
+            Optional<T> known = answered.find(request.get(), type);
+            if (known.isPresent()) {
+                return new Written<>(picture, known.get());
+            }
+            Written<T> written = change.apply(picture);
+            answered.keep(request.get(), written.answer());
+            return written;
+        });
+    }
+
+    /** Appends a sentence to the record, in the transaction of {@link #write}. */
     public void record(RecordEntry.Kind kind, String subject, Principal who, String sentence) {
-        records.append(clock.instant(), who.getName(), kind, subject, sentence);
+        record.append(kind, subject, who, sentence);
     }
 }

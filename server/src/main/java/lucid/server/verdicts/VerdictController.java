@@ -6,17 +6,21 @@ import java.util.List;
 import java.util.Optional;
 import lucid.core.ruling.RuleAnswer;
 import lucid.server.state.Picture;
+import lucid.server.state.RequestKey;
 import lucid.server.state.State;
 import lucid.server.views.ConsequenceView;
 import lucid.server.web.ProblemException;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Verdicts and answers. */
 @RestController
@@ -25,10 +29,12 @@ class VerdictController {
 
     private final VerdictService service;
     private final State state;
+    private final JsonMapper json;
 
-    VerdictController(VerdictService service, State state) {
+    VerdictController(VerdictService service, State state, JsonMapper json) {
         this.service = service;
         this.state = state;
+        this.json = json;
     }
 
     /** @param where the narrowing as it was read, in canonical form */
@@ -46,13 +52,11 @@ class VerdictController {
                 ConsequenceView.of(worded.consequence(), picture.fleet(), picture.decisions()));
     }
 
-    record HandedDown(long number, String population, int hosts) {}
-
     @PostMapping("/verdicts")
     @ResponseStatus(HttpStatus.CREATED)
-    List<HandedDown> handDown(@RequestBody VerdictDraft draft, Principal who) {
-        return service.handDown(draft, who).stream()
-                .map(w -> new HandedDown(w.verdict().number(), w.population().id(), w.consequence().decided().getCardinality())).toList();
+    List<VerdictService.HandedDown> handDown(@RequestBody VerdictDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
+        return service.handDown(draft, ifMatch, RequestKey.of(Optional.ofNullable(key), who, "verdict", json.writeValueAsBytes(draft)), who);
     }
 
     @DeleteMapping("/verdicts/{number}")

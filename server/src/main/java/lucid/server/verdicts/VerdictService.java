@@ -17,7 +17,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
-import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicate;
 import lucid.core.ruling.Consequence;
@@ -30,13 +29,17 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
+import lucid.server.state.RequestKey;
 import lucid.server.state.State;
+import lucid.server.views.CaseVersions;
 import lucid.server.views.Narrowings;
 import lucid.server.views.Views;
+import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
+import tools.jackson.core.type.TypeReference;
 
 /** Checks verdicts as they are worded, tells their consequence, hands them down and takes them back. */
 @Service
@@ -46,6 +49,8 @@ class VerdictService {
     private static final int LONGEST_DAYS = 366;
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
+
+    private static final TypeReference<List<HandedDown>> HANDED_DOWN = new TypeReference<>() { };
 
     private final State state;
     private final VerdictMapper verdicts;
@@ -66,7 +71,7 @@ class VerdictService {
         Instant now = clock.instant();
         List<Worded> worded = new ArrayList<>();
         Update update = picture.update(draft.update());
-        Carriage carriage = Carriages.of(update, picture.fleet(), picture.index(), now);
+        Carriage carriage = picture.carriage(update, now);
         for (Verdict verdict : verdicts(picture, draft, update, who, now)) {
             worded.add(new Worded(verdict, picture.fleet().ladder().find(verdict.populationId()).orElseThrow(),
                     Consequences.of(verdict, update, carriage, picture.fleet(), picture.decisions(), now)));
@@ -110,25 +115,36 @@ class VerdictService {
         return letGoNow ? now : Views.endOfDay(day, population.zone());
     }
 
-    /** @return the verdicts as they were handed down, all at one instant */
-    List<Worded> handDown(VerdictDraft draft, Principal who) {
+    /**
+     * All at one instant.
+     *
+     * @param ifMatch version of the case on which it was worded, or null
+     * @param request by which the same request is known again, if its sender named a key
+     * @throws ProblemException 412 if the case changed since
+     */
+    List<HandedDown> handDown(VerdictDraft draft, String ifMatch, Optional<RequestKey> request, Principal who) {
         if (draft.reasons().isEmpty() && draft.words().isEmpty()) {
             throw ProblemException.badField("reasons", "say why: choose a reason or write one");
         }
         if (draft.words().length() > 2000) {
             throw ProblemException.badField("words", "at most 2,000 characters");
         }
-        return state.write(picture -> {
+        return state.writeOnce(request, HANDED_DOWN, picture -> {
             List<Worded> worded = consequences(picture, draft, who);
+            ETags.require(ifMatch, CaseVersions.of(picture, picture.update(draft.update())), "somebody decided on " + draft.update() + " while you were wording; look at what holds now before you hand down");
             Decisions decisions = picture.decisions();
             for (Worded one : worded) {
                 verdicts.add(VerdictMapper.Row.of(one.verdict(), serialized(one.consequence().decided())));
                 state.record(RecordEntry.Kind.VERDICT, draft.update(), who, sentence(one));
                 decisions = decisions.with(one.verdict());
             }
-            return new State.Written<>(picture.with(decisions), worded);
+            return new State.Written<>(picture.with(decisions), worded.stream()
+                    .map(w -> new HandedDown(w.verdict().number(), w.population().id(), w.consequence().decided().getCardinality())).toList());
         });
     }
+
+    /** @param hosts for which it is what holds */
+    record HandedDown(long number, String population, int hosts) {}
 
     private static String sentence(Worded worded) {
         Verdict verdict = worded.verdict();

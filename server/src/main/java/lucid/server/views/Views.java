@@ -24,11 +24,11 @@ public final class Views {
 
     private Views() {}
 
-    /** Hosts by state; the five add up to the population. */
-    public record StateCounts(int carries, int partly, int missing, int unknown, int notApplicable) {
+    /** Hosts by state; they add up to the population. */
+    public record StateCounts(int carries, int restartOutstanding, int claimed, int partly, int failed, int missing, int unknown, int notApplicable) {
         public static StateCounts of(Map<CarriageState, Integer> counts) {
-            return new StateCounts(counts.get(CarriageState.CARRIES), counts.get(CarriageState.PARTLY), counts.get(CarriageState.MISSING),
-                    counts.get(CarriageState.UNKNOWN), counts.get(CarriageState.NOT_APPLICABLE));
+            return new StateCounts(counts.get(CarriageState.CARRIES), counts.get(CarriageState.RESTART_OUTSTANDING), counts.get(CarriageState.CLAIMED), counts.get(CarriageState.PARTLY),
+                    counts.get(CarriageState.FAILED), counts.get(CarriageState.MISSING), counts.get(CarriageState.UNKNOWN), counts.get(CarriageState.NOT_APPLICABLE));
         }
     }
 

@@ -3,8 +3,8 @@ package lucid.server.state;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
-import java.time.Clock;
-import lucid.server.record.RecordMapper;
+import lucid.server.record.RecordChain;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /** Makes a state without a database. */
@@ -12,9 +12,10 @@ public final class StateFixture {
 
     private StateFixture() {}
 
-    public static State empty(TransactionTemplate transaction, RecordMapper records, Clock clock) {
+    public static State empty(TransactionTemplate transaction) {
         Rebuild rebuild = mock();
         when(rebuild.fromStorage()).thenReturn(Picture.EMPTY);
-        return new State(transaction, records, clock, rebuild);
+        return new State(transaction, mock(RecordChain.class), mock(DiskSpace.class, call -> call.getMethod().getReturnType() == RuntimeException.class ? call.getArgument(0) : null),
+                mock(AnsweredRequests.class), mock(ApplicationEventPublisher.class), rebuild);
     }
 }

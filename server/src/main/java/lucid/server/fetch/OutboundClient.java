@@ -1,0 +1,151 @@
+package lucid.server.fetch;
+
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.InetAddress;
+import java.net.URI;
+import java.net.URISyntaxException;
+import java.net.UnknownHostException;
+import java.time.Duration;
+import java.util.Locale;
+import java.util.concurrent.TimeUnit;
+import lucid.server.web.ProblemException;
+import org.apache.hc.client5.http.DnsResolver;
+import org.apache.hc.client5.http.SystemDefaultDnsResolver;
+import org.apache.hc.client5.http.classic.methods.HttpGet;
+import org.apache.hc.client5.http.config.ConnectionConfig;
+import org.apache.hc.client5.http.config.RequestConfig;
+import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
+import org.apache.hc.client5.http.impl.classic.HttpClients;
+import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
+import org.apache.hc.core5.http.ClassicHttpResponse;
+import org.apache.hc.core5.http.HttpEntity;
+import org.apache.hc.core5.util.Timeout;
+import org.springframework.stereotype.Component;
+
+/**
+ * The one client by which the server fetches from addresses that people give it. It connects to public addresses only, so that nobody can look
+ * into the server's own network through it; an administrator can allow single hosts by name. The check stands where names become
+ * addresses, behind every redirect, and the connection goes to the very address that was checked.
+ */
+@Component
+public class OutboundClient {
+
+    private static final Timeout CONNECT = Timeout.ofSeconds(10);
+    private static final Timeout ANSWER = Timeout.ofSeconds(30);
+    private static final Duration WHOLE = Duration.ofMinutes(2);
+    private static final int MOST_REDIRECTS = 5;
+
+    /** @param name last part of the path */
+    public record Fetched(String name, byte[] content) {}
+
+    private final CloseableHttpClient http;
+
+    OutboundClient(AllowedHosts allowed) {
+        this.http = HttpClients.custom()
+                .setConnectionManager(PoolingHttpClientConnectionManagerBuilder.create()
+                        .setDnsResolver(new GuardedResolver(allowed))
+                        .setDefaultConnectionConfig(ConnectionConfig.custom().setConnectTimeout(CONNECT).setSocketTimeout(ANSWER).build())
+                        .build())
+                .setDefaultRequestConfig(RequestConfig.custom().setResponseTimeout(ANSWER).setMaxRedirects(MOST_REDIRECTS).build())
+                .setUserAgent("lucid-verdict")
+                // Each request looks its name up anew, and is checked anew.
+                .setConnectionReuseStrategy((request, response, context) -> false)
+                .disableCookieManagement()
+                .disableAuthCaching()
+                .disableContentCompression()
+                .disableAutomaticRetries()
+                .build();
+    }
+
+    /** Looks names up and lets only public addresses and allowed hosts through. */
+    private record GuardedResolver(AllowedHosts allowed) implements DnsResolver {
+        @Override
+        public InetAddress[] resolve(String host) throws UnknownHostException {
+            InetAddress[] addresses = SystemDefaultDnsResolver.INSTANCE.resolve(host);
+            if (!allowed.contains(host)) {
+                for (InetAddress address : addresses) {
+                    if (!PublicAddresses.contains(address)) {
+                        throw new NotAllowedException(host + " is not on the public internet; an administrator can allow it by name on the page Access");
+                    }
+                }
+            }
+            return addresses;
+        }
+
+        @Override
+        public String resolveCanonicalHostname(String host) {
+            return host;
+        }
+    }
+
+    private static final class NotAllowedException extends UnknownHostException {
+        NotAllowedException(String message) {
+            super(message);
+        }
+    }
+
+    /**
+     * Fetches one document.
+     *
+     * @param longest bytes that are taken at the most
+     * @throws ProblemException naming the field {@code address} and why it could not be fetched
+     */
+    public Fetched fetch(String address, int longest) {
+        URI uri = requireWebAddress(address);
+        try {
+            return http.execute(new HttpGet(uri), response -> new Fetched(name(uri), body(response, longest)));
+        } catch (NotAllowedException e) {
+            throw ProblemException.badField("address", e.getMessage());
+        } catch (UnknownHostException e) {
+            throw ProblemException.badField("address", "there is no host " + uri.getHost());
+        } catch (IOException e) {
+            throw ProblemException.badField("address", "it could not be fetched: " + e.getMessage());
+        }
+    }
+
+    private static byte[] body(ClassicHttpResponse response, int longest) throws IOException {
+        if (response.getCode() != 200) {
+            throw new IOException("the server there answered " + response.getCode());
+        }
+        HttpEntity entity = response.getEntity();
+        if (entity == null) {
+            throw new IOException("the server there sent nothing");
+        }
+        long deadline = System.nanoTime() + TimeUnit.NANOSECONDS.convert(WHOLE);
+        ByteArrayOutputStream content = new ByteArrayOutputStream();
+        byte[] buffer = new byte[64 * 1024];
+        try (InputStream in = entity.getContent()) {
+            for (int read = in.read(buffer); read >= 0; read = in.read(buffer)) {
+                content.write(buffer, 0, read);
+                if (content.size() > longest) {
+                    throw new IOException("it is longer than " + longest / 1024 / 1024 + " MB");
+                }
+                if (System.nanoTime() > deadline) {
+                    throw new IOException("it took longer than " + WHOLE.toMinutes() + " minutes");
+                }
+            }
+        }
+        return content.toByteArray();
+    }
+
+    private static String name(URI uri) {
+        String path = uri.getPath() == null ? "" : uri.getPath();
+        String last = path.substring(path.lastIndexOf('/') + 1);
+        return last.isEmpty() ? uri.getHost() : last;
+    }
+
+    private static URI requireWebAddress(String address) {
+        try {
+            URI uri = new URI(address.strip());
+            String scheme = String.valueOf(uri.getScheme()).toLowerCase(Locale.ROOT);
+            if (uri.getHost() != null && uri.getUserInfo() == null && (scheme.equals("http") || scheme.equals("https"))) {
+                return uri;
+            }
+        } catch (URISyntaxException e) {
+            // Told below, as every other text that is no address.
+        }
+        throw ProblemException.badField("address", "'" + address + "' is no web address such as https://vendor.example/advisory.json");
+    }
+}

@@ -1,0 +1,92 @@
+package lucid.server.intake;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.formats.Documents;
+import lucid.formats.Problem;
+import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
+import lucid.formats.RefusedDocumentException;
+import lucid.server.UsageException;
+import lucid.server.clock.MovableClock;
+import tools.jackson.databind.json.JsonMapper;
+
+/** {@code lucid check FILE…}: reads documents without importing them and prints one JSON line for each. */
+public final class CheckCommand {
+
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private CheckCommand() {}
+
+    /** @return 0 if every document would be taken, 1 if one would be refused */
+    public static int run(List<String> words) {
+        List<Path> files = new ArrayList<>();
+        Optional<String> namespace = Optional.empty();
+        Optional<String> distro = Optional.empty();
+        for (Iterator<String> rest = words.iterator(); rest.hasNext();) {
+            String word = rest.next();
+            if (List.of("--namespace", "--distro").contains(word) && !rest.hasNext()) {
+                throw new UsageException(word + " needs a value");
+            }
+            switch (word) {
+                case "--namespace" -> namespace = Optional.of(rest.next());
+                case "--distro" -> distro = Optional.of(rest.next());
+                default -> files.add(Path.of(word));
+            }
+        }
+        if (files.isEmpty()) {
+            throw new UsageException("check takes one file or more, and for an updateinfo --namespace NAME and --distro NAME");
+        }
+        ReadingHints hints = new ReadingHints(namespace, distro, Map.of(), MovableClock.system().instant());
+        boolean refused = false;
+        for (Path file : files) {
+            Map<String, Object> line = check(file, hints);
+            System.out.println(JSON.writeValueAsString(line));
+            refused |= line.get("accepted").equals(false);
+        }
+        return refused ? 1 : 0;
+    }
+
+    /** Where several things are wrong, place and reason are those of the first. */
+    private static Map<String, Object> check(Path file, ReadingHints hints) {
+        try {
+            ReadDocument document = Documents.read(content(file), hints);
+            Optional<Problem> remark = document.problems().stream().findFirst();
+            return line(file, document.format().title(), document.subject(), true, remark);
+        } catch (RefusedDocumentException e) {
+            return line(file, "", "", false, e.problems().stream().findFirst());
+        }
+    }
+
+    private static byte[] content(Path file) {
+        try {
+            if (!Files.isRegularFile(file)) {
+                throw new RefusedDocumentException("", "there is no such file");
+            }
+            if (Files.size(file) > Documents.LONGEST) {
+                throw new RefusedDocumentException("", "the document is longer than " + Documents.LONGEST / 1024 / 1024 + " MB");
+            }
+            return Files.readAllBytes(file);
+        } catch (IOException e) {
+            throw new RefusedDocumentException("", "it cannot be read: " + e.getMessage());
+        }
+    }
+
+    private static Map<String, Object> line(Path file, String format, String id, boolean accepted, Optional<Problem> problem) {
+        Map<String, Object> line = new LinkedHashMap<>();
+        line.put("file", file.toString());
+        line.put("format", format);
+        line.put("id", id);
+        line.put("accepted", accepted);
+        line.put("place", problem.map(Problem::place).orElse(""));
+        line.put("reason", problem.map(Problem::reason).orElse(""));
+        return line;
+    }
+}

@@ -1,10 +1,11 @@
 import { App as AntApp, ConfigProvider } from 'antd';
 import { lazy, Suspense } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
-import { useSession } from './api/queries';
+import { readsEverything, useSession } from './api/queries';
 import { Frame } from './frame/Frame';
 import { Loading } from './frame/Loading';
 import { themeOf, useLook } from './look/theme';
+import { ChoosePassword } from './places/ChoosePassword';
 import { Docket } from './places/Docket';
 import { SignIn } from './places/SignIn';
 
@@ -26,20 +27,26 @@ export function App() {
           <Loading what="Lucid Verdict" />
         ) : session.data?.login === undefined ? (
           <SignIn unreachable={session.isError} />
+        ) : session.data.oneTime ? (
+          <ChoosePassword oneTime />
         ) : (
           <Frame session={session.data}>
             <Suspense fallback={<Loading what="this place" />}>
               <Routes>
-                <Route path="/" element={<Navigate to="/docket" replace />} />
-                <Route path="/docket" element={<Docket />} />
-                <Route path="/cases/:id" element={<Case />} />
+                {readsEverything(session.data.role) && (
+                  <>
+                    <Route path="/docket" element={<Docket />} />
+                    <Route path="/cases/:id" element={<Case />} />
+                    <Route path="/intake" element={<Intake />} />
+                    <Route path="/record" element={<Record />} />
+                  </>
+                )}
                 <Route path="/carriers" element={<Carriers />} />
                 <Route path="/carriers/:id" element={<CarriersOf />} />
                 <Route path="/populations" element={<Populations />} />
-                <Route path="/intake" element={<Intake />} />
-                <Route path="/record" element={<Record />} />
                 <Route path="/access" element={<Access />} />
-                <Route path="*" element={<Navigate to="/docket" replace />} />
+                <Route path="/password" element={<ChoosePassword />} />
+                <Route path="*" element={<Navigate to={readsEverything(session.data.role) ? '/docket' : '/carriers'} replace />} />
               </Routes>
             </Suspense>
           </Frame>

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { randomKey } from '../words/randomKey';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -54,13 +55,42 @@ export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
   return (await answer).data as T;
 }
 
+/** What the sender of documents knows that does not stand in them. */
+export interface Beside {
+  namespace?: string;
+  distro?: string;
+  /** Of a table: what each column is, by its heading. */
+  columns?: Record<string, string>;
+}
+
 /** Sends files as they are; the generated client knows no multipart. */
-export async function sendFiles(files: File[]): Promise<Schemas['Result'][]> {
+export async function sendFiles(files: File[], beside: Beside = {}): Promise<Schemas['Result'][]> {
   const form = new FormData();
+  if (beside.namespace) {
+    form.append('namespace', beside.namespace);
+  }
+  if (beside.distro) {
+    form.append('distro', beside.distro);
+  }
+  if (beside.columns) {
+    form.append('columns', JSON.stringify(beside.columns));
+  }
   for (const file of files) {
     form.append('files', file, file.name);
   }
-  const response = await fetch('/api/documents', { method: 'POST', headers: { 'X-XSRF-TOKEN': forgeryToken() }, body: form });
+  return post('/api/documents', form, { 'Idempotency-Key': randomKey() });
+}
+
+/** What a table of hosts would be read as. */
+export async function previewTable(file: File, columns: Record<string, string>): Promise<Schemas['Preview']> {
+  const form = new FormData();
+  form.append('file', file, file.name);
+  form.append('columns', JSON.stringify(columns));
+  return post('/api/documents/previews', form);
+}
+
+async function post<T>(path: string, form: FormData, headers: Record<string, string> = {}): Promise<T> {
+  const response = await fetch(path, { method: 'POST', headers: { 'X-XSRF-TOKEN': forgeryToken(), ...headers }, body: form });
   if (!response.ok) {
     throw await refusal(response);
   }

@@ -1,4 +1,5 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { State } from '../words/states';
 import { api, body, type Schemas } from './client';
 
 /** Everything that a change may touch is asked for again. */
@@ -15,8 +16,13 @@ export function useClock() {
   return useQuery({ queryKey: ['clock'], queryFn: () => body(api.GET('/api/clock')) });
 }
 
-export function useDocket() {
-  return useQuery({ queryKey: ['docket'], queryFn: () => body(api.GET('/api/docket')) });
+/** True for roles that see every place; service desk and operators see who carries what. */
+export function readsEverything(role: Schemas['Session']['role']): boolean {
+  return role !== undefined && role !== 'DESK' && role !== 'OPERATOR';
+}
+
+export function useDocket(enabled = true) {
+  return useQuery({ queryKey: ['docket'], queryFn: () => body(api.GET('/api/docket')), enabled });
 }
 
 export function useCase(id: string) {
@@ -64,8 +70,6 @@ export function useCarriersOf(id: string) {
   return useQuery({ queryKey: ['carriers', id], queryFn: () => body(api.GET('/api/carriers/{id}', { params: { path: { id } } })) });
 }
 
-export type State = Schemas['CarrierHost']['state'];
-
 export function useCarrierHosts(id: string, population: string | undefined, state: State | undefined) {
   return useInfiniteQuery({
     queryKey: ['carrier hosts', id, population, state],
@@ -82,8 +86,9 @@ export function usePopulations() {
 
 export type Outcome = Schemas['Document']['outcome'];
 
-export function useDocuments(outcome: Outcome | undefined) {
+export function useDocuments(outcome: Outcome | undefined, enabled = true) {
   return useInfiniteQuery({
+    enabled,
     queryKey: ['documents', outcome],
     queryFn: ({ pageParam }) => body(api.GET('/api/documents', { params: { query: { outcome, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,

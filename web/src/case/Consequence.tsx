@@ -32,7 +32,7 @@ export function Consequence({
         <div>
           {count(page.update.vulnerabilities.length, 'weakness', 'weaknesses')}{' '}
           {page.update.vulnerabilities.length === 1 ? 'stays' : 'stay'} open there:{' '}
-          {page.update.vulnerabilities.map((v) => v.cve).join(', ')}
+          {page.update.vulnerabilities.map((v) => v.id).join(', ')}
         </div>
       )}
       {type === 'BLOCK' && page.update.supersededBy.length > 0 && (

@@ -3,8 +3,8 @@ import type { Schemas } from '../api/client';
 import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { Mark } from '../look/Mark';
-import { day, dayTime, lastDay, span } from '../words/dates';
-import { reasonWords } from '../words/sentences';
+import { day, dayTime, lastDay } from '../words/dates';
+import { cueWords, reasonWords } from '../words/sentences';
 
 type Page = Schemas['CaseView'];
 type Verdict = Page['verdicts'][number];
@@ -19,10 +19,20 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
           <Term name="why now">Why now</Term>
         </h2>
         {page.cues.length === 0 && <div className="mid">Nothing: it was answered, or no host lacks it.</div>}
-        {page.cues.map((cue) => (
-          <div key={cue.type}>
-            New: first read {dayTime(cue.raised, now)}, {span(cue.raised, now)} ago, and not judged since.
+        {page.foldedUnder !== undefined && (
+          <div>
+            <Term name="newest only">Stands under</Term>{' '}
+            <Link to={`/cases/${encodeURIComponent(page.foldedUnder)}`}>{page.foldedUnder}</Link>, which is released for the same hosts and
+            brings it.
           </div>
+        )}
+        {page.contains.length > 0 && (
+          <div>
+            <Term name="newest only">Contains {page.contains.length} earlier</Term>: <Ids ids={page.contains} />
+          </div>
+        )}
+        {page.cues.map((cue) => (
+          <div key={cue.type}>{cueWords(cue, now)}</div>
         ))}
       </section>
       {update.summary !== '' && (
@@ -36,8 +46,9 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
           Weaknesses it closes <small>{update.vulnerabilities.length === 0 ? 'none named' : update.vulnerabilities.length}</small>
         </h2>
         {update.vulnerabilities.map((v) => (
-          <div key={v.cve}>
-            <span className="strong">{v.cve}</span> {v.baseScore?.toFixed(1)} {v.title}
+          <div key={v.id}>
+            <span className="strong">{v.id}</span> {v.baseScore?.toFixed(1)} {v.title}
+            {v.exploitation !== '' && <div>{v.exploitation}</div>}
             {v.vector !== undefined && (
               <div className="mid" style={{ fontSize: 11.5, overflowWrap: 'anywhere' }}>
                 {v.vector}
@@ -55,18 +66,12 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
             <span className="strong">{fix.product.split('/').pop()}</span>{' '}
             <span className="mid">{[fix.distro, fix.arch].filter(Boolean).join(', ')}</span>
             {fix.affected.map((range) => (
-              <div key={`${range.introduced} ${range.end}`}>
-                {range.introduced === undefined ? '' : `from ${range.introduced} `}
-                {range.end === undefined
-                  ? 'all that follow; no fixed version is known'
-                  : range.endIncluded
-                    ? `up to ${range.end}; no fixed version is known`
-                    : `below ${range.end}`}
-              </div>
+              <div key={`${range.introduced} ${range.end}`}>{rangeWords(range)}</div>
             ))}
           </div>
         ))}
       </section>
+      <VendorSays page={page} now={now} />
       {(update.supersedes.length > 0 || update.supersededBy.length > 0) && (
         <section>
           <h2>
@@ -84,6 +89,11 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
               → <Link to={`/cases/${encodeURIComponent(other)}`}>{other}</Link>
             </span>
           ))}
+          {update.circular.length > 0 && (
+            <div className="mid">
+              It says to supersede {update.circular.join(', ')}, which supersedes it by older word; that is left out.
+            </div>
+          )}
         </section>
       )}
       <Decided page={page} now={now} analyst={analyst} />
@@ -117,6 +127,83 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
         </dl>
       </section>
     </aside>
+  );
+}
+
+type Range = Page['update']['fixes'][number]['affected'][number];
+
+/** "from 6.0 below 6.0.1107", "only 1.2". */
+export function rangeWords(range: Range): string {
+  if (range.introduced !== undefined && range.introduced === range.end) {
+    return `only ${range.end}`;
+  }
+  const from = range.introduced === undefined ? '' : `${range.afterIntroduced ? 'after' : 'from'} ${range.introduced} `;
+  if (range.end === undefined) {
+    return `${from}all that follow; no fixed version is known`;
+  }
+  return range.endIncluded ? `${from}up to ${range.end}; no fixed version is known` : `${from}below ${range.end}`;
+}
+
+function Ids({ ids }: { ids: string[] }) {
+  return ids.map((id, index) => (
+    <span key={id}>
+      {index > 0 && ', '}
+      <Link to={`/cases/${encodeURIComponent(id)}`}>{id}</Link>
+    </span>
+  ));
+}
+
+const STATEMENTS = {
+  NOT_AFFECTED: 'not affected',
+  UNDER_INVESTIGATION: 'still looked into',
+  RECOMMENDED: 'recommended',
+} as const;
+
+/** What the vendor says beside the fixes: that it took the update back, revisions, other ways to be safe, products that are not affected. */
+function VendorSays({ page, now }: { page: Page; now: Date }) {
+  const { retraction, revisions, remedies, statements } = page.update;
+  return (
+    <>
+      {retraction !== undefined && (
+        <section>
+          <h2>{retraction.type === 'WITHDRAWN' ? 'Withdrawn by its vendor' : 'Superseded by another advisory'}</h2>
+          {retraction.reason !== '' && <div>{retraction.reason}</div>}
+        </section>
+      )}
+      {revisions.length > 1 && (
+        <section>
+          <h2>Revisions</h2>
+          {[...revisions].reverse().map((revision, index) => (
+            <div key={`${revision.revision} ${revision.read}`} className={index === 0 ? '' : 'mid'}>
+              {revision.revision}, {day(revision.revised, now)}
+              {index < revisions.length - 1 && (revision.newFixes ? ': other fixes' : ': words only')}
+              {revision.words !== '' && `. ${revision.words}`}
+            </div>
+          ))}
+        </section>
+      )}
+      {remedies.length > 0 && (
+        <section>
+          <h2>Instead of installing</h2>
+          {remedies.map((remedy) => (
+            <div key={`${remedy.category} ${remedy.words}`}>
+              <span className="strong">{remedy.category}:</span> {remedy.words}
+            </div>
+          ))}
+        </section>
+      )}
+      {statements.length > 0 && (
+        <section>
+          <h2>The vendor also says</h2>
+          {statements.map((statement) => (
+            <div key={JSON.stringify(statement)}>
+              {statement.product} {statement.version}: {STATEMENTS[statement.type]}
+              {statement.words !== '' && `, ${statement.words}`} <span className="mid">({statement.weakness})</span>
+            </div>
+          ))}
+        </section>
+      )}
+    </>
   );
 }
 

@@ -1,12 +1,13 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
-import { useChange, useConsequences, type VerdictDraft } from '../api/queries';
+import { useChange, useConsequences, useRefresh, type VerdictDraft } from '../api/queries';
 import { useKeys } from '../frame/keys';
 import { useLastAct } from '../frame/lastAct';
 import { useSettled } from '../frame/useSettled';
 import { Mark } from '../look/Mark';
 import { count, isoDay } from '../words/dates';
+import { randomKey } from '../words/randomKey';
 import { REASON_WORDS, type ReasonWord } from '../words/sentences';
 import { Consequence } from './Consequence';
 import { DayPart } from './DayPart';
@@ -38,6 +39,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   const [armed, setArmed] = useState(false);
   const sheet = useRef<HTMLElement>(null);
   const { done } = useLastAct();
+  const refresh = useRefresh();
 
   const where = search.get('where') ?? '';
   const until = search.get('until') ?? isoDay(now, defaults.days);
@@ -75,12 +77,23 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   const shown = over.length > 0 ? overConsequences : consequences;
   const mayOverride = type !== 'BLOCK' && blocks.length + exceptions.length > 0;
 
-  const handDown = useChange((verdict: VerdictDraft) => body(api.POST('/api/verdicts', { body: verdict })));
+  // The key makes a sentence that is sent twice, after a broken connection, one verdict; a changed sentence is another request.
+  const key = useRef({ of: '', value: '' });
+  const handDown = useChange((verdict: VerdictDraft) => {
+    const words = JSON.stringify(verdict);
+    if (key.current.of !== words) {
+      key.current = { of: words, value: randomKey() };
+    }
+    return body(
+      api.POST('/api/verdicts', { body: verdict, params: { header: { 'If-Match': page.version, 'Idempotency-Key': key.current.value } } }),
+    );
+  });
+  const overtaken = handDown.error instanceof Refusal && handDown.error.status === 412;
   const hosts = (shown.data ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
   const wanting = page.populations.filter((row) => row.id !== undefined && row.lacking > 0);
   const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id ?? ''));
   const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
-  const fault = shown.error instanceof Refusal ? shown.error : handDown.error instanceof Refusal ? handDown.error : undefined;
+  const fault = shown.error instanceof Refusal ? shown.error : handDown.error instanceof Refusal && !overtaken ? handDown.error : undefined;
   // Where something else holds for every host, handing this down would change nothing.
   const idle = hosts === 0 && claims.length > 0;
   const ready = settled && fault === undefined && populations.length > 0 && shown.data !== undefined && !idle;
@@ -103,6 +116,8 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
         done({ words: `${effect(type, letGo, hosts)}.`, verdicts: given.map((v) => v.number) });
         stop();
       },
+      // What the other person decided is read, so that it is seen before the next try.
+      onError: () => void refresh(),
     });
   };
   useKeys({ 'Ctrl+Enter': submit });
@@ -162,6 +177,11 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
         .
       </div>
       {fault && <WhereFault text={where} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />}
+      {overtaken && (
+        <p className="fault-line" role="alert">
+          Not handed down: {handDown.error?.message}. What holds now is shown above; press again to hand down all the same.
+        </p>
+      )}
       {mayOverride && (
         <Checkbox
           checked={over.length > 0}

@@ -6,8 +6,9 @@ import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { useAddress } from '../frame/useAddress';
+import { NO_HOSTS } from '../words/states';
 import { Consequence } from './Consequence';
-import { Facts, sentences } from './Facts';
+import { Facts, rangeWords, sentences } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
 import { VerdictSentence, type VerdictType } from './VerdictSentence';
@@ -71,7 +72,7 @@ describe('the populations of a case', () => {
   it('name apart those that it is not for, and hosts in no population', () => {
     const notFor = population('gates', 'Gate controllers', 0, {
       hosts: 58,
-      states: { carries: 0, partly: 0, missing: 0, unknown: 0, notApplicable: 58 },
+      states: { ...NO_HOSTS, carries: 0, partly: 0, missing: 0, unknown: 0, notApplicable: 58 },
     });
     const stray = population('x', 'In no population', 1, {
       id: undefined,
@@ -166,6 +167,39 @@ describe('what was decided', () => {
     expect(text()).toContain('left to the rule. M. Aldane, Mon 23 Nov 10:00 Take back');
     expect(text()).toContain('LNT-1101 → LNT-1107 → LNT-1114');
   });
+  it('tells revisions, remedies, what is not affected and what brings it anyway', () => {
+    const { update } = caseView();
+    const page = caseView({
+      foldedUnder: 'LNT-1114',
+      contains: ['LNT-1101', 'LNT-1098'],
+      update: {
+        ...update,
+        retraction: { type: 'WITHDRAWN', reason: 'It did not close it.' },
+        revisions: [
+          ...update.revisions,
+          { revision: '2', revised: '2026-11-20T00:00:00Z', read: '2026-11-20T05:00:00Z', newFixes: true, words: 'Second track.' },
+        ],
+        remedies: [{ category: 'workaround', words: 'Switch it off.' }],
+        statements: [{ type: 'NOT_AFFECTED', weakness: 'CVE-2026-9000001', product: 'tools', version: '9', words: 'code not present' }],
+      },
+    });
+    show(<Facts page={page} now={NOW} analyst />);
+    expect(text()).toContain('Stands under LNT-1114, which is released for the same hosts');
+    expect(text()).toContain('Contains 2 earlier: LNT-1101, LNT-1098');
+    expect(text()).toContain('Withdrawn by its vendorIt did not close it.');
+    expect(text()).toContain('2, Fri 20 Nov: other fixes. Second track.');
+    expect(text()).toContain('workaround: Switch it off.');
+    expect(text()).toContain('tools 9: not affected, code not present (CVE-2026-9000001)');
+  });
+  it('words every form of an affected range', () => {
+    const range = { afterIntroduced: false, endIncluded: false };
+    expect(rangeWords({ ...range, introduced: '6.0', end: '6.1' })).toBe('from 6.0 below 6.1');
+    expect(rangeWords({ ...range, introduced: '6.0', afterIntroduced: true, end: '6.1', endIncluded: true })).toBe(
+      'after 6.0 up to 6.1; no fixed version is known',
+    );
+    expect(rangeWords({ ...range, introduced: '6.0', end: '6.0', endIncluded: true })).toBe('only 6.0');
+    expect(rangeWords(range)).toBe('all that follow; no fixed version is known');
+  });
   it('cannot be taken back by a reader', () => {
     show(<Facts page={caseView({ verdicts: [verdict(1)] })} now={NOW} analyst={false} />);
     expect(screen.queryByText('Take back')).toBeNull();
@@ -173,7 +207,8 @@ describe('what was decided', () => {
 });
 
 describe('the verdict as a sentence', () => {
-  const sent: { path: string; body: Record<string, unknown> }[] = [];
+  const sent: { path: string; body: Record<string, unknown>; headers?: Headers }[] = [];
+  let handedDown: [number, unknown] = [201, []];
   let answer: (body: Record<string, unknown>) => [number, unknown] = () => [200, [worded()]];
 
   function Sentence({ type }: { type: VerdictType }) {
@@ -194,12 +229,13 @@ describe('the verdict as a sentence', () => {
 
   beforeEach(() => {
     sent.length = 0;
+    handedDown = [201, [{ number: 7, population: 'kiosks', hosts: 5 }]];
     answer = () => [200, [worded()]];
     vi.stubGlobal('fetch', async (request: Request) => {
       const body = (await request.json()) as Record<string, unknown>;
       const path = new URL(request.url).pathname;
-      sent.push({ path, body });
-      const [status, data] = path === '/api/verdicts' ? [201, [{ number: 7, population: 'kiosks', hosts: 5 }]] : answer(body);
+      sent.push({ path, body, headers: request.headers });
+      const [status, data] = path === '/api/verdicts' ? handedDown : answer(body);
       return new Response(JSON.stringify(data), { status: status as number, headers: { 'Content-Type': 'application/json' } });
     });
   });
@@ -218,6 +254,22 @@ describe('the verdict as a sentence', () => {
       reasons: ['UNTESTED'],
       overrides: [],
     });
+  });
+
+  it('tells who was overtaken, and hands down once however often the same sentence is sent', async () => {
+    handedDown = [412, { detail: 'somebody decided on LNT-1107 while you were wording' }];
+    show(<Sentence type="BLOCK" />, '/?for=kiosks');
+    const button = await screen.findByText('Block on 5 hosts');
+    await waitFor(() => expect((button.closest('button') as HTMLButtonElement).disabled).toBe(false));
+    fireEvent.click(button);
+    expect((await screen.findByRole('alert')).textContent).toContain('Not handed down: somebody decided on LNT-1107');
+    await waitFor(() => expect((button.closest('button') as HTMLButtonElement).disabled).toBe(false));
+    fireEvent.click(button);
+    await waitFor(() => expect(sent.filter((s) => s.path === '/api/verdicts')).toHaveLength(2));
+    const [first, second] = sent.filter((s) => s.path === '/api/verdicts');
+    expect(first?.headers?.get('If-Match')).toBe('"v1"');
+    expect(first?.headers?.get('Idempotency-Key')).toMatch(/^[0-9a-f]{32}$/);
+    expect(second?.headers?.get('Idempotency-Key')).toBe(first?.headers?.get('Idempotency-Key'));
   });
 
   it('never hands down what was not yet computed', async () => {

@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { NO_HOSTS } from '../words/states';
 
 /** A case for tests: one update, two populations that lack it and one that carries it. */
 export const NOW = new Date('2026-11-24T05:00:00Z');
@@ -21,7 +22,7 @@ export function population(
     tier: 2,
     timeZone: 'Z',
     hosts: lacking + 3,
-    states: { carries: 3, partly: 0, missing: lacking, unknown: 0, notApplicable: 0 },
+    states: { ...NO_HOSTS, carries: 3, missing: lacking },
     lacking,
     lackingUnknown: 0,
     holdings: lacking === 0 ? [] : [{ finding: waits, hosts: { count: lacking, names: [] } }],
@@ -58,21 +59,27 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
       revised: '2026-11-12T00:36:00Z',
       firstRead: '2026-11-12T05:36:00Z',
       rating: 'HIGH',
-      vulnerabilities: [{ cve: 'CVE-2026-9000001', title: '', baseScore: 7.4 }],
+      vulnerabilities: [{ id: 'CVE-2026-9000001', title: '', baseScore: 7.4, exploitation: '' }],
       fixes: [
         {
           product: 'pkg:generic/lantern-desktop',
           distro: '',
           arch: '',
-          affected: [{ introduced: '6.0', end: '6.0.1107', endIncluded: false }],
+          affected: [{ introduced: '6.0', afterIntroduced: false, end: '6.0.1107', endIncluded: false }],
         },
       ],
       restart: 'HOST',
       supersedes: ['LNT-1101'],
       supersededBy: ['LNT-1114'],
+      circular: [],
+      statements: [],
+      remedies: [],
+      revisions: [{ revision: '1', revised: '2026-11-12T00:36:00Z', read: '2026-11-12T05:36:00Z', newFixes: true, words: '' }],
       platforms: ['Lantern Desktop 6'],
       references: [],
     },
+    version: '"v1"',
+    contains: [],
     cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z' }],
     populations: [
       population('kiosks', 'Ticket kiosks', 5),

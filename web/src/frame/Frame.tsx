@@ -2,9 +2,11 @@ import { Dropdown, Modal, Switch } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { api, type Schemas } from '../api/client';
-import { useChange, useClock, useDocket, useDocuments } from '../api/queries';
+import { readsEverything, useChange, useClock, useDocket, useDocuments } from '../api/queries';
+import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime } from '../words/dates';
+import { needsJudgement } from '../words/sentences';
 import { setLettersOff, useKeys, useLettersOff } from './keys';
 import { LastActProvider } from './lastAct';
 
@@ -13,9 +15,11 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();
   useKeys({ '?': () => setHelp(true) });
-  const docket = useDocket();
-  const refused = useDocuments('REFUSED');
-  const open = docket.data?.cases.filter((c) => c.cues.length > 0 && !c.noise).length;
+  const judges = readsEverything(session.role);
+  const docket = useDocket(judges);
+  const refused = useDocuments('REFUSED', judges);
+  useEvents();
+  const open = docket.data?.cases.filter(needsJudgement).length;
   const refusals = refused.data?.pages[0]?.refused;
   return (
     <LastActProvider>
@@ -24,15 +28,15 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           To the content
         </a>
         <header className="top">
-          <NavLink to="/docket" className="brand">
+          <NavLink to={judges ? '/docket' : '/carriers'} className="brand">
             Lucid Verdict
           </NavLink>
           <nav aria-label="Places">
-            <NavLink to="/docket">Docket {open !== undefined && open > 0 && <b>{open}</b>}</NavLink>
+            {judges && <NavLink to="/docket">Docket {open !== undefined && open > 0 && <b>{open}</b>}</NavLink>}
             <NavLink to="/carriers">Carriers</NavLink>
             <NavLink to="/populations">Populations</NavLink>
-            <NavLink to="/intake">Intake {refusals !== undefined && refusals > 0 && <b>{refusals}</b>}</NavLink>
-            <NavLink to="/record">Record</NavLink>
+            {judges && <NavLink to="/intake">Intake {refusals !== undefined && refusals > 0 && <b>{refusals}</b>}</NavLink>}
+            {judges && <NavLink to="/record">Record</NavLink>}
             {session.role === 'ADMINISTRATOR' && <NavLink to="/access">Access</NavLink>}
           </nav>
           <span className="space" />
@@ -78,6 +82,7 @@ function ServerClock({ mayMove }: { mayMove: boolean }) {
 
 function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session']; openHelp: () => void; signedOut: () => void }) {
   const { ground } = useLook();
+  const navigate = useNavigate();
   const signOut = useChange(() => api.DELETE('/api/sessions/current'));
   const grounds: { key: Ground; label: string }[] = [
     { key: 'system', label: 'Ground: as the device' },
@@ -89,12 +94,20 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
       trigger={['click']}
       menu={{
         selectedKeys: [ground],
-        items: [...grounds, { type: 'divider' }, { key: 'keys', label: 'Keys' }, { key: 'out', label: 'Sign out' }],
+        items: [
+          ...grounds,
+          { type: 'divider' },
+          { key: 'keys', label: 'Keys' },
+          { key: 'password', label: 'Change password' },
+          { key: 'out', label: 'Sign out' },
+        ],
         onClick: ({ key }) => {
           if (key === 'out') {
             signOut.mutate(undefined, { onSuccess: signedOut });
           } else if (key === 'keys') {
             openHelp();
+          } else if (key === 'password') {
+            navigate('/password');
           } else {
             setGround(key as Ground);
           }

@@ -6,6 +6,12 @@ const HELP = {
   'why now': 'A cue: one fact that makes a case need judgement. It goes when a verdict or an answer is given.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
+  'restart outstanding': 'It has the fix, but was last started before; the old version runs until the host is restarted.',
+  claimed: 'The host said that it installed the update. What it has is a fact only once it reports its versions again.',
+  failed: 'The last attempt to install it failed, or it was removed again. The code stands beside the host.',
+  'newest only':
+    'A newer update is released for the same hosts and brings this one, so one judgement answers both. It unfolds when the newer is blocked.',
+  level: 'The newest update of the track that the installed version reaches.',
   'in part': 'Some of the products that the update speaks of have the fix, others lack it.',
   missing: 'None of the products that the update speaks of has the fix.',
   unknown: 'The host has not been heard from for three of its rhythms and three days. Its last known state is kept beside it.',

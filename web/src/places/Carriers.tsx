@@ -7,6 +7,7 @@ import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
 import { ratingWords } from '../words/sentences';
+import { applicable, NO_HOSTS } from '../words/states';
 
 /** Which hosts carry what: updates by populations. */
 export default function Carriers() {
@@ -72,10 +73,10 @@ export default function Carriers() {
                   </td>
                   {row.cells.map((cell, index) => {
                     const column = columns[index];
-                    const applicable = cell.carries + cell.partly + cell.missing + cell.unknown;
+                    const hosts = applicable(cell);
                     return (
                       <td key={column?.id}>
-                        {applicable === 0 ? (
+                        {hosts === 0 ? (
                           <span className="faint">·</span>
                         ) : (
                           <Link className="cellbutton" to={`/carriers/${encodeURIComponent(row.id)}?population=${column?.id}`}>
@@ -83,7 +84,7 @@ export default function Carriers() {
                             <span className="nowrap" style={{ fontSize: 12 }}>
                               <span className="strong">{cell.carries}</span>{' '}
                               <span className="mid">
-                                of {applicable}
+                                of {hosts}
                                 {cell.unknown > 0 && `, ${cell.unknown} ?`}
                               </span>
                             </span>
@@ -100,17 +101,20 @@ export default function Carriers() {
       )}
       <Legend>
         <span className="key">
-          <CarriageBar counts={{ carries: 1, partly: 0, missing: 0, unknown: 0, notApplicable: 0 }} width={22} height={11} /> carries
+          <CarriageBar counts={{ ...NO_HOSTS, carries: 1 }} width={22} height={11} /> carries
         </span>
         <span className="key">
-          <CarriageBar counts={{ carries: 0, partly: 1, missing: 0, unknown: 0, notApplicable: 0 }} width={22} height={11} /> in part
+          <CarriageBar counts={{ ...NO_HOSTS, restartOutstanding: 1 }} width={22} height={11} /> restart outstanding, or not re-checked
         </span>
         <span className="key">
-          <CarriageBar counts={{ carries: 0, partly: 0, missing: 1, unknown: 0, notApplicable: 0 }} width={22} height={11} /> lacks
+          <CarriageBar counts={{ ...NO_HOSTS, partly: 1 }} width={22} height={11} /> in part
         </span>
         <span className="key">
-          <CarriageBar counts={{ carries: 0, partly: 0, missing: 0, unknown: 1, notApplicable: 0 }} width={22} height={11} /> unknown: not
-          heard from for three rhythms and three days
+          <CarriageBar counts={{ ...NO_HOSTS, missing: 1 }} width={22} height={11} /> lacks
+        </span>
+        <span className="key">
+          <CarriageBar counts={{ ...NO_HOSTS, unknown: 1 }} width={22} height={11} /> unknown: not heard from for three rhythms and three
+          days
         </span>
         <span className="key">· not applicable</span>
       </Legend>

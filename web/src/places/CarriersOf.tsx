@@ -2,7 +2,7 @@ import { Button, Select } from 'antd';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
-import { type State, useCarrierHosts, useCarriersOf, useRuling } from '../api/queries';
+import { useCarrierHosts, useCarriersOf, useRuling } from '../api/queries';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -11,15 +11,7 @@ import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
 import { chainWords, findingWords } from '../words/sentences';
-
-const STATES = [
-  { value: 'CARRIES', label: 'carries', term: 'carries' },
-  { value: 'PARTLY', label: 'carries in part', term: 'in part' },
-  { value: 'MISSING', label: 'missing', term: 'missing' },
-  { value: 'UNKNOWN', label: 'unknown', term: 'unknown' },
-  { value: 'NOT_APPLICABLE', label: 'not applicable', term: 'not applicable' },
-] as const satisfies { value: State; label: string; term: string }[];
-const stateWord = (state: State) => STATES.find((s) => s.value === state)?.label ?? state;
+import { STATES, type State, stateWord } from '../words/states';
 
 /** One update: its states by population, which add up, and the hosts by name. */
 export default function CarriersOf() {
@@ -179,13 +171,7 @@ function StateRow({
   current: boolean;
   pick: (state?: State) => void;
 }) {
-  const counts: [State, number][] = [
-    ['CARRIES', cell.carries],
-    ['PARTLY', cell.partly],
-    ['MISSING', cell.missing],
-    ['UNKNOWN', cell.unknown],
-    ['NOT_APPLICABLE', cell.notApplicable],
-  ];
+  const counts: [State, number][] = STATES.map((s) => [s.value, cell[s.count]]);
   return (
     <tr aria-current={current}>
       <td className="name" style={current ? { boxShadow: 'inset 4px 0 0 var(--ink)', paddingLeft: 10 } : { paddingLeft: 10 }}>
@@ -227,6 +213,13 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
       <td>
         {stateWord(host.state)}
         {host.state === 'UNKNOWN' && <span className="mid">, last known: {stateWord(host.lastKnown)}</span>}
+        {host.viaSuccessor && <span className="mid"> via successor</span>}
+        {host.told !== undefined && (host.state === 'FAILED' || host.state === 'CLAIMED') && (
+          <div className="mid">
+            {host.told.code !== undefined && `${host.told.code}, `}
+            {dayTime(host.told.at, now)}
+          </div>
+        )}
       </td>
       <td>
         {host.versions.map((version) => (
@@ -234,6 +227,13 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
             {version.product} {version.found}
             {version.expected !== undefined && version.expected !== version.found && (
               <span className="mid">, fixed in {version.expected}</span>
+            )}
+            {version.running !== undefined && <span>, {version.running} still runs</span>}
+            {version.level !== undefined && (
+              <div className="mid">
+                <Term name="level">level</Term> {version.level}
+                {version.track !== undefined && `, track from ${version.track}`}
+              </div>
             )}
           </div>
         ))}

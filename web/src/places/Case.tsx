@@ -14,7 +14,7 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day, isoDay } from '../words/dates';
-import { bytes, kindWord, ratingWords } from '../words/sentences';
+import { bytes, kindWord, needsJudgement, ratingWords } from '../words/sentences';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
 export default function Case() {
@@ -64,7 +64,7 @@ export default function Case() {
     }
   };
   const stop = () => set(Object.fromEntries([...search.keys()].map((name) => [name, undefined])));
-  const open = docket.data?.cases.filter((c) => c.cues.length > 0 && !c.noise) ?? [];
+  const open = docket.data?.cases.filter(needsJudgement) ?? [];
   const place = open.findIndex((c) => c.id === id);
   const go = (to: number) => {
     const next = open[to];
@@ -102,7 +102,8 @@ export default function Case() {
       <div className="head tight">
         <h1>{update.title}</h1>
         <span className="mid">
-          {update.id} · {kindWord(update.kind)} · revision {update.revision}, {day(update.revised, now)} ·{' '}
+          {update.id} · {update.retraction?.type === 'WITHDRAWN' && <span className="strong">withdrawn · </span>}
+          {kindWord(update.kind)} · revision {update.revision}, {day(update.revised, now)} ·{' '}
           <span className="strong">
             {ratingWords(
               update.rating,

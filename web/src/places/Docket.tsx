@@ -13,14 +13,15 @@ import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { Mark } from '../look/Mark';
 import { count } from '../words/dates';
-import { docketTitle, findingWords, kindWord, markOf, ratingWords, whyNow } from '../words/sentences';
+import { docketTitle, findingWords, kindWord, markOf, needsJudgement, ratingWords, whyNow } from '../words/sentences';
+import { NO_HOSTS } from '../words/states';
 
 type Strip = Schemas['Strip'];
 type Show = 'open' | 'answered' | 'content';
 
 const BELONGS: Record<Show, (strip: Strip) => boolean> = {
-  open: (strip) => strip.cues.length > 0 && !strip.noise,
-  answered: (strip) => strip.cues.length === 0 && !strip.noise,
+  open: needsJudgement,
+  answered: (strip) => !needsJudgement(strip) && !strip.noise,
   content: (strip) => strip.noise,
 };
 
@@ -261,11 +262,20 @@ function StripRow({
             </span>
           </span>
         </div>
-        <div className="why">{strip.cues.length > 0 ? whyNow(strip, now) : answeredWords(strip)}</div>
+        <div className="why">
+          {needsJudgement(strip) ? whyNow(strip, now) : answeredWords(strip)}
+          {strip.contains.length > 0 && (
+            <>
+              {' '}
+              <Term name="newest only">Contains {strip.contains.length} earlier</Term>: {strip.contains.slice(0, 3).join(', ')}
+              {strip.contains.length > 3 && ' …'}.
+            </>
+          )}
+        </div>
       </td>
       <td className="bar-line">
         <CarriageBar
-          counts={{ carries: strip.carrying, partly: 0, missing: strip.lacking - strip.unknown, unknown: strip.unknown, notApplicable: 0 }}
+          counts={{ ...NO_HOSTS, carries: strip.carrying, missing: strip.lacking - strip.unknown, unknown: strip.unknown }}
           width={196}
           height={12}
         />
@@ -300,6 +310,9 @@ function StripRow({
 }
 
 function answeredWords(strip: Strip): string {
+  if (strip.foldedUnder !== undefined) {
+    return `Stands under ${strip.foldedUnder}, which is released for the same hosts and brings it; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it.`;
+  }
   return strip.lacking === 0
     ? 'Every host that it is for carries it.'
     : `Answered; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it.`;

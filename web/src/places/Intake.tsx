@@ -1,16 +1,13 @@
-import { App, Button } from 'antd';
-import { type DragEvent, useRef, useState } from 'react';
+import { Button } from 'antd';
 import { Link, useSearchParams } from 'react-router';
-import { sendFiles } from '../api/client';
-import { type Outcome, useChange, useDocuments, useSession } from '../api/queries';
+import { type Outcome, useDocuments, useSession } from '../api/queries';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
+import { Bring } from '../intake/Bring';
+import { TryAgain } from '../intake/TryAgain';
 import { count, dayTime } from '../words/dates';
 
 const OUTCOMES: Record<Outcome, string> = { TAKEN: 'taken', KNOWN: 'known already', OLDER: 'older than known', REFUSED: 'refused' };
-
-/** The longest document that the server reads, in bytes. */
-const LONGEST = 64 * 1024 * 1024;
 
 /** What came in, from whom, and what was refused and why. */
 export default function Intake() {
@@ -18,7 +15,8 @@ export default function Intake() {
   const outcome = (search.get('outcome') ?? undefined) as Outcome | undefined;
   const documents = useDocuments(outcome);
   const now = useNow();
-  const mayImport = useSession().data?.role !== 'READER';
+  const role = useSession().data?.role;
+  const mayImport = role === 'ANALYST' || role === 'ADMINISTRATOR';
   const first = documents.data?.pages[0];
   const rows = documents.data?.pages.flatMap((page) => page.documents) ?? [];
   const choice = (which: Outcome | undefined, words: string) => (
@@ -45,7 +43,7 @@ export default function Intake() {
         </span>
       </div>
       <div className="page">
-        {mayImport && <Drop />}
+        {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
         {documents.isError && <Failed what="What came in" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && rows.length === 0 && (
@@ -76,10 +74,10 @@ export default function Intake() {
                   <td className="nowrap">{dayTime(document.received, now)}</td>
                   <td style={{ overflowWrap: 'anywhere' }}>
                     {document.name}
-                    {document.outcome === 'REFUSED' && (
+                    {document.kept && (
                       <div>
                         <a className="mid" href={`/api/documents/${document.number}/content`} download>
-                          the file as it came
+                          as it came
                         </a>
                       </div>
                     )}
@@ -87,7 +85,7 @@ export default function Intake() {
                   <td>
                     {document.formatTitle ?? <span className="mid">not told</span>}
                     <div>
-                      {document.format === 'CSAF' || document.format === 'UPDATE_NOTICE' ? (
+                      {document.revision !== '' ? (
                         <Link to={`/cases/${encodeURIComponent(document.subject)}`}>{document.subject}</Link>
                       ) : (
                         document.subject
@@ -96,7 +94,10 @@ export default function Intake() {
                     </div>
                   </td>
                   <td>
-                    <span className={document.outcome === 'REFUSED' ? 'strong' : ''}>{OUTCOMES[document.outcome]}</span>
+                    <span className={document.outcome === 'REFUSED' && document.triedAgain === undefined ? 'strong' : ''}>
+                      {OUTCOMES[document.outcome]}
+                    </span>
+                    {document.triedAgain !== undefined && <span className="mid">, tried again since</span>}
                     {document.problems.length > 0 && (
                       <ul className="problems">
                         {document.problems.map((problem) => (
@@ -105,6 +106,9 @@ export default function Intake() {
                           </li>
                         ))}
                       </ul>
+                    )}
+                    {mayImport && document.outcome === 'REFUSED' && document.kept && document.triedAgain === undefined && (
+                      <TryAgain document={document} namespaces={first?.namespaces ?? []} />
                     )}
                   </td>
                   <td>{document.sender}</td>
@@ -120,64 +124,5 @@ export default function Intake() {
         )}
       </div>
     </main>
-  );
-}
-
-function Drop() {
-  const [over, setOver] = useState(false);
-  const input = useRef<HTMLInputElement>(null);
-  const { message } = App.useApp();
-  const send = useChange(sendFiles);
-  const bring = (chosen: File[]) => {
-    const files = chosen.filter((file) => file.size <= LONGEST);
-    for (const file of chosen.filter((f) => f.size > LONGEST)) {
-      message.error(`${file.name} was not sent: it is longer than 64 MB.`, 8);
-    }
-    if (files.length === 0) {
-      return;
-    }
-    send.mutate(files, {
-      onSuccess: (results) => {
-        const refused = results.filter((r) => r.outcome === 'REFUSED').length;
-        message.info(`${count(results.length - refused, 'document')} read${refused > 0 ? `, ${refused} refused: see why below` : ''}.`);
-      },
-      onError: (error) => message.error(`Nothing was sent: ${error.message}`),
-    });
-  };
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    bring([...event.dataTransfer.files]);
-  };
-  return (
-    <section
-      aria-label="Bring documents in"
-      className={`drop noprint${over ? ' over' : ''}`}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={drop}
-    >
-      <Button loading={send.isPending} onClick={() => input.current?.click()}>
-        Choose files
-      </Button>
-      <span>
-        or drop them here: CSAF 2.0 advisories, update notices, host inventories, populations.
-        <span className="mid"> Each is read by itself; the good ones of a batch are kept.</span>
-      </span>
-      <input
-        ref={input}
-        type="file"
-        multiple
-        hidden
-        aria-label="Files to bring in"
-        onChange={(event) => {
-          bring([...(event.target.files ?? [])]);
-          event.target.value = '';
-        }}
-      />
-    </section>
   );
 }

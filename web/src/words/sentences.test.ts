@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
 import { ruleWords } from '../places/Populations';
-import { bytes, chainWords, docketTitle, findingWords, markOf, names, ratingWords, reasonWords, whyNow } from './sentences';
+import { bytes, chainWords, docketTitle, findingWords, markOf, names, needsJudgement, ratingWords, reasonWords, whyNow } from './sentences';
 
 const now = new Date('2026-11-24T04:56:00Z');
 const strip: Schemas['Strip'] = {
@@ -19,6 +19,8 @@ const strip: Schemas['Strip'] = {
   marks: [],
   nextOffer: { population: 'Yard servers', at: '2026-11-24T23:56:00Z' },
   noise: false,
+  withdrawn: false,
+  contains: [],
 };
 
 describe('why a case is on the docket', () => {
@@ -31,6 +33,19 @@ describe('why a case is on the docket', () => {
     expect(whyNow({ ...strip, nextOffer: undefined, facingPublic: 0, lacking: 1 }, now)).toBe(
       'New since Wed 18 Nov: 1 host has waited 6 days. Nothing will change this without a verdict.',
     );
+  });
+  it('says what changed after it was answered', () => {
+    const words = (type: 'REVISED_FIXES' | 'REVISED_TEXT' | 'WITHDRAWN') =>
+      whyNow({ ...strip, cues: [{ type, raised: '2026-11-23T04:00:00Z' }], nextOffer: undefined, withdrawn: type === 'WITHDRAWN' }, now);
+    expect(words('REVISED_FIXES')).toBe('Revised Mon 23 Nov 04:00, after it was answered: other versions are fixed now.');
+    expect(words('REVISED_TEXT')).toContain('only words changed');
+    expect(words('WITHDRAWN')).toBe('Withdrawn by its vendor, read Mon 23 Nov 04:00. No rule offers it any longer.');
+  });
+  it('leaves noise, answered cases and those that a successor brings off the docket', () => {
+    expect(needsJudgement(strip)).toBe(true);
+    expect(needsJudgement({ ...strip, foldedUnder: 'TRN-2299' })).toBe(false);
+    expect(needsJudgement({ ...strip, cues: [] })).toBe(false);
+    expect(needsJudgement({ ...strip, noise: true })).toBe(false);
   });
   it('titles the docket', () => {
     expect(docketTitle(0)).toBe('No cases need your judgement');

@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import type { MarkName } from '../look/Mark';
-import { count, day, lastDay, soon, span } from './dates';
+import { count, day, dayTime, lastDay, soon, span } from './dates';
 
 type Finding = Schemas['FindingView'];
 type Strip = Schemas['Strip'];
@@ -21,10 +21,34 @@ export function docketTitle(cases: number): string {
   return cases === 1 ? 'One case needs your judgement' : `${number} cases need your judgement`;
 }
 
+/** True for a case that stands on the docket: a cue is unanswered, and no successor brings it anyway. */
+export function needsJudgement(strip: Strip): boolean {
+  return strip.cues.length > 0 && !strip.noise && strip.foldedUnder === undefined;
+}
+
+export type Cue = Strip['cues'][number];
+
+/** A cue that is not "new", as a sentence. */
+export function cueWords(cue: Cue, now: Date): string {
+  switch (cue.type) {
+    case 'REVISED_FIXES':
+      return `Revised ${dayTime(cue.raised, now)}, after it was answered: other versions are fixed now.`;
+    case 'REVISED_TEXT':
+      return `Revised ${dayTime(cue.raised, now)}, after it was answered: only words changed, the fixes are the same.`;
+    case 'WITHDRAWN':
+      return `Withdrawn by its vendor, read ${dayTime(cue.raised, now)}. No rule offers it any longer.`;
+    default:
+      return `New: first read ${dayTime(cue.raised, now)}, ${span(cue.raised, now)} ago, and not judged since.`;
+  }
+}
+
 /** Why a case is on the docket, as short sentences. */
 export function whyNow(strip: Strip, now: Date): string {
   const sentences: string[] = [];
-  const cue = strip.cues[0];
+  const cue = strip.cues.find((c) => c.type === 'NEW');
+  for (const other of strip.cues.filter((c) => c.type !== 'NEW')) {
+    sentences.push(cueWords(other, now));
+  }
   if (cue) {
     const waited = `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}`;
     const facing =
@@ -33,7 +57,7 @@ export function whyNow(strip: Strip, now: Date): string {
   }
   if (strip.nextOffer) {
     sentences.push(`The standing rule offers it to ${strip.nextOffer.population}: ${soon(strip.nextOffer.at, now)}.`);
-  } else if (cue && strip.lacking > 0) {
+  } else if (cue && strip.lacking > 0 && !strip.withdrawn) {
     sentences.push('Nothing will change this without a verdict.');
   }
   return sentences.join(' ');

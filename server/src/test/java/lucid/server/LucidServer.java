@@ -73,13 +73,22 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     }
 
     /** Somebody who talks to the server: a person with a session, a machine with a token, or nobody. */
-    public final class Client {
+    public static final class Client {
+        private final URI address;
         private final CookieManager cookies = new CookieManager();
         private final HttpClient http = HttpClient.newBuilder().cookieHandler(cookies).build();
         private final String token;
 
-        private Client(String token) {
+        Client(URI address, String token) {
+            this.address = address;
             this.token = token;
+        }
+
+        /** This client after signing in. */
+        Client signedIn(String login, String password) {
+            get("/api/sessions/current");
+            post("/api/sessions", Map.of("name", login, "password", password));
+            return this;
         }
 
         public Answer get(String path) {
@@ -191,27 +200,24 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     }
 
     public Client nobody() {
-        return new Client(null);
+        return new Client(address, null);
     }
 
     public Client withToken(String token) {
-        return new Client(token);
+        return new Client(address, token);
     }
 
     /** The machine whose token stands in the data folder; it may bring any document. */
     public Client machine() {
         try {
-            return new Client(Files.readString(tokenFile()).strip());
+            return new Client(address, Files.readString(tokenFile()).strip());
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
     }
 
     public Client person(String login) {
-        Client client = new Client(null);
-        client.get("/api/sessions/current");
-        client.post("/api/sessions", Map.of("name", login, "password", "skerry-line"));
-        return client;
+        return nobody().signedIn(login, "skerry-line");
     }
 
     public Client analyst() {

@@ -19,11 +19,33 @@ import tools.jackson.databind.node.ObjectNode;
  *
  * @param adoption by role: share of its hosts, in percent, that will have installed it, and days after publication by which they have
  */
-record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<String, int[]> adoption) {
+record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<String, int[]> adoption, Optional<Failure> failure) {
 
     private static final JsonMapper JSON = new JsonMapper();
     /** Made-up CVE identifiers begin with this digit. */
     private static final int FIRST_CVE = 9_000_000;
+
+    /**
+     * What makes it fail, hidden from who judges it.
+     *
+     * @param is traits that a host must have to be struck
+     * @param below traits that must be less than a number
+     */
+    record Failure(String code, String failureClass, Map<String, String> is, Map<String, Integer> below) {
+
+        boolean strikes(Map<String, Object> traits) {
+            return is.entrySet().stream().allMatch(e -> e.getValue().equals(traits.get(e.getKey())))
+                    && below.entrySet().stream().allMatch(e -> traits.get(e.getKey()) instanceof Integer number && number < e.getValue());
+        }
+
+        private static Failure of(JsonNode line) {
+            Map<String, String> is = new TreeMap<>();
+            line.path("is").properties().forEach(e -> is.put(e.getKey(), e.getValue().asString()));
+            Map<String, Integer> below = new TreeMap<>();
+            line.path("below").properties().forEach(e -> below.put(e.getKey(), e.getValue().asInt()));
+            return new Failure(line.get("code").asString(), line.get("class").asString(), is, below);
+        }
+    }
 
     record FixOf(String product, Optional<String> introduced, String fixed) {}
 
@@ -33,7 +55,11 @@ record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<Str
                 Optional.ofNullable(f.get("introduced")).map(JsonNode::asString), f.get("fixed").asString())));
         Map<String, int[]> adoption = new TreeMap<>();
         line.get("adoption").properties().forEach(e -> adoption.put(e.getKey(), new int[] {e.getValue().get(0).asInt(), e.getValue().get(1).asInt()}));
-        return new Release(line, line.get("id").asString(), line.get("daysAgo").asInt(), fixes, adoption);
+        return new Release(line, line.get("id").asString(), line.get("daysAgo").asInt(), fixes, adoption, Optional.ofNullable(line.get("fails")).map(Failure::of));
+    }
+
+    boolean restartsHost() {
+        return text("restart").equals("host");
     }
 
     boolean hasAdvisory() {

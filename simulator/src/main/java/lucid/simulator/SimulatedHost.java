@@ -2,7 +2,10 @@ package lucid.simulator;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.SplittableRandom;
 import tools.jackson.databind.json.JsonMapper;
@@ -39,22 +42,53 @@ record SimulatedHost(String name, String role, String platform, String supply, M
         return Math.max(release.daysAgo() - after, 0);
     }
 
+    /** The day, before the end of the history, on which it tries to install a release that fails on it; never, if negative. */
+    private int failsOn(Release release) {
+        boolean tries = release.failure().filter(failure -> failure.strikes(traits)).isPresent() && random(release.id() + "/try").nextInt(100) < 70;
+        return tries ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0) : -1;
+    }
+
+    private boolean installs(Release release, int daysAgo) {
+        int day = installsOn(release);
+        return day >= 0 && day >= daysAgo && release.failure().filter(failure -> failure.strikes(traits)).isEmpty();
+    }
+
+    /**
+     * Days before the end of the history on which it last started: every one to three weeks, and after most of the installs that ask for a restart.
+     */
+    private int startedOn(Iterable<Release> releases, int daysAgo) {
+        int rhythm = 7 + random("rhythm").nextInt(14);
+        int started = daysAgo + Math.floorMod(random("phase").nextInt(rhythm) - daysAgo, rhythm);
+        for (Release release : releases) {
+            if (release.restartsHost() && installs(release, daysAgo) && random(release.id() + "/restart").nextInt(100) < 85) {
+                started = Math.min(started, installsOn(release));
+            }
+        }
+        return started;
+    }
+
     /** Its inventory on a day, in JSON lines. */
     String inventory(Iterable<Release> releases, int daysAgo, Instant now) {
         Map<String, String> versions = new LinkedHashMap<>(baseVersions);
+        List<ObjectNode> outcomes = new ArrayList<>();
         for (Release release : releases) {
-            int day = installsOn(release);
-            if (day >= 0 && day >= daysAgo) {
+            if (installs(release, daysAgo)) {
                 release.fixes().stream().filter(f -> versions.containsKey(f.product()) && onTrack(f, versions.get(f.product()))).forEach(f -> versions.put(f.product(), f.fixed()));
             }
+            if (failsOn(release) == daysAgo) {
+                release.failure().ifPresent(failure -> outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", "1").put("what", "failed")
+                        .put("at", now.minus(Duration.ofHours(8)).toString()).put("code", failure.code()).put("class", failure.failureClass())));
+            }
         }
-        ObjectNode head = JSON.createObjectNode().put("t", "host").put("host", name).put("platform", platform)
-                .put("at", now.minus(Duration.ofMinutes(random("check-in").nextInt(420))).toString()).put("lastStart", now.minus(Duration.ofDays(1 + random("start").nextInt(20))).truncatedTo(java.time.temporal.ChronoUnit.HOURS).toString())
-                .put("supply", supply);
+        // Reports come up to seven hours before the hour of the day, starts some hours before those.
+        Instant at = now.minus(Duration.ofMinutes(random("check-in").nextInt(420)));
+        Instant started = now.minus(Duration.ofDays(startedOn(releases, daysAgo) - daysAgo)).minus(Duration.ofHours(9 + random("start").nextInt(3))).truncatedTo(ChronoUnit.HOURS);
+        ObjectNode head = JSON.createObjectNode().put("t", "host").put("host", name).put("platform", platform).put("at", at.toString()).put("lastStart", started.toString()).put("supply", supply);
         head.set("traits", JSON.valueToTree(traits));
         StringBuilder lines = new StringBuilder(head.toString()).append('\n');
         versions.forEach((product, version) -> lines.append(JSON.createObjectNode().put("t", "product").put("purl", product).put("version", version)).append('\n'));
-        return lines.append("{\"t\":\"end\",\"lines\":").append(versions.size() + 1).append("}\n").toString();
+        outcomes.forEach(outcome -> lines.append(outcome).append('\n'));
+        return lines.append("{\"t\":\"end\",\"lines\":").append(versions.size() + outcomes.size() + 1).append("}\n").toString();
     }
 
     /** True if the fix is on the track that the installed version is on: they begin with the same number. */

@@ -69,8 +69,8 @@ public final class SkerryLine {
                 System.out.println("Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
             }
         }
-        System.out.printf("The demo is ready after %d s: %s%n  analyst        %s%n  reader         j.fenn%n  administrator  k.strand%n  password       %s (for all three)%n",
-                Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server, ANALYST, PASSWORD);
+        System.out.printf("The demo is ready after %d s: %s%n", Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
+        System.out.printf("  analyst %s, reader j.fenn, service desk s.orrin, operator b.tove, approver h.marsh, administrator k.strand%n  password of all: %s%n", ANALYST, PASSWORD);
     }
 
     private void report(int daysAgo, Instant now) {

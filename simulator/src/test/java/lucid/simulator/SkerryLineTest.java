@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
@@ -22,6 +23,7 @@ import lucid.core.update.UpdateNotice;
 import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
 import lucid.formats.Schemas;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.json.JsonMapper;
@@ -48,7 +50,7 @@ class SkerryLineTest {
     }
 
     private static ReadDocument read(String document) {
-        ReadDocument read = Documents.read(document.getBytes(StandardCharsets.UTF_8));
+        ReadDocument read = Documents.read(document.getBytes(StandardCharsets.UTF_8), ReadingHints.none(NOW));
         assertThat(read.problems()).isEmpty();
         return read;
     }
@@ -62,7 +64,7 @@ class SkerryLineTest {
     void theFleetIsThatOfTheScenario() {
         Ladder ladder = ((Content.OfPopulations) read(resource("/populations.json")).content()).ladder();
         Map<String, Integer> sizes = new TreeMap<>();
-        reports(0).forEach(report -> sizes.merge(ladder.owner(report.asHost(0)).map(Population::id).orElse("none"), 1, Integer::sum));
+        reports(0).forEach(report -> sizes.merge(ladder.owner(Host.first(0, report)).map(Population::id).orElse("none"), 1, Integer::sum));
         assertThat(sizes).isEqualTo(Map.of("proving-bench", 12, "bridge-consoles", 44, "gate-controllers", 58, "booking-databases", 9, "yard-servers", 63,
                 "ticket-kiosks", 171, "crew-tablets", 118, "office-desktops", 157, "none", 8));
     }
@@ -74,10 +76,10 @@ class SkerryLineTest {
             UpdateNotice notice = ((Content.OfNotice) read(release.notice(NOW)).content()).notice();
             assertThat(notice.id()).isEqualTo(release.id());
             if (release.hasAdvisory()) {
-                Advisory advisory = ((Content.OfAdvisory) read(release.advisory(NOW)).content()).advisory();
-                Update update = Update.join(Optional.of(advisory), Optional.of(notice), NOW);
+                Advisory advisory = advisory(release);
+                Update update = Update.join(List.of(advisory), Optional.of(notice), Optional.empty(), NOW);
                 assertThat(update.fixes().stream().mapToInt(f -> f.tracks().size()).sum()).isEqualTo(release.fixes().size());
-                assertThat(advisory.vulnerabilities()).isNotEmpty().allSatisfy(v -> assertThat(v.cve()).startsWith("CVE-2026-9"));
+                assertThat(advisory.vulnerabilities()).isNotEmpty().allSatisfy(v -> assertThat(v.id()).startsWith("CVE-2026-9"));
             } else {
                 assertThat(notice.fixes()).isNotEmpty();
             }
@@ -93,7 +95,39 @@ class SkerryLineTest {
 
     private static List<String> cves(String id) {
         Release release = RELEASES.stream().filter(r -> r.id().equals(id)).findFirst().orElseThrow();
-        return ((Content.OfAdvisory) read(release.advisory(NOW)).content()).advisory().vulnerabilities().stream().map(v -> v.cve()).toList();
+        return advisory(release).vulnerabilities().stream().map(v -> v.id()).toList();
+    }
+
+    private static Advisory advisory(Release release) {
+        return ((Content.OfAdvisories) read(release.advisory(NOW)).content()).advisories().get(0);
+    }
+
+    @Test
+    void theHiddenCauseStrikesWhomItShouldAndNobodyElse() {
+        List<HostReport> all = new ArrayList<>();
+        for (int daysAgo = 12; daysAgo >= 0; daysAgo--) {
+            all.addAll(reports(daysAgo));
+        }
+        List<HostReport> failed = all.stream().filter(report -> !report.events().isEmpty()).toList();
+        assertThat(failed).hasSizeGreaterThan(5).allSatisfy(report -> {
+            assertThat(report.events()).singleElement().satisfies(event -> assertThat(event.code()).contains("0x1107-28"));
+            assertThat(report.traits().get("reader")).hasToString("R2");
+        });
+        assertThat(failed).extracting(HostReport::name).doesNotHaveDuplicates();
+    }
+
+    @Test
+    void startsNeverMoveBackAndSomeHostsWaitForOne() {
+        Map<String, Instant> last = new TreeMap<>();
+        for (int daysAgo = 89; daysAgo >= 0; daysAgo--) {
+            reports(daysAgo).forEach(report -> {
+                Instant started = report.lastStart().orElseThrow();
+                assertThat(started).isBefore(report.at());
+                Instant before = last.put(report.name(), started);
+                assertThat(before == null || !started.isBefore(before)).as("%s: %s after %s", report.name(), started, before).isTrue();
+            });
+        }
+        assertThat(last.values().stream().distinct().count()).isGreaterThan(10);
     }
 
     @Test

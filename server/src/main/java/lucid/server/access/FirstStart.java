@@ -47,10 +47,11 @@ class FirstStart implements ApplicationRunner {
                 return new State.Written<>(picture, true);
             });
         }
-        String host = List.of("0.0.0.0", "::").contains(bind) ? "127.0.0.1" : bind.contains(":") ? "[" + bind + "]" : bind;
-        writePrivately("address", "http://" + host + ":" + context.getEnvironment().getProperty("local.server.port"));
         writeToken("import-token", "local-import", Scope.IMPORT);
         writeToken("backup-token", "local-backup", Scope.BACKUP);
+        // Last: who waits for the server looks for this file.
+        String host = List.of("0.0.0.0", "::").contains(bind) ? "127.0.0.1" : bind.contains(":") ? "[" + bind + "]" : bind;
+        writePrivately("address", "http://" + host + ":" + context.getEnvironment().getProperty("local.server.port"));
     }
 
     private void addPeople() {

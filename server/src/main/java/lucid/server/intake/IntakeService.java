@@ -78,6 +78,10 @@ class IntakeService {
         String digest() {
             return Digests.sha256(incoming.content());
         }
+
+        long length() {
+            return incoming.content().length;
+        }
     }
 
     private Bringing bringing(Incoming incoming, Principal sender, Optional<RequestKey> key) {
@@ -114,7 +118,7 @@ class IntakeService {
 
     private Result take(Bringing bringing, ReadDocument document) {
         try {
-            return state.writeOnce(bringing.key(), RESULT, picture -> take(picture, document, bringing));
+            return state.writeOnce(bringing.key(), bringing.length(), RESULT, picture -> take(picture, document, bringing));
         } catch (RefusedDocumentException e) {
             return refuse(bringing, Optional.of(document), e.problems());
         }
@@ -217,7 +221,7 @@ class IntakeService {
     }
 
     private Result refuse(Bringing bringing, Optional<ReadDocument> document, List<Problem> problems) {
-        return state.writeOnce(bringing.key(), RESULT, picture -> {
+        return state.writeOnce(bringing.key(), bringing.length(), RESULT, picture -> {
             NewDocument row = row(bringing, document, Outcome.REFUSED, bringing.incoming().content().length <= Documents.LONGEST);
             keep(row, problems);
             state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
@@ -251,7 +255,7 @@ class IntakeService {
             Incoming file = files.get(i);
             Optional<RequestKey> key = keys.get(i);
             results.add(repository.problem(file).map(problem -> refuse(bringing(file, sender, key), Optional.empty(), List.of(problem)))
-                    .or(() -> repository.index(file).map(index -> state.writeOnce(key, RESULT, picture ->
+                    .or(() -> repository.index(file).map(index -> state.writeOnce(key, file.content().length, RESULT, picture ->
                             new State.Written<>(picture, keep(index, bringing(file, sender, key), Outcome.TAKEN, List.of(), List.of())))))
                     .orElseGet(() -> take(file, sender, key)));
         }

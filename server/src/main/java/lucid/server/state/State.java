@@ -27,12 +27,12 @@ public class State {
     private final ReentrantLock writing = new ReentrantLock();
     private final TransactionTemplate transaction;
     private final RecordChain record;
-    private final DiskSpace disk;
+    private final Disk disk;
     private final AnsweredRequests answered;
     private final ApplicationEventPublisher events;
     private volatile Picture current;
 
-    State(TransactionTemplate transaction, RecordChain record, DiskSpace disk, AnsweredRequests answered, ApplicationEventPublisher events, Rebuild rebuild) {
+    State(TransactionTemplate transaction, RecordChain record, Disk disk, AnsweredRequests answered, ApplicationEventPublisher events, Rebuild rebuild) {
         this.transaction = transaction;
         this.record = record;
         this.disk = disk;
@@ -51,10 +51,15 @@ public class State {
      * @throws lucid.server.web.ProblemException 507 if there is no room left to write
      */
     public <T> T write(Function<Picture, Written<T>> change) {
+        return write(0, change);
+    }
+
+    private <T> T write(long bytes, Function<Picture, Written<T>> change) {
         writing.lock();
         try {
-            disk.requireRoom();
+            disk.requireRoom(bytes);
             Written<T> written = transaction.execute(status -> change.apply(current));
+            disk.flush();
             current = written.next();
             events.publishEvent(new Changed());
             return written.answer();
@@ -69,13 +74,14 @@ public class State {
      * As {@link #write}, but the same request again gets the answer of the first time and changes nothing.
      *
      * @param request empty if its sender named no key
+     * @param bytes length of a document that is to be kept, else 0
      * @throws lucid.server.web.ProblemException 422 if the key was used for another request
      */
-    public <T> T writeOnce(Optional<RequestKey> request, TypeReference<T> type, Function<Picture, Written<T>> change) {
+    public <T> T writeOnce(Optional<RequestKey> request, long bytes, TypeReference<T> type, Function<Picture, Written<T>> change) {
         if (request.isEmpty()) {
-            return write(change);
+            return write(bytes, change);
         }
-        return write(picture -> {
+        return write(bytes, picture -> {
             Optional<T> known = answered.find(request.get(), type);
             if (known.isPresent()) {
                 return new Written<>(picture, known.get());

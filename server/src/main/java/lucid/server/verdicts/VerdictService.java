@@ -129,7 +129,7 @@ class VerdictService {
         if (draft.words().length() > 2000) {
             throw ProblemException.badField("words", "at most 2,000 characters");
         }
-        return state.writeOnce(request, HANDED_DOWN, picture -> {
+        return state.writeOnce(request, 0, HANDED_DOWN, picture -> {
             List<Worded> worded = consequences(picture, draft, who);
             ETags.require(ifMatch, CaseVersions.of(picture, picture.update(draft.update())), "somebody decided on " + draft.update() + " while you were wording; look at what holds now before you hand down");
             Decisions decisions = picture.decisions();

@@ -15,7 +15,7 @@ public final class StateFixture {
     public static State empty(TransactionTemplate transaction) {
         Rebuild rebuild = mock();
         when(rebuild.fromStorage()).thenReturn(Picture.EMPTY);
-        return new State(transaction, mock(RecordChain.class), mock(DiskSpace.class, call -> call.getMethod().getReturnType() == RuntimeException.class ? call.getArgument(0) : null),
+        return new State(transaction, mock(RecordChain.class), mock(Disk.class, call -> call.getMethod().getReturnType() == RuntimeException.class ? call.getArgument(0) : null),
                 mock(AnsweredRequests.class), mock(ApplicationEventPublisher.class), rebuild);
     }
 }

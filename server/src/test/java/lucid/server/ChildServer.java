@@ -1,0 +1,78 @@
+package lucid.server;
+
+import java.io.IOException;
+import java.net.ServerSocket;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+
+/** The real program in a process of its own, which can be killed. It has the demo's users, and a clock that begins 90 days ago. */
+final class ChildServer {
+
+    private final Path data;
+    private final Process process;
+    private final URI address;
+
+    private ChildServer(Path data, Process process, URI address) {
+        this.data = data;
+        this.process = process;
+        this.address = address;
+    }
+
+    /** Starts the program on a data folder and waits until it answers. */
+    static ChildServer start(Path data) throws IOException, InterruptedException {
+        int port;
+        try (ServerSocket free = new ServerSocket(0)) {
+            port = free.getLocalPort();
+        }
+        Files.deleteIfExists(data.resolve("address"));
+        Path log = Files.createTempFile("lucid-child", ".log");
+        log.toFile().deleteOnExit();
+        Process process = new ProcessBuilder(command("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)))
+                .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile())).start();
+        URI address = URI.create("http://127.0.0.1:" + port);
+        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(120);
+        // The address is written when everything else is ready.
+        while (!Files.exists(data.resolve("address"))) {
+            if (!process.isAlive() || System.nanoTime() > deadline) {
+                process.destroyForcibly();
+                throw new IllegalStateException("the server did not start: " + Files.readString(log));
+            }
+            Thread.sleep(50);
+        }
+        return new ChildServer(data, process, address);
+    }
+
+    private static List<String> command(String... words) {
+        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-Xmx512m",
+                "-cp", System.getProperty("java.class.path"), "lucid.server.LucidVerdict"));
+        command.addAll(List.of(words));
+        return command;
+    }
+
+    record Ran(int exit, String output) {}
+
+    /** Runs another command of the program to its end. */
+    static Ran run(String... words) throws IOException, InterruptedException {
+        Process process = new ProcessBuilder(command(words)).redirectErrorStream(true).start();
+        String output = new String(process.getInputStream().readAllBytes());
+        process.waitFor(60, TimeUnit.SECONDS);
+        return new Ran(process.exitValue(), output);
+    }
+
+    /** As {@code kill -9}. */
+    void kill() throws InterruptedException {
+        process.destroyForcibly().waitFor();
+    }
+
+    LucidServer.Client analyst() {
+        return new LucidServer.Client(address, null).signedIn("m.aldane", "skerry-line");
+    }
+
+    LucidServer.Client machine() throws IOException {
+        return new LucidServer.Client(address, Files.readString(data.resolve("import-token")).strip());
+    }
+}

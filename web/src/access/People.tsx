@@ -1,0 +1,167 @@
+import { useQuery } from '@tanstack/react-query';
+import { App, Button, Input, Popconfirm, Select } from 'antd';
+import { type FormEvent, useState } from 'react';
+import { api, body, type Schemas } from '../api/client';
+import { useChange, usePopulations, useSession } from '../api/queries';
+import { Failed } from '../frame/Loading';
+
+type Account = Schemas['Account'];
+type Role = Account['role'];
+
+const ROLES: { value: Role; label: string }[] = [
+  { value: 'READER', label: 'reader: reads everything' },
+  { value: 'DESK', label: 'service desk: who carries what' },
+  { value: 'OPERATOR', label: 'operator: own populations' },
+  { value: 'ANALYST', label: 'analyst: judges' },
+  { value: 'APPROVER', label: 'approver: reads, signs off' },
+  { value: 'ADMINISTRATOR', label: 'administrator: people, tokens' },
+];
+const roleWord = (role: Role) => (role === 'DESK' ? 'service desk' : role.toLowerCase());
+
+/** Who signs in, and as what. */
+export function People() {
+  const accounts = useQuery({ queryKey: ['accounts'], queryFn: () => body(api.GET('/api/accounts')) });
+  const own = useSession().data?.login;
+  const [changing, setChanging] = useState<Account | undefined>();
+  const { message } = App.useApp();
+  const remove = useChange((name: string) => api.DELETE('/api/accounts/{name}', { params: { path: { name } } }));
+  return (
+    <section>
+      <h2>People</h2>
+      {accounts.isError && <Failed what="The people" error={accounts.error} again={accounts.refetch} />}
+      <table className="list" aria-label="People">
+        <thead>
+          <tr>
+            <th scope="col">Signs in as</th>
+            <th scope="col">Name in the record</th>
+            <th scope="col">Role</th>
+            <th scope="col" />
+          </tr>
+        </thead>
+        <tbody>
+          {accounts.data?.map((account) => (
+            <tr key={account.name}>
+              <td>{account.name}</td>
+              <td>{account.displayName}</td>
+              <td>
+                {roleWord(account.role)}
+                {account.populations.length > 0 && <span className="mid"> of {account.populations.join(', ')}</span>}
+                {account.oneTime && <span className="mid">, has a one-time password</span>}
+              </td>
+              <td className="nowrap">
+                <button type="button" className="plain link" onClick={() => setChanging(account)}>
+                  Change
+                </button>{' '}
+                {account.name !== own && (
+                  <Popconfirm
+                    title={`Remove ${account.displayName}? The record keeps what was decided under that name.`}
+                    okText="Remove"
+                    onConfirm={() => remove.mutate(account.name, { onError: (error) => message.error(`Not removed: ${error.message}`) })}
+                  >
+                    <button type="button" className="plain link">
+                      Remove
+                    </button>
+                  </Popconfirm>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <AccountForm
+        key={changing === undefined ? 'new' : `${changing.name} ${changing.version}`}
+        before={changing}
+        done={() => setChanging(undefined)}
+      />
+    </section>
+  );
+}
+
+/** A new person, or a change of one. A password given here is for once. */
+function AccountForm({ before, done }: { before?: Account; done: () => void }) {
+  const [name, setName] = useState('');
+  const [displayName, setDisplayName] = useState(before?.displayName ?? '');
+  const [password, setPassword] = useState('');
+  const [role, setRole] = useState<Role>(before?.role ?? 'ANALYST');
+  const [own, setOwn] = useState<string[]>(before?.populations ?? []);
+  const populations = usePopulations();
+  const save = useChange(() =>
+    before === undefined
+      ? body(api.POST('/api/accounts', { body: { name, displayName, role, populations: own, password } }))
+      : body(
+          api.PUT('/api/accounts/{name}', {
+            params: { path: { name: before.name }, header: { 'If-Match': before.version } },
+            body: { displayName, role, populations: own, password: password === '' ? undefined : password },
+          }),
+        ),
+  );
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined, {
+      onSuccess: () => {
+        setName('');
+        setDisplayName('');
+        setPassword('');
+        done();
+      },
+    });
+  };
+  return (
+    <form
+      onSubmit={submit}
+      className="actions"
+      style={{ flexWrap: 'wrap' }}
+      aria-label={before === undefined ? 'A new person' : `Change ${before.name}`}
+    >
+      {before === undefined ? (
+        <Input
+          aria-label="Signs in as"
+          placeholder="signs in as"
+          style={{ width: 120 }}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      ) : (
+        <strong>{before.name}</strong>
+      )}
+      <Input
+        aria-label="Name in the record"
+        placeholder="name in the record"
+        style={{ width: 150 }}
+        value={displayName}
+        onChange={(e) => setDisplayName(e.target.value)}
+      />
+      <Select aria-label="Role" style={{ width: 230 }} value={role} onChange={setRole} options={ROLES} />
+      {role === 'OPERATOR' && (
+        <Select
+          aria-label="Own populations"
+          mode="multiple"
+          placeholder="own populations"
+          style={{ minWidth: 220 }}
+          value={own}
+          onChange={setOwn}
+          options={populations.data?.populations.map((p) => ({ value: p.id, label: p.name }))}
+          optionFilterProp="label"
+        />
+      )}
+      <Input
+        type="password"
+        aria-label="Password"
+        placeholder={before === undefined ? 'one-time password, 10 or more' : 'new one-time password, or empty'}
+        autoComplete="new-password"
+        style={{ width: 220 }}
+        value={password}
+        onChange={(e) => setPassword(e.target.value)}
+      />
+      <Button htmlType="submit" loading={save.isPending}>
+        {before === undefined ? 'Add' : 'Save'}
+      </Button>
+      {before !== undefined && <Button onClick={done}>Leave it</Button>}
+      {save.error && (
+        <p className="fault-line" role="alert" style={{ flexBasis: '100%' }}>
+          {before === undefined ? 'Not added' : 'Not changed'}: {save.error.message}
+        </p>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,124 @@
+import { useQuery } from '@tanstack/react-query';
+import { App, Button, Input, Select } from 'antd';
+import { type FormEvent, useState } from 'react';
+import { api, body, type Schemas } from '../api/client';
+import { useChange } from '../api/queries';
+import { Failed } from '../frame/Loading';
+import { useNow } from '../frame/useNow';
+import { day } from '../words/dates';
+
+type Scope = Schemas['Token']['scope'];
+
+const SCOPES: { value: Scope; label: string }[] = [
+  { value: 'HOST', label: 'report one host, itself' },
+  { value: 'REPORT', label: 'report any host' },
+  { value: 'IMPORT', label: 'bring any document' },
+  { value: 'BACKUP', label: 'take backups' },
+];
+
+/** Which machines may send, and what. */
+export function Tokens() {
+  const now = useNow();
+  const tokens = useQuery({ queryKey: ['tokens'], queryFn: () => body(api.GET('/api/tokens')) });
+  const [name, setName] = useState('');
+  const [scope, setScope] = useState<Scope>('HOST');
+  const [host, setHost] = useState('');
+  const [days, setDays] = useState('365');
+  const { message } = App.useApp();
+  const make = useChange(() =>
+    body(
+      api.POST('/api/tokens', {
+        body: { name, scope, host: scope === 'HOST' ? host : undefined, days: days.trim() === '' ? undefined : Number(days) },
+      }),
+    ),
+  );
+  const revoke = useChange((token: string) => api.DELETE('/api/tokens/{name}', { params: { path: { name: token } } }));
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    make.mutate(undefined, {
+      onSuccess: () => {
+        setName('');
+        setHost('');
+      },
+    });
+  };
+  return (
+    <section>
+      <h2>Machine tokens</h2>
+      {tokens.isError && <Failed what="The tokens" error={tokens.error} again={tokens.refetch} />}
+      <table className="list" aria-label="Machine tokens">
+        <thead>
+          <tr>
+            <th scope="col">Token</th>
+            <th scope="col">May</th>
+            <th scope="col">Made</th>
+            <th scope="col">Expires</th>
+            <th scope="col" />
+          </tr>
+        </thead>
+        <tbody>
+          {tokens.data?.map((token) => (
+            <tr key={token.name}>
+              <td>{token.name}</td>
+              <td>
+                {SCOPES.find((s) => s.value === token.scope)?.label}
+                {token.host !== undefined && `: ${token.host}`}
+              </td>
+              <td>{day(token.created, now)}</td>
+              <td>
+                {token.expires === undefined ? 'never' : day(token.expires, now)}
+                {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
+              </td>
+              <td>
+                <button
+                  type="button"
+                  className="plain link"
+                  onClick={() => revoke.mutate(token.name, { onError: (error) => message.error(`Not revoked: ${error.message}`) })}
+                >
+                  Revoke
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <form onSubmit={submit} className="actions" style={{ flexWrap: 'wrap' }}>
+        <Input
+          aria-label="Name of the token"
+          placeholder="name"
+          style={{ width: 120 }}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <Select aria-label="What it may do" style={{ width: 180 }} value={scope} onChange={setScope} options={SCOPES} />
+        {scope === 'HOST' && (
+          <Input aria-label="Host" placeholder="host" style={{ width: 130 }} value={host} onChange={(e) => setHost(e.target.value)} />
+        )}
+        <span>
+          for{' '}
+          <Input
+            aria-label="Days until it expires"
+            placeholder="ever"
+            style={{ width: 64 }}
+            value={days}
+            onChange={(e) => setDays(e.target.value.replace(/\D/g, ''))}
+          />{' '}
+          days
+        </span>
+        <Button htmlType="submit" loading={make.isPending}>
+          Make
+        </Button>
+      </form>
+      {make.error && (
+        <p className="fault-line" role="alert">
+          Not made: {make.error.message}
+        </p>
+      )}
+      {make.data && (
+        <p className="fault-line">
+          The token {make.data.name}, shown this once: <code>{make.data.token}</code>
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,34 @@
+import { App, Button } from 'antd';
+import { useState } from 'react';
+import { api, type Beside, body, type Schemas } from '../api/client';
+import { useChange } from '../api/queries';
+import { WhosePackages } from './WhosePackages';
+
+/** A refused document is kept, and taken once more after what was missing has come, or is told here. */
+export function TryAgain({ document, namespaces }: { document: Schemas['Document']; namespaces: string[] }) {
+  const [beside, setBeside] = useState<Beside>({});
+  const { message } = App.useApp();
+  const trial = useChange(() =>
+    body(
+      api.POST('/api/documents/{number}/trials', {
+        params: { path: { number: document.number } },
+        body: { namespace: beside.namespace, distro: beside.distro, columns: {} },
+      }),
+    ),
+  );
+  const wantsNamespace = document.problems.some((problem) => problem.reason.includes('namespace of their package URLs'));
+  const again = () =>
+    trial.mutate(undefined, {
+      onSuccess: (result) =>
+        message.info(result.outcome === 'REFUSED' ? `${document.name} was refused again: see why.` : `${document.name} was taken.`),
+      onError: (error) => message.error(`Not tried: ${error.message}`),
+    });
+  return (
+    <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap', alignItems: 'center', marginTop: 4 }}>
+      {wantsNamespace && <WhosePackages open namespaces={namespaces} beside={beside} change={setBeside} />}
+      <Button size="small" loading={trial.isPending} disabled={wantsNamespace && !beside.namespace} onClick={again}>
+        Try again
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,142 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { App } from 'antd';
+import type { ReactNode } from 'react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Schemas } from '../api/client';
+import { Bring } from './Bring';
+import { HostTableDialog } from './HostTableDialog';
+import { TryAgain } from './TryAgain';
+
+const sent: { path: string; headers: Headers; form: FormData | undefined; body: string }[] = [];
+let answers: Record<string, () => unknown> = {};
+
+function show(what: ReactNode) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return render(
+    <QueryClientProvider client={client}>
+      <App>{what}</App>
+    </QueryClientProvider>,
+  );
+}
+
+const result: Schemas['Result'] = { number: 1, name: 'a', subject: 'A-1', outcome: 'TAKEN', problems: [] };
+
+beforeEach(() => {
+  sent.length = 0;
+  answers = {};
+  vi.stubGlobal(
+    'ResizeObserver',
+    class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    },
+  );
+  vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
+    const path = typeof input === 'string' ? input : new URL(input.url).pathname;
+    const headers = new Headers(typeof input === 'string' ? init?.headers : input.headers);
+    const form = init?.body instanceof FormData ? init.body : undefined;
+    sent.push({ path, headers, form, body: typeof input === 'string' ? '' : await input.text() });
+    return new Response(JSON.stringify(answers[path]?.() ?? []), { status: 200, headers: { 'Content-Type': 'application/json' } });
+  });
+});
+
+afterEach(cleanup);
+
+describe('bringing documents in', () => {
+  const choose = (...files: File[]) => fireEvent.change(screen.getByLabelText('Files to bring in'), { target: { files } });
+
+  it('sends many in batches, each with a key of its own, and says how they fared', async () => {
+    answers['/api/documents'] = () => [...(sent[sent.length - 1]?.form?.getAll('files') ?? [])].map(() => result);
+    show(<Bring namespaces={[]} />);
+    choose(...Array.from({ length: 45 }, (_, i) => new File(['{}'], `${i}.json`)));
+    expect(await screen.findByText('45 documents read.')).toBeTruthy();
+    const batches = sent.filter((s) => s.path === '/api/documents');
+    expect(batches.map((b) => b.form?.getAll('files').length)).toEqual([20, 20, 5]);
+    expect(new Set(batches.map((b) => b.headers.get('Idempotency-Key'))).size).toBe(3);
+  });
+
+  it('keeps the index of a repository with what it names, and tells whose packages they are', async () => {
+    answers['/api/documents'] = () => [result];
+    show(<Bring namespaces={['tarn']} />);
+    fireEvent.click(screen.getByText('rpm updateinfo: whose packages?'));
+    fireEvent.change(screen.getByLabelText('Namespace of the packages'), { target: { value: 'tarn' } });
+    choose(...Array.from({ length: 25 }, (_, i) => new File(['x'], i === 0 ? 'repomd.xml' : `${i}.xml`)));
+    await waitFor(() => expect(sent.filter((s) => s.path === '/api/documents')).toHaveLength(1));
+    expect(sent[0]?.form?.getAll('files')).toHaveLength(25);
+    expect(sent[0]?.form?.get('namespace')).toBe('tarn');
+  });
+
+  it('does not send what is too long', async () => {
+    show(<Bring namespaces={[]} />);
+    const large = new File(['x'], 'large.json');
+    Object.defineProperty(large, 'size', { value: 65 * 1024 * 1024 });
+    choose(large);
+    expect(await screen.findByText('large.json was not sent: it is longer than 64 MB.')).toBeTruthy();
+    expect(sent).toHaveLength(0);
+  });
+});
+
+describe('a table of hosts', () => {
+  const preview: Schemas['Preview'] = {
+    used: { Machine: 'host', Landing: 'trait landing' },
+    types: { Landing: 'TEXT' },
+    firstRows: [['ksk-1', 'fell']],
+    rows: 3,
+    hosts: 2,
+    wholeReports: false,
+    problems: [{ place: 'line 4', reason: 'ksk-1 stands in line 2 already; that row is taken' }],
+  };
+
+  it('is shown before it is taken, and taken as its columns were matched', async () => {
+    answers['/api/documents/previews'] = () => preview;
+    answers['/api/documents'] = () => [{ ...result, subject: '2 hosts' }];
+    const close = vi.fn();
+    show(<HostTableDialog file={new File(['Machine,Landing'], 'hosts.csv')} close={close} />);
+    expect(await screen.findByText('Each row adds traits to its host.', { exact: false })).toBeTruthy();
+    expect(screen.getByLabelText('What is wrong').textContent).toContain('line 4 ksk-1 stands in line 2 already');
+    fireEvent.change(screen.getByLabelText('What the column Landing is'), { target: { value: 'trait site' } });
+    await waitFor(() => expect(JSON.parse(String(sent[sent.length - 1]?.form?.get('columns')))).toEqual({ Landing: 'trait site' }));
+    const take = screen.getByText('Take 2 hosts of 3 rows').closest('button') as HTMLButtonElement;
+    await waitFor(() => expect(take.disabled).toBe(false));
+    fireEvent.click(take);
+    await waitFor(() => expect(close).toHaveBeenCalled());
+    expect(sent.find((s) => s.path === '/api/documents')?.form?.get('columns')).toBe('{"Landing":"trait site"}');
+  });
+
+  it('cannot be taken while no column is the host', async () => {
+    answers['/api/documents/previews'] = () => ({
+      ...preview,
+      hosts: 0,
+      problems: [{ place: 'line 1', reason: 'no column is the name of the host' }],
+    });
+    show(<HostTableDialog file={new File(['a,b'], 'x.csv')} close={() => {}} />);
+    expect(await screen.findByText('It cannot be taken so:')).toBeTruthy();
+    expect((screen.getByText('Take 0 hosts of 3 rows').closest('button') as HTMLButtonElement).disabled).toBe(true);
+  });
+});
+
+describe('a refused document', () => {
+  it('is tried again with the namespace that was missing', async () => {
+    answers['/api/documents/9/trials'] = () => result;
+    const document: Schemas['Document'] = {
+      number: 9,
+      name: 'updateinfo.xml',
+      subject: '',
+      revision: '',
+      outcome: 'REFUSED',
+      received: '2026-11-24T05:00:00Z',
+      sender: 'M. Aldane',
+      kept: true,
+      problems: [{ place: '', reason: 'name the namespace of their package URLs' }],
+    };
+    show(<TryAgain document={document} namespaces={['tarn', 'rill']} />);
+    const button = screen.getByText('Try again').closest('button') as HTMLButtonElement;
+    expect(button.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Namespace of the packages'), { target: { value: 'rill' } });
+    fireEvent.click(button);
+    expect(await screen.findByText('updateinfo.xml was taken.')).toBeTruthy();
+    expect(JSON.parse(sent.find((s) => s.path === '/api/documents/9/trials')?.body ?? '{}').namespace).toBe('rill');
+  });
+});

@@ -34,7 +34,7 @@ export default defineConfig({
       ? undefined
       : {
           command: `exec ../lucid demo --port ${port}`,
-          wait: { stdout: /password .*for all three/ },
+          wait: { stdout: /password of all/ },
           timeout: 240_000,
           stdout: 'pipe',
           gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },

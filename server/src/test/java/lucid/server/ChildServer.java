@@ -34,6 +34,8 @@ final class ChildServer {
         Process process = new ProcessBuilder(command("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)))
                 .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile())).start();
         URI address = URI.create("http://127.0.0.1:" + port);
+        // However a test ends, nothing stays behind.
+        Runtime.getRuntime().addShutdownHook(new Thread(process::destroyForcibly));
         long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(120);
         // The address is written when everything else is ready.
         while (!Files.exists(data.resolve("address"))) {

@@ -1,0 +1,58 @@
+import { expect, test } from '@playwright/test';
+import { press, Session, signIn } from './product';
+
+test('two open browsers agree within two seconds', async ({ browser, request }) => {
+  const analyst = await browser.newPage();
+  const reader = await browser.newPage();
+  await signIn(analyst);
+  await signIn(reader, 'j.fenn');
+  await reader.goto('/docket');
+  const row = { name: /Tarn kernel/ };
+  await expect(reader.getByRole('row', row)).toBeVisible();
+  const session = await Session.of(request, 'm.aldane');
+  const [given] = await session.post('/api/rule-answers', { updates: ['TRN-2236'] });
+  await expect(reader.getByRole('row', row)).toHaveCount(0, { timeout: 2_000 });
+  await expect(analyst.getByRole('row', row)).toHaveCount(0, { timeout: 2_000 });
+  expect(given.update).toBe('TRN-2236');
+  await analyst.close();
+  await reader.close();
+});
+
+test('the second of two who word a verdict on one case is told before it is handed down', async ({ page, request }) => {
+  await signIn(page);
+  await page.goto('/cases/FTM-0884?verdict=DEFER&for=bridge-consoles');
+  const button = page.getByRole('button', { name: /^Defer on \d+ hosts$/ });
+  await expect(button).toBeEnabled();
+  // Without the stream of changes the page cannot have seen what the other one decides.
+  await page.route('**/api/cases/**', (route) => route.abort());
+  const other = await Session.of(request, 'm.aldane');
+  await other.post('/api/rule-answers', { updates: ['FTM-0884'] });
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('alert')).toContainText('Not handed down: somebody decided on FTM-0884 while you were wording');
+  await page.unroute('**/api/cases/**');
+});
+
+test('the service desk and an operator see who carries what, and nothing else', async ({ page }) => {
+  await signIn(page, 's.orrin', '/docket');
+  await expect(page).toHaveURL(/carriers/);
+  await expect(page.getByRole('navigation', { name: 'Places' })).toHaveText(/^CarriersPopulations$/);
+  await expect(page.getByRole('columnheader', { name: 'Ticket kiosks' })).toBeVisible();
+  await page.getByRole('button', { name: /S\. Orrin/ }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await signIn(page, 'b.tove', '/carriers');
+  await expect(page.getByRole('columnheader', { name: 'Booking databases' })).toBeVisible();
+  await expect(page.getByRole('columnheader', { name: 'Ticket kiosks' })).toHaveCount(0);
+});
+
+test('an administrator checks the record, takes a backup and allows a host', async ({ page }) => {
+  await signIn(page, 'k.strand', '/access');
+  await page.goto('/access');
+  await page.getByRole('button', { name: 'Check the record' }).click();
+  await expect(page.getByRole('status')).toContainText('The record is whole');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Take a backup' }).click();
+  expect((await download).suggestedFilename()).toBe('lucid-backup.zip');
+  await page.getByLabel('Host to allow').fill('mirror.example');
+  await page.getByRole('button', { name: 'Allow' }).click();
+  await expect(page.getByRole('row', { name: /mirror\.example/ })).toBeVisible();
+});

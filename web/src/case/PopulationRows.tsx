@@ -68,16 +68,6 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
           </span>
           <span>
             {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
-            {row.states.restartOutstanding > 0 && (
-              <div className="mid">
-                <Term name="restart outstanding">{count(row.states.restartOutstanding, 'host')} to be restarted</Term>
-              </div>
-            )}
-            {row.states.failed > 0 && (
-              <div>
-                <Link to={`/carriers/${id}?population=${row.id}&state=FAILED`}>{count(row.states.failed, 'host')}</Link> tried and failed
-              </div>
-            )}
             {row.holdings.map((holding) => (
               <div key={JSON.stringify(holding.finding)}>
                 <Mark name={markOf(holding.finding)} /> {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
@@ -85,6 +75,16 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
                 {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
               </div>
             ))}
+            {row.states.restartOutstanding > 0 && (
+              <div className="mid under">
+                <Term name="restart outstanding">{count(row.states.restartOutstanding, 'host')} to be restarted</Term>
+              </div>
+            )}
+            {row.states.failed > 0 && (
+              <div className="under">
+                <Link to={`/carriers/${id}?population=${row.id}&state=FAILED`}>{count(row.states.failed, 'host')}</Link> tried and failed
+              </div>
+            )}
           </span>
         </div>
       ))}

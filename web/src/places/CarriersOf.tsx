@@ -208,8 +208,8 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
   const ruling = useRuling(update, open ? host.name : undefined);
   return (
     <tr>
-      <td className="strong">{host.name}</td>
-      <td>{host.population}</td>
+      <td className="strong nowrap">{host.name}</td>
+      <td className="nowrap">{host.population}</td>
       <td>
         {stateWord(host.state)}
         {host.state === 'UNKNOWN' && <span className="mid">, last known: {stateWord(host.lastKnown)}</span>}
@@ -223,7 +223,7 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
       </td>
       <td>
         {host.versions.map((version) => (
-          <div key={version.product}>
+          <div key={version.product} className="nowrap">
             {version.product} {version.found}
             {version.expected !== undefined && version.expected !== version.found && (
               <span className="mid">, fixed in {version.expected}</span>
@@ -243,7 +243,7 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
         <button type="button" className="plain link" aria-expanded={open} onClick={() => setOpen(!open)}>
           {findingWords(host.holds, now)}
         </button>
-        {host.until !== undefined && <span className="mid">; changes {dayTime(host.until, now)}</span>}
+        {host.until !== undefined && host.until !== host.holds.end && <span className="mid">; changes {dayTime(host.until, now)}</span>}
         {open && ruling.data && (
           <ol className="problems" aria-label="Chain of reasons">
             {ruling.data.chain.map((finding, index) => (

@@ -73,13 +73,12 @@ export default function Intake() {
                 <tr key={document.number}>
                   <td className="nowrap">{dayTime(document.received, now)}</td>
                   <td style={{ overflowWrap: 'anywhere' }}>
-                    {document.name}
-                    {document.kept && (
-                      <div>
-                        <a className="mid" href={`/api/documents/${document.number}/content`} download>
-                          as it came
-                        </a>
-                      </div>
+                    {document.kept ? (
+                      <a href={`/api/documents/${document.number}/content`} download title="The document as it came">
+                        {document.name}
+                      </a>
+                    ) : (
+                      document.name
                     )}
                   </td>
                   <td>

@@ -118,7 +118,7 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
     /**
      * Where a version stands among the released updates of its product.
      *
-     * @param track first version of the track, where it has one
+     * @param track first version of the track, where the update fixes several
      */
     public record Level(Update update, Optional<String> track) {}
 
@@ -132,6 +132,10 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
                         .flatMap(track -> track.fixed().stream().map(fixed -> new Reached(update, track, fixed))))
                 .filter(reached -> ordering.compare(reached.fixed(), product.version()) <= 0)
                 .max(Comparator.comparing(Reached::fixed, ordering).thenComparing(r -> r.update().published()).thenComparing(r -> r.update().id()))
-                .map(reached -> new Level(reached.update(), reached.track().introduced()));
+                .map(reached -> new Level(reached.update(), reached.track().introduced().filter(introduced -> hasSeveralTracks(reached.update(), product))));
+    }
+
+    private static boolean hasSeveralTracks(Update update, InstalledProduct product) {
+        return update.fixes().stream().anyMatch(fix -> fix.build().covers(product.build()) && fix.tracks().size() > 1);
     }
 }

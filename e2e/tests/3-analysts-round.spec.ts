@@ -36,6 +36,7 @@ test('by keyboard only: look, narrow, decide, and find it again in Carriers and 
   await press(page, 'Control+Enter');
   await expect(page.getByText(`Block on ${hosts} hosts.`)).toBeVisible();
   await expect(page.getByText('blocked for Gate controllers where model = G2')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'The verdict' })).toHaveCount(0);
 
   // Carriers: the same hosts are withheld by the block, the others are not.
   await press(page, 'Enter');
@@ -61,6 +62,8 @@ test('what is being worded stands in the address and survives a reload; Escape l
   await press(page, 'Tab');
   await page.keyboard.type('reader = R2 and spool_free_mb < 300');
   await expect(page.getByRole('button', { name: 'Block on 17 hosts' })).toBeEnabled();
+  // The address follows what is typed after a moment.
+  await expect(page).toHaveURL(/spool_free_mb/);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Block on 17 hosts' })).toBeEnabled();
   await expect(page.getByLabel('Narrowed to hosts where')).toHaveValue('reader = R2 and spool_free_mb < 300');

@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { run, Session, signIn, tokenFile } from './product';
@@ -12,7 +11,7 @@ function updateinfo(id: string, version: string): string {
 <filename>libtls.rpm</filename><restart_suggested>True</restart_suggested></package></collection></pkglist></update></updates>`;
 }
 
-for (const compression of ['gz', 'xz', 'zstd']) {
+for (const compression of ['gz', 'xz']) {
   test(`a repository made by the real tools is read, ${compression}`, async ({ request, baseURL }, info) => {
     const token = await tokenFile(request, `repository-${compression}`);
     const repository = info.outputPath('repository');
@@ -47,7 +46,7 @@ for (const compression of ['gz', 'xz', 'zstd']) {
     // An altered file is found out by its checksum.
     const file = readdirSync(`${repository}/repodata`).find((name) => name.includes('updateinfo')) ?? '';
     writeFileSync(`${repository}/repodata/${file}`, readFileSync(`${repository}/repodata/${file}`).subarray(0, 100));
-    expect(() =>
+    const again = failed(() =>
       run(
         '../lucid',
         'import',
@@ -59,33 +58,58 @@ for (const compression of ['gz', 'xz', 'zstd']) {
         'tarn',
         `${repository}/repodata/repomd.xml`,
       ),
-    ).toThrow(/is not the one that repomd\.xml gives/);
+    );
+    expect(again.status).toBe(1);
+    expect(again.stdout).toContain('is not the one that repomd.xml gives');
   });
 }
 
-test('check reads documents without importing them, one JSON line each', async (_, info) => {
+/** How a command ended that was expected to fail. */
+function failed(command: () => string): { status: number; stdout: string } {
+  try {
+    return { status: 0, stdout: command() };
+  } catch (error) {
+    return error as { status: number; stdout: string };
+  }
+}
+
+test('an updateinfo compressed with Zstandard is read', async ({ request, baseURL }, info) => {
+  const token = await tokenFile(request, 'zstandard');
+  writeFileSync(info.outputPath('updateinfo.xml'), updateinfo('REPO-ZST', '9.9'));
+  run('zstd', '-q', '-19', '--long=27', info.outputPath('updateinfo.xml'), '-o', info.outputPath('updateinfo.xml.zst'));
+  const said = run(
+    '../lucid',
+    'import',
+    '--server',
+    baseURL ?? '',
+    '--token-file',
+    token,
+    '--namespace',
+    'tarn',
+    info.outputPath('updateinfo.xml.zst'),
+  );
+  expect(said).toContain('taken    updateinfo.xml.zst REPO-ZST');
+});
+
+test('check reads documents without importing them, one JSON line each', async () => {
+  const info = test.info();
   const good = info.outputPath('good.xml');
   const bad = info.outputPath('bad.json');
   const large = info.outputPath('large.json');
   writeFileSync(good, updateinfo('CHECK-1', '1'));
   writeFileSync(bad, '{"document": {"csaf_version": "2.0"}}');
   writeFileSync(large, Buffer.alloc(200 * 1024 * 1024, 'x'));
-  let output = '';
-  try {
-    run('../lucid', 'check', '--namespace', 'tarn', good, bad, large);
-  } catch (error) {
-    output = String((error as { stdout: string }).stdout);
-    expect((error as { status: number }).status).toBe(1);
-  }
+  const { status, stdout: output } = failed(() => run('../lucid', 'check', '--namespace', 'tarn', good, bad, large));
+  expect(status).toBe(1);
   const lines = output
     .trim()
     .split('\n')
     .map((line) => JSON.parse(line));
   expect(lines).toHaveLength(3);
   expect(lines[0]).toEqual({ file: good, format: 'rpm repository updateinfo', id: 'CHECK-1', accepted: true, place: '', reason: '' });
-  expect(lines[1]).toMatchObject({ accepted: false, place: '/document/tracking/id', reason: 'a text is missing' });
+  expect(lines[1]).toMatchObject({ accepted: false, place: '/document/tracking/version', reason: 'a text is missing' });
   expect(lines[2].reason).toContain('longer than 64 MB');
-  expect(execFileSync('../lucid', ['check', '--namespace', 'tarn', good], { encoding: 'utf8' })).toContain('"accepted":true');
+  expect(run('../lucid', 'check', '--namespace', 'tarn', good)).toContain('"accepted":true');
 });
 
 test('a refused updateinfo is tried again with what was missing', async ({ page, request }, info) => {

@@ -107,8 +107,13 @@ export function useRecord(subject: string | undefined, kind: RecordKind | undefi
   });
 }
 
-/** A change that, when done, has everything asked for again. */
+/** A change that, when done, has everything asked for again; who made it need not wait for the answers. */
 export function useChange<Input, Output>(change: (input: Input) => Promise<Output>) {
   const refresh = useRefresh();
-  return useMutation({ mutationFn: change, onSuccess: refresh });
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => {
+      void refresh();
+    },
+  });
 }

@@ -5,19 +5,37 @@ import { useRefresh } from './queries';
 export function useEvents() {
   const refresh = useRefresh();
   useEffect(() => {
-    const events = new EventSource('/api/events');
+    let events: EventSource | undefined;
     let lost = false;
-    events.addEventListener('changed', () => void refresh());
-    events.addEventListener('listening', () => {
-      if (lost) {
-        lost = false;
-        void refresh();
+    const listen = () => {
+      events = new EventSource('/api/events');
+      events.addEventListener('changed', () => void refresh());
+      events.addEventListener('listening', () => {
+        if (lost) {
+          lost = false;
+          void refresh();
+        }
+      });
+      events.addEventListener('error', () => {
+        lost = true;
+      });
+    };
+    // A browser opens only six connections to a server: pages that nobody sees give theirs back.
+    const turned = () => {
+      if (document.visibilityState === 'hidden') {
+        events?.close();
+        events = undefined;
+        lost = true;
+      } else if (events === undefined) {
+        listen();
       }
-    });
-    events.addEventListener('error', () => {
-      lost = true;
-    });
-    return () => events.close();
+    };
+    turned();
+    document.addEventListener('visibilitychange', turned);
+    return () => {
+      document.removeEventListener('visibilitychange', turned);
+      events?.close();
+    };
     // One stream for as long as the frame is open; refresh always asks for what is on the screen then.
   }, []);
 }

@@ -42,6 +42,17 @@ describe('keys', () => {
     fireEvent.keyDown(text, { key: 'Escape' });
     expect(pressed.mock.calls).toEqual([['Ctrl+Enter'], ['Escape']]);
   });
+  it('are heard as chords before a control that uses Enter for itself, and once', () => {
+    render(<Place />);
+    const text = screen.getByLabelText('text');
+    const used = vi.fn((event: Event) => event.preventDefault());
+    text.addEventListener('keydown', used);
+    fireEvent.keyDown(text, { key: 'Enter', ctrlKey: true });
+    expect(pressed.mock.calls).toEqual([['Ctrl+Enter']]);
+    expect(used).not.toHaveBeenCalled();
+    fireEvent.keyDown(text, { key: 'Enter' });
+    expect(used).toHaveBeenCalledOnce();
+  });
   it('leave Enter to a focused button', () => {
     render(<Place />);
     fireEvent.keyDown(screen.getByText('press'), { key: 'Enter' });

@@ -65,7 +65,20 @@ export function useKeys(keys: Keys) {
       event.preventDefault();
       action();
     }
+    // Chords are heard before the focused control, which may have a use of its own for the key, such as a list for Enter.
+    function chorded(event: KeyboardEvent) {
+      if (event.ctrlKey) {
+        pressed(event);
+        if (event.defaultPrevented) {
+          event.stopPropagation();
+        }
+      }
+    }
+    window.addEventListener('keydown', chorded, true);
     window.addEventListener('keydown', pressed);
-    return () => window.removeEventListener('keydown', pressed);
+    return () => {
+      window.removeEventListener('keydown', chorded, true);
+      window.removeEventListener('keydown', pressed);
+    };
   }, []);
 }

@@ -63,6 +63,14 @@ describe('the state of a place in its address', () => {
     expect((screen.getByLabelText('where') as HTMLInputElement).value).toBe('');
     expect(screen.getByRole('status').textContent).toBe('');
   });
+  it('does not fetch back who has left for a place that is still loading', () => {
+    start('/');
+    fireEvent.change(screen.getByLabelText('where'), { target: { value: 'ab' } });
+    window.history.pushState({}, '', '/elsewhere');
+    act(() => vi.advanceTimersByTime(200));
+    expect(screen.getByRole('status').textContent).toBe('');
+    window.history.pushState({}, '', '/');
+  });
   it('removes what is empty', () => {
     expect(changed('a=1&b=2', { a: '', b: undefined, c: '3' })).toBe('c=3');
   });

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { useLocation, useSearchParams } from 'react-router';
 
 export type Changes = Record<string, string | undefined>;
 
@@ -10,6 +10,7 @@ export type Changes = Record<string, string | undefined>;
  */
 export function useAddress(): [URLSearchParams, (changes: Changes) => void] {
   const [search, setSearch] = useSearchParams();
+  const { pathname } = useLocation();
   const address = search.toString();
   const [state, setState] = useState(address);
   const known = useRef(address);
@@ -24,11 +25,14 @@ export function useAddress(): [URLSearchParams, (changes: Changes) => void] {
       return;
     }
     const timer = setTimeout(() => {
-      known.current = state;
-      setSearch(new URLSearchParams(state), { replace: true });
+      // Who has left for another place, which may still be loading, is not fetched back.
+      if (window.location.pathname === pathname) {
+        known.current = state;
+        setSearch(new URLSearchParams(state), { replace: true });
+      }
     }, 150);
     return () => clearTimeout(timer);
-  }, [state, setSearch]);
+  }, [state, setSearch, pathname]);
   return [new URLSearchParams(state), (changes) => setState((before) => changed(before, changes))];
 }
 

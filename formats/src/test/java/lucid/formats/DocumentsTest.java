@@ -199,6 +199,11 @@ class DocumentsTest {
     }
 
     @Test
+    void manySmallValuesDoNotFillTheMemory() {
+        assertThat(refusal("[" + "0,".repeat(4_000_000) + "0]")).singleElement().satisfies(p -> assertThat(p.reason()).contains("at most 3000000 values"));
+    }
+
+    @Test
     void aByteOrderMarkIsPassedOver() {
         assertThat(read("\uFEFF" + NOTICE).content()).asInstanceOf(type(Content.OfNotice.class)).isNotNull();
     }

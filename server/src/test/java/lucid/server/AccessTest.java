@@ -145,6 +145,14 @@ class AccessTest {
     }
 
     @Test
+    void aPasswordIsMeasuredInWhatTheHashTakes() {
+        Map<String, String> person = Map.of("name", "long", "displayName", "Long", "role", "READER", "password", "ø".repeat(40));
+        LucidServer.Answer answer = SERVER.administrator().post("/api/accounts", person);
+        assertThat(answer.status()).isEqualTo(422);
+        assertThat(answer.json().path("field").asString()).isEqualTo("password");
+    }
+
+    @Test
     void theSecondOfTwoWhoChangeAnAccountIsToldAndItsSessionsEnd() {
         LucidServer.Client administrator = SERVER.administrator();
         String version = administrator.post("/api/accounts", Map.of("name", "twice", "displayName", "Twice", "role", "READER", "password", "given-by-another")).json().path("version").asString();

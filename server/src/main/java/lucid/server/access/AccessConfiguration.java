@@ -165,8 +165,8 @@ class AccessConfiguration {
         }
 
         @Override
-        protected boolean shouldNotFilterAsyncDispatch() {
-            return true;
+        protected boolean shouldNotFilter(HttpServletRequest request) {
+            return !request.getRequestURI().startsWith("/api/");
         }
 
         @Override

@@ -1,5 +1,6 @@
 package lucid.server.access;
 
+import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
@@ -22,7 +23,7 @@ import org.springframework.stereotype.Service;
 class AccessService {
 
     private static final int SHORTEST_PASSWORD = 10;
-    /** More is cut off by the hash, so that two passwords could be the same. */
+    /** In bytes: the hash takes no more. */
     private static final int LONGEST_PASSWORD = 72;
     private static final int LONGEST_TOKEN_DAYS = 3_660;
 
@@ -126,8 +127,8 @@ class AccessService {
     }
 
     private String hash(String password) {
-        if (password.length() < SHORTEST_PASSWORD || password.length() > LONGEST_PASSWORD) {
-            throw ProblemException.badField("password", "a password has at least " + SHORTEST_PASSWORD + " characters and at most " + LONGEST_PASSWORD);
+        if (password.length() < SHORTEST_PASSWORD || password.getBytes(StandardCharsets.UTF_8).length > LONGEST_PASSWORD) {
+            throw ProblemException.badField("password", "a password has at least " + SHORTEST_PASSWORD + " characters and at most " + LONGEST_PASSWORD + " bytes of UTF-8");
         }
         return passwords.encode(password);
     }

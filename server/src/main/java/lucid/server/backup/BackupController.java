@@ -6,6 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import lucid.server.record.RecordChain;
 import org.springframework.beans.factory.annotation.Value;
+import org.springframework.dao.DataAccessException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -34,7 +35,12 @@ class BackupController {
     @GetMapping(path = "/backup", produces = "application/zip")
     ResponseEntity<StreamingResponseBody> backup() throws IOException {
         Path file = Files.createTempFile(data, "backup", ".zip");
-        database.update("backup to ?", file.toString());
+        try {
+            database.update("backup to ?", file.toString());
+        } catch (DataAccessException e) {
+            Files.deleteIfExists(file);
+            throw e;
+        }
         StreamingResponseBody body = out -> {
             try (InputStream in = Files.newInputStream(file)) {
                 in.transferTo(out);

@@ -1,6 +1,5 @@
 package lucid.server.events;
 
-import jakarta.annotation.PreDestroy;
 import java.io.IOException;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -9,6 +8,7 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
 import lucid.server.state.State;
+import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
@@ -79,8 +79,8 @@ class EventsController {
         }
     }
 
-    /** Open streams would hold up a graceful stop. */
-    @PreDestroy
+    /** Before the web server waits for its requests to end: open streams never would. */
+    @EventListener(ContextClosedEvent.class)
     void close() {
         sender.shutdownNow();
         listeners.forEach(SseEmitter::complete);

@@ -73,8 +73,12 @@ class IntakeService {
      */
     record Result(Optional<Long> number, String name, Optional<Format> format, String subject, Outcome outcome, List<Problem> problems) {}
 
-    /** Who brings a document, and by which key the same request is known again. */
-    private record Bringing(Incoming incoming, ReadingHints hints, Principal sender, Optional<RequestKey> key) {
+    /**
+     * Who brings a document, and by which key the same request is known again.
+     *
+     * @param refusedBefore number under which the same document was refused before, if it is tried again
+     */
+    private record Bringing(Incoming incoming, ReadingHints hints, Principal sender, Optional<RequestKey> key, Optional<Long> refusedBefore) {
         String digest() {
             return Digests.sha256(incoming.content());
         }
@@ -84,9 +88,9 @@ class IntakeService {
         }
     }
 
-    private Bringing bringing(Incoming incoming, Principal sender, Optional<RequestKey> key) {
+    private Bringing bringing(Incoming incoming, Principal sender, Optional<RequestKey> key, Optional<Long> refusedBefore) {
         Optional<String> namespace = incoming.namespace().or(this::onlyNamespace);
-        return new Bringing(incoming, new ReadingHints(namespace, incoming.distro(), incoming.columns(), clock.instant()), sender, key);
+        return new Bringing(incoming, new ReadingHints(namespace, incoming.distro(), incoming.columns(), clock.instant()), sender, key, refusedBefore);
     }
 
     /** Where all rpm hosts report packages of one namespace, an updateinfo is of that. */
@@ -103,10 +107,13 @@ class IntakeService {
 
     /** Reads, stores and records one document. */
     Result take(Incoming incoming, Principal sender, Optional<RequestKey> key) {
-        Bringing bringing = bringing(incoming, sender, key);
+        return take(bringing(incoming, sender, key, Optional.empty()));
+    }
+
+    private Result take(Bringing bringing) {
         ReadDocument document;
         try {
-            document = Documents.read(incoming.content(), bringing.hints());
+            document = Documents.read(bringing.incoming().content(), bringing.hints());
             if (document.content() instanceof Content.OfRepository) {
                 throw new RefusedDocumentException("", "this only says where the updateinfo of the repository lies; bring both together, or give this file to 'lucid import', which follows it");
             }
@@ -208,7 +215,7 @@ class IntakeService {
     private Result keep(ReadDocument document, Bringing bringing, Outcome outcome, List<Problem> problems, List<Part> parts) {
         boolean ofHosts = document.content() instanceof Content.OfInventory || document.content() instanceof Content.OfTraits;
         NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REFUSED);
-        keep(row, problems);
+        keep(row, problems, bringing);
         parts.forEach(part -> documents.addPart(row.number, document.format(), part.id(), part.revision()));
         if (outcome == Outcome.TAKEN) {
             boolean oneUpdate = parts.size() == 1;
@@ -223,7 +230,7 @@ class IntakeService {
     private Result refuse(Bringing bringing, Optional<ReadDocument> document, List<Problem> problems) {
         return state.writeOnce(bringing.key(), bringing.length(), RESULT, picture -> {
             NewDocument row = row(bringing, document, Outcome.REFUSED, bringing.incoming().content().length <= Documents.LONGEST);
-            keep(row, problems);
+            keep(row, problems, bringing);
             state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
             return new State.Written<>(picture, result(row, document, problems));
         });
@@ -240,8 +247,10 @@ class IntakeService {
         return new Result(Optional.of(row.number), row.name, document.map(ReadDocument::format), row.subject, row.outcome, problems);
     }
 
-    private void keep(NewDocument document, List<Problem> problems) {
+    private void keep(NewDocument document, List<Problem> problems, Bringing bringing) {
         documents.add(document);
+        // The newer try takes the place of the older, also if it was refused for another reason.
+        bringing.refusedBefore().ifPresent(number -> documents.triedAgain(number, document.number));
         for (int i = 0; i < Math.min(problems.size(), MOST_PROBLEMS); i++) {
             documents.addProblem(document.number, i, cut(problems.get(i).place(), 1000), cut(problems.get(i).reason(), 4000));
         }
@@ -254,9 +263,9 @@ class IntakeService {
         for (int i = 0; i < files.size(); i++) {
             Incoming file = files.get(i);
             Optional<RequestKey> key = keys.get(i);
-            results.add(repository.problem(file).map(problem -> refuse(bringing(file, sender, key), Optional.empty(), List.of(problem)))
+            results.add(repository.problem(file).map(problem -> refuse(bringing(file, sender, key, Optional.empty()), Optional.empty(), List.of(problem)))
                     .or(() -> repository.index(file).map(index -> state.writeOnce(key, file.content().length, RESULT, picture ->
-                            new State.Written<>(picture, keep(index, bringing(file, sender, key), Outcome.TAKEN, List.of(), List.of())))))
+                            new State.Written<>(picture, keep(index, bringing(file, sender, key, Optional.empty()), Outcome.TAKEN, List.of(), List.of())))))
                     .orElseGet(() -> take(file, sender, key)));
         }
         return results;
@@ -268,7 +277,7 @@ class IntakeService {
      * @param onlyHost the one host that the sender may report, if it is a host
      */
     Result takeReport(byte[] content, Principal sender, Optional<String> onlyHost) {
-        Bringing bringing = bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), sender, Optional.empty());
+        Bringing bringing = bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), sender, Optional.empty(), Optional.empty());
         ReadDocument document;
         try {
             document = Documents.read(content, bringing.hints());
@@ -287,7 +296,7 @@ class IntakeService {
                 return new State.Written<>(taken.next(), new Result(Optional.empty(), "host report", Optional.of(document.format()), document.subject(), outcome, problems));
             }
             NewDocument row = row(bringing, Optional.of(document), outcome, true);
-            keep(row, problems);
+            keep(row, problems, bringing);
             return new State.Written<>(taken.next(), result(row, Optional.of(document), problems));
         });
     }
@@ -309,14 +318,8 @@ class IntakeService {
             throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is not waiting to be tried again");
         }
         Map<String, String> told = columns.isEmpty() && kept.columns() != null ? json.readValue(kept.columns(), COLUMNS) : columns;
-        Result result = take(new Incoming(kept.name(), kept.content(), namespace.or(() -> Optional.ofNullable(kept.namespace())), distro.or(() -> Optional.ofNullable(kept.distro())), told),
-                sender, Optional.empty());
-        state.write(picture -> {
-            // The newer try takes the place of the older, also if it was refused for another reason.
-            result.number().ifPresent(became -> documents.triedAgain(number, became));
-            return new State.Written<>(picture, true);
-        });
-        return result;
+        Incoming again = new Incoming(kept.name(), kept.content(), namespace.or(() -> Optional.ofNullable(kept.namespace())), distro.or(() -> Optional.ofNullable(kept.distro())), told);
+        return take(bringing(again, sender, Optional.empty(), Optional.of(number)));
     }
 
     private static List<Problem> join(List<Problem> first, List<Problem> second) {

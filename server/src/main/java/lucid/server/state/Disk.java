@@ -12,7 +12,6 @@ import org.springframework.beans.factory.annotation.Value;
 import org.springframework.dao.DataAccessResourceFailureException;
 import org.springframework.dao.UncategorizedDataAccessException;
 import org.springframework.http.HttpStatus;
-import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.TransactionException;
 
@@ -64,14 +63,6 @@ public class Disk {
             LOG.warn("The free room of {} cannot be told", data, e);
             return Long.MAX_VALUE / WRITTEN_PER_BYTE;
         }
-    }
-
-    /**
-     * Has everything that was committed written to its file. With a write delay of 0 a commit asks the database to write, but where another connection
-     * is just at it, the database leaves it for later, and a kill in between would lose what was acknowledged. This command waits its turn.
-     */
-    void flush() {
-        new JdbcTemplate(database).execute("checkpoint");
     }
 
     /** What went wrong while writing, as a full disk where that is the cause. */

@@ -59,7 +59,6 @@ public class State {
         try {
             disk.requireRoom(bytes);
             Written<T> written = transaction.execute(status -> change.apply(current));
-            disk.flush();
             current = written.next();
             events.publishEvent(new Changed());
             return written.answer();

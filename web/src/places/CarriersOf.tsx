@@ -244,6 +244,7 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
           {findingWords(host.holds, now)}
         </button>
         {host.until !== undefined && host.until !== host.holds.end && <span className="mid">; changes {dayTime(host.until, now)}</span>}
+        {open && ruling.isError && <div className="mid">The chain of reasons cannot be shown: {ruling.error.message}</div>}
         {open && ruling.data && (
           <ol className="problems" aria-label="Chain of reasons">
             {ruling.data.chain.map((finding, index) => (

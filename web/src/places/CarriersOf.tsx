@@ -179,7 +179,7 @@ function StateRow({
           {name}
         </button>
       </td>
-      <td>
+      <td style={{ verticalAlign: 'middle', lineHeight: 0 }}>
         <CarriageBar counts={cell} width={200} height={12} />
       </td>
       {counts.map(([state, number]) => (

@@ -1,0 +1,66 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.Statement;
+import java.util.Map;
+import java.util.Objects;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
+
+/** Data that an older version wrote opens in this one, whole. Whoever adds a migration adds a backup of the schema before it to {@code older/}. */
+class OlderDataTest {
+
+    @TempDir
+    Path folder;
+
+    /** Two advisories, a notice, three hosts, a refused document, a verdict and an exception, as written with schema version 1. */
+    @Test
+    void aBackupOfTheFirstSchemaOpensAndIsWrittenOn() throws Exception {
+        Path data = folder.resolve("data");
+        assertThat(ChildServer.run("restore", backup("schema-1.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+
+        JsonNode judged = analyst.get("/api/cases/OLD-1").json();
+        assertThat(judged.path("verdicts").size()).isEqualTo(1);
+        assertThat(judged.path("exceptions").size()).isEqualTo(1);
+        assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,").contains("desk 1.0").contains("old-3,Office desktops,");
+        assertThat(analyst.get("/api/carriers").json().path("rows").size()).isEqualTo(2);
+        assertThat(analyst.get("/api/documents").text()).contains("broken.json").contains("REFUSED");
+        assertThat(analyst.get("/api/record").text()).contains("Blocked OLD-1").contains("Made an exception: withhold OLD-1");
+
+        assertThat(analyst.documents(Map.of("n.json", Examples.notice("NEW-1", "1", "3.0"))).text()).contains("TAKEN");
+        server.kill();
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+    }
+
+    @Test
+    void dataOfANewerVersionIsRefusedInWords() throws Exception {
+        Path data = folder.resolve("newer");
+        ChildServer.run("restore", backup("schema-1.zip").toString(), "--data", data.toString());
+        try (Connection database = DriverManager.getConnection("jdbc:h2:file:" + data.resolve("lucid"), "lucid", ""); Statement statement = database.createStatement()) {
+            statement.executeUpdate("""
+                    insert into "flyway_schema_history" ("installed_rank", "version", "description", "type", "script", "installed_by", "execution_time", "success")
+                    values (999, '999', 'of a later version', 'SQL', 'V999__of_a_later_version.sql', 'lucid', 1, true)
+                    """);
+        }
+        assertThatThrownBy(() -> ChildServer.start(data)).hasMessageContaining("written by a newer version").hasMessageNotContaining("\tat ");
+    }
+
+    private Path backup(String name) throws IOException {
+        Path file = folder.resolve(name);
+        try (InputStream in = Objects.requireNonNull(OlderDataTest.class.getResourceAsStream("/older/" + name))) {
+            Files.copy(in, file);
+        }
+        return file;
+    }
+}

@@ -11,6 +11,10 @@ function updateinfo(id: string, version: string): string {
 <filename>libtls.rpm</filename><restart_suggested>True</restart_suggested></package></collection></pkglist></update></updates>`;
 }
 
+/** Brings a file as rpm packages of tarn, with the program's own command, and answers what it says. */
+const bring = (server: string | undefined, token: string, file: string) =>
+  run('../lucid', 'import', '--server', server ?? '', '--token-file', token, '--namespace', 'tarn', file);
+
 for (const compression of ['gz', 'xz']) {
   test(`a repository made by the real tools is read, ${compression}`, async ({ request, baseURL }, info) => {
     const token = await tokenFile(request, `repository-${compression}`);
@@ -27,17 +31,7 @@ for (const compression of ['gz', 'xz']) {
       info.outputPath('updateinfo.xml'),
       `${repository}/repodata`,
     );
-    const said = run(
-      '../lucid',
-      'import',
-      '--server',
-      baseURL ?? '',
-      '--token-file',
-      token,
-      '--namespace',
-      'tarn',
-      `${repository}/repodata/repomd.xml`,
-    );
+    const said = bring(baseURL, token, `${repository}/repodata/repomd.xml`);
     expect(said).toMatch(/taken {4}repomd\.xml/);
     expect(said).toMatch(new RegExp(`taken {4}.*updateinfo\\.xml\\..* ${id}`));
     const page = await (await Session.of(request, 'j.fenn')).get(`/api/carriers/${id}`);
@@ -46,19 +40,7 @@ for (const compression of ['gz', 'xz']) {
     // An altered file is found out by its checksum.
     const file = readdirSync(`${repository}/repodata`).find((name) => name.includes('updateinfo')) ?? '';
     writeFileSync(`${repository}/repodata/${file}`, readFileSync(`${repository}/repodata/${file}`).subarray(0, 100));
-    const again = failed(() =>
-      run(
-        '../lucid',
-        'import',
-        '--server',
-        baseURL ?? '',
-        '--token-file',
-        token,
-        '--namespace',
-        'tarn',
-        `${repository}/repodata/repomd.xml`,
-      ),
-    );
+    const again = failed(() => bring(baseURL, token, `${repository}/repodata/repomd.xml`));
     expect(again.status).toBe(1);
     expect(again.stdout).toContain('is not the one that repomd.xml gives');
   });
@@ -77,17 +59,7 @@ test('an updateinfo compressed with Zstandard is read', async ({ request, baseUR
   const token = await tokenFile(request, 'zstandard');
   writeFileSync(info.outputPath('updateinfo.xml'), updateinfo('REPO-ZST', '9.9'));
   run('zstd', '-q', '-19', '--long=27', info.outputPath('updateinfo.xml'), '-o', info.outputPath('updateinfo.xml.zst'));
-  const said = run(
-    '../lucid',
-    'import',
-    '--server',
-    baseURL ?? '',
-    '--token-file',
-    token,
-    '--namespace',
-    'tarn',
-    info.outputPath('updateinfo.xml.zst'),
-  );
+  const said = bring(baseURL, token, info.outputPath('updateinfo.xml.zst'));
   expect(said).toContain('taken    updateinfo.xml.zst REPO-ZST');
 });
 

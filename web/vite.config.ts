@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   plugins: [react()],
-  server: { proxy: { '/api': 'http://127.0.0.1:8040' } },
+  server: { proxy: { '/api': process.env.LUCID_SERVER ?? 'http://127.0.0.1:8040' } },
   build: {
     rolldownOptions: {
       output: {

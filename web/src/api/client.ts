@@ -55,6 +55,9 @@ export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
   return (await answer).data as T;
 }
 
+/** A body that is a document already. */
+export const asItIs = (document: string) => document;
+
 /** What the sender of documents knows that does not stand in them. */
 export interface Beside {
   namespace?: string;

@@ -1,6 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { State } from '../words/states';
-import { api, body, type Schemas } from './client';
+import { api, asItIs, body, type Schemas } from './client';
 
 /** Everything that a change may touch is asked for again. */
 export function useRefresh() {
@@ -82,6 +82,21 @@ export function useCarrierHosts(id: string, population: string | undefined, stat
 
 export function usePopulations() {
   return useQuery({ queryKey: ['populations'], queryFn: () => body(api.GET('/api/populations')) });
+}
+
+/** What a ladder, as a document, would change. */
+export function useLadderChange(document: string | undefined) {
+  return useQuery({
+    queryKey: ['ladder change', document],
+    queryFn: () => body(api.POST('/api/populations/previews', { body: document ?? '', bodySerializer: asItIs })),
+    enabled: document !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useLadderVersions(enabled: boolean) {
+  return useQuery({ queryKey: ['ladder versions'], queryFn: () => body(api.GET('/api/populations/versions')), enabled });
 }
 
 export type Outcome = Schemas['Document']['outcome'];

@@ -16,6 +16,8 @@ const HELP = {
   missing: 'None of the products that the update speaks of has the fix.',
   unknown: 'The host has not been heard from for three of its rhythms and three days. Its last known state is kept beside it.',
   'not applicable': 'The host has no product that the update speaks of, or is of another platform.',
+  protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
+  supply: 'The source from which a host should take updates; a host that reports another one stands on Hosts.',
   tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
   'what holds': 'The first that applies: a force that names what it overrides, an exception, the latest verdict, the standing rule.',
   'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',

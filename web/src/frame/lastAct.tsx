@@ -1,6 +1,6 @@
 import { App } from 'antd';
 import { createContext, type ReactNode, useContext, useState } from 'react';
-import { api } from '../api/client';
+import { api, asItIs } from '../api/client';
 import { useRefresh } from '../api/queries';
 
 /** The last thing that this person decided here, so that one key can take it back. */
@@ -9,6 +9,8 @@ interface Act {
   verdicts: number[];
   answers: number[];
   exceptions: number[];
+  /** The populations as they were before, as a document, and the version that was saved in their place. */
+  ladder?: { document: string; version: string };
 }
 
 interface LastAct {
@@ -37,6 +39,13 @@ export function LastActProvider({ children }: { children: ReactNode }) {
       }
       for (const number of act.exceptions) {
         await api.DELETE('/api/exceptions/{number}', { params: { path: { number } } });
+      }
+      if (act.ladder) {
+        await api.PUT('/api/populations', {
+          body: act.ladder.document,
+          bodySerializer: asItIs,
+          params: { header: { 'If-Match': act.ladder.version } },
+        });
       }
       message.info(`Taken back: ${act.words}`);
     } catch (error) {

@@ -1,112 +1,421 @@
-import type { Schemas } from '../api/client';
-import { usePopulations } from '../api/queries';
+import { App, Button, Dropdown } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { api, asItIs, body, Refusal, type Schemas } from '../api/client';
+import { useChange, useLadderChange, useLadderVersions, usePopulations, useRefresh, useSession } from '../api/queries';
+import { WhereFault } from '../case/WherePart';
 import { HostNames } from '../frame/HostNames';
+import { useKeys } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
-import { count } from '../words/dates';
-import { ratingWords } from '../words/sentences';
+import { useLastAct } from '../frame/lastAct';
+import { Term } from '../frame/Term';
+import { useAddress } from '../frame/useAddress';
+import { useNow } from '../frame/useNow';
+import { useSettled } from '../frame/useSettled';
+import { effect, LadderConsequence } from '../populations/LadderConsequence';
+import {
+  changedAt,
+  documentOf,
+  keepDraft,
+  type Ladder,
+  ladderOf,
+  movedBy,
+  offerFor,
+  type Population,
+  ruleWords,
+  unfinished,
+  useDraft,
+  withNew,
+  without,
+} from '../populations/ladder';
+import { PopulationSentence, TIERS } from '../populations/PopulationSentence';
+import { RuleSentence } from '../populations/RuleSentence';
+import { count, day, dayTime } from '../words/dates';
 
-type Rule = Schemas['RuleView'];
+const FLEET = 'fleet';
 
-const TIERS = ['', 'costliest to lose', 'costly to lose', 'less costly to lose', 'easiest to spare'];
-
-/** The ladder, as sentences. */
+/** The ladder, as sentences that can be worded anew; what that would change is shown before it is saved. */
 export default function Populations() {
-  const ladder = usePopulations();
-  if (ladder.isError) {
-    return <Failed what="The populations" error={ladder.error} again={ladder.refetch} />;
+  const read = usePopulations();
+  if (read.isError) {
+    return <Failed what="The populations" error={read.error} again={read.refetch} />;
   }
-  if (!ladder.data) {
-    return <Loading what="the populations" />;
-  }
-  const { populations, inNoPopulation, fleetRule } = ladder.data;
+  return read.data ? <LadderPage view={read.data} /> : <Loading what="the populations" />;
+}
+
+function LadderPage({ view }: { view: Schemas['LadderView'] }) {
+  const analyst = useSession().data?.role === 'ANALYST';
+  const now = useNow();
+  const [search, set] = useAddress();
+  const { done, takeBack } = useLastAct();
+  const refresh = useRefresh();
+  const list = useRef<HTMLDivElement>(null);
+  const draft = useDraft();
+  const present = ladderOf(view);
+  const ladder = analyst && draft ? draft.ladder : present;
+  const worded = documentOf(ladder) !== documentOf(present);
+  const drafting = analyst && draft !== undefined && (worded || draft.base !== view.version);
+
+  const missing = unfinished(ladder);
+  const asked = useSettled(documentOf(ladder), 350);
+  const change = useLadderChange(drafting && !missing ? asked : undefined);
+  const save = useChange((document: string) =>
+    body(
+      api.PUT('/api/populations', {
+        body: document,
+        bodySerializer: asItIs,
+        params: { header: { 'If-Match': draft?.base ?? view.version } },
+      }),
+    ),
+  );
+  const overtaken = save.error instanceof Refusal && save.error.status === 412;
+  const refusal = change.error instanceof Refusal ? change.error : save.error instanceof Refusal && !overtaken ? save.error : undefined;
+  const fault = missing ?? placeOf(refusal);
+  const shown = fault ? undefined : change.data;
+  const ready = drafting && shown !== undefined && !change.isPlaceholderData && asked === documentOf(ladder);
+
+  const places = [...ladder.populations.map((p) => p.id), FLEET];
+  const at = Math.max(0, places.indexOf(search.get('at') ?? ''));
+  const open = analyst ? search.get('change') : null;
+
+  const word = (next: Ladder) => keepDraft({ base: draft?.base ?? view.version, ladder: next });
+  const discard = () => {
+    keepDraft(undefined);
+    save.reset();
+    set({ change: undefined });
+  };
+  const submit = () => {
+    if (!ready) {
+      return;
+    }
+    const before = documentOf(present);
+    save.mutate(documentOf(ladder), {
+      onSuccess: (saved) => {
+        const hosts = saved.moves.reduce((sum, move) => sum + move.hosts.count, 0);
+        keepDraft(undefined);
+        set({ change: undefined });
+        done({
+          words: `The populations are saved; ${hosts === 0 ? 'no host' : count(hosts, 'host')} moved.`,
+          ladder: { document: before, version: saved.version },
+        });
+      },
+      onError: () => void refresh(),
+    });
+  };
+  const move = (to: number) => set({ at: places[Math.min(Math.max(to, 0), places.length - 1)] });
+  useEffect(() => {
+    list.current?.querySelectorAll('.population')[at]?.scrollIntoView({ block: 'nearest' });
+  }, [at]);
+
+  const add = () => {
+    const next = withNew(ladder, Math.min(at, ladder.populations.length - 1));
+    const fresh = next.populations.find((p) => !ladder.populations.some((known) => known.id === p.id));
+    word(next);
+    set({ at: fresh?.id, change: fresh?.id });
+  };
+  const shift = (by: 1 | -1) => at < ladder.populations.length && word(movedBy(ladder, at, by));
+  const remove = (index: number) => {
+    if (index < ladder.populations.length) {
+      word(without(ladder, index));
+      set({ change: undefined });
+    }
+  };
+  useKeys(
+    analyst
+      ? {
+          ArrowDown: () => move(at + 1),
+          ArrowUp: () => move(at - 1),
+          Enter: () => set({ at: places[at], change: places[at] }),
+          a: add,
+          'Ctrl+ArrowUp': () => shift(-1),
+          'Ctrl+ArrowDown': () => shift(1),
+          Delete: () => remove(at),
+          u: takeBack,
+          'Ctrl+Enter': submit,
+          Escape: () => (open ? set({ change: undefined }) : drafting && !worded ? discard() : undefined),
+        }
+      : { ArrowDown: () => move(at + 1), ArrowUp: () => move(at - 1) },
+  );
+
   return (
     <main>
       <div className="head">
         <h1>The ladder of populations</h1>
         <span className="mid">The first that matches owns a host, so each host is in exactly one, or in none.</span>
-      </div>
-      <div className="page">
-        {populations.length === 0 && (
-          <p className="empty">
-            <strong>No populations yet.</strong>They come in as one document of the format populations-1 (its schema is at
-            /api/schemas/populations-1), on the page Intake or through the API. Until then the fleet's rule holds for every host.
-          </p>
+        <span className="space" />
+        {analyst && (
+          <button type="button" className="plain link" onClick={add}>
+            Add a population
+          </button>
         )}
-        {populations.map((p, index) => (
-          <section className="population" key={p.id}>
-            <span className="serif strong mid" style={{ fontSize: 17 }}>
-              {index + 1}
-            </span>
+        {analyst && <EarlierLadders load={(document) => keepDraft({ base: view.version, ladder: document })} now={now} />}
+        {analyst && (
+          <a href="/api/populations/document" download="populations.json">
+            Download
+          </a>
+        )}
+      </div>
+      <div className={drafting ? 'page ladder drafting' : 'page ladder'}>
+        <div ref={list}>
+          {ladder.populations.length === 0 && (
+            <p className="empty">
+              <strong>No populations yet.</strong>
+              {analyst ? 'Add one here, or bring' : 'An analyst words them, or brings'} all of them in one document of the format
+              populations-1 (its schema is at /api/schemas/populations-1). Until then the fleet's rule holds for every host.
+            </p>
+          )}
+          {ladder.populations.map((p, index) => (
+            <Rung
+              key={p.id}
+              population={p}
+              number={index + 1}
+              known={view.populations.find((known) => known.id === p.id)}
+              counts={shown?.populations.find((counted) => counted.id === p.id)}
+              current={at === index}
+              open={open === p.id}
+              analyst={analyst}
+              traits={view.traits}
+              suggested={view.inNoPopulation.names}
+              fault={fault?.index === index ? fault : undefined}
+              now={now}
+              point={() => set({ at: p.id })}
+              begin={() => set({ at: p.id, change: p.id })}
+              finish={() => set({ change: undefined })}
+              change={(part) => word(changedAt(ladder, index, part))}
+              remove={() => remove(index)}
+              shift={(by) => word(movedBy(ladder, index, by))}
+            />
+          ))}
+          <section
+            className={at === ladder.populations.length ? 'population current' : 'population'}
+            aria-current={at === ladder.populations.length}
+          >
+            <span />
             <div className="prose">
-              <h2 style={{ fontSize: 17 }}>{p.name}</h2>
-              <p>
-                {count(p.hosts, 'host')} where <b>{p.predicate}</b>
-                {p.includes.length > 0 && `, and ${p.includes.join(', ')}`}
-                {p.excludes.length > 0 && `, but not ${p.excludes.join(', ')}`}.
-                {p.protectedHosts.length > 0 &&
-                  ` ${p.protectedHosts.join(', ')} ${p.protectedHosts.length === 1 ? 'is' : 'are'} protected and never drawn into a sample.`}
-              </p>
-              <p>{ruleWords(p.rule)}</p>
-              {p.overlaps.count > 0 && (
-                <p className="mid">
-                  {count(p.overlaps.count, 'host')} {p.overlaps.count === 1 ? 'matches' : 'match'} a population further down too:{' '}
-                  <HostNames hosts={p.overlaps} />
-                </p>
+              <h2 style={{ fontSize: 17 }}>
+                In no population <small className="mid">the fleet's rule</small>
+              </h2>
+              <Stray hosts={shown?.inNoPopulation ?? view.inNoPopulation} />
+              {open === FLEET ? (
+                <div className="sentence worded">
+                  <RuleSentence of="The fleet" rule={ladder.fleetRule} change={(fleetRule) => word({ ...ladder, fleetRule })} />
+                </div>
+              ) : (
+                <p>{ruleWords(ladder.fleetRule)}</p>
+              )}
+              {analyst && (
+                <button
+                  type="button"
+                  className="plain link mid"
+                  style={{ fontSize: 13 }}
+                  onClick={() => set({ at: FLEET, change: open === FLEET ? undefined : FLEET })}
+                >
+                  {open === FLEET ? 'Done' : 'Change'}
+                </button>
               )}
             </div>
-            <dl className="facts" style={{ alignContent: 'start' }}>
-              <dt>Tier</dt>
-              <dd>
-                {p.tier}, {TIERS[p.tier]}
-              </dd>
-              <dt>Owner</dt>
-              <dd>{p.owner === '' ? 'nobody named' : p.owner}</dd>
-              <dt>Time zone</dt>
-              <dd>{p.timeZone === 'Z' ? 'UTC' : p.timeZone}</dd>
-              <dt>Reports</dt>
-              <dd>every {count(p.checkInHours, 'hour')}</dd>
-              <dt>Unknown</dt>
-              <dd>{count(p.unknown, 'host')}</dd>
-            </dl>
           </section>
-        ))}
-        <section className="population">
-          <span />
-          <div className="prose">
-            <h2 style={{ fontSize: 17 }}>In no population</h2>
-            <p>
-              {count(inNoPopulation.count, 'host')}
-              {inNoPopulation.count > 0 && (
-                <>
-                  : <HostNames hosts={inNoPopulation} most={8} />
-                </>
-              )}
-              .
-            </p>
-            <p>{ruleWords(fleetRule)}</p>
-          </div>
-          <span className="mid">The fleet's rule</span>
-        </section>
+        </div>
+        {drafting && (
+          <aside className="sheet beside" aria-label="What this changes">
+            <h2 style={{ fontSize: 16 }}>What this changes</h2>
+            {fault && <WhereFault text="" message={fault.words} />}
+            {overtaken && (
+              <p className="fault-line" role="alert">
+                Not saved: {save.error?.message}
+              </p>
+            )}
+            {draft?.base !== view.version && (
+              <p className="fault-line" role="alert">
+                Somebody saved other populations since you began.{' '}
+                <button type="button" className="plain link" onClick={() => draft && keepDraft({ ...draft, base: view.version })}>
+                  Word on over theirs
+                </button>{' '}
+                or discard yours.
+              </p>
+            )}
+            {!fault && !shown && <p className="mid">Counting …</p>}
+            {shown && <LadderConsequence change={shown} />}
+            <div className="actions">
+              <Button type="primary" disabled={!ready} loading={save.isPending} onClick={submit}>
+                {shown ? effect(shown) : 'Save'}
+              </Button>
+              <span className="mid">
+                <kbd>Ctrl</kbd> <kbd>Enter</kbd>
+              </span>
+              <Button onClick={discard}>Discard</Button>
+            </div>
+            <p className="mid">Nothing is saved until you press it; what is worded here stays in this tab.</p>
+          </aside>
+        )}
       </div>
+      {analyst && (
+        <Legend>
+          <Key name="↑ ↓">move</Key>
+          <Key name="Enter">change</Key>
+          <Key name="A">add below</Key>
+          <Key name="Ctrl ↑ ↓">one place up or down</Key>
+          <Key name="Delete">leave out</Key>
+          <Key name="Ctrl Enter">save</Key>
+          <Key name="U">take the last one back</Key>
+        </Legend>
+      )}
     </main>
   );
 }
 
-/** "A security update rated Critical or High is offered 7 days after publication; every other one after 14 days." */
-export function ruleWords(rule: Rule): string {
-  const after = (days: number | undefined) =>
-    days === undefined
-      ? 'is never offered without a verdict'
-      : days === 0
-        ? 'is offered at once'
-        : `is offered ${count(days, 'day')} after publication`;
-  const list = (words: string[]) => words.join(' or ');
-  const lines = rule.lines.map((line) => {
-    const kind = line.kinds.length === 0 ? 'update' : `${list(line.kinds.map((k) => k.toLowerCase()))} update`;
-    const rated = line.ratings.length === 0 ? '' : ` rated ${list(line.ratings.map((r) => ratingWords(r)))}`;
-    const article = /^[aeiou]/.test(kind) ? 'an' : 'a';
-    return `${article} ${kind}${rated} ${after(line.delayDays)}`;
-  });
-  const sentence = [...lines, `${lines.length === 0 ? 'an update' : 'every other one'} ${after(rule.otherwiseDays)}`].join('; ');
-  return `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)}.`;
+interface Fault {
+  index: number;
+  field: string;
+  words: string;
+}
+
+/** Where in the ladder the server found a fault: "/populations/3/predicate". */
+function placeOf(refusal: Refusal | undefined): Fault | undefined {
+  if (refusal === undefined) {
+    return undefined;
+  }
+  const place = /^\/populations\/(\d+)\/?(\w*)/.exec(refusal.field ?? '');
+  return { index: place ? Number(place[1]) : -1, field: place?.[2] ?? '', words: refusal.message };
+}
+
+function Stray({ hosts }: { hosts: Schemas['HostList'] }) {
+  return (
+    <p>
+      {count(hosts.count, 'host')}
+      {hosts.count > 0 && (
+        <>
+          : <HostNames hosts={hosts} most={8} />
+        </>
+      )}
+      .{hosts.count > 0 && <span className="mid"> Include them by name, or widen a condition.</span>}
+    </p>
+  );
+}
+
+interface RungProps {
+  population: Population;
+  number: number;
+  /** As it holds now; none if it is new. */
+  known: Schemas['PopulationView'] | undefined;
+  /** As it would be, while something is worded. */
+  counts: Schemas['PopulationCount'] | undefined;
+  current: boolean;
+  open: boolean;
+  analyst: boolean;
+  traits: Schemas['TraitView'][];
+  suggested: string[];
+  fault: Fault | undefined;
+  now: Date;
+  point: () => void;
+  begin: () => void;
+  finish: () => void;
+  change: (part: Partial<Population>) => void;
+  remove: () => void;
+  shift: (by: 1 | -1) => void;
+}
+
+function Rung({ population: p, number, known, counts, current, open, analyst, fault, now, ...act }: RungProps) {
+  const hosts = counts?.hosts ?? known?.hosts;
+  const overlaps = counts?.overlaps ?? known?.overlaps;
+  const includes = p.includes ?? [];
+  const excludes = p.excludes ?? [];
+  const protectedHosts = p.protected ?? [];
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys do the same for the whole list
+    <section className={current ? 'population current' : 'population'} aria-current={current} aria-label={p.name} onClick={act.point}>
+      <span className="serif strong mid" style={{ fontSize: 17 }}>
+        {number}
+      </span>
+      <div className="prose">
+        {open ? (
+          <PopulationSentence population={p} traits={act.traits} suggested={act.suggested} fault={fault?.field} change={act.change} />
+        ) : (
+          <>
+            <h2 style={{ fontSize: 17 }}>{p.name}</h2>
+            <p>
+              {hosts === undefined ? 'Hosts' : count(hosts, 'host')}
+              {counts?.before !== undefined && counts.before !== counts.hosts && <span className="mid"> ({counts.before} now)</span>} where{' '}
+              <b>{p.predicate}</b>
+              {includes.length > 0 && `, and ${includes.join(', ')}`}
+              {excludes.length > 0 && `, but not ${excludes.join(', ')}`}.
+              {protectedHosts.length > 0 && (
+                <>
+                  {' '}
+                  {protectedHosts.join(', ')} {protectedHosts.length === 1 ? 'is' : 'are'} <Term name="protected">protected</Term>.
+                </>
+              )}
+            </p>
+            <p>
+              {ruleWords(p.rule)} <span className="mid">{example(p, now)}</span>
+            </p>
+            <p className="rungfacts">
+              <Term name="tier">Tier {p.tier}</Term>, {TIERS[p.tier]} · {p.owner ? `owner ${p.owner}` : 'no owner named'} ·{' '}
+              {p.timeZone ?? 'UTC'} · takes updates from <Term name="supply">{p.supply ? p.supply : 'anywhere'}</Term> · reports every{' '}
+              {count(p.checkInHours ?? 24, 'hour')}
+              {known !== undefined && known.unknown > 0 && ` · ${count(known.unknown, 'host')} unknown`}
+            </p>
+            {overlaps !== undefined && overlaps.count > 0 && (
+              <p className="rungfacts">
+                {count(overlaps.count, 'host')} {overlaps.count === 1 ? 'matches' : 'match'} a population further down too:{' '}
+                <HostNames hosts={overlaps} />
+              </p>
+            )}
+          </>
+        )}
+        {analyst && current && (
+          <div className="rungacts">
+            <button type="button" className="plain link" onClick={open ? act.finish : act.begin}>
+              {open ? 'Done' : 'Change'}
+            </button>
+            <button type="button" className="plain link" onClick={() => act.shift(-1)}>
+              Higher
+            </button>
+            <button type="button" className="plain link" onClick={() => act.shift(1)}>
+              Lower
+            </button>
+            <button type="button" className="plain link" onClick={act.remove}>
+              Leave out
+            </button>
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** "A High security update published now would be offered Wed 9 Dec." */
+function example(p: Population, now: Date): string {
+  const offer = offerFor(p.rule, 'security', 'high');
+  if (offer === 'never') {
+    return 'A High security update published now would wait for a verdict.';
+  }
+  return `A High security update published now would be offered ${offer === 0 ? 'at once' : day(new Date(now.getTime() + offer * 86_400_000), now, p.timeZone ?? 'Z')}.`;
+}
+
+/** Ladders that held before; one that is chosen is worded, not saved. */
+function EarlierLadders({ load, now }: { load: (ladder: Ladder) => void; now: Date }) {
+  const [asked, setAsked] = useState(false);
+  const versions = useLadderVersions(asked);
+  const { message } = App.useApp();
+  const fetchOne = async (number: number) => {
+    const answer = await fetch(`/api/documents/${number}/content`);
+    if (answer.ok) {
+      load((await answer.json()) as Ladder);
+    } else {
+      message.error('This ladder could not be read; nothing was changed.');
+    }
+  };
+  const items = (versions.data ?? []).map((version, index) => ({
+    key: version.number,
+    label: `${index === 0 ? 'since' : 'from'} ${dayTime(version.since, now)}, ${version.author}`,
+    disabled: index === 0,
+  }));
+  return (
+    <Dropdown trigger={['click']} onOpenChange={setAsked} menu={{ items, onClick: ({ key }) => void fetchOne(Number(key)) }}>
+      <button type="button" className="plain link">
+        Earlier ladders
+      </button>
+    </Dropdown>
+  );
 }

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { ruleWords } from '../places/Populations';
 import { bytes, chainWords, docketTitle, findingWords, markOf, names, needsJudgement, ratingWords, reasonWords, whyNow } from './sentences';
 
 const now = new Date('2026-11-24T04:56:00Z');
@@ -100,19 +99,5 @@ describe('small words', () => {
   });
   it('sizes', () => {
     expect([500, 3_100_000, 680_000_000, 4_200_000_000].map(bytes)).toEqual(['500 bytes', '3.1 MB', '680 MB', '4.2 GB']);
-  });
-  it('words a standing rule', () => {
-    expect(
-      ruleWords({
-        lines: [
-          { kinds: ['UPGRADE'], ratings: [] },
-          { kinds: [], ratings: ['CRITICAL', 'HIGH'], delayDays: 5 },
-        ],
-        otherwiseDays: 1,
-      }),
-    ).toBe(
-      'An upgrade update is never offered without a verdict; an update rated Critical or High is offered 5 days after publication; every other one is offered 1 day after publication.',
-    );
-    expect(ruleWords({ lines: [], otherwiseDays: 0 })).toBe('An update is offered at once.');
   });
 });

@@ -68,7 +68,7 @@ public final class TestFleet {
 
     /** A tier 2 population that offers everything after {@code delayDays}. */
     public static Population population(String id, String predicate, int delayDays) {
-        return new Population(id, id, Predicates.parse(predicate), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(),
+        return new Population(id, id, Predicates.parse(predicate), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
                 new StandingRule(List.of(), StandingRule.Offer.afterDays(delayDays)));
     }
 

@@ -33,7 +33,8 @@ import tools.jackson.databind.JsonNode;
 /** What was acknowledged is there, whatever happens to the process or the disk. */
 class DurabilityTest {
 
-    private static final int KILLS = 20;
+    /** Each costs the start of a program; {@code ./lucid bench} kills more often. */
+    private static final int KILLS = Integer.getInteger("lucid.kills", 6);
     private static final Random RANDOM = new Random(20261124);
 
     @TempDir

@@ -12,6 +12,7 @@ import java.util.Set;
  * @param excludes names of hosts that do not, whatever the predicate says
  * @param tier what an outage of one host costs: 1 (costliest to lose) to 4
  * @param protectedHosts names of hosts that are never drawn into a sample
+ * @param supply from where its hosts should take updates; none: nobody says
  * @param rhythm how often its hosts report; none: {@link Host#DEFAULT_RHYTHM}
  */
 public record Population(
@@ -24,6 +25,7 @@ public record Population(
         String owner,
         Set<String> protectedHosts,
         ZoneId zone,
+        Optional<String> supply,
         Optional<Duration> rhythm,
         StandingRule rule) {
 
@@ -35,6 +37,11 @@ public record Population(
         includes.stream().filter(excludes::contains).sorted().findFirst().ifPresent(host -> {
             throw new IllegalArgumentException(id + " both includes and excludes " + host);
         });
+    }
+
+    /** True if the host tells that it takes updates from elsewhere than it should. */
+    public boolean isOnAnotherSupply(Host host) {
+        return supply.isPresent() && host.supply().filter(real -> !real.equals(supply.get())).isPresent();
     }
 
     public boolean matches(Host host) {

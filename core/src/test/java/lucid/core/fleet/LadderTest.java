@@ -36,7 +36,7 @@ class LadderTest {
     @Test
     void includesAndExcludesGoOverThePredicate() {
         Population bench = new Population("bench", "Bench", Predicates.parse("role = bench"), Set.of("host-5"), Set.of("host-6"), 4, "", Set.of(),
-                ZoneOffset.UTC, Optional.empty(), NEVER);
+                ZoneOffset.UTC, Optional.empty(), Optional.empty(), NEVER);
         assertThat(bench.matches(host(5, "kiosk", "K1"))).isTrue();
         assertThat(bench.matches(host(6, "bench", "K1"))).isFalse();
     }
@@ -78,9 +78,9 @@ class LadderTest {
     void refusesContradictions() {
         assertThatThrownBy(() -> new Ladder(List.of(BENCH, BENCH), NEVER)).hasMessageContaining("two populations are called bench");
         assertThatThrownBy(() -> new Population("p", "P", Predicates.parse("a is set"), Set.of("h"), Set.of("h"), 1, "", Set.of(), ZoneOffset.UTC,
-                Optional.empty(), NEVER)).hasMessageContaining("both includes and excludes h");
+                Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("both includes and excludes h");
         assertThatThrownBy(() -> new Population("p", "P", Predicates.parse("a is set"), Set.of(), Set.of(), 5, "", Set.of(), ZoneOffset.UTC,
-                Optional.empty(), NEVER)).hasMessageContaining("tier");
+                Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("tier");
     }
 
     @Test

@@ -12,6 +12,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Predicate;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
@@ -58,15 +59,25 @@ public final class PopulationsReader implements JsonReader {
         return new Population(
                 item.get("id").line(),
                 item.get("name").line(),
-                item.get("predicate").as(Predicates::parse),
+                predicate(item.get("predicate")),
                 hosts(item.get("includes")),
                 hosts(item.get("excludes")),
                 item.get("tier").node().intValue(),
                 item.get("owner").optionalText().orElse(""),
                 hosts(item.get("protected")),
                 item.get("timeZone").exists() ? item.get("timeZone").<ZoneId>as(ZoneId::of) : ZoneOffset.UTC,
+                item.get("supply").optionalText(),
                 item.get("checkInHours").exists() ? Optional.of(Duration.ofHours(item.get("checkInHours").node().intValue())) : Optional.empty(),
                 rule(item.get("rule")));
+    }
+
+    /** May be longer than what is one line elsewhere. */
+    private static Predicate predicate(JsonPlace place) {
+        try {
+            return Predicates.parse(place.text());
+        } catch (IllegalArgumentException e) {
+            throw place.refused(e.getMessage());
+        }
     }
 
     private static Set<String> hosts(JsonPlace list) {

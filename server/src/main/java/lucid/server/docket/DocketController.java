@@ -15,8 +15,8 @@ import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
 import lucid.core.fleet.Trait;
+import lucid.core.fleet.Predicate;
 import lucid.core.ruling.Answer;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.Holding;
@@ -42,6 +42,7 @@ import lucid.server.views.CaseVersions;
 import lucid.server.views.Views.FindingView;
 import lucid.server.views.Views.HoldingView;
 import lucid.server.views.Views.StateCounts;
+import lucid.server.views.Views.TraitView;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
@@ -151,8 +152,6 @@ class DocketController {
 
     record AnswerView(long number, String author, Instant given, Optional<Instant> takenBack) {}
 
-    record TraitView(String name, Trait.Type type) {}
-
     /**
      * @param version the ETag of the case: what a verdict names in If-Match, so that nobody decides over what another decided meanwhile
      * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
@@ -182,7 +181,7 @@ class DocketController {
                 reversed(picture.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
                 reversed(picture.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> view(e, now))),
                 reversed(picture.decisions().answersOn(id).stream().map(a -> new AnswerView(a.number(), a.author(), a.given(), a.takenBack()))),
-                picture.fleet().traitTypes().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue())).toList()));
+                TraitView.all(picture.fleet())));
     }
 
     private static <T> List<T> reversed(Stream<T> items) {

@@ -121,6 +121,10 @@ public interface DocumentMapper {
     @Select("select revision from document_part where format = #{format} and subject = #{subject} order by document desc limit 1")
     Optional<String> newestRevision(@Param("format") Format format, @Param("subject") String subject);
 
+    /** Every ladder that has held, the newest first. */
+    @Select("select number, received as since, sender as author from document where outcome = 'TAKEN' and format = 'POPULATIONS' order by number desc")
+    List<LadderDocuments.Kept> ladders();
+
     /** Documents of updates and populations that were taken, in their order. */
     @Select("""
             select number, received, namespace, distro from document

@@ -1,35 +1,53 @@
 package lucid.server.populations;
 
+import java.security.Principal;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.Fleet;
-import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
+import lucid.core.ruling.Answer;
+import lucid.core.ruling.LadderChange;
+import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.formats.populations.PopulationsWriter;
 import lucid.server.access.Sight;
+import lucid.server.intake.LadderDocuments;
+import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.views.Views.HostList;
+import lucid.server.views.Views.TraitView;
 import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.MediaType;
 import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The ladder, to be read. It comes in as one document. */
+/** The ladder: read, worded anew with its consequence, and saved. */
 @RestController
 @RequestMapping("/api/populations")
 class PopulationsController {
 
     private final State state;
+    private final PopulationsService service;
+    private final LadderDocuments documents;
     private final Clock clock;
 
-    PopulationsController(State state, Clock clock) {
+    PopulationsController(State state, PopulationsService service, LadderDocuments documents, Clock clock) {
         this.state = state;
+        this.service = service;
+        this.documents = documents;
         this.clock = clock;
     }
 
@@ -40,25 +58,37 @@ class PopulationsController {
 
     /** @param overlaps hosts that a population below it matches too */
     record PopulationView(String id, String name, String predicate, List<String> includes, List<String> excludes, int tier, String owner, List<String> protectedHosts, String timeZone,
-            long checkInHours, RuleView rule, int hosts, int unknown, HostList overlaps) {}
+            Optional<String> supply, Optional<Long> checkInHours, RuleView rule, int hosts, int unknown, HostList overlaps) {}
 
-    record LadderView(List<PopulationView> populations, RuleView fleetRule, HostList inNoPopulation) {}
+    /**
+     * @param version what a change of it must name in If-Match
+     * @param traits those that a predicate may name
+     */
+    record LadderView(String version, List<PopulationView> populations, RuleView fleetRule, HostList inNoPopulation, List<TraitView> traits) {}
 
     @GetMapping
     LadderView ladder(Authentication caller) {
         Fleet fleet = state.picture().fleet();
         Sight sight = Sight.of(caller);
         RoaringBitmap unknown = fleet.unknownAt(clock.instant());
-        return new LadderView(fleet.ladder().populations().stream().filter(p -> sight.sees(p.id())).map(p -> view(p, fleet, unknown)).toList(), view(fleet.ladder().fleetRule()),
-                HostList.of(fleet, sight.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()));
+        return new LadderView(PopulationsService.version(fleet.ladder()), fleet.ladder().populations().stream().filter(p -> sight.sees(p.id())).map(p -> view(p, fleet, unknown)).toList(),
+                view(fleet.ladder().fleetRule()), HostList.of(fleet, sight.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()), TraitView.all(fleet));
     }
 
     private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown) {
         RoaringBitmap members = fleet.members(p.id());
-        RoaringBitmap overlaps = new RoaringBitmap();
-        fleet.hosts(members).filter(host -> !fleet.ladder().overlaps(host).isEmpty()).forEach(host -> overlaps.add(host.number()));
         return new PopulationView(p.id(), p.name(), p.predicate().toString(), sorted(p.includes()), sorted(p.excludes()), p.tier(), p.owner(), sorted(p.protectedHosts()), p.zone().getId(),
-                p.rhythm().orElse(Host.DEFAULT_RHYTHM).toHours(), view(p.rule()), members.getCardinality(), RoaringBitmap.andCardinality(members, unknown), HostList.of(fleet, overlaps));
+                p.supply(), p.rhythm().map(Duration::toHours), view(p.rule()), members.getCardinality(), RoaringBitmap.andCardinality(members, unknown), overlaps(p, fleet));
+    }
+
+    private static HostList overlaps(Population p, Fleet fleet) {
+        RoaringBitmap overlaps = new RoaringBitmap();
+        fleet.members(p.id()).forEach((int number) -> {
+            if (!fleet.ladder().overlaps(fleet.host(number)).isEmpty()) {
+                overlaps.add(number);
+            }
+        });
+        return HostList.of(fleet, overlaps);
     }
 
     private static RuleView view(StandingRule rule) {
@@ -68,5 +98,69 @@ class PopulationsController {
 
     private static List<String> sorted(Set<String> names) {
         return names.stream().sorted().toList();
+    }
+
+    /** The ladder as a document of the format populations-1, from which a changed one can be made. */
+    @GetMapping(path = "/document", produces = MediaType.APPLICATION_JSON_VALUE)
+    String document() {
+        return PopulationsWriter.write(state.picture().fleet().ladder());
+    }
+
+    /** Every ladder that has held, the newest first; the documents themselves are had as any other that came in. */
+    @GetMapping("/versions")
+    List<LadderDocuments.Kept> versions() {
+        return documents.all();
+    }
+
+    /** @param before hosts that it owns now; none if it is new */
+    record PopulationCount(String id, String name, Optional<Integer> before, int hosts, HostList overlaps) {}
+
+    /** Hosts that go from one population to another; none where it is no population. */
+    record MoveView(Optional<String> from, Optional<String> to, HostList hosts) {}
+
+    record VerdictChangeView(long number, VerdictType type, String update, String population, HostList gains, HostList loses) {}
+
+    /** An exception goes with its hosts, wherever they belong. */
+    record ExceptionKeptView(long number, Answer effect, String owner, HostList hosts) {}
+
+    record OfferChangeView(String update, String title, HostList offered, HostList withheld) {}
+
+    /**
+     * What another ladder would change.
+     *
+     * @param version that it has, or would have
+     */
+    record LadderChangeView(String version, List<PopulationCount> populations, HostList inNoPopulation, List<MoveView> moves, List<VerdictChangeView> verdicts, List<ExceptionKeptView> exceptions,
+            List<OfferChangeView> offers, List<String> warnings) {}
+
+    /** What a ladder, as a document of the format populations-1, would change; nothing is kept. */
+    @PostMapping("/previews")
+    LadderChangeView preview(@RequestBody String ladder) {
+        Picture picture = state.picture();
+        Ladder next = service.read(ladder, picture.fleet());
+        return view(service.change(picture, next), picture, next);
+    }
+
+    /** Puts a ladder in the place of the present one. */
+    @PutMapping
+    LadderChangeView save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+        Picture before = state.picture();
+        LadderChange change = service.save(ladder, ifMatch, who);
+        return view(change, before, state.picture().fleet().ladder());
+    }
+
+    private static LadderChangeView view(LadderChange change, Picture picture, Ladder next) {
+        Fleet fleet = picture.fleet();
+        Fleet after = fleet.with(next);
+        return new LadderChangeView(PopulationsService.version(next),
+                next.populations().stream().map(p -> new PopulationCount(p.id(), p.name(), fleet.ladder().find(p.id()).map(same -> fleet.members(same.id()).getCardinality()),
+                        after.members(p.id()).getCardinality(), overlaps(p, after))).toList(),
+                HostList.of(fleet, after.inNoPopulation()),
+                change.moves().stream().map(m -> new MoveView(m.from().map(Population::name), m.to().map(Population::name), HostList.of(fleet, m.hosts()))).toList(),
+                change.verdicts().stream().map(v -> new VerdictChangeView(v.verdict().number(), v.verdict().type(), v.verdict().updateId(),
+                        fleet.ladder().find(v.verdict().populationId()).map(Population::name).orElse(v.verdict().populationId()), HostList.of(fleet, v.gains()), HostList.of(fleet, v.loses()))).toList(),
+                change.exceptions().stream().map(e -> new ExceptionKeptView(e.exception().number(), e.exception().effect(), e.exception().owner(), HostList.of(fleet, e.hosts()))).toList(),
+                change.offers().stream().map(o -> new OfferChangeView(o.update().id(), o.update().title(), HostList.of(fleet, o.offered()), HostList.of(fleet, o.withheld()))).toList(),
+                PopulationsService.warnings(next, after));
     }
 }

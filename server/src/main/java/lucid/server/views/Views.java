@@ -9,6 +9,7 @@ import java.util.Optional;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.Trait;
 import lucid.core.ruling.Answer;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Finding;
@@ -29,6 +30,13 @@ public final class Views {
         public static StateCounts of(Map<CarriageState, Integer> counts) {
             return new StateCounts(counts.get(CarriageState.CARRIES), counts.get(CarriageState.RESTART_OUTSTANDING), counts.get(CarriageState.CLAIMED), counts.get(CarriageState.PARTLY),
                     counts.get(CarriageState.FAILED), counts.get(CarriageState.MISSING), counts.get(CarriageState.UNKNOWN), counts.get(CarriageState.NOT_APPLICABLE));
+        }
+    }
+
+    /** A trait that hosts have, which a predicate may name. */
+    public record TraitView(String name, Trait.Type type) {
+        public static List<TraitView> all(Fleet fleet) {
+            return fleet.traitTypes().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue())).toList();
         }
     }
 

@@ -1,0 +1,100 @@
+package lucid.core.ruling;
+
+import java.time.Instant;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.Carriages;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Population;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * The hosts that are not as they should be, by how they differ; a host may differ in several ways.
+ *
+ * @param forced for each update under a standing force, the hosts that still lack it
+ */
+public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced) {
+
+    /** How a host differs, the most pressing way first. */
+    public enum Way {
+        /** It lacks what a verdict forces. */
+        LACKS_FORCED,
+        /** Its last report is too old to tell its state. */
+        UNKNOWN,
+        /** An update asks for a restart that it has not had. */
+        RESTART_OUTSTANDING,
+        /** It takes updates from elsewhere than its population should. */
+        ANOTHER_SUPPLY,
+        IN_NO_POPULATION
+    }
+
+    public static Differences of(Carriages carriages, Decisions decisions, Instant at) {
+        Fleet fleet = carriages.fleet();
+        Map<Update, RoaringBitmap> forced = forced(carriages, decisions, at);
+        Map<Way, RoaringBitmap> hosts = new EnumMap<>(Way.class);
+        hosts.put(Way.LACKS_FORCED, forced.values().stream().reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b)));
+        hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
+        hosts.put(Way.RESTART_OUTSTANDING, restartOutstanding(carriages, at));
+        hosts.put(Way.ANOTHER_SUPPLY, onAnotherSupply(fleet));
+        hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());
+        return new Differences(hosts, forced);
+    }
+
+    private static Map<Update, RoaringBitmap> forced(Carriages carriages, Decisions decisions, Instant at) {
+        Map<Update, RoaringBitmap> forced = new HashMap<>();
+        for (String id : decisions.verdicts().stream().filter(v -> v.type() == VerdictType.FORCE && v.takenBack().isEmpty()).map(Verdict::updateId).collect(Collectors.toSet())) {
+            carriages.catalogue().update(id).ifPresent(update -> {
+                RoaringBitmap lacking = lackingThoughForced(update, carriages, decisions, at);
+                if (!lacking.isEmpty()) {
+                    forced.put(update, lacking);
+                }
+            });
+        }
+        return forced;
+    }
+
+    private static RoaringBitmap lackingThoughForced(Update update, Carriages carriages, Decisions decisions, Instant at) {
+        RoaringBitmap lacking = new RoaringBitmap();
+        Holdings.byPopulation(update, carriages.of(update, at), carriages.fleet(), decisions, carriages.fleet().all(), at).stream()
+                .filter(holding -> holding.finding().due().isPresent())
+                .forEach(holding -> lacking.or(holding.hosts()));
+        return lacking;
+    }
+
+    private static RoaringBitmap restartOutstanding(Carriages carriages, Instant at) {
+        RoaringBitmap outstanding = new RoaringBitmap();
+        carriages.catalogue().updates().stream().filter(update -> update.restart() == RestartNeed.HOST)
+                .forEach(update -> outstanding.or(carriages.of(update, at).in(CarriageState.RESTART_OUTSTANDING)));
+        return outstanding;
+    }
+
+    private static RoaringBitmap onAnotherSupply(Fleet fleet) {
+        RoaringBitmap elsewhere = new RoaringBitmap();
+        for (Population population : fleet.ladder().populations()) {
+            if (population.supply().isPresent()) {
+                fleet.members(population.id()).forEach((int number) -> {
+                    if (population.isOnAnotherSupply(fleet.host(number))) {
+                        elsewhere.add(number);
+                    }
+                });
+            }
+        }
+        return elsewhere;
+    }
+
+    /** Every host that differs in any way. */
+    public RoaringBitmap any() {
+        return hosts.values().stream().reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b));
+    }
+
+    /** The hosts that differ in one way, or in any. */
+    public RoaringBitmap in(Optional<Way> way) {
+        return way.map(w -> hosts.get(w).clone()).orElseGet(this::any);
+    }
+}

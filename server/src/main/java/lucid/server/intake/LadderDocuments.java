@@ -1,0 +1,45 @@
+package lucid.server.intake;
+
+import java.nio.charset.StandardCharsets;
+import java.security.Principal;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.core.fleet.Ladder;
+import lucid.formats.Format;
+import lucid.formats.ReadingHints;
+import lucid.formats.populations.PopulationsWriter;
+import lucid.server.intake.DocumentMapper.NewDocument;
+import lucid.server.intake.DocumentMapper.Outcome;
+import lucid.server.web.Digests;
+import org.springframework.stereotype.Component;
+
+/** A ladder that is changed here is kept as one that came in: as a document, so that every earlier one can be had again. */
+@Component
+public class LadderDocuments {
+
+    private final DocumentMapper documents;
+    private final Clock clock;
+
+    LadderDocuments(DocumentMapper documents, Clock clock) {
+        this.documents = documents;
+        this.clock = clock;
+    }
+
+    /** @param number of the document, whose content can be had */
+    public record Kept(long number, Instant since, String author) {}
+
+    /** Within {@link lucid.server.state.State#write}. */
+    public void keep(Ladder ladder, Principal author) {
+        byte[] content = PopulationsWriter.write(ladder).getBytes(StandardCharsets.UTF_8);
+        documents.add(new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.TAKEN, author.getName(),
+                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content));
+    }
+
+    /** The newest first. */
+    public List<Kept> all() {
+        return documents.ladders();
+    }
+}

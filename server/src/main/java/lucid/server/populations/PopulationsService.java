@@ -1,0 +1,134 @@
+package lucid.server.populations;
+
+import java.nio.charset.StandardCharsets;
+import java.security.Principal;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.PredicateSyntaxException;
+import lucid.core.fleet.Predicates;
+import lucid.core.ruling.LadderChange;
+import lucid.formats.Content;
+import lucid.formats.Documents;
+import lucid.formats.Problem;
+import lucid.formats.ReadingHints;
+import lucid.formats.RefusedDocumentException;
+import lucid.formats.populations.PopulationsWriter;
+import lucid.server.intake.LadderDocuments;
+import lucid.server.record.RecordEntry;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.web.Digests;
+import lucid.server.web.ETags;
+import lucid.server.web.ProblemException;
+import org.springframework.stereotype.Service;
+
+/** Reads a ladder as it is worded, tells what it would change, and puts it in the place of the present one. */
+@Service
+class PopulationsService {
+
+    private static final int MOST_WARNINGS = 50;
+
+    private final State state;
+    private final LadderDocuments documents;
+    private final Clock clock;
+
+    PopulationsService(State state, LadderDocuments documents, Clock clock) {
+        this.state = state;
+        this.documents = documents;
+        this.clock = clock;
+    }
+
+    /** The version of a ladder: another one as soon as anything in it is. */
+    static String version(Ladder ladder) {
+        return ETags.of(Digests.sha256(PopulationsWriter.write(ladder)).substring(0, 16));
+    }
+
+    /**
+     * @param document of the format populations-1
+     * @throws ProblemException naming the place in the document
+     */
+    Ladder read(String document, Fleet fleet) {
+        try {
+            if (!(Documents.read(document.getBytes(StandardCharsets.UTF_8), ReadingHints.none(clock.instant())).content() instanceof Content.OfPopulations populations)) {
+                throw ProblemException.badField("format", "expected a document of the format populations-1");
+            }
+            requireKnownTypes(populations.ladder(), fleet);
+            return populations.ladder();
+        } catch (RefusedDocumentException e) {
+            Problem first = e.problems().get(0);
+            throw ProblemException.badField(first.place(), first.reason());
+        }
+    }
+
+    private static void requireKnownTypes(Ladder ladder, Fleet fleet) {
+        for (int i = 0; i < ladder.populations().size(); i++) {
+            try {
+                Predicates.parse(ladder.populations().get(i).predicate().toString(), fleet.traitTypes());
+            } catch (PredicateSyntaxException e) {
+                throw ProblemException.badField("/populations/" + i + "/predicate", e.getMessage());
+            }
+        }
+    }
+
+    LadderChange change(Picture picture, Ladder next) {
+        return LadderChange.of(picture.carriages(), picture.decisions(), next, clock.instant());
+    }
+
+    /** Names in the ladder that no host has, and populations that own nobody; none of them is wrong for sure. */
+    static List<String> warnings(Ladder ladder, Fleet after) {
+        List<String> warnings = new ArrayList<>();
+        for (Population population : ladder.populations()) {
+            Stream.of(population.includes(), population.excludes(), population.protectedHosts()).flatMap(names -> names.stream().sorted())
+                    .filter(name -> after.host(name).isEmpty())
+                    .forEach(name -> warnings.add(population.name() + " names " + name + ", which has not reported."));
+            if (after.members(population.id()).isEmpty()) {
+                warnings.add(population.name() + " owns no host.");
+            }
+        }
+        return warnings.size() <= MOST_WARNINGS ? warnings : List.copyOf(warnings.subList(0, MOST_WARNINGS));
+    }
+
+    /** @param ifMatch version of the ladder from which this one was made, or null */
+    LadderChange save(String document, String ifMatch, Principal who) {
+        return state.write(picture -> {
+            Ladder next = read(document, picture.fleet());
+            ETags.require(ifMatch, version(picture.fleet().ladder()), "somebody else changed the populations meanwhile; look at them again before you save");
+            LadderChange change = change(picture, next);
+            documents.keep(next, who);
+            state.record(RecordEntry.Kind.POPULATIONS, "", who, sentence(picture.fleet().ladder(), next, change));
+            return new State.Written<>(picture.with(next), change);
+        });
+    }
+
+    private static String sentence(Ladder before, Ladder next, LadderChange change) {
+        List<String> parts = new ArrayList<>();
+        named(next, before).ifPresent(names -> parts.add("added " + names));
+        named(before, next).ifPresent(names -> parts.add("removed " + names));
+        String changed = next.populations().stream().filter(p -> before.find(p.id()).filter(other -> !other.equals(p)).isPresent()).map(Population::name).collect(Collectors.joining(", "));
+        if (!changed.isEmpty()) {
+            parts.add("changed " + changed);
+        }
+        if (!next.fleetRule().equals(before.fleetRule())) {
+            parts.add("changed the fleet's rule");
+        }
+        if (parts.isEmpty()) {
+            parts.add("put in another order");
+        }
+        String moves = change.moves().stream()
+                .map(m -> m.hosts().getCardinality() + " from " + m.from().map(Population::name).orElse("none") + " to " + m.to().map(Population::name).orElse("none"))
+                .collect(Collectors.joining(", "));
+        return "Populations: " + String.join(", ", parts) + "; " + (moves.isEmpty() ? "no host moved." : "hosts moved: " + moves + ".");
+    }
+
+    /** Names of the populations that are in one ladder and not in the other. */
+    private static Optional<String> named(Ladder in, Ladder notIn) {
+        return Optional.of(in.populations().stream().filter(p -> notIn.find(p.id()).isEmpty()).map(Population::name).collect(Collectors.joining(", "))).filter(names -> !names.isEmpty());
+    }
+}

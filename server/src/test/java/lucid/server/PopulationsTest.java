@@ -1,0 +1,91 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.Map;
+import lucid.server.LucidServer.Answer;
+import lucid.server.LucidServer.Client;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+class PopulationsTest {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    private static final JsonMapper JSON = new JsonMapper();
+
+    @BeforeAll
+    static void someHosts() {
+        SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS, "n.json", Examples.notice("POP-1", "1", "2.0")));
+        SERVER.machine().report(Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")).getBytes());
+    }
+
+    private static String document() {
+        return SERVER.analyst().get("/api/populations/document").text();
+    }
+
+    private static Map<String, ?> map(String document) {
+        return JSON.readValue(document, Map.class);
+    }
+
+    private static String version() {
+        return SERVER.analyst().get("/api/populations").json().path("version").asString();
+    }
+
+    @Test
+    void aChangeIsPreviewedSavedRecordedAndTakenBack() {
+        Client analyst = SERVER.analyst();
+        analyst.post("/api/verdicts", Map.of("update", "POP-1", "revision", "1", "type", "BLOCK", "populations", List.of("kiosks"), "until", "2027-01-31", "reasons", List.of("UNTESTED")));
+        String before = document();
+        String changed = before.replace("\"predicate\" : \"role = kiosk\"", "\"predicate\" : \"role = kiosk\", \"includes\": [\"odd-1\", \"ksk-9\"], \"excludes\": [\"ksk-2\"]");
+        JsonNode preview = analyst.post("/api/populations/previews", map(changed)).json();
+        assertThat(preview.path("moves").toString()).contains("ksk-2", "odd-1").doesNotContain("off-1");
+        assertThat(preview.path("verdicts").get(0).path("gains").path("names").toString()).isEqualTo("[\"odd-1\"]");
+        assertThat(preview.path("verdicts").get(0).path("loses").path("names").toString()).isEqualTo("[\"ksk-2\"]");
+        assertThat(preview.path("warnings").toString()).contains("Ticket kiosks names ksk-9, which has not reported.");
+        assertThat(document()).as("nothing is saved unseen").isEqualTo(before);
+
+        String version = version();
+        assertThat(analyst.put("/api/populations", version, map(changed)).status()).isEqualTo(200);
+        assertThat(analyst.get("/api/populations").json().path("populations").get(0).path("includes").toString()).isEqualTo("[\"ksk-9\",\"odd-1\"]");
+        assertThat(analyst.get("/api/record?kind=POPULATIONS").text()).contains("Populations: changed Ticket kiosks; hosts moved: 1 from Ticket kiosks to none, 1 from none to Ticket kiosks.");
+        Answer stale = analyst.put("/api/populations", version, map(before));
+        assertThat(stale.status()).isEqualTo(412);
+        assertThat(stale.text()).contains("somebody else changed the populations meanwhile");
+
+        JsonNode versions = analyst.get("/api/populations/versions").json();
+        assertThat(versions.get(0).path("author").asString()).isEqualTo("M. Aldane");
+        assertThat(analyst.put("/api/populations", version(), map(before)).status()).isEqualTo(200);
+        assertThat(document()).isEqualTo(before);
+        assertThat(analyst.get("/api/populations/versions").json()).hasSize(versions.size() + 1);
+    }
+
+    @Test
+    void whatIsSavedIsThereAfterARestart() {
+        String changed = document().replace("Office desktops", "Desktops of the office");
+        assertThat(SERVER.analyst().put("/api/populations", null, map(changed)).status()).isEqualTo(200);
+        SERVER.restart();
+        assertThat(document()).isEqualTo(changed);
+        SERVER.analyst().put("/api/populations", null, map(changed.replace("Desktops of the office", "Office desktops")));
+    }
+
+    @Test
+    void faultsNameThePlace() {
+        Client analyst = SERVER.analyst();
+        JsonNode predicate = analyst.post("/api/populations/previews", map(document().replace("role = desktop", "role =="))).json();
+        assertThat(predicate.path("field").asString()).isEqualTo("/populations/1/predicate");
+        assertThat(predicate.path("detail").asString()).contains("at character");
+        JsonNode type = analyst.post("/api/populations/previews", map(document().replace("role = desktop", "spool_free_mb = low"))).json();
+        assertThat(type.path("field").asString()).isEqualTo("/populations/1/predicate");
+        JsonNode tier = analyst.post("/api/populations/previews", map(document().replace("\"tier\" : 3", "\"tier\" : 7"))).json();
+        assertThat(tier.path("field").asString()).isEqualTo("/populations/1/tier");
+        JsonNode both = analyst.post("/api/populations/previews", map(document().replace("\"tier\" : 3", "\"tier\" : 3, \"includes\": [\"a\"], \"excludes\": [\"a\"]"))).json();
+        assertThat(both.path("detail").asString()).contains("desktops both includes and excludes a");
+        assertThat(analyst.post("/api/populations/previews", Map.of("format", "update-notice-1")).status()).isEqualTo(422);
+    }
+}

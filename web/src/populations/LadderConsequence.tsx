@@ -1,0 +1,118 @@
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { Schemas } from '../api/client';
+import { HostNames } from '../frame/HostNames';
+import { Mark } from '../look/Mark';
+import { count } from '../words/dates';
+
+type Change = Schemas['LadderChangeView'];
+
+/** What a ladder that is being worded would change: who moves, and what these hosts gain and lose. */
+export function LadderConsequence({ change }: { change: Change }) {
+  const { moves, verdicts, exceptions, offers, warnings } = change;
+  return (
+    <div className="consequence">
+      <Part title={moved(change) === 0 ? 'No host moves' : `${count(moved(change), 'host')} ${moved(change) === 1 ? 'moves' : 'move'}`}>
+        {moves.map((move) => (
+          <li key={`${move.from} ${move.to}`}>
+            {count(move.hosts.count, 'host')} from <b>{move.from ?? 'no population'}</b> to <b>{move.to ?? 'no population'}</b>:{' '}
+            <HostNames hosts={move.hosts} />
+          </li>
+        ))}
+      </Part>
+      <Part
+        title={
+          verdicts.length === 0
+            ? 'No verdict gains or loses hosts'
+            : `${count(verdicts.length, 'verdict')} ${verdicts.length === 1 ? 'gains or loses' : 'gain or lose'} hosts`
+        }
+      >
+        {verdicts.map((verdict) => (
+          <li key={verdict.number}>
+            <Mark name={verdict.type} /> <Link to={`/cases/${encodeURIComponent(verdict.update)}`}>{verdict.update}</Link> for{' '}
+            {verdict.population}
+            {verdict.gains.count > 0 && (
+              <>
+                {' '}
+                gains {count(verdict.gains.count, 'host')}: <HostNames hosts={verdict.gains} />
+              </>
+            )}
+            {verdict.gains.count > 0 && verdict.loses.count > 0 && ','}
+            {verdict.loses.count > 0 && (
+              <>
+                {' '}
+                loses {count(verdict.loses.count, 'host')}: <HostNames hosts={verdict.loses} />
+              </>
+            )}
+          </li>
+        ))}
+      </Part>
+      <Part
+        title={
+          exceptions.length === 0
+            ? 'No exception gains or loses hosts'
+            : `No exception gains or loses hosts; ${exceptions.length === 1 ? 'one goes' : `${exceptions.length} go`} along with hosts that move`
+        }
+      >
+        {exceptions.map((exception) => (
+          <li key={exception.number}>
+            no. {exception.number} of {exception.owner} stays with <HostNames hosts={exception.hosts} />
+          </li>
+        ))}
+      </Part>
+      <Part
+        title={
+          offers.length === 0 ? 'No update is offered otherwise than now' : `${count(offers.length, 'update')} offered otherwise than now`
+        }
+      >
+        {offers.map((offer) => (
+          <li key={offer.update}>
+            <Link to={`/cases/${encodeURIComponent(offer.update)}`}>{offer.title}</Link>
+            {offer.offered.count > 0 && (
+              <>
+                {' '}
+                offered to {count(offer.offered.count, 'host')}: <HostNames hosts={offer.offered} most={2} />
+              </>
+            )}
+            {offer.offered.count > 0 && offer.withheld.count > 0 && ','}
+            {offer.withheld.count > 0 && (
+              <>
+                {' '}
+                withheld from {count(offer.withheld.count, 'host')}: <HostNames hosts={offer.withheld} most={2} />
+              </>
+            )}
+          </li>
+        ))}
+      </Part>
+      {warnings.length > 0 && (
+        <Part title="Look again">
+          {warnings.map((warning) => (
+            <li key={warning}>{warning}</li>
+          ))}
+        </Part>
+      )}
+    </div>
+  );
+}
+
+function Part({ title, children }: { title: string; children: ReactNode[] }) {
+  return (
+    <section>
+      <h3 style={{ fontSize: 14 }}>{title}</h3>
+      {children.length > 0 && <ul className="problems ink">{children}</ul>}
+    </section>
+  );
+}
+
+export function moved(change: Change): number {
+  return change.moves.reduce((sum, move) => sum + move.hosts.count, 0);
+}
+
+/** What the button says: the effect. */
+export function effect(change: Change): string {
+  const hosts = moved(change);
+  if (hosts > 0) {
+    return `Save: ${count(hosts, 'host')} ${hosts === 1 ? 'moves' : 'move'}`;
+  }
+  return change.offers.length > 0 ? `Save: ${count(change.offers.length, 'update')} offered otherwise` : 'Save: no host moves';
+}

@@ -1,0 +1,101 @@
+import { InputNumber, Select } from 'antd';
+import type { Offer, Rule, RuleLine } from './ladder';
+
+const KINDS = ['security', 'bugfix', 'enhancement', 'cumulative', 'upgrade', 'driver', 'firmware', 'content'];
+const RATINGS = ['critical', 'high', 'medium', 'low', 'none', 'unrated'];
+
+const options = (words: string[]) => words.map((word) => ({ value: word, label: word }));
+
+interface Props {
+  /** Whose rule it is, for who hears the page. */
+  of: string;
+  rule: Rule;
+  change: (rule: Rule) => void;
+}
+
+/** A standing rule in words, its parts to be changed in place. */
+export function RuleSentence({ of, rule, change }: Props) {
+  const lines = rule.lines ?? [];
+  const setLine = (at: number, part: Partial<RuleLine>) =>
+    change({ ...rule, lines: lines.map((line, i) => (i === at ? { ...line, ...part } : line)) });
+  return (
+    <div>
+      {lines.map((line, at) => (
+        <div key={at}>
+          An update of{' '}
+          <Select
+            aria-label={`${of}, rule ${at + 1}: kinds`}
+            mode="multiple"
+            variant="borderless"
+            style={{ minWidth: 84 }}
+            popupMatchSelectWidth={false}
+            placeholder="any kind"
+            value={line.kinds ?? []}
+            options={options(KINDS)}
+            onChange={(kinds) => setLine(at, { kinds })}
+          />{' '}
+          rated{' '}
+          <Select
+            aria-label={`${of}, rule ${at + 1}: ratings`}
+            mode="multiple"
+            variant="borderless"
+            style={{ minWidth: 84 }}
+            popupMatchSelectWidth={false}
+            placeholder="anything"
+            value={line.ratings ?? []}
+            options={options(RATINGS)}
+            onChange={(ratings) => setLine(at, { ratings })}
+          />{' '}
+          <Delay
+            label={`${of}, rule ${at + 1}: days`}
+            offer={line.offerAfterDays}
+            change={(offerAfterDays) => setLine(at, { offerAfterDays })}
+          />{' '}
+          <button
+            type="button"
+            className="plain link mid"
+            style={{ fontSize: 13 }}
+            onClick={() => change({ ...rule, lines: lines.filter((_, i) => i !== at) })}
+          >
+            leave out
+          </button>
+        </div>
+      ))}
+      <div>
+        {lines.length === 0 ? 'Every update' : 'Every other one'}{' '}
+        <Delay label={`${of}, otherwise: days`} offer={rule.otherwise} change={(otherwise) => change({ ...rule, otherwise })} />{' '}
+        <button
+          type="button"
+          className="plain link mid"
+          style={{ fontSize: 13 }}
+          onClick={() => change({ ...rule, lines: [...lines, { kinds: ['security'], ratings: ['critical', 'high'], offerAfterDays: 7 }] })}
+        >
+          add a line
+        </button>
+      </div>
+    </div>
+  );
+}
+
+/** Days from publication to the offer; left empty: never without a verdict. */
+function Delay({ label, offer, change }: { label: string; offer: Offer; change: (offer: Offer) => void }) {
+  return (
+    <>
+      {offer === 'never' ? 'is offered' : 'is offered after'}{' '}
+      <InputNumber
+        aria-label={label}
+        variant="borderless"
+        className="part"
+        min={0}
+        max={365}
+        precision={0}
+        controls={false}
+        placeholder="never"
+        style={{ width: offer === 'never' ? 56 : 40 }}
+        value={offer === 'never' ? null : offer}
+        onChange={(days) => change(days === null ? 'never' : days)}
+      />{' '}
+      {offer === 'never' ? 'without a verdict' : offer === 1 ? 'day' : 'days'}
+    </>
+  );
+}

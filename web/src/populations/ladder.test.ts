@@ -1,0 +1,68 @@
+import { describe, expect, it } from 'vitest';
+import { changedAt, documentOf, type Ladder, movedBy, offerFor, ruleOf, ruleWords, unfinished, withNew, without } from './ladder';
+
+const ladder: Ladder = {
+  format: 'populations-1',
+  fleetRule: { otherwise: 30 },
+  populations: [
+    { id: 'a', name: 'A', predicate: 'role = a', includes: [], owner: '', tier: 1, rule: { lines: [], otherwise: 0 } },
+    { id: 'b', name: 'B', predicate: 'role = b', includes: ['h1'], tier: 2, rule: { otherwise: 'never' } },
+  ],
+};
+
+const order = (of: Ladder) => of.populations.map((p) => p.id).join(' ');
+
+describe('a ladder that is worded', () => {
+  it('is sent without what is empty', () => {
+    expect(JSON.parse(documentOf(ladder))).toEqual({
+      format: 'populations-1',
+      fleetRule: { otherwise: 30 },
+      populations: [
+        { id: 'a', name: 'A', predicate: 'role = a', tier: 1, rule: { otherwise: 0 } },
+        { id: 'b', name: 'B', predicate: 'role = b', includes: ['h1'], tier: 2, rule: { otherwise: 'never' } },
+      ],
+    });
+  });
+  it('changes order and stops at its ends', () => {
+    expect(order(movedBy(ladder, 0, 1))).toBe('b a');
+    expect(order(movedBy(ladder, 1, -1))).toBe('b a');
+    expect(order(movedBy(ladder, 0, -1))).toBe('a b');
+    expect(order(movedBy(ladder, 1, 1))).toBe('a b');
+    expect(order(ladder)).toBe('a b');
+  });
+  it('gains and loses populations', () => {
+    const more = withNew(withNew(ladder, 0), 0);
+    expect(order(more)).toBe('a population-4 population-3 b');
+    expect(order(without(more, 1))).toBe('a population-3 b');
+  });
+  it('says what is still to be worded', () => {
+    expect(unfinished(ladder)).toBeUndefined();
+    expect(unfinished(withNew(ladder, 1))).toEqual({
+      index: 2,
+      field: 'predicate',
+      words: 'Which hosts belong to Population 3? Word its condition.',
+    });
+    expect(unfinished(changedAt(ladder, 1, { name: ' ' }))?.field).toBe('name');
+  });
+});
+
+describe('a standing rule', () => {
+  const rule = ruleOf({
+    lines: [
+      { kinds: ['UPGRADE'], ratings: [] },
+      { kinds: [], ratings: ['CRITICAL', 'HIGH'], delayDays: 5 },
+    ],
+    otherwiseDays: 1,
+  });
+  it('reads as a sentence', () => {
+    expect(ruleWords(rule)).toBe(
+      'An upgrade update is never offered without a verdict; an update rated Critical or High is offered 5 days after publication; every other one is offered 1 day after publication.',
+    );
+    expect(ruleWords({ otherwise: 0 })).toBe('An update is offered at once.');
+  });
+  it('answers by its first line that speaks of an update', () => {
+    expect(offerFor(rule, 'upgrade', 'high')).toBe('never');
+    expect(offerFor(rule, 'security', 'high')).toBe(5);
+    expect(offerFor(rule, 'bugfix', 'unrated')).toBe(1);
+  });
+});

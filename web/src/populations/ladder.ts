@@ -1,0 +1,186 @@
+import { useSyncExternalStore } from 'react';
+import type { Schemas } from '../api/client';
+
+/** The ladder as a document of the format populations-1; see docs/formats.md. */
+export interface Ladder {
+  format: 'populations-1';
+  fleetRule: Rule;
+  populations: Population[];
+}
+
+export interface Population {
+  id: string;
+  name: string;
+  predicate: string;
+  includes?: string[];
+  excludes?: string[];
+  tier: number;
+  owner?: string;
+  protected?: string[];
+  timeZone?: string;
+  supply?: string;
+  checkInHours?: number;
+  rule: Rule;
+}
+
+/** Days from publication to the offer. */
+export type Offer = number | 'never';
+
+export interface RuleLine {
+  kinds?: string[];
+  ratings?: string[];
+  offerAfterDays: Offer;
+}
+
+export interface Rule {
+  lines?: RuleLine[];
+  otherwise: Offer;
+}
+
+const offerOf = (days: number | undefined): Offer => days ?? 'never';
+
+export function ruleOf(view: Schemas['RuleView']): Rule {
+  return {
+    lines: view.lines.map((line) => ({
+      kinds: line.kinds.map((kind) => kind.toLowerCase()),
+      ratings: line.ratings.map((rating) => rating.toLowerCase()),
+      offerAfterDays: offerOf(line.delayDays),
+    })),
+    otherwise: offerOf(view.otherwiseDays),
+  };
+}
+
+export function ladderOf(view: Schemas['LadderView']): Ladder {
+  return {
+    format: 'populations-1',
+    fleetRule: ruleOf(view.fleetRule),
+    populations: view.populations.map((p) => ({
+      id: p.id,
+      name: p.name,
+      predicate: p.predicate,
+      includes: p.includes,
+      excludes: p.excludes,
+      tier: p.tier,
+      owner: p.owner,
+      protected: p.protectedHosts,
+      timeZone: p.timeZone === 'Z' ? undefined : p.timeZone,
+      supply: p.supply,
+      checkInHours: p.checkInHours,
+      rule: ruleOf(p.rule),
+    })),
+  };
+}
+
+/** What is still to be worded before the server can be asked. */
+export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'predicate'; words: string } | undefined {
+  for (const [index, p] of ladder.populations.entries()) {
+    if (p.name.trim() === '') {
+      return { index, field: 'name', words: 'Give every population a name.' };
+    }
+    if (p.predicate.trim() === '') {
+      return { index, field: 'predicate', words: `Which hosts belong to ${p.name}? Word its condition.` };
+    }
+  }
+  return undefined;
+}
+
+/** The document to send: what is empty is left out. */
+export function documentOf(ladder: Ladder): string {
+  return JSON.stringify(ladder, (_, value) => (value === '' || (Array.isArray(value) && value.length === 0) ? undefined : value));
+}
+
+export function changedAt(ladder: Ladder, index: number, part: Partial<Population>): Ladder {
+  return { ...ladder, populations: ladder.populations.map((p, i) => (i === index ? { ...p, ...part } : p)) };
+}
+
+/** The population one place up or down; the same ladder if it stands at that end. */
+export function movedBy(ladder: Ladder, index: number, by: 1 | -1): Ladder {
+  const populations = [...ladder.populations];
+  const [moved] = populations.splice(index, 1);
+  if (moved === undefined || index + by < 0 || index + by > populations.length) {
+    return ladder;
+  }
+  populations.splice(index + by, 0, moved);
+  return { ...ladder, populations };
+}
+
+export function without(ladder: Ladder, index: number): Ladder {
+  return { ...ladder, populations: ladder.populations.filter((_, i) => i !== index) };
+}
+
+/** With a new population below {@code index}, which owns nobody until its condition is worded. */
+export function withNew(ladder: Ladder, index: number): Ladder {
+  let number = ladder.populations.length + 1;
+  while (ladder.populations.some((p) => p.id === `population-${number}` || p.name === `Population ${number}`)) {
+    number++;
+  }
+  const fresh: Population = {
+    id: `population-${number}`,
+    name: `Population ${number}`,
+    predicate: '',
+    tier: 3,
+    rule: { otherwise: 'never' },
+  };
+  const populations = [...ladder.populations];
+  populations.splice(index + 1, 0, fresh);
+  return { ...ladder, populations };
+}
+
+/** A ladder that is being worded, and the version of the one from which it was made. */
+export interface Draft {
+  base: string;
+  ladder: Ladder;
+}
+
+const KEY = 'lucid.ladder-draft';
+const listeners = new Set<() => void>();
+
+/** The draft of this tab; it outlives a reload, so that nothing worded is lost. */
+export function useDraft(): Draft | undefined {
+  const text = useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => sessionStorage.getItem(KEY),
+  );
+  return text === null ? undefined : (JSON.parse(text) as Draft);
+}
+
+export function keepDraft(draft: Draft | undefined) {
+  if (draft === undefined) {
+    sessionStorage.removeItem(KEY);
+  } else {
+    sessionStorage.setItem(KEY, JSON.stringify(draft));
+  }
+  for (const listener of listeners) {
+    listener();
+  }
+}
+
+/** "A security update rated Critical or High is offered 7 days after publication; every other one after 14 days." */
+export function ruleWords(rule: Rule): string {
+  const after = (offer: Offer) =>
+    offer === 'never'
+      ? 'is never offered without a verdict'
+      : offer === 0
+        ? 'is offered at once'
+        : `is offered ${offer} ${offer === 1 ? 'day' : 'days'} after publication`;
+  const list = (words: string[]) => words.join(' or ');
+  const capital = (word: string) => `${word.charAt(0).toUpperCase()}${word.slice(1)}`;
+  const lines = (rule.lines ?? []).map((line) => {
+    const kinds = line.kinds ?? [];
+    const ratings = line.ratings ?? [];
+    const kind = kinds.length === 0 ? 'update' : `${list(kinds)} update`;
+    const rated = ratings.length === 0 ? '' : ` rated ${list(ratings.map(capital))}`;
+    const article = /^[aeiou]/.test(kind) ? 'an' : 'a';
+    return `${article} ${kind}${rated} ${after(line.offerAfterDays)}`;
+  });
+  return `${capital([...lines, `${lines.length === 0 ? 'an update' : 'every other one'} ${after(rule.otherwise)}`].join('; '))}.`;
+}
+
+/** When the rule offers an update of this kind and rating. */
+export function offerFor(rule: Rule, kind: string, rating: string): Offer {
+  const fits = (list: string[] | undefined, word: string) => list === undefined || list.length === 0 || list.includes(word);
+  return (rule.lines ?? []).find((line) => fits(line.kinds, kind) && fits(line.ratings, rating))?.offerAfterDays ?? rule.otherwise;
+}

@@ -13,6 +13,8 @@ const Case = lazy(() => import('./places/Case'));
 const Carriers = lazy(() => import('./places/Carriers'));
 const CarriersOf = lazy(() => import('./places/CarriersOf'));
 const Populations = lazy(() => import('./places/Populations'));
+const Hosts = lazy(() => import('./places/Hosts'));
+const Host = lazy(() => import('./places/Host'));
 const Intake = lazy(() => import('./places/Intake'));
 const Record = lazy(() => import('./places/Record'));
 const Access = lazy(() => import('./places/Access'));
@@ -43,6 +45,8 @@ export function App() {
                 )}
                 <Route path="/carriers" element={<Carriers />} />
                 <Route path="/carriers/:id" element={<CarriersOf />} />
+                <Route path="/hosts" element={<Hosts />} />
+                <Route path="/hosts/:name" element={<Host />} />
                 <Route path="/populations" element={<Populations />} />
                 <Route path="/access" element={<Access />} />
                 <Route path="/password" element={<ChoosePassword />} />

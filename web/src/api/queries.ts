@@ -1,6 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { State } from '../words/states';
 import { api, asItIs, body, type Schemas } from './client';
+import type { paths } from './schema';
 
 /** Everything that a change may touch is asked for again. */
 export function useRefresh() {
@@ -97,6 +98,40 @@ export function useLadderChange(document: string | undefined) {
 
 export function useLadderVersions(enabled: boolean) {
   return useQuery({ queryKey: ['ladder versions'], queryFn: () => body(api.GET('/api/populations/versions')), enabled });
+}
+
+export type HostsAsked = NonNullable<paths['/api/hosts']['get']['parameters']['query']>;
+
+export function useHosts(asked: HostsAsked) {
+  return useInfiniteQuery({
+    queryKey: ['hosts', asked],
+    queryFn: ({ pageParam }) => body(api.GET('/api/hosts', { params: { query: { ...asked, after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useHost(name: string) {
+  return useQuery({
+    queryKey: ['host', name],
+    queryFn: () => body(api.GET('/api/hosts/{name}', { params: { path: { name } } })),
+    retry: false,
+  });
+}
+
+export function useHostFilters() {
+  return useQuery({ queryKey: ['host filters'], queryFn: () => body(api.GET('/api/host-filters')) });
+}
+
+export function useSearch(text: string) {
+  return useQuery({
+    queryKey: ['search', text],
+    queryFn: () => body(api.GET('/api/search', { params: { query: { text } } })),
+    enabled: text !== '',
+    placeholderData: keepPreviousData,
+  });
 }
 
 export type Outcome = Schemas['Document']['outcome'];

@@ -9,12 +9,14 @@ import { dayTime } from '../words/dates';
 import { needsJudgement } from '../words/sentences';
 import { setLettersOff, useKeys, useLettersOff } from './keys';
 import { LastActProvider } from './lastAct';
+import { Search } from './Search';
 
 /** The line of words at the top, the place below it, and the keys that act there. */
 export function Frame({ session, children }: { session: Schemas['Session']; children: ReactNode }) {
   const [help, setHelp] = useState(false);
+  const [searching, setSearching] = useState(false);
   const navigate = useNavigate();
-  useKeys({ '?': () => setHelp(true) });
+  useKeys({ '?': () => setHelp(true), '/': () => setSearching(true) });
   const judges = readsEverything(session.role);
   const docket = useDocket(judges);
   const refused = useDocuments('REFUSED', judges);
@@ -35,11 +37,15 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
             {judges && <NavLink to="/docket">Docket {open !== undefined && open > 0 && <b>{open}</b>}</NavLink>}
             <NavLink to="/carriers">Carriers</NavLink>
             <NavLink to="/populations">Populations</NavLink>
+            <NavLink to="/hosts">Hosts</NavLink>
             {judges && <NavLink to="/intake">Intake {refusals !== undefined && refusals > 0 && <b>{refusals}</b>}</NavLink>}
             {judges && <NavLink to="/record">Record</NavLink>}
             {session.role === 'ADMINISTRATOR' && <NavLink to="/access">Access</NavLink>}
           </nav>
           <span className="space" />
+          <button type="button" className="plain link" onClick={() => setSearching(true)}>
+            Search
+          </button>
           <ServerClock mayMove={session.role === 'ANALYST'} />
           <UserMenu session={session} openHelp={() => setHelp(true)} signedOut={() => navigate('/docket')} />
         </header>
@@ -48,6 +54,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
         </div>
         <footer className="legend" id="legend" />
       </div>
+      <Search open={searching} close={() => setSearching(false)} judges={judges} />
       <KeyHelp open={help} close={() => setHelp(false)} />
     </LastActProvider>
   );
@@ -134,6 +141,7 @@ const KEYS: [string, string][] = [
   ['Escape', 'close what is worded, then go back to the docket'],
   ['U', 'take the last one back'],
   ['[ and ]', 'the case before, the next case'],
+  ['/', 'search everything'],
   ['?', 'show these keys'],
 ];
 

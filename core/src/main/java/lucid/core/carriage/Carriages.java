@@ -2,6 +2,7 @@ package lucid.core.carriage;
 
 import java.time.Instant;
 import java.util.Comparator;
+import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
@@ -23,6 +24,12 @@ import org.roaringbitmap.RoaringBitmap;
  * @param running versions that still run though another is installed over them
  */
 public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed, CarrierIndex running, Outcomes outcomes) {
+
+    /** The same questions about one host alone, answered without looking at any other. */
+    public Carriages only(Host host) {
+        return new Carriages(catalogue, fleet.only(host), CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.products()))),
+                CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.running()))), outcomes.only(host.number()));
+    }
 
     /**
      * The state of every host of the fleet at {@code now}. Every statement is by bitmap arithmetic: a product lacks or has the fix, a host

@@ -64,6 +64,13 @@ public final class CarrierIndex {
         return Set.copyOf(columns.keySet());
     }
 
+    /** The installed versions of a product, of any build, each with its hosts, the lowest first. */
+    public NavigableMap<String, RoaringBitmap> versions(Product product) {
+        NavigableMap<String, RoaringBitmap> versions = new TreeMap<>(product.ordering());
+        columns.getOrDefault(product, Map.of()).values().forEach(column -> column.forEach((version, hosts) -> versions.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
+        return versions;
+    }
+
     /** Splits all hosts by one fix. */
     public Split split(Fix fix) {
         Split split = new Split(new RoaringBitmap(), new RoaringBitmap());

@@ -108,6 +108,13 @@ public final class Fleet {
         return new Fleet(other, hosts, numbers);
     }
 
+    /** A fleet of one of these hosts, under the same populations. */
+    public Fleet only(Host host) {
+        Host[] one = new Host[host.number() + 1];
+        one[host.number()] = host;
+        return new Fleet(ladder, one, Map.of(host.name(), host.number()));
+    }
+
     public Ladder ladder() {
         return ladder;
     }

@@ -119,6 +119,11 @@ public record Host(
         };
     }
 
+    /** The version that still runs of a product, where another one was installed over it. */
+    public Optional<String> runningInsteadOf(ProductBuild build) {
+        return running.stream().filter(old -> old.build().equals(build)).map(InstalledProduct::version).findFirst();
+    }
+
     /** True if both say the same of the host, apart from when it last reported. */
     public boolean sameButReported(Host other) {
         return traits.equals(other.traits) && number == other.number && name.equals(other.name) && platform.equals(other.platform)

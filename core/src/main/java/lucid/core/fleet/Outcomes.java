@@ -1,6 +1,7 @@
 package lucid.core.fleet;
 
 import java.util.Collection;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.Map;
 
@@ -31,8 +32,19 @@ public final class Outcomes {
         return new Outcomes(next);
     }
 
+    /** Those of one host. */
+    public Outcomes only(int host) {
+        Map<String, Map<Integer, Outcome>> of = new HashMap<>();
+        lastByUpdate.forEach((update, hosts) -> {
+            if (hosts.containsKey(host)) {
+                of.put(update, Map.of(host, hosts.get(host)));
+            }
+        });
+        return new Outcomes(of);
+    }
+
     /** By host number. */
     public Map<Integer, Outcome> last(String updateId) {
-        return Map.copyOf(lastByUpdate.getOrDefault(updateId, Map.of()));
+        return Collections.unmodifiableMap(lastByUpdate.getOrDefault(updateId, Map.of()));
     }
 }

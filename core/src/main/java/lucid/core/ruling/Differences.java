@@ -1,6 +1,7 @@
 package lucid.core.ruling;
 
 import java.time.Instant;
+import java.util.Collection;
 import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.Map;
@@ -18,8 +19,9 @@ import org.roaringbitmap.RoaringBitmap;
  * The hosts that are not as they should be, by how they differ; a host may differ in several ways.
  *
  * @param forced for each update under a standing force, the hosts that still lack it
+ * @param restarts for each update that wants a restart of the host, those that have not had it
  */
-public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced) {
+public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced, Map<Update, RoaringBitmap> restarts) {
 
     /** How a host differs, the most pressing way first. */
     public enum Way {
@@ -37,13 +39,14 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
     public static Differences of(Carriages carriages, Decisions decisions, Instant at) {
         Fleet fleet = carriages.fleet();
         Map<Update, RoaringBitmap> forced = forced(carriages, decisions, at);
+        Map<Update, RoaringBitmap> restarts = restarts(carriages, at);
         Map<Way, RoaringBitmap> hosts = new EnumMap<>(Way.class);
-        hosts.put(Way.LACKS_FORCED, forced.values().stream().reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b)));
+        hosts.put(Way.LACKS_FORCED, union(forced.values()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
-        hosts.put(Way.RESTART_OUTSTANDING, restartOutstanding(carriages, at));
+        hosts.put(Way.RESTART_OUTSTANDING, union(restarts.values()));
         hosts.put(Way.ANOTHER_SUPPLY, onAnotherSupply(fleet));
         hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());
-        return new Differences(hosts, forced);
+        return new Differences(hosts, forced, restarts);
     }
 
     private static Map<Update, RoaringBitmap> forced(Carriages carriages, Decisions decisions, Instant at) {
@@ -67,11 +70,15 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
         return lacking;
     }
 
-    private static RoaringBitmap restartOutstanding(Carriages carriages, Instant at) {
-        RoaringBitmap outstanding = new RoaringBitmap();
-        carriages.catalogue().updates().stream().filter(update -> update.restart() == RestartNeed.HOST)
-                .forEach(update -> outstanding.or(carriages.of(update, at).in(CarriageState.RESTART_OUTSTANDING)));
-        return outstanding;
+    private static Map<Update, RoaringBitmap> restarts(Carriages carriages, Instant at) {
+        Map<Update, RoaringBitmap> restarts = new HashMap<>();
+        carriages.catalogue().updates().stream().filter(update -> update.restart() == RestartNeed.HOST).forEach(update -> {
+            RoaringBitmap outstanding = carriages.of(update, at).in(CarriageState.RESTART_OUTSTANDING);
+            if (!outstanding.isEmpty()) {
+                restarts.put(update, outstanding);
+            }
+        });
+        return restarts;
     }
 
     private static RoaringBitmap onAnotherSupply(Fleet fleet) {
@@ -90,7 +97,13 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
 
     /** Every host that differs in any way. */
     public RoaringBitmap any() {
-        return hosts.values().stream().reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b));
+        return union(hosts.values());
+    }
+
+    private static RoaringBitmap union(Collection<RoaringBitmap> sets) {
+        RoaringBitmap union = new RoaringBitmap();
+        sets.forEach(union::or);
+        return union;
     }
 
     /** The hosts that differ in one way, or in any. */

@@ -96,6 +96,11 @@ public final class Catalogue {
         return List.copyOf(broken);
     }
 
+    /** Updates that close this weakness, told by its CVE identifier in any case. */
+    public List<Update> closing(String cve) {
+        return updates.values().stream().filter(update -> update.vulnerabilities().stream().anyMatch(v -> v.id().equalsIgnoreCase(cve))).toList();
+    }
+
     /** Updates that fix this product. */
     public List<Update> ofProduct(Product product) {
         return List.copyOf(ofProduct.getOrDefault(product, List.of()));

@@ -32,6 +32,15 @@ public record Product(String purl) implements Comparable<Product> {
         return purl.substring(purl.lastIndexOf('/') + 1);
     }
 
+    /** The package URL of one version of it. */
+    public String at(String version) {
+        try {
+            return new PackageURL(type(), namespace().isEmpty() ? null : namespace(), name(), version, null, null).canonicalize();
+        } catch (MalformedPackageURLException e) {
+            throw new IllegalArgumentException(e);
+        }
+    }
+
     @Override
     public int compareTo(Product other) {
         return purl.compareTo(other.purl);

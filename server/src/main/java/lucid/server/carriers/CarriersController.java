@@ -15,23 +15,21 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Rulings;
-import lucid.core.update.AffectedRange;
-import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.server.access.Sight;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
+import lucid.server.views.FoundVersion;
+import lucid.server.views.Views;
 import lucid.server.views.Views.FindingView;
 import lucid.server.views.Views.StateCounts;
 import lucid.server.web.Csv;
-import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
 import org.springframework.security.core.Authentication;
@@ -45,9 +43,6 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/carriers")
 class CarriersController {
-
-    /** The id by which hosts in no population are asked for. */
-    private static final String NONE = "none";
 
     private static final int PAGE = 200;
 
@@ -88,25 +83,14 @@ class CarriersController {
         fleet.ladder().populations().stream().filter(p -> sight.sees(p.id()))
                 .forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
         if (sight.seesAll()) {
-            columns.add(new Column(NONE, "In no population", fleet.inNoPopulation().getCardinality()));
+            columns.add(new Column(Views.NO_POPULATION, "In no population", fleet.inNoPopulation().getCardinality()));
         }
         return columns;
     }
 
     private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns, Sight sight) {
         return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(sight.of(fleet))),
-                columns.stream().map(c -> StateCounts.of(carriage.counts(members(fleet, c.id())))).toList());
-    }
-
-    private static RoaringBitmap members(Fleet fleet, String population) {
-        if (population.equals(NONE)) {
-            return fleet.inNoPopulation();
-        }
-        try {
-            return fleet.members(population);
-        } catch (IllegalArgumentException e) {
-            throw ProblemException.notFound(e.getMessage());
-        }
+                columns.stream().map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id())))).toList());
     }
 
     record OfUpdate(List<Column> columns, Row row) {}
@@ -120,14 +104,6 @@ class CarriersController {
         Update update = picture.update(id);
         return new OfUpdate(columns, row(update, picture.carriage(update, clock.instant()), picture.fleet(), columns, sight));
     }
-
-    /**
-     * @param expected first fixed version of the track, where one is known
-     * @param running the version that still runs until the next start, where it is another one
-     * @param level title of the newest update of the track that this version reaches
-     * @param track first version of the track, where it has one
-     */
-    record FoundVersion(String product, String found, Optional<String> expected, Optional<String> running, Optional<String> level, Optional<String> track) {}
 
     /** What the host told last of this update. */
     record ToldOutcome(Outcome.What what, Instant at, Optional<String> code) {}
@@ -184,7 +160,7 @@ class CarriersController {
             this.carriage = picture.carriage(update, now);
             this.told = picture.carriages().outcomes().last(update.id());
             this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder());
-            this.set = population.map(p -> members(picture.fleet(), p)).orElse(picture.fleet().all());
+            this.set = population.map(p -> Views.members(picture.fleet(), p)).orElse(picture.fleet().all());
             set.and(sight.of(picture.fleet()));
             // Without a state: the hosts of which the update speaks.
             set.and(wanted.map(carriage::in).orElseGet(carriage::applicable));
@@ -200,21 +176,7 @@ class CarriersController {
             return new CarrierHost(host.name(), picture.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
                     carriage.viaSuccessor().contains(host.number()),
                     Optional.ofNullable(told.get(host.number())).map(o -> new ToldOutcome(o.what(), o.at(), o.code())),
-                    update.fixes().stream().flatMap(fix -> found(fix, host)).toList(), host.lastReport(), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
-        }
-
-        private Stream<FoundVersion> found(Fix fix, Host host) {
-            Comparator<InstalledProduct> byVersion = Comparator.comparing(InstalledProduct::version, fix.build().product().ordering());
-            return host.products().stream()
-                    .filter(p -> fix.build().covers(p.build()))
-                    .max(byVersion)
-                    .map(product -> {
-                        Optional<Carriages.Level> level = picture.carriages().level(product);
-                        return new FoundVersion(fix.build().product().name(), product.version(), fix.trackOf(product.version()).flatMap(AffectedRange::fixed),
-                                host.running().stream().filter(p -> p.build().equals(product.build())).map(InstalledProduct::version).findFirst(),
-                                level.map(l -> l.update().title()), level.flatMap(Carriages.Level::track));
-                    })
-                    .stream();
+                    FoundVersion.all(update, host, picture.carriages()), host.lastReport(), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
         }
     }
 }

@@ -18,7 +18,6 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.Trait;
 import lucid.core.fleet.Predicate;
 import lucid.core.ruling.Answer;
-import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.Holding;
 import lucid.core.ruling.Holdings;
 import lucid.core.ruling.ReasonWord;
@@ -39,6 +38,7 @@ import lucid.core.update.Vulnerability;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.views.CaseVersions;
+import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.FindingView;
 import lucid.server.views.Views.HoldingView;
 import lucid.server.views.Views.StateCounts;
@@ -147,9 +147,6 @@ class DocketController {
     record VerdictView(long number, VerdictType type, String population, Optional<String> where, Instant end, List<ReasonWord> reasons, String words, String author,
             Instant handedDown, String revision, Optional<Instant> takenBack, boolean stands) {}
 
-    record ExceptionView(long number, String about, String hosts, Answer effect, Instant until, String reason, String owner, String measure, String author,
-            Instant made, Optional<Instant> takenBack, boolean stands) {}
-
     record AnswerView(long number, String author, Instant given, Optional<Instant> takenBack) {}
 
     /**
@@ -179,7 +176,7 @@ class DocketController {
                 docketCase.contains(),
                 rows,
                 reversed(picture.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
-                reversed(picture.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> view(e, now))),
+                reversed(picture.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> ExceptionView.of(e, now))),
                 reversed(picture.decisions().answersOn(id).stream().map(a -> new AnswerView(a.number(), a.author(), a.given(), a.takenBack()))),
                 TraitView.all(picture.fleet())));
     }
@@ -214,12 +211,6 @@ class DocketController {
     private static VerdictView view(Verdict v, Instant now) {
         return new VerdictView(v.number(), v.type(), v.populationId(), v.narrowing().map(Object::toString), v.end(), v.reasons().stream().sorted().toList(), v.words(),
                 v.author(), v.handedDown(), v.revision(), v.takenBack(), v.standsAt(now));
-    }
-
-    private static ExceptionView view(ExceptionGrant e, Instant now) {
-        String about = e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId()
-                : e.scope() instanceof ExceptionGrant.Scope.OfProduct p ? p.product().purl() : "kind " + ((ExceptionGrant.Scope.OfKind) e.scope()).kind().word();
-        return new ExceptionView(e.number(), about, e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.made(), e.takenBack(), e.standsAt(now));
     }
 
     record RulingView(String host, FindingView holds, Optional<Instant> until, List<FindingView> chain) {}

@@ -12,10 +12,12 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Answer;
 import lucid.core.ruling.Decisions;
+import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.Finding;
 import lucid.core.ruling.Holding;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Shapes of the API that several places share. */
@@ -59,6 +61,35 @@ public final class Views {
     public record HoldingView(FindingView finding, HostList hosts) {
         public static HoldingView of(Holding holding, Fleet fleet, Decisions decisions) {
             return new HoldingView(FindingView.of(holding.finding(), decisions), HostList.of(fleet, holding.hosts()));
+        }
+    }
+
+    /** @param about identifier of the update, package URL of the product, or the kind that it is about */
+    public record ExceptionView(long number, String about, String hosts, Answer effect, Instant until, String reason, String owner, String measure, String author,
+            Instant made, Optional<Instant> takenBack, boolean stands) {
+        public static ExceptionView of(ExceptionGrant e, Instant now) {
+            String about = e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId()
+                    : e.scope() instanceof ExceptionGrant.Scope.OfProduct p ? p.product().purl() : "kind " + ((ExceptionGrant.Scope.OfKind) e.scope()).kind().word();
+            return new ExceptionView(e.number(), about, e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.made(), e.takenBack(), e.standsAt(now));
+        }
+    }
+
+    /** The id by which hosts in no population are asked for. */
+    public static final String NO_POPULATION = "none";
+
+    /**
+     * The hosts of a population, or of none.
+     *
+     * @throws ProblemException 404 if there is no such population
+     */
+    public static RoaringBitmap members(Fleet fleet, String population) {
+        if (population.equals(NO_POPULATION)) {
+            return fleet.inNoPopulation();
+        }
+        try {
+            return fleet.members(population);
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.notFound(e.getMessage());
         }
     }
 

@@ -1,0 +1,79 @@
+package lucid.core.docket;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.Carriages;
+import lucid.core.fleet.Host;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.Finding;
+import lucid.core.ruling.Ruling;
+import lucid.core.ruling.Rulings;
+import lucid.core.ruling.VerdictType;
+import lucid.core.update.Update;
+
+/**
+ * How one host stands to one update that speaks of it.
+ *
+ * <p><b>Newest only.</b> An update folds under its newest successor that stands alike on this host: both lacking, or both there. It
+ * unfolds while that successor is blocked here or withdrawn.
+ *
+ * @param state with what is too old to tell as unknown
+ * @param lastKnown the state of the last report, or what was told since
+ * @param contains identifiers of the earlier updates that fold under it, the newest first
+ */
+public record HostUpdate(Update update, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Ruling ruling, List<String> contains) {
+
+    private static final Comparator<Update> NEWEST_FIRST = Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
+
+    public boolean isLacking() {
+        return lastKnown.lacks();
+    }
+
+    /** The updates that speak of a host, folded, the newest first. */
+    public static List<HostUpdate> of(Host host, Carriages fleet, Decisions decisions, Instant at) {
+        Carriages carriages = fleet.only(host);
+        Rulings rulings = new Rulings(decisions, carriages.fleet().ladder());
+        Map<String, HostUpdate> all = new HashMap<>();
+        for (Update update : carriages.catalogue().updates()) {
+            Carriage carriage = carriages.of(update, at);
+            CarriageState known = carriage.lastKnown(host.number());
+            if (known != CarriageState.NOT_APPLICABLE) {
+                all.put(update.id(), new HostUpdate(update, carriage.of(host.number()), known, carriage.viaSuccessor().contains(host.number()),
+                        rulings.ruling(host, update, known, at), List.of()));
+            }
+        }
+        Map<String, List<Update>> under = new HashMap<>();
+        List<HostUpdate> shown = new ArrayList<>();
+        for (HostUpdate one : all.values()) {
+            Optional<Update> newest = newestAlike(one, all, carriages, decisions);
+            newest.ifPresentOrElse(successor -> under.computeIfAbsent(successor.id(), id -> new ArrayList<>()).add(one.update()), () -> shown.add(one));
+        }
+        return shown.stream()
+                .sorted(Comparator.comparing(HostUpdate::update, NEWEST_FIRST))
+                .map(one -> one.containing(under.getOrDefault(one.update().id(), List.of())))
+                .toList();
+    }
+
+    private static Optional<Update> newestAlike(HostUpdate one, Map<String, HostUpdate> all, Carriages carriages, Decisions decisions) {
+        return carriages.catalogue().successorsOf(one.update().id()).stream()
+                .map(successor -> all.get(successor.id()))
+                .filter(other -> other != null && other.isLacking() == one.isLacking() && !other.update().isWithdrawn() && !other.isBlocked(decisions))
+                .map(HostUpdate::update)
+                .min(NEWEST_FIRST);
+    }
+
+    private boolean isBlocked(Decisions decisions) {
+        return ruling.holds().clause() == Finding.Clause.VERDICT && ruling.holds().source().flatMap(decisions::verdict).filter(v -> v.type() == VerdictType.BLOCK).isPresent();
+    }
+
+    private HostUpdate containing(List<Update> earlier) {
+        return new HostUpdate(update, state, lastKnown, viaSuccessor, ruling, earlier.stream().sorted(NEWEST_FIRST).map(Update::id).toList());
+    }
+}

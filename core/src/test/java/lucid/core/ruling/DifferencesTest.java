@@ -1,0 +1,82 @@
+package lucid.core.ruling;
+
+import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestFleet.text;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import lucid.core.TestFleet;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.HostReport;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.StandingRule;
+import lucid.core.ruling.Differences.Way;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+import org.junit.jupiter.api.Test;
+
+class DifferencesTest {
+
+    private static final Update DESK = TestFleet.update("DESK-2", RestartNeed.HOST, List.of(), "pkg:generic/desk@2");
+
+    private static Population kiosks() {
+        Population p = TestFleet.population("kiosks", "role = kiosk", 5);
+        return new Population(p.id(), p.name(), p.predicate(), p.includes(), p.excludes(), p.tier(), p.owner(), p.protectedHosts(), p.zone(), Optional.of("mirror"), p.rhythm(), p.rule());
+    }
+
+    private static Host host(int number, String role, String version, String supply) {
+        HostReport report = TestFleet.report(number, NOW, Optional.of(NOW.minus(Duration.ofDays(30))), Map.of("role", text(role)), "pkg:generic/desk@" + version);
+        return Host.first(number, new HostReport(report.name(), report.platform(), report.at(), report.traits(), report.products(), Optional.ofNullable(supply), report.lastStart(), List.of()));
+    }
+
+    private static Differences of(Decisions decisions, Host... hosts) {
+        Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER))).with(List.of(hosts));
+        return Differences.of(TestFleet.carriages(fleet, List.of(DESK)), decisions, NOW.plus(Duration.ofHours(1)));
+    }
+
+    private static Verdict force(Optional<java.time.Instant> takenBack) {
+        return new Verdict(1, "DESK-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, NOW.plus(Duration.ofDays(3)), Set.of(ReasonWord.EXPOSED), "", "orrin", NOW, Set.of(), Set.of(), takenBack);
+    }
+
+    @Test
+    void aHostLikeTheOthersDoesNotDiffer() {
+        assertThat(of(Decisions.NONE, host(0, "kiosk", "2", "mirror")).any().isEmpty()).isTrue();
+        assertThat(of(Decisions.NONE, host(0, "kiosk", "1", null)).any().isEmpty()).as("nothing is forced, and no supply is told").isTrue();
+    }
+
+    @Test
+    void whoLacksWhatIsForcedDiffersUntilTheForceIsTakenBack() {
+        Host lacking = host(0, "kiosk", "1", "mirror");
+        Host having = host(1, "kiosk", "2", "mirror");
+        Differences forced = of(Decisions.NONE.with(force(Optional.empty())), lacking, having);
+        assertThat(forced.in(Optional.of(Way.LACKS_FORCED)).toArray()).containsExactly(0);
+        assertThat(forced.forced().get(DESK).toArray()).containsExactly(0);
+        assertThat(of(Decisions.NONE.with(force(Optional.of(NOW))), lacking, having).any().isEmpty()).isTrue();
+    }
+
+    @Test
+    void anotherSupplyAndNoPopulationAndAnOutstandingRestartDiffer() {
+        Host elsewhere = host(0, "kiosk", "2", "vendor");
+        Host stray = host(1, "loan", "2", "vendor");
+        Host before = host(2, "kiosk", "1", "mirror");
+        HostReport after = TestFleet.report(2, NOW.plus(Duration.ofMinutes(5)), Optional.of(NOW.minus(Duration.ofDays(30))), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
+        Differences differences = of(Decisions.NONE, elsewhere, stray, before.after(after, Duration.ofDays(1)));
+        assertThat(differences.in(Optional.of(Way.ANOTHER_SUPPLY)).toArray()).containsExactly(0);
+        assertThat(differences.in(Optional.of(Way.IN_NO_POPULATION)).toArray()).containsExactly(1);
+        assertThat(differences.in(Optional.of(Way.RESTART_OUTSTANDING)).toArray()).containsExactly(2);
+        assertThat(differences.restarts().get(DESK).toArray()).containsExactly(2);
+        assertThat(differences.in(Optional.empty()).toArray()).containsExactly(0, 1, 2);
+    }
+
+    @Test
+    void aSilentHostDiffers() {
+        Host silent = TestFleet.hostSeen(0, NOW.minus(Duration.ofDays(10)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
+        assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.UNKNOWN)).toArray()).containsExactly(0);
+    }
+}

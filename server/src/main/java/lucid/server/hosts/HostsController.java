@@ -1,0 +1,182 @@
+package lucid.server.hosts;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.Carriages;
+import lucid.core.docket.HostUpdate;
+import lucid.core.fleet.Absence;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.Trait;
+import lucid.core.ruling.Differences;
+import lucid.core.update.Kind;
+import lucid.core.update.Rating;
+import lucid.core.update.Update;
+import lucid.server.access.Sight;
+import lucid.server.hosts.HostQuestion.Asked;
+import lucid.server.hosts.HostQuestion.DifferenceView;
+import lucid.server.hosts.HostQuestion.HostRow;
+import lucid.server.intake.StoredTexts;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.views.FoundVersion;
+import lucid.server.views.Views.ExceptionView;
+import lucid.server.views.Views.FindingView;
+import lucid.server.views.Views.TraitView;
+import lucid.server.web.Csv;
+import lucid.server.web.ProblemException;
+import org.springdoc.core.annotations.ParameterObject;
+import org.springframework.http.ResponseEntity;
+import org.springframework.security.core.Authentication;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The hosts: those that differ, any that are looked for, and one with all that is known of it. */
+@RestController
+@RequestMapping("/api/hosts")
+class HostsController {
+
+    private static final int PAGE = 200;
+    private static final int MOST_CHANGES = 500;
+
+    private final State state;
+    private final HostHistoryMapper history;
+    private final Clock clock;
+    /** The differences that were computed last: the same picture within the same minute has the same. */
+    private volatile Computed computed;
+
+    private record Computed(Picture picture, Instant minute, Differences differences) {}
+
+    HostsController(State state, HostHistoryMapper history, Clock clock) {
+        this.state = state;
+        this.history = history;
+        this.clock = clock;
+    }
+
+    private Differences differences(Picture picture, Instant now) {
+        Instant minute = Instant.ofEpochSecond(now.getEpochSecond() / 60 * 60);
+        Computed known = computed;
+        if (known == null || known.picture() != picture || !known.minute().equals(minute)) {
+            known = new Computed(picture, minute, Differences.of(picture.carriages(), picture.decisions(), now));
+            computed = known;
+        }
+        return known.differences();
+    }
+
+    /** An update of those that were asked for. */
+    record UpdateName(String id, String title) {}
+
+    /**
+     * @param next cursor: the name after which the list goes on
+     * @param differing hosts that differ in any way, of all that the caller sees
+     * @param lacked the updates that were asked for
+     * @param traits those that a predicate may name
+     */
+    record HostsPage(List<HostRow> hosts, int count, Optional<String> next, int all, int differing, Map<Differences.Way, Integer> ways, List<UpdateName> lacked, List<TraitView> traits) {}
+
+    @GetMapping
+    HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<String> after, Authentication caller) {
+        Picture picture = state.picture();
+        HostQuestion question = question(picture, asked, caller);
+        List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
+        boolean more = page.size() > PAGE;
+        return new HostsPage(page.stream().limit(PAGE).map(question::row).toList(), question.count(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty(), question.seenHosts(),
+                question.differing(), question.ways(), question.lacked().stream().map(u -> new UpdateName(u.id(), u.title())).toList(), TraitView.all(picture.fleet()));
+    }
+
+    private HostQuestion question(Picture picture, Asked asked, Authentication caller) {
+        Instant now = clock.instant();
+        return new HostQuestion(picture, differences(picture, now), asked, now, Sight.of(caller));
+    }
+
+    @GetMapping(path = "/hosts.csv", produces = "text/csv")
+    ResponseEntity<String> csv(@ParameterObject Asked asked, Authentication caller) {
+        HostQuestion question = question(state.picture(), asked, caller);
+        return Csv.file("hosts.csv", List.of("host", "platform", "population", "last report", "takes updates from", "should take them from", "differs", "lacks", "version"),
+                question.hosts().map(question::row).map(r -> List.of(r.name(), r.platform(), r.population(), r.lastReport(), r.supply().orElse(""), r.expectedSupply().orElse(""),
+                        r.differences().stream().map(HostsController::words).collect(Collectors.joining("; ")),
+                        r.lacks().stream().map(l -> l.id() + " " + l.state().name().toLowerCase().replace('_', ' ')).collect(Collectors.joining("; ")), String.join("; ", r.versions()))));
+    }
+
+    private static String words(DifferenceView difference) {
+        String way = difference.way().name().toLowerCase().replace('_', ' ');
+        return difference.updates().isEmpty() ? way : way + ": " + String.join(", ", difference.updates());
+    }
+
+    /** @param told true if a table tells it, false if the host does */
+    record TraitValue(String name, String value, boolean told) {}
+
+    /**
+     * @param since when this version was first reported; none: as long as the host is known
+     * @param level title of the newest update of the track that the version reaches
+     */
+    record ProductOnHost(String purl, String distro, String arch, String version, Optional<Instant> since, Optional<String> running, Optional<String> level, Optional<String> track) {}
+
+    /** @param contains earlier updates that fold under it */
+    record UpdateOnHost(String id, String title, Kind kind, Rating rating, Instant published, CarriageState state, CarriageState lastKnown, boolean lacking, boolean viaSuccessor,
+            List<FoundVersion> versions, FindingView holds, Optional<Instant> until, List<FindingView> chain, List<String> contains) {}
+
+    /**
+     * Everything that is known of one host.
+     *
+     * @param populationId none if it is in no population
+     * @param alsoMatches names of populations further down that match it too
+     * @param unknownFrom from when on it is too long silent to tell its state
+     * @param changes the newest first, at most 500
+     */
+    record HostView(String name, String platform, Optional<String> populationId, String population, Optional<Integer> tier, List<String> alsoMatches, Optional<String> supply,
+            Optional<String> expectedSupply, Optional<Instant> lastStart, Instant lastReport, Instant firstReport, Instant unknownFrom, long rhythmHours, List<Absence> absences,
+            List<DifferenceView> differences, List<TraitValue> traits, List<UpdateOnHost> updates, List<ProductOnHost> products, List<ExceptionView> exceptions,
+            List<HostHistoryMapper.Change> changes, List<HostHistoryMapper.Happened> outcomes) {}
+
+    @GetMapping("/{name}")
+    HostView host(@PathVariable String name, Authentication caller) {
+        Picture picture = state.picture();
+        Instant now = clock.instant();
+        Host host = picture.fleet().host(name).filter(h -> Sight.of(caller).of(picture.fleet()).contains(h.number()))
+                .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+        Optional<Population> owner = picture.fleet().ladder().owner(host);
+        Duration rhythm = picture.fleet().rhythmOf(host);
+        HostHistoryMapper.Beginning beginning = history.beginning(host.number());
+        List<HostHistoryMapper.Change> changes = history.changes(host.number(), MOST_CHANGES);
+        return new HostView(host.name(), host.platform(), owner.map(Population::id), owner.map(Population::name).orElse("In no population"), owner.map(Population::tier),
+                picture.fleet().ladder().overlaps(host).stream().map(Population::name).toList(), host.supply(), owner.flatMap(Population::supply), host.lastStart(), host.lastReport(),
+                beginning.firstReport(), host.unknownFrom(rhythm), rhythm.toHours(), host.absences(), HostQuestion.differencesOf(host, differences(picture, now)), traits(host, beginning),
+                HostUpdate.of(host, picture.carriages(), picture.decisions(), now).stream().map(u -> view(u, host, picture)).toList(), products(host, picture.carriages(), changes),
+                picture.decisions().exceptions().stream().filter(e -> e.standsAt(now) && e.hosts().test(host)).map(e -> ExceptionView.of(e, now)).toList(),
+                changes, history.outcomes(host.number(), MOST_CHANGES));
+    }
+
+    private static List<TraitValue> traits(Host host, HostHistoryMapper.Beginning beginning) {
+        Map<String, Trait> own = StoredTexts.readTraits(beginning.traits());
+        return host.traits().entrySet().stream().sorted(Map.Entry.comparingByKey()).map(e -> new TraitValue(e.getKey(), e.getValue().toString(), !own.containsKey(e.getKey()))).toList();
+    }
+
+    private static UpdateOnHost view(HostUpdate one, Host host, Picture picture) {
+        Update u = one.update();
+        return new UpdateOnHost(u.id(), u.title(), u.kind(), u.rating(), u.published(), one.state(), one.lastKnown(), one.isLacking(), one.viaSuccessor(),
+                FoundVersion.all(u, host, picture.carriages()), FindingView.of(one.ruling().holds(), picture.decisions()), one.ruling().until(),
+                one.ruling().chain().stream().map(f -> FindingView.of(f, picture.decisions())).toList(), one.contains());
+    }
+
+    private static List<ProductOnHost> products(Host host, Carriages carriages, List<HostHistoryMapper.Change> changes) {
+        Map<String, Instant> since = new HashMap<>();
+        changes.forEach(change -> since.putIfAbsent(change.build(), change.at()));
+        return host.products().stream().map((InstalledProduct p) -> {
+            Optional<Carriages.Level> level = carriages.level(p);
+            return new ProductOnHost(p.build().product().purl(), p.build().distro(), p.build().arch(), p.version(), Optional.ofNullable(since.get(p.build().toString())),
+                    host.runningInsteadOf(p.build()), level.map(l -> l.update().title()), level.flatMap(Carriages.Level::track));
+        }).toList();
+    }
+}

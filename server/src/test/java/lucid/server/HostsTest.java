@@ -1,0 +1,138 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import java.util.Map;
+import lucid.server.LucidServer.Client;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+
+class HostsTest {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    @BeforeAll
+    static void someHosts() {
+        SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS.replace("\"tier\": 2,", "\"tier\": 2, \"supply\": \"mirror\","), "a.json", Examples.advisory("DSK-2", "2.0"),
+                "b.json", Examples.notice("DSK-1", "1", "1.5")));
+        report(Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 2.0", "off-1", "desktop 1.0", "odd-1", "loan 2.0")));
+        report(Examples.host("ksk-3", "kiosk", "2.0", Instant.now().minus(Duration.ofDays(9))));
+        report(Examples.host("ksk-4", "kiosk", "2.0", Instant.now()).replace("\"traits\"", "\"supply\":\"vendor\",\"traits\""));
+        report(Examples.host("his-1", "kiosk", "1.0", Instant.now().minus(Duration.ofHours(30))));
+        report(Examples.host("his-1", "kiosk", "1.6", Instant.now().minus(Duration.ofHours(3)))
+                .replace("{\"t\":\"end\",\"lines\":2}", "{\"t\":\"outcome\",\"update\":\"DSK-2\",\"what\":\"failed\",\"at\":\"" + Instant.now().minus(Duration.ofHours(5)) + "\",\"code\":\"0x7\"}\n{\"t\":\"end\",\"lines\":3}"));
+    }
+
+    private static void report(String lines) {
+        assertThat(SERVER.machine().report(lines.getBytes()).status()).isEqualTo(200);
+    }
+
+    private static List<String> names(String query) {
+        return SERVER.reader().get("/api/hosts" + query).json().path("hosts").valueStream().map(h -> h.path("name").asString()).toList();
+    }
+
+    @Test
+    void hostsThatDifferSayHow() {
+        JsonNode page = SERVER.reader().get("/api/hosts?differing=true").json();
+        assertThat(names("?differing=true")).containsExactly("ksk-3", "ksk-4", "odd-1");
+        assertThat(page.path("hosts").get(0).path("differences").toString()).contains("UNKNOWN");
+        assertThat(page.path("hosts").get(1).path("differences").toString()).contains("ANOTHER_SUPPLY");
+        assertThat(page.path("all").asInt()).isEqualTo(7);
+        assertThat(page.path("ways").path("IN_NO_POPULATION").asInt()).isEqualTo(1);
+        assertThat(names("?way=ANOTHER_SUPPLY")).containsExactly("ksk-4");
+    }
+
+    @Test
+    void whoLacksWhatIsForcedDiffers() {
+        Client analyst = SERVER.analyst();
+        String until = Instant.now().plus(Duration.ofDays(3)).truncatedTo(ChronoUnit.DAYS).toString().substring(0, 10);
+        JsonNode given = analyst.post("/api/verdicts", Map.of("update", "DSK-2", "revision", "1", "type", "FORCE", "populations", List.of("kiosks"), "until", until, "reasons", List.of("EXPOSED"))).json();
+        assertThat(names("?way=LACKS_FORCED")).containsExactly("his-1", "ksk-1");
+        assertThat(SERVER.reader().get("/api/hosts?way=LACKS_FORCED").text()).contains("\"updates\":[\"DSK-2\"]");
+        analyst.delete("/api/verdicts/" + given.get(0).path("number").asLong());
+        assertThat(names("?way=LACKS_FORCED")).isEmpty();
+    }
+
+    @Test
+    void hostsAreFoundByWhatTheyLackHaveAndAre() {
+        assertThat(names("?lacks=CVE-2026-9000001")).containsExactly("his-1", "ksk-1", "off-1");
+        assertThat(names("?lacks=DSK-1&population=kiosks")).containsExactly("ksk-1");
+        assertThat(names("?has=pkg:generic/desk@1.0")).containsExactly("ksk-1", "off-1");
+        assertThat(names("?has=pkg:generic/desk@1.0.0")).as("as its ordering compares").containsExactly("ksk-1", "off-1");
+        assertThat(names("?where=role%20%3D%20kiosk&find=-2")).containsExactly("ksk-2");
+        assertThat(names("?population=none")).containsExactly("odd-1");
+        JsonNode row = SERVER.reader().get("/api/hosts?lacks=CVE-2026-9000001").json().path("hosts").get(1);
+        assertThat(row.path("lacks").get(0).path("id").asString()).isEqualTo("DSK-2");
+        assertThat(row.path("lacks").get(0).path("holds").path("clause").asString()).isEqualTo("STANDING_RULE");
+        assertThat(SERVER.reader().get("/api/hosts/hosts.csv?lacks=DSK-2").text()).contains("ksk-1,Lantern Desktop 6,Ticket kiosks").contains("DSK-2 missing").doesNotContain("ksk-2");
+        assertThat(SERVER.reader().get("/api/hosts?lacks=CVE-2026-9999999").json().path("field").asString()).isEqualTo("lacks");
+        assertThat(SERVER.reader().get("/api/hosts?where=role%20%3D").json().path("field").asString()).isEqualTo("where");
+        assertThat(SERVER.reader().get("/api/hosts?has=desk").json().path("field").asString()).isEqualTo("has");
+    }
+
+    @Test
+    void aHostTellsWhatItHasLacksAndWhatHappenedToIt() {
+        JsonNode host = SERVER.reader().get("/api/hosts/his-1").json();
+        assertThat(host.path("population").asString()).isEqualTo("Ticket kiosks");
+        JsonNode lacked = host.path("updates").valueStream().filter(u -> u.path("lacking").asBoolean()).findFirst().orElseThrow();
+        assertThat(lacked.path("id").asString()).isEqualTo("DSK-2");
+        assertThat(lacked.path("state").asString()).isEqualTo("FAILED");
+        assertThat(lacked.path("chain").size()).isPositive();
+        assertThat(lacked.path("versions").get(0).path("expected").asString()).isEqualTo("2.0");
+        JsonNode product = host.path("products").get(0);
+        assertThat(product.path("level").asString()).isEqualTo("Desk 1.5");
+        assertThat(product.path("since").asString()).isNotEmpty();
+        assertThat(host.path("changes").get(0).path("fromVersion").asString()).isEqualTo("1.0");
+        assertThat(host.path("outcomes").get(0).path("code").asString()).isEqualTo("0x7");
+        assertThat(host.path("traits").toString()).contains("spool_free_mb");
+        assertThat(SERVER.reader().get("/api/hosts/nobody").status()).isEqualTo(404);
+    }
+
+    @Test
+    void anOperatorSeesItsOwnHostsOnly() {
+        SERVER.administrator().post("/api/accounts", Map.of("name", "o.own", "displayName", "O. Own", "role", "OPERATOR", "populations", List.of("desktops"), "password", "skerry-line"));
+        Client operator = SERVER.person("o.own");
+        operator.get("/api/sessions/current");
+        operator.put("/api/sessions/current/password", null, Map.of("old", "skerry-line", "chosen", "chosen-by-myself"));
+        JsonNode page = operator.get("/api/hosts").json();
+        assertThat(page.path("hosts").valueStream().map(h -> h.path("name").asString())).containsExactly("off-1");
+        assertThat(page.path("ways").path("IN_NO_POPULATION").asInt()).isZero();
+        assertThat(operator.get("/api/hosts/off-1").status()).isEqualTo(200);
+        assertThat(operator.get("/api/hosts/ksk-1").status()).isEqualTo(404);
+        assertThat(operator.get("/api/search?text=ksk").json()).isEmpty();
+    }
+
+    @Test
+    void filtersAreEachPersonsOwn() {
+        Client analyst = SERVER.analyst();
+        analyst.get("/api/host-filters");
+        assertThat(analyst.put("/api/host-filters/full%20spools", null, Map.of("query", "show=ALL&where=spool_free_mb+%3C+300")).status()).isEqualTo(204);
+        assertThat(analyst.get("/api/host-filters").text()).contains("full spools");
+        assertThat(SERVER.reader().get("/api/host-filters").json()).isEmpty();
+        assertThat(analyst.delete("/api/host-filters/full%20spools").status()).isEqualTo(204);
+        assertThat(analyst.delete("/api/host-filters/full%20spools").status()).isEqualTo(404);
+    }
+
+    @Test
+    void anythingIsFoundByAPartOfItsName() {
+        assertThat(found("cve-2026-9000001")).startsWith("CVE CVE-2026-9000001");
+        assertThat(found("ksk-1")).startsWith("HOST ksk-1");
+        assertThat(found("dsk")).contains("UPDATE DSK-1", "UPDATE DSK-2");
+        assertThat(found("desk")).contains("PRODUCT pkg:generic/desk", "POPULATION desktops");
+        assertThat(found("desk 2")).contains("PRODUCT pkg:generic/desk@2.0").doesNotContain("PRODUCT pkg:generic/desk@1.0");
+        assertThat(found("nothing like it")).isEmpty();
+        assertThat(found("%20")).isEmpty();
+        assertThat(SERVER.reader().get("/api/search?text=CVE-2026-9000001").json().get(0).path("hosts").asInt()).isGreaterThanOrEqualTo(2);
+    }
+
+    private static List<String> found(String text) {
+        return SERVER.reader().get("/api/search?text=" + text.replace(" ", "%20")).json().valueStream().map(f -> f.path("type").asString() + " " + f.path("id").asString()).toList();
+    }
+}

@@ -55,7 +55,14 @@ export default function Hosts() {
     Home: () => move(0),
     End: () => move(rows.length - 1),
     Enter: () => rows[at] && navigate(`/hosts/${encodeURIComponent(rows[at].name)}`),
-    Escape: () => set({ lacks: undefined, has: undefined, where: undefined, find: undefined, population: undefined }),
+    Escape: () => {
+      // The first one only leaves the field in which somebody types.
+      if (document.activeElement instanceof HTMLInputElement) {
+        document.activeElement.blur();
+      } else {
+        set({ lacks: undefined, has: undefined, where: undefined, find: undefined, population: undefined });
+      }
+    },
   });
   if (hosts.isError && !fault) {
     return <Failed what="The hosts" error={hosts.error} again={hosts.refetch} />;
@@ -168,7 +175,7 @@ export default function Hosts() {
                     <Link className="name" to={`/hosts/${encodeURIComponent(row.name)}`}>
                       {row.name}
                     </Link>
-                    <div className="mid small">{row.platform}</div>
+                    <span className="mid small">&ensp;{row.platform}</span>
                   </td>
                   <td className="nowrap">{row.population}</td>
                   {lacked.length > 0 && (

@@ -71,7 +71,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   const overtaken = save.error instanceof Refusal && save.error.status === 412;
   const refusal = change.error instanceof Refusal ? change.error : save.error instanceof Refusal && !overtaken ? save.error : undefined;
   const fault = missing ?? placeOf(refusal);
-  const shown = fault ? undefined : change.data;
+  const shown = drafting && !fault ? change.data : undefined;
   const ready = drafting && shown !== undefined && !change.isPlaceholderData && asked === documentOf(ladder);
 
   const places = [...ladder.populations.map((p) => p.id), FLEET];

@@ -261,7 +261,7 @@ class AccessTest {
 
     @Test
     void pagesComeWithAStrictPolicyAndEveryPlaceHasItsAddress() {
-        for (String place : new String[] {"/", "/docket", "/cases/LNT-1", "/carriers/X?population=a", "/record"}) {
+        for (String place : new String[] {"/", "/docket", "/cases/LNT-1", "/carriers/X?population=a", "/populations", "/hosts/a-1", "/record"}) {
             LucidServer.Answer page = SERVER.nobody().get(place);
             assertThat(page.text()).as(place).contains("<div id=\"root\">");
             assertThat(page.headers().firstValue("Content-Security-Policy")).as(place).hasValueSatisfying(policy -> assertThat(policy)

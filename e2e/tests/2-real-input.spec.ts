@@ -1,4 +1,6 @@
-import { writeFileSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { run, Session, signIn, tokenFile } from './product';
 
@@ -33,8 +35,10 @@ test('this very machine reports, and an advisory shows it as carrying or missing
   const token = await tokenFile(request, 'this-machine');
   run('../reporter/lucid-report', '--server', baseURL ?? '', '--token-file', token, '--name', 'this-machine');
 
-  const lines = run('../reporter/lucid-report', '--print').trim().split('\n').slice(1, -1);
-  const products = lines.map((line) => JSON.parse(line) as { purl: string; version: string });
+  const lines = run('../reporter/lucid-report', '--print').trim().split('\n');
+  const products = lines
+    .map((line) => JSON.parse(line) as { t: string; purl: string; version: string })
+    .filter((line) => line.t === 'product');
   expect(products.length).toBeGreaterThan(50);
   // Every twentieth package, with a fix below, at and above what is installed.
   const cases: { id: string; installed: string; fixed: string }[] = [];
@@ -57,6 +61,62 @@ test('this very machine reports, and an advisory shows it as carrying or missing
     expect(state, `${id}: ${installed} installed, fixed in ${fixed}`).toBe(lacks(installed, fixed) ? 'MISSING' : 'CARRIES');
   }
   expect(cases.filter(({ installed, fixed }) => lacks(installed, fixed)).length).toBeGreaterThan(0);
+});
+
+test('a real deb root and a real rpm root stand on Hosts with the states that dpkg and dnf give', async ({
+  page,
+  request,
+  baseURL,
+}, info) => {
+  const token = await tokenFile(request, 'real-roots');
+  const roots = join(mkdtempSync(join(tmpdir(), 'lucid-roots-')));
+  const report = (name: string) =>
+    run('../reporter/lucid-report', '--server', baseURL ?? '', '--token-file', token, '--name', name, '--root', join(roots, name, 'root'));
+  run('./roots.sh', 'deb', join(roots, 'real-deb'));
+  run('./roots.sh', 'rpm', join(roots, 'real-rpm'));
+
+  // Advisories first: the logs then tell when the updates were installed.
+  const fixed = { 'ROOT-ALPHA': ['alpha', '1.1-1'], 'ROOT-BETA': ['beta', '1.1-1'], 'ROOT-GAMMA': ['gamma', '1:2.0-1+u1'] };
+  const files = Object.entries(fixed).map(([id, [name, version]]) => {
+    const file = info.outputPath(`${id}.json`);
+    writeFileSync(file, advisory(id, `pkg:deb/fathom/${name}?arch=all&distro=fathom-31`, version as string));
+    return file;
+  });
+  run('../lucid', 'import', '--server', baseURL ?? '', '--token-file', token, ...files);
+  const repomd = join(roots, 'real-rpm', 'repo', 'repodata', 'repomd.xml');
+  run('../lucid', 'import', '--server', baseURL ?? '', '--token-file', token, '--namespace', 'tarn', repomd);
+  report('real-deb');
+  report('real-rpm');
+
+  const reader = await Session.of(request, 'j.fenn');
+  const states = async (name: string, prefix: string) => {
+    const updates = (await reader.get(`/api/hosts/${name}`)).updates as { id: string; state: string }[];
+    return Object.fromEntries(updates.filter((u) => u.id.startsWith(prefix)).map((u) => [u.id, u.state]));
+  };
+  const installed = { 'ROOT-ALPHA': '1.1-1', 'ROOT-BETA': '1.0-1', 'ROOT-GAMMA': '1:2.0~rc1-1' };
+  const expected = Object.entries(fixed).map(([id, [, version]]) => [
+    id,
+    lacks(installed[id as keyof typeof installed], version as string) ? 'MISSING' : 'CARRIES',
+  ]);
+  expect(await states('real-deb', 'ROOT')).toEqual(Object.fromEntries(expected));
+
+  const said = (which: string[]) =>
+    run('./roots.sh', 'updates', join(roots, 'real-rpm'), ...which)
+      .trim()
+      .split('\n');
+  const byDnf = [...said([]).map((id) => [id, 'MISSING']), ...said(['--installed']).map((id) => [id, 'CARRIES'])];
+  expect(byDnf).toHaveLength(3);
+  expect(await states('real-rpm', 'TRN-2026')).toEqual(Object.fromEntries(byDnf));
+
+  await signIn(page);
+  await page.goto('/hosts?show=ALL&find=real-');
+  const hosts = page.getByRole('table', { name: 'Hosts' });
+  await expect(hosts.getByRole('row', { name: /real-deb.*Fathom OS 31/ })).toContainText('file:');
+  await expect(hosts.getByRole('row', { name: /real-rpm.*Tarn Linux 4/ })).toContainText('file:///');
+  await page.goto('/hosts/real-rpm');
+  await expect(page.getByRole('table', { name: 'Updates' })).toContainText('TRN-2026:0002');
+  await page.goto('/hosts/real-deb?part=history');
+  await expect(page.getByText('Told: it installed ROOT-ALPHA.')).toBeVisible();
 });
 
 function lacks(installed: string, fixed: string): boolean {

@@ -21,7 +21,7 @@ export function differenceWords(difference: Difference, row: Row, now: Date): st
     case 'LACKS_FORCED':
       return `Lacks ${updates}, which ${difference.updates.length === 1 ? 'is' : 'are'} forced.`;
     case 'RESTART_OUTSTANDING':
-      return `Restart outstanding for ${updates}.`;
+      return updates === '' ? 'It asks for a restart itself.' : `Restart outstanding for ${updates}.`;
     case 'ANOTHER_SUPPLY':
       return `Takes updates from ${row.supply ?? 'elsewhere'} instead of ${row.expectedSupply ?? 'where it should'}.`;
     case 'IN_NO_POPULATION':

@@ -3,6 +3,9 @@ package lucid.server;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.sun.net.httpserver.HttpServer;
+import java.time.temporal.ChronoUnit;
+import java.time.format.DateTimeFormatter;
+import java.time.ZoneOffset;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.InetSocketAddress;
@@ -268,5 +271,43 @@ class IntakeTest {
     void schemasAreServed() {
         assertThat(SERVER.nobody().get("/api/schemas/update-notice-1").json().path("title").asString()).isEqualTo("Update notice, version 1");
         assertThat(SERVER.nobody().get("/api/schemas/..%2Fapplication").status()).isIn(400, 404);
+    }
+
+    @Test
+    void aClockThatIsOffIsPutRightAndNamed() {
+        Instant now = Instant.now();
+        String ahead = DateTimeFormatter.RFC_1123_DATE_TIME.format(now.plus(Duration.ofHours(5)).atZone(ZoneOffset.UTC));
+        LucidServer.Answer taken = SERVER.machine().report(Examples.host("clock-1", "kiosk", "1.0", now.plus(Duration.ofHours(5))), ahead);
+        assertThat(taken.json().path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(taken.text()).contains("its clock is 5 hours ahead; the instants of its report were put right by that");
+        assertThat(Instant.parse(SERVER.reader().get("/api/hosts/clock-1").json().path("lastReport").asString())).isBetween(now.minusSeconds(60), now.plusSeconds(60));
+        assertThat(SERVER.machine().report(Examples.host("clock-2", "kiosk", "1.0", now.plus(Duration.ofHours(5))), DateTimeFormatter.RFC_1123_DATE_TIME.format(now.atZone(ZoneOffset.UTC))).text())
+                .as("a clock that is right does not report what is to come").contains("still to come");
+        assertThat(SERVER.machine().report(Examples.host("clock-3", "kiosk", "1.0", now), "yesterday").json().path("field").asString()).isEqualTo("Date");
+    }
+
+    @Test
+    void aReportOfNothingIsNotBelieved() {
+        String whole = Examples.host("empty-1", "kiosk", "1.0", Instant.now().minusSeconds(60));
+        assertThat(SERVER.machine().report(whole.getBytes()).status()).isEqualTo(200);
+        String nothing = "{\"t\":\"host\",\"host\":\"empty-1\",\"platform\":\"Lantern Desktop 6\",\"at\":\"" + Instant.now() + "\"}\n{\"t\":\"end\",\"lines\":1}\n";
+        LucidServer.Answer refused = SERVER.machine().report(nothing.getBytes());
+        assertThat(refused.status()).isEqualTo(422);
+        assertThat(refused.text()).contains("names not one product, which cannot be");
+        assertThat(SERVER.reader().get("/api/hosts/empty-1").json().path("products").size()).isEqualTo(1);
+    }
+
+    @Test
+    void aChangeInTheLogIsAnOutcomeOfTheUpdatesThatItBrings() {
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("LOG-2", "1", "2.0"), "m.json", Examples.notice("LOG-3", "1", "3.0")));
+        Instant at = Instant.now().minus(Duration.ofHours(2)).truncatedTo(ChronoUnit.SECONDS);
+        String change = "{\"t\":\"change\",\"purl\":\"pkg:generic/desk\",\"what\":\"%s\",\"at\":\"%s\",\"from\":\"%s\",\"to\":\"%s\"%s}\n";
+        String report = Examples.host("log-1", "kiosk", "2.0", Instant.now()).replace("{\"t\":\"end\",\"lines\":2}",
+                change.formatted("installed", at, "1.0", "2.0", "") + change.formatted("failed", at, "2.0", "3.0", ",\"code\":\"dpkg: half-configured\"") + "{\"t\":\"end\",\"lines\":4}");
+        assertThat(SERVER.machine().report(report.getBytes()).json().path("problems")).isEmpty();
+        JsonNode host = SERVER.reader().get("/api/hosts/log-1").json();
+        assertThat(host.path("outcomes").valueStream().filter(o -> o.path("update").asString().startsWith("LOG")).map(o -> o.path("what").asString() + " " + o.path("update").asString() + " " + o.path("at").asString()))
+                .containsExactlyInAnyOrder("INSTALLED LOG-2 " + at, "FAILED LOG-3 " + at);
+        assertThat(host.path("updates").valueStream().filter(u -> u.path("id").asString().equals("LOG-3")).findFirst().orElseThrow().path("state").asString()).isEqualTo("FAILED");
     }
 }

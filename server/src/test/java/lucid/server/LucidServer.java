@@ -130,6 +130,11 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             return send("DELETE", path, "application/json", BodyPublishers.noBody());
         }
 
+        /** @param date what time it is for the sender, as HTTP writes it */
+        public Answer report(String inventory, String date) {
+            return send(HttpRequest.newBuilder(address.resolve("/api/reports")).header("Content-Type", "application/x-ndjson").header("Date", date).POST(BodyPublishers.ofString(inventory)));
+        }
+
         public Answer report(byte[] inventory) {
             return send("POST", "/api/reports", "application/x-ndjson", BodyPublishers.ofByteArray(inventory));
         }

@@ -4,12 +4,14 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
 
 /**
  * What a host says of itself at one instant: its whole inventory, not a change.
  *
  * @param at instant at which the host took the inventory
  * @param events what happened on it with updates, each at its own instant
+ * @param changes what its package system's logs tell, each at its own instant
  */
 public record HostReport(
         String name,
@@ -19,7 +21,14 @@ public record HostReport(
         List<InstalledProduct> products,
         Optional<String> supply,
         Optional<Instant> lastStart,
-        List<Event> events) {
+        List<Event> events,
+        List<PackageChange> changes) {
+
+    /** A report without a log of changes. */
+    public HostReport(String name, String platform, Instant at, Map<String, Trait> traits, List<InstalledProduct> products, Optional<String> supply, Optional<Instant> lastStart,
+            List<Event> events) {
+        this(name, platform, at, traits, products, supply, lastStart, events, List.of());
+    }
 
     /** An outcome as the host tells it; see {@link Outcome}. */
     public record Event(String updateId, Optional<String> revision, Outcome.What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
@@ -30,6 +39,13 @@ public record HostReport(
 
     /** The same report with other traits. */
     public HostReport with(Map<String, Trait> otherTraits) {
-        return new HostReport(name, platform, at, otherTraits, products, supply, lastStart, events);
+        return new HostReport(name, platform, at, otherTraits, products, supply, lastStart, events, changes);
+    }
+
+    /** The same report, every instant of it put through {@code correct}. */
+    public HostReport with(UnaryOperator<Instant> correct) {
+        return new HostReport(name, platform, correct.apply(at), traits, products, supply, lastStart.map(correct),
+                events.stream().map(e -> new Event(e.updateId(), e.revision(), e.what(), correct.apply(e.at()), e.code(), e.failureClass())).toList(),
+                changes.stream().map(c -> new PackageChange(c.build(), c.what(), c.from(), c.to(), correct.apply(c.at()), c.code())).toList());
     }
 }

@@ -11,6 +11,8 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Predicate;
+import lucid.core.fleet.Trait;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
@@ -23,13 +25,16 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced, Map<Update, RoaringBitmap> restarts) {
 
+    /** What a host itself says when something on it, known here or not, waits for a restart. */
+    private static final Predicate ASKS_FOR_RESTART = new Predicate.Comparison("restart_required", Predicate.Operator.EQUAL, new Trait.Truth(true));
+
     /** How a host differs, the most pressing way first. */
     public enum Way {
         /** It lacks what a verdict forces. */
         LACKS_FORCED,
         /** Its last report is too old to tell its state. */
         UNKNOWN,
-        /** An update asks for a restart that it has not had. */
+        /** An update, or the host itself, asks for a restart that it has not had. */
         RESTART_OUTSTANDING,
         /** It takes updates from elsewhere than its population should. */
         ANOTHER_SUPPLY,
@@ -43,7 +48,7 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
         Map<Way, RoaringBitmap> hosts = new EnumMap<>(Way.class);
         hosts.put(Way.LACKS_FORCED, union(forced.values()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
-        hosts.put(Way.RESTART_OUTSTANDING, union(restarts.values()));
+        hosts.put(Way.RESTART_OUTSTANDING, RoaringBitmap.or(union(restarts.values()), fleet.matching(ASKS_FOR_RESTART, fleet.all())));
         hosts.put(Way.ANOTHER_SUPPLY, onAnotherSupply(fleet));
         hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());
         return new Differences(hosts, forced, restarts);

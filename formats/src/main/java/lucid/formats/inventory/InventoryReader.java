@@ -14,6 +14,7 @@ import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
+import lucid.core.fleet.PackageChange;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
@@ -61,6 +62,7 @@ public final class InventoryReader {
     private boolean skipping;
     private final List<InstalledProduct> products = new ArrayList<>();
     private final List<HostReport.Event> events = new ArrayList<>();
+    private final List<PackageChange> changes = new ArrayList<>();
 
     private InventoryReader() {}
 
@@ -98,6 +100,7 @@ public final class InventoryReader {
                 case "host" -> open(number, place);
                 case "product" -> product(place);
                 case "outcome" -> outcome(place);
+                case "change" -> change(place);
                 case "end" -> end(number, place);
                 default -> { }
             }
@@ -112,6 +115,7 @@ public final class InventoryReader {
         cutOff(number, "the next host begins");
         products.clear();
         events.clear();
+        changes.clear();
         skipping = true;
         open = report(place);
         skipping = false;
@@ -132,14 +136,36 @@ public final class InventoryReader {
         if (open == null) {
             throw place.refused("this product belongs to no host");
         }
+        ProductBuild build = build(place);
+        String version = place.get("version").as(build.product().ordering()::require);
+        products.add(new InstalledProduct(build, version));
+    }
+
+    private ProductBuild build(JsonPlace place) {
         String purl = place.get("purl").line();
         ProductBuild build = builds.get(purl);
         if (build == null) {
             build = place.get("purl").as(PackageReference::parse).build();
             builds.put(purl, build);
         }
-        String version = place.get("version").as(build.product().ordering()::require);
-        products.add(new InstalledProduct(build, version));
+        return build;
+    }
+
+    /** What the log of the open host's package system tells. */
+    private void change(JsonPlace place) {
+        if (skipping) {
+            return;
+        }
+        if (open == null) {
+            throw place.refused("this change belongs to no host");
+        }
+        ProductBuild build = build(place);
+        changes.add(new PackageChange(build, place.get("what").as(word -> word(PackageChange.What.class, word)), version(place.get("from"), build), version(place.get("to"), build),
+                place.get("at").instant(), place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty()));
+    }
+
+    private static Optional<String> version(JsonPlace place, ProductBuild build) {
+        return place.exists() ? Optional.of(place.as(build.product().ordering()::require)) : Optional.empty();
     }
 
     /** What happened to an update: of the open host, or of a host that the line names between hosts. */
@@ -184,7 +210,7 @@ public final class InventoryReader {
         if (!names.add(host.name())) {
             throw place.refused(host.name() + " stands twice in this document; the first one is taken");
         }
-        reports.add(new HostReport(host.name(), host.platform(), host.at(), host.traits(), List.copyOf(products), host.supply(), host.lastStart(), List.copyOf(events)));
+        reports.add(new HostReport(host.name(), host.platform(), host.at(), host.traits(), List.copyOf(products), host.supply(), host.lastStart(), List.copyOf(events), List.copyOf(changes)));
     }
 
     /** What a host line says; its products follow. */

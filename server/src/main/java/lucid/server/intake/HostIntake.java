@@ -31,7 +31,7 @@ import org.springframework.stereotype.Component;
 @Component
 class HostIntake {
 
-    /** A host's clock may be ahead of ours by this much before its report is not believed. */
+    /** A host's clock may be off from ours by this much before what it says is not believed. */
     private static final Duration CLOCK_TOLERANCE = Duration.ofHours(1);
 
     private final HostMapper mapper;
@@ -40,6 +40,22 @@ class HostIntake {
     HostIntake(HostMapper mapper, Clock clock) {
         this.mapper = mapper;
         this.clock = clock;
+    }
+
+    /**
+     * Reports that were sent just now by a clock which is off are put right by as much, and named.
+     *
+     * @param sent what time it was for the sender, where it says so
+     */
+    Content.OfInventory corrected(Content.OfInventory inventory, Optional<Instant> sent, List<Problem> problems) {
+        Duration off = sent.map(at -> Duration.between(at, clock.instant())).orElse(Duration.ZERO);
+        if (off.abs().compareTo(CLOCK_TOLERANCE) <= 0) {
+            return inventory;
+        }
+        long hours = Math.round(off.abs().toMinutes() / 60.0);
+        String words = hours + (hours == 1 ? " hour " : " hours ") + (off.isNegative() ? "ahead" : "behind");
+        inventory.reports().forEach(report -> problems.add(new Problem(report.name(), "its clock is " + words + "; the instants of its report were put right by that")));
+        return new Content.OfInventory(inventory.reports().stream().map(report -> report.with((Instant instant) -> instant.plus(off))).toList(), inventory.events());
     }
 
     /** @param taken how many hosts told something new */
@@ -58,8 +74,10 @@ class HostIntake {
         int nextNumber = picture.fleet().all().isEmpty() ? 0 : picture.fleet().all().last() + 1;
         for (HostReport reported : inventory.reports()) {
             Optional<Host> known = picture.fleet().host(reported.name());
-            HostReport own = storable(partial && known.isPresent() ? completed(reported, known.get()) : reported);
-            if (own.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
+            HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported).with(HostIntake::storable);
+            if (!partial && own.products().isEmpty()) {
+                problems.add(new Problem(own.name(), "its report names not one product, which cannot be; what is known of it was kept"));
+            } else if (own.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
                 problems.add(new Problem(own.name(), "its report is dated " + own.at() + ", which is still to come; check the host's clock"));
             } else if (known.isPresent() && own.at().isBefore(known.get().lastReport())) {
                 problems.add(new Problem(own.name(), "its report of " + own.at() + " is older than the one of " + known.get().lastReport() + " that is known"));
@@ -73,6 +91,7 @@ class HostIntake {
                 hosts.add(host);
                 int number = host.number();
                 own.events().forEach(event -> outcomes.add(event.on(number)));
+                own.changes().forEach(change -> outcomes.addAll(change.outcomes(picture.catalogue(), number)));
             }
         }
         Picture next = hosts.isEmpty() ? picture : picture.withHosts(hosts);
@@ -138,15 +157,10 @@ class HostIntake {
     private HostReport completed(HostReport report, Host known) {
         Map<String, Trait> traits = new HashMap<>(StoredTexts.readTraits(mapper.traits(known.number())));
         traits.putAll(report.traits());
-        return new HostReport(report.name(), report.platform(), report.at(), traits, report.products(), report.supply().or(known::supply), report.lastStart().or(known::lastStart), report.events());
+        return new HostReport(report.name(), report.platform(), report.at(), traits, report.products(), report.supply().or(known::supply), report.lastStart().or(known::lastStart), report.events(), report.changes());
     }
 
     /** Instants in whole milliseconds, so that what is stored and read again is the same. */
-    private static HostReport storable(HostReport r) {
-        return new HostReport(r.name(), r.platform(), r.at().truncatedTo(ChronoUnit.MILLIS), r.traits(), r.products(), r.supply(), r.lastStart().map(HostIntake::storable),
-                r.events().stream().map(e -> new HostReport.Event(e.updateId(), e.revision(), e.what(), storable(e.at()), e.code(), e.failureClass())).toList());
-    }
-
     private static Instant storable(Instant instant) {
         return instant.truncatedTo(ChronoUnit.MILLIS);
     }

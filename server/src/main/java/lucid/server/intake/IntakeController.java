@@ -4,7 +4,9 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.security.Principal;
 import java.time.Clock;
+import java.time.DateTimeException;
 import java.time.Instant;
+import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -137,13 +139,23 @@ class IntakeController {
         return intake.tryAgain(number, trial.namespace(), trial.distro(), Optional.ofNullable(trial.columns()).orElse(Map.of()), sender);
     }
 
-    /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}. */
+    /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}; {@code Date} tells what time it is for the sender. */
     @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
     ResponseEntity<IntakeService.Result> report(@RequestBody InputStreamResource body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
-            Authentication sender) throws IOException {
+            @RequestHeader(name = HttpHeaders.DATE, required = false) String date, Authentication sender) throws IOException {
         Optional<String> onlyHost = sender.getPrincipal() instanceof Caller.Machine machine ? machine.host() : Optional.empty();
-        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), (Principal) sender.getPrincipal(), onlyHost);
+        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), (Principal) sender.getPrincipal(), onlyHost,
+                Optional.ofNullable(date).map(IntakeController::instant));
         return ResponseEntity.status(result.outcome() == Outcome.REFUSED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
+    }
+
+    /** A date of HTTP (RFC 9110, section 5.6.7). */
+    private static Instant instant(String date) {
+        try {
+            return Instant.from(DateTimeFormatter.RFC_1123_DATE_TIME.parse(date));
+        } catch (DateTimeException e) {
+            throw ProblemException.badField("Date", "'" + date + "' is no date such as Wed, 25 Nov 2026 09:00:00 GMT");
+        }
     }
 
     /** One byte more than allowed is enough to be refused, however much there is. */

@@ -2,6 +2,7 @@ package lucid.server.intake;
 
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -275,8 +276,9 @@ class IntakeService {
      * As {@link #take}, for the reports of hosts: one without any problem leaves no line on the Intake page.
      *
      * @param onlyHost the one host that the sender may report, if it is a host
+     * @param sent what time it was for the sender, where it says so
      */
-    Result takeReport(byte[] content, Principal sender, Optional<String> onlyHost) {
+    Result takeReport(byte[] content, Principal sender, Optional<String> onlyHost, Optional<Instant> sent) {
         Bringing bringing = bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), sender, Optional.empty(), Optional.empty());
         ReadDocument document;
         try {
@@ -288,9 +290,11 @@ class IntakeService {
             return refuse(bringing, Optional.of(document), List.of(new Problem("", "only host inventories are taken here; send other documents to /api/documents")));
         }
         onlyHost.ifPresent(host -> requireOnly(host, inventory));
+        List<Problem> clocks = new ArrayList<>();
+        Content.OfInventory corrected = hosts.corrected(inventory, sent, clocks);
         return state.write(picture -> {
-            State.Written<HostIntake.Taken> taken = hosts.take(picture, inventory, document.format() != Format.INVENTORY);
-            List<Problem> problems = join(document.problems(), taken.answer().problems());
+            State.Written<HostIntake.Taken> taken = hosts.take(picture, corrected, document.format() != Format.INVENTORY);
+            List<Problem> problems = join(join(document.problems(), clocks), taken.answer().problems());
             Outcome outcome = outcomeOfHosts(taken.answer(), problems);
             if (problems.isEmpty()) {
                 return new State.Written<>(taken.next(), new Result(Optional.empty(), "host report", Optional.of(document.format()), document.subject(), outcome, problems));

@@ -12,7 +12,10 @@ final class Fleet {
     private static final String TARN = "Tarn Linux 4";
     private static final String FATHOM = "Fathom OS 31";
     private static final String LANTERN = "Lantern Desktop 6";
+    private static final String NEXT_LANTERN = "Lantern Desktop 7";
     private static final String GULL = "Gull Panel 3";
+
+    private static final int NEXT_LANTERN_DAYS = 21;
 
     private static final String[] SHIPS = {"Auk", "Bonxie", "Corrie", "Dunlin", "Eider", "Fulmar", "Guillemot", "Heron", "Jarl", "Kittiwake", "Linnet"};
     private static final String[] LANDINGS = {"fell", "quay", "north-ness", "south-ness", "mill-bay", "old-harbour", "skarf", "holm", "far-point"};
@@ -61,7 +64,7 @@ final class Fleet {
         for (int i = 0; i < 58; i++) {
             String landing = LANDINGS[i % LANDINGS.length];
             add(String.format("gate-%s-%02d", landing, 1 + i / LANDINGS.length), "gate", GULL,
-                    traits("model", i % 5 == 0 ? "G1" : "G2", "site", landing, "facing", "internal"), i == 20 || i == 41 || i == 50 ? 4 : 0, 1);
+                    traits("model", i % 5 == 0 ? "G1" : "G2", "site", landing, "facing", "internal"), i == 20 || i == 40 || i == 50 ? 4 : 0, 1);
         }
     }
 
@@ -105,7 +108,8 @@ final class Fleet {
             if (i % 3 == 0) {
                 traits.put("fingerprint_signin", true);
             }
-            add(String.format("off-%03d", i + 1), "desktop", LANTERN, traits, i % 50 == 7 ? 5 + i % 9 : 0, 1);
+            // Some machines were bought three weeks ago and came with the next release.
+            add(String.format("off-%03d", i + 1), "desktop", i < 151 ? LANTERN : NEXT_LANTERN, traits, i % 50 == 7 ? 5 + i % 9 : 0, 1);
         }
     }
 
@@ -121,7 +125,9 @@ final class Fleet {
         traits.put("memory_gb", 4 << random.nextInt(4));
         // Eleven hosts take updates straight from the vendor.
         String supply = hosts.size() % 58 == 13 ? "vendor" : "mirror";
-        hosts.add(new SimulatedHost(name, role, platform, supply, traits, versions(role, platform), silentDays, everyDays));
+        Map<String, String> versions = versions(role, platform);
+        versions.putAll(Routine.baseVersions(platform));
+        hosts.add(new SimulatedHost(name, role, platform, supply, traits, versions, platform.equals(NEXT_LANTERN) ? NEXT_LANTERN_DAYS : Integer.MAX_VALUE, silentDays, everyDays));
     }
 
     private Map<String, String> versions(String role, String platform) {
@@ -141,16 +147,20 @@ final class Fleet {
                 versions.put("pkg:deb/fathom/libtls?arch=amd64", random.nextInt(5) == 0 ? "3.2.6-4" : "3.2.8-2");
                 versions.put("pkg:deb/fathom/print-service?arch=amd64", "5.0-4");
                 versions.put("pkg:deb/fathom/shell?arch=amd64", "5.1.1-2");
+                versions.put("pkg:deb/fathom/mail-relay?arch=amd64", "4.1-3");
                 if (role.equals("bridge") || role.equals("bench")) {
                     versions.put("pkg:deb/fathom/chart-viewer?arch=amd64", "1:3.0-2");
                 } else if (random.nextInt(2) == 0) {
                     versions.put("pkg:deb/fathom/libtls-tools?arch=amd64", "3.2.8-2");
                 }
             }
+            case NEXT_LANTERN -> {
+                versions.put("pkg:generic/lantern-desktop", "7.0");
+                versions.put("pkg:generic/harbour-browser", "118.2");
+            }
             case LANTERN -> {
                 versions.put("pkg:generic/lantern-desktop", "6.0.1095");
                 versions.put("pkg:generic/harbour-browser", "117." + random.nextInt(4));
-                versions.put("pkg:generic/lantern-guard-definitions", "411");
                 if (role.equals("kiosk")) {
                     versions.put("pkg:generic/ticket-printer-agent", "2." + random.nextInt(3));
                     versions.put("pkg:generic/card-reader-agent", "4.1");

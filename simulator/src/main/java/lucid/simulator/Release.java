@@ -1,5 +1,7 @@
 package lucid.simulator;
 
+import java.io.IOException;
+import java.io.InputStream;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -17,9 +19,11 @@ import tools.jackson.databind.node.ObjectNode;
 /**
  * One line of {@code releases.json}: an update as its vendor releases it, and how far hosts have installed it.
  *
+ * @param revision "1", or a later one of a release that stands in a line of its own
+ * @param staged by role: share of its hosts, in percent, that will have downloaded it the day after its publication
  * @param adoption by role: share of its hosts, in percent, that will have installed it, and days after publication by which they have
  */
-record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<String, int[]> adoption, Optional<Failure> failure) {
+record Release(JsonNode line, String id, String revision, int daysAgo, List<FixOf> fixes, Map<String, int[]> adoption, Map<String, Integer> staged, Optional<Failure> failure) {
 
     private static final JsonMapper JSON = new JsonMapper();
     /** Made-up CVE identifiers begin with this digit. */
@@ -49,13 +53,25 @@ record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<Str
 
     record FixOf(String product, Optional<String> introduced, String fixed) {}
 
-    static Release of(JsonNode line) {
+    /** Every release of the history, the oldest first on each day. */
+    static List<Release> all() throws IOException {
+        List<Release> releases = new ArrayList<>();
+        try (InputStream in = Release.class.getResourceAsStream("/releases.json")) {
+            JSON.readTree(in).forEach(line -> releases.add(of(line)));
+        }
+        Routine.lines().forEach(line -> releases.add(of(line)));
+        return releases;
+    }
+
+    private static Release of(JsonNode line) {
         List<FixOf> fixes = new ArrayList<>();
         line.get("fixes").forEach(f -> fixes.add(new FixOf(f.get("product").asString(),
                 Optional.ofNullable(f.get("introduced")).map(JsonNode::asString), f.get("fixed").asString())));
         Map<String, int[]> adoption = new TreeMap<>();
         line.get("adoption").properties().forEach(e -> adoption.put(e.getKey(), new int[] {e.getValue().get(0).asInt(), e.getValue().get(1).asInt()}));
-        return new Release(line, line.get("id").asString(), line.get("daysAgo").asInt(), fixes, adoption, Optional.ofNullable(line.get("fails")).map(Failure::of));
+        Map<String, Integer> staged = new TreeMap<>();
+        line.path("staged").properties().forEach(e -> staged.put(e.getKey(), e.getValue().asInt()));
+        return new Release(line, line.get("id").asString(), line.path("revision").asString("1"), line.get("daysAgo").asInt(), fixes, adoption, staged, Optional.ofNullable(line.get("fails")).map(Failure::of));
     }
 
     boolean restartsHost() {
@@ -74,7 +90,7 @@ record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<Str
     String notice(Instant now) {
         ObjectNode notice = JSON.createObjectNode();
         notice.put("format", "update-notice-1").put("id", id).put("title", text("title")).put("vendor", text("vendor")).put("summary", text("summary"))
-                .put("revision", "1").put("published", published(now).toString()).put("kind", text("kind")).put("sizeBytes", line.get("size").asLong()).put("restart", text("restart"));
+                .put("revision", revision).put("published", published(now).toString()).put("kind", text("kind")).put("sizeBytes", line.get("size").asLong()).put("restart", text("restart"));
         if (line.has("removableDays")) {
             notice.put("removableUntil", LocalDate.ofInstant(now, ZoneOffset.UTC).plusDays(line.get("removableDays").asInt()).toString());
         }
@@ -106,8 +122,11 @@ record Release(JsonNode line, String id, int daysAgo, List<FixOf> fixes, Map<Str
         document.putObject("aggregate_severity").put("text", line.has("vendorRating") ? text("vendorRating") : text("rating"));
         document.putArray("references").addObject().put("category", "self").put("summary", "Advisory").put("url", "https://" + text("vendor").toLowerCase() + ".example/advisories/" + id);
         ObjectNode tracking = document.putObject("tracking");
-        tracking.put("id", id).put("status", "final").put("version", "1").put("initial_release_date", published(now).toString()).put("current_release_date", published(now).toString());
-        tracking.putArray("revision_history").addObject().put("date", published(now).toString()).put("number", "1").put("summary", "First revision.");
+        tracking.put("id", id).put("status", "final").put("version", revision).put("initial_release_date", published(now).toString()).put("current_release_date", published(now).toString());
+        ArrayNode history = tracking.putArray("revision_history");
+        for (int number = 1; number <= Integer.parseInt(revision); number++) {
+            history.addObject().put("date", published(now).toString()).put("number", String.valueOf(number)).put("summary", "Revision " + number + ".");
+        }
         ArrayNode branches = root.putObject("product_tree").putArray("branches");
         ArrayNode fixed = JSON.createArrayNode();
         ArrayNode affected = JSON.createArrayNode();

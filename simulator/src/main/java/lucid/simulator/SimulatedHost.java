@@ -15,16 +15,17 @@ import tools.jackson.databind.node.ObjectNode;
  * One host of the made-up fleet: what it is, and what it would report on a day.
  *
  * @param baseVersions versions at the beginning of the history, by product
+ * @param knownDays days before the end of the history on which it was set up and reported first
  * @param silentDays days for which it has not reported, at the end of the history
  * @param everyDays reports on every so many days
  */
-record SimulatedHost(String name, String role, String platform, String supply, Map<String, Object> traits, Map<String, String> baseVersions, int silentDays, int everyDays) {
+record SimulatedHost(String name, String role, String platform, String supply, Map<String, Object> traits, Map<String, String> baseVersions, int knownDays, int silentDays, int everyDays) {
 
     private static final JsonMapper JSON = new JsonMapper();
 
     /** @param daysAgo days before the end of the history; negative after it */
     boolean reportsOn(int daysAgo) {
-        return (silentDays == 0 || daysAgo >= silentDays) && Math.floorMod(daysAgo, everyDays) == 0;
+        return daysAgo <= knownDays && (silentDays == 0 || daysAgo >= silentDays) && Math.floorMod(daysAgo, everyDays) == 0;
     }
 
     /** The day, before the end of the history, on which this host installs a release; never, if negative. */
@@ -46,6 +47,10 @@ record SimulatedHost(String name, String role, String platform, String supply, M
     private int failsOn(Release release) {
         boolean tries = release.failure().filter(failure -> failure.strikes(traits)).isPresent() && random(release.id() + "/try").nextInt(100) < 70;
         return tries ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0) : -1;
+    }
+
+    private boolean stages(Release release) {
+        return random(release.id() + "/stage").nextInt(100) < release.staged().getOrDefault(role, 0);
     }
 
     private boolean installs(Release release, int daysAgo) {
@@ -75,8 +80,11 @@ record SimulatedHost(String name, String role, String platform, String supply, M
             if (installs(release, daysAgo)) {
                 release.fixes().stream().filter(f -> versions.containsKey(f.product()) && onTrack(f, versions.get(f.product()))).forEach(f -> versions.put(f.product(), f.fixed()));
             }
+            if (stages(release) && release.daysAgo() - 1 == daysAgo) {
+                outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "downloaded").put("at", now.minus(Duration.ofHours(9)).toString()));
+            }
             if (failsOn(release) == daysAgo) {
-                release.failure().ifPresent(failure -> outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", "1").put("what", "failed")
+                release.failure().ifPresent(failure -> outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "failed")
                         .put("at", now.minus(Duration.ofHours(8)).toString()).put("code", failure.code()).put("class", failure.failureClass())));
             }
         }

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
@@ -44,9 +45,11 @@ class SkerryLineTest {
     }
 
     private static List<Release> releases() {
-        List<Release> releases = new ArrayList<>();
-        new JsonMapper().readTree(resource("/releases.json")).forEach(line -> releases.add(Release.of(line)));
-        return releases;
+        try {
+            return Release.all();
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     private static ReadDocument read(String document) {
@@ -71,7 +74,7 @@ class SkerryLineTest {
 
     @Test
     void everyReleaseIsReadAsItWasMeant() {
-        assertThat(RELEASES).hasSizeGreaterThanOrEqualTo(12);
+        assertThat(RELEASES.stream().map(Release::id).distinct()).hasSize(80);
         for (Release release : RELEASES) {
             UpdateNotice notice = ((Content.OfNotice) read(release.notice(NOW)).content()).notice();
             assertThat(notice.id()).isEqualTo(release.id());
@@ -108,9 +111,9 @@ class SkerryLineTest {
         for (int daysAgo = 12; daysAgo >= 0; daysAgo--) {
             all.addAll(reports(daysAgo));
         }
-        List<HostReport> failed = all.stream().filter(report -> !report.events().isEmpty()).toList();
+        List<HostReport> failed = all.stream().filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("LNT-1107"))).toList();
         assertThat(failed).hasSizeGreaterThan(5).allSatisfy(report -> {
-            assertThat(report.events()).singleElement().satisfies(event -> assertThat(event.code()).contains("0x1107-28"));
+            assertThat(report.events()).allSatisfy(event -> assertThat(event.code()).contains("0x1107-28"));
             assertThat(report.traits().get("reader")).hasToString("R2");
         });
         assertThat(failed).extracting(HostReport::name).doesNotHaveDuplicates();
@@ -157,6 +160,35 @@ class SkerryLineTest {
         assertThat(away).hasSize(19).allSatisfy(host -> {
             assertThat(host.reportsOn(15)).isFalse();
             assertThat(host.reportsOn(21)).isTrue();
+        });
+    }
+
+    @Test
+    void theDisplayDriverTakesControllersOfOneModelDown() {
+        List<HostReport> down = new ArrayList<>();
+        for (int daysAgo = 7; daysAgo >= 0; daysAgo--) {
+            int day = daysAgo;
+            HOSTS.stream().filter(host -> host.reportsOn(day)).map(host -> host.inventory(RELEASES, day, NOW)).map(lines -> ((Content.OfInventory) read(lines).content()).reports().get(0))
+                    .filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("GUL-0440"))).forEach(down::add);
+        }
+        assertThat(down).hasSizeGreaterThan(3).allSatisfy(report -> {
+            assertThat(report.traits().get("model")).hasToString("G1");
+            assertThat(report.events()).singleElement().satisfies(event -> assertThat(event.failureClass()).contains(FailureClass.DOWN));
+        });
+    }
+
+    @Test
+    void aRevisionHasOtherFixesThanTheFirst() {
+        List<Release> revisions = RELEASES.stream().filter(r -> r.id().equals("FTM-0866")).toList();
+        assertThat(revisions).extracting(Release::revision).containsExactly("1", "2");
+        assertThat(revisions.get(0).fixes()).isNotEqualTo(revisions.get(1).fixes());
+    }
+
+    @Test
+    void newMachinesCameWithTheNextRelease() {
+        assertThat(HOSTS).filteredOn(host -> host.platform().equals("Lantern Desktop 7")).hasSize(6).allSatisfy(host -> {
+            assertThat(host.reportsOn(22)).isFalse();
+            assertThat(host.reportsOn(0)).isTrue();
         });
     }
 

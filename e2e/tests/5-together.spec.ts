@@ -42,7 +42,7 @@ test('the second of two who word a verdict on one case is told before it is hand
 test('the service desk and an operator see who carries what, and nothing else', async ({ page }) => {
   await signIn(page, 's.orrin', '/docket');
   await expect(page).toHaveURL(/carriers/);
-  await expect(page.getByRole('navigation', { name: 'Places' })).toHaveText(/^CarriersPopulations$/);
+  await expect(page.getByRole('navigation', { name: 'Places' })).toHaveText(/^CarriersPopulationsHosts$/);
   await expect(page.getByRole('columnheader', { name: 'Ticket kiosks' })).toBeVisible();
   await page.getByRole('button', { name: /S\. Orrin/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();

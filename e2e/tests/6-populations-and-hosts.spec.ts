@@ -89,7 +89,7 @@ test('arrows and Enter find a host; its page tells what it lacks, has and why', 
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('ksk-111');
   await expect(page.getByText('contains 1 earlier: LNT-1107')).toBeVisible();
   await page
-    .getByRole('button', { name: /^withheld by the standing rule/ })
+    .getByRole('button', { name: /^(withheld|offered) by the standing rule/ })
     .first()
     .click();
   await expect(page.getByRole('list', { name: 'Chain of reasons' })).toContainText('(this holds)');

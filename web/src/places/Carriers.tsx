@@ -15,6 +15,7 @@ export default function Carriers() {
   const now = useNow();
   const [search, setSearch] = useSearchParams();
   const wanted = search.get('find') ?? '';
+  const content = search.get('show') === 'content';
   if (matrix.isError) {
     return <Failed what="The matrix" error={matrix.error} again={matrix.refetch} />;
   }
@@ -22,7 +23,10 @@ export default function Carriers() {
     return <Loading what="which hosts carry what" />;
   }
   const { columns, rows } = matrix.data;
-  const shown = rows.filter((row) => `${row.id} ${row.title}`.toLowerCase().includes(wanted.toLowerCase()));
+  const isContent = (row: (typeof rows)[number]) => row.kind === 'CONTENT';
+  const shown = rows
+    .filter((row) => isContent(row) === content)
+    .filter((row) => `${row.id} ${row.title}`.toLowerCase().includes(wanted.toLowerCase()));
   return (
     <main>
       <div className="head">
@@ -39,8 +43,24 @@ export default function Carriers() {
           allowClear
           style={{ width: 220 }}
           value={wanted}
-          onChange={(e) => setSearch(e.target.value === '' ? {} : { find: e.target.value }, { replace: true })}
+          onChange={(e) => {
+            const next = new URLSearchParams(search);
+            if (e.target.value === '') {
+              next.delete('find');
+            } else {
+              next.set('find', e.target.value);
+            }
+            setSearch(next, { replace: true });
+          }}
         />
+        <span className="choices">
+          <Link to="/carriers" aria-current={!content}>
+            Updates {rows.filter((row) => !isContent(row)).length}
+          </Link>
+          <Link to="/carriers?show=content" aria-current={content}>
+            Content {rows.filter(isContent).length}
+          </Link>
+        </span>
       </div>
       {rows.length === 0 ? (
         <p className="empty">

@@ -55,7 +55,8 @@ public final class CarrierIndex {
     /** The index after these changes. */
     public CarrierIndex with(Collection<Change> changes) {
         Editor editor = new Editor();
-        changes.forEach(editor::apply);
+        editor.arrive(changes.stream().filter(change -> change.before().isEmpty()).toList());
+        changes.stream().filter(change -> !change.before().isEmpty()).forEach(editor::apply);
         return new CarrierIndex(editor.columns);
     }
 
@@ -109,6 +110,22 @@ public final class CarrierIndex {
     private final class Editor {
         private final Map<Product, Map<ProductBuild, NavigableMap<String, RoaringBitmap>>> columns = new HashMap<>(CarrierIndex.this.columns);
         private final Set<Object> copied = Collections.newSetFromMap(new IdentityHashMap<>());
+
+        /**
+         * Hosts that had nothing before. Many share one list of products, such as when a fleet is read at start: a list is looked at once for all its hosts, and
+         * a column is touched once for each of its versions.
+         */
+        void arrive(Collection<Change> changes) {
+            Map<List<InstalledProduct>, RoaringBitmap> byList = new IdentityHashMap<>();
+            changes.forEach(change -> byList.computeIfAbsent(change.after(), list -> new RoaringBitmap()).add(change.host()));
+            Map<ProductBuild, Map<String, RoaringBitmap>> added = new HashMap<>();
+            byList.forEach((list, hosts) -> InstalledProduct.highest(list).forEach((build, version) ->
+                    added.computeIfAbsent(build, b -> new HashMap<>()).computeIfAbsent(version, v -> new RoaringBitmap()).or(hosts)));
+            added.forEach((build, versions) -> {
+                NavigableMap<String, RoaringBitmap> column = column(build);
+                versions.forEach((version, hosts) -> bitmap(column, version).or(hosts));
+            });
+        }
 
         void apply(Change change) {
             Map<ProductBuild, String> before = InstalledProduct.highest(change.before());

@@ -42,6 +42,11 @@ public record HostReport(
         return new HostReport(name, platform, at, otherTraits, products, supply, lastStart, events, changes);
     }
 
+    /** The same report, its products written otherwise. */
+    public HostReport with(List<InstalledProduct> sameProducts) {
+        return new HostReport(name, platform, at, traits, sameProducts, supply, lastStart, events, changes);
+    }
+
     /** The same report, every instant of it put through {@code correct}. */
     public HostReport with(UnaryOperator<Instant> correct) {
         return new HostReport(name, platform, correct.apply(at), traits, products, supply, lastStart.map(correct),

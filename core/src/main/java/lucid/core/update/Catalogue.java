@@ -3,6 +3,7 @@ package lucid.core.update;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
@@ -26,27 +27,43 @@ public final class Catalogue {
     public record Edge(String successor, String predecessor) {}
 
     private final Map<String, Update> updates;
-    private final Map<String, List<String>> successors = new HashMap<>();
-    private final Map<String, List<String>> predecessors = new HashMap<>();
-    private final List<Edge> broken = new ArrayList<>();
-    private final Map<Product, List<Update>> ofProduct = new HashMap<>();
+    /** Made when first asked for: while many documents are read one after the other, nobody asks in between. */
+    private volatile Succession succession;
+    private volatile Map<Product, List<Update>> ofProduct;
 
     private Catalogue(Map<String, Update> updates) {
-        this.updates = Map.copyOf(updates);
-        updates.values().stream()
-                .sorted(Comparator.comparing(Update::revised).thenComparing(Update::id))
-                .forEach(update -> update.supersedes().stream().sorted().forEach(predecessor -> lay(new Edge(update.id(), predecessor))));
-        updates.values().forEach(update -> update.fixes().stream().map(fix -> fix.build().product()).distinct()
-                .forEach(product -> ofProduct.computeIfAbsent(product, p -> new ArrayList<>()).add(update)));
+        this.updates = updates;
     }
 
-    private void lay(Edge edge) {
-        if (edge.successor().equals(edge.predecessor()) || reachable(edge.successor(), successors).contains(edge.predecessor())) {
-            broken.add(edge);
-            return;
+    /** Who supersedes whom, in both directions, without what would close a cycle. */
+    private static final class Succession {
+        private final Map<String, List<String>> successors = new HashMap<>();
+        private final Map<String, List<String>> predecessors = new HashMap<>();
+        private final List<Edge> broken = new ArrayList<>();
+
+        Succession(Collection<Update> updates) {
+            updates.stream().filter(update -> !update.supersedes().isEmpty())
+                    .sorted(Comparator.comparing(Update::revised).thenComparing(Update::id))
+                    .forEach(update -> update.supersedes().stream().sorted().forEach(predecessor -> lay(new Edge(update.id(), predecessor))));
         }
-        successors.computeIfAbsent(edge.predecessor(), id -> new ArrayList<>()).add(edge.successor());
-        predecessors.computeIfAbsent(edge.successor(), id -> new ArrayList<>()).add(edge.predecessor());
+
+        private void lay(Edge edge) {
+            if (edge.successor().equals(edge.predecessor()) || reachable(edge.successor(), successors).contains(edge.predecessor())) {
+                broken.add(edge);
+                return;
+            }
+            successors.computeIfAbsent(edge.predecessor(), id -> new ArrayList<>()).add(edge.successor());
+            predecessors.computeIfAbsent(edge.successor(), id -> new ArrayList<>()).add(edge.predecessor());
+        }
+    }
+
+    private Succession succession() {
+        Succession known = succession;
+        if (known == null) {
+            known = new Succession(updates.values());
+            succession = known;
+        }
+        return known;
     }
 
     /** Everything that can be reached from {@code id} over one step or more, nearest first. */
@@ -70,7 +87,7 @@ public final class Catalogue {
     }
 
     public Collection<Update> updates() {
-        return updates.values();
+        return Collections.unmodifiableCollection(updates.values());
     }
 
     public Optional<Update> update(String id) {
@@ -79,12 +96,12 @@ public final class Catalogue {
 
     /** Known updates that supersede this one, directly or through others, nearest first. */
     public List<Update> successorsOf(String id) {
-        return known(reachable(id, successors));
+        return known(reachable(id, succession().successors));
     }
 
     /** Known updates that this one supersedes, directly or through others, nearest first. */
     public List<Update> predecessorsOf(String id) {
-        return known(reachable(id, predecessors));
+        return known(reachable(id, succession().predecessors));
     }
 
     private List<Update> known(Set<String> ids) {
@@ -93,7 +110,7 @@ public final class Catalogue {
 
     /** Edges that were left out because they close a cycle. */
     public List<Edge> brokenEdges() {
-        return List.copyOf(broken);
+        return List.copyOf(succession().broken);
     }
 
     /** Updates that close this weakness, told by its CVE identifier in any case. */
@@ -103,6 +120,15 @@ public final class Catalogue {
 
     /** Updates that fix this product. */
     public List<Update> ofProduct(Product product) {
-        return List.copyOf(ofProduct.getOrDefault(product, List.of()));
+        Map<Product, List<Update>> known = ofProduct;
+        if (known == null) {
+            Map<Product, List<Update>> made = new HashMap<>();
+            updates.values().forEach(update -> update.fixes().stream().map(fix -> fix.build().product()).distinct()
+                    .forEach(p -> made.computeIfAbsent(p, other -> new ArrayList<>()).add(update)));
+            made.replaceAll((p, list) -> List.copyOf(list));
+            known = made;
+            ofProduct = known;
+        }
+        return known.getOrDefault(product, List.of());
     }
 }

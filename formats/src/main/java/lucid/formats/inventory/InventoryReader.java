@@ -10,6 +10,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
@@ -48,6 +49,14 @@ public final class InventoryReader {
             .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
             .build();
 
+    /**
+     * Product lines that were read before. A fleet has many lines and few different ones, and hosts write theirs alike from report to report: most are
+     * found here, word for word. It is emptied when it is full, which a fleet does not do by itself.
+     */
+    private static final Map<String, InstalledProduct> KNOWN_LINES = new ConcurrentHashMap<>();
+    private static final int MOST_KNOWN_LINES = 100_000;
+    private static final int LONGEST_KNOWN_LINE = 300;
+
     private final List<HostReport> reports = new ArrayList<>();
     private final Map<String, List<HostReport.Event>> loose = new LinkedHashMap<>();
     private final List<Problem> problems = new ArrayList<>();
@@ -78,7 +87,10 @@ public final class InventoryReader {
         int number = 0;
         for (String line : (Iterable<String>) text.lines()::iterator) {
             number++;
-            if (!line.isBlank()) {
+            InstalledProduct known = KNOWN_LINES.get(line);
+            if (known != null && reader.open != null) {
+                reader.products.add(known);
+            } else if (!line.isBlank()) {
                 reader.take(number, line);
             }
         }
@@ -98,7 +110,7 @@ public final class InventoryReader {
             JsonPlace place = JsonPlace.root(JSON.readTree(line));
             switch (place.get("t").line()) {
                 case "host" -> open(number, place);
-                case "product" -> product(place);
+                case "product" -> product(line, place);
                 case "outcome" -> outcome(place);
                 case "change" -> change(place);
                 case "end" -> end(number, place);
@@ -129,7 +141,7 @@ public final class InventoryReader {
         }
     }
 
-    private void product(JsonPlace place) {
+    private void product(String line, JsonPlace place) {
         if (skipping) {
             return;
         }
@@ -138,7 +150,14 @@ public final class InventoryReader {
         }
         ProductBuild build = build(place);
         String version = place.get("version").as(build.product().ordering()::require);
-        products.add(new InstalledProduct(build, version));
+        InstalledProduct product = new InstalledProduct(build, version);
+        products.add(product);
+        if (line.length() <= LONGEST_KNOWN_LINE) {
+            if (KNOWN_LINES.size() >= MOST_KNOWN_LINES) {
+                KNOWN_LINES.clear();
+            }
+            KNOWN_LINES.put(line, product);
+        }
     }
 
     private ProductBuild build(JsonPlace place) {

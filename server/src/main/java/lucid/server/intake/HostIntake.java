@@ -5,26 +5,30 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import lucid.core.fleet.Fleet;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
+import lucid.core.update.ProductBuild;
 import lucid.formats.Content;
 import lucid.formats.Problem;
 import lucid.formats.inventory.HostEvents;
 import lucid.formats.table.TraitRow;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
-import lucid.server.web.Digests;
 import org.springframework.stereotype.Component;
 
 /** Takes what hosts report of themselves, and traits that others tell of them. */
@@ -35,10 +39,12 @@ class HostIntake {
     private static final Duration CLOCK_TOLERANCE = Duration.ofHours(1);
 
     private final HostMapper mapper;
+    private final Facts facts;
     private final Clock clock;
 
-    HostIntake(HostMapper mapper, Clock clock) {
+    HostIntake(HostMapper mapper, Facts facts, Clock clock) {
         this.mapper = mapper;
+        this.facts = facts;
         this.clock = clock;
     }
 
@@ -67,60 +73,90 @@ class HostIntake {
      * @param partial true for a format that cannot tell everything of a host: what it leaves out stays as it was
      */
     State.Written<Taken> take(Picture picture, Content.OfInventory inventory, boolean partial) {
-        List<Host> hosts = new ArrayList<>();
-        List<Outcome> outcomes = new ArrayList<>();
-        List<Problem> problems = new ArrayList<>();
-        Map<List<InstalledProduct>, String> digests = new HashMap<>();
-        int nextNumber = picture.fleet().all().isEmpty() ? 0 : picture.fleet().all().last() + 1;
-        for (HostReport reported : inventory.reports()) {
-            Optional<Host> known = picture.fleet().host(reported.name());
-            HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported).with(HostIntake::storable);
-            if (!partial && own.products().isEmpty()) {
-                problems.add(new Problem(own.name(), "its report names not one product, which cannot be; what is known of it was kept"));
-            } else if (own.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
-                problems.add(new Problem(own.name(), "its report is dated " + own.at() + ", which is still to come; check the host's clock"));
-            } else if (known.isPresent() && own.at().isBefore(known.get().lastReport())) {
-                problems.add(new Problem(own.name(), "its report of " + own.at() + " is older than the one of " + known.get().lastReport() + " that is known"));
-            } else if (known.isEmpty() || !own.at().equals(known.get().lastReport())) {
-                HostReport whole = own.with(withTold(picture, own));
-                Host host = known.map(k -> k.after(whole, picture.fleet().rhythmOf(k))).orElse(null);
-                if (host == null) {
-                    host = Host.first(nextNumber++, whole);
+        Batch batch = batch(picture);
+        Taken taken = batch.take(inventory, partial);
+        return new State.Written<>(batch.next(), taken);
+    }
+
+    /** Takes several inventories, one after the other, and makes one picture of all of them. */
+    Batch batch(Picture picture) {
+        return new Batch(picture);
+    }
+
+    /** Within {@link State#write}. */
+    final class Batch {
+        private final Picture picture;
+        private final Map<String, Host> changed = new LinkedHashMap<>();
+        private final List<Outcome> outcomes = new ArrayList<>();
+        private int nextNumber;
+
+        private Batch(Picture picture) {
+            this.picture = picture;
+            this.nextNumber = picture.fleet().all().isEmpty() ? 0 : picture.fleet().all().last() + 1;
+        }
+
+        private Optional<Host> known(String name) {
+            return Optional.ofNullable(changed.get(name)).or(() -> picture.fleet().host(name));
+        }
+
+        Taken take(Content.OfInventory inventory, boolean partial) {
+            List<Problem> problems = new ArrayList<>();
+            int taken = 0;
+            for (HostReport reported : inventory.reports()) {
+                Optional<Host> known = known(reported.name());
+                HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported).with(HostIntake::storable);
+                Optional<String> doubt = doubt(own, known, partial);
+                doubt.ifPresent(reason -> problems.add(new Problem(own.name(), reason)));
+                if (doubt.isEmpty() && (known.isEmpty() || !own.at().equals(known.get().lastReport()))) {
+                    take(own, known, problems);
+                    taken++;
                 }
-                store(known, host, own.traits(), digests);
-                hosts.add(host);
-                int number = host.number();
-                own.events().forEach(event -> outcomes.add(event.on(number)));
-                own.changes().forEach(change -> outcomes.addAll(change.outcomes(picture.catalogue(), number)));
+            }
+            for (HostEvents of : inventory.events()) {
+                Optional<Host> host = known(of.host());
+                host.ifPresentOrElse(h -> happened(h, of.events().stream().map(event -> event.on(h.number())).toList(), problems),
+                        () -> problems.add(new Problem(of.host(), "tells outcomes, but has not reported itself before")));
+                taken += host.isPresent() ? 1 : 0;
+            }
+            return new Taken(taken, problems);
+        }
+
+        private void take(HostReport own, Optional<Host> known, List<Problem> problems) {
+            Facts.Inventory inventory = facts.inventory(own.products());
+            HostReport whole = own.with(withTold(picture, own)).with(inventory.products());
+            Host host = known.map(k -> k.after(whole, picture.fleet().rhythmOf(k))).orElseGet(() -> Host.first(nextNumber++, whole));
+            store(known, host, own.traits(), inventory);
+            changed.put(host.name(), host);
+            happened(host, Stream.concat(own.events().stream().map(event -> event.on(host.number())),
+                    own.changes().stream().flatMap(change -> change.outcomes(picture.catalogue(), host.number()).stream())).toList(), problems);
+        }
+
+        private void happened(Host host, List<Outcome> told, List<Problem> problems) {
+            for (Outcome outcome : told) {
+                if (outcome.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
+                    problems.add(new Problem(host.name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
+                } else {
+                    mapper.happened(HostMapper.OutcomeRow.of(outcome));
+                    outcomes.add(outcome);
+                }
             }
         }
-        Picture next = hosts.isEmpty() ? picture : picture.withHosts(hosts);
-        int told = loose(next.fleet(), inventory.events(), outcomes, problems);
-        outcomes.removeIf(outcome -> isStillToCome(outcome, next.fleet(), problems));
-        outcomes.forEach(outcome -> mapper.happened(HostMapper.OutcomeRow.of(outcome)));
-        return new State.Written<>(outcomes.isEmpty() ? next : next.withOutcomes(outcomes), new Taken(hosts.size() + told, problems));
+
+        Picture next() {
+            Picture next = changed.isEmpty() ? picture : picture.withHosts(List.copyOf(changed.values()));
+            return outcomes.isEmpty() ? next : next.withOutcomes(outcomes);
+        }
     }
 
-    private int loose(Fleet fleet, List<HostEvents> events, List<Outcome> outcomes, List<Problem> problems) {
-        int told = 0;
-        for (HostEvents of : events) {
-            Optional<Host> host = fleet.host(of.host());
-            if (host.isEmpty()) {
-                problems.add(new Problem(of.host(), "tells outcomes, but has not reported itself before"));
-            } else {
-                of.events().forEach(event -> outcomes.add(event.on(host.get().number())));
-                told++;
-            }
+    /** Why a report is not believed, if it is not. */
+    private Optional<String> doubt(HostReport own, Optional<Host> known, boolean partial) {
+        if (!partial && own.products().isEmpty()) {
+            return Optional.of("its report names not one product, which cannot be; what is known of it was kept");
         }
-        return told;
-    }
-
-    private boolean isStillToCome(Outcome outcome, Fleet fleet, List<Problem> problems) {
-        boolean stillToCome = outcome.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE));
-        if (stillToCome) {
-            problems.add(new Problem(fleet.host(outcome.host()).name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
+        if (own.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
+            return Optional.of("its report is dated " + own.at() + ", which is still to come; check the host's clock");
         }
-        return stillToCome;
+        return known.filter(k -> own.at().isBefore(k.lastReport())).map(k -> "its report of " + own.at() + " is older than the one of " + k.lastReport() + " that is known");
     }
 
     /** Keeps traits that a table tells, whether or not the host has reported yet; within {@link State#write}. */
@@ -165,43 +201,47 @@ class HostIntake {
         return instant.truncatedTo(ChronoUnit.MILLIS);
     }
 
-    private void store(Optional<Host> known, Host host, Map<String, Trait> ownTraits, Map<List<InstalledProduct>, String> digests) {
+    private void store(Optional<Host> known, Host host, Map<String, Trait> ownTraits, Facts.Inventory inventory) {
         if (known.filter(host::sameButReported).isPresent()) {
             mapper.heardFrom(host.number(), host.lastReport());
             return;
         }
-        String digest = digests.computeIfAbsent(host.products(), products -> {
-            String text = StoredTexts.writeProducts(products);
-            String made = Digests.sha256(text);
-            mapper.keepInventory(made, text);
-            return made;
-        });
+        mapper.keepInventory(new HostMapper.InventoryRow(inventory.digest(), inventory.content()));
         HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), StoredTexts.writeTraits(ownTraits), host.supply().orElse(null),
-                host.lastStart().orElse(null), host.lastReport(), digest, StoredTexts.writeProducts(host.running()), StoredTexts.writeAbsences(host.absences()));
+                host.lastStart().orElse(null), host.lastReport(), inventory.digest(), StoredTexts.writeProducts(host.running()), StoredTexts.writeAbsences(host.absences()));
         if (known.isEmpty()) {
             mapper.add(row);
         } else {
+            String before = mapper.inventoryOf(host.number());
             mapper.change(row);
-            storeChanges(known.get(), host);
-        }
-    }
-
-    private void storeChanges(Host before, Host after) {
-        Map<String, String> from = versions(before.products());
-        Map<String, String> to = versions(after.products());
-        TreeSet<String> builds = new TreeSet<>(from.keySet());
-        builds.addAll(to.keySet());
-        for (String build : builds) {
-            if (!Objects.equals(from.get(build), to.get(build))) {
-                mapper.addChange(after.number(), build, from.get(build), to.get(build), after.lastReport());
+            if (!before.equals(inventory.digest())) {
+                mapper.forgetUnused(before);
+                storeChanges(known.get(), host);
             }
         }
     }
 
-    /** Versions by build; several side by side are written as one, in order. */
-    private static Map<String, String> versions(List<InstalledProduct> products) {
+    private void storeChanges(Host before, Host after) {
+        Map<String, String> from = versions(without(before.products(), after.products()), before);
+        Map<String, String> to = versions(without(after.products(), before.products()), after);
+        TreeSet<String> builds = new TreeSet<>(from.keySet());
+        builds.addAll(to.keySet());
+        for (String build : builds) {
+            mapper.addChange(after.number(), build, from.get(build), to.get(build), after.lastReport());
+        }
+    }
+
+    private static Set<ProductBuild> without(List<InstalledProduct> products, List<InstalledProduct> others) {
+        Set<InstalledProduct> remaining = new HashSet<>(products);
+        others.forEach(remaining::remove);
+        return remaining.stream().map(InstalledProduct::build).collect(Collectors.toSet());
+    }
+
+    /** Versions of some builds on a host; several side by side are written as one, in order. */
+    private static Map<String, String> versions(Set<ProductBuild> builds, Host host) {
         Map<String, String> versions = new TreeMap<>();
-        products.stream().sorted((a, b) -> a.build().product().ordering().compare(a.version(), b.version()))
+        host.products().stream().filter(p -> builds.contains(p.build()))
+                .sorted(Comparator.comparing(InstalledProduct::build).thenComparing((a, b) -> a.build().product().ordering().compare(a.version(), b.version())))
                 .forEach(p -> versions.merge(p.build().toString(), p.version(), (a, b) -> a + " " + b));
         return versions;
     }

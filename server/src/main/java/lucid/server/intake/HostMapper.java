@@ -10,6 +10,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
+import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -20,7 +21,10 @@ import org.apache.ibatis.annotations.Update;
 @Mapper
 public interface HostMapper {
 
-    record InventoryRow(String digest, String content) {}
+    record FactRow(int number, String product, String distro, String arch, String version) {}
+
+    /** @param facts as {@link Facts} writes them */
+    record InventoryRow(String digest, byte[] facts) {}
 
     /** @param traits as the host tells them */
     record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, String inventory, String running, String absences) {
@@ -46,7 +50,13 @@ public interface HostMapper {
         }
     }
 
-    @Select("select digest, content from inventory")
+    @Select("select number, product, distro, arch, version from fact order by number")
+    List<FactRow> facts();
+
+    @Insert("insert into fact (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
+    void addFact(FactRow fact);
+
+    @Select("select digest, facts from inventory")
     List<InventoryRow> inventories();
 
     @Select("select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
@@ -56,8 +66,17 @@ public interface HostMapper {
     @Select("select traits from host where number = #{number}")
     String traits(int number);
 
-    @Insert("merge into inventory (digest, content) key (digest) values (#{digest}, #{content})")
-    void keepInventory(@Param("digest") String digest, @Param("content") String content);
+    @Insert("merge into inventory (digest, facts) key (digest) values (#{digest}, #{facts})")
+    void keepInventory(InventoryRow inventory);
+
+    @Select("select inventory from host where number = #{number}")
+    String inventoryOf(int number);
+
+    /** Forgets an inventory unless some host has it, or had it first. */
+    @Delete("""
+            delete from inventory where digest = #{digest} and not exists (select 1 from host where inventory = #{digest})
+              and not exists (select 1 from host where first_inventory = #{digest})""")
+    void forgetUnused(String digest);
 
     @Insert("""
             insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, first_report, first_inventory)

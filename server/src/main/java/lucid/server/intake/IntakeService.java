@@ -43,6 +43,7 @@ class IntakeService {
     private final HostIntake hosts;
     private final JsonMapper json;
     private final Clock clock;
+    private final GroupCommit<Report, Result> reports = new GroupCommit<>(this::write);
 
     IntakeService(State state, DocumentMapper documents, HostIntake hosts, JsonMapper json, Clock clock) {
         this.state = state;
@@ -290,19 +291,33 @@ class IntakeService {
             return refuse(bringing, Optional.of(document), List.of(new Problem("", "only host inventories are taken here; send other documents to /api/documents")));
         }
         onlyHost.ifPresent(host -> requireOnly(host, inventory));
-        List<Problem> clocks = new ArrayList<>();
-        Content.OfInventory corrected = hosts.corrected(inventory, sent, clocks);
+        List<Problem> problems = new ArrayList<>(document.problems());
+        Content.OfInventory corrected = hosts.corrected(inventory, sent, problems);
+        return reports.submit(new Report(bringing, document, corrected, problems));
+    }
+
+    /** @param problems what was noticed before it was written */
+    private record Report(Bringing bringing, ReadDocument document, Content.OfInventory inventory, List<Problem> problems) {}
+
+    private List<Result> write(List<Report> together) {
         return state.write(picture -> {
-            State.Written<HostIntake.Taken> taken = hosts.take(picture, corrected, document.format() != Format.INVENTORY);
-            List<Problem> problems = join(join(document.problems(), clocks), taken.answer().problems());
-            Outcome outcome = outcomeOfHosts(taken.answer(), problems);
-            if (problems.isEmpty()) {
-                return new State.Written<>(taken.next(), new Result(Optional.empty(), "host report", Optional.of(document.format()), document.subject(), outcome, problems));
-            }
-            NewDocument row = row(bringing, Optional.of(document), outcome, true);
-            keep(row, problems, bringing);
-            return new State.Written<>(taken.next(), result(row, Optional.of(document), problems));
+            HostIntake.Batch batch = hosts.batch(picture);
+            List<Result> results = together.stream().map(report -> write(report, batch)).toList();
+            return new State.Written<>(batch.next(), results);
         });
+    }
+
+    private Result write(Report report, HostIntake.Batch batch) {
+        ReadDocument document = report.document();
+        HostIntake.Taken taken = batch.take(report.inventory(), document.format() != Format.INVENTORY);
+        List<Problem> problems = join(report.problems(), taken.problems());
+        Outcome outcome = outcomeOfHosts(taken, problems);
+        if (problems.isEmpty()) {
+            return new Result(Optional.empty(), "host report", Optional.of(document.format()), document.subject(), outcome, problems);
+        }
+        NewDocument row = row(report.bringing(), Optional.of(document), outcome, true);
+        keep(row, problems, report.bringing());
+        return result(row, Optional.of(document), problems);
     }
 
     private static void requireOnly(String host, Content.OfInventory inventory) {

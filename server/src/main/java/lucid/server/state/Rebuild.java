@@ -15,6 +15,7 @@ import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.server.exceptions.ExceptionMapper;
 import lucid.server.intake.DocumentMapper;
+import lucid.server.intake.Facts;
 import lucid.server.intake.HostMapper;
 import lucid.server.intake.StoredTexts;
 import lucid.server.verdicts.AnswerMapper;
@@ -27,13 +28,15 @@ class Rebuild {
 
     private final DocumentMapper documents;
     private final HostMapper hosts;
+    private final Facts facts;
     private final VerdictMapper verdicts;
     private final ExceptionMapper exceptions;
     private final AnswerMapper answers;
 
-    Rebuild(DocumentMapper documents, HostMapper hosts, VerdictMapper verdicts, ExceptionMapper exceptions, AnswerMapper answers) {
+    Rebuild(DocumentMapper documents, HostMapper hosts, Facts facts, VerdictMapper verdicts, ExceptionMapper exceptions, AnswerMapper answers) {
         this.documents = documents;
         this.hosts = hosts;
+        this.facts = facts;
         this.verdicts = verdicts;
         this.exceptions = exceptions;
         this.answers = answers;
@@ -68,7 +71,7 @@ class Rebuild {
     private List<Host> storedHosts() {
         Map<String, Map<String, Trait>> told = toldTraits();
         Map<String, List<InstalledProduct>> inventories = new HashMap<>();
-        hosts.inventories().forEach(row -> inventories.put(row.digest(), StoredTexts.readProducts(row.content())));
+        hosts.inventories().forEach(row -> inventories.put(row.digest(), facts.products(row.facts())));
         List<Host> all = new ArrayList<>();
         hosts.all().forEach(row -> all.add(row.host(inventories.get(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
         return all;

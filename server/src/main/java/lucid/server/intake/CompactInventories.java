@@ -1,0 +1,76 @@
+package lucid.server.intake;
+
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.Statement;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import org.flywaydb.core.api.MigrationVersion;
+import org.flywaydb.core.api.migration.Context;
+import org.flywaydb.core.api.migration.JavaMigration;
+import org.springframework.stereotype.Component;
+
+/** Schema version 3: an inventory is stored as the numbers of its facts instead of as text. */
+@Component
+class CompactInventories implements JavaMigration {
+
+    @Override
+    public MigrationVersion getVersion() {
+        return MigrationVersion.fromVersion("3");
+    }
+
+    @Override
+    public String getDescription() {
+        return "compact inventories";
+    }
+
+    @Override
+    public Integer getChecksum() {
+        return null;
+    }
+
+    @Override
+    public boolean canExecuteInTransaction() {
+        return true;
+    }
+
+    @Override
+    public void migrate(Context context) throws Exception {
+        try (Statement statement = context.getConnection().createStatement()) {
+            statement.execute("""
+                    create table fact (
+                      number  int primary key,
+                      product varchar(500)  not null,
+                      distro  varchar(500)  not null,
+                      arch    varchar(500)  not null,
+                      version varchar(1000) not null
+                    )""");
+            statement.execute("alter table inventory add column facts varbinary(10000000)");
+            Map<String, Integer> numbers = new LinkedHashMap<>();
+            try (ResultSet rows = statement.executeQuery("select digest, content from inventory");
+                    PreparedStatement update = context.getConnection().prepareStatement("update inventory set facts = ? where digest = ?")) {
+                while (rows.next()) {
+                    // One line a fact: purl TAB distro TAB arch TAB version.
+                    int[] facts = rows.getString(2).lines().mapToInt(line -> numbers.computeIfAbsent(line, l -> numbers.size())).sorted().distinct().toArray();
+                    update.setBytes(1, Facts.write(facts));
+                    update.setString(2, rows.getString(1));
+                    update.addBatch();
+                }
+                update.executeBatch();
+            }
+            try (PreparedStatement insert = context.getConnection().prepareStatement("insert into fact (number, product, distro, arch, version) values (?, ?, ?, ?, ?)")) {
+                for (Map.Entry<String, Integer> fact : numbers.entrySet()) {
+                    String[] fields = fact.getKey().split("\t", -1);
+                    insert.setInt(1, fact.getValue());
+                    for (int i = 0; i < 4; i++) {
+                        insert.setString(i + 2, fields[i]);
+                    }
+                    insert.addBatch();
+                }
+                insert.executeBatch();
+            }
+            statement.execute("alter table inventory alter column facts set not null");
+            statement.execute("alter table inventory drop column content");
+        }
+    }
+}

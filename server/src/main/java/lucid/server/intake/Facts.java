@@ -1,0 +1,115 @@
+package lucid.server.intake;
+
+import java.io.ByteArrayOutputStream;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.update.Product;
+import lucid.core.update.ProductBuild;
+import lucid.server.web.Digests;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionSynchronization;
+import org.springframework.transaction.support.TransactionSynchronizationManager;
+
+/**
+ * Every version of a product that some host has or had, each with a small number of its own. A fleet has few of them on very many hosts: an
+ * inventory is stored as the numbers of its facts, a byte or two each, and its products are the same objects as those of every other host.
+ *
+ * <p>Numbers are given only within {@link lucid.server.state.State#write}, by one writer at a time.
+ */
+@Component
+public class Facts {
+
+    private final HostMapper mapper;
+    private final Map<InstalledProduct, Integer> numbers = new HashMap<>();
+    private final List<InstalledProduct> facts = new ArrayList<>();
+
+    Facts(HostMapper mapper) {
+        this.mapper = mapper;
+        for (HostMapper.FactRow row : mapper.facts()) {
+            remember(new InstalledProduct(new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
+        }
+    }
+
+    /**
+     * The products of a host, each once, in the order of their numbers.
+     *
+     * @param content the numbers as they are stored
+     * @param digest SHA-256 of the content
+     */
+    record Inventory(List<InstalledProduct> products, byte[] content, String digest) {}
+
+    /** Numbers what is new; within a transaction, with which the new numbers come and go. */
+    Inventory inventory(List<InstalledProduct> reported) {
+        int[] sorted = reported.stream().mapToInt(this::number).sorted().distinct().toArray();
+        byte[] content = write(sorted);
+        return new Inventory(Arrays.stream(sorted).mapToObj(facts::get).toList(), content, Digests.sha256(content));
+    }
+
+    /** The products of a stored inventory. */
+    public List<InstalledProduct> products(byte[] content) {
+        List<InstalledProduct> products = new ArrayList<>();
+        int number = 0;
+        int part = 0;
+        int shift = 0;
+        for (byte b : content) {
+            part |= (b & 0x7f) << shift;
+            shift += 7;
+            if (b >= 0) {
+                number += part;
+                products.add(facts.get(number));
+                part = 0;
+                shift = 0;
+            }
+        }
+        return List.copyOf(products);
+    }
+
+    /** Each number as its distance from the one before, seven bits a byte, the lowest first; the last byte of a distance has no high bit. */
+    static byte[] write(int[] sorted) {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream(sorted.length * 2);
+        int before = 0;
+        for (int number : sorted) {
+            int distance = number - before;
+            for (; distance > 0x7f; distance >>>= 7) {
+                bytes.write(distance & 0x7f | 0x80);
+            }
+            bytes.write(distance);
+            before = number;
+        }
+        return bytes.toByteArray();
+    }
+
+    private int number(InstalledProduct product) {
+        Integer known = numbers.get(product);
+        if (known != null) {
+            return known;
+        }
+        int number = remember(product);
+        mapper.addFact(new HostMapper.FactRow(number, product.build().product().purl(), product.build().distro(), product.build().arch(), product.version()));
+        TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
+            @Override
+            public void afterCompletion(int status) {
+                if (status != STATUS_COMMITTED) {
+                    forgetFrom(number);
+                }
+            }
+        });
+        return number;
+    }
+
+    private int remember(InstalledProduct product) {
+        numbers.put(product, facts.size());
+        facts.add(product);
+        return facts.size() - 1;
+    }
+
+    private void forgetFrom(int number) {
+        while (facts.size() > number) {
+            numbers.remove(facts.remove(facts.size() - 1));
+        }
+    }
+}

@@ -1,0 +1,71 @@
+package lucid.server.intake;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.IntStream;
+import org.junit.jupiter.api.Test;
+
+class GroupCommitTest {
+
+    @Test
+    void whoComesAloneIsWrittenAtOnce() {
+        GroupCommit<Integer, Integer> commit = new GroupCommit<>(all -> all.stream().map(n -> n * 2).toList());
+        assertThat(commit.submit(21)).isEqualTo(42);
+    }
+
+    @Test
+    void whoComesMeanwhileSharesTheNextCommitAndOneThatFailsSpoilsNoOther() throws Exception {
+        CountDownLatch first = new CountDownLatch(1);
+        List<Integer> sizes = Collections.synchronizedList(new ArrayList<>());
+        List<Integer> kept = Collections.synchronizedList(new ArrayList<>());
+        GroupCommit<Integer, Integer> commit = new GroupCommit<>(all -> {
+            sizes.add(all.size());
+            if (all.contains(0)) {
+                await(first);
+            }
+            if (all.contains(13)) {
+                throw new IllegalArgumentException("13");
+            }
+            kept.addAll(all);
+            return all.stream().map(n -> n * 2).toList();
+        });
+        ExecutorService clients = Executors.newFixedThreadPool(50);
+        Future<Integer> leader = clients.submit(() -> commit.submit(0));
+        while (sizes.isEmpty()) {
+            Thread.sleep(1);
+        }
+        List<Future<Integer>> others = IntStream.range(1, 40).mapToObj(n -> clients.submit(() -> commit.submit(n))).toList();
+        Thread.sleep(200);
+        first.countDown();
+        assertThat(leader.get(10, TimeUnit.SECONDS)).isZero();
+        for (int n = 1; n < 40; n++) {
+            Future<Integer> other = others.get(n - 1);
+            if (n == 13) {
+                assertThatThrownBy(() -> other.get(10, TimeUnit.SECONDS)).hasMessageContaining("13");
+            } else {
+                assertThat(other.get(10, TimeUnit.SECONDS)).isEqualTo(n * 2);
+            }
+        }
+        clients.shutdown();
+        assertThat(sizes.get(0)).isEqualTo(1);
+        assertThat(sizes.get(1)).as("those who waited share a commit").isGreaterThan(30);
+        assertThat(kept).hasSize(39).doesNotContain(13).doesNotHaveDuplicates();
+    }
+
+    private static void await(CountDownLatch latch) {
+        try {
+            latch.await();
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}

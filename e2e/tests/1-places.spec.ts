@@ -3,7 +3,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { signIn } from './product';
 
 /** Every place, with something that tells that it has been read. */
-const PLACES: { name: string; path: string; ready: string; who?: string }[] = [
+const PLACES: { name: string; path: string; ready: string; who?: string; then?: (page: Page) => Promise<void> }[] = [
   { name: 'docket', path: '/docket?at=LNT-1107', ready: '.strip' },
   {
     name: 'case',
@@ -12,7 +12,27 @@ const PLACES: { name: string; path: string; ready: string; who?: string }[] = [
   },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
   { name: 'carriers-of-one-update', path: '/carriers/LNT-1107?population=crew-tablets', ready: 'table[aria-label=Hosts] tbody tr' },
-  { name: 'populations', path: '/populations', ready: '.population' },
+  {
+    name: 'populations',
+    path: '/populations?at=yard-servers&change=yard-servers',
+    ready: 'text=Proving bench',
+    then: async (page) => {
+      await page.getByLabel('Condition').fill('role = yard and facing ≠ public');
+      await page.getByText('21 hosts move').waitFor();
+    },
+  },
+  { name: 'hosts', path: '/hosts', ready: 'table[aria-label=Hosts] tbody tr' },
+  { name: 'host', path: '/hosts/ksk-044', ready: 'table[aria-label=Updates] tbody tr' },
+  {
+    name: 'search',
+    path: '/carriers',
+    ready: 'table.matrix .carriage',
+    then: async (page) => {
+      await page.keyboard.press('/');
+      await page.keyboard.type('libtls');
+      await page.getByRole('option').first().waitFor();
+    },
+  },
   { name: 'intake', path: '/intake', ready: 'table.list tbody tr' },
   { name: 'record', path: '/record?kind=VERDICT', ready: '.entry' },
   { name: 'access', path: '/access', ready: 'text=local-import', who: 'k.strand' },
@@ -22,6 +42,7 @@ async function open(page: Page, place: (typeof PLACES)[number]) {
   await signIn(page, place.who);
   await page.goto(place.path);
   await page.locator(place.ready).first().waitFor();
+  await place.then?.(page);
   await page.waitForTimeout(400);
 }
 

@@ -1,7 +1,9 @@
 package lucid.core.carriage;
 
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.List;
@@ -19,8 +21,8 @@ import org.roaringbitmap.RoaringBitmap;
 /**
  * Which hosts have which version of each product.
  *
- * <p>For every build of a product there is one <em>column</em>: its distinct versions in the order of its package system,
- * each with a compressed bitmap of the hosts that have it. A product has few distinct versions (tens) on very many hosts, so
+ * <p>For every build of a product there is one <em>column</em>: its distinct versions, each with a
+ * compressed bitmap of the hosts that have it. A product has few distinct versions (tens) on very many hosts, so
  * "who lacks this fix" compares a version once for all its hosts and is then a union of a few bitmaps, while a table with
  * one row a host and product would compare every row. A host stands in one bitmap of a column at the most: of several versions
  * side by side the highest counts.
@@ -35,9 +37,9 @@ public final class CarrierIndex {
 
     public static final CarrierIndex EMPTY = new CarrierIndex(Map.of());
 
-    private final Map<Product, Map<ProductBuild, NavigableMap<String, RoaringBitmap>>> columns;
+    private final Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns;
 
-    private CarrierIndex(Map<Product, Map<ProductBuild, NavigableMap<String, RoaringBitmap>>> columns) {
+    private CarrierIndex(Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns) {
         this.columns = columns;
     }
 
@@ -74,56 +76,84 @@ public final class CarrierIndex {
 
     /** Splits all hosts by one fix. */
     public Split split(Fix fix) {
-        Split split = new Split(new RoaringBitmap(), new RoaringBitmap());
-        List<NavigableMap<String, RoaringBitmap>> covered = columns.getOrDefault(fix.build().product(), Map.of()).entrySet().stream()
+        List<Map<String, RoaringBitmap>> covered = columns.getOrDefault(fix.build().product(), Map.of()).entrySet().stream()
                 .filter(column -> fix.build().covers(column.getKey()))
                 .map(Map.Entry::getValue)
                 .toList();
-        if (covered.size() == 1) {
-            covered.get(0).forEach((version, hosts) -> place(fix, version, hosts, split));
-        } else if (covered.size() > 1) {
-            splitHighest(fix, covered, split);
-        }
-        return split;
+        return covered.size() == 1 ? splitOne(fix, covered.get(0)) : splitHighest(fix, covered);
+    }
+
+    private static Split splitOne(Fix fix, Map<String, RoaringBitmap> column) {
+        List<RoaringBitmap> lacks = new ArrayList<>();
+        List<RoaringBitmap> has = new ArrayList<>();
+        column.forEach((version, hosts) -> {
+            switch (fix.standing(version)) {
+                case LACKS -> lacks.add(hosts);
+                case HAS -> has.add(hosts);
+                case NOT_SPOKEN_OF -> { }
+            }
+        });
+        return new Split(RoaringBitmap.or(lacks.iterator()), RoaringBitmap.or(has.iterator()));
     }
 
     /** A host may stand in several columns: from the highest version down, its first one counts. */
-    private static void splitHighest(Fix fix, List<NavigableMap<String, RoaringBitmap>> covered, Split split) {
+    private static Split splitHighest(Fix fix, List<Map<String, RoaringBitmap>> covered) {
         NavigableMap<String, RoaringBitmap> merged = new TreeMap<>(fix.build().product().ordering());
         covered.forEach(column -> column.forEach((version, hosts) -> merged.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
+        Split split = new Split(new RoaringBitmap(), new RoaringBitmap());
         RoaringBitmap seen = new RoaringBitmap();
         merged.descendingMap().forEach((version, hosts) -> {
-            place(fix, version, RoaringBitmap.andNot(hosts, seen), split);
+            RoaringBitmap unseen = RoaringBitmap.andNot(hosts, seen);
+            switch (fix.standing(version)) {
+                case LACKS -> split.lacks().or(unseen);
+                case HAS -> split.has().or(unseen);
+                case NOT_SPOKEN_OF -> { }
+            }
             seen.or(hosts);
         });
-    }
-
-    private static void place(Fix fix, String version, RoaringBitmap hosts, Split split) {
-        switch (fix.standing(version)) {
-            case LACKS -> split.lacks().or(hosts);
-            case HAS -> split.has().or(hosts);
-            case NOT_SPOKEN_OF -> { }
-        }
+        return split;
     }
 
     /** Copies a column, and a bitmap in it, when it is first touched. */
     private final class Editor {
-        private final Map<Product, Map<ProductBuild, NavigableMap<String, RoaringBitmap>>> columns = new HashMap<>(CarrierIndex.this.columns);
+        private final Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns = new HashMap<>(CarrierIndex.this.columns);
         private final Set<Object> copied = Collections.newSetFromMap(new IdentityHashMap<>());
 
         /**
-         * Hosts that had nothing before. Many share one list of products, such as when a fleet is read at start: a list is looked at once for all its hosts, and
-         * a column is touched once for each of its versions.
+         * Hosts that had nothing before, such as when a fleet is read at start: their bits are gathered by fact first, so that a column is touched once for
+         * each of its versions. (Equal facts are mostly the same object; where they are not, they meet in the column.)
          */
         void arrive(Collection<Change> changes) {
-            Map<List<InstalledProduct>, RoaringBitmap> byList = new IdentityHashMap<>();
-            changes.forEach(change -> byList.computeIfAbsent(change.after(), list -> new RoaringBitmap()).add(change.host()));
-            Map<ProductBuild, Map<String, RoaringBitmap>> added = new HashMap<>();
-            byList.forEach((list, hosts) -> InstalledProduct.highest(list).forEach((build, version) ->
-                    added.computeIfAbsent(build, b -> new HashMap<>()).computeIfAbsent(version, v -> new RoaringBitmap()).or(hosts)));
-            added.forEach((build, versions) -> {
-                NavigableMap<String, RoaringBitmap> column = column(build);
-                versions.forEach((version, hosts) -> bitmap(column, version).or(hosts));
+            Map<InstalledProduct, RoaringBitmap> gathered = new IdentityHashMap<>();
+            changes.stream().sorted(Comparator.comparingInt(Change::host)).forEach(change ->
+                    change.after().forEach(product -> gathered.computeIfAbsent(product, p -> new RoaringBitmap()).add(change.host())));
+            Map<ProductBuild, Map<String, RoaringBitmap>> arrived = new HashMap<>();
+            gathered.forEach((product, hosts) -> arrived.computeIfAbsent(product.build(), build -> new HashMap<>())
+                    .merge(product.version(), hosts, (a, b) -> RoaringBitmap.or(a, b)));
+            Map<Integer, List<InstalledProduct>> lists = new HashMap<>();
+            changes.forEach(change -> lists.put(change.host(), change.after()));
+            arrived.forEach((build, versions) -> {
+                keepHighest(build, versions, lists);
+                Map<String, RoaringBitmap> column = column(build);
+                versions.forEach((version, hosts) -> {
+                    if (!hosts.isEmpty()) {
+                        bitmap(column, version).or(hosts);
+                    }
+                });
+            });
+        }
+
+        /** Of several versions side by side on one host only the highest stays. */
+        private void keepHighest(ProductBuild build, Map<String, RoaringBitmap> versions, Map<Integer, List<InstalledProduct>> lists) {
+            RoaringBitmap seen = new RoaringBitmap();
+            RoaringBitmap several = new RoaringBitmap();
+            versions.values().forEach(hosts -> {
+                several.or(RoaringBitmap.and(seen, hosts));
+                seen.or(hosts);
+            });
+            several.forEach((int host) -> {
+                versions.values().forEach(hosts -> hosts.remove(host));
+                versions.get(InstalledProduct.highest(lists.get(host)).get(build)).add(host);
             });
         }
 
@@ -143,19 +173,19 @@ public final class CarrierIndex {
         }
 
         private void add(int host, ProductBuild build, String version) {
-            NavigableMap<String, RoaringBitmap> column = column(build);
+            Map<String, RoaringBitmap> column = column(build);
             bitmap(column, version).add(host);
         }
 
         private void remove(int host, ProductBuild build, String version) {
-            NavigableMap<String, RoaringBitmap> column = column(build);
+            Map<String, RoaringBitmap> column = column(build);
             RoaringBitmap hosts = bitmap(column, version);
             hosts.remove(host);
             if (hosts.isEmpty()) {
                 column.remove(version);
             }
             if (column.isEmpty()) {
-                Map<ProductBuild, NavigableMap<String, RoaringBitmap>> builds = columns.get(build.product());
+                Map<ProductBuild, Map<String, RoaringBitmap>> builds = columns.get(build.product());
                 builds.remove(build);
                 if (builds.isEmpty()) {
                     columns.remove(build.product());
@@ -163,27 +193,23 @@ public final class CarrierIndex {
             }
         }
 
-        private NavigableMap<String, RoaringBitmap> column(ProductBuild build) {
-            Map<ProductBuild, NavigableMap<String, RoaringBitmap>> builds = columns.get(build.product());
+        private Map<String, RoaringBitmap> column(ProductBuild build) {
+            Map<ProductBuild, Map<String, RoaringBitmap>> builds = columns.get(build.product());
             if (builds == null || !copied.contains(builds)) {
                 builds = builds == null ? new TreeMap<>() : new TreeMap<>(builds);
                 copied.add(builds);
                 columns.put(build.product(), builds);
             }
-            NavigableMap<String, RoaringBitmap> column = builds.get(build);
+            Map<String, RoaringBitmap> column = builds.get(build);
             if (column == null || !copied.contains(column)) {
-                NavigableMap<String, RoaringBitmap> copy = new TreeMap<>(build.product().ordering());
-                if (column != null) {
-                    copy.putAll(column);
-                }
-                column = copy;
+                column = column == null ? new HashMap<>() : new HashMap<>(column);
                 copied.add(column);
                 builds.put(build, column);
             }
             return column;
         }
 
-        private RoaringBitmap bitmap(NavigableMap<String, RoaringBitmap> column, String version) {
+        private RoaringBitmap bitmap(Map<String, RoaringBitmap> column, String version) {
             RoaringBitmap hosts = column.get(version);
             if (hosts == null || !copied.contains(hosts)) {
                 hosts = hosts == null ? new RoaringBitmap() : hosts.clone();

@@ -33,6 +33,10 @@ public final class Fleet {
     private final List<RoaringBitmap> members;
     private final RoaringBitmap unowned;
     private final Map<String, RoaringBitmap> platforms;
+    /** A page asks of many updates at one instant. */
+    private volatile Unknown lastUnknown;
+
+    private record Unknown(long instant, RoaringBitmap hosts) {}
 
     private Fleet(Ladder ladder, Host[] hosts, Map<String, Integer> numbers) {
         this.ladder = ladder;
@@ -160,6 +164,15 @@ public final class Fleet {
     /** Hosts whose last report is too old, at {@code now}, to tell their state. */
     public RoaringBitmap unknownAt(Instant now) {
         long instant = now.toEpochMilli();
+        Unknown known = lastUnknown;
+        if (known == null || known.instant() != instant) {
+            known = new Unknown(instant, unknownAt(instant));
+            lastUnknown = known;
+        }
+        return known.hosts().clone();
+    }
+
+    private RoaringBitmap unknownAt(long instant) {
         RoaringBitmap unknown = new RoaringBitmap();
         for (int number = 0; number < hosts.length; number++) {
             if (hosts[number] != null && unknownFrom[number] < instant) {

@@ -27,8 +27,18 @@ public class Facts {
     private final Map<InstalledProduct, Integer> numbers = new HashMap<>();
     private final List<InstalledProduct> facts = new ArrayList<>();
 
+    /** True after a transaction that may not have been kept: what is stored is read again before the next number is given. */
+    private boolean doubtful;
+
     Facts(HostMapper mapper) {
         this.mapper = mapper;
+        read();
+    }
+
+    private void read() {
+        numbers.clear();
+        facts.clear();
+        doubtful = false;
         for (HostMapper.FactRow row : mapper.facts()) {
             remember(new InstalledProduct(new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
         }
@@ -44,6 +54,9 @@ public class Facts {
 
     /** Numbers what is new; within a transaction, with which the new numbers come and go. */
     Inventory inventory(List<InstalledProduct> reported) {
+        if (doubtful) {
+            read();
+        }
         int[] sorted = reported.stream().mapToInt(this::number).sorted().distinct().toArray();
         byte[] content = write(sorted);
         return new Inventory(Arrays.stream(sorted).mapToObj(facts::get).toList(), content, Digests.sha256(content));
@@ -93,9 +106,7 @@ public class Facts {
         TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
             @Override
             public void afterCompletion(int status) {
-                if (status != STATUS_COMMITTED) {
-                    forgetFrom(number);
-                }
+                doubtful |= status != STATUS_COMMITTED;
             }
         });
         return number;
@@ -105,11 +116,5 @@ public class Facts {
         numbers.put(product, facts.size());
         facts.add(product);
         return facts.size() - 1;
-    }
-
-    private void forgetFrom(int number) {
-        while (facts.size() > number) {
-            numbers.remove(facts.remove(facts.size() - 1));
-        }
     }
 }

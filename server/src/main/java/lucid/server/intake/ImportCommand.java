@@ -28,6 +28,8 @@ import tools.jackson.databind.json.JsonMapper;
 /** {@code lucid import FILE…}: sends files to a running server and prints a line for each. */
 public final class ImportCommand {
 
+    private static final HttpClient HTTP = HttpClient.newHttpClient();
+
     private ImportCommand() {}
 
     private record Target(URI server, String token, Optional<String> namespace, Optional<String> distro) {}
@@ -64,8 +66,12 @@ public final class ImportCommand {
         Target target = new Target(server.orElseGet(() -> Files.exists(addressFile) ? URI.create(read(addressFile, "the address file").strip()) : URI.create("http://127.0.0.1:8040")),
                 token, namespace, distro);
         int refused = 0;
+        int sent = 0;
         for (Path file : files) {
             refused += send(target, withWhatItNames(file));
+            if (++sent % 1000 == 0 || sent == files.size() && sent > 1) {
+                System.out.println("         " + sent + " of " + files.size() + " files sent, " + refused + " refused");
+            }
         }
         return refused == 0 ? 0 : 1;
     }
@@ -101,7 +107,7 @@ public final class ImportCommand {
         }
         String boundary = UUID.randomUUID().toString();
         try {
-            HttpResponse<String> response = HttpClient.newHttpClient().send(
+            HttpResponse<String> response = HTTP.send(
                     HttpRequest.newBuilder(target.server().resolve("/api/documents"))
                             .header("Authorization", "Bearer " + target.token())
                             .header("Content-Type", "multipart/form-data; boundary=" + boundary)

@@ -183,7 +183,7 @@ class IntakeService {
             } else if (!picture.advisories().getOrDefault(advisory.id(), List.of()).contains(advisory)) {
                 try {
                     Picture before = next;
-                    next = joined(advisory.id(), () -> before.withAdvisories(List.of(advisory), bringing.hints().received()));
+                    next = joined(advisory.id(), () -> before.withAdvisories(List.of(advisory), id -> bringing.hints().received()));
                     parts.add(part);
                 } catch (RefusedDocumentException e) {
                     problems.addAll(e.problems());

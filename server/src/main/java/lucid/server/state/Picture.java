@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
@@ -42,8 +43,12 @@ public record Picture(
     public static final Picture EMPTY = new Picture(Map.of(), Map.of(), Map.of(),
             new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE), Decisions.NONE);
 
-    /** With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then nothing changes. */
-    public Picture withAdvisories(Collection<Advisory> changed, Instant readAt) {
+    /**
+     * With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then nothing changes.
+     *
+     * @param readAt when the advisory of an update, by its identifier, was read
+     */
+    public Picture withAdvisories(Collection<Advisory> changed, Function<String, Instant> readAt) {
         Map<String, List<Advisory>> next = new HashMap<>(advisories);
         for (Advisory advisory : changed) {
             List<Advisory> ofUpdate = new ArrayList<>(next.getOrDefault(advisory.id(), List.of()));
@@ -58,12 +63,12 @@ public record Picture(
     public Picture withNotice(UpdateNotice notice, Instant readAt) {
         Map<String, UpdateNotice> next = new HashMap<>(notices);
         next.put(notice.id(), notice);
-        return new Picture(advisories, next, told, carriages, decisions).joined(List.of(notice.id()), readAt);
+        return new Picture(advisories, next, told, carriages, decisions).joined(List.of(notice.id()), id -> readAt);
     }
 
-    private Picture joined(List<String> ids, Instant readAt) {
+    private Picture joined(List<String> ids, Function<String, Instant> readAt) {
         List<Update> updates = ids.stream()
-                .map(id -> Update.join(advisories.getOrDefault(id, List.of()), Optional.ofNullable(notices.get(id)), catalogue().update(id), readAt))
+                .map(id -> Update.join(advisories.getOrDefault(id, List.of()), Optional.ofNullable(notices.get(id)), catalogue().update(id), readAt.apply(id)))
                 .toList();
         return with(new Carriages(catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
     }

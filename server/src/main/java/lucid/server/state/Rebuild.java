@@ -1,7 +1,9 @@
 package lucid.server.state;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -42,24 +44,39 @@ class Rebuild {
         this.answers = answers;
     }
 
-    /** Documents are played again in the order in which they were taken, since each revision of an update builds on the one before. */
+    /**
+     * Documents are played again in the order in which they were taken, since each revision of an update builds on the one before. Advisories in a row
+     * are joined together, until one is a revision of another.
+     */
     Picture fromStorage() {
         Map<Long, Set<String>> parts = documents.parts().stream()
                 .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(DocumentMapper.Part::subject, Collectors.toSet())));
         Picture picture = Picture.EMPTY;
+        Map<String, Advisory> row = new LinkedHashMap<>();
+        Map<String, Instant> readAt = new HashMap<>();
         for (DocumentMapper.Taken taken : documents.taken()) {
             Content content = Documents.read(documents.content(taken.number()).get(0), taken.hints()).content();
-            if (content instanceof Content.OfAdvisories advisories) {
-                Set<String> ids = parts.getOrDefault(taken.number(), Set.of());
-                List<Advisory> counted = advisories.advisories().stream().filter(advisory -> ids.contains(advisory.id())).toList();
-                picture = picture.withAdvisories(counted, taken.received());
-            } else if (content instanceof Content.OfNotice notice) {
+            List<Advisory> counted = content instanceof Content.OfAdvisories advisories ? counted(advisories, parts.getOrDefault(taken.number(), Set.of())) : List.of();
+            if (counted.isEmpty() || counted.stream().anyMatch(advisory -> row.containsKey(advisory.id()))) {
+                picture = picture.withAdvisories(row.values(), readAt::get);
+                row.clear();
+            }
+            for (Advisory advisory : counted) {
+                row.put(advisory.id(), advisory);
+                readAt.put(advisory.id(), taken.received());
+            }
+            if (content instanceof Content.OfNotice notice) {
                 picture = picture.withNotice(notice.notice(), taken.received());
             } else if (content instanceof Content.OfPopulations populations) {
                 picture = picture.with(populations.ladder());
             }
         }
+        picture = picture.withAdvisories(row.values(), readAt::get);
         return picture.withTold(toldTraits()).withHosts(storedHosts()).withOutcomes(hosts.outcomes()).with(decisions());
+    }
+
+    private static List<Advisory> counted(Content.OfAdvisories advisories, Set<String> ids) {
+        return advisories.advisories().stream().filter(advisory -> ids.contains(advisory.id())).toList();
     }
 
     private Map<String, Map<String, Trait>> toldTraits() {

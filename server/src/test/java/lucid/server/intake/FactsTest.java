@@ -62,6 +62,7 @@ class FactsTest {
         inATransaction();
         Facts.Inventory lost = facts.inventory(List.of(product(1), product(2), product(3)));
         TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
+        when(mapper.facts()).thenReturn(List.of(new HostMapper.FactRow(0, "pkg:generic/p1", "", "", "1.1")));
         Facts.Inventory again = facts.inventory(List.of(product(3), product(1)));
         assertThat(again.content()).hasSize(2);
         assertThat(facts.products(again.content())).containsExactly(product(1), product(3));

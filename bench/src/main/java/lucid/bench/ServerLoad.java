@@ -1,0 +1,293 @@
+package lucid.bench;
+
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.net.CookieManager;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.SplittableRandom;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import java.util.zip.GZIPOutputStream;
+import lucid.core.fleet.InstalledProduct;
+import org.springframework.util.FileSystemUtils;
+
+/**
+ * The real program with the large fleet, spoken to as hosts do: documents in one batch, the first reports of all hosts, durable reports per second, twelve
+ * months of changes, start to ready, heap and disk. Everything on this machine, server and load on the same cores.
+ */
+final class ServerLoad {
+
+    private static final int PORT = 8055;
+    private static final int CLIENTS = 32;
+    private static final int TIMED_REPORTS = 20_000;
+    private static final int DOCUMENTS = 10_000;
+    /** Twelve, unless somebody is in a hurry. */
+    private static final int MONTHS = Integer.parseInt(System.getenv().getOrDefault("LUCID_BENCH_MONTHS", "12"));
+
+    private final Path jar;
+    private final Path data;
+    private final LargeFleet large = new LargeFleet();
+    private final HttpClient http = HttpClient.newHttpClient();
+    private final Instant now = Instant.now().truncatedTo(ChronoUnit.SECONDS);
+    private Process server;
+    private String token;
+
+    private ServerLoad(Path jar, Path data) {
+        this.jar = jar;
+        this.data = data;
+    }
+
+    public static void main(String[] arguments) throws Exception {
+        Path folder = Files.createTempDirectory("lucid-load");
+        ServerLoad load = new ServerLoad(Path.of(arguments[0]).toAbsolutePath(), folder.resolve("data"));
+        try {
+            load.run(folder);
+        } finally {
+            load.stop();
+            FileSystemUtils.deleteRecursively(folder);
+        }
+    }
+
+    private void run(Path folder) throws Exception {
+        start("empty");
+        batchOfDocuments(folder);
+        String populations = large.ladder.populations().stream().map(p -> "{\"id\":\"" + p.id() + "\",\"name\":\"" + p.name() + "\",\"predicate\":\"" + p.predicate() + "\",\"tier\":" + p.tier()
+                + ",\"rule\":{\"otherwise\":7}}").collect(Collectors.joining(","));
+        Path file = Files.writeString(folder.resolve("populations.json"), "{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":[" + populations + "]}");
+        command(List.of("import", file.toString(), "--data", data.toString()));
+        // Twelve months ago each host reports for the first time, 500 hosts a request.
+        timed("first reports of 50,000 hosts", () -> sendAll(requestsOf(0), false));
+        for (int month = 1; month <= MONTHS; month++) {
+            int m = month;
+            // The month's reports come in large requests too, so that the history is there without an hour of waiting.
+            timed("month " + month + ", every host with 1 % changed facts", () -> sendAll(requestsOf(m), false));
+        }
+        warmUpAndMeasureReports();
+        System.out.printf("database: %d MB%n", Files.size(data.resolve("lucid.mv.db")) / 1_000_000);
+        stop();
+        start("large fleet");
+        System.out.println("heap after a full collection: " + heap());
+        questions();
+    }
+
+    private void start(String what) throws Exception {
+        long begun = System.nanoTime();
+        server = new ProcessBuilder("java", "-Xmx1536m", "-jar", jar.toString(), "run", "--data", data.toString(), "--port", String.valueOf(PORT)).redirectErrorStream(true)
+                .redirectOutput(data.resolveSibling("server-" + what.replace(' ', '-') + ".log").toFile()).start();
+        Path address = data.resolve("address");
+        while (!Files.exists(address)) {
+            if (!server.isAlive()) {
+                throw new IllegalStateException("the server did not start");
+            }
+            Thread.sleep(20);
+        }
+        System.out.printf("start to ready, %s: %.1f s%n", what, (System.nanoTime() - begun) / 1e9);
+        token = Files.readString(data.resolve("import-token")).strip();
+    }
+
+    private void stop() throws Exception {
+        if (server != null) {
+            server.destroy();
+            server.waitFor(60, TimeUnit.SECONDS);
+            server.destroyForcibly();
+            Files.deleteIfExists(data.resolve("address"));
+        }
+    }
+
+    private interface Work {
+        void run() throws Exception;
+    }
+
+    private static void timed(String what, Work work) throws Exception {
+        long begun = System.nanoTime();
+        work.run();
+        System.out.printf("%s: %.1f s%n", what, (System.nanoTime() - begun) / 1e9);
+    }
+
+    private void command(List<String> words) throws Exception {
+        List<String> command = new ArrayList<>(List.of("java", "-jar", jar.toString()));
+        command.addAll(words);
+        Process process = new ProcessBuilder(command).redirectErrorStream(true).start();
+        String said = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        if (process.waitFor() != 0) {
+            throw new IllegalStateException(said.lines().filter(line -> line.startsWith("refused")).findFirst().orElse(said));
+        }
+    }
+
+    // ---- documents
+
+    /** 10,000 CSAF documents with one command; 3,000 of them are of the fleet's products. */
+    private void batchOfDocuments(Path folder) throws Exception {
+        Path documents = Files.createDirectory(folder.resolve("csaf"));
+        List<String> words = new ArrayList<>(List.of("import"));
+        for (int i = 0; i < DOCUMENTS; i++) {
+            InstalledProduct fixed = i < LargeFleet.UPDATES ? large.facts.get(large.productOfUpdate[i]).get(large.fixedInVersion[i]) : large.facts.get(i % large.facts.size()).get(1);
+            words.add(Files.writeString(documents.resolve("a" + i + ".json"), advisory(i, fixed)).toString());
+        }
+        words.addAll(List.of("--data", data.toString()));
+        timed("10,000 CSAF documents in one batch", () -> command(words));
+    }
+
+    private String advisory(int i, InstalledProduct fixed) {
+        Instant published = now.minus(Duration.ofDays(380)).plus(Duration.ofHours(i % 8_000));
+        return """
+                {"document":{"category":"csaf_security_advisory","csaf_version":"2.0","title":"Advisory %1$d","publisher":{"category":"vendor","name":"Tarn","namespace":"https://tarn.example"},
+                "aggregate_severity":{"text":"Moderate"},"tracking":{"id":"BIG-%1$d","status":"final","version":"1","initial_release_date":"%2$s","current_release_date":"%2$s",
+                "revision_history":[{"date":"%2$s","number":"1","summary":"First."}]}},
+                "product_tree":{"full_product_names":[{"product_id":"P","name":"P","product_identification_helper":{"purl":"%3$s"}}]},
+                "vulnerabilities":[{"cve":"CVE-2026-%4$d","product_status":{"fixed":["P"]},"scores":[{"products":["P"],"cvss_v3":{"version":"3.1","baseScore":5.5,"vectorString":"CVSS:3.1/AV:L/AC:L/PR:L/UI:N/S:U/C:N/I:N/A:H"}}]}]}
+                """.formatted(i, published, fixed.build().product().at(fixed.version()) + "?arch=" + fixed.build().arch(), 9_000_000 + i);
+    }
+
+    // ---- reports
+
+    /** Versions of a host after some months: one in a hundred facts is another each month. */
+    private List<InstalledProduct> productsAfter(int host, int months) {
+        int inventory = large.inventoryOf(host);
+        List<InstalledProduct> products = new ArrayList<>(large.inventory(inventory));
+        for (int month = 1; month <= months; month++) {
+            for (int i = 0; i < 4; i++) {
+                int at = Math.floorMod(host * 31 + month * 7919 + i * 97, products.size());
+                List<InstalledProduct> known = large.facts.get(large.products[inventory][at]);
+                products.set(at, known.get((known.indexOf(products.get(at)) + 1) % known.size()));
+            }
+        }
+        return products;
+    }
+
+    private String lines(int host, int months, Instant at) {
+        List<InstalledProduct> products = productsAfter(host, months);
+        StringBuilder text = new StringBuilder("{\"t\":\"host\",\"host\":\"host-" + host + "\",\"platform\":\"" + LargeFleet.platform(host) + "\",\"at\":\"" + at + "\",\"lastStart\":\"" + now.minus(Duration.ofDays(400))
+                + "\",\"supply\":\"mirror\",\"traits\":{");
+        text.append(LargeFleet.traits(host).entrySet().stream().map(t -> "\"" + t.getKey() + "\":" + (t.getKey().equals("spool_free_mb") ? t.getValue() : "\"" + t.getValue() + "\"")).collect(Collectors.joining(",")));
+        text.append("}}\n");
+        for (InstalledProduct product : products) {
+            text.append("{\"t\":\"product\",\"purl\":\"").append(product.build().product().purl()).append("?arch=").append(product.build().arch()).append("\",\"version\":\"").append(product.version()).append("\"}\n");
+        }
+        return text.append("{\"t\":\"end\",\"lines\":").append(products.size() + 1).append("}\n").toString();
+    }
+
+    /** The reports of all hosts in one month, 500 hosts a request. */
+    private Stream<byte[]> requestsOf(int months) {
+        Instant at = now.minus(Duration.ofDays(30L * (MONTHS - months) + 1));
+        return Stream.iterate(0, from -> from < LargeFleet.HOSTS, from -> from + 500).map(from -> {
+            StringBuilder text = new StringBuilder();
+            for (int host = from; host < from + 500; host++) {
+                text.append(lines(host, months, at));
+            }
+            return compressed(text.toString());
+        });
+    }
+
+    private static byte[] compressed(String text) {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        try (GZIPOutputStream gzip = new GZIPOutputStream(bytes)) {
+            gzip.write(text.getBytes(StandardCharsets.UTF_8));
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        }
+        return bytes.toByteArray();
+    }
+
+    private void warmUpAndMeasureReports() throws Exception {
+        List<byte[]> warm = oneByOne(3_000, now.minus(Duration.ofHours(3)), 1);
+        sendAll(warm.stream(), true);
+        List<byte[]> bodies = oneByOne(TIMED_REPORTS, now.minus(Duration.ofHours(2)), 2);
+        long begun = System.nanoTime();
+        double[] milliseconds = sendAll(bodies.stream(), true);
+        double seconds = (System.nanoTime() - begun) / 1e9;
+        Arrays.sort(milliseconds);
+        System.out.printf("durable host reports through HTTP, one host a request, %d clients: %.0f a second, median %.0f ms, 99 %% %.0f ms%n", CLIENTS, bodies.size() / seconds, milliseconds[milliseconds.length / 2],
+                milliseconds[milliseconds.length * 99 / 100]);
+    }
+
+    /** Reports of single hosts, each with 1 % changed facts since its last. */
+    private List<byte[]> oneByOne(int count, Instant at, int monthsMore) {
+        SplittableRandom random = new SplittableRandom(monthsMore);
+        return random.ints(0, LargeFleet.HOSTS).distinct().limit(count).mapToObj(host -> compressed(lines(host, MONTHS + monthsMore, at))).toList();
+    }
+
+    /** @return how long each took, in milliseconds */
+    private double[] sendAll(Stream<byte[]> bodies, boolean crowd) throws Exception {
+        ExecutorService clients = Executors.newFixedThreadPool(crowd ? CLIENTS : 2);
+        AtomicInteger failed = new AtomicInteger();
+        List<Future<Double>> answers = new ArrayList<>();
+        bodies.forEach(body -> answers.add(clients.submit(() -> {
+            long begun = System.nanoTime();
+            HttpResponse<String> answer = http.send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + "/api/reports")).header("Authorization", "Bearer " + token)
+                    .header("Content-Type", "application/x-ndjson").header("Content-Encoding", "gzip").POST(BodyPublishers.ofByteArray(body)).build(), HttpResponse.BodyHandlers.ofString());
+            if (answer.statusCode() != 200) {
+                System.out.println(answer.body());
+                failed.incrementAndGet();
+            }
+            return (System.nanoTime() - begun) / 1e6;
+        })));
+        double[] milliseconds = new double[answers.size()];
+        for (int i = 0; i < milliseconds.length; i++) {
+            milliseconds[i] = answers.get(i).get();
+        }
+        clients.shutdown();
+        if (failed.get() > 0) {
+            throw new IllegalStateException(failed + " reports were not taken");
+        }
+        return milliseconds;
+    }
+
+    // ---- memory and pages
+
+    private String heap() throws Exception {
+        for (String what : List.of("GC.run", "GC.heap_info")) {
+            Process jcmd = new ProcessBuilder("jcmd", String.valueOf(server.pid()), what).redirectErrorStream(true).start();
+            String said = new String(jcmd.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+            jcmd.waitFor();
+            if (what.equals("GC.heap_info")) {
+                return said.lines().filter(line -> line.contains("used")).findFirst().orElse(said).strip();
+            }
+        }
+        return "not told";
+    }
+
+    /** What a person would wait for, asked three times; the first administrator signs in with the one-time password that the first start printed. */
+    private void questions() throws Exception {
+        String password = Files.readAllLines(data.resolveSibling("server-empty.log")).stream().filter(line -> line.contains("one-time password")).map(line -> line.replaceAll(".*one-time password (\\S+).*", "$1")).findFirst().orElseThrow();
+        CookieManager cookies = new CookieManager();
+        HttpClient person = HttpClient.newBuilder().cookieHandler(cookies).build();
+        ask(person, cookies, "GET", "/api/sessions/current", "");
+        ask(person, cookies, "POST", "/api/sessions", "{\"name\":\"administrator\",\"password\":\"" + password + "\"}");
+        ask(person, cookies, "PUT", "/api/sessions/current/password", "{\"old\":\"" + password + "\",\"chosen\":\"chosen-for-the-bench\"}");
+        for (String path : List.of("/api/carriers/BIG-17", "/api/carriers/BIG-17/hosts", "/api/hosts/host-4711", "/api/hosts?lacks=CVE-2026-9000017", "/api/search?text=host-471", "/api/hosts?differing=true", "/api/populations",
+                "/api/carriers", "/api/docket")) {
+            StringBuilder times = new StringBuilder();
+            for (int i = 0; i < 3; i++) {
+                long begun = System.nanoTime();
+                int status = ask(person, cookies, "GET", path, "");
+                times.append(String.format(" %.0f ms", (System.nanoTime() - begun) / 1e6)).append(status == 200 ? "" : " (" + status + ")");
+            }
+            System.out.println(path + ":" + times);
+        }
+    }
+
+    private static int ask(HttpClient person, CookieManager cookies, String method, String path, String body) throws Exception {
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path)).header("Content-Type", "application/json").method(method, BodyPublishers.ofString(body));
+        cookies.getCookieStore().getCookies().stream().filter(cookie -> cookie.getName().equals("XSRF-TOKEN")).forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
+        return person.send(request.build(), HttpResponse.BodyHandlers.ofString()).statusCode();
+    }
+}

@@ -3,7 +3,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { signIn } from './product';
 
 /** Every place, with something that tells that it has been read. */
-const PLACES: { name: string; path: string; ready: string; who?: string; then?: (page: Page) => Promise<void> }[] = [
+const PLACES: { name: string; path: string; ready: string; who?: string; prepare?: (page: Page) => Promise<void> }[] = [
   { name: 'docket', path: '/docket?at=LNT-1107', ready: '.strip' },
   {
     name: 'case',
@@ -16,7 +16,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; then?: 
     name: 'populations',
     path: '/populations?at=yard-servers&change=yard-servers',
     ready: 'text=Proving bench',
-    then: async (page) => {
+    prepare: async (page) => {
       await page.getByLabel('Condition').fill('role = yard and facing ≠ public');
       await page.getByText('21 hosts move').waitFor();
     },
@@ -27,7 +27,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; then?: 
     name: 'search',
     path: '/carriers',
     ready: 'table.matrix .carriage',
-    then: async (page) => {
+    prepare: async (page) => {
       await page.keyboard.press('/');
       await page.keyboard.type('libtls');
       await page.getByRole('option').first().waitFor();
@@ -42,7 +42,7 @@ async function open(page: Page, place: (typeof PLACES)[number]) {
   await signIn(page, place.who);
   await page.goto(place.path);
   await page.locator(place.ready).first().waitFor();
-  await place.then?.(page);
+  await place.prepare?.(page);
   await page.waitForTimeout(400);
 }
 

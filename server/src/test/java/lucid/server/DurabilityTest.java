@@ -34,7 +34,7 @@ import tools.jackson.databind.JsonNode;
 class DurabilityTest {
 
     /** Each costs the start of a program; {@code ./lucid bench} kills more often. */
-    private static final int KILLS = Integer.getInteger("lucid.kills", 6);
+    private static final int KILLS = Integer.getInteger("lucid.kills", 4);
     private static final Random RANDOM = new Random(20261124);
 
     @TempDir

@@ -10,7 +10,10 @@ import org.flywaydb.core.api.migration.Context;
 import org.flywaydb.core.api.migration.JavaMigration;
 import org.springframework.stereotype.Component;
 
-/** Schema version 3: an inventory is stored as the numbers of its facts instead of as text. */
+/**
+ * Schema version 3: a host's inventory stands in its own row, as the numbers of its facts. Before, it stood as text in a table of distinct inventories, to which
+ * hosts pointed; with most reports a host has one of its own, and four more trees had to be written for each.
+ */
 @Component
 class CompactInventories implements JavaMigration {
 
@@ -45,7 +48,7 @@ class CompactInventories implements JavaMigration {
                       arch    varchar(500)  not null,
                       version varchar(1000) not null
                     )""");
-            statement.execute("alter table inventory add column facts varbinary(10000000)");
+            statement.execute("alter table inventory add column facts varbinary(1000000)");
             Map<String, Integer> numbers = new LinkedHashMap<>();
             try (ResultSet rows = statement.executeQuery("select digest, content from inventory");
                     PreparedStatement update = context.getConnection().prepareStatement("update inventory set facts = ? where digest = ?")) {
@@ -69,8 +72,14 @@ class CompactInventories implements JavaMigration {
                 }
                 insert.executeBatch();
             }
-            statement.execute("alter table inventory alter column facts set not null");
-            statement.execute("alter table inventory drop column content");
+            for (String column : new String[] {"inventory", "first_inventory"}) {
+                statement.execute("alter table host add column " + column + "_facts varbinary(1000000)");
+                statement.execute("update host set " + column + "_facts = (select facts from inventory where digest = host." + column + ")");
+                statement.execute("alter table host alter column " + column + "_facts set not null");
+                statement.execute("alter table host drop column " + column);
+                statement.execute("alter table host alter column " + column + "_facts rename to " + column);
+            }
+            statement.execute("drop table inventory");
         }
     }
 }

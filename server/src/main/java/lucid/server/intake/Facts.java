@@ -9,7 +9,6 @@ import java.util.Map;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
-import lucid.server.web.Digests;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionSynchronization;
 import org.springframework.transaction.support.TransactionSynchronizationManager;
@@ -48,9 +47,8 @@ public class Facts {
      * The products of a host, each once, in the order of their numbers.
      *
      * @param content the numbers as they are stored
-     * @param digest SHA-256 of the content
      */
-    record Inventory(List<InstalledProduct> products, byte[] content, String digest) {}
+    record Inventory(List<InstalledProduct> products, byte[] content) {}
 
     /** Numbers what is new; within a transaction, with which the new numbers come and go. */
     Inventory inventory(List<InstalledProduct> reported) {
@@ -59,7 +57,7 @@ public class Facts {
         }
         int[] sorted = reported.stream().mapToInt(this::number).sorted().distinct().toArray();
         byte[] content = write(sorted);
-        return new Inventory(Arrays.stream(sorted).mapToObj(facts::get).toList(), content, Digests.sha256(content));
+        return new Inventory(Arrays.stream(sorted).mapToObj(facts::get).toList(), content);
     }
 
     /** The products of a stored inventory. */

@@ -206,18 +206,13 @@ class HostIntake {
             mapper.heardFrom(host.number(), host.lastReport());
             return;
         }
-        mapper.keepInventory(new HostMapper.InventoryRow(inventory.digest(), inventory.content()));
         HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), StoredTexts.writeTraits(ownTraits), host.supply().orElse(null),
-                host.lastStart().orElse(null), host.lastReport(), inventory.digest(), StoredTexts.writeProducts(host.running()), StoredTexts.writeAbsences(host.absences()));
+                host.lastStart().orElse(null), host.lastReport(), inventory.content(), StoredTexts.writeProducts(host.running()), StoredTexts.writeAbsences(host.absences()));
         if (known.isEmpty()) {
             mapper.add(row);
         } else {
-            String before = mapper.inventoryOf(host.number());
             mapper.change(row);
-            if (!before.equals(inventory.digest())) {
-                mapper.forgetUnused(before);
-                storeChanges(known.get(), host);
-            }
+            storeChanges(known.get(), host);
         }
     }
 
@@ -226,8 +221,8 @@ class HostIntake {
         Map<String, String> to = versions(without(after.products(), before.products()), after);
         TreeSet<String> builds = new TreeSet<>(from.keySet());
         builds.addAll(to.keySet());
-        for (String build : builds) {
-            mapper.addChange(after.number(), build, from.get(build), to.get(build), after.lastReport());
+        if (!builds.isEmpty()) {
+            mapper.addChanges(builds.stream().map(build -> new HostMapper.ChangeRow(after.number(), build, from.get(build), to.get(build), after.lastReport())).toList());
         }
     }
 

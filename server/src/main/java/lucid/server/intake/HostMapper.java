@@ -10,7 +10,6 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
-import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -23,11 +22,12 @@ public interface HostMapper {
 
     record FactRow(int number, String product, String distro, String arch, String version) {}
 
-    /** @param facts as {@link Facts} writes them */
-    record InventoryRow(String digest, byte[] facts) {}
 
-    /** @param traits as the host tells them */
-    record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, String inventory, String running, String absences) {
+    /**
+     * @param traits as the host tells them
+     * @param inventory as {@link Facts} writes it
+     */
+    record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, byte[] inventory, String running, String absences) {
 
         /** @param told traits that a table tells; what the host itself tells counts before them */
         public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
@@ -56,27 +56,12 @@ public interface HostMapper {
     @Insert("insert into fact (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
     void addFact(FactRow fact);
 
-    @Select("select digest, facts from inventory")
-    List<InventoryRow> inventories();
-
     @Select("select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
     List<HostRow> all();
 
     /** As the host tells them. */
     @Select("select traits from host where number = #{number}")
     String traits(int number);
-
-    @Insert("merge into inventory (digest, facts) key (digest) values (#{digest}, #{facts})")
-    void keepInventory(InventoryRow inventory);
-
-    @Select("select inventory from host where number = #{number}")
-    String inventoryOf(int number);
-
-    /** Forgets an inventory unless some host has it, or had it first. */
-    @Delete("""
-            delete from inventory where digest = #{digest} and not exists (select 1 from host where inventory = #{digest})
-              and not exists (select 1 from host where first_inventory = #{digest})""")
-    void forgetUnused(String digest);
 
     @Insert("""
             insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, first_report, first_inventory)
@@ -91,8 +76,13 @@ public interface HostMapper {
     @Update("update host set last_report = #{lastReport} where number = #{number}")
     void heardFrom(@Param("number") int number, @Param("lastReport") Instant lastReport);
 
-    @Insert("insert into fact_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
-    void addChange(@Param("host") int host, @Param("build") String build, @Param("from") String from, @Param("to") String to, @Param("at") Instant at);
+    /** @param from null where it was not there before; @param to null where it is gone */
+    record ChangeRow(int host, String build, String from, String to, Instant at) {}
+
+    @Insert("""
+            <script>insert into fact_change (host, build, from_version, to_version, at) values
+            <foreach item="c" collection="list" separator=",">(#{c.host}, #{c.build}, #{c.from}, #{c.to}, #{c.at})</foreach></script>""")
+    void addChanges(List<ChangeRow> changes);
 
     @Select("select host, traits from told_trait")
     List<ToldRow> toldTraits();

@@ -9,7 +9,6 @@ import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
@@ -87,10 +86,8 @@ class Rebuild {
 
     private List<Host> storedHosts() {
         Map<String, Map<String, Trait>> told = toldTraits();
-        Map<String, List<InstalledProduct>> inventories = new HashMap<>();
-        hosts.inventories().forEach(row -> inventories.put(row.digest(), facts.products(row.facts())));
         List<Host> all = new ArrayList<>();
-        hosts.all().forEach(row -> all.add(row.host(inventories.get(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
+        hosts.all().forEach(row -> all.add(row.host(facts.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
         return all;
     }
 

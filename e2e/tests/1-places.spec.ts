@@ -18,15 +18,15 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
     ready: 'text=Proving bench',
     prepare: async (page) => {
       await page.getByLabel('Condition').fill('role = yard and facing ≠ public');
-      await page.getByText('21 hosts move').waitFor();
+      await page.getByRole('button', { name: 'Save: 21 hosts move' }).waitFor();
     },
   },
   { name: 'hosts', path: '/hosts', ready: 'table[aria-label=Hosts] tbody tr' },
   { name: 'host', path: '/hosts/ksk-044', ready: 'table[aria-label=Updates] tbody tr' },
   {
     name: 'search',
-    path: '/carriers',
-    ready: 'table.matrix .carriage',
+    path: '/record?kind=VERDICT',
+    ready: '.entry',
     prepare: async (page) => {
       await page.keyboard.press('/');
       await page.keyboard.type('libtls');

@@ -174,10 +174,16 @@ function Updates({ updates, now, empty }: { updates: Schemas['UpdateOnHost'][]; 
     <table className="list" aria-label="Updates">
       <thead>
         <tr>
-          <th scope="col">Update</th>
+          <th scope="col" style={{ width: '32%' }}>
+            Update
+          </th>
           <th scope="col">State</th>
-          <th scope="col">Found, and expected</th>
-          <th scope="col">What holds, and why</th>
+          <th scope="col" style={{ width: '27%' }}>
+            Found, and expected
+          </th>
+          <th scope="col" style={{ width: '30%' }}>
+            What holds, and why
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -223,10 +229,12 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
         ))}
       </td>
       <td>
-        <Mark name={markOf(update.holds)} />{' '}
-        <button type="button" className="plain link" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {findingWords(update.holds, now)}
-        </button>
+        <div className="marked">
+          <Mark name={markOf(update.holds)} />
+          <button type="button" className="plain link" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {findingWords(update.holds, now)}
+          </button>
+        </div>
         {update.until !== undefined && update.until !== update.holds.end && (
           <span className="mid">; changes {dayTime(update.until, now)}</span>
         )}

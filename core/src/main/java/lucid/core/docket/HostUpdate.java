@@ -36,7 +36,12 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
         return lastKnown.lacks();
     }
 
-    /** The updates that speak of a host, folded, the newest first. */
+    /** Content, which changes every day, comes last; else the worse rating first, then the newer. */
+    private static final Comparator<Update> ORDER = Comparator.comparing(Docket::isNoise)
+            .thenComparing(Comparator.comparing(Update::rating).reversed())
+            .thenComparing(NEWEST_FIRST);
+
+    /** The updates that speak of a host, folded, in their order. */
     public static List<HostUpdate> of(Host host, Carriages fleet, Decisions decisions, Instant at) {
         Carriages carriages = fleet.only(host);
         Rulings rulings = new Rulings(decisions, carriages.fleet().ladder());
@@ -56,7 +61,7 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
             newest.ifPresentOrElse(successor -> under.computeIfAbsent(successor.id(), id -> new ArrayList<>()).add(one.update()), () -> shown.add(one));
         }
         return shown.stream()
-                .sorted(Comparator.comparing(HostUpdate::update, NEWEST_FIRST))
+                .sorted(Comparator.comparing(HostUpdate::update, ORDER))
                 .map(one -> one.containing(under.getOrDefault(one.update().id(), List.of())))
                 .toList();
     }

@@ -1,0 +1,61 @@
+import { cleanup, render } from '@testing-library/react';
+import { App as AntApp } from 'antd';
+import { MemoryRouter } from 'react-router';
+import { afterEach, describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
+import { effect, LadderConsequence } from './LadderConsequence';
+
+const hosts = (...names: string[]) => ({ count: names.length, names });
+const nothing: Schemas['LadderChangeView'] = {
+  version: '"a"',
+  populations: [],
+  inNoPopulation: hosts(),
+  moves: [],
+  verdicts: [],
+  exceptions: [],
+  offers: [],
+  warnings: [],
+};
+
+function text(change: Schemas['LadderChangeView']): string {
+  render(
+    <MemoryRouter>
+      <AntApp>
+        <LadderConsequence change={change} />
+      </AntApp>
+    </MemoryRouter>,
+  );
+  return document.body.textContent?.replace(/\s+/g, ' ') ?? '';
+}
+
+afterEach(cleanup);
+
+describe('what a ladder would change', () => {
+  it('says so when it changes nothing', () => {
+    expect(text(nothing)).toBe(
+      'No host movesNo verdict gains or loses hostsNo exception gains or loses hostsNo update is offered otherwise than now',
+    );
+    expect(effect(nothing)).toBe('Save: no host moves');
+  });
+  it('names who moves, and what verdicts, exceptions and offers gain and lose', () => {
+    const words = text({
+      ...nothing,
+      moves: [{ from: 'Yard', hosts: hosts('y-1', 'y-2') }],
+      verdicts: [{ number: 3, type: 'BLOCK', update: 'A-1', population: 'Yard', gains: hosts('z-1'), loses: hosts('y-1', 'y-2') }],
+      exceptions: [{ number: 7, effect: 'WITHHELD', owner: 'D. Orrin', hosts: hosts('y-2') }],
+      offers: [{ update: 'A-2', title: 'Libtls 2', offered: hosts('y-1'), withheld: hosts('y-2') }],
+      warnings: ['Yard owns no host.'],
+    });
+    expect(words).toContain('2 hosts move2 hosts from Yard to no population: y-1, y-2');
+    expect(words).toContain('A-1 for Yard gains 1 host: z-1, loses 2 hosts: y-1, y-2');
+    expect(words).toContain('one goes along with hosts that moveno. 7 of D. Orrin stays with y-2');
+    expect(words).toContain('Libtls 2 offered to 1 host: y-1, withheld from 1 host: y-2');
+    expect(words).toContain('Yard owns no host.');
+  });
+  it('has the button say the effect', () => {
+    expect(effect({ ...nothing, moves: [{ to: 'Yard', hosts: hosts('y-1') }] })).toBe('Save: 1 host moves');
+    expect(effect({ ...nothing, offers: [{ update: 'A', title: 'A', offered: hosts('a'), withheld: hosts() }] })).toBe(
+      'Save: 1 update offered otherwise',
+    );
+  });
+});

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useCarrierHosts, useCarriersOf, useRuling } from '../api/queries';
+import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -10,7 +11,7 @@ import { Term } from '../frame/Term';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
-import { chainWords, findingWords } from '../words/sentences';
+import { findingWords } from '../words/sentences';
 import { STATES, type State, stateWord } from '../words/states';
 
 /** One update: its states by population, which add up, and the hosts by name. */
@@ -245,16 +246,7 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
         </button>
         {host.until !== undefined && host.until !== host.holds.end && <span className="mid">; changes {dayTime(host.until, now)}</span>}
         {open && ruling.isError && <div className="mid">The chain of reasons cannot be shown: {ruling.error.message}</div>}
-        {open && ruling.data && (
-          <ol className="problems" aria-label="Chain of reasons">
-            {ruling.data.chain.map((finding, index) => (
-              <li key={`${finding.clause} ${finding.source}`} className={index === 0 ? 'strong' : ''}>
-                {chainWords(finding, now)}
-                {index === 0 ? ' (this holds)' : ''}
-              </li>
-            ))}
-          </ol>
-        )}
+        {open && ruling.data && <Chain chain={ruling.data.chain} now={now} />}
       </td>
     </tr>
   );

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useHost } from '../api/queries';
+import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -12,7 +13,7 @@ import { useNow } from '../frame/useNow';
 import { differenceWords, history } from '../hosts/words';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay, span } from '../words/dates';
-import { chainWords, findingWords, markOf, ratingWords } from '../words/sentences';
+import { findingWords, markOf, ratingWords } from '../words/sentences';
 import { stateWord } from '../words/states';
 
 type View = Schemas['HostView'];
@@ -238,16 +239,7 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
         {update.until !== undefined && update.until !== update.holds.end && (
           <span className="mid">; changes {dayTime(update.until, now)}</span>
         )}
-        {open && (
-          <ol className="problems" aria-label="Chain of reasons">
-            {update.chain.map((finding, index) => (
-              <li key={`${finding.clause} ${finding.source}`} className={index === 0 ? 'strong' : ''}>
-                {chainWords(finding, now)}
-                {index === 0 ? ' (this holds)' : ''}
-              </li>
-            ))}
-          </ol>
-        )}
+        {open && <Chain chain={update.chain} now={now} />}
       </td>
     </tr>
   );

@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Stream;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -24,6 +25,8 @@ public final class Fleet {
 
     public static final Fleet EMPTY = new Fleet(Ladder.EMPTY, new Host[0], Map.of());
 
+    private static final RoaringBitmap NO_HOSTS = new RoaringBitmap();
+
     private final Ladder ladder;
     /** By host number; null where a number is not in use. */
     private final Host[] hosts;
@@ -33,6 +36,8 @@ public final class Fleet {
     private final List<RoaringBitmap> members;
     private final RoaringBitmap unowned;
     private final Map<String, RoaringBitmap> platforms;
+    /** By trait and value, for the traits that somebody asked for. */
+    private final Map<String, Map<String, RoaringBitmap>> traitValues = new ConcurrentHashMap<>();
     /** A page asks of many updates at one instant. */
     private volatile Unknown lastUnknown;
 
@@ -152,6 +157,17 @@ public final class Fleet {
 
     public RoaringBitmap inNoPopulation() {
         return unowned.clone();
+    }
+
+    /** Hosts whose trait has this value in words. */
+    public RoaringBitmap withTrait(String trait, String value) {
+        return traitValues.computeIfAbsent(trait, this::byValue).getOrDefault(value, NO_HOSTS).clone();
+    }
+
+    private Map<String, RoaringBitmap> byValue(String trait) {
+        Map<String, RoaringBitmap> values = new HashMap<>();
+        all.forEach((int number) -> hosts[number].trait(trait).ifPresent(value -> values.computeIfAbsent(value.toString(), v -> new RoaringBitmap()).add(number)));
+        return values;
     }
 
     /** Hosts of any of these platforms. */

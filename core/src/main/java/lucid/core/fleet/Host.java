@@ -35,6 +35,7 @@ public record Host(
     /** The rhythm in which a host reports where its population says nothing else. */
     public static final Duration DEFAULT_RHYTHM = Duration.ofDays(1);
 
+    private static final String PRODUCT = "pkg:";
     private static final Duration SHORTEST_SILENCE = Duration.ofDays(3);
     private static final Duration ABSENCES_KEPT = Duration.ofDays(90);
 
@@ -109,14 +110,23 @@ public record Host(
         return a.compareTo(b) >= 0 ? a : b;
     }
 
-    /** The trait of that name; {@code name}, {@code platform} and {@code supply} are facts of every host. */
+    /**
+     * The trait of that name; {@code name}, {@code platform} and {@code supply} are facts of every host, and under the package URL of a product
+     * stands its highest installed version.
+     */
     public Optional<Trait> trait(String traitName) {
         return switch (traitName) {
             case "name" -> Optional.of(new Trait.Text(name));
             case "platform" -> Optional.of(new Trait.Text(platform));
             case "supply" -> supply.map(Trait.Text::new);
-            default -> Optional.ofNullable(traits.get(traitName));
+            default -> traitName.startsWith(PRODUCT) ? version(traitName).map(Trait.Text::new) : Optional.ofNullable(traits.get(traitName));
         };
+    }
+
+    private Optional<String> version(String purl) {
+        return products.stream().filter(installed -> installed.build().product().purl().equals(purl))
+                .max((a, b) -> a.build().product().ordering().compare(a.version(), b.version()))
+                .map(InstalledProduct::version);
     }
 
     /** The version that still runs of a product, where another one was installed over it. */

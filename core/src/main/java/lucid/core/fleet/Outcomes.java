@@ -3,41 +3,64 @@ package lucid.core.fleet;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.Comparator;
 
 /**
- * The last outcome of every update on every host that tells whether it is there: installed, failed or removed. Never changes;
- * {@link #with} makes the next one and copies only the updates that are touched.
+ * What hosts told of every update: the last outcome on each host that tells whether it is there (installed, failed or removed), and every
+ * failure. Never changes; {@link #with} makes the next one and copies only the updates that are touched.
  */
 public final class Outcomes {
 
     public static final Outcomes NONE = new Outcomes(Map.of());
 
-    private final Map<String, Map<Integer, Outcome>> lastByUpdate;
+    /** @param failures of each host that has one, the earliest first */
+    private record OfUpdate(Map<Integer, Outcome> last, Map<Integer, List<Outcome>> failures) {
+        private static final OfUpdate NOTHING = new OfUpdate(Map.of(), Map.of());
+    }
 
-    private Outcomes(Map<String, Map<Integer, Outcome>> lastByUpdate) {
-        this.lastByUpdate = lastByUpdate;
+    private final Map<String, OfUpdate> byUpdate;
+
+    private Outcomes(Map<String, OfUpdate> byUpdate) {
+        this.byUpdate = byUpdate;
     }
 
     public Outcomes with(Collection<Outcome> happened) {
-        Map<String, Map<Integer, Outcome>> next = new HashMap<>(lastByUpdate);
-        Map<String, Map<Integer, Outcome>> copied = new HashMap<>();
+        Map<String, OfUpdate> next = new HashMap<>(byUpdate);
+        Set<String> copied = new TreeSet<>();
         for (Outcome outcome : happened) {
             if (outcome.what().tellsState()) {
-                Map<Integer, Outcome> hosts = copied.computeIfAbsent(outcome.updateId(), id -> new HashMap<>(lastByUpdate.getOrDefault(id, Map.of())));
-                hosts.merge(outcome.host(), outcome, (known, other) -> other.at().isBefore(known.at()) ? known : other);
-                next.put(outcome.updateId(), hosts);
+                if (copied.add(outcome.updateId())) {
+                    OfUpdate before = next.getOrDefault(outcome.updateId(), OfUpdate.NOTHING);
+                    next.put(outcome.updateId(), new OfUpdate(new HashMap<>(before.last()), new HashMap<>(before.failures())));
+                }
+                enter(outcome, next.get(outcome.updateId()));
             }
         }
         return new Outcomes(next);
     }
 
+    private static void enter(Outcome outcome, OfUpdate of) {
+        of.last().merge(outcome.host(), outcome, (known, other) -> other.at().isBefore(known.at()) ? known : other);
+        if (outcome.what() == Outcome.What.FAILED) {
+            of.failures().merge(outcome.host(), List.of(outcome), (known, other) -> {
+                Set<Outcome> all = new TreeSet<>(Comparator.comparing(Outcome::at));
+                all.addAll(other);
+                all.addAll(known);
+                return List.copyOf(all);
+            });
+        }
+    }
+
     /** Those of one host. */
     public Outcomes only(int host) {
-        Map<String, Map<Integer, Outcome>> of = new HashMap<>();
-        lastByUpdate.forEach((update, hosts) -> {
-            if (hosts.containsKey(host)) {
-                of.put(update, Map.of(host, hosts.get(host)));
+        Map<String, OfUpdate> of = new HashMap<>();
+        byUpdate.forEach((update, hosts) -> {
+            if (hosts.last().containsKey(host)) {
+                of.put(update, new OfUpdate(Map.of(host, hosts.last().get(host)), hosts.failures().containsKey(host) ? Map.of(host, hosts.failures().get(host)) : Map.of()));
             }
         });
         return new Outcomes(of);
@@ -45,6 +68,28 @@ public final class Outcomes {
 
     /** By host number. */
     public Map<Integer, Outcome> last(String updateId) {
-        return Collections.unmodifiableMap(lastByUpdate.getOrDefault(updateId, Map.of()));
+        return Collections.unmodifiableMap(of(updateId).last());
+    }
+
+    /** Every failure by host number, the earliest first. */
+    public Map<Integer, List<Outcome>> failures(String updateId) {
+        return Collections.unmodifiableMap(of(updateId).failures());
+    }
+
+    /** Updates of which these tell something else than {@code earlier} does. */
+    public Set<String> changedSince(Outcomes earlier) {
+        Set<String> changed = new TreeSet<>();
+        if (byUpdate != earlier.byUpdate) {
+            byUpdate.forEach((id, of) -> {
+                if (earlier.byUpdate.get(id) != of) {
+                    changed.add(id);
+                }
+            });
+        }
+        return changed;
+    }
+
+    private OfUpdate of(String updateId) {
+        return byUpdate.getOrDefault(updateId, OfUpdate.NOTHING);
     }
 }

@@ -28,7 +28,8 @@ public record PackageChange(ProductBuild build, What what, Optional<String> from
                 .flatMap(update -> update.fixes().stream()
                         .filter(fix -> fix.build().covers(build))
                         .flatMap(fix -> meaning(fix).stream())
-                        .map(meaning -> new Outcome(host, update.id(), Optional.empty(), meaning, at, meaning == Outcome.What.FAILED ? code : Optional.empty(), Optional.empty())))
+                        .map(meaning -> new Outcome(host, update.id(), Optional.empty(), meaning, at, meaning == Outcome.What.FAILED ? code : Optional.empty(), Optional.empty(),
+                                from.map(version -> new InstalledProduct(build, version)))))
                 .distinct()
                 .toList();
     }

@@ -155,6 +155,15 @@ public record Update(
         return revisions.stream().filter(r -> r.newFixes() && r.read().isAfter(instant)).reduce((earlier, later) -> later);
     }
 
+    /** Its revisions since the last one that brought other fixes: what was tried of any of them was tried of this one. */
+    public List<RevisionNote> revisionsWithTheseFixes() {
+        int from = revisions.size() - 1;
+        while (from > 0 && !revisions.get(from).newFixes()) {
+            from--;
+        }
+        return revisions.subList(Math.max(from, 0), revisions.size());
+    }
+
     /** The newest revision, if it was read after {@code instant}. */
     public Optional<RevisionNote> revisedAfter(Instant instant) {
         return Optional.of(revisions.get(revisions.size() - 1)).filter(r -> r.read().isAfter(instant));

@@ -7,10 +7,11 @@ import java.util.Optional;
  *
  * @param weakness identifier of the weakness
  * @param product as the vendor names it
+ * @param build the product as hosts have it, where the vendor names it by package URL
  * @param version the version it is said of; none: all
  * @param words the vendor's justification or other words, empty where it gives none
  */
-public record VendorStatement(Type type, String weakness, String product, Optional<String> version, String words) {
+public record VendorStatement(Type type, String weakness, String product, Optional<ProductBuild> build, Optional<String> version, String words) {
 
     public enum Type { NOT_AFFECTED, UNDER_INVESTIGATION, RECOMMENDED }
 }

@@ -28,7 +28,7 @@ final class VexStatements {
             ProductTree.Entry entry = products.entry(id);
             String product = entry.reference().map(reference -> reference.build().product().name()).orElse(entry.name());
             String why = type == VendorStatement.Type.NOT_AFFECTED ? Optional.ofNullable(words.get(id.line())).orElse(words.getOrDefault("", "")) : "";
-            statements.add(new VendorStatement(type, weakness, product, entry.version(), why));
+            statements.add(new VendorStatement(type, weakness, product, entry.reference().map(reference -> reference.build()), entry.version(), why));
         }));
         return statements;
     }

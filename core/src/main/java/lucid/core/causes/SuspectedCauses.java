@@ -1,0 +1,212 @@
+package lucid.core.causes;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+import java.util.stream.IntStream;
+import lucid.core.evidence.TriedHosts;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Predicate;
+
+/**
+ * Which traits do failing hosts share? Each condition on one trait, and each pair on two, is tested with a one-sided exact test, for
+ * each failure code by itself and for all failures together. The most improbable one that stands after adjustment for the number of tests is a
+ * suspected cause; its hosts are set aside and the rest is looked at again.
+ *
+ * <p>A pair counts only if it says clearly more than each of its parts. The adjustment is that of Bonferroni for the two families, single
+ * conditions and pairs, each over all codes.
+ */
+public final class SuspectedCauses {
+
+    private static final double HIGHEST_P = 0.01;
+    private static final int FEWEST_FAILURES = 3;
+    private static final double PAIR_P = 0.1;
+    private static final double PAIR_RATE = 1.5;
+    private static final int FAMILIES = 2;
+
+    /**
+     * @param before the update's product that the host had when it tried, where known
+     * @param code of its failure; none if it went well
+     */
+    public record TriedHost(Host host, Optional<InstalledProduct> before, Optional<String> code) {
+        boolean failed() {
+            return code.isPresent();
+        }
+    }
+
+    private SuspectedCauses() {}
+
+    public static List<Cause> find(TriedHosts tried, Fleet fleet) {
+        return find(tried.tries().stream()
+                .map(one -> new TriedHost(fleet.host(one.host()), one.before(), one.failure().map(TriedHosts.Failure::code)))
+                .toList());
+    }
+
+    /** The causes in the order in which they were found, the most improbable by chance first. */
+    public static List<Cause> find(List<TriedHost> tried) {
+        List<Cause> causes = new ArrayList<>();
+        List<TriedHost> remaining = tried;
+        while (true) {
+            Optional<Cause> cause = new Round(remaining).best();
+            if (cause.isEmpty()) {
+                return List.copyOf(causes);
+            }
+            causes.add(cause.get());
+            Predicate explained = cause.get().hosts();
+            remaining = remaining.stream().filter(one -> !meets(one, explained)).toList();
+        }
+    }
+
+    /** As {@link Predicate#test}, with the update's own product as the host had it when it tried. */
+    private static boolean meets(TriedHost one, Predicate predicate) {
+        if (predicate instanceof Predicate.And and) {
+            return and.parts().stream().allMatch(part -> meets(one, part));
+        }
+        if (predicate instanceof Predicate.Comparison comparison && one.before().filter(b -> b.build().product().purl().equals(comparison.trait())).isPresent()) {
+            return comparison.value().toString().equals(one.before().get().version());
+        }
+        return predicate.test(one.host());
+    }
+
+    /** A candidate of one round. */
+    private record Found(Condition first, Condition second, Optional<String> code, int failedInside, int inside, int failed, double p, double adjusted) {
+        String text() {
+            return second == null ? first.text() : first.text() + " and " + second.text();
+        }
+
+        Predicate predicate() {
+            return second == null ? first.predicate() : new Predicate.And(List.of(first.predicate(), second.predicate()));
+        }
+    }
+
+    private static final Comparator<Found> BEST = Comparator.comparingDouble(Found::p)
+            .thenComparing(Comparator.comparingInt(Found::failedInside).reversed())
+            .thenComparing(Found::text);
+
+    /** One look at the hosts that no cause explains yet. */
+    private static final class Round {
+        private final List<TriedHost> tried;
+        private final FisherExact test;
+        private List<Condition> conditions;
+        private List<Optional<String>> codes;
+        private long pairTests;
+        private Found best;
+
+        Round(List<TriedHost> tried) {
+            this.tried = tried;
+            this.test = new FisherExact(tried.size());
+        }
+
+        Optional<Cause> best() {
+            if (tried.stream().filter(TriedHost::failed).count() < FEWEST_FAILURES) {
+                return Optional.empty();
+            }
+            conditions = Conditions.of(tried);
+            codes = codes();
+            pairTests = pairsOnDifferentTraits() * codes.size();
+            for (Optional<String> code : codes) {
+                look(code);
+            }
+            return Optional.ofNullable(best).map(found -> new Cause(found.predicate(), found.code(), new Proportion(found.failedInside(), found.inside()),
+                    new Proportion(found.failed() - found.failedInside(), tried.size() - found.inside()), found.p(), found.adjusted()));
+        }
+
+        /** Each code by itself, then all together where there are several. */
+        private List<Optional<String>> codes() {
+            TreeSet<String> distinct = new TreeSet<>();
+            tried.forEach(one -> one.code().ifPresent(distinct::add));
+            List<Optional<String>> clusters = new ArrayList<>(distinct.stream().map(Optional::of).toList());
+            if (distinct.size() > 1) {
+                clusters.add(Optional.empty());
+            }
+            return clusters;
+        }
+
+        private void look(Optional<String> code) {
+            int[] failed = failedPlaces(code);
+            if (failed.length < FEWEST_FAILURES) {
+                return;
+            }
+            List<Single> singles = new ArrayList<>();
+            for (Condition condition : conditions) {
+                long[] failures = Bits.at(failed, condition.hosts());
+                int inside = Bits.count(failures);
+                if (inside >= FEWEST_FAILURES) {
+                    Single single = new Single(condition, failures, inside, test.p(inside, condition.count(), failed.length, tried.size()));
+                    singles.add(single);
+                    offer(single.condition(), null, code, inside, condition.count(), failed.length, single.p(), singleTests());
+                }
+            }
+            for (int i = 0; i < singles.size(); i++) {
+                Single a = singles.get(i);
+                if (a.rate() * PAIR_RATE <= 1) {
+                    for (int j = i + 1; j < singles.size(); j++) {
+                        pair(a, singles.get(j), code, failed.length);
+                    }
+                }
+            }
+        }
+
+        private void pair(Single a, Single b, Optional<String> code, int failed) {
+            if (b.rate() * PAIR_RATE > 1 || a.condition().trait().equals(b.condition().trait())) {
+                return;
+            }
+            int inside = Bits.countBoth(a.failures(), b.failures());
+            if (inside < FEWEST_FAILURES) {
+                return;
+            }
+            int hosts = Bits.countBoth(a.condition().hosts(), b.condition().hosts());
+            if ((double) inside / hosts < PAIR_RATE * Math.max(a.rate(), b.rate())) {
+                return;
+            }
+            double p = test.p(inside, hosts, failed, tried.size());
+            if (p <= PAIR_P * Math.min(a.p(), b.p())) {
+                offer(a.condition(), b.condition(), code, inside, hosts, failed, p, pairTests);
+            }
+        }
+
+        private int[] failedPlaces(Optional<String> code) {
+            return IntStream.range(0, tried.size())
+                    .filter(i -> tried.get(i).failed() && (code.isEmpty() || tried.get(i).code().equals(code)))
+                    .toArray();
+        }
+
+        private long singleTests() {
+            return (long) conditions.size() * codes.size();
+        }
+
+        private long pairsOnDifferentTraits() {
+            long pairs = (long) conditions.size() * (conditions.size() - 1) / 2;
+            int from = 0;
+            List<Condition> byTrait = conditions.stream().sorted(Comparator.comparing(Condition::trait)).toList();
+            for (int i = 1; i <= byTrait.size(); i++) {
+                if (i == byTrait.size() || !byTrait.get(i).trait().equals(byTrait.get(from).trait())) {
+                    pairs -= (long) (i - from) * (i - from - 1) / 2;
+                    from = i;
+                }
+            }
+            return pairs;
+        }
+
+        private void offer(Condition first, Condition second, Optional<String> code, int failedInside, int inside, int failed, double p, long tests) {
+            double adjusted = Math.min(1, FAMILIES * p * tests);
+            if (adjusted <= HIGHEST_P) {
+                Found found = new Found(first, second, code, failedInside, inside, failed, p, adjusted);
+                if (best == null || BEST.compare(found, best) < 0) {
+                    best = found;
+                }
+            }
+        }
+    }
+
+    /** @param failures one bit for each failed host of the cluster */
+    private record Single(Condition condition, long[] failures, int failedInside, double p) {
+        double rate() {
+            return (double) failedInside / condition.count();
+        }
+    }
+}

@@ -1,0 +1,178 @@
+package lucid.core.evidence;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+
+/**
+ * Everything that speaks for or against updates beside what their own advisories say. Never changes; each {@code with} makes the next one.
+ *
+ * @param scores the newest of all weaknesses
+ * @param scoreHistory by CVE, of weaknesses that some update closes: each score that differs from the one before, the earliest first
+ * @param exploited by CVE
+ * @param statements by weakness
+ * @param issues by their id
+ * @param reports by their id
+ */
+public record Evidence(
+        ExploitScores scores,
+        Map<String, List<ExploitScore>> scoreHistory,
+        Map<String, KnownExploited> exploited,
+        Map<String, List<VexStatement>> statements,
+        Map<String, KnownIssue> issues,
+        Map<String, FailureReport> reports,
+        List<DoesNotMatter> notes,
+        List<Strike> strikes) {
+
+    public static final Evidence NONE = new Evidence(ExploitScores.NONE, Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), List.of(), List.of());
+
+    /** The newest score of a weakness. */
+    public Optional<ExploitScore> score(String cve) {
+        List<ExploitScore> history = scoreHistory.getOrDefault(cve, List.of());
+        return history.isEmpty() ? scores.of(cve) : Optional.of(history.get(history.size() - 1));
+    }
+
+    /**
+     * With the scores of a day, and what they change for the weaknesses of known updates.
+     *
+     * @param cves weaknesses that some update closes
+     */
+    public Evidence with(ExploitScores newest, Collection<String> cves) {
+        Map<String, List<ExploitScore>> history = new HashMap<>(scoreHistory);
+        for (String cve : cves) {
+            Optional<ExploitScore> score = newest.of(cve);
+            List<ExploitScore> before = history.getOrDefault(cve, List.of());
+            if (score.isPresent() && (before.isEmpty() || before.get(before.size() - 1).probability() != score.get().probability())) {
+                history.put(cve, appended(before, score.get()));
+            }
+        }
+        return new Evidence(newest, history, exploited, statements, issues, reports, notes, strikes);
+    }
+
+    /** With scores of the past. */
+    public Evidence withHistory(Collection<ExploitScore> past) {
+        Map<String, List<ExploitScore>> history = new HashMap<>(scoreHistory);
+        past.stream().sorted(Comparator.comparing(ExploitScore::read)).forEach(score -> history.put(score.cve(), appended(history.getOrDefault(score.cve(), List.of()), score)));
+        return new Evidence(scores, history, exploited, statements, issues, reports, notes, strikes);
+    }
+
+    /** With what a catalogue of exploited weaknesses lists: the whole of it, so that what it does not list any more is gone. */
+    public Evidence withExploited(Collection<KnownExploited> listed) {
+        Map<String, KnownExploited> next = new HashMap<>();
+        listed.forEach(one -> next.put(one.cve(), exploited.containsKey(one.cve()) ? new KnownExploited(one.cve(), one.added(), one.words(), exploited.get(one.cve()).read()) : one));
+        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, strikes);
+    }
+
+    /** A later word on the same weakness and product takes the place of an earlier one. */
+    public Evidence withStatements(Collection<VexStatement> told) {
+        Map<String, List<VexStatement>> next = new HashMap<>(statements);
+        for (VexStatement statement : told) {
+            List<VexStatement> others = new ArrayList<>(next.getOrDefault(statement.weakness(), List.of()));
+            others.removeIf(o -> o.product().equals(statement.product()) && o.version().equals(statement.version()));
+            others.add(statement);
+            next.put(statement.weakness(), List.copyOf(others));
+        }
+        return new Evidence(scores, scoreHistory, exploited, next, issues, reports, notes, strikes);
+    }
+
+    public Evidence withIssues(Collection<KnownIssue> told) {
+        Map<String, KnownIssue> next = new HashMap<>(issues);
+        told.forEach(issue -> next.merge(issue.id(), issue, (before, now) -> now.after(before)));
+        return new Evidence(scores, scoreHistory, exploited, statements, next, reports, notes, strikes);
+    }
+
+    public Evidence withReports(Collection<FailureReport> told) {
+        Map<String, FailureReport> next = new HashMap<>(reports);
+        told.forEach(report -> next.put(report.id(), report));
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, next, notes, strikes);
+    }
+
+    public Evidence with(DoesNotMatter note) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, replaced(notes, note, DoesNotMatter::number), strikes);
+    }
+
+    public Evidence with(Strike strike) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, notes, replaced(strikes, strike, Strike::number));
+    }
+
+    private static <T> List<T> replaced(List<T> all, T one, Function<T, Long> number) {
+        List<T> next = new ArrayList<>(all);
+        next.removeIf(other -> number.apply(other).equals(number.apply(one)));
+        next.add(one);
+        next.sort(Comparator.comparing(number));
+        return List.copyOf(next);
+    }
+
+    private static <T> List<T> appended(List<T> list, T one) {
+        List<T> next = new ArrayList<>(list);
+        next.add(one);
+        return List.copyOf(next);
+    }
+
+    /** Issues that an update is told to have, whatever their state; the latest change first. */
+    public List<KnownIssue> issuesOf(String updateId) {
+        return issues.values().stream().filter(issue -> issue.updates().contains(updateId))
+                .sorted(Comparator.comparing(KnownIssue::changed).reversed().thenComparing(KnownIssue::id)).toList();
+    }
+
+    /** Failure reports on an update, the newest first. */
+    public List<FailureReport> reportsOn(String updateId) {
+        return reports.values().stream().filter(report -> report.updateId().equals(updateId))
+                .sorted(Comparator.comparing(FailureReport::at).reversed().thenComparing(FailureReport::id)).toList();
+    }
+
+    public List<DoesNotMatter> notesOn(String updateId) {
+        return notes.stream().filter(note -> note.updateId().equals(updateId)).toList();
+    }
+
+    public List<Strike> strikesOn(String updateId) {
+        return strikes.stream().filter(strike -> strike.updateId().equals(updateId)).toList();
+    }
+
+    /** Weaknesses of which this says something else than {@code earlier} does. */
+    public Set<String> weaknessesChangedSince(Evidence earlier) {
+        Set<String> changed = new HashSet<>();
+        changed.addAll(differing(scoreHistory, earlier.scoreHistory));
+        changed.addAll(differing(exploited, earlier.exploited));
+        changed.addAll(differing(statements, earlier.statements));
+        return changed;
+    }
+
+    /** Updates of which this says something else than {@code earlier} does, apart from their weaknesses. */
+    public Set<String> updatesChangedSince(Evidence earlier) {
+        Set<String> changed = new HashSet<>();
+        for (String id : differing(issues, earlier.issues)) {
+            Optional.ofNullable(issues.get(id)).ifPresent(issue -> changed.addAll(issue.updates()));
+            Optional.ofNullable(earlier.issues.get(id)).ifPresent(issue -> changed.addAll(issue.updates()));
+        }
+        for (String id : differing(reports, earlier.reports)) {
+            Optional.ofNullable(reports.get(id)).ifPresent(report -> changed.add(report.updateId()));
+            Optional.ofNullable(earlier.reports.get(id)).ifPresent(report -> changed.add(report.updateId()));
+        }
+        if (notes != earlier.notes || strikes != earlier.strikes) {
+            notes.stream().filter(note -> !earlier.notes.contains(note)).forEach(note -> changed.add(note.updateId()));
+            strikes.stream().filter(strike -> !earlier.strikes.contains(strike)).forEach(strike -> changed.add(strike.updateId()));
+        }
+        return changed;
+    }
+
+    private static <T> Set<String> differing(Map<String, T> now, Map<String, T> earlier) {
+        Set<String> keys = new HashSet<>();
+        if (now != earlier) {
+            now.forEach((key, value) -> {
+                if (!value.equals(earlier.get(key))) {
+                    keys.add(key);
+                }
+            });
+            earlier.keySet().stream().filter(key -> !now.containsKey(key)).forEach(keys::add);
+        }
+        return keys;
+    }
+}

@@ -1,0 +1,28 @@
+package lucid.core.evidence;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.Predicate;
+
+/**
+ * A failure that somebody tells: the service desk, another site, a vendor's forum. A report that names one of our hosts is that host's failure.
+ *
+ * @param id its own, by which a later word on it is told
+ * @param code or symptom, where told
+ * @param hosts names of our hosts
+ * @param others how many hosts it tells of beside those named
+ * @param where traits of those others, where told
+ * @param source who tells it
+ */
+public record FailureReport(String id, String updateId, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, int others,
+        Optional<Predicate> where, String source, Instant at) {
+
+    public FailureReport {
+        hosts = List.copyOf(hosts);
+        if (others < 0) {
+            throw new IllegalArgumentException("a report cannot tell of " + others + " hosts");
+        }
+    }
+}

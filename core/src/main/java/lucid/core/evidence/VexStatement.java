@@ -1,0 +1,15 @@
+package lucid.core.evidence;
+
+import java.time.Instant;
+import java.util.Optional;
+import lucid.core.update.ProductBuild;
+
+/**
+ * What somebody says of a weakness in one product (Vulnerability Exploitability eXchange).
+ *
+ * @param version the version it is said of; none: all
+ * @param justification why it is not affected, empty where nothing is said
+ */
+public record VexStatement(String weakness, ProductBuild product, Optional<String> version, Status status, String justification, String source, Instant at) {
+    public enum Status { NOT_AFFECTED, AFFECTED, FIXED, UNDER_INVESTIGATION }
+}

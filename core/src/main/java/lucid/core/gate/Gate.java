@@ -1,0 +1,53 @@
+package lucid.core.gate;
+
+import org.apache.commons.statistics.distribution.BetaDistribution;
+
+/**
+ * A gate that tries of an update must pass: with a uniform prior for the failure rate, the probability that it is at most the limit must
+ * reach the confidence.
+ *
+ * @param limit highest failure rate that is asked for, above 0 and below 1
+ */
+public record Gate(double limit) {
+
+    /** The gate that tells whether an update has been tried enough. */
+    public static final Gate USUAL = new Gate(0.05);
+
+    private static final double CONFIDENCE = 0.95;
+    private static final double ROUNDING = 1e-9;
+
+    /** @throws IllegalArgumentException if the limit is not between 0 and 1 */
+    public Gate {
+        if (!(limit > 0 && limit < 1)) {
+            throw new IllegalArgumentException("a limit is a rate between 0 and 1");
+        }
+    }
+
+    /** True if {@code failures} of {@code tries} are few enough. */
+    public boolean isMet(int tries, int failures) {
+        return sureness(tries, failures) >= CONFIDENCE - ROUNDING;
+    }
+
+    /** Probability that the failure rate is at most the limit. */
+    public double sureness(int tries, int failures) {
+        return BetaDistribution.of(1.0 + failures, 1.0 + tries - failures).cumulativeProbability(limit);
+    }
+
+    /** How many tries in all, with so many failures, would meet it. */
+    public int triesToMeet(int failures) {
+        int high = 1;
+        while (!isMet(high + failures, failures)) {
+            high *= 2;
+        }
+        int low = high / 2;
+        while (high - low > 1) {
+            int middle = (low + high) / 2;
+            if (isMet(middle + failures, failures)) {
+                high = middle;
+            } else {
+                low = middle;
+            }
+        }
+        return high + failures;
+    }
+}

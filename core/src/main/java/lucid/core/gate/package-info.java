@@ -1,0 +1,2 @@
+/** How sure tries make us that failures are rare. Door: {@link lucid.core.gate.Gate}. */
+package lucid.core.gate;

@@ -1,0 +1,150 @@
+package lucid.core.weighing;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.IntStream;
+import lucid.core.fleet.FailureClass;
+
+/** What would have to be otherwise for the suggestion to be another: found by weighing anew, one input after the other. */
+public final class FlipPoints {
+
+    private static final int MOST_FAILURES = 20;
+    private static final int MOST_CLEAN_TRIES = 500;
+    private static final double PROBABILITY_STEP = 0.001;
+    private static final List<Double> HOST_SHARES = List.of(0.9, 1.1, 0.8, 1.25, 0.7, 1.5, 0.6, 1.75, 0.5, 2.0);
+
+    private final Weights weights;
+    private final UpdateFacts update;
+    private final PopulationFacts population;
+    private final boolean carryOver;
+    private final Suggestion now;
+
+    private FlipPoints(Weights weights, UpdateFacts update, PopulationFacts population, boolean carryOver) {
+        this.weights = weights;
+        this.update = update;
+        this.population = population;
+        this.carryOver = carryOver;
+        this.now = suggestion(update);
+    }
+
+    /** At most one for each input; an input that changes nothing within its range has none. */
+    public static List<FlipPoint> of(Weights weights, UpdateFacts update, PopulationFacts population, boolean carryOver) {
+        if (population.hosts() == 0 || carryOver) {
+            return List.of();
+        }
+        FlipPoints points = new FlipPoints(weights, update, population, carryOver);
+        List<FlipPoint> found = new ArrayList<>();
+        points.failures().ifPresent(found::add);
+        points.cleanTries().ifPresent(found::add);
+        points.probability().ifPresent(found::add);
+        points.knownExploited().ifPresent(found::add);
+        points.hosts().ifPresent(found::add);
+        return found;
+    }
+
+    private Suggestion suggestion(UpdateFacts facts) {
+        return new Scales(weights, facts).weigh(population, carryOver).suggestion();
+    }
+
+    private Optional<FlipPoint> flip(FlipPoint.Input input, double value, Suggestion other) {
+        return other.equals(now) ? Optional.empty() : Optional.of(new FlipPoint(input, value, other));
+    }
+
+    /** More tries fall into the last cell: whoever fails or not next has no known cause. */
+    private UpdateFacts withTries(int more, int failed) {
+        int last = update.cells().size() - 1;
+        FailureClass worst = update.cells().stream().flatMap(cell -> cell.failures().keySet().stream()).max(Comparator.naturalOrder()).orElse(FailureClass.DEGRADED);
+        List<CellTries> cells = new ArrayList<>(update.cells());
+        cells.set(last, cells.get(last).with(more, failed, worst));
+        return update.withCells(cells);
+    }
+
+    private Optional<FlipPoint> failures() {
+        return IntStream.rangeClosed(1, MOST_FAILURES).boxed()
+                .flatMap(more -> flip(FlipPoint.Input.FAILURES, more, suggestion(withTries(more, more))).stream())
+                .findFirst();
+    }
+
+    /** In steps that grow, then back to the first: clean tries only ever make the hazard smaller. */
+    private Optional<FlipPoint> cleanTries() {
+        int low = 0;
+        int high = 1;
+        while (suggestion(withTries(high, 0)).equals(now)) {
+            if (high == MOST_CLEAN_TRIES) {
+                return Optional.empty();
+            }
+            low = high;
+            high = Math.min(MOST_CLEAN_TRIES, high * 2);
+        }
+        while (high - low > 1) {
+            int middle = (low + high) / 2;
+            if (suggestion(withTries(middle, 0)).equals(now)) {
+                low = middle;
+            } else {
+                high = middle;
+            }
+        }
+        return flip(FlipPoint.Input.CLEAN_TRIES, high, suggestion(withTries(high, 0)));
+    }
+
+    /** The weakness with the largest risk. */
+    private int gravest() {
+        return IntStream.range(0, update.weaknesses().size()).boxed()
+                .max(Comparator.comparingDouble((Integer place) -> update.weaknesses().get(place).risk(weights)).thenComparing(Comparator.<Integer>naturalOrder().reversed()))
+                .orElse(-1);
+    }
+
+    private UpdateFacts with(int place, Weakness weakness) {
+        List<Weakness> weaknesses = new ArrayList<>(update.weaknesses());
+        weaknesses.set(place, weakness);
+        return update.withWeaknesses(weaknesses);
+    }
+
+    /** Upwards from the present probability, else downwards. */
+    private Optional<FlipPoint> probability() {
+        int place = gravest();
+        if (place < 0 || update.weaknesses().get(place).knownExploited()) {
+            return Optional.empty();
+        }
+        Weakness weakness = update.weaknesses().get(place);
+        double present = weakness.likelihood(weights);
+        return bisect(weakness, place, present, 1).or(() -> bisect(weakness, place, present, 0));
+    }
+
+    private Optional<FlipPoint> bisect(Weakness weakness, int place, double present, double end) {
+        if (suggestion(with(place, weakness.with(end))).equals(now)) {
+            return Optional.empty();
+        }
+        double same = present;
+        double other = end;
+        while (Math.abs(other - same) > PROBABILITY_STEP) {
+            double middle = (same + other) / 2;
+            if (suggestion(with(place, weakness.with(middle))).equals(now)) {
+                same = middle;
+            } else {
+                other = middle;
+            }
+        }
+        double rounded = end > present ? Math.ceil(other / PROBABILITY_STEP) * PROBABILITY_STEP : Math.floor(other / PROBABILITY_STEP) * PROBABILITY_STEP;
+        return flip(FlipPoint.Input.PROBABILITY, Math.round(rounded / PROBABILITY_STEP) * PROBABILITY_STEP, suggestion(with(place, weakness.with(rounded))));
+    }
+
+    private Optional<FlipPoint> knownExploited() {
+        int place = gravest();
+        if (place < 0) {
+            return Optional.empty();
+        }
+        boolean known = update.weaknesses().stream().anyMatch(Weakness::knownExploited);
+        UpdateFacts otherwise = known ? update.withWeaknesses(update.weaknesses().stream().map(w -> w.with(false)).toList()) : with(place, update.weaknesses().get(place).with(true));
+        return flip(FlipPoint.Input.KNOWN_EXPLOITED, known ? 0 : 1, suggestion(otherwise));
+    }
+
+    /** The share nearest to the present number that changes it. */
+    private Optional<FlipPoint> hosts() {
+        return HOST_SHARES.stream()
+                .flatMap(share -> flip(FlipPoint.Input.HOSTS, share, new Scales(weights, update, share).weigh(population, carryOver).suggestion()).stream())
+                .findFirst();
+    }
+}

@@ -1,0 +1,152 @@
+package lucid.core.causes;
+
+import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestFleet.number;
+import static lucid.core.TestFleet.text;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import lucid.core.TestFleet;
+import lucid.core.causes.SuspectedCauses.TriedHost;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Trait;
+import lucid.core.update.PackageReference;
+import org.apache.commons.statistics.inference.AlternativeHypothesis;
+import org.apache.commons.statistics.inference.FisherExactTest;
+import org.apache.commons.statistics.interval.BinomialConfidenceInterval;
+import org.apache.commons.statistics.interval.Interval;
+import org.junit.jupiter.api.Test;
+
+class SuspectedCausesTest {
+
+    @Test
+    void nineOfTwelveInsideAndTwoOfTheOthers() {
+        assertThat(new FisherExact(200).p(9, 12, 11, 200)).isCloseTo(1.0004e-11, within(5e-16));
+        assertThat(new Proportion(9, 12).low()).isCloseTo(.468, within(.0005));
+        assertThat(new Proportion(9, 12).high()).isCloseTo(.911, within(.0005));
+        assertThat(new Proportion(2, 188).low()).isCloseTo(.0029, within(.00005));
+        assertThat(new Proportion(2, 188).high()).isCloseTo(.0380, within(.00005));
+    }
+
+    @Test
+    void testAndIntervalAgreeWithASecondLibrary() {
+        Random random = new Random(5);
+        FisherExactTest other = FisherExactTest.withDefaults().with(AlternativeHypothesis.GREATER_THAN);
+        FisherExact own = new FisherExact(400);
+        for (int i = 0; i < 2000; i++) {
+            int all = 5 + random.nextInt(395);
+            int failed = 1 + random.nextInt(all - 1);
+            int inside = 1 + random.nextInt(all - 1);
+            int low = Math.max(0, failed + inside - all);
+            int failedInside = low + random.nextInt(Math.min(failed, inside) - low + 1);
+            int[][] table = {{failedInside, inside - failedInside}, {failed - failedInside, all - inside - failed + failedInside}};
+            double expected = other.test(table).getPValue();
+            assertThat(own.p(failedInside, inside, failed, all)).isCloseTo(expected, within(1e-9 + expected * 1e-7));
+            Interval interval = BinomialConfidenceInterval.WILSON_SCORE.fromErrorRate(all, failed, .05);
+            assertThat(new Proportion(failed, all).low()).isCloseTo(interval.getLowerBound(), within(1e-9));
+            assertThat(new Proportion(failed, all).high()).isCloseTo(interval.getUpperBound(), within(1e-9));
+        }
+    }
+
+    private static TriedHost tried(int number, Map<String, Trait> traits, boolean failed, String code, String... products) {
+        return new TriedHost(TestFleet.hostSeen(number, NOW, traits, products), Optional.empty(), failed ? Optional.of(code) : Optional.empty());
+    }
+
+    @Test
+    void aPairIsFoundWhereBothMustHold() {
+        Random random = new Random(11);
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 300; i++) {
+            String reader = i % 3 == 0 ? "R2" : i % 3 == 1 ? "R1" : "R3";
+            int free = 100 + random.nextInt(900);
+            boolean inside = reader.equals("R2") && free < 300;
+            Map<String, Trait> traits = new HashMap<>(Map.of("reader", text(reader), "spool_free_mb", number(free)));
+            for (int decoy = 0; decoy < 15; decoy++) {
+                traits.put("decoy" + decoy, decoy % 2 == 0 ? text("v" + random.nextInt(4)) : number(random.nextInt(1000)));
+            }
+            hosts.add(tried(i, traits, random.nextDouble() < (inside ? .85 : .01), "0x80F00203"));
+        }
+        List<Cause> causes = SuspectedCauses.find(hosts);
+        assertThat(causes).isNotEmpty();
+        assertThat(causes.get(0).hosts().toString()).matches("reader = R2 and spool_free_mb ≤ (2[89]\\d|30\\d)(\\.5)?");
+        assertThat(causes.get(0).code()).contains("0x80F00203");
+        assertThat(causes).hasSize(1);
+    }
+
+    @Test
+    void aValueThatIsNotSetCanBeTheCause() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 100; i++) {
+            boolean set = i % 10 != 0;
+            hosts.add(tried(i, set ? Map.of("agent", text("v" + i % 3)) : Map.of(), !set && i < 90 || i == 7, "E"));
+        }
+        assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
+            assertThat(cause.hosts()).hasToString("agent is not set");
+            assertThat(cause.inside()).isEqualTo(new Proportion(9, 10));
+            assertThat(cause.outside()).isEqualTo(new Proportion(1, 90));
+        });
+    }
+
+    @Test
+    void eachCodeHasACauseOfItsOwn() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 240; i++) {
+            String model = "m" + i % 6;
+            String site = "s" + i / 40;
+            boolean a = model.equals("m1") && i % 4 == 3;
+            boolean b = site.equals("s3");
+            hosts.add(tried(i, Map.of("model", text(model), "site", text(site)), a || b, b ? "B" : "A"));
+        }
+        assertThat(SuspectedCauses.find(hosts)).extracting(cause -> cause.hosts().toString()).containsExactly("site = s3", "model = m1");
+    }
+
+    @Test
+    void theVersionOfAnotherProductCanBeTheCauseButNotWhatTheUpdateItselfChanged() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 100; i++) {
+            boolean agent = i % 5 == 0;
+            boolean failed = agent && i % 10 == 0;
+            String own = "pkg:deb/fathom/lib@" + (failed ? "1" : "2");
+            Host host = agent ? TestFleet.host(i, Map.of(), own, "pkg:deb/fathom/agent@3") : TestFleet.host(i, Map.of(), own);
+            hosts.add(new TriedHost(host, Optional.of(product("pkg:deb/fathom/lib@1")), failed ? Optional.of("E") : Optional.empty()));
+        }
+        assertThat(SuspectedCauses.find(hosts)).extracting(cause -> cause.hosts().toString()).containsExactly("\"pkg:deb/fathom/agent\" = \"3\"");
+    }
+
+    private static InstalledProduct product(String purl) {
+        PackageReference reference = PackageReference.parse(purl);
+        return new InstalledProduct(reference.build(), reference.version().orElseThrow());
+    }
+
+    @Test
+    void failuresByChanceHaveNoCause() {
+        Random random = new Random(3);
+        for (int round = 0; round < 20; round++) {
+            List<TriedHost> hosts = new ArrayList<>();
+            for (int i = 0; i < 200; i++) {
+                Map<String, Trait> traits = new HashMap<>();
+                for (int decoy = 0; decoy < 10; decoy++) {
+                    traits.put("t" + decoy, decoy % 2 == 0 ? text("v" + random.nextInt(5)) : number(random.nextInt(500)));
+                }
+                hosts.add(tried(i, traits, random.nextDouble() < .05, "E" + random.nextInt(2)));
+            }
+            assertThat(SuspectedCauses.find(hosts)).isEmpty();
+        }
+    }
+
+    @Test
+    void twoFailuresAreTooFew() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 50; i++) {
+            hosts.add(tried(i, Map.of("rare", text(i < 2 ? "yes" : "no")), i < 2, "E"));
+        }
+        assertThat(SuspectedCauses.find(hosts)).isEmpty();
+    }
+}

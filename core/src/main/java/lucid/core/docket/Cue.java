@@ -1,19 +1,62 @@
 package lucid.core.docket;
 
 import java.time.Instant;
+import java.util.Optional;
 
-/** One fact that makes a case need judgement ("why now"). */
-public record Cue(Type type, Instant raised) {
+/**
+ * One fact that makes a case need judgement ("why now"). It goes when a verdict or an answer is given after it, or when it is no longer true.
+ *
+ * @param raised when it became true, or was learned here
+ * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or a verdict's or exception's number; empty where
+ *     it is the update itself
+ * @param hosts how many it is about, 0 where it is about none in particular
+ * @param when an instant that belongs to it: when something ends, is offered or was listed
+ */
+public record Cue(Type type, Instant raised, String about, int hosts, Optional<Instant> when) {
 
-    /** The facts that raise a cue; more come with the evidence that they need. All go when a verdict or answer is given after them. */
+    public Cue(Type type, Instant raised) {
+        this(type, raised, "", 0, Optional.empty());
+    }
+
+    /** In the order in which they are told. */
     public enum Type {
-        /** First read, and hosts lack it. */
-        NEW,
+        /** A weakness that it closes is listed as exploited. */
+        KNOWN_EXPLOITED,
+        /** It fails more often than usual. */
+        FAILURES_ABOVE_USUAL,
+        /** Hosts have not reported since they installed it. */
+        SILENT_AFTER_INSTALL,
+        /** Its vendor has taken it back after it was answered, or before anybody judged it. */
+        WITHDRAWN,
+        /** A known issue was told. */
+        ISSUE_OPENED,
+        /** Hosts installed it although it is blocked for them. */
+        BLOCKED_BUT_INSTALLED,
+        /** It supersedes an update under a block. */
+        SUPERSEDES_BLOCKED,
         /** A revision with other fixes came after it was answered. */
         REVISED_FIXES,
+        /** The exploit probability crossed a flip point since it was answered. */
+        PROBABILITY_CROSSED,
+        /** A known issue was fixed or can be worked around. */
+        ISSUE_FIXED,
+        /** A force is due soon, and hosts still lack it. */
+        DUE_AT_RISK,
+        /** A block ends soon. */
+        BLOCK_ENDS,
+        /** A deferral ends soon. */
+        DEFERRAL_ENDS,
+        /** An exception ends soon. */
+        EXCEPTION_ENDS,
+        /** The hosts of a verdict have become others. */
+        POPULATION_CHANGED,
+        /** It does matter now on hosts where it did not. */
+        MATTERS_NOW,
+        /** A standing rule is about to offer it, and nobody has judged it. */
+        OFFERED_SOON,
+        /** First read, and hosts lack it. */
+        NEW,
         /** A revision came after it was answered, in which only words changed. */
-        REVISED_TEXT,
-        /** Its vendor has taken it back after it was answered, or before anybody judged it. */
-        WITHDRAWN
+        REVISED_TEXT
     }
 }

@@ -2,107 +2,123 @@ package lucid.core.docket;
 
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Comparator;
+import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Stream;
-import lucid.core.carriage.Carriage;
+import java.util.Set;
 import lucid.core.carriage.Carriages;
+import lucid.core.evidence.Evidence;
+import lucid.core.evidence.TriedHosts;
+import lucid.core.evidence.UsualRates;
 import lucid.core.ruling.Decisions;
-import lucid.core.ruling.RuleAnswer;
-import lucid.core.ruling.Verdict;
-import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
-import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
-import org.roaringbitmap.RoaringBitmap;
+import lucid.core.weighing.Weights;
 
 /**
- * All cases in the order in which they want judgement.
+ * All cases at one instant. Never changes: {@link #next} makes the docket of a later moment and takes over every case that nothing touched in
+ * between.
  *
  * <p><b>Newest only.</b> A case folds under its newest successor if that is released for all the hosts which lack it, so that nobody
  * judges what the next update brings anyway. It unfolds while that successor is blocked or withdrawn.
  */
-public record Docket(Carriages carriages, Decisions decisions) {
+public final class Docket {
 
-    /** Until exposure and hazard are weighed: the worse rating, then the more hosts that lack it, then the newer, then by identifier. */
-    public static final Comparator<DocketCase> ORDER = Comparator
-            .comparing((DocketCase c) -> c.update().rating()).reversed()
-            .thenComparing(Comparator.comparingInt(DocketCase::lacking).reversed())
-            .thenComparing(Comparator.comparing((DocketCase c) -> c.update().published()).reversed())
-            .thenComparing(c -> c.update().id());
+    /** Everything on which a docket rests. */
+    public record Facts(Carriages carriages, Evidence evidence, Weights weights, Decisions decisions) {}
 
-    /** Every case at {@code now}. */
-    public List<DocketCase> cases(Instant now) {
-        States states = new States(now);
-        return carriages.catalogue().updates().stream().map(update -> docketCase(update, states)).sorted(ORDER).toList();
+    private final Facts facts;
+    private final Instant at;
+    private final Map<String, DocketCase> cases;
+    private final Map<String, TriedHosts> tried;
+    private final UsualRates usual;
+
+    private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, UsualRates usual) {
+        this.facts = facts;
+        this.at = at;
+        this.cases = cases;
+        this.tried = tried;
+        this.usual = usual;
     }
 
-    /** The case of one update. */
-    public DocketCase docketCase(Update update, Instant now) {
-        return docketCase(update, new States(now));
+    public static Docket of(Facts facts, Instant at) {
+        Map<String, TriedHosts> tried = new HashMap<>();
+        Collection<Update> updates = facts.carriages().catalogue().updates();
+        updates.forEach(update -> tried.put(update.id(), tried(update, facts, at)));
+        return made(facts, at, tried, usual(updates, tried, at));
     }
 
-    private DocketCase docketCase(Update update, States states) {
-        List<String> contains = carriages.catalogue().predecessorsOf(update.id()).stream()
-                .filter(earlier -> foldedUnder(earlier, states).filter(update.id()::equals).isPresent())
-                .sorted(Comparator.comparing(Update::published).reversed().thenComparing(Update::id))
-                .map(Update::id).toList();
-        return new DocketCase(update, states.of(update), cues(update, states.of(update)), foldedUnder(update, states), contains);
+    private static Docket made(Facts facts, Instant at, Map<String, TriedHosts> tried, UsualRates usual) {
+        return new Docket(facts, at, made(facts.carriages().catalogue().updates(), new Cases(facts, at, tried::get, usual)), tried, usual);
     }
 
-    private Optional<String> foldedUnder(Update update, States states) {
-        RoaringBitmap lacking = states.of(update).lacking();
-        return carriages.catalogue().successorsOf(update.id()).stream()
-                .filter(successor -> !successor.isWithdrawn() && !isBlocked(successor, states.now))
-                .filter(successor -> !lacking.isEmpty() && states.of(successor).applicable().contains(lacking))
-                .max(Comparator.comparing(Update::published).thenComparing(Update::id))
-                .map(Update::id);
+    /** The docket of these facts at this instant, every case of it made anew with the usual rates of this one. */
+    Docket anew(Facts later, Instant now) {
+        Map<String, TriedHosts> nextTried = new HashMap<>();
+        later.carriages().catalogue().updates().forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
+        return made(later, now, nextTried, usual);
     }
 
-    /** The carriage of each update at one instant, computed once. */
-    private final class States {
-        private final Instant now;
-        private final Map<String, Carriage> known = new HashMap<>();
+    private static TriedHosts tried(Update update, Facts facts, Instant at) {
+        return TriedHosts.of(update, facts.carriages().outcomes(), facts.evidence(), facts.carriages().fleet(), at);
+    }
 
-        States(Instant now) {
-            this.now = now;
+    private static UsualRates usual(Collection<Update> updates, Map<String, TriedHosts> tried, Instant at) {
+        Map<Update, TriedHosts> byUpdate = new HashMap<>();
+        updates.forEach(update -> byUpdate.put(update, tried.get(update.id())));
+        return UsualRates.of(byUpdate, at);
+    }
+
+    private static Map<String, DocketCase> made(Collection<Update> updates, Cases cases) {
+        Map<String, DocketCase> made = new HashMap<>();
+        updates.forEach(update -> made.put(update.id(), cases.of(update)));
+        return made;
+    }
+
+    /** The docket of these facts at this instant. Only what was touched since is weighed anew; the first of a day is made from nothing. */
+    public Docket next(Facts later, Instant now) {
+        if (later.equals(facts) && now.equals(at)) {
+            return this;
         }
-
-        Carriage of(Update update) {
-            return known.computeIfAbsent(update.id(), id -> carriages.of(update, now));
+        Touched touched = new Touched(facts, at, later, now);
+        if (touched.isEverything()) {
+            return of(later, now);
         }
+        Set<String> ids = new HashSet<>(touched.updates());
+        cases.values().stream().filter(known -> !known.validUntil().isAfter(now)).forEach(known -> ids.add(known.update().id()));
+        List<Update> updates = ids.stream().flatMap(id -> later.carriages().catalogue().update(id).stream()).toList();
+        Map<String, TriedHosts> nextTried = new HashMap<>(tried);
+        updates.forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
+        Map<String, DocketCase> next = new HashMap<>(cases);
+        next.putAll(made(updates, new Cases(later, now, nextTried::get, usual)));
+        return new Docket(later, now, next, nextTried, usual);
     }
 
-    private boolean isBlocked(Update update, Instant now) {
-        return decisions.verdictsOn(update.id()).stream().anyMatch(v -> v.type() == VerdictType.BLOCK && v.standsAt(now));
+    /** Every case in the order in which it wants judgement. */
+    public List<DocketCase> cases() {
+        List<DocketCase> ordered = new ArrayList<>(cases.values());
+        ordered.sort(order());
+        return ordered;
     }
 
-    private List<Cue> cues(Update update, Carriage carriage) {
-        Optional<Instant> answered = lastAnswer(update);
-        List<Cue> cues = new ArrayList<>();
-        if (answered.isEmpty() && !carriage.lacking().isEmpty()) {
-            cues.add(new Cue(Cue.Type.NEW, update.firstRead()));
-        }
-        Optional<RevisionNote> revised = answered.flatMap(update::revisedAfter);
-        if (update.isWithdrawn() && (revised.isPresent() || answered.isEmpty() && !carriage.applicable().isEmpty())) {
-            cues.add(new Cue(Cue.Type.WITHDRAWN, update.revisions().get(update.revisions().size() - 1).read()));
-        } else if (revised.isPresent() && !carriage.lacking().isEmpty()) {
-            boolean newFixes = update.newFixesAfter(answered.get()).isPresent();
-            cues.add(new Cue(newFixes ? Cue.Type.REVISED_FIXES : Cue.Type.REVISED_TEXT, revised.get().read()));
-        }
-        return List.copyOf(cues);
+    public DocketOrder order() {
+        return new DocketOrder(at);
     }
 
-    /** When a verdict or an answer was last given that has not been taken back. */
-    private Optional<Instant> lastAnswer(Update update) {
-        return Stream.concat(
-                        decisions.verdictsOn(update.id()).stream().filter(v -> v.takenBack().isEmpty()).map(Verdict::handedDown),
-                        decisions.answersOn(update.id()).stream().filter(a -> a.takenBack().isEmpty()).map(RuleAnswer::given))
-                .filter(given -> !given.isBefore(update.firstRead()))
-                .max(Comparator.naturalOrder());
+    public Optional<DocketCase> find(String updateId) {
+        return Optional.ofNullable(cases.get(updateId));
+    }
+
+    /** What goes into the weighing of an update. */
+    public CaseFacts factsOf(Update update) {
+        return new Cases(facts, at, tried::get, usual).factsOf(update);
+    }
+
+    public Instant at() {
+        return at;
     }
 
     /** Content changes every day; it is counted apart. */

@@ -1,24 +1,73 @@
 package lucid.core.docket;
 
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import lucid.core.carriage.Carriage;
+import java.util.function.ToDoubleFunction;
+import lucid.core.ruling.Finding;
 import lucid.core.update.Update;
+import lucid.core.weighing.Range;
+import lucid.core.weighing.Weighing;
 
 /**
  * One update under judgement, with the cues that put it on the docket; without cues it is answered.
  *
+ * @param cues in the order of their types
+ * @param counts of hosts, over all populations
+ * @param weighings of the populations with hosts that it concerns, in the order of the ladder; hosts in no population last
+ * @param marks what holds in each population of the ladder
+ * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
  * @param foldedUnder identifier of the successor under which it stands ("newest only"), if it does
  * @param contains identifiers of earlier updates that fold under this one
+ * @param siblings identifiers of other updates that close one of its weaknesses, or are the same for another part of a device
+ * @param validUntil the first instant at which some of this may be otherwise although nothing was told meanwhile
  */
-public record DocketCase(Update update, Carriage carriage, List<Cue> cues, Optional<String> foldedUnder, List<String> contains) {
+public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Optional<Offer> nextOffer,
+        Optional<String> foldedUnder, List<String> contains, List<String> siblings, Instant validUntil) {
+
+    /**
+     * @param lacking by their last known state
+     * @param unknown of the lacking, those whose last report is too old
+     * @param facingPublic of the lacking
+     * @param doesNotMatter of the lacking and those that wait for a restart, hosts on which it is told not to matter
+     */
+    public record Counts(int lacking, int having, int unknown, int facingPublic, int restartOutstanding, int doesNotMatter) {}
+
+    /** @param population empty for hosts in no population */
+    public record OfPopulation(Optional<String> population, Weighing weighing) {}
+
+    /** @param holds what holds for most of the hosts that lack it; none where no host lacks it; @param differently hosts for which something else holds */
+    public record Mark(String population, int lacking, int applicable, Optional<Finding> holds, int differently) {}
+
+    public record Offer(String population, Instant at) {}
 
     public boolean needsJudgement() {
         return !cues.isEmpty() && foldedUnder.isEmpty();
     }
 
-    /** Hosts that lack it, by their last known state. */
-    public int lacking() {
-        return carriage.lacking().getCardinality();
+    public double exposure() {
+        return weighings.stream().mapToDouble(of -> of.weighing().exposure()).sum();
+    }
+
+    public Range hazard() {
+        return new Range(sum(Range::middle), sum(Range::low), sum(Range::high));
+    }
+
+    private double sum(ToDoubleFunction<Range> part) {
+        return weighings.stream().mapToDouble(of -> part.applyAsDouble(of.weighing().hazard())).sum();
+    }
+
+    public Range tilt() {
+        return Weighing.tilt(exposure(), hazard());
+    }
+
+    /** The population on which most hangs: its suggestion is the one that the docket shows. */
+    public Optional<OfPopulation> heaviest() {
+        return weighings.stream().reduce((a, b) -> b.weighing().stake() > a.weighing().stake() ? b : a);
+    }
+
+    /** The newest of its cues. */
+    public Optional<Instant> newestCue() {
+        return cues.stream().map(Cue::raised).max(Instant::compareTo);
     }
 }

@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
@@ -136,13 +137,11 @@ public record Evidence(
         return strikes.stream().filter(strike -> strike.updateId().equals(updateId)).toList();
     }
 
-    /** Weaknesses of which this says something else than {@code earlier} does. */
-    public Set<String> weaknessesChangedSince(Evidence earlier) {
-        Set<String> changed = new HashSet<>();
-        changed.addAll(differing(scoreHistory, earlier.scoreHistory));
-        changed.addAll(differing(exploited, earlier.exploited));
-        changed.addAll(differing(statements, earlier.statements));
-        return changed;
+    /** True if this says something else of a weakness than {@code earlier} does. */
+    public boolean differs(String weakness, Evidence earlier) {
+        return !score(weakness).map(ExploitScore::probability).equals(earlier.score(weakness).map(ExploitScore::probability))
+                || !Objects.equals(exploited.get(weakness), earlier.exploited.get(weakness))
+                || !Objects.equals(statements.get(weakness), earlier.statements.get(weakness));
     }
 
     /** Updates of which this says something else than {@code earlier} does, apart from their weaknesses. */

@@ -10,8 +10,8 @@ import lucid.core.update.Kind;
 import lucid.core.update.Update;
 
 /**
- * How often updates of a kind usually fail, learned from a year of tries. It is counted up to the beginning of the day (UTC), so that all that
- * is told today is compared with the same.
+ * How often updates of a kind usually fail, learned from a year of tries. It is counted once a day (UTC), up to the beginning of the day and from what is
+ * known then, so that all that is told on a day is compared with the same.
  */
 public final class UsualRates {
 
@@ -20,9 +20,12 @@ public final class UsualRates {
     private static final Duration HISTORY = Duration.ofDays(365);
 
     private final Map<Kind, int[]> byKind;
-    private final Map<String, int[]> byUpdate;
+    private final Map<String, Own> byUpdate;
 
-    private UsualRates(Map<Kind, int[]> byKind, Map<String, int[]> byUpdate) {
+    /** What one update adds to its kind. */
+    private record Own(Kind kind, int tries, int failures) {}
+
+    private UsualRates(Map<Kind, int[]> byKind, Map<String, Own> byUpdate) {
         this.byKind = byKind;
         this.byUpdate = byUpdate;
     }
@@ -31,7 +34,7 @@ public final class UsualRates {
         Instant to = now.truncatedTo(ChronoUnit.DAYS);
         Instant from = to.minus(HISTORY);
         Map<Kind, int[]> byKind = new EnumMap<>(Kind.class);
-        Map<String, int[]> byUpdate = new HashMap<>();
+        Map<String, Own> byUpdate = new HashMap<>();
         tried.forEach((update, hosts) -> {
             int[] counts = new int[2];
             for (TriedHosts.Try one : hosts.tries()) {
@@ -41,7 +44,7 @@ public final class UsualRates {
                 }
             }
             if (counts[0] > 0) {
-                byUpdate.put(update.id(), counts);
+                byUpdate.put(update.id(), new Own(update.kind(), counts[0], counts[1]));
                 int[] all = byKind.computeIfAbsent(update.kind(), kind -> new int[2]);
                 all[0] += counts[0];
                 all[1] += counts[1];
@@ -61,7 +64,8 @@ public final class UsualRates {
     /** What is usual of updates like this one, without itself. */
     public Usual of(Update update) {
         int[] all = byKind.getOrDefault(update.kind(), new int[2]);
-        int[] own = byUpdate.getOrDefault(update.id(), new int[2]);
-        return new Usual(all[0] - own[0], all[1] - own[1]);
+        Own own = byUpdate.get(update.id());
+        boolean counted = own != null && own.kind() == update.kind();
+        return counted ? new Usual(all[0] - own.tries(), all[1] - own.failures()) : new Usual(all[0], all[1]);
     }
 }

@@ -88,6 +88,11 @@ public final class Fleet {
         return place < 0 ? Host.DEFAULT_RHYTHM : ladder.populations().get(place).rhythm().orElse(Host.DEFAULT_RHYTHM);
     }
 
+    /** Place on the ladder of the population that owns the host, from 0, or -1 for none. */
+    public int populationOf(Host host) {
+        return ladder.placeOf(host);
+    }
+
     /** How often a host is expected to report: as its population says, else {@link Host#DEFAULT_RHYTHM}. */
     public Duration rhythmOf(Host host) {
         return rhythm(ladder.placeOf(host));
@@ -196,6 +201,26 @@ public final class Fleet {
             }
         }
         return unknown;
+    }
+
+    public boolean knows(int number) {
+        return number < hosts.length && hosts[number] != null;
+    }
+
+    /** Hosts of this fleet that reported, or were told of, since the earlier one. */
+    public List<Host> changedSince(Fleet earlier) {
+        List<Host> changed = new ArrayList<>();
+        for (int number = 0; number < hosts.length; number++) {
+            if (hosts[number] != null && (number >= earlier.hosts.length || earlier.hosts[number] != hosts[number])) {
+                changed.add(hosts[number]);
+            }
+        }
+        return changed;
+    }
+
+    /** Hosts whose last report became too old, or is no longer, between an earlier fleet at an earlier instant and this one. */
+    public RoaringBitmap freshnessChanged(Fleet earlier, Instant then, Instant now) {
+        return RoaringBitmap.xor(earlier.unknownAt(then), unknownAt(now));
     }
 
     /** The hosts of {@code among} for which the predicate holds. */

@@ -65,7 +65,7 @@ public final class Gathering {
      * @param issues known issues that count for it: its own, and those of a blocked update that it is taken to have inherited
      * @param causes as found among the tried hosts
      */
-    public Gathering(Update update, Carriage carriage, Carriages carriages, Evidence evidence, TriedHosts tried, List<Cause> causes, List<KnownIssue> issues, UsualRates usual, Instant now) {
+    public Gathering(Update update, Carriage carriage, Carriages carriages, Evidence evidence, TriedHosts tried, List<Cause> causes, List<KnownIssue> issues, UsualRates.Usual usual, Instant now) {
         this.update = update;
         this.carriage = carriage;
         this.fleet = carriages.fleet();
@@ -81,7 +81,7 @@ public final class Gathering {
         evidence.notesOn(update.id()).stream().filter(note -> note.stands()).forEach(note -> doesNotMatter.or(fleet.matching(note.hosts(), concerned)));
         LocalDate today = now.atZone(ZoneOffset.UTC).toLocalDate();
         boolean removable = update.removableUntil().filter(last -> last.isBefore(today)).isEmpty();
-        this.facts = new UpdateFacts(update.kind(), vulnerabilities.stream().map(v -> weakness(v, evidence)).toList(), removable, cellTries(evidence), usual.of(update));
+        this.facts = new UpdateFacts(update.kind(), vulnerabilities.stream().map(v -> weakness(v, evidence)).toList(), removable, cellTries(evidence), usual);
     }
 
     /** Its weaknesses; a security update that names none counts as one with its rating. */

@@ -31,7 +31,8 @@ public record UpdateFacts(Kind kind, List<Weakness> weaknesses, boolean removabl
         return new UpdateFacts(kind, weaknesses, removable, others, usual);
     }
 
-    UpdateFacts withWeaknesses(List<Weakness> others) {
+    /** With weaknesses as they are not. */
+    public UpdateFacts withWeaknesses(List<Weakness> others) {
         return new UpdateFacts(kind, others, removable, cells, usual);
     }
 }

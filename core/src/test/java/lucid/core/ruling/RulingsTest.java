@@ -15,6 +15,7 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
+import lucid.core.evidence.Evidence;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
@@ -26,6 +27,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
+import lucid.core.weighing.Weights;
 import org.junit.jupiter.api.Test;
 
 class RulingsTest {
@@ -254,47 +256,45 @@ class RulingsTest {
         assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).takenBackAt(NOW))).needsJudgement()).isTrue();
         assertThat(docketCase(Decisions.NONE.with(new RuleAnswer(1, "FTM-1", "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
         Update carriedEverywhere = TestFleet.update("FTM-0", "pkg:deb/fathom/libtls@0.9");
-        assertThat(docket(Decisions.NONE, carriedEverywhere).docketCase(carriedEverywhere, NOW).needsJudgement()).isFalse();
+        assertThat(caseOf(docket(NOW, Decisions.NONE, carriedEverywhere), carriedEverywhere).needsJudgement()).isFalse();
     }
 
     @Test
     void aRevisionCuesAnAnsweredCaseUntilItIsAnsweredAnew() {
         Decisions answered = verdicts(verdict(1, VerdictType.BLOCK, day(90)));
-        assertThat(docket(answered, revised(2, "3.0")).cases(day(3)).get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_FIXES);
-        assertThat(docket(answered, revised(2, "2.0")).cases(day(3)).get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_TEXT);
+        assertThat(docket(day(3), answered, revised(2, "3.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_FIXES);
+        assertThat(docket(day(3), answered, revised(2, "2.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_TEXT);
         Decisions anew = answered.with(new RuleAnswer(1, "FTM-1", "orrin", day(4), Optional.empty()));
-        assertThat(docket(anew, revised(2, "3.0")).cases(day(5)).get(0).needsJudgement()).isFalse();
+        assertThat(docket(day(5), anew, revised(2, "3.0")).cases().get(0).needsJudgement()).isFalse();
     }
 
     @Test
     void anUpdateFoldsUnderTheNewestThatBringsItAndUnfoldsWhenThatIsBlocked() {
         Update second = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Update third = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
-        assertThat(docket(Decisions.NONE, UPDATE, second, third).cases(NOW).stream().filter(DocketCase::needsJudgement)).singleElement().satisfies(c -> {
+        assertThat(docket(NOW, Decisions.NONE, UPDATE, second, third).cases().stream().filter(DocketCase::needsJudgement)).singleElement().satisfies(c -> {
             assertThat(c.update().id()).isEqualTo("FTM-3");
             assertThat(c.contains()).containsExactly("FTM-1", "FTM-2");
         });
         Verdict block = new Verdict(1, "FTM-3", "1", "kiosks", Optional.empty(), VerdictType.BLOCK, day(9), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
-        Docket blocked = docket(verdicts(block), UPDATE, second, third);
-        assertThat(blocked.docketCase(UPDATE, NOW).foldedUnder()).contains("FTM-2");
-        assertThat(blocked.docketCase(second, NOW).foldedUnder()).isEmpty();
-        assertThat(blocked.docketCase(second, day(10)).foldedUnder()).as("the block has ended").contains("FTM-3");
+        Docket blocked = docket(NOW, verdicts(block), UPDATE, second, third);
+        assertThat(caseOf(blocked, UPDATE).foldedUnder()).contains("FTM-2");
+        assertThat(caseOf(blocked, second).foldedUnder()).isEmpty();
+        assertThat(caseOf(docket(day(10), verdicts(block), UPDATE, second, third), second).foldedUnder()).as("the block has ended").contains("FTM-3");
         // Not released for all the hosts that lack it.
         Update elsewhere = TestFleet.update("FTM-4", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/absent@2.2");
-        assertThat(docket(Decisions.NONE, UPDATE, elsewhere).docketCase(UPDATE, NOW).foldedUnder()).isEmpty();
-    }
-
-    @Test
-    void theDocketIsOrderedByRatingThenHostsThatLackIt() {
-        Update few = TestFleet.update("FTM-2", "pkg:deb/fathom/absent@1");
-        assertThat(docket(Decisions.NONE, few, UPDATE).cases(NOW)).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-2");
+        assertThat(caseOf(docket(NOW, Decisions.NONE, UPDATE, elsewhere), UPDATE).foldedUnder()).isEmpty();
     }
 
     private static DocketCase docketCase(Decisions decisions) {
-        return docket(decisions, UPDATE).docketCase(UPDATE, NOW);
+        return caseOf(docket(NOW, decisions, UPDATE), UPDATE);
     }
 
-    private static Docket docket(Decisions decisions, Update... updates) {
-        return new Docket(TestFleet.carriages(FLEET, List.of(updates)), decisions);
+    private static DocketCase caseOf(Docket docket, Update update) {
+        return docket.find(update.id()).orElseThrow();
+    }
+
+    private static Docket docket(Instant at, Decisions decisions, Update... updates) {
+        return Docket.of(new Docket.Facts(TestFleet.carriages(FLEET, List.of(updates)), Evidence.NONE, Weights.USUAL, decisions), at);
     }
 }

@@ -1,0 +1,39 @@
+package lucid.core.docket;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Comparator;
+
+/**
+ * What judgement is worth now: by the larger of exposure and hazard plus 1, four times that if a cue is younger than a day, twice if younger than
+ * three days. Ties: the newer cue, then the identifier.
+ */
+public record DocketOrder(Instant now) implements Comparator<DocketCase> {
+
+    private static final Duration FRESH = Duration.ofHours(24);
+    private static final Duration RECENT = Duration.ofHours(72);
+
+    @Override
+    public int compare(DocketCase a, DocketCase b) {
+        return Comparator.comparingDouble(this::worth).reversed()
+                .thenComparing(docketCase -> docketCase.newestCue().orElse(Instant.MIN), Comparator.reverseOrder())
+                .thenComparing(docketCase -> docketCase.update().id())
+                .compare(a, b);
+    }
+
+    /** In points. */
+    public double worth(DocketCase docketCase) {
+        double stake = Math.max(docketCase.exposure(), docketCase.hazard().middle());
+        return (stake + 1) * docketCase.newestCue().map(this::freshness).orElse(1);
+    }
+
+    private int freshness(Instant raised) {
+        Duration age = Duration.between(raised, now);
+        return age.compareTo(FRESH) < 0 ? 4 : age.compareTo(RECENT) < 0 ? 2 : 1;
+    }
+
+    /** By what the newest cue multiplies the worth: 4, 2 or 1. */
+    public int freshness(DocketCase docketCase) {
+        return docketCase.newestCue().map(this::freshness).orElse(1);
+    }
+}

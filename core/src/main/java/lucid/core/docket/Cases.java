@@ -16,7 +16,6 @@ import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.evidence.UsualRates;
 import lucid.core.fleet.Fleet;
-import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.Holding;
@@ -170,12 +169,10 @@ final class Cases {
         Stream<Instant> offers = fleet.ladder().populations().stream().flatMap(p -> rulings.offeredByRule(update, Optional.of(p)).stream())
                 .flatMap(at -> Stream.of(at, at.minus(Cues.BEFORE_OFFER)));
         Stream<Instant> verdicts = facts.decisions().verdictsOn(update.id()).stream().map(Verdict::end).flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE)));
-        Stream<Instant> blocks = facts.carriages().catalogue().predecessorsOf(update.id()).stream().flatMap(earlier -> facts.decisions().verdictsOn(earlier.id()).stream()).map(Verdict::end);
+        Stream<Instant> blocks = Stream.concat(facts.carriages().catalogue().predecessorsOf(update.id()).stream(), facts.carriages().catalogue().successorsOf(update.id()).stream())
+                .flatMap(other -> facts.decisions().verdictsOn(other.id()).stream()).map(Verdict::end);
         Stream<Instant> exceptions = facts.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(ExceptionGrant::until).flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_END)));
-        Stream<Instant> silences = tried.apply(update.id()).waiting().stream().map(number -> {
-            Host host = fleet.host(number);
-            return host.silentAfterInstall(facts.carriages().outcomes().last(update.id()).get(number).at(), fleet.rhythmOf(host));
-        });
+        Stream<Instant> silences = tried.apply(update.id()).nextSilence().stream();
         return Stream.of(offers, verdicts, blocks, exceptions, silences).flatMap(s -> s).filter(instant -> instant.isAfter(now)).min(Comparator.naturalOrder())
                 .orElse(Instant.MAX);
     }

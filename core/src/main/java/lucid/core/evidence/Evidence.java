@@ -140,6 +140,7 @@ public record Evidence(
     /** True if this says something else of a weakness than {@code earlier} does. */
     public boolean differs(String weakness, Evidence earlier) {
         return !score(weakness).map(ExploitScore::probability).equals(earlier.score(weakness).map(ExploitScore::probability))
+                || !Objects.equals(scoreHistory.get(weakness), earlier.scoreHistory.get(weakness))
                 || !Objects.equals(exploited.get(weakness), earlier.exploited.get(weakness))
                 || !Objects.equals(statements.get(weakness), earlier.statements.get(weakness));
     }

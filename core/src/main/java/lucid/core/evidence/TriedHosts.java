@@ -30,9 +30,11 @@ import lucid.core.update.Update;
  * @param tries in the order in which they were told
  * @param waiting hosts that installed it and have not reported since
  * @param struck hosts whose failure an analyst struck
+ * @param nextSilence the first instant at which an install without a report begins to count as silence
  */
-public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> struck) {
+public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> struck, Optional<Instant> nextSilence) {
 
+    private static final TriedHosts NONE = new TriedHosts(List.of(), List.of(), List.of(), Optional.empty());
     private static final Duration WINDOW = Duration.ofDays(30);
     /** The code of a host that never reported after it installed. */
     public static final String SILENT = "silent after install";
@@ -55,13 +57,14 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> s
         Map<Integer, List<Failure>> reported = reported(evidence.reportsOn(update.id()), fleet);
         Map<Integer, Outcome> last = outcomes.last(update.id());
         if (last.isEmpty() && reported.isEmpty()) {
-            return new TriedHosts(List.of(), List.of(), List.of());
+            return NONE;
         }
         Set<Integer> struckHosts = evidence.strikesOn(update.id()).stream().filter(Strike::stands).flatMap(strike -> fleet.host(strike.host()).stream()).map(Host::number).collect(Collectors.toSet());
         SameFixes sameFixes = new SameFixes(update);
         List<Try> tries = new ArrayList<>();
         List<Integer> waiting = new ArrayList<>();
         List<Integer> struck = new ArrayList<>();
+        List<Instant> silences = new ArrayList<>();
         Map<Integer, List<Outcome>> failures = outcomes.failures(update.id());
         last.forEach((number, outcome) -> {
             Host host = fleet.host(number);
@@ -70,6 +73,9 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> s
             boolean installed = outcome.what() == Outcome.What.INSTALLED && sameFixes.covers(outcome);
             boolean reportedSince = host.lastReport().isAfter(outcome.at());
             Instant silent = host.silentAfterInstall(outcome.at(), fleet.rhythmOf(host));
+            if (outcome.what() == Outcome.What.INSTALLED && !reportedSince && silent.isAfter(now)) {
+                silences.add(silent);
+            }
             if (installed && !reportedSince && !silent.isAfter(now)) {
                 all.add(new Failure(FailureClass.DOWN, SILENT, silent, ""));
             }
@@ -97,7 +103,7 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> s
             }
         });
         tries.sort(Comparator.comparing(Try::at).thenComparing(Try::host));
-        return new TriedHosts(List.copyOf(tries), List.copyOf(waiting), List.copyOf(struck));
+        return new TriedHosts(List.copyOf(tries), List.copyOf(waiting), List.copyOf(struck), silences.stream().min(Comparator.naturalOrder()));
     }
 
     /** Whether an outcome is of a revision with the fixes that the update has now; one that names none is judged by its instant. */

@@ -1,6 +1,11 @@
 package lucid.formats;
 
 import java.util.List;
+import lucid.core.evidence.ExploitScores;
+import lucid.core.evidence.FailureReport;
+import lucid.core.evidence.KnownExploited;
+import lucid.core.evidence.KnownIssue;
+import lucid.core.evidence.VexStatement;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
@@ -24,6 +29,18 @@ public sealed interface Content {
     record OfTraits(List<TraitRow> rows) implements Content {}
 
     record OfPopulations(Ladder ladder) implements Content {}
+
+    /** How likely weaknesses are exploited. */
+    record OfScores(ExploitScores scores) implements Content {}
+
+    /** Every weakness that a catalogue lists as exploited. */
+    record OfExploited(List<KnownExploited> listed) implements Content {}
+
+    record OfStatements(List<VexStatement> statements) implements Content {}
+
+    record OfIssues(List<KnownIssue> issues) implements Content {}
+
+    record OfReports(List<FailureReport> reports) implements Content {}
 
     /** Names of other files, by which these can be checked; nothing by itself. */
     record OfRepository(List<RepositoryFile> files) implements Content {}

@@ -6,6 +6,10 @@ import java.nio.charset.StandardCharsets;
 import java.util.List;
 import lucid.formats.csaf.CsafReader;
 import lucid.formats.cyclonedx.CycloneDxReader;
+import lucid.formats.evidence.FailureReportsReader;
+import lucid.formats.evidence.KnownIssuesReader;
+import lucid.formats.exploitation.ExploitScoresReader;
+import lucid.formats.exploitation.KnownExploitedReader;
 import lucid.formats.inventory.InventoryReader;
 import lucid.formats.notice.NoticeReader;
 import lucid.formats.osv.OsvReader;
@@ -14,6 +18,7 @@ import lucid.formats.table.HostTable;
 import lucid.formats.table.HostTableReader;
 import lucid.formats.updateinfo.RepositoryIndexReader;
 import lucid.formats.updateinfo.UpdateinfoReader;
+import lucid.formats.vex.OpenVexReader;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.StreamReadFeature;
@@ -42,10 +47,11 @@ public final class Documents {
             .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
             .build();
 
-    private static final List<JsonReader> READERS = List.of(new CsafReader(), new NoticeReader(), new PopulationsReader(), new OsvReader(), new CycloneDxReader());
+    private static final List<JsonReader> READERS = List.of(new CsafReader(), new NoticeReader(), new PopulationsReader(), new OsvReader(), new CycloneDxReader(),
+            new KnownExploitedReader(), new OpenVexReader(), new KnownIssuesReader(), new FailureReportsReader());
 
     private static final String FORMATS = "a CSAF 2.0 advisory, an OSV advisory, an rpm repository's updateinfo or index, an update notice, a host inventory, "
-            + "a CycloneDX inventory, a table of hosts, or populations";
+            + "a CycloneDX inventory, a table of hosts, populations, exploit probabilities, a catalogue of exploited weaknesses, OpenVEX statements, known issues, or failure reports";
 
     private Documents() {}
 
@@ -63,6 +69,9 @@ public final class Documents {
         if (InventoryReader.recognises(text)) {
             return InventoryReader.read(text);
         }
+        if (ExploitScoresReader.recognises(text)) {
+            return ExploitScoresReader.read(text, hints);
+        }
         String start = text.stripLeading();
         if (!start.startsWith("{") && !start.startsWith("[") && HostTable.recognises(start)) {
             return HostTableReader.read(start, hints);
@@ -72,7 +81,7 @@ public final class Documents {
                 .filter(reader -> reader.recognises(root))
                 .findFirst()
                 .orElseThrow(() -> new RefusedDocumentException("", "this is JSON, but none of the formats that are read: " + FORMATS))
-                .read(root);
+                .read(root, hints);
     }
 
     /** What a table of hosts would be read as. */

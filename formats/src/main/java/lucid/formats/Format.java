@@ -16,7 +16,15 @@ public enum Format {
     CYCLONEDX("CycloneDX inventory"),
     /** Comma-separated values (RFC 4180), one host a row. */
     HOST_TABLE("Table of hosts"),
-    POPULATIONS("Populations");
+    POPULATIONS("Populations"),
+    /** Daily scores of the Exploit Prediction Scoring System, comma-separated values. */
+    EXPLOIT_SCORES("Exploit probabilities"),
+    /** The public JSON layout of catalogues of exploited weaknesses. */
+    KNOWN_EXPLOITED("Catalogue of exploited weaknesses"),
+    /** OpenVEX 0.2.0. */
+    OPENVEX("OpenVEX statements"),
+    KNOWN_ISSUES("Known issues"),
+    FAILURE_REPORTS("Failure reports");
 
     private final String title;
 

@@ -9,5 +9,5 @@ public interface JsonReader {
     boolean recognises(JsonNode root);
 
     /** @throws RefusedDocumentException with place and reason, if nothing of it can be taken */
-    ReadDocument read(JsonNode root);
+    ReadDocument read(JsonNode root, ReadingHints hints);
 }

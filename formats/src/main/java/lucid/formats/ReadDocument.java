@@ -30,6 +30,21 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
         if (content instanceof Content.OfRepository repository) {
             return repository.files().size() + " files";
         }
+        if (content instanceof Content.OfScores scores) {
+            return counted(scores.scores().size(), "weakness", "weaknesses") + " of " + scores.scores().scored();
+        }
+        if (content instanceof Content.OfExploited exploited) {
+            return counted(exploited.listed().size(), "weakness", "weaknesses");
+        }
+        if (content instanceof Content.OfStatements statements) {
+            return one(statements.statements().stream().map(s -> s.weakness()), statements.statements().size(), "statements");
+        }
+        if (content instanceof Content.OfIssues issues) {
+            return one(issues.issues().stream().map(i -> i.id()), issues.issues().size(), "issues");
+        }
+        if (content instanceof Content.OfReports reports) {
+            return one(reports.reports().stream().map(r -> r.updateId()), reports.reports().size(), "reports");
+        }
         return ((Content.OfPopulations) content).ladder().populations().size() + " populations";
     }
 
@@ -39,6 +54,10 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
             return advisories.advisories().get(0).revision();
         }
         return content instanceof Content.OfNotice notice ? notice.notice().revision() : "";
+    }
+
+    private static String counted(int count, String one, String many) {
+        return count + " " + (count == 1 ? one : many);
     }
 
     private static String one(Stream<String> names, int count, String many) {

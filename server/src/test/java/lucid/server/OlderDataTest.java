@@ -43,6 +43,20 @@ class OlderDataTest {
         assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
     }
 
+    /** The same, as it stood after the third version had opened it. */
+    @Test
+    void aBackupOfTheThirdSchemaOpensAndTakesEvidence() throws Exception {
+        Path data = folder.resolve("third");
+        assertThat(ChildServer.run("restore", backup("schema-3.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size()).isEqualTo(1);
+        assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,");
+        assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "OLD-1", "where", "name = old-1", "reason", "not used")).status()).isEqualTo(201);
+        server.kill();
+        assertThat(ChildServer.start(data).analyst().get("/api/cases/OLD-1").json().path("evidence").path("notes").size()).isEqualTo(1);
+    }
+
     @Test
     void dataOfANewerVersionIsRefusedInWords() throws Exception {
         Path data = folder.resolve("newer");

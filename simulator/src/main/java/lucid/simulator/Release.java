@@ -163,7 +163,7 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
     }
 
     /** Identifiers made from the release's own, or from that of the release which closes the same weakness elsewhere. */
-    private List<String> cves() {
+    List<String> cves() {
         String of = line.has("weaknessOf") ? text("weaknessOf") : id;
         int count = line.has("weaknesses") ? line.get("weaknesses").asInt() : 1;
         List<String> cves = new ArrayList<>();

@@ -28,25 +28,28 @@ record SimulatedHost(String name, String role, String platform, String supply, M
         return daysAgo <= knownDays && (silentDays == 0 || daysAgo >= silentDays) && Math.floorMod(daysAgo, everyDays) == 0;
     }
 
-    /** The day, before the end of the history, on which this host installs a release; never, if negative. */
+    private static final int NEVER = Integer.MIN_VALUE;
+
+    /** The day, before the end of the history, on which this host installs a release; negative after it. */
     int installsOn(Release release) {
         int[] adoption = release.adoption().get(role);
         if (adoption == null) {
-            return -1;
+            return NEVER;
         }
         SplittableRandom random = random(release.id());
         if (random.nextInt(100) >= adoption[0]) {
-            return -1;
+            return NEVER;
         }
         // Half of the hosts on the last day of the span, the others spread before it.
         int after = Math.max(adoption[1] - random.nextInt(Math.max(1, adoption[1])) / 2, 0);
-        return Math.max(release.daysAgo() - after, 0);
+        int day = release.daysAgo() - after;
+        return release.daysAgo() < 0 ? day : Math.max(day, 0);
     }
 
-    /** The day, before the end of the history, on which it tries to install a release that fails on it; never, if negative. */
+    /** The day, before the end of the history, on which it tries to install a release that fails on it. */
     private int failsOn(Release release) {
         boolean tries = release.failure().filter(failure -> failure.strikes(traits)).isPresent() && random(release.id() + "/try").nextInt(100) < 70;
-        return tries ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0) : -1;
+        return tries ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0) : NEVER;
     }
 
     private boolean stages(Release release) {
@@ -55,7 +58,18 @@ record SimulatedHost(String name, String role, String platform, String supply, M
 
     private boolean installs(Release release, int daysAgo) {
         int day = installsOn(release);
-        return day >= 0 && day >= daysAgo && release.failure().filter(failure -> failure.strikes(traits)).isEmpty();
+        return day >= daysAgo && release.failure().filter(failure -> failure.strikes(traits)).isEmpty();
+    }
+
+    /** What it installed since its last report, it tells with the next; what it was set up with, it does not. */
+    private boolean tellsInstall(Release release, int daysAgo) {
+        int day = installsOn(release);
+        return installs(release, daysAgo) && day < daysAgo + everyDays && day < knownDays && release.fixes().stream().anyMatch(fix -> baseVersions.containsKey(fix.product()));
+    }
+
+    /** A host that an update takes down tells that it installs it, and then nothing any more. */
+    private boolean neverReportsAfter(Release release, int daysAgo) {
+        return silentDays == daysAgo && silentDays > 0 && release.failure().filter(failure -> failure.failureClass().equals("down") && failure.strikes(traits)).isPresent();
     }
 
     /**
@@ -83,7 +97,13 @@ record SimulatedHost(String name, String role, String platform, String supply, M
             if (stages(release) && release.daysAgo() - 1 == daysAgo) {
                 outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "downloaded").put("at", now.minus(Duration.ofHours(9)).toString()));
             }
-            if (failsOn(release) == daysAgo) {
+            if (tellsInstall(release, daysAgo)) {
+                outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "installed")
+                        .put("at", now.minus(Duration.ofDays(installsOn(release) - daysAgo)).minus(Duration.ofHours(8)).toString()));
+            }
+            if (neverReportsAfter(release, daysAgo)) {
+                outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "installed").put("at", now.toString()));
+            } else if (failsOn(release) == daysAgo) {
                 release.failure().ifPresent(failure -> outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "failed")
                         .put("at", now.minus(Duration.ofHours(8)).toString()).put("code", failure.code()).put("class", failure.failureClass())));
             }

@@ -30,6 +30,7 @@ public final class SkerryLine {
     private final URI server;
     private final List<SimulatedHost> hosts = Fleet.make();
     private final List<Release> releases = Release.all();
+    private final Outside outside = new Outside(releases);
 
     private SkerryLine(URI server, String token) throws IOException {
         this.server = server;
@@ -63,6 +64,7 @@ public final class SkerryLine {
                     publish(release, now);
                 }
             }
+            outside.on(daysAgo, now).forEach(published -> api.document(published.name(), published.content()));
             decide(daysAgo, LocalDate.ofInstant(now, ZoneOffset.UTC));
             if (daysAgo % 30 == 0 && daysAgo > 0) {
                 System.out.println("Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
@@ -106,6 +108,7 @@ public final class SkerryLine {
                 exception("LNT-1101", "name = ksk-090", today.plusDays(23), "measuring instrument shares the machine", "P. Lind", "no other software is installed");
             }
             case 16 -> verdict("TRN-2240", "DEFER", List.of("yard-servers"), today.plusDays(30), "UNTESTED", "wait for the second revision");
+            case 11 -> note("LNT-1107", "role = desktop and fingerprint_signin is not set", "nobody signs in by fingerprint on these machines");
             case 15 -> exception("CST-0091", "name in (bdb-04, bdb-05)", today.plusDays(21), "nightly settlement until the end of the month", "D. Orrin", "network access limited to the booking service");
             case 3 -> monthOff(3);
             default -> { }
@@ -121,6 +124,10 @@ public final class SkerryLine {
 
     private void leaveToTheRule(String update) {
         api.post("/api/rule-answers", Map.of("updates", List.of(update)));
+    }
+
+    private void note(String update, String where, String reason) {
+        api.post("/api/does-not-matter-notes", Map.of("update", update, "where", where, "reason", reason));
     }
 
     private void verdict(String update, String type, List<String> populations, LocalDate until, String reason, String words) {
@@ -139,8 +146,14 @@ public final class SkerryLine {
             Thread.sleep(1000);
             Instant now = api.now();
             if (Duration.between(lastReports, now).compareTo(Duration.ofHours(23)) >= 0) {
+                int before = day;
                 day -= Math.max(1, (int) Duration.between(lastReports, now).toDays());
                 report(day, now);
+                for (Release release : releases) {
+                    if (release.daysAgo() < before && release.daysAgo() >= day) {
+                        publish(release, now);
+                    }
+                }
                 lastReports = now;
             }
         }

@@ -117,6 +117,11 @@ public final class Docket {
         return new Cases(facts, at, tried::get, usual).factsOf(update);
     }
 
+    /** What is usual of updates like this one. */
+    public UsualRates.Usual usualOf(Update update) {
+        return usual.of(update);
+    }
+
     public Instant at() {
         return at;
     }

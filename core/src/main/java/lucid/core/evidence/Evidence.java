@@ -1,5 +1,6 @@
 package lucid.core.evidence;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
@@ -68,6 +69,13 @@ public record Evidence(
     public Evidence withExploited(Collection<KnownExploited> listed) {
         Map<String, KnownExploited> next = new HashMap<>();
         listed.forEach(one -> next.put(one.cve(), exploited.containsKey(one.cve()) ? new KnownExploited(one.cve(), one.added(), one.words(), exploited.get(one.cve()).read()) : one));
+        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, strikes);
+    }
+
+    /** With the instants at which listed weaknesses were first read, where they are known. */
+    public Evidence readSince(Map<String, Instant> read) {
+        Map<String, KnownExploited> next = new HashMap<>();
+        exploited.forEach((cve, one) -> next.put(cve, new KnownExploited(cve, one.added(), one.words(), read.getOrDefault(cve, one.read()))));
         return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, strikes);
     }
 

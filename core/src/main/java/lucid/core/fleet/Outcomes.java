@@ -44,12 +44,12 @@ public final class Outcomes {
     }
 
     private static void enter(Outcome outcome, OfUpdate of) {
-        of.last().merge(outcome.host(), outcome, (known, other) -> other.at().isBefore(known.at()) ? known : other);
+        of.last().merge(outcome.host(), outcome, (known, other) -> other.at().isBefore(known.at()) || other.at().equals(known.at()) && other.what() == known.what() ? known : other);
         if (outcome.what() == Outcome.What.FAILED) {
             of.failures().merge(outcome.host(), List.of(outcome), (known, other) -> {
                 Set<Outcome> all = new TreeSet<>(Comparator.comparing(Outcome::at));
-                all.addAll(other);
                 all.addAll(known);
+                all.addAll(other);
                 return List.copyOf(all);
             });
         }

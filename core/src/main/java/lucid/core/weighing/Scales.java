@@ -82,11 +82,30 @@ public final class Scales {
     }
 
     private double hazard(PopulationFacts.CellHosts hosts, double weight, double rate, double harm) {
+        return hosts.endangered().stream().mapToDouble(endangered -> endangered.hosts() * hostShare * weight * hazardOfOne(endangered, rate, harm).larger()).sum();
+    }
+
+    /**
+     * Share of a host that is lost by installing.
+     *
+     * @param byRate failure rate × harm of a failure
+     * @param byIssue how likely the worst known issue strikes × its harm, 0 without one
+     */
+    public record HazardOfOne(double byRate, double byIssue) {
+        public double larger() {
+            return Math.max(byRate, byIssue);
+        }
+    }
+
+    /** @param place of the cell */
+    public HazardOfOne hazardOfOne(int place, PopulationFacts.Endangered endangered) {
+        return hazardOfOne(endangered, rates.get(place).middle(), grown(update.cells().get(place).harm(weights)));
+    }
+
+    private HazardOfOne hazardOfOne(PopulationFacts.Endangered endangered, double rate, double harm) {
         double vagueIssue = update.tried() >= TRIES_AGAINST_VAGUE_ISSUE ? Math.min(weights.vagueIssue(), rate) : weights.vagueIssue();
-        return hosts.endangered().stream().mapToDouble(endangered -> {
-            double byIssue = Math.max(endangered.named().map(c -> weights.namedIssue() * harm(c)).orElse(0.0), endangered.vague().map(c -> vagueIssue * harm(c)).orElse(0.0));
-            return endangered.hosts() * hostShare * weight * Math.max(rate * harm, byIssue);
-        }).sum();
+        double byIssue = Math.max(endangered.named().map(c -> weights.namedIssue() * harm(c)).orElse(0.0), endangered.vague().map(c -> vagueIssue * harm(c)).orElse(0.0));
+        return new HazardOfOne(rate * harm, byIssue);
     }
 
     private double harm(FailureClass failureClass) {

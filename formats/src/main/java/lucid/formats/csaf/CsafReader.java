@@ -21,6 +21,7 @@ import lucid.formats.JsonPlace;
 import lucid.formats.JsonReader;
 import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -44,7 +45,7 @@ public final class CsafReader implements JsonReader {
     }
 
     @Override
-    public ReadDocument read(JsonNode node) {
+    public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         JsonPlace document = root.get("document");
         if (!document.get("csaf_version").line().equals("2.0")) {

@@ -16,6 +16,7 @@ import lucid.formats.JsonPlace;
 import lucid.formats.JsonReader;
 import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -33,7 +34,7 @@ public final class CycloneDxReader implements JsonReader {
     }
 
     @Override
-    public ReadDocument read(JsonNode node) {
+    public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         JsonPlace metadata = root.get("metadata");
         JsonPlace host = metadata.get("component");

@@ -16,6 +16,7 @@ import lucid.formats.Format;
 import lucid.formats.JsonPlace;
 import lucid.formats.JsonReader;
 import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
 import lucid.formats.Schemas;
 import tools.jackson.databind.JsonNode;
 
@@ -30,7 +31,7 @@ public final class NoticeReader implements JsonReader {
     }
 
     @Override
-    public ReadDocument read(JsonNode node) {
+    public ReadDocument read(JsonNode node, ReadingHints hints) {
         SCHEMA.require(node);
         JsonPlace root = JsonPlace.root(node);
         UpdateNotice notice = new UpdateNotice(

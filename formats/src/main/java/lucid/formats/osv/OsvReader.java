@@ -26,6 +26,7 @@ import lucid.formats.JsonPlace;
 import lucid.formats.JsonReader;
 import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
+import lucid.formats.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /** Reads advisories of the Open Source Vulnerability format (schema 1.x). */
@@ -40,7 +41,7 @@ public final class OsvReader implements JsonReader {
     }
 
     @Override
-    public ReadDocument read(JsonNode node) {
+    public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         List<Problem> problems = new ArrayList<>();
         String id = root.get("id").line();

@@ -69,6 +69,7 @@ class AccessConfiguration {
                         .requestMatchers("/api/backup").hasAnyRole(ADMINISTRATOR, BACKUP)
                         .requestMatchers("/api/record/verification").hasAnyRole(with(READS_EVERYTHING, BACKUP))
                         .requestMatchers(HttpMethod.GET, "/api/carriers/**", "/api/hosts/**", "/api/search", "/api/populations", "/api/events").hasAnyRole(EVERY_PERSON)
+                        .requestMatchers(HttpMethod.POST, "/api/failure-reports").hasAnyRole(ANALYST, DESK)
                         .requestMatchers("/api/host-filters/**").hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.GET, "/api/**").hasAnyRole(READS_EVERYTHING)
                         .requestMatchers("/api/**").hasRole(ANALYST)

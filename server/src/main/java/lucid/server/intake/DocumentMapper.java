@@ -125,11 +125,19 @@ public interface DocumentMapper {
     @Select("select number, received as since, sender as author from document where outcome = 'TAKEN' and format = 'POPULATIONS' order by number desc")
     List<LadderDocuments.Kept> ladders();
 
-    /** Documents of updates and populations that were taken, in their order. */
+    /** Digest of the newest document of a format that was taken, if one was. */
+    @Select("select digest from document where outcome = 'TAKEN' and format = #{format} order by number desc limit 1")
+    Optional<String> newestDigest(Format format);
+
+    /** Forgets the content of all documents of a format but the newest that was taken; only that one counts. */
+    @Update("update document set content = null where format = #{format} and outcome = 'TAKEN' and content is not null and number < #{newest}")
+    void forgetBefore(@Param("format") Format format, @Param("newest") long newest);
+
+    /** Documents that were taken and count, in their order. */
     @Select("""
             select number, received, namespace, distro from document
-            where outcome = 'TAKEN' and (format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV')
-              or number = (select max(number) from document where outcome = 'TAKEN' and format = 'POPULATIONS'))
+            where outcome = 'TAKEN' and (format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV', 'OPENVEX', 'KNOWN_ISSUES', 'FAILURE_REPORTS')
+              or number in (select max(number) from document where outcome = 'TAKEN' and format in ('POPULATIONS', 'EXPLOIT_SCORES', 'KNOWN_EXPLOITED') group by format))
             order by number""")
     List<Taken> taken();
 

@@ -94,7 +94,12 @@ public class Facts {
         return bytes.toByteArray();
     }
 
-    private int number(InstalledProduct product) {
+    InstalledProduct product(int number) {
+        return facts.get(number);
+    }
+
+    /** Its number; within a transaction, as {@link #inventory}. */
+    int number(InstalledProduct product) {
         Integer known = numbers.get(product);
         if (known != null) {
             return known;

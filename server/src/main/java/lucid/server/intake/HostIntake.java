@@ -114,7 +114,7 @@ class HostIntake {
             }
             for (HostEvents of : inventory.events()) {
                 Optional<Host> host = known(of.host());
-                host.ifPresentOrElse(h -> happened(h, of.events().stream().map(event -> event.on(h.number())).toList(), problems),
+                host.ifPresentOrElse(h -> happened(host, h, of.events().stream().map(event -> event.on(h.number())).toList(), problems),
                         () -> problems.add(new Problem(of.host(), "tells outcomes, but has not reported itself before")));
                 taken += host.isPresent() ? 1 : 0;
             }
@@ -127,19 +127,31 @@ class HostIntake {
             Host host = known.map(k -> k.after(whole, picture.fleet().rhythmOf(k))).orElseGet(() -> Host.first(nextNumber++, whole));
             store(known, host, own.traits(), inventory);
             changed.put(host.name(), host);
-            happened(host, Stream.concat(own.events().stream().map(event -> event.on(host.number())),
+            happened(known, host, Stream.concat(own.events().stream().map(event -> event.on(host.number())),
                     own.changes().stream().flatMap(change -> change.outcomes(picture.catalogue(), host.number()).stream())).toList(), problems);
         }
 
-        private void happened(Host host, List<Outcome> told, List<Problem> problems) {
+        /** @param before the host as it was when it tried, if it was known */
+        private void happened(Optional<Host> before, Host host, List<Outcome> told, List<Problem> problems) {
             for (Outcome outcome : told) {
                 if (outcome.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
                     problems.add(new Problem(host.name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
                 } else {
-                    mapper.happened(HostMapper.OutcomeRow.of(outcome));
-                    outcomes.add(outcome);
+                    Outcome whole = outcome.before().isPresent() ? outcome : outcome.with(before.flatMap(had -> ownProduct(outcome, had)));
+                    mapper.happened(HostMapper.OutcomeRow.of(whole, whole.before().map(facts::number).orElse(null)));
+                    outcomes.add(whole);
                 }
             }
+        }
+
+        /** The first product of the update that the host had by its last report before it tried. */
+        private Optional<InstalledProduct> ownProduct(Outcome outcome, Host had) {
+            if (outcome.what() != Outcome.What.INSTALLED && outcome.what() != Outcome.What.FAILED || outcome.at().isBefore(had.lastReport())) {
+                return Optional.empty();
+            }
+            return picture.catalogue().update(outcome.updateId()).stream().flatMap(update -> update.fixes().stream())
+                    .flatMap(fix -> had.products().stream().filter(product -> fix.build().covers(product.build())))
+                    .findFirst();
         }
 
         Picture next() {

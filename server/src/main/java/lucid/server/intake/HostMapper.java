@@ -22,7 +22,6 @@ public interface HostMapper {
 
     record FactRow(int number, String product, String distro, String arch, String version) {}
 
-
     /**
      * @param traits as the host tells them
      * @param inventory as {@link Facts} writes it
@@ -40,13 +39,14 @@ public interface HostMapper {
 
     record ToldRow(String host, String traits) {}
 
-    record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass) {
-        static OutcomeRow of(Outcome o) {
-            return new OutcomeRow(o.host(), o.updateId(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null));
+    record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass, Integer beforeFact) {
+        static OutcomeRow of(Outcome o, Integer beforeFact) {
+            return new OutcomeRow(o.host(), o.updateId(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null), beforeFact);
         }
 
-        Outcome outcome() {
-            return new Outcome(host, updateId, Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass));
+        Outcome outcome(Facts facts) {
+            return new Outcome(host, updateId, Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass),
+                    Optional.ofNullable(beforeFact).map(facts::product));
         }
     }
 
@@ -90,16 +90,19 @@ public interface HostMapper {
     @Insert("merge into told_trait (host, traits) key (host) values (#{host}, #{traits})")
     void tell(ToldRow told);
 
-    @Select("select host, update_id, revision, what, at, code, failure_class from outcome")
+    @Select("select host, update_id, revision, what, at, code, failure_class, before_fact from outcome")
     List<OutcomeRow> outcomeRows();
 
-    default List<Outcome> outcomes() {
-        return outcomeRows().stream().map(OutcomeRow::outcome).toList();
+    default List<Outcome> outcomes(Facts facts) {
+        return outcomeRows().stream().map(row -> row.outcome(facts)).toList();
     }
 
     /** The same outcome again changes nothing. */
     @Insert("""
-            merge into outcome (host, update_id, revision, what, at, code, failure_class) key (host, update_id, what, at)
-            values (#{host}, #{updateId}, #{revision}, #{what}, #{at}, #{code}, #{failureClass})""")
+            merge into outcome as known using (select cast(#{host} as int) as host, cast(#{updateId} as varchar) as update_id, cast(#{what} as varchar) as what,
+              cast(#{at} as timestamp(6) with time zone) as at) as told
+            on known.host = told.host and known.update_id = told.update_id and known.what = told.what and known.at = told.at
+            when not matched then insert (host, update_id, revision, what, at, code, failure_class, before_fact)
+              values (#{host}, #{updateId}, #{revision}, #{what}, #{at}, #{code}, #{failureClass}, #{beforeFact})""")
     void happened(OutcomeRow outcome);
 }

@@ -32,7 +32,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** Takes documents in: each by itself, so that the good ones of a batch are kept. */
 @Service
-class IntakeService {
+public class IntakeService {
 
     private static final int MOST_PROBLEMS = 1_000;
     private static final TypeReference<Result> RESULT = new TypeReference<>() { };
@@ -41,14 +41,16 @@ class IntakeService {
     private final State state;
     private final DocumentMapper documents;
     private final HostIntake hosts;
+    private final EvidenceIntake evidence;
     private final JsonMapper json;
     private final Clock clock;
     private final GroupCommit<Report, Result> reports = new GroupCommit<>(this::write);
 
-    IntakeService(State state, DocumentMapper documents, HostIntake hosts, JsonMapper json, Clock clock) {
+    IntakeService(State state, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, JsonMapper json, Clock clock) {
         this.state = state;
         this.documents = documents;
         this.hosts = hosts;
+        this.evidence = evidence;
         this.json = json;
         this.clock = clock;
     }
@@ -58,8 +60,8 @@ class IntakeService {
      *
      * @param columns what each column of a table is, by its heading; empty: as the headings suggest
      */
-    record Incoming(String name, byte[] content, Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {
-        Incoming {
+    public record Incoming(String name, byte[] content, Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {
+        public Incoming {
             name = name.length() <= 500 ? name : name.substring(0, 499) + "…";
             namespace = namespace.map(String::strip).filter(n -> !n.isEmpty());
             distro = distro.map(String::strip).filter(d -> !d.isEmpty());
@@ -73,7 +75,7 @@ class IntakeService {
      * @param subject the update's identifier, the host's name, or how many
      * @param problems what was left out, or why it was refused
      */
-    record Result(Optional<Long> number, String name, Optional<Format> format, String subject, Outcome outcome, List<Problem> problems) {}
+    public record Result(Optional<Long> number, String name, Optional<Format> format, String subject, Outcome outcome, List<Problem> problems) {}
 
     /**
      * Who brings a document, and by which key the same request is known again.
@@ -108,7 +110,7 @@ class IntakeService {
     }
 
     /** Reads, stores and records one document. */
-    Result take(Incoming incoming, Principal sender, Optional<RequestKey> key) {
+    public Result take(Incoming incoming, Principal sender, Optional<RequestKey> key) {
         return take(bringing(incoming, sender, key, Optional.empty()));
     }
 
@@ -144,7 +146,26 @@ class IntakeService {
         if (content instanceof Content.OfPopulations populations) {
             return new State.Written<>(picture.with(populations.ladder()), keep(document, bringing, Outcome.TAKEN, document.problems(), List.of()));
         }
+        if (EvidenceIntake.takes(content)) {
+            return ofEvidence(picture, document, bringing);
+        }
         return ofUpdates(picture, document, bringing);
+    }
+
+    private State.Written<Result> ofEvidence(Picture picture, ReadDocument document, Bringing bringing) {
+        if (evidence.isOlder(picture.evidence(), document.content())) {
+            return new State.Written<>(picture, keep(document, bringing, Outcome.OLDER, document.problems(), List.of()));
+        }
+        Picture next = evidence.with(picture, document.content());
+        if (next.evidence().equals(picture.evidence()) || documents.newestDigest(document.format()).filter(bringing.digest()::equals).isPresent()) {
+            return new State.Written<>(picture, keep(document, bringing, Outcome.KNOWN, document.problems(), List.of()));
+        }
+        evidence.store(picture.evidence(), next.evidence());
+        Result result = keep(document, bringing, Outcome.TAKEN, document.problems(), List.of());
+        if (EvidenceIntake.onlyNewestCounts(document.content())) {
+            documents.forgetBefore(document.format(), result.number().orElseThrow());
+        }
+        return new State.Written<>(next, result);
     }
 
     private State.Written<Result> ofHosts(State.Written<HostIntake.Taken> taken, ReadDocument document, Bringing bringing) {

@@ -12,6 +12,8 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.docket.Docket;
+import lucid.core.evidence.Evidence;
+import lucid.core.evidence.ExploitScores;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
@@ -24,6 +26,8 @@ import lucid.core.update.Advisory;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
+import lucid.core.update.Vulnerability;
+import lucid.core.weighing.Weights;
 import lucid.server.web.ProblemException;
 
 /**
@@ -38,10 +42,12 @@ public record Picture(
         Map<String, UpdateNotice> notices,
         Map<String, Map<String, Trait>> told,
         Carriages carriages,
+        Evidence evidence,
+        Weights weights,
         Decisions decisions) {
 
     public static final Picture EMPTY = new Picture(Map.of(), Map.of(), Map.of(),
-            new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE), Decisions.NONE);
+            new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE), Evidence.NONE, Weights.USUAL, Decisions.NONE);
 
     /**
      * With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then nothing changes.
@@ -56,14 +62,14 @@ public record Picture(
             ofUpdate.add(advisory);
             next.put(advisory.id(), List.copyOf(ofUpdate));
         }
-        return new Picture(next, notices, told, carriages, decisions).joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
+        return new Picture(next, notices, told, carriages, evidence, weights, decisions).joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
     }
 
     /** With the notice of an update; the join may refuse, and then nothing changes. */
     public Picture withNotice(UpdateNotice notice, Instant readAt) {
         Map<String, UpdateNotice> next = new HashMap<>(notices);
         next.put(notice.id(), notice);
-        return new Picture(advisories, next, told, carriages, decisions).joined(List.of(notice.id()), id -> readAt);
+        return new Picture(advisories, next, told, carriages, evidence, weights, decisions).joined(List.of(notice.id()), id -> readAt);
     }
 
     private Picture joined(List<String> ids, Function<String, Instant> readAt) {
@@ -96,7 +102,7 @@ public record Picture(
     public Picture withTold(Map<String, Map<String, Trait>> traits) {
         Map<String, Map<String, Trait>> next = new HashMap<>(told);
         next.putAll(traits);
-        return new Picture(advisories, notices, next, carriages, decisions);
+        return new Picture(advisories, notices, next, carriages, evidence, weights, decisions);
     }
 
     public Picture with(Ladder ladder) {
@@ -104,11 +110,24 @@ public record Picture(
     }
 
     private Picture with(Carriages next) {
-        return new Picture(advisories, notices, told, next, decisions);
+        return new Picture(advisories, notices, told, next, evidence, weights, decisions);
     }
 
     public Picture with(Decisions next) {
-        return new Picture(advisories, notices, told, carriages, next);
+        return new Picture(advisories, notices, told, carriages, evidence, weights, next);
+    }
+
+    public Picture with(Evidence next) {
+        return new Picture(advisories, notices, told, carriages, next, weights, decisions);
+    }
+
+    public Picture with(Weights next) {
+        return new Picture(advisories, notices, told, carriages, evidence, next, decisions);
+    }
+
+    /** With a day's exploit probabilities. */
+    public Picture with(ExploitScores scores) {
+        return with(evidence.with(scores, catalogue().updates().stream().flatMap(u -> u.vulnerabilities().stream()).map(Vulnerability::id).distinct().toList()));
     }
 
     public Fleet fleet() {
@@ -131,7 +150,8 @@ public record Picture(
         return carriages.of(update, now);
     }
 
-    public Docket docket() {
-        return new Docket(carriages, decisions);
+    /** What a docket rests on. */
+    public Docket.Facts facts() {
+        return new Docket.Facts(carriages, evidence, weights, decisions);
     }
 }

@@ -15,7 +15,9 @@ import lucid.core.update.Advisory;
 import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.server.exceptions.ExceptionMapper;
+import lucid.server.evidence.StoredWeights;
 import lucid.server.intake.DocumentMapper;
+import lucid.server.intake.EvidenceIntake;
 import lucid.server.intake.Facts;
 import lucid.server.intake.HostMapper;
 import lucid.server.intake.StoredTexts;
@@ -30,14 +32,18 @@ class Rebuild {
     private final DocumentMapper documents;
     private final HostMapper hosts;
     private final Facts facts;
+    private final EvidenceIntake evidence;
+    private final StoredWeights weights;
     private final VerdictMapper verdicts;
     private final ExceptionMapper exceptions;
     private final AnswerMapper answers;
 
-    Rebuild(DocumentMapper documents, HostMapper hosts, Facts facts, VerdictMapper verdicts, ExceptionMapper exceptions, AnswerMapper answers) {
+    Rebuild(DocumentMapper documents, HostMapper hosts, Facts facts, EvidenceIntake evidence, StoredWeights weights, VerdictMapper verdicts, ExceptionMapper exceptions, AnswerMapper answers) {
         this.documents = documents;
         this.hosts = hosts;
         this.facts = facts;
+        this.evidence = evidence;
+        this.weights = weights;
         this.verdicts = verdicts;
         this.exceptions = exceptions;
         this.answers = answers;
@@ -50,7 +56,7 @@ class Rebuild {
     Picture fromStorage() {
         Map<Long, Set<String>> parts = documents.parts().stream()
                 .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(DocumentMapper.Part::subject, Collectors.toSet())));
-        Picture picture = Picture.EMPTY;
+        Picture picture = Picture.EMPTY.with(evidence.stored()).with(weights.stored());
         Map<String, Advisory> row = new LinkedHashMap<>();
         Map<String, Instant> readAt = new HashMap<>();
         for (DocumentMapper.Taken taken : documents.taken()) {
@@ -68,10 +74,12 @@ class Rebuild {
                 picture = picture.withNotice(notice.notice(), taken.received());
             } else if (content instanceof Content.OfPopulations populations) {
                 picture = picture.with(populations.ladder());
+            } else if (!(content instanceof Content.OfAdvisories)) {
+                picture = evidence.with(picture, content);
             }
         }
         picture = picture.withAdvisories(row.values(), readAt::get);
-        return picture.withTold(toldTraits()).withHosts(storedHosts()).withOutcomes(hosts.outcomes()).with(decisions());
+        return picture.with(evidence.since(picture.evidence())).withTold(toldTraits()).withHosts(storedHosts()).withOutcomes(hosts.outcomes(facts)).with(decisions());
     }
 
     private static List<Advisory> counted(Content.OfAdvisories advisories, Set<String> ids) {

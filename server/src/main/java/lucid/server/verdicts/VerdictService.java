@@ -1,9 +1,5 @@
 package lucid.server.verdicts;
 
-import java.io.ByteArrayOutputStream;
-import java.io.DataOutputStream;
-import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.security.Principal;
 import java.time.Clock;
 import java.time.Instant;
@@ -28,6 +24,7 @@ import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.server.record.RecordEntry;
+import lucid.server.state.Bitmaps;
 import lucid.server.state.Picture;
 import lucid.server.state.RequestKey;
 import lucid.server.state.State;
@@ -36,7 +33,6 @@ import lucid.server.views.Narrowings;
 import lucid.server.views.Views;
 import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
-import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import tools.jackson.core.type.TypeReference;
@@ -134,9 +130,10 @@ class VerdictService {
             ETags.require(ifMatch, CaseVersions.of(picture, picture.update(draft.update())), "somebody decided on " + draft.update() + " while you were wording; look at what holds now before you hand down");
             Decisions decisions = picture.decisions();
             for (Worded one : worded) {
-                verdicts.add(VerdictMapper.Row.of(one.verdict(), serialized(one.consequence().decided())));
+                Verdict verdict = one.verdict().naming(one.consequence().named());
+                verdicts.add(VerdictMapper.Row.of(verdict, Bitmaps.write(one.consequence().decided())));
                 state.record(RecordEntry.Kind.VERDICT, draft.update(), who, sentence(one));
-                decisions = decisions.with(one.verdict());
+                decisions = decisions.with(verdict);
             }
             return new State.Written<>(picture.with(decisions), worded.stream()
                     .map(w -> new HandedDown(w.verdict().number(), w.population().id(), w.consequence().decided().getCardinality())).toList());
@@ -168,16 +165,6 @@ class VerdictService {
 
     private static String hosts(int count) {
         return count == 1 ? "1 host" : count + " hosts";
-    }
-
-    private static byte[] serialized(RoaringBitmap hosts) {
-        try {
-            ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-            hosts.serialize(new DataOutputStream(bytes));
-            return bytes.toByteArray();
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
     }
 
     void takeBackVerdict(long number, Principal who) {

@@ -1,0 +1,32 @@
+package lucid.server.docket;
+
+import java.time.Clock;
+import lucid.core.docket.Docket;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import org.springframework.stereotype.Component;
+
+/** The docket of the present moment. It is kept from one question to the next, so that only what was touched meanwhile is weighed anew. */
+@Component
+public class Dockets {
+
+    private final State state;
+    private final Clock clock;
+    private Current last;
+
+    Dockets(State state, Clock clock) {
+        this.state = state;
+        this.clock = clock;
+    }
+
+    /** A picture with the docket of it. */
+    public record Current(Picture picture, Docket docket) {}
+
+    /** Those who ask at the same time wait for each other, not for the writer. */
+    public synchronized Current current() {
+        Picture picture = state.picture();
+        Docket docket = last == null ? Docket.of(picture.facts(), clock.instant()) : last.docket().next(picture.facts(), clock.instant());
+        last = new Current(picture, docket);
+        return last;
+    }
+}

@@ -1,0 +1,153 @@
+package lucid.server.docket;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.stream.IntStream;
+import lucid.core.docket.CaseFacts;
+import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.Evidence;
+import lucid.core.evidence.FailureReport;
+import lucid.core.evidence.KnownExploited;
+import lucid.core.evidence.KnownIssue;
+import lucid.core.evidence.TriedHosts;
+import lucid.core.evidence.UsualRates;
+import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.Fleet;
+import lucid.core.update.AttackVector;
+import lucid.core.update.Update;
+import lucid.core.weighing.Scales;
+import lucid.core.weighing.Weakness;
+import lucid.core.weighing.Weights;
+import lucid.server.docket.WeighingViews.CauseView;
+import lucid.server.docket.WeighingViews.RateView;
+import lucid.server.state.Picture;
+import lucid.server.views.Views.HostList;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * What an update is weighed by.
+ *
+ * @param reports of our own people and of others
+ * @param notes hosts on which it is told not to matter
+ * @param notAffected hosts that lack it and on which no weakness of it matters, by notes and statements together
+ * @param removable false if it can no longer be removed once it is on a host
+ */
+record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseView> causes, List<IssueView> issues, List<ReportView> reports, List<NoteView> notes,
+        HostList notAffected, List<StrikeView> strikes, boolean removable) {
+
+    /**
+     * @param likelihood probability of exploitation that counts, {@code from} tells what it rests on
+     * @param baseGiven false if the base score stands for a missing one
+     * @param added day on which it was listed as exploited
+     * @param scores exploit probabilities as they were read, the earliest first
+     */
+    record WeaknessView(String id, double likelihood, From from, AttackVector vector, double vectorFactor, double base, boolean baseGiven, double risk, Optional<LocalDate> added,
+            Optional<Instant> addedRead, String exploitedWords, List<ScoreView> scores) {
+        enum From { KNOWN_EXPLOITED, PROBABILITY, RATING }
+    }
+
+    record ScoreView(LocalDate scored, double probability, double percentile, String model, Instant read) {}
+
+    /** @param rate of all that tried it */
+    record CodeView(String code, FailureClass failureClass, RateView rate, HostList hosts) {}
+
+    /** Tries until the end of a day, all in all. */
+    record DayOfTries(LocalDate day, int tried, int failed) {}
+
+    /**
+     * @param waiting hosts that installed it and have not reported since: neither clean nor failed
+     * @param struck hosts whose failure an analyst struck
+     * @param usualMean failure rate that is usual of updates of its kind, learned from {@code usualTries} with {@code usualFailures}
+     * @param aboveUsual how sure it is that it fails more than twice as often
+     * @param days one for each day with tries, the earliest first
+     */
+    record TriesView(RateView failed, HostList waiting, HostList struck, List<CodeView> codes, double usualMean, int usualTries, int usualFailures, double aboveUsual, List<DayOfTries> days) {}
+
+    /** @param touches hosts that lack the update and that it names; none: nobody can tell which; @param inherited true if it is an issue of a blocked update that this one supersedes */
+    record IssueView(String id, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where, String source, Instant since, Instant changed,
+            List<String> updates, List<String> fixedBy, Optional<HostList> touches, boolean inherited) {}
+
+    record ReportView(String id, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, List<String> unknownHosts, int others, Optional<String> where, String source, Instant at) {}
+
+    record NoteView(long number, String where, String reason, String author, Instant written, Optional<Instant> takenBack, int hosts) {}
+
+    record StrikeView(long number, String host, String reason, String author, Instant struck, Optional<Instant> takenBack) {}
+
+    static EvidenceView of(Update update, CaseFacts facts, UsualRates.Usual usual, Picture picture) {
+        Fleet fleet = picture.fleet();
+        Evidence evidence = picture.evidence();
+        RoaringBitmap lacking = facts.carriage().lacking();
+        return new EvidenceView(
+                facts.gathering().update().weaknesses().stream().map(weakness -> weakness(weakness, evidence, picture.weights())).toList(),
+                tries(facts.tried(), usual, fleet),
+                IntStream.range(0, facts.causes().size()).mapToObj(place -> CauseView.of(facts.causes().get(place), facts.gathering().lackingInCell(place).getCardinality())).toList(),
+                facts.issues().stream().map(issue -> issue(issue, update, lacking, fleet)).toList(),
+                evidence.reportsOn(update.id()).stream().map(report -> report(report, fleet)).toList(),
+                evidence.notesOn(update.id()).stream().map(note -> note(note, lacking, fleet)).toList(),
+                HostList.of(fleet, facts.gathering().doesNotMatter()),
+                evidence.strikesOn(update.id()).stream().map(s -> new StrikeView(s.number(), s.host(), s.reason(), s.author(), s.struck(), s.takenBack())).toList(),
+                facts.gathering().update().removable());
+    }
+
+    private static WeaknessView weakness(Weakness weakness, Evidence evidence, Weights weights) {
+        WeaknessView.From from = weakness.knownExploited() ? WeaknessView.From.KNOWN_EXPLOITED : weakness.probability().isPresent() ? WeaknessView.From.PROBABILITY : WeaknessView.From.RATING;
+        Optional<KnownExploited> listed = Optional.ofNullable(evidence.exploited().get(weakness.id()));
+        List<ScoreView> scores = new ArrayList<>(evidence.scoreHistory().getOrDefault(weakness.id(), List.of()).stream()
+                .map(s -> new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())).toList());
+        if (scores.isEmpty()) {
+            evidence.score(weakness.id()).ifPresent(s -> scores.add(new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())));
+        }
+        return new WeaknessView(weakness.id(), weakness.likelihood(weights), from, weakness.vector(), weights.vectors().get(weakness.vector()), weakness.countedBase(weights),
+                weakness.base().isPresent(), weakness.risk(weights), listed.map(KnownExploited::added), listed.map(KnownExploited::read), listed.map(KnownExploited::words).orElse(""), scores);
+    }
+
+    private static TriesView tries(TriedHosts tried, UsualRates.Usual usual, Fleet fleet) {
+        Map<String, RoaringBitmap> byCode = new TreeMap<>();
+        Map<String, FailureClass> worst = new TreeMap<>();
+        Map<LocalDate, int[]> byDay = new TreeMap<>();
+        int[] soFar = new int[2];
+        for (TriedHosts.Try one : tried.tries()) {
+            one.failure().ifPresent(failure -> {
+                byCode.computeIfAbsent(failure.code(), code -> new RoaringBitmap()).add(one.host());
+                worst.merge(failure.code(), failure.failureClass(), (a, b) -> a.compareTo(b) >= 0 ? a : b);
+            });
+            soFar[0]++;
+            soFar[1] += one.failed() ? 1 : 0;
+            byDay.put(LocalDate.ofInstant(one.at(), ZoneOffset.UTC), soFar.clone());
+        }
+        List<CodeView> codes = byCode.entrySet().stream()
+                .map(entry -> new CodeView(entry.getKey(), worst.get(entry.getKey()), RateView.of(entry.getValue().getCardinality(), tried.tried()), HostList.of(fleet, entry.getValue())))
+                .sorted(Comparator.comparingInt((CodeView code) -> code.rate().count()).reversed())
+                .toList();
+        double aboveUsual = tried.failed() == 0 ? 0 : Scales.aboveUsual(tried.tried(), tried.failed(), 0, usual.mean());
+        return new TriesView(RateView.of(tried.failed(), tried.tried()), HostList.of(fleet, set(tried.waiting())), HostList.of(fleet, set(tried.struck())), codes, usual.mean(), usual.tries(),
+                usual.failures(), aboveUsual, byDay.entrySet().stream().map(e -> new DayOfTries(e.getKey(), e.getValue()[0], e.getValue()[1])).toList());
+    }
+
+    private static RoaringBitmap set(List<Integer> numbers) {
+        RoaringBitmap set = new RoaringBitmap();
+        numbers.forEach(set::add);
+        return set;
+    }
+
+    private static IssueView issue(KnownIssue issue, Update update, RoaringBitmap lacking, Fleet fleet) {
+        return new IssueView(issue.id(), issue.words(), issue.state(), issue.failureClass(), issue.hosts().map(Object::toString), issue.source(), issue.since(), issue.changed(), issue.updates(),
+                issue.fixedBy(), issue.hosts().map(where -> HostList.of(fleet, fleet.matching(where, lacking))), !issue.updates().contains(update.id()));
+    }
+
+    private static ReportView report(FailureReport report, Fleet fleet) {
+        return new ReportView(report.id(), report.code(), report.failureClass(), report.words(), report.hosts().stream().filter(name -> fleet.host(name).isPresent()).toList(),
+                report.hosts().stream().filter(name -> fleet.host(name).isEmpty()).toList(), report.others(), report.where().map(Object::toString), report.source(), report.at());
+    }
+
+    private static NoteView note(DoesNotMatter note, RoaringBitmap lacking, Fleet fleet) {
+        return new NoteView(note.number(), note.hosts().toString(), note.reason(), note.author(), note.written(), note.takenBack(), fleet.matching(note.hosts(), lacking).getCardinality());
+    }
+}

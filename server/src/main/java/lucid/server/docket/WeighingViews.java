@@ -1,0 +1,124 @@
+package lucid.server.docket;
+
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.IntStream;
+import lucid.core.causes.Cause;
+import lucid.core.causes.Proportion;
+import lucid.core.docket.DocketCase;
+import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.Population;
+import lucid.core.weighing.FlipPoint;
+import lucid.core.weighing.FlipPoints;
+import lucid.core.weighing.Gathering;
+import lucid.core.weighing.HarmSeen;
+import lucid.core.weighing.PopulationFacts;
+import lucid.core.weighing.Range;
+import lucid.core.weighing.Scales;
+import lucid.core.weighing.Suggestion;
+import lucid.core.weighing.UpdateFacts;
+import lucid.core.weighing.Weakness;
+import lucid.core.weighing.Weighing;
+import lucid.core.weighing.Weights;
+import org.roaringbitmap.RoaringBitmap;
+
+/** Shapes of the API in which a weighing is told, with every factor that goes into its numbers. */
+final class WeighingViews {
+
+    private WeighingViews() {}
+
+    /** A rate with its 95 % interval. */
+    record RateView(int count, int of, double rate, double low, double high) {
+        static RateView of(Proportion p) {
+            return new RateView(p.count(), p.of(), p.rate(), p.low(), p.high());
+        }
+
+        static RateView of(int count, int of) {
+            return of(new Proportion(count, of));
+        }
+    }
+
+    /** @param lacking hosts that meet it and lack the update */
+    record CauseView(String where, Optional<String> code, RateView inside, RateView outside, double p, double adjusted, int lacking) {
+        static CauseView of(Cause cause, int lacking) {
+            return new CauseView(cause.hosts().toString(), cause.code(), RateView.of(cause.inside()), RateView.of(cause.outside()), cause.p(), cause.adjusted(), lacking);
+        }
+    }
+
+    /**
+     * @param type what the numbers speak for
+     * @param where of a narrowed block: the predicates of the causes that it is for
+     * @param rest of a narrowed block: what they speak for on the remaining hosts
+     */
+    record SuggestionView(Suggestion.Type type, List<String> where, Optional<Suggestion.Type> rest) {
+        static SuggestionView of(Suggestion suggestion, List<Weighing.OfCell> cells) {
+            return new SuggestionView(suggestion.type(), suggestion.causes().stream().map(place -> cells.get(place).cause().orElseThrow().hosts().toString()).toList(), suggestion.rest());
+        }
+    }
+
+    /** The beam of a strip: sums over the populations, and the suggestion of the one on which most hangs. */
+    record BeamView(double exposure, Range hazard, Range tilt, Optional<SuggestionView> suggestion, Optional<String> population) {
+        static BeamView of(DocketCase c) {
+            Optional<DocketCase.OfPopulation> heaviest = c.heaviest();
+            return new BeamView(c.exposure(), c.hazard(), c.tilt(), heaviest.map(of -> SuggestionView.of(of.weighing().suggestion(), of.weighing().cells())), heaviest.flatMap(DocketCase.OfPopulation::population));
+        }
+    }
+
+    /**
+     * One addend of the exposure: hosts × weight × openness × risk × hit share.
+     *
+     * @param weakness the weakness with the largest risk among those that matter on these hosts
+     */
+    record ExposureFactor(int hosts, int unknown, double weight, Weights.Facing facing, double openness, Optional<String> weakness, double risk, double hitShare, double points) {}
+
+    /**
+     * One addend of the hazard: hosts × weight × the larger of q × harm and p × harm of the issue.
+     *
+     * @param named worst open known issue that names these hosts
+     * @param vague worst one that names no hosts
+     * @param byRate failure rate × harm of a failure
+     * @param byIssue how likely the worst issue strikes × its harm, 0 without one
+     */
+    record HazardFactor(int hosts, double weight, Optional<FailureClass> named, Optional<FailureClass> vague, double byRate, double byIssue, double points) {}
+
+    /** @param where predicate of the cause; none for all other hosts */
+    record CellView(Optional<String> where, int lacking, int tried, int failed, double outside, Range rate, double harm, double exposure, Range hazard, Range tilt,
+            List<ExposureFactor> exposureFactors, List<HazardFactor> hazardFactors, int doesNotMatter, int restartOutstanding) {}
+
+    record FlipView(FlipPoint.Input input, double value, SuggestionView suggestion) {}
+
+    /** @param population none for hosts in no population */
+    record WeighingView(Optional<String> population, double exposure, double exposureUnknown, Range hazard, Range tilt, Set<HarmSeen> harm, SuggestionView suggestion,
+            List<CellView> cells, List<FlipView> flips) {}
+
+    static WeighingView of(DocketCase.OfPopulation one, Gathering gathering, Weights weights, Optional<Population> population, RoaringBitmap members) {
+        Weighing weighing = one.weighing();
+        int tier = population.map(Population::tier).orElse(4);
+        PopulationFacts facts = gathering.population(tier, members);
+        Scales scales = new Scales(weights, gathering.update());
+        List<CellView> cells = IntStream.range(0, weighing.cells().size()).mapToObj(place -> cell(place, weighing.cells().get(place), facts.cells().get(place), scales, gathering.update(), weights, tier)).toList();
+        List<FlipView> flips = FlipPoints.of(weights, gathering.update(), facts, weighing.suggestion().type() == Suggestion.Type.CARRY_OVER).stream()
+                .map(flip -> new FlipView(flip.input(), flip.value(), SuggestionView.of(flip.suggestion(), weighing.cells()))).toList();
+        return new WeighingView(one.population(), weighing.exposure(), weighing.exposureUnknown(), weighing.hazard(), weighing.tilt(), weighing.harm(),
+                SuggestionView.of(weighing.suggestion(), weighing.cells()), cells, flips);
+    }
+
+    private static CellView cell(int place, Weighing.OfCell cell, PopulationFacts.CellHosts hosts, Scales scales, UpdateFacts update, Weights weights, int tier) {
+        double weight = weights.ofTier(tier);
+        List<ExposureFactor> exposure = hosts.exposed().stream().map(exposed -> {
+            Optional<Weakness> gravest = exposed.weaknesses().stream().map(update.weaknesses()::get).max(Comparator.comparingDouble(w -> w.risk(weights)));
+            double risk = gravest.map(w -> w.risk(weights)).orElse(0.0);
+            double openness = weights.openness().get(exposed.facing());
+            return new ExposureFactor(exposed.hosts(), exposed.unknown(), weight, exposed.facing(), openness, gravest.map(Weakness::id), risk, weights.hitShare(),
+                    exposed.hosts() * weight * openness * risk * weights.hitShare());
+        }).toList();
+        List<HazardFactor> hazard = hosts.endangered().stream().map(endangered -> {
+            Scales.HazardOfOne one = scales.hazardOfOne(place, endangered);
+            return new HazardFactor(endangered.hosts(), weight, endangered.named(), endangered.vague(), one.byRate(), one.byIssue(), endangered.hosts() * weight * one.larger());
+        }).toList();
+        return new CellView(cell.cause().map(c -> c.hosts().toString()), cell.lacking(), cell.tried(), cell.failed(), cell.outside(), cell.rate(), cell.harm(), cell.exposure(), cell.hazard(),
+                cell.tilt(), exposure, hazard, hosts.doesNotMatter(), hosts.restartOutstanding());
+    }
+}

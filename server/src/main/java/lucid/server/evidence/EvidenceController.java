@@ -1,0 +1,157 @@
+package lucid.server.evidence;
+
+import java.security.Principal;
+import java.time.Instant;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.IntStream;
+import lucid.core.docket.Docket;
+import lucid.core.docket.DocketCase;
+import lucid.core.weighing.Suggestion;
+import lucid.core.weighing.Weights;
+import lucid.server.docket.Dockets;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.web.ProblemException;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.ResponseStatus;
+import org.springframework.web.bind.annotation.RestController;
+
+/** What people say for or against updates, and by which weights it is weighed. */
+@RestController
+@RequestMapping("/api")
+class EvidenceController {
+
+    private static final int MOST_EFFECTS = 200;
+
+    private final EvidenceService service;
+    private final StoredWeights stored;
+    private final Dockets dockets;
+    private final State state;
+
+    EvidenceController(EvidenceService service, StoredWeights stored, Dockets dockets, State state) {
+        this.service = service;
+        this.stored = stored;
+        this.dockets = dockets;
+        this.state = state;
+    }
+
+    /** Tells a failure; the hosts that are named count as failed. */
+    @PostMapping("/failure-reports")
+    @ResponseStatus(HttpStatus.CREATED)
+    EvidenceService.ReportTaken report(@RequestBody EvidenceService.ReportDraft draft, Principal who) {
+        return service.report(draft, who);
+    }
+
+    record IssueTold(String id) {}
+
+    /** Tells a known issue, or what has become of one. */
+    @PostMapping("/known-issues")
+    @ResponseStatus(HttpStatus.CREATED)
+    IssueTold issue(@RequestBody EvidenceService.IssueDraft draft, Principal who) {
+        return new IssueTold(service.issue(draft, who));
+    }
+
+    /** @param where hosts on which it does not matter, as a predicate */
+    record NoteDraft(String update, String where, String reason) {}
+
+    record Numbered(long number) {}
+
+    /** Notes that an update does not matter on some hosts. */
+    @PostMapping("/does-not-matter-notes")
+    @ResponseStatus(HttpStatus.CREATED)
+    Numbered note(@RequestBody NoteDraft draft, Principal who) {
+        return new Numbered(service.note(draft.update(), Optional.ofNullable(draft.where()).orElse(""), draft.reason(), who).number());
+    }
+
+    @DeleteMapping("/does-not-matter-notes/{number}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBackNote(@PathVariable long number, Principal who) {
+        service.takeBackNote(number, who);
+    }
+
+    record StrikeDraft(String update, String host, String reason) {}
+
+    /** Strikes a failure: it was not by this update. */
+    @PostMapping("/strikes")
+    @ResponseStatus(HttpStatus.CREATED)
+    Numbered strike(@RequestBody StrikeDraft draft, Principal who) {
+        return new Numbered(service.strike(draft.update(), Optional.ofNullable(draft.host()).orElse(""), draft.reason(), who).number());
+    }
+
+    @DeleteMapping("/strikes/{number}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBackStrike(@PathVariable long number, Principal who) {
+        service.takeBackStrike(number, who);
+    }
+
+    /**
+     * @param version what a change of them must name in If-Match
+     * @param usual those that a new instance begins with
+     * @param since when they were last changed; none: never
+     */
+    record WeightsPage(String version, Weights weights, Weights usual, Optional<String> author, Optional<Instant> since) {}
+
+    @GetMapping("/weights")
+    WeightsPage weights() {
+        Weights weights = state.picture().weights();
+        Optional<EvidenceMapper.WeightsRow> newest = stored.newest();
+        return new WeightsPage(EvidenceService.version(weights), weights, Weights.USUAL, newest.map(EvidenceMapper.WeightsRow::author), newest.map(EvidenceMapper.WeightsRow::since));
+    }
+
+    /** What the weights of a case are now, and would be. */
+    record Effect(String id, String title, int placeBefore, int placeAfter, double tiltBefore, double tiltAfter, Suggestion.Type before, Suggestion.Type after) {}
+
+    /**
+     * @param effects cases that need judgement and whose suggestion or place would be another, those with another suggestion first
+     * @param suggestions how many suggestions would change
+     */
+    record WeightsPreview(List<Effect> effects, int suggestions, int moved, List<String> differences) {}
+
+    /** What these weights would do to the present docket; nothing is kept. */
+    @PostMapping("/weights/previews")
+    WeightsPreview preview(@RequestBody Weights weights) {
+        Dockets.Current current = dockets.current();
+        Picture picture = current.picture();
+        List<DocketCase> before = open(current.docket());
+        List<DocketCase> after = open(Docket.of(picture.with(weights).facts(), current.docket().at()));
+        List<String> places = before.stream().map(c -> c.update().id()).toList();
+        List<Effect> effects = IntStream.range(0, after.size()).mapToObj(place -> {
+            DocketCase then = after.get(place);
+            int was = places.indexOf(then.update().id());
+            DocketCase now = was < 0 ? then : before.get(was);
+            return new Effect(then.update().id(), then.update().title(), was + 1, place + 1, now.tilt().middle(), then.tilt().middle(), suggestion(now), suggestion(then));
+        }).filter(e -> e.before() != e.after() || e.placeBefore() != e.placeAfter())
+                .sorted(Comparator.comparing((Effect e) -> e.before() == e.after()))
+                .toList();
+        return new WeightsPreview(effects.subList(0, Math.min(MOST_EFFECTS, effects.size())), (int) effects.stream().filter(e -> e.before() != e.after()).count(),
+                (int) effects.stream().filter(e -> e.placeBefore() != e.placeAfter()).count(), WeightsView.differences(picture.weights(), weights));
+    }
+
+    private static List<DocketCase> open(Docket docket) {
+        return docket.cases().stream().filter(c -> c.needsJudgement() && !Docket.isNoise(c.update())).toList();
+    }
+
+    private static Suggestion.Type suggestion(DocketCase c) {
+        return c.heaviest().map(of -> of.weighing().suggestion().type()).orElse(Suggestion.Type.NONE);
+    }
+
+    @PutMapping("/weights")
+    WeightsPage save(@RequestBody Weights weights, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+        if (weights == null) {
+            throw ProblemException.badField("weights", "the weights are missing");
+        }
+        service.weigh(weights, ifMatch, who);
+        return weights();
+    }
+}

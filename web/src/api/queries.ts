@@ -22,8 +22,33 @@ export function readsEverything(role: Schemas['Session']['role']): boolean {
   return role !== undefined && role !== 'DESK' && role !== 'OPERATOR';
 }
 
-export function useDocket(enabled = true) {
-  return useQuery({ queryKey: ['docket'], queryFn: () => body(api.GET('/api/docket')), enabled });
+export type DocketAsked = NonNullable<paths['/api/docket']['get']['parameters']['query']>;
+
+/** Cases, page by page; by default those that need judgement. */
+export function useDocket(asked: DocketAsked = { show: 'OPEN' }, enabled = true) {
+  return useInfiniteQuery({
+    queryKey: ['docket', asked],
+    queryFn: ({ pageParam }) => body(api.GET('/api/docket', { params: { query: { ...asked, after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+    enabled,
+  });
+}
+
+export function useWeights() {
+  return useQuery({ queryKey: ['weights'], queryFn: () => body(api.GET('/api/weights')) });
+}
+
+/** What other weights would do to the present docket. */
+export function useWeightsPreview(weights: Schemas['Weights'] | undefined) {
+  return useQuery({
+    queryKey: ['weights preview', weights],
+    queryFn: () => body(api.POST('/api/weights/previews', { body: weights as Schemas['Weights'] })),
+    enabled: weights !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 }
 
 export function useCase(id: string) {

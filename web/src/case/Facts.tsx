@@ -5,12 +5,22 @@ import { Term } from '../frame/Term';
 import { Mark } from '../look/Mark';
 import { day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords } from '../words/sentences';
+import { type Dialog, Evidence } from './Evidence';
 
 type Page = Schemas['CaseView'];
 type Verdict = Page['verdicts'][number];
 
-/** The reading column: why now, what it closes, what it changes, and what was decided. */
-export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
+interface Props {
+  page: Page;
+  now: Date;
+  analyst: boolean;
+  dialog: Dialog;
+  open: (dialog: Dialog) => void;
+  narrow: (where: string) => void;
+}
+
+/** The reading column: why now, what speaks for and against it, what it closes and changes, and what was decided. */
+export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
   const { update } = page;
   return (
     <aside>
@@ -32,9 +42,10 @@ export function Facts({ page, now, analyst }: { page: Page; now: Date; analyst: 
           </div>
         )}
         {page.cues.map((cue) => (
-          <div key={cue.type}>{cueWords(cue, now)}</div>
+          <div key={`${cue.type} ${cue.about}`}>{cueWords(cue, now)}</div>
         ))}
       </section>
+      <Evidence page={page} now={now} analyst={analyst} dialog={dialog} open={open} narrow={narrow} />
       {update.summary !== '' && (
         <section>
           <h2>What it does</h2>

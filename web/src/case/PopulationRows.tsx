@@ -1,12 +1,16 @@
 import { Checkbox } from 'antd';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
+import { useWeights } from '../api/queries';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
+import { Beam } from '../look/Beam';
 import { CarriageBar } from '../look/CarriageBar';
 import { Mark } from '../look/Mark';
 import { count } from '../words/dates';
 import { findingWords, markOf } from '../words/sentences';
+import { suggestionWords } from '../words/weighing';
+import { CellBeams, Factors } from './Factors';
 
 interface Props {
   page: Schemas['CaseView'];
@@ -16,10 +20,14 @@ interface Props {
   now: Date;
   point: (at: number) => void;
   toggle: (population: string) => void;
+  /** The population whose numbers are opened into their factors. */
+  weighed: string | undefined;
+  weigh: (population: string | undefined) => void;
 }
 
 /** The populations under each other: who lacks it, and what holds there. */
-export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: Props) {
+export function PopulationRows({ page, rows, at, chosen, now, point, toggle, weighed, weigh }: Props) {
+  const weights = useWeights().data?.weights.tiers ?? [];
   const apart = page.populations.filter((row) => row.id !== undefined && row.hosts === row.states.notApplicable);
   const strays = page.populations.find((row) => row.id === undefined && row.lacking > 0);
   const id = encodeURIComponent(page.update.id);
@@ -31,8 +39,16 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
         <span>
           <Term name="lacks">lack it</Term>
         </span>
+        <span className="beamhead">
+          <Term name="hazard">
+            <span className="violet">installing costs</span>
+          </Term>
+          <Term name="exposure">
+            <span className="ember">waiting costs</span>
+          </Term>
+        </span>
         <span>
-          <Term name="what holds" />
+          <Term name="what holds" /> · <Term name="suggestion" />
         </span>
       </div>
       {rows.length === 0 && (
@@ -63,13 +79,31 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
               aria-label={`${row.name}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
             >
               <span className="strong">{row.lacking}</span> <span className="mid">of {row.hosts - row.states.notApplicable}</span>
-              <CarriageBar counts={row.states} width={150} height={8} />
+              <CarriageBar counts={row.states} width={104} height={8} />
             </Link>
           </span>
           <span>
+            {row.weighing && (
+              <button
+                type="button"
+                className="plain beambutton"
+                aria-expanded={weighed === row.id}
+                aria-label={`${row.name}: show what the weighing is made of`}
+                onClick={() => weigh(weighed === row.id ? undefined : row.id)}
+              >
+                <Beam exposure={row.weighing.exposure} hazard={row.weighing.hazard} tilt={row.weighing.tilt} width={228} />
+              </button>
+            )}
+          </span>
+          <span>
+            {row.weighing && row.weighing.suggestion.type !== 'NONE' && (
+              <div>
+                <b>{suggestionWords(row.weighing.suggestion)}</b>
+              </div>
+            )}
             {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
             {row.holdings.map((holding) => (
-              <div key={JSON.stringify(holding.finding)}>
+              <div key={JSON.stringify(holding.finding)} className="mid">
                 <Mark name={markOf(holding.finding)} /> {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
                 {findingWords(holding.finding, now, row.timeZone)}{' '}
                 {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
@@ -86,6 +120,16 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle }: P
               </div>
             )}
           </span>
+          {row.weighing && row.weighing.cells.length > 1 && (
+            <div className="wide">
+              <CellBeams weighing={row.weighing} />
+            </div>
+          )}
+          {row.weighing && weighed === row.id && (
+            <div className="wide">
+              <Factors weighing={row.weighing} evidence={page.evidence} weights={weights} now={now} />
+            </div>
+          )}
         </div>
       ))}
       {(apart.length > 0 || strays) && (

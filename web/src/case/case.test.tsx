@@ -52,6 +52,8 @@ describe('the populations of a case', () => {
       now={NOW}
       point={() => {}}
       toggle={toggle}
+      weighed={undefined}
+      weigh={() => {}}
     />
   );
   it('say who lacks it and what holds', () => {
@@ -157,7 +159,7 @@ describe('what was decided', () => {
       ],
       answers: [{ number: 5, author: 'M. Aldane', given: '2026-11-23T10:00:00Z' }],
     });
-    show(<Facts page={page} now={NOW} analyst={true} />);
+    show(<Facts page={page} now={NOW} analyst={true} dialog={undefined} open={() => {}} narrow={() => {}} />);
     expect(text()).toContain(
       'blocked for Ticket kiosks, Crew tablets, until Tue 8 Dec. compatibility; printer. M. Aldane, Fri 20 Nov Take back',
     );
@@ -183,7 +185,7 @@ describe('what was decided', () => {
         statements: [{ type: 'NOT_AFFECTED', weakness: 'CVE-2026-9000001', product: 'tools', version: '9', words: 'code not present' }],
       },
     });
-    show(<Facts page={page} now={NOW} analyst />);
+    show(<Facts page={page} now={NOW} analyst dialog={undefined} open={() => {}} narrow={() => {}} />);
     expect(text()).toContain('Stands under LNT-1114, which is released for the same hosts');
     expect(text()).toContain('Contains 2 earlier: LNT-1101, LNT-1098');
     expect(text()).toContain('Withdrawn by its vendorIt did not close it.');
@@ -201,7 +203,7 @@ describe('what was decided', () => {
     expect(rangeWords(range)).toBe('all that follow; no fixed version is known');
   });
   it('cannot be taken back by a reader', () => {
-    show(<Facts page={caseView({ verdicts: [verdict(1)] })} now={NOW} analyst={false} />);
+    show(<Facts page={caseView({ verdicts: [verdict(1)] })} now={NOW} analyst={false} dialog={undefined} open={() => {}} narrow={() => {}} />);
     expect(screen.queryByText('Take back')).toBeNull();
   });
 });

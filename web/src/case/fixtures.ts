@@ -46,6 +46,58 @@ export function verdict(number: number, part: Partial<Schemas['VerdictView']> = 
   };
 }
 
+const range = (middle: number) => ({ middle, low: middle / 2, high: middle * 2 });
+
+const rate = (count: number, of: number) => ({ count, of, rate: of === 0 ? 0 : count / of, low: 0, high: 1 });
+
+export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['EvidenceView'] {
+  return {
+    weaknesses: [
+      {
+        id: 'CVE-2026-9000001',
+        likelihood: 0.031,
+        from: 'PROBABILITY',
+        vector: 'LOCAL',
+        vectorFactor: 0.5,
+        base: 7.4,
+        baseGiven: true,
+        risk: 0.01147,
+        exploitedWords: '',
+        scores: [{ scored: '2026-11-24', probability: 0.031, percentile: 0.6, model: 'v1', read: '2026-11-24T04:00:00Z' }],
+      },
+    ],
+    tries: {
+      failed: rate(11, 200),
+      waiting: hosts(),
+      struck: hosts(),
+      codes: [{ code: '0x1107-28', failureClass: 'REFUSED', rate: rate(11, 200), hosts: hosts('k1', 'k2') }],
+      usualMean: 0.01,
+      usualTries: 0,
+      usualFailures: 0,
+      aboveUsual: 0.99,
+      days: [{ day: '2026-11-20', tried: 200, failed: 11 }],
+    },
+    causes: [
+      {
+        where: 'reader = R2 and spool_free_mb ≤ 297',
+        code: '0x1107-28',
+        inside: rate(9, 12),
+        outside: rate(2, 188),
+        p: 1e-11,
+        adjusted: 1e-7,
+        lacking: 23,
+      },
+    ],
+    issues: [],
+    reports: [],
+    notes: [],
+    notAffected: hosts(),
+    strikes: [],
+    removable: true,
+    ...part,
+  };
+}
+
 export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['CaseView'] {
   return {
     update: {
@@ -80,7 +132,10 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
     },
     version: '"v1"',
     contains: [],
-    cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z' }],
+    siblings: [],
+    beam: { exposure: 2, hazard: range(4), tilt: range(-0.7) },
+    evidence: evidence(),
+    cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z', about: '', hosts: 0 }],
     populations: [
       population('kiosks', 'Ticket kiosks', 5),
       population('tablets', 'Crew tablets', 2),

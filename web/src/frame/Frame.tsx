@@ -6,7 +6,6 @@ import { readsEverything, useChange, useClock, useDocket, useDocuments } from '.
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime } from '../words/dates';
-import { needsJudgement } from '../words/sentences';
 import { setLettersOff, useKeys, useLettersOff } from './keys';
 import { LastActProvider } from './lastAct';
 import { Search } from './Search';
@@ -18,10 +17,10 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const navigate = useNavigate();
   useKeys({ '?': () => setHelp(true), '/': () => setSearching(true) });
   const judges = readsEverything(session.role);
-  const docket = useDocket(judges);
+  const docket = useDocket({ show: 'OPEN' }, judges);
   const refused = useDocuments('REFUSED', judges);
   useEvents();
-  const open = docket.data?.cases.filter(needsJudgement).length;
+  const open = docket.data?.pages[0]?.counts.open;
   const refusals = refused.data?.pages[0]?.refused;
   return (
     <LastActProvider>
@@ -132,6 +131,10 @@ const KEYS: [string, string][] = [
   ['↑ ↓', 'move'],
   ['Enter', 'open, or show the hosts'],
   ['Space', 'choose several'],
+  ['N', 'narrow a block to the first suspected cause'],
+  ['R', 'choose the routine cases'],
+  ['W', 'show what the weighing is made of'],
+  ['T', 'tell a failure'],
   ['B', 'begin to block'],
   ['D', 'begin to defer'],
   ['F', 'begin to force'],

@@ -4,6 +4,20 @@ import type { ReactNode } from 'react';
 /** Our own terms, each in one line of help. */
 const HELP = {
   'why now': 'A cue: one fact that makes a case need judgement. It goes when a verdict or an answer is given.',
+  exposure:
+    'Exposure of waiting: over the hosts that lack it, what a host costs × how open it is × how likely a weakness is exploited and how bad it is. One point is one tier-4 host lost.',
+  hazard:
+    'Hazard of installing: over the hosts that lack it, what a host costs × the larger of failure rate × harm and known issue × harm. One point is one tier-4 host lost.',
+  order:
+    'The docket is ordered by what judgement is worth now: the larger side of the beam plus 1, times 4 while a cue is younger than a day, times 2 while younger than three days. Fixes of the same weakness stand together.',
+  suggestion: 'What the numbers speak for; never done by itself.',
+  'flip point': 'The first value of one input that changes the suggestion, found by weighing anew.',
+  'suspected cause':
+    'A condition that failing hosts share and others do not, by a one-sided exact test, adjusted for all the tests that were made. Chance, not proof.',
+  'does not matter':
+    'Hosts on which the weakness cannot be used, by a note or a statement. They count 0 in the exposure and are read anew on every report.',
+  usual: 'What other updates of this kind failed at over a year, counted once a day.',
+  waiting: 'Installed, and not reported since: neither clean nor failed until the usual time of the host has passed.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
   'restart outstanding': 'It has the fix, but was last started before; the old version runs until the host is restarted.',

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api, body } from '../api/client';
 import { useCase, useChange, useDocket, useSession } from '../api/queries';
+import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
 import { PopulationRows } from '../case/PopulationRows';
@@ -14,7 +15,7 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day, isoDay } from '../words/dates';
-import { bytes, kindWord, needsJudgement, ratingWords } from '../words/sentences';
+import { bytes, kindWord, ratingWords } from '../words/sentences';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
 export default function Case() {
@@ -52,6 +53,34 @@ export default function Case() {
     const populations = chosen.length > 0 ? chosen : [currentRow !== undefined && currentRow.lacking > 0 ? currentRow.id : most?.id];
     set({ verdict: type, for: populations.join(','), except: undefined, until: undefined, because: undefined, over: undefined });
   };
+  /** A block narrowed to a suspected cause, for the populations with hosts in it. */
+  const narrow = (where: string) => {
+    const cause = page.data?.evidence.causes.find((one) => one.where === where);
+    const inCause = rows.filter((row) => row.weighing?.cells.some((cell) => cell.where === where && cell.lacking > 0));
+    if (analyst && cause !== undefined) {
+      set({
+        verdict: 'BLOCK',
+        for: inCause.map((row) => row.id).join(',') || most?.id,
+        where,
+        because: 'FAILURES_SEEN',
+        words: `${cause.inside.count} of ${cause.inside.of} failed there${cause.code === undefined ? '' : ` with ${cause.code}`}, ${cause.outside.count} of ${cause.outside.of} elsewhere`,
+        narrow: undefined,
+        except: undefined,
+        until: undefined,
+        over: undefined,
+      });
+    }
+  };
+  const firstCause = page.data?.evidence.causes[0]?.where;
+  useEffect(() => {
+    if (search.get('narrow') === 'first' && page.data !== undefined) {
+      if (firstCause === undefined) {
+        set({ narrow: undefined });
+      } else {
+        narrow(firstCause);
+      }
+    }
+  });
   // Begun on the docket: the populations are those that lack it.
   useEffect(() => {
     if (verdict !== undefined && !search.has('for') && most !== undefined) {
@@ -64,7 +93,7 @@ export default function Case() {
     }
   };
   const stop = () => set(Object.fromEntries([...search.keys()].map((name) => [name, undefined])));
-  const open = docket.data?.cases.filter(needsJudgement) ?? [];
+  const open = docket.data?.pages.flatMap((p) => p.cases) ?? [];
   const place = open.findIndex((c) => c.id === id);
   const go = (to: number) => {
     const next = open[to];
@@ -84,6 +113,9 @@ export default function Case() {
     l: () =>
       analyst &&
       leave.mutate(undefined, { onSuccess: (given) => done({ words: `${id} is left to the rule.`, answers: given.map((a) => a.number) }) }),
+    n: () => firstCause !== undefined && narrow(firstCause),
+    w: () => set({ weigh: search.get('weigh') === rows[at]?.id ? undefined : rows[at]?.id }),
+    t: () => analyst && set({ tell: 'failure' }),
     u: takeBack,
     '[': () => go(place - 1),
     ']': () => go(place + 1),
@@ -127,9 +159,26 @@ export default function Case() {
         )}
       </div>
       <div className="case">
-        <Facts page={page.data} now={now} analyst={analyst} />
+        <Facts
+          page={page.data}
+          now={now}
+          analyst={analyst}
+          dialog={(search.get('tell') ?? undefined) as Dialog}
+          open={(dialog) => set({ tell: dialog })}
+          narrow={narrow}
+        />
         <main>
-          <PopulationRows page={page.data} rows={rows} at={at} chosen={chosen} now={now} point={setAt} toggle={toggle} />
+          <PopulationRows
+            page={page.data}
+            rows={rows}
+            at={at}
+            chosen={chosen}
+            now={now}
+            point={setAt}
+            toggle={toggle}
+            weighed={search.get('weigh') ?? undefined}
+            weigh={(population) => set({ weigh: population })}
+          />
           {verdict !== undefined && (
             <VerdictSentence
               key={`${id} ${verdict}`}
@@ -178,9 +227,11 @@ export default function Case() {
       <Legend>
         <Key name="↑ ↓">move</Key>
         <Key name="Enter">show the hosts</Key>
+        <Key name="W">what the weighing is made of</Key>
         {analyst && (
           <>
             <Key name="Space">choose several</Key>
+            <Key name="N">narrow to the cause</Key>
             <Key name="Ctrl Enter">hand down</Key>
             <Key name="U">take back</Key>
           </>

@@ -10,24 +10,17 @@ import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
-import { CarriageBar } from '../look/CarriageBar';
+import { Beam } from '../look/Beam';
 import { Mark } from '../look/Mark';
-import { count } from '../words/dates';
-import { docketTitle, findingWords, kindWord, markOf, needsJudgement, ratingWords, whyNow } from '../words/sentences';
-import { NO_HOSTS } from '../words/states';
+import { count, soon } from '../words/dates';
+import { docketTitle, findingWords, isRoutine, kindWord, markOf, needsJudgement, ratingWords, whyNow } from '../words/sentences';
+import { points, suggestionWords } from '../words/weighing';
 
 type Strip = Schemas['Strip'];
-type Show = 'open' | 'answered' | 'content';
-
-const BELONGS: Record<Show, (strip: Strip) => boolean> = {
-  open: needsJudgement,
-  answered: (strip) => !needsJudgement(strip) && !strip.noise,
-  content: (strip) => strip.noise,
-};
+type Show = 'OPEN' | 'ANSWERED' | 'CONTENT';
 
 /** What needs judgement now, and why now. */
 export function Docket() {
-  const docket = useDocket();
   const now = useNow();
   const navigate = useNavigate();
   const analyst = useSession().data?.role === 'ANALYST';
@@ -37,14 +30,16 @@ export function Docket() {
   const leave = useChange((updates: string[]) => body(api.POST('/api/rule-answers', { body: { updates } })));
   const list = useRef<HTMLTableSectionElement>(null);
 
-  const show = (search.get('show') ?? 'open') as Show;
+  const show = (
+    ['ANSWERED', 'CONTENT'].includes((search.get('show') ?? '').toUpperCase()) ? search.get('show')?.toUpperCase() : 'OPEN'
+  ) as Show;
   const population = search.get('population') ?? undefined;
-  const kind = search.get('kind') ?? undefined;
-  const all = docket.data?.cases ?? [];
-  const cases = all
-    .filter(BELONGS[show] ?? BELONGS.open)
-    .filter((strip) => kind === undefined || strip.kind === kind)
-    .filter((strip) => population === undefined || strip.marks.some((mark) => mark.population === population && mark.lacking > 0));
+  const kind = (search.get('kind') ?? undefined) as Strip['kind'] | undefined;
+  const docket = useDocket({ show, population, kind });
+  const page = docket.data?.pages[0];
+  const cases = docket.data?.pages.flatMap((p) => p.cases) ?? [];
+  const routine = cases.filter(isRoutine);
+  const chooseRoutine = () => setChosen(chosen.length === routine.length ? [] : routine.map((strip) => strip.id));
   const at = Math.max(
     0,
     cases.findIndex((strip) => strip.id === search.get('at')),
@@ -93,6 +88,8 @@ export function Docket() {
     d: () => begin('DEFER'),
     f: () => begin('FORCE'),
     l: leaveToTheRule,
+    r: () => analyst && chooseRoutine(),
+    n: () => analyst && current && navigate(`/cases/${encodeURIComponent(current.id)}?narrow=first`),
     u: takeBack,
     Escape: () => setChosen([]),
   });
@@ -100,26 +97,39 @@ export function Docket() {
   if (docket.isError) {
     return <Failed what="The docket" error={docket.error} again={docket.refetch} />;
   }
-  if (!docket.data) {
+  if (!page) {
     return <Loading what="the docket" />;
   }
-  const counted = (which: Show) => all.filter(BELONGS[which]).length;
+  const counted = { OPEN: page.counts.open, ANSWERED: page.counts.answered, CONTENT: page.counts.content };
   const choice = (which: Show, words: string) => (
-    <Link to={which === 'open' ? '/docket' : `/docket?show=${which}`} aria-current={show === which}>
-      {words} {counted(which)}
+    <Link to={which === 'OPEN' ? '/docket' : `/docket?show=${which.toLowerCase()}`} aria-current={show === which}>
+      {words} {counted[which]}
     </Link>
   );
+  const fresh = page.lastLooked === undefined ? [] : cases.filter((strip) => isNewSince(strip, page.lastLooked));
   return (
     <main>
       <div className="head">
-        <h1>{show === 'open' ? docketTitle(cases.length) : show === 'answered' ? 'Answered cases' : 'Content that changes daily'}</h1>
+        <h1>{show === 'OPEN' ? docketTitle(page.matching) : show === 'ANSWERED' ? 'Answered cases' : 'Content that changes daily'}</h1>
         <span className="mid">
           {chosen.length > 0 ? (
             <strong>
               {chosen.length} chosen: <kbd>L</kbd> leaves them to the rule
             </strong>
           ) : (
-            'Worst rating first, then by hosts that lack it'
+            <>
+              {page.lastLooked !== undefined &&
+                show === 'OPEN' &&
+                `${fresh.length} new since you looked ${soonOrDay(page.lastLooked, now)}. `}
+              {analyst && routine.length > 1 && show === 'OPEN' && (
+                <>
+                  <button type="button" className="plain link" onClick={chooseRoutine}>
+                    Choose {routine.length} routine cases
+                  </button>{' '}
+                  <kbd>R</kbd>
+                </>
+              )}
+            </>
           )}
         </span>
         <span className="space" />
@@ -131,7 +141,7 @@ export function Docket() {
           popupMatchSelectWidth={false}
           value={population}
           onChange={(value) => set({ population: value })}
-          options={docket.data.populations.map((p) => ({ value: p.id, label: p.name }))}
+          options={page.populations.map((p) => ({ value: p.id, label: p.name }))}
         />
         <Select
           aria-label="Kind"
@@ -141,12 +151,12 @@ export function Docket() {
           popupMatchSelectWidth={false}
           value={kind}
           onChange={(value) => set({ kind: value })}
-          options={[...new Set(all.map((strip) => strip.kind))].map((k) => ({ value: k, label: kindWord(k) }))}
+          options={page.kinds.map((k) => ({ value: k, label: kindWord(k) }))}
         />
         <span className="choices">
-          {choice('open', 'Need judgement')}
-          {choice('answered', 'Answered')}
-          {choice('content', 'Content')}
+          {choice('OPEN', 'Need judgement')}
+          {choice('ANSWERED', 'Answered')}
+          {choice('CONTENT', 'Content')}
         </span>
       </div>
       <table className="strips" aria-label="Cases">
@@ -155,11 +165,17 @@ export function Docket() {
             <th scope="col">
               Update, and <Term name="why now" />
             </th>
-            <th scope="col">
-              Hosts that <Term name="carries">carry it</Term>, <Term name="lacks">lack it</Term>, <Term name="unknown" />
+            <th scope="col" className="beamhead">
+              <Term name="hazard">
+                <span className="violet">installing costs</span>
+              </Term>
+              <Term name="order">points</Term>
+              <Term name="exposure">
+                <span className="ember">waiting costs</span>
+              </Term>
             </th>
             <th scope="col" className="marks">
-              {docket.data.populations.map((p) => (
+              {page.populations.map((p) => (
                 <span key={p.id} className="headcell">
                   {p.name}
                 </span>
@@ -172,16 +188,24 @@ export function Docket() {
             <StripRow
               key={strip.id}
               strip={strip}
-              page={docket.data}
+              page={page}
               now={now}
               current={index === at}
               chosen={chosen.includes(strip.id)}
+              fresh={isNewSince(strip, page.lastLooked)}
               point={() => set({ at: strip.id })}
             />
           ))}
         </tbody>
       </table>
-      {cases.length === 0 && <Empty show={show} total={all.length} />}
+      {cases.length === 0 && <Empty show={show} total={page.counts.open + page.counts.answered + page.counts.content} />}
+      {docket.hasNextPage && (
+        <p className="more">
+          <button type="button" className="plain link" onClick={() => docket.fetchNextPage()}>
+            Show more of {page.matching}
+          </button>
+        </p>
+      )}
       <Legend>
         <Key name="↑ ↓">move</Key>
         <Key name="Enter">open</Key>
@@ -196,7 +220,9 @@ export function Docket() {
             <Key name="F">
               <Mark name="FORCE" /> force
             </Key>
+            <Key name="N">narrow</Key>
             <Key name="L">leave to the rule</Key>
+            <Key name="R">choose routine</Key>
             <Key name="Space">choose several</Key>
             <Key name="U">take back</Key>
           </>
@@ -225,8 +251,8 @@ function Empty({ show, total }: { show: Show; total: number }) {
   }
   return (
     <p className="empty">
-      <strong>{show === 'open' ? 'Nothing needs your judgement.' : 'Nothing here.'}</strong>
-      {show === 'open' && 'A case comes back when something about it changes. What was answered is one filter away.'}
+      <strong>{show === 'OPEN' ? 'Nothing needs your judgement.' : 'Nothing here.'}</strong>
+      {show === 'OPEN' && 'A case comes back when something about it changes. What was answered is one filter away.'}
     </p>
   );
 }
@@ -237,6 +263,7 @@ function StripRow({
   now,
   current,
   chosen,
+  fresh,
   point,
 }: {
   strip: Strip;
@@ -244,13 +271,19 @@ function StripRow({
   now: Date;
   current: boolean;
   chosen: boolean;
+  fresh: boolean;
   point: () => void;
 }) {
   const zoneless = (population: string) => page.populations.find((p) => p.id === population)?.name ?? population;
   return (
-    <tr className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}`} aria-current={current} onClick={point}>
+    <tr
+      className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}${strip.besides === undefined ? '' : ' besides'}`}
+      aria-current={current}
+      onClick={point}
+    >
       <td>
         <div className="title">
+          {fresh && <span className="fresh" role="img" aria-label="New since you last looked" title="New since you last looked" />}
           <Link className="name" to={`/cases/${encodeURIComponent(strip.id)}`}>
             {strip.title}
           </Link>
@@ -262,7 +295,8 @@ function StripRow({
             </span>
           </span>
         </div>
-        <div className="why">
+        <div className="why" title={needsJudgement(strip) ? whyNow(strip, now) : undefined}>
+          {strip.besides !== undefined && `Closes the same weakness as ${strip.besides}. `}
           {needsJudgement(strip) ? whyNow(strip, now) : answeredWords(strip)}
           {strip.contains.length > 0 && (
             <>
@@ -273,19 +307,15 @@ function StripRow({
           )}
         </div>
       </td>
-      <td className="bar-line">
-        <CarriageBar
-          counts={{ ...NO_HOSTS, carries: strip.carrying, missing: strip.lacking - strip.unknown, unknown: strip.unknown }}
-          width={196}
-          height={12}
-        />
-        <span className="numbers">
-          <span className="mid">{strip.carrying} carry</span>
-          <span>
-            <span className="strong">{strip.lacking}</span> lack
+      <td className="beamcell">
+        {(strip.beam.exposure > 0 || strip.beam.hazard.middle > 0) && (
+          <Beam exposure={strip.beam.exposure} hazard={strip.beam.hazard} tilt={strip.beam.tilt} />
+        )}
+        {strip.beam.suggestion !== undefined && strip.beam.suggestion.type !== 'NONE' && (
+          <span className="suggests" title={suggestionFor(strip, page)}>
+            suggests: <b>{suggestionWords(strip.beam.suggestion)}</b>
           </span>
-          <span className="mid">{strip.unknown} unknown</span>
-        </span>
+        )}
       </td>
       <td className="marks">
         {strip.marks.map((mark) => (
@@ -307,6 +337,19 @@ function StripRow({
       </td>
     </tr>
   );
+}
+
+/** True if one of its cues came after {@code lastLooked}. */
+function isNewSince(strip: Strip, lastLooked: string | undefined): boolean {
+  return lastLooked !== undefined && strip.cues.some((cue) => cue.raised > lastLooked);
+}
+
+/** "Wed 25 Nov 17:40", or "today 17:40". */
+const soonOrDay = (instant: string, now: Date) => soon(instant, now);
+
+function suggestionFor(strip: Strip, page: Schemas['DocketPage']): string {
+  const name = page.populations.find((p) => p.id === strip.beam.population)?.name ?? 'hosts in no population';
+  return `What the numbers speak for on ${name}, where most is at stake. Stands here by ${points(strip.worth)} points: the larger side plus 1${strip.freshness > 1 ? `, times ${strip.freshness} for a fresh cue` : ''}.`;
 }
 
 function answeredWords(strip: Strip): string {

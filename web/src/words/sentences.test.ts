@@ -9,7 +9,7 @@ const strip: Schemas['Strip'] = {
   kind: 'SECURITY',
   rating: 'CRITICAL',
   baseScore: 9.8,
-  cues: [{ type: 'NEW', raised: '2026-11-18T04:00:00Z' }],
+  cues: [{ type: 'NEW', raised: '2026-11-18T04:00:00Z', about: '', hosts: 0 }],
   published: '2026-11-18T00:00:00Z',
   lacking: 35,
   carrying: 17,
@@ -20,6 +20,11 @@ const strip: Schemas['Strip'] = {
   noise: false,
   withdrawn: false,
   contains: [],
+  siblings: [],
+  doesNotMatter: 0,
+  freshness: 1,
+  worth: 10,
+  beam: { exposure: 9, hazard: { middle: 1, low: 0.5, high: 2 }, tilt: { middle: 2.2, low: 1.5, high: 2.8 } },
 };
 
 describe('why a case is on the docket', () => {
@@ -35,7 +40,15 @@ describe('why a case is on the docket', () => {
   });
   it('says what changed after it was answered', () => {
     const words = (type: 'REVISED_FIXES' | 'REVISED_TEXT' | 'WITHDRAWN') =>
-      whyNow({ ...strip, cues: [{ type, raised: '2026-11-23T04:00:00Z' }], nextOffer: undefined, withdrawn: type === 'WITHDRAWN' }, now);
+      whyNow(
+        {
+          ...strip,
+          cues: [{ type, raised: '2026-11-23T04:00:00Z', about: '', hosts: 0 }],
+          nextOffer: undefined,
+          withdrawn: type === 'WITHDRAWN',
+        },
+        now,
+      );
     expect(words('REVISED_FIXES')).toBe('Revised Mon 23 Nov 04:00, after it was answered: other versions are fixed now.');
     expect(words('REVISED_TEXT')).toContain('only words changed');
     expect(words('WITHDRAWN')).toBe('Withdrawn by its vendor, read Mon 23 Nov 04:00. No rule offers it any longer.');

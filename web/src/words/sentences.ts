@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import type { MarkName } from '../look/Mark';
-import { count, day, dayTime, lastDay, soon, span } from './dates';
+import { count, day, dayTime, isoDay, lastDay, soon, span } from './dates';
 
 type Finding = Schemas['FindingView'];
 type Strip = Schemas['Strip'];
@@ -28,9 +28,42 @@ export function needsJudgement(strip: Strip): boolean {
 
 export type Cue = Strip['cues'][number];
 
-/** A cue that is not "new", as a sentence. */
-export function cueWords(cue: Cue, now: Date): string {
+/** A cue as a sentence. */
+export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
+  const hosts = count(cue.hosts, 'host');
+  const have = cue.hosts === 1 ? 'has' : 'have';
+  const when = cue.when === undefined ? '' : lastDay(cue.when, now);
   switch (cue.type) {
+    case 'KNOWN_EXPLOITED':
+      return `${cue.about} is known to be exploited since ${cue.when === undefined ? 'lately' : since(cue.when, now)}; ${count(lacking, 'host')} ${lacking === 1 ? 'lacks' : 'lack'} the fix.`;
+    case 'FAILURES_ABOVE_USUAL':
+      return `${hosts} failed, most with ${cue.about}: more often than usual since ${since(cue.raised, now)}.`;
+    case 'SILENT_AFTER_INSTALL':
+      return `${hosts} ${have} not reported since ${cue.hosts === 1 ? 'it' : 'they'} installed it.`;
+    case 'ISSUE_OPENED':
+      return `Known issue ${cue.about} told ${since(cue.raised, now)}${cue.hosts === 0 ? '' : `; it touches ${hosts} here`}.`;
+    case 'ISSUE_FIXED':
+      return `Known issue ${cue.about} is told to be fixed or worked around since ${since(cue.raised, now)}.`;
+    case 'PROBABILITY_CROSSED':
+      return `The exploit probability of ${cue.about} changed ${since(cue.raised, now)}, and with it what the numbers speak for.`;
+    case 'SUPERSEDES_BLOCKED':
+      return `Supersedes ${cue.about}, which is under a block on ${hosts}. Carry the block over, lift it, or judge anew.`;
+    case 'BLOCKED_BUT_INSTALLED':
+      return `${hosts} installed it although block no. ${cue.about} covers ${cue.hosts === 1 ? 'it' : 'them'}.`;
+    case 'DUE_AT_RISK':
+      return `Forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
+    case 'BLOCK_ENDS':
+      return `Its block ends ${when}; ${hosts} would be offered it then.`;
+    case 'DEFERRAL_ENDS':
+      return `Its deferral ends ${when}; ${hosts} will be offered it then.`;
+    case 'EXCEPTION_ENDS':
+      return `Exception no. ${cue.about} ends ${when}; it holds for ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
+    case 'POPULATION_CHANGED':
+      return `${hosts} came to or left the hosts of verdict no. ${cue.about} since it was handed down.`;
+    case 'MATTERS_NOW':
+      return `It does matter now on ${hosts} on which note no. ${cue.about} told that it did not.`;
+    case 'OFFERED_SOON':
+      return `The standing rule offers it to ${cue.about} ${cue.when === undefined ? 'soon' : soon(cue.when, now)}, and nobody has judged it.`;
     case 'REVISED_FIXES':
       return `Revised ${dayTime(cue.raised, now)}, after it was answered: other versions are fixed now.`;
     case 'REVISED_TEXT':
@@ -42,12 +75,19 @@ export function cueWords(cue: Cue, now: Date): string {
   }
 }
 
+/** "today", "yesterday", "Mon 14 Dec". */
+export function since(instant: string, now: Date): string {
+  const at = isoDay(new Date(instant), 0);
+  return at === isoDay(now, 0) ? 'today' : at === isoDay(now, -1) ? 'yesterday' : day(instant, now);
+}
+
 /** Why a case is on the docket, as short sentences. */
 export function whyNow(strip: Strip, now: Date): string {
   const sentences: string[] = [];
   const cue = strip.cues.find((c) => c.type === 'NEW');
-  for (const other of strip.cues.filter((c) => c.type !== 'NEW')) {
-    sentences.push(cueWords(other, now));
+  const offered = strip.cues.find((c) => c.type === 'OFFERED_SOON');
+  for (const other of strip.cues.filter((c) => c !== cue && c !== offered)) {
+    sentences.push(cueWords(other, now, strip.lacking));
   }
   if (cue) {
     const waited = `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}`;
@@ -55,12 +95,23 @@ export function whyNow(strip: Strip, now: Date): string {
       strip.facingPublic === 0 ? '' : `, ${strip.facingPublic} of them ${strip.facingPublic === 1 ? 'faces' : 'face'} the public`;
     sentences.push(`New since ${day(cue.raised, now)}: ${waited}${facing}.`);
   }
-  if (strip.nextOffer) {
+  if (offered) {
+    sentences.push(cueWords(offered, now));
+  } else if (strip.nextOffer) {
     sentences.push(`The standing rule offers it to ${strip.nextOffer.population}: ${soon(strip.nextOffer.at, now)}.`);
   } else if (cue && strip.lacking > 0 && !strip.withdrawn) {
     sentences.push('Nothing will change this without a verdict.');
   }
   return sentences.join(' ');
+}
+
+/** True for a case that nothing speaks for or against: only new, or about to be offered, and best left to the rule. */
+export function isRoutine(strip: Strip): boolean {
+  return (
+    needsJudgement(strip) &&
+    strip.beam.suggestion?.type === 'LEAVE_TO_RULE' &&
+    strip.cues.every((cue) => cue.type === 'NEW' || cue.type === 'OFFERED_SOON')
+  );
 }
 
 /** What holds, in words: "withheld until Mon 14 Dec by the block". */

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -97,11 +98,21 @@ public final class Docket {
         return new Docket(later, now, next, nextTried, usual);
     }
 
-    /** Every case in the order in which it wants judgement. */
+    /**
+     * Every case in the order in which it wants judgement. One that closes a weakness which another closes too stands right behind that other, since both want the
+     * same judgement: the fix for another platform, or for another part of a device.
+     */
     public List<DocketCase> cases() {
         List<DocketCase> ordered = new ArrayList<>(cases.values());
         ordered.sort(order());
-        return ordered;
+        Set<DocketCase> together = new LinkedHashSet<>();
+        for (DocketCase one : ordered) {
+            together.add(one);
+            if (one.needsJudgement()) {
+                one.siblings().stream().map(cases::get).filter(DocketCase::needsJudgement).sorted(order()).forEach(together::add);
+            }
+        }
+        return List.copyOf(together);
     }
 
     public DocketOrder order() {

@@ -3,6 +3,7 @@ package lucid.server.docket;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -70,11 +71,12 @@ class DocketController {
      * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
      * @param contains earlier updates that fold under this one
      * @param siblings other updates that close one of its weaknesses
+     * @param besides the case right behind which it stands because it closes the same weakness
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
      */
     record Strip(String id, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
             int unknown, int facingPublic, int doesNotMatter, BeamView beam, double worth, int freshness, List<StripMark> marks, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
-            Optional<String> foldedUnder, List<String> contains, List<String> siblings) {}
+            Optional<String> foldedUnder, List<String> contains, List<String> siblings, Optional<String> besides) {}
 
     record NextOffer(String population, Instant at) {}
 
@@ -110,7 +112,7 @@ class DocketController {
         List<DocketCase> page = matching.subList(from, Math.min(matching.size(), from + PAGE));
         return new DocketPage(
                 picture.fleet().ladder().populations().stream().map(p -> new PopulationName(p.id(), p.name())).toList(),
-                page.stream().map(c -> strip(c, picture, current.docket().order())).toList(),
+                strips(page, picture, current.docket().order()),
                 matching.size(),
                 new Counts(count(all, Show.OPEN), count(all, Show.ANSWERED), count(all, Show.CONTENT)),
                 all.stream().map(c -> c.update().kind()).collect(Collectors.toCollection(TreeSet::new)),
@@ -144,12 +146,23 @@ class DocketController {
         return Optional.ofNullable(before);
     }
 
-    private static Strip strip(DocketCase c, Picture picture, DocketOrder order) {
+    private static List<Strip> strips(List<DocketCase> page, Picture picture, DocketOrder order) {
+        List<Strip> strips = new ArrayList<>();
+        String leading = "";
+        for (DocketCase c : page) {
+            boolean besides = c.siblings().contains(leading);
+            strips.add(strip(c, picture, order, besides ? Optional.of(leading) : Optional.empty()));
+            leading = besides ? leading : c.update().id();
+        }
+        return strips;
+    }
+
+    private static Strip strip(DocketCase c, Picture picture, DocketOrder order, Optional<String> besides) {
         Update update = c.update();
         DocketCase.Counts counts = c.counts();
         return new Strip(update.id(), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
                 counts.unknown(), counts.facingPublic(), counts.doesNotMatter(), BeamView.of(c), order.worth(c), order.freshness(c),
                 c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> FindingView.of(f, picture.decisions())), mark.differently())).toList(),
-                c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings());
+                c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), besides);
     }
 }

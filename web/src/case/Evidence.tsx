@@ -1,0 +1,299 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, body, type Schemas } from '../api/client';
+import { useChange } from '../api/queries';
+import { HostNames } from '../frame/HostNames';
+import { Term } from '../frame/Term';
+import { RateBar } from '../look/RateBar';
+import { Timeline } from '../look/Timeline';
+import { count, day } from '../words/dates';
+import { names } from '../words/sentences';
+import { classWord, percent } from '../words/weighing';
+import { FailureDialog, IssueDialog, NoteDialog, StrikeDialog } from './EvidenceDialogs';
+
+type Page = Schemas['CaseView'];
+export type Dialog = 'failure' | 'issue' | 'note' | undefined;
+
+interface Props {
+  page: Page;
+  now: Date;
+  analyst: boolean;
+  dialog: Dialog;
+  open: (dialog: Dialog) => void;
+  narrow: (where: string) => void;
+}
+
+/** What speaks for and against it: suspected causes, failures, known issues, reports from elsewhere, exploitation, where it does not matter. */
+export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
+  const { evidence } = page;
+  const act = (words: string, which: Dialog) =>
+    analyst && (
+      <button type="button" className="plain link mid noprint" onClick={() => open(which)}>
+        {words}
+      </button>
+    );
+  return (
+    <>
+      {evidence.causes.map((cause, index) => (
+        <section key={cause.where}>
+          <h2>
+            <Term name="suspected cause">Suspected cause</Term> <small>adjusted p {cause.adjusted.toExponential(1)}</small>
+          </h2>
+          <div className="popname">{cause.where}</div>
+          <div>
+            inside: {cause.inside.count} of {cause.inside.of} failed{cause.code !== undefined && ` with ${cause.code}`}
+          </div>
+          <RateBar rate={cause.inside} />
+          <div>
+            outside: {cause.outside.count} of {cause.outside.of} failed
+          </div>
+          <RateBar rate={cause.outside} faint />
+          <div>
+            {analyst && (
+              <button type="button" className="plain link" onClick={() => narrow(cause.where)}>
+                Block where this holds
+              </button>
+            )}{' '}
+            {analyst && index === 0 && <kbd>N</kbd>} {count(cause.lacking, 'host')} {cause.lacking === 1 ? 'lacks' : 'lack'} it there
+          </div>
+        </section>
+      ))}
+      <Failures page={page} now={now} analyst={analyst} tell={act('Tell a failure (T)', 'failure')} />
+      <section>
+        <h2>
+          Known issues <small>{evidence.issues.filter((issue) => issue.state === 'OPEN').length} open</small>
+        </h2>
+        {evidence.issues.map((issue) => (
+          <div key={issue.id} className={issue.state === 'OPEN' ? '' : 'past'}>
+            {issue.words}{' '}
+            <span className="mid">
+              {issue.state === 'OPEN' ? '' : `${issue.state === 'FIXED' ? 'Fixed' : 'Worked around'}. `}
+              {issue.failureClass !== undefined && `${classWord(issue.failureClass)}; `}
+              {issue.touches === undefined ? 'it names no hosts' : `touches ${count(issue.touches.count, 'host')} that lack it`}
+              {issue.where !== undefined && ` (${issue.where})`}. {issue.source}, {day(issue.since, now)}
+              {issue.inherited && `; told of ${issue.updates.join(', ')}, which this supersedes, and not told to be fixed`}
+            </span>{' '}
+            {issue.touches !== undefined && issue.touches.count > 0 && <HostNames hosts={issue.touches} most={2} />}
+            {analyst && issue.state === 'OPEN' && !issue.inherited && <IssueFixed issue={issue} />}
+          </div>
+        ))}
+        {act('Tell a known issue', 'issue')}
+      </section>
+      {evidence.reports.some((report) => report.others > 0) && (
+        <section>
+          <h2>
+            Reported elsewhere{' '}
+            <small>
+              {count(
+                evidence.reports.reduce((sum, report) => sum + report.others, 0),
+                'host',
+              )}
+            </small>
+          </h2>
+          {evidence.reports
+            .filter((report) => report.others > 0)
+            .map((report) => (
+              <div key={report.id}>
+                {report.code !== undefined && <span className="strong">{report.code} </span>}
+                {report.words}{' '}
+                <span className="mid">
+                  {count(report.others, 'host')}
+                  {report.where !== undefined && ` with ${report.where}`}, {classWord(report.failureClass)}. {report.source},{' '}
+                  {day(report.at, now)}
+                </span>
+              </div>
+            ))}
+        </section>
+      )}
+      <Exploitation page={page} now={now} />
+      <section>
+        <h2>
+          <Term name="does not matter">Does not matter</Term> <small>{count(evidence.notAffected.count, 'host')}</small>
+        </h2>
+        {evidence.notes.map((note) => (
+          <NoteLine key={note.number} note={note} now={now} analyst={analyst} />
+        ))}
+        {evidence.notAffected.count > 0 && evidence.notes.every((note) => note.takenBack !== undefined) && (
+          <div>
+            Told not to be affected: <HostNames hosts={evidence.notAffected} most={2} />
+          </div>
+        )}
+        {act('Note where it does not matter', 'note')}
+      </section>
+      {page.siblings.length > 0 && (
+        <section>
+          <h2>The same weakness elsewhere</h2>
+          {page.siblings.map((id, index) => (
+            <span key={id}>
+              {index > 0 && ', '}
+              <Link to={`/cases/${encodeURIComponent(id)}`}>{id}</Link>
+            </span>
+          ))}
+        </section>
+      )}
+      {dialog === 'failure' && <FailureDialog page={page} close={() => open(undefined)} />}
+      {dialog === 'issue' && <IssueDialog page={page} close={() => open(undefined)} />}
+      {dialog === 'note' && <NoteDialog page={page} close={() => open(undefined)} />}
+    </>
+  );
+}
+
+function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst: boolean; tell: React.ReactNode }) {
+  const { tries, strikes } = page.evidence;
+  const [striking, strike] = useState<string | undefined>();
+  const takeBack = useChange((number: number) => api.DELETE('/api/strikes/{number}', { params: { path: { number } } }));
+  const days = tries.days.map((one) => ({ at: one.day, value: one.tried }));
+  return (
+    <section>
+      <h2>
+        Tries here <small>{tries.failed.of === 0 ? 'none yet' : `${tries.failed.count} of ${count(tries.failed.of, 'host')} failed`}</small>
+      </h2>
+      {tries.failed.of > 0 && (
+        <>
+          <Timeline
+            points={days}
+            most={Math.max(...tries.days.map((one) => one.tried))}
+            now={now}
+            colour="var(--faint)"
+            height={34}
+            label={`Hosts that tried it, from ${day(tries.days[0]?.day ?? '', now)}: ${tries.failed.of} now`}
+          />
+          {tries.codes.map((code) => (
+            <div key={code.code}>
+              <span className="strong">{code.code}</span>{' '}
+              <span className="mid">
+                {classWord(code.failureClass)}, {count(code.rate.count, 'host')}, {percent(code.rate.rate)}
+              </span>
+              <RateBar rate={code.rate} usual={tries.usualMean} />
+              <div className="mid">
+                {names(code.hosts, 4)}{' '}
+                {analyst && (
+                  <button type="button" className="plain link mid noprint" onClick={() => strike(code.hosts.names[0])}>
+                    Not by this update …
+                  </button>
+                )}
+              </div>
+            </div>
+          ))}
+          <div className="mid">
+            <Term name="usual">Usual</Term>: {percent(tries.usualMean)}, from {tries.usualTries.toLocaleString('en-GB')} tries of other
+            updates of its kind{tries.failed.count > 0 && `; more than twice that with ${percent(tries.aboveUsual)} certainty`}.
+          </div>
+        </>
+      )}
+      {tries.waiting.count > 0 && (
+        <div className="mid">
+          <Term name="waiting">Waiting</Term>: {count(tries.waiting.count, 'host')} installed it and not reported since.
+        </div>
+      )}
+      {strikes.map((one) => (
+        <div key={one.number} className={one.takenBack === undefined ? 'mid' : 'past'}>
+          {one.host}: not by this update, {one.reason}. {one.author}, {day(one.struck, now)}{' '}
+          {analyst && one.takenBack === undefined && (
+            <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(one.number)}>
+              Take back
+            </button>
+          )}
+        </div>
+      ))}
+      {tell}
+      {striking !== undefined && (
+        <StrikeDialog
+          page={page}
+          hosts={tries.codes.flatMap((code) => code.hosts.names)}
+          first={striking}
+          close={() => strike(undefined)}
+        />
+      )}
+    </section>
+  );
+}
+
+/** Exploitation of its gravest weakness over time. */
+function Exploitation({ page, now }: { page: Page; now: Date }) {
+  const weaknesses = [...page.evidence.weaknesses].sort((a, b) => b.risk - a.risk);
+  const gravest = weaknesses[0];
+  if (gravest === undefined) {
+    return null;
+  }
+  return (
+    <section>
+      <h2>
+        Exploitation{' '}
+        <small>
+          {gravest.added === undefined
+            ? gravest.from === 'RATING'
+              ? 'not scored'
+              : 'not known'
+            : `known since ${day(gravest.added, now)}`}
+        </small>
+      </h2>
+      {gravest.exploitedWords !== '' && <div>{gravest.exploitedWords}</div>}
+      <Timeline
+        points={gravest.scores.map((score) => ({ at: score.read, value: score.probability }))}
+        most={Math.max(0.1, ...gravest.scores.map((score) => score.probability))}
+        now={now}
+        colour="var(--ember)"
+        label={`Exploit probability of ${gravest.id}: ${gravest.scores.map((score) => `${score.probability} on ${day(score.scored, now)}`).join(', ')}`}
+      />
+      {weaknesses.slice(0, 4).map((weakness) => {
+        const last = weakness.scores[weakness.scores.length - 1];
+        return (
+          <div key={weakness.id} className="mid">
+            {weakness.id === '' ? 'No CVE named' : weakness.id}:{' '}
+            {last === undefined
+              ? `not scored, ${weakness.likelihood} by rating`
+              : `probability ${last.probability}, higher than ${percent(last.percentile)} of all; ${day(last.scored, now)}, model ${last.model || 'not told'}`}
+          </div>
+        );
+      })}
+      {weaknesses.length > 4 && <div className="mid">and {weaknesses.length - 4} more</div>}
+    </section>
+  );
+}
+
+function NoteLine({ note, now, analyst }: { note: Schemas['NoteView']; now: Date; analyst: boolean }) {
+  const takeBack = useChange(() => api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number: note.number } } }));
+  return (
+    <div className={note.takenBack === undefined ? '' : 'past'}>
+      where {note.where}: {note.reason}.{' '}
+      <span className="mid">
+        {count(note.hosts, 'host')}. {note.author}, {day(note.written, now)}
+      </span>{' '}
+      {analyst && note.takenBack === undefined && (
+        <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(undefined)}>
+          Take back
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** Tells that an issue is fixed, or can be worked around. */
+function IssueFixed({ issue }: { issue: Schemas['IssueView'] }) {
+  const tell = useChange((state: 'FIXED' | 'WORKED_AROUND') =>
+    body(
+      api.POST('/api/known-issues', {
+        body: {
+          id: issue.id,
+          updates: issue.updates,
+          fixedBy: issue.fixedBy,
+          words: issue.words,
+          state,
+          failureClass: issue.failureClass,
+          where: issue.where,
+        },
+      }),
+    ),
+  );
+  return (
+    <span className="noprint">
+      <button type="button" className="plain link mid" onClick={() => tell.mutate('FIXED')}>
+        Fixed
+      </button>{' '}
+      <button type="button" className="plain link mid" onClick={() => tell.mutate('WORKED_AROUND')}>
+        Worked around
+      </button>
+    </span>
+  );
+}

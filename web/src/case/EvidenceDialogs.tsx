@@ -1,0 +1,241 @@
+import { App, Button, Input, InputNumber, Modal, Select } from 'antd';
+import { type KeyboardEvent, type ReactNode, useId, useState } from 'react';
+import { api, body, Refusal, type Schemas } from '../api/client';
+import { useChange } from '../api/queries';
+import { count } from '../words/dates';
+
+type Page = Schemas['CaseView'];
+
+const CLASSES = [
+  { value: 'REFUSED', label: 'refused: did not install' },
+  { value: 'DEGRADED', label: 'degraded: something works worse' },
+  { value: 'DOWN', label: 'down: host or service unusable' },
+] as const;
+
+type FailureClass = (typeof CLASSES)[number]['value'];
+
+/** A short form over the page; Ctrl Enter sends it, Escape leaves it. */
+function Form({
+  title,
+  close,
+  send,
+  sending,
+  error,
+  children,
+}: {
+  title: string;
+  close: () => void;
+  send: () => void;
+  sending: boolean;
+  error: unknown;
+  children: ReactNode;
+}) {
+  const keys = (event: KeyboardEvent) => {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      send();
+    }
+  };
+  return (
+    <Modal open title={title} onCancel={close} footer={null} width={520} destroyOnHidden>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the button below */}
+      <div className="formlines" onKeyDown={keys}>
+        {children}
+        {error instanceof Refusal && (
+          <p className="fault-line" role="alert">
+            Not taken: {error.message}
+          </p>
+        )}
+        <div className="actions">
+          <Button type="primary" loading={sending} onClick={send}>
+            {title}
+          </Button>
+          <span className="mid">
+            <kbd>Ctrl</kbd> <kbd>Enter</kbd>
+          </span>
+          <Button onClick={close}>Leave it</Button>
+        </div>
+      </div>
+    </Modal>
+  );
+}
+
+function Field({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id}>{label}</label>
+      {children(id)}
+    </div>
+  );
+}
+
+/** A failure as the service desk hears it: paste names, say what happened, done. */
+export function FailureDialog({ page, close }: { page: Page; close: () => void }) {
+  const { message } = App.useApp();
+  const [hosts, setHosts] = useState('');
+  const [others, setOthers] = useState<number | null>(null);
+  const [words, setWords] = useState('');
+  const [code, setCode] = useState('');
+  const [failureClass, setClass] = useState<FailureClass>('DEGRADED');
+  const [where, setWhere] = useState('');
+  const [source, setSource] = useState('');
+  const tell = useChange(() =>
+    body(
+      api.POST('/api/failure-reports', {
+        body: { update: page.update.id, hosts, others: others ?? 0, words, code, failureClass, where, source },
+      }),
+    ),
+  );
+  const send = () =>
+    tell.mutate(undefined, {
+      onSuccess: (taken) => {
+        const unknown = taken.unknown.length === 0 ? '' : ` Not known here and left out: ${taken.unknown.join(', ')}.`;
+        message.info(
+          `Told of ${count(taken.hosts.length, 'host')}${(others ?? 0) > 0 ? ` and ${others} elsewhere` : ''}.${unknown}`,
+          unknown === '' ? 4 : 10,
+        );
+        close();
+      },
+    });
+  return (
+    <Form title="Tell the failure" close={close} send={send} sending={tell.isPending} error={tell.error}>
+      <Field label={`Hosts of ours that failed with ${page.update.id}: paste names as they come`}>
+        {(id) => (
+          <Input.TextArea
+            id={id}
+            autoFocus
+            rows={3}
+            value={hosts}
+            onChange={(e) => setHosts(e.target.value)}
+            placeholder="ksk-012, ksk-013 …"
+          />
+        )}
+      </Field>
+      <Field label="What happened">
+        {(id) => <Input.TextArea id={id} rows={2} maxLength={4000} value={words} onChange={(e) => setWords(e.target.value)} />}
+      </Field>
+      <Field label="How bad">{(id) => <Select id={id} value={failureClass} onChange={setClass} options={[...CLASSES]} />}</Field>
+      <Field label="Code or symptom, where there is one">
+        {(id) => <Input id={id} maxLength={500} value={code} onChange={(e) => setCode(e.target.value)} />}
+      </Field>
+      <Field label="Hosts elsewhere that it tells of">
+        {(id) => <InputNumber id={id} min={0} value={others} onChange={setOthers} placeholder="none" />}
+      </Field>
+      {(others ?? 0) > 0 && (
+        <>
+          <Field label="With these traits, where told">
+            {(id) => <Input id={id} value={where} onChange={(e) => setWhere(e.target.value)} placeholder="reader = R2" />}
+          </Field>
+          <Field label="Who tells it">
+            {(id) => <Input id={id} maxLength={500} value={source} onChange={(e) => setSource(e.target.value)} placeholder="you" />}
+          </Field>
+        </>
+      )}
+    </Form>
+  );
+}
+
+export function IssueDialog({ page, close }: { page: Page; close: () => void }) {
+  const [words, setWords] = useState('');
+  const [failureClass, setClass] = useState<FailureClass>('DEGRADED');
+  const [where, setWhere] = useState('');
+  const tell = useChange(() =>
+    body(
+      api.POST('/api/known-issues', {
+        body: {
+          updates: [page.update.id],
+          fixedBy: [],
+          words,
+          state: 'OPEN',
+          failureClass,
+          where: where.trim() === '' ? undefined : where,
+        },
+      }),
+    ),
+  );
+  return (
+    <Form
+      title="Tell the known issue"
+      close={close}
+      send={() => tell.mutate(undefined, { onSuccess: close })}
+      sending={tell.isPending}
+      error={tell.error}
+    >
+      <Field label={`What is wrong with ${page.update.id}`}>
+        {(id) => <Input.TextArea id={id} autoFocus rows={3} maxLength={4000} value={words} onChange={(e) => setWords(e.target.value)} />}
+      </Field>
+      <Field label="How bad">{(id) => <Select id={id} value={failureClass} onChange={setClass} options={[...CLASSES]} />}</Field>
+      <Field label="Which hosts it touches, as a predicate; empty where nobody can tell">
+        {(id) => (
+          <Input id={id} value={where} onChange={(e) => setWhere(e.target.value)} placeholder="reader = R2 and spool_free_mb < 300" />
+        )}
+      </Field>
+    </Form>
+  );
+}
+
+export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
+  const [where, setWhere] = useState('');
+  const [reason, setReason] = useState('');
+  const note = useChange(() => body(api.POST('/api/does-not-matter-notes', { body: { update: page.update.id, where, reason } })));
+  return (
+    <Form
+      title="Note it"
+      close={close}
+      send={() => note.mutate(undefined, { onSuccess: close })}
+      sending={note.isPending}
+      error={note.error}
+    >
+      <Field label={`${page.update.id} does not matter on hosts where`}>
+        {(id) => (
+          <Input id={id} autoFocus value={where} onChange={(e) => setWhere(e.target.value)} placeholder="fingerprint_signin is not set" />
+        )}
+      </Field>
+      <Field label="because">
+        {(id) => (
+          <Input
+            id={id}
+            maxLength={2000}
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            placeholder="nobody can reach the weakness there"
+          />
+        )}
+      </Field>
+    </Form>
+  );
+}
+
+export function StrikeDialog({ page, hosts, first, close }: { page: Page; hosts: string[]; first: string; close: () => void }) {
+  const [host, setHost] = useState(first);
+  const [reason, setReason] = useState('');
+  const strike = useChange(() => body(api.POST('/api/strikes', { body: { update: page.update.id, host, reason } })));
+  return (
+    <Form
+      title="Strike the failure"
+      close={close}
+      send={() => strike.mutate(undefined, { onSuccess: close })}
+      sending={strike.isPending}
+      error={strike.error}
+    >
+      <Field label="The failure on">
+        {(id) => (
+          <Select
+            id={id}
+            autoFocus
+            showSearch
+            value={host}
+            onChange={setHost}
+            options={hosts.map((name) => ({ value: name, label: name }))}
+          />
+        )}
+      </Field>
+      <Field label={`was not by ${page.update.id}, because`}>
+        {(id) => (
+          <Input id={id} maxLength={2000} value={reason} onChange={(e) => setReason(e.target.value)} placeholder="a cable was unplugged" />
+        )}
+      </Field>
+    </Form>
+  );
+}

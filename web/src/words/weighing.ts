@@ -1,0 +1,78 @@
+import type { Schemas } from '../api/client';
+import { count } from './dates';
+
+type Suggestion = Schemas['SuggestionView'];
+type Flip = Schemas['FlipView'];
+
+/** Points with as many digits as matter: "633", "7.9", "0.12". */
+export function points(value: number): string {
+  if (value === 0) {
+    return '0';
+  }
+  if (value >= 100) {
+    return Math.round(value).toLocaleString('en-GB');
+  }
+  return value >= 10 ? value.toFixed(1) : value >= 0.095 ? value.toFixed(2) : value.toPrecision(1);
+}
+
+/** "as bad as losing 6 tier-1 hosts". */
+export function inHosts(value: number, weights: number[]): string {
+  const tier = weights.findIndex((weight) => weight > 0 && value / weight >= 1);
+  if (tier < 0) {
+    return 'less than losing one tier-4 host';
+  }
+  const hosts = Math.round(value / (weights[tier] ?? 1));
+  return `as bad as losing ${count(hosts, `tier-${tier + 1} host`)}`;
+}
+
+export function percent(rate: number): string {
+  const hundred = rate * 100;
+  return `${hundred >= 10 || hundred === 0 ? hundred.toFixed(0) : hundred >= 1 ? hundred.toFixed(1) : hundred.toPrecision(2)} %`;
+}
+
+const TYPES: Record<Suggestion['type'], string> = {
+  NONE: '',
+  CARRY_OVER: 'carry the block over',
+  FORCE: 'force',
+  BLOCK: 'block',
+  PILOT: 'pilot',
+  LET_GO: 'let it go now',
+  LEAVE_TO_RULE: 'leave to the rule',
+};
+
+export const suggestionWord = (type: Suggestion['type']) => TYPES[type];
+
+/** "block where reader = R2; the rest: let it go now". */
+export function suggestionWords(suggestion: Suggestion): string {
+  const where = suggestion.where.length === 0 ? '' : ` where ${suggestion.where.join(', or ')}`;
+  return `${TYPES[suggestion.type]}${where}${suggestion.rest === undefined ? '' : `; the rest: ${TYPES[suggestion.rest]}`}`;
+}
+
+/** "2 more failures → block". */
+export function flipWords(flip: Flip): string {
+  const then = ` → ${suggestionWords(flip.suggestion)}`;
+  switch (flip.input) {
+    case 'FAILURES':
+      return `${count(flip.value, 'more failure')}${then}`;
+    case 'CLEAN_TRIES':
+      return `${count(flip.value, 'more clean try', 'more clean tries')}${then}`;
+    case 'PROBABILITY':
+      return `exploit probability ${flip.value.toFixed(3)}${then}`;
+    case 'KNOWN_EXPLOITED':
+      return `${flip.value === 1 ? 'known to be exploited' : 'not known to be exploited'}${then}`;
+    default:
+      return `${flip.value} times the hosts${then}`;
+  }
+}
+
+const CLASSES = { REFUSED: 'refused', DEGRADED: 'degraded', DOWN: 'down' } as const;
+
+export const classWord = (failureClass: keyof typeof CLASSES) => CLASSES[failureClass];
+
+const HARMS = {
+  KNOWN_ISSUE: 'an open known issue touches hosts here',
+  FAILURES_ABOVE_USUAL: 'it fails more than twice as often as usual',
+  HOSTS_DOWN: 'hosts went down',
+} as const;
+
+export const harmWords = (harm: keyof typeof HARMS) => HARMS[harm];

@@ -17,6 +17,7 @@ const Hosts = lazy(() => import('./places/Hosts'));
 const Host = lazy(() => import('./places/Host'));
 const Intake = lazy(() => import('./places/Intake'));
 const Record = lazy(() => import('./places/Record'));
+const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
 
 export function App() {
@@ -41,6 +42,7 @@ export function App() {
                     <Route path="/cases/:id" element={<Case />} />
                     <Route path="/intake" element={<Intake />} />
                     <Route path="/record" element={<Record />} />
+                    <Route path="/weights" element={<Weights />} />
                   </>
                 )}
                 <Route path="/carriers" element={<Carriers />} />

@@ -1,5 +1,5 @@
 import { App, Button, Input, InputNumber, Modal, Select } from 'antd';
-import { type KeyboardEvent, type ReactNode, useId, useState } from 'react';
+import { type KeyboardEvent, type ReactNode, useId, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
 import { count } from '../words/dates';
@@ -36,10 +36,12 @@ function Form({
       send();
     }
   };
+  const form = useRef<HTMLDivElement>(null);
+  const focus = () => form.current?.querySelector<HTMLElement>('textarea, input')?.focus();
   return (
-    <Modal open title={title} onCancel={close} footer={null} width={520} destroyOnHidden>
+    <Modal afterOpenChange={(open) => open && focus()} open title={title} onCancel={close} footer={null} width={520} destroyOnHidden>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the button below */}
-      <div className="formlines" onKeyDown={keys}>
+      <div ref={form} className="formlines" onKeyDown={keys}>
         {children}
         {error instanceof Refusal && (
           <p className="fault-line" role="alert">
@@ -102,14 +104,7 @@ export function FailureDialog({ page, close }: { page: Page; close: () => void }
     <Form title="Tell the failure" close={close} send={send} sending={tell.isPending} error={tell.error}>
       <Field label={`Hosts of ours that failed with ${page.update.id}: paste names as they come`}>
         {(id) => (
-          <Input.TextArea
-            id={id}
-            autoFocus
-            rows={3}
-            value={hosts}
-            onChange={(e) => setHosts(e.target.value)}
-            placeholder="ksk-012, ksk-013 …"
-          />
+          <Input.TextArea id={id} rows={3} value={hosts} onChange={(e) => setHosts(e.target.value)} placeholder="ksk-012, ksk-013 …" />
         )}
       </Field>
       <Field label="What happened">
@@ -163,7 +158,7 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
       error={tell.error}
     >
       <Field label={`What is wrong with ${page.update.id}`}>
-        {(id) => <Input.TextArea id={id} autoFocus rows={3} maxLength={4000} value={words} onChange={(e) => setWords(e.target.value)} />}
+        {(id) => <Input.TextArea id={id} rows={3} maxLength={4000} value={words} onChange={(e) => setWords(e.target.value)} />}
       </Field>
       <Field label="How bad">{(id) => <Select id={id} value={failureClass} onChange={setClass} options={[...CLASSES]} />}</Field>
       <Field label="Which hosts it touches, as a predicate; empty where nobody can tell">
@@ -188,9 +183,7 @@ export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
       error={note.error}
     >
       <Field label={`${page.update.id} does not matter on hosts where`}>
-        {(id) => (
-          <Input id={id} autoFocus value={where} onChange={(e) => setWhere(e.target.value)} placeholder="fingerprint_signin is not set" />
-        )}
+        {(id) => <Input id={id} value={where} onChange={(e) => setWhere(e.target.value)} placeholder="fingerprint_signin is not set" />}
       </Field>
       <Field label="because">
         {(id) => (
@@ -221,14 +214,7 @@ export function StrikeDialog({ page, hosts, first, close }: { page: Page; hosts:
     >
       <Field label="The failure on">
         {(id) => (
-          <Select
-            id={id}
-            autoFocus
-            showSearch
-            value={host}
-            onChange={setHost}
-            options={hosts.map((name) => ({ value: name, label: name }))}
-          />
+          <Select id={id} showSearch value={host} onChange={setHost} options={hosts.map((name) => ({ value: name, label: name }))} />
         )}
       </Field>
       <Field label={`was not by ${page.update.id}, because`}>

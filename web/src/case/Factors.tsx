@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { Term } from '../frame/Term';
 import { Beam } from '../look/Beam';
@@ -20,7 +21,7 @@ export function CellBeams({ weighing }: { weighing: Weighing }) {
       <span className="mid">
         {cell.where === undefined ? 'the rest' : `where ${cell.where}`}: {count(cell.lacking, 'host')}
       </span>
-      <Beam exposure={cell.exposure} hazard={cell.hazard} tilt={cell.tilt} width={216} />
+      <Beam exposure={cell.exposure} hazard={cell.hazard} tilt={cell.tilt} width={228} />
       <span>
         {cell.failed} of {cell.tried} failed
       </span>
@@ -62,7 +63,8 @@ export function Factors({
         {weighing.harm.length === 0 ? 'No harm is in evidence.' : `Harm is in evidence: ${weighing.harm.map(harmWords).join('; ')}.`}{' '}
         <Term name="suggestion">Suggests</Term>: <b>{suggestionWords(weighing.suggestion)}</b>.{' '}
         <Term name="flip point">Would change with</Term>:{' '}
-        {weighing.flips.length === 0 ? 'nothing within the ranges that are tried' : weighing.flips.map(flipWords).join('; ')}.
+        {weighing.flips.length === 0 ? 'nothing within the ranges that are tried' : weighing.flips.map(flipWords).join('; ')}.{' '}
+        <Link to="/weights">Weights</Link>
       </p>
     </div>
   );
@@ -95,14 +97,14 @@ function OfExposure({ cell, evidence, now }: { cell: Cell; evidence: Schemas['Ev
   );
 }
 
-/** "risk of CVE-…: likelihood 0.031 (exploit probability of Tue 24 Nov) × vector 0.5 (local) × base 7.4 / 10 = 0.0115". */
+/** "risk of CVE-…: likelihood 0.031 (exploit probability since Tue 24 Nov) × vector 0.5 (local) × base 7.4 / 10 = 0.0115". */
 export function riskWords(weakness: Weakness, now: Date): string {
   const last = weakness.scores[weakness.scores.length - 1];
   const from =
     weakness.from === 'KNOWN_EXPLOITED'
       ? 'known to be exploited'
       : weakness.from === 'PROBABILITY' && last !== undefined
-        ? `exploit probability of ${day(last.scored, now)}`
+        ? `exploit probability since ${day(last.scored, now)}`
         : 'by rating, not scored';
   return `risk${weakness.id === '' ? '' : ` of ${weakness.id}`}: likelihood ${weakness.likelihood} (${from}) × vector ${weakness.vectorFactor} (${weakness.vector.toLowerCase()}) × base ${weakness.base}${weakness.baseGiven ? '' : ' (not given)'} / 10 = ${number(weakness.risk)}`;
 }

@@ -203,7 +203,9 @@ describe('what was decided', () => {
     expect(rangeWords(range)).toBe('all that follow; no fixed version is known');
   });
   it('cannot be taken back by a reader', () => {
-    show(<Facts page={caseView({ verdicts: [verdict(1)] })} now={NOW} analyst={false} dialog={undefined} open={() => {}} narrow={() => {}} />);
+    show(
+      <Facts page={caseView({ verdicts: [verdict(1)] })} now={NOW} analyst={false} dialog={undefined} open={() => {}} narrow={() => {}} />,
+    );
     expect(screen.queryByText('Take back')).toBeNull();
   });
 });

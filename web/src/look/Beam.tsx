@@ -11,10 +11,10 @@ const STEEPEST = 5;
  * the logarithm of its points, the angle is the tilt, the grey wedge its 90 % interval.
  */
 export function Beam({ exposure, hazard, tilt, width = 236 }: { exposure: number; hazard: Range; tilt: Range; width?: number }) {
-  const height = 44;
+  const height = 43;
   const numbers = 44;
-  const pivot = { x: width / 2, y: 23 };
-  const arm = width / 2 - numbers - 10;
+  const pivot = { x: width / 2, y: 21 };
+  const arm = width / 2 - numbers - 12;
   const end = (side: -1 | 1, units: number) => {
     const angle = (Math.max(-STEEPEST, Math.min(STEEPEST, units)) * DEGREES_A_UNIT * Math.PI) / 180;
     return { x: pivot.x + side * arm * Math.cos(angle), y: pivot.y + side * arm * Math.sin(angle) };

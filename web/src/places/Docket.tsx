@@ -157,6 +157,7 @@ export function Docket() {
           {choice('OPEN', 'Need judgement')}
           {choice('ANSWERED', 'Answered')}
           {choice('CONTENT', 'Content')}
+          <Link to="/weights">Weights</Link>
         </span>
       </div>
       <table className="strips" aria-label="Cases">

@@ -50,7 +50,7 @@ class WebConfiguration {
     /** The places of the browser's side all begin with the one page. */
     @Controller
     static class Places {
-        @GetMapping({"/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/access/**", "/password"})
+        @GetMapping({"/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/weights", "/access/**", "/password"})
         String page() {
             return "forward:/index.html";
         }

@@ -19,6 +19,9 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Stream;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.state.StateFixture;
 import org.junit.jupiter.api.extension.AfterAllCallback;
 import org.junit.jupiter.api.extension.BeforeAllCallback;
 import org.junit.jupiter.api.extension.ExtensionContext;
@@ -193,6 +196,15 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
                 mapping.getPatternValues().stream().filter(path -> path.startsWith("/api/")).forEach(path ->
                         mapping.getMethodsCondition().getMethods().forEach(method -> routes.add(method + " " + path))));
         return routes;
+    }
+
+    public Picture picture() {
+        return context.getBean(State.class).picture();
+    }
+
+    /** The picture as it would be made anew at a start. */
+    public Picture rebuilt() {
+        return StateFixture.rebuilt(context);
     }
 
     public URI address() {

@@ -180,10 +180,11 @@ class EvidenceService {
 
     void takeBackNote(long number, Principal who) {
         state.write(picture -> {
+            Instant now = clock.instant();
             DoesNotMatter note = picture.evidence().notes().stream().filter(n -> n.number() == number).findFirst().orElseThrow(() -> ProblemException.notFound("there is no note " + number));
-            requireTaken(mapper.takeBackNote(number, clock.instant()), "this note was taken back before");
+            requireTaken(mapper.takeBackNote(number, now), "this note was taken back before");
             state.record(RecordEntry.Kind.TAKEN_BACK, note.updateId(), who, "Took back that " + note.updateId() + " does not matter where " + note.hosts() + ".");
-            return new State.Written<>(picture.with(picture.evidence().with(note.takenBackAt(clock.instant()))), true);
+            return new State.Written<>(picture.with(picture.evidence().with(note.takenBackAt(now))), true);
         });
     }
 
@@ -205,10 +206,11 @@ class EvidenceService {
 
     void takeBackStrike(long number, Principal who) {
         state.write(picture -> {
+            Instant now = clock.instant();
             Strike strike = picture.evidence().strikes().stream().filter(s -> s.number() == number).findFirst().orElseThrow(() -> ProblemException.notFound("there is no strike " + number));
-            requireTaken(mapper.takeBackStrike(number, clock.instant()), "this strike was taken back before");
+            requireTaken(mapper.takeBackStrike(number, now), "this strike was taken back before");
             state.record(RecordEntry.Kind.TAKEN_BACK, strike.updateId(), who, "Took back that the failure of " + strike.host() + " is not by " + strike.updateId() + ".");
-            return new State.Written<>(picture.with(picture.evidence().with(strike.takenBackAt(clock.instant()))), true);
+            return new State.Written<>(picture.with(picture.evidence().with(strike.takenBackAt(now))), true);
         });
     }
 

@@ -101,13 +101,14 @@ class ExceptionController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void takeBack(@PathVariable long number, Principal who) {
         state.write(picture -> {
+            Instant now = clock.instant();
             ExceptionGrant exception = picture.decisions().exception(number).orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
-            if (mapper.takeBack(number, clock.instant()) == 0) {
+            if (mapper.takeBack(number, now) == 0) {
                 throw new ProblemException(HttpStatus.CONFLICT, "number", "this exception was taken back before");
             }
             String subject = exception.scope() instanceof ExceptionGrant.Scope.OfUpdate update ? update.updateId() : "";
             state.record(RecordEntry.Kind.TAKEN_BACK, subject, who, "Took back the exception on " + about(exception) + " where " + exception.hosts() + ".");
-            return new State.Written<>(picture.with(picture.decisions().with(exception.takenBackAt(clock.instant()))), true);
+            return new State.Written<>(picture.with(picture.decisions().with(exception.takenBackAt(now))), true);
         });
     }
 

@@ -169,14 +169,15 @@ class VerdictService {
 
     void takeBackVerdict(long number, Principal who) {
         state.write(picture -> {
+            Instant now = clock.instant();
             Verdict verdict = picture.decisions().verdict(number).orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
-            if (verdicts.takeBack(number, clock.instant()) == 0) {
+            if (verdicts.takeBack(number, now) == 0) {
                 throw new ProblemException(HttpStatus.CONFLICT, "number", "this verdict was taken back before");
             }
             String population = picture.fleet().ladder().find(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
             state.record(RecordEntry.Kind.TAKEN_BACK, verdict.updateId(), who, "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
                     + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
-            return new State.Written<>(picture.with(picture.decisions().with(verdict.takenBackAt(clock.instant()))), true);
+            return new State.Written<>(picture.with(picture.decisions().with(verdict.takenBackAt(now))), true);
         });
     }
 
@@ -199,12 +200,13 @@ class VerdictService {
 
     void takeBackAnswer(long number, Principal who) {
         state.write(picture -> {
+            Instant now = clock.instant();
             RuleAnswer answer = picture.decisions().answer(number).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
-            if (answers.takeBack(number, clock.instant()) == 0) {
+            if (answers.takeBack(number, now) == 0) {
                 throw new ProblemException(HttpStatus.CONFLICT, "number", "this answer was taken back before");
             }
             state.record(RecordEntry.Kind.TAKEN_BACK, answer.updateId(), who, "Took back that " + answer.updateId() + " is left to the rule.");
-            return new State.Written<>(picture.with(picture.decisions().with(answer.takenBackAt(clock.instant()))), true);
+            return new State.Written<>(picture.with(picture.decisions().with(answer.takenBackAt(now))), true);
         });
     }
 }

@@ -2,10 +2,15 @@ package lucid.server.web;
 
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
+import org.springframework.http.HttpStatusCode;
 import org.springframework.http.ProblemDetail;
+import org.springframework.http.ResponseEntity;
+import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.context.request.WebRequest;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
 
 /** Every failure as problem details (RFC 9457); what the server did wrong itself is logged and not told in detail. */
@@ -24,6 +29,17 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
             detail.setProperty("position", e.position());
         }
         return detail;
+    }
+
+    /** What a value of ours says against its parts, with the part before the colon as the field. */
+    @Override
+    protected ResponseEntity<Object> handleHttpMessageNotReadable(HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        if (e.getRootCause() instanceof IllegalArgumentException fault && fault.getMessage() != null) {
+            ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.UNPROCESSABLE_CONTENT, fault.getMessage());
+            detail.setProperty("field", fault.getMessage().split(":")[0]);
+            return handleExceptionInternal(e, detail, headers, HttpStatus.UNPROCESSABLE_CONTENT, request);
+        }
+        return super.handleHttpMessageNotReadable(e, headers, status, request);
     }
 
     @ExceptionHandler

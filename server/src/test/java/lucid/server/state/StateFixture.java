@@ -4,6 +4,7 @@ import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
 import lucid.server.record.RecordChain;
+import org.springframework.context.ApplicationContext;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.transaction.support.TransactionTemplate;
 
@@ -11,6 +12,11 @@ import org.springframework.transaction.support.TransactionTemplate;
 public final class StateFixture {
 
     private StateFixture() {}
+
+    /** The picture as it would be made anew at a start. */
+    public static Picture rebuilt(ApplicationContext context) {
+        return context.getBean(Rebuild.class).fromStorage();
+    }
 
     public static State empty(TransactionTemplate transaction) {
         Rebuild rebuild = mock();

@@ -1,0 +1,251 @@
+package lucid.core.docket;
+
+import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestFleet.text;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.IntStream;
+import lucid.core.TestFleet;
+import lucid.core.carriage.Carriages;
+import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.Evidence;
+import lucid.core.evidence.ExploitScores;
+import lucid.core.evidence.KnownExploited;
+import lucid.core.evidence.KnownIssue;
+import lucid.core.evidence.TriedHosts;
+import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Outcomes;
+import lucid.core.fleet.Predicates;
+import lucid.core.fleet.StandingRule;
+import lucid.core.ruling.Answer;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import lucid.core.update.Advisory;
+import lucid.core.update.AdvisorySource;
+import lucid.core.update.AffectedRange;
+import lucid.core.update.Fix;
+import lucid.core.update.PackageReference;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+import lucid.core.update.Vulnerability;
+import lucid.core.weighing.Suggestion;
+import lucid.core.weighing.Weights;
+import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
+
+/** Each cue comes with its fact, goes with an answer, and goes when its fact is no longer true. */
+class CuesTest {
+
+    private static final String CVE = "CVE-2026-9000001";
+    private static final Update UPDATE = security("FTM-1");
+    /** Twenty kiosks, of which the first three report reader R2. */
+    private static final Fleet FLEET = Fleet.EMPTY
+            .with(new Ladder(List.of(TestFleet.population("kiosks", "role = kiosk", 30)), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+            .with(IntStream.range(0, 20).mapToObj(i -> TestFleet.hostSeen(i, day(40), Map.of("role", text("kiosk"), "reader", text(i < 3 ? "R2" : "R1")), "pkg:deb/fathom/lib@1")).toList());
+
+    private static Update security(String id) {
+        Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
+        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, id, "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(),
+                List.of(new Vulnerability(CVE, "", Optional.of(7.5), Optional.empty(), "")), List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())),
+                Optional.empty(), Optional.empty(), NOW);
+    }
+
+    private static Instant day(double days) {
+        return NOW.plus(Duration.ofMinutes((long) (days * 24 * 60)));
+    }
+
+    private static List<Cue> cues(Evidence evidence, Decisions decisions, Outcomes outcomes, Instant at, Update... updates) {
+        Carriages still = TestFleet.carriages(FLEET, List.of(updates));
+        Carriages carriages = new Carriages(still.catalogue(), still.fleet(), still.installed(), still.running(), outcomes);
+        return Docket.of(new Docket.Facts(carriages, evidence, Weights.USUAL, decisions), at).find(updates[updates.length - 1].id()).orElseThrow().cues();
+    }
+
+    private static List<Cue.Type> types(Evidence evidence, Decisions decisions, Instant at) {
+        return cues(evidence, decisions, Outcomes.NONE, at, UPDATE).stream().map(Cue::type).toList();
+    }
+
+    private static Decisions answered(double days) {
+        return Decisions.NONE.with(new RuleAnswer(1, "FTM-1", "orrin", day(days), Optional.empty()));
+    }
+
+    private static Verdict verdict(long number, String update, VerdictType type, double until) {
+        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), FLEET.all(), Optional.empty());
+    }
+
+    @Test
+    void exploitationThatIsLearnedAfterAnAnswer() {
+        Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
+        assertThat(cues(exploited, answered(2), Outcomes.NONE, day(4), UPDATE)).singleElement().satisfies(cue -> {
+            assertThat(cue.type()).isEqualTo(Cue.Type.KNOWN_EXPLOITED);
+            assertThat(cue.raised()).isEqualTo(day(3));
+            assertThat(cue.about()).isEqualTo(CVE);
+            assertThat(cue.hosts()).isEqualTo(20);
+        });
+        assertThat(types(exploited, answered(3.5), day(4))).isEmpty();
+        assertThat(types(exploited, Decisions.NONE, day(4))).containsExactly(Cue.Type.KNOWN_EXPLOITED, Cue.Type.NEW);
+        assertThat(types(exploited.withExploited(List.of()), answered(2), day(4))).as("the catalogue lists it no more").isEmpty();
+    }
+
+    private static Evidence scored(Evidence before, float probability, double day) {
+        ExploitScores.Builder scores = new ExploitScores.Builder();
+        scores.add(CVE, probability, .9f);
+        return before.with(scores.build("v1", LocalDate.of(2026, 11, 24).plusDays((long) day), day(day)), List.of(CVE));
+    }
+
+    @Test
+    void aProbabilityThatCrossesAFlipPoint() {
+        Evidence rising = scored(scored(Evidence.NONE, .0001f, 0), .0002f, 3);
+        assertThat(types(rising, answered(2), day(4))).as("the suggestion is the same").isEmpty();
+        Evidence risen = scored(rising, .4f, 5);
+        assertThat(types(risen, answered(2), day(6))).containsExactly(Cue.Type.PROBABILITY_CROSSED);
+        assertThat(types(risen, answered(5.5), day(6))).isEmpty();
+        assertThat(types(scored(risen, .0001f, 7), answered(2), day(8))).as("it has fallen again").isEmpty();
+    }
+
+    private static Evidence issue(Evidence before, KnownIssue.State state, double day, String where) {
+        return before.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-1"), List.of(), "words", state, Optional.of(FailureClass.DEGRADED), Optional.of(Predicates.parse(where)), "desk", day(day), day(day))));
+    }
+
+    @Test
+    void aKnownIssueThatTouchesHostsOpensAndIsFixed() {
+        Evidence open = issue(Evidence.NONE, KnownIssue.State.OPEN, 3, "reader = R2");
+        assertThat(cues(open, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.ISSUE_OPENED, 3));
+        assertThat(types(issue(Evidence.NONE, KnownIssue.State.OPEN, 3, "reader = R9"), answered(2), day(4))).as("it touches nobody here").isEmpty();
+        assertThat(types(open, answered(3.5), day(4))).isEmpty();
+        Evidence fixed = issue(open, KnownIssue.State.FIXED, 5, "reader = R2");
+        assertThat(types(fixed, answered(3.5), day(6))).containsExactly(Cue.Type.ISSUE_FIXED);
+        assertThat(types(issue(fixed, KnownIssue.State.FIXED, 7, "reader = R2"), answered(6), day(8))).as("the same state told again is no news").isEmpty();
+    }
+
+    private static Outcome outcome(int host, Outcome.What what, double day) {
+        return new Outcome(host, "FTM-1", Optional.empty(), what, day(day), Optional.of("E"), what == Outcome.What.FAILED ? Optional.of(FailureClass.REFUSED) : Optional.empty());
+    }
+
+    @Test
+    void failuresAboveTheUsualRateDoNotFlap() {
+        List<Outcome> outcomes = new ArrayList<>(List.of(outcome(0, Outcome.What.FAILED, 2), outcome(1, Outcome.What.FAILED, 3)));
+        List<Cue> cues = cues(Evidence.NONE, answered(1), Outcomes.NONE.with(outcomes), day(4), UPDATE);
+        assertThat(cues).singleElement().satisfies(cue -> {
+            assertThat(cue.type()).isEqualTo(Cue.Type.FAILURES_ABOVE_USUAL);
+            assertThat(cue.raised()).isEqualTo(day(3));
+            assertThat(cue.about()).isEqualTo("E");
+        });
+        assertThat(cues(Evidence.NONE, answered(3.5), Outcomes.NONE.with(outcomes), day(4), UPDATE)).isEmpty();
+        List<TriedHosts.Try> tries = new ArrayList<>();
+        outcomes.forEach(o -> tries.add(new TriedHosts.Try(o.host(), o.at(), Optional.empty(), Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", o.at(), "")))));
+        Optional<Instant> raised = Cues.failuresAboveUsual(tries, .01);
+        assertThat(raised).contains(day(3));
+        IntStream.range(0, 12).forEach(i -> tries.add(new TriedHosts.Try(100 + i, day(5), Optional.empty(), Optional.empty())));
+        assertThat(Cues.failuresAboveUsual(tries, .01)).as("less sure than 95 %, but not below 80 %").contains(day(3));
+        IntStream.range(0, 200).forEach(i -> tries.add(new TriedHosts.Try(200 + i, day(6), Optional.empty(), Optional.empty())));
+        assertThat(Cues.failuresAboveUsual(tries, .01)).isEmpty();
+    }
+
+    @Test
+    void hostsThatFallSilentAfterAnInstall() {
+        Outcomes outcomes = Outcomes.NONE.with(List.of(new Outcome(4, "FTM-1", Optional.empty(), Outcome.What.INSTALLED, day(41), Optional.empty(), Optional.empty())));
+        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(42.5), UPDATE)).isEmpty();
+        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE)).extracting(Cue::type, Cue::raised)
+                .containsExactly(tuple(Cue.Type.SILENT_AFTER_INSTALL, day(43)));
+    }
+
+    @Test
+    void endsComeBackThreeDaysBefore() {
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
+        assertThat(types(Evidence.NONE, block, day(16.9))).isEmpty();
+        assertThat(types(Evidence.NONE, block, day(17))).containsExactly(Cue.Type.BLOCK_ENDS);
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(17))).containsExactly(Cue.Type.DEFERRAL_ENDS);
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(18.9))).isEmpty();
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(19))).containsExactly(Cue.Type.DUE_AT_RISK);
+        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Predicates.parse("reader = R2"), Answer.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        assertThat(types(Evidence.NONE, exception, day(16))).isEmpty();
+        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).extracting(Cue::type, Cue::hosts)
+                .containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
+        assertThat(types(Evidence.NONE, exception.with(new RuleAnswer(2, "FTM-1", "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
+    }
+
+    @Test
+    void whatASupersededBlockCoversAsksToBeCarriedOver() {
+        Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(2), UPDATE, next)).extracting(Cue::type, Cue::about).contains(tuple(Cue.Type.SUPERSEDES_BLOCKED, "FTM-1"));
+        Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
+        DocketCase asked = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, block), day(2)).find("FTM-2").orElseThrow();
+        assertThat(asked.heaviest().orElseThrow().weighing().suggestion().type()).isEqualTo(Suggestion.Type.CARRY_OVER);
+        assertThat(cues(Evidence.NONE, block.with(new RuleAnswer(1, "FTM-2", "orrin", day(2), Optional.empty())), Outcomes.NONE, day(3), UPDATE, next)).isEmpty();
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(21), UPDATE, next)).extracting(Cue::type).as("the block has ended").doesNotContain(Cue.Type.SUPERSEDES_BLOCKED);
+    }
+
+    @Test
+    void anInstallInSpiteOfABlock() {
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30));
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE.with(List.of(outcome(3, Outcome.What.INSTALLED, .5))), day(4), UPDATE)).as("before the block").isEmpty();
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE.with(List.of(outcome(3, Outcome.What.INSTALLED, 2))), day(4), UPDATE)).extracting(Cue::type).containsExactly(Cue.Type.BLOCKED_BUT_INSTALLED);
+    }
+
+    @Test
+    void hostsThatCameOrWentSinceAVerdict() {
+        RoaringBitmap then = FLEET.all();
+        then.remove(0);
+        then.remove(1);
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30).naming(then));
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.POPULATION_CHANGED, 2));
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30)), Outcomes.NONE, day(4), UPDATE)).isEmpty();
+    }
+
+    @Test
+    void itMattersAgainWhereItDidNot() {
+        Evidence evidence = Evidence.NONE.with(new DoesNotMatter(1, "FTM-1", Predicates.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2), Optional.empty()));
+        assertThat(types(evidence, answered(2), day(4))).isEmpty();
+        Evidence changed = Evidence.NONE.with(new DoesNotMatter(1, "FTM-1", Predicates.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty()));
+        assertThat(cues(changed, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.MATTERS_NOW, 1));
+    }
+
+    @Test
+    void aRuleThatIsAboutToOfferWhatNobodyJudged() {
+        assertThat(types(Evidence.NONE, Decisions.NONE, day(27.9))).containsExactly(Cue.Type.NEW);
+        assertThat(types(Evidence.NONE, Decisions.NONE, day(28))).containsExactly(Cue.Type.OFFERED_SOON, Cue.Type.NEW);
+        assertThat(types(Evidence.NONE, answered(1), day(28))).isEmpty();
+    }
+
+    @Test
+    void theDocketIsOrderedByWhatJudgementIsWorthNow() {
+        Update plain = TestFleet.update("FTM-9", "pkg:deb/fathom/lib@2");
+        Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, plain));
+        Docket fresh = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(1.5));
+        assertThat(fresh.cases()).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-9");
+        DocketCase first = fresh.cases().get(0);
+        assertThat(fresh.order().worth(first)).isEqualTo((first.exposure() + 1) * 2);
+        // A fresh cue brings the smaller stake to the top.
+        Evidence issue = Evidence.NONE.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-9"), List.of(), "", KnownIssue.State.OPEN, Optional.empty(), Optional.empty(), "desk", day(9.9), day(9.9))));
+        Docket later = Docket.of(new Docket.Facts(carriages, issue, Weights.USUAL, Decisions.NONE), day(10));
+        assertThat(later.cases()).extracting(c -> c.update().id()).containsExactly("FTM-9", "FTM-1");
+    }
+
+    @Test
+    void fixesOfTheSameWeaknessStandTogether() {
+        Update sibling = security("FTM-5");
+        Update between = TestFleet.update("FTM-9", "pkg:deb/fathom/lib@2");
+        Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, sibling, between));
+        Docket docket = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(10));
+        assertThat(docket.cases()).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-5", "FTM-9");
+        assertThat(docket.find("FTM-5").orElseThrow().siblings()).containsExactly("FTM-1");
+    }
+}

@@ -1,0 +1,149 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.StreamSupport;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Evidence that comes as documents and from the screen, what it does to a case, and that it is there after a start. */
+class EvidenceTest {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    private static LucidServer.Client analyst;
+
+    @BeforeAll
+    static void fleet() {
+        analyst = SERVER.analyst();
+        analyst.documents(Map.of("populations.json", Examples.POPULATIONS));
+        StringBuilder hosts = new StringBuilder();
+        for (int i = 0; i < 20; i++) {
+            hosts.append(Examples.host("ev-" + i, i < 6 ? "kiosk" : "desktop", "1.0", Instant.now()));
+        }
+        SERVER.machine().report(hosts.toString().getBytes(StandardCharsets.UTF_8));
+        analyst.documents(Map.of("u.json", Examples.notice("EV-1", "1", "2.0"), "v.json", Examples.notice("EV-2", "1", "2.0")));
+    }
+
+    private static JsonNode evidence(String update) {
+        return analyst.get("/api/cases/" + update).json().path("evidence");
+    }
+
+    private static String cues(String update) {
+        return analyst.get("/api/cases/" + update).json().path("cues").toString();
+    }
+
+    private static String outcome(String name, String content) {
+        return analyst.documents(Map.of(name, content)).json().path(0).path("outcome").asString();
+    }
+
+    @Test
+    void aPastedReportCountsAsFailuresOfItsHostsAndNamesWhatItDoesNotKnow() {
+        JsonNode told = analyst.post("/api/failure-reports", Map.of("update", "EV-1", "hosts", "EV-0, ev-1.fell.example;\n ev-2  nobody-7", "words", "the screen stays dark", "code", "dark", "failureClass", "DOWN")).json();
+        assertThat(told.path("hosts").toString()).isEqualTo("[\"ev-0\",\"ev-1\",\"ev-2\"]");
+        assertThat(told.path("unknown").toString()).isEqualTo("[\"nobody-7\"]");
+        JsonNode tries = evidence("EV-1").path("tries");
+        assertThat(tries.path("failed").path("count").intValue()).isEqualTo(3);
+        assertThat(tries.path("codes").path(0).path("code").asString()).isEqualTo("dark");
+        assertThat(cues("EV-1")).contains("FAILURES_ABOVE_USUAL");
+
+        // One of them was not by this update; and taken back again.
+        long strike = analyst.post("/api/strikes", Map.of("update", "EV-1", "host", "ev-0", "reason", "a cable")).json().path("number").longValue();
+        assertThat(evidence("EV-1").path("tries").path("failed").path("count").intValue()).isEqualTo(2);
+        assertThat(analyst.post("/api/strikes", Map.of("update", "EV-1", "host", "ev-0", "reason", "again")).status()).isEqualTo(409);
+        assertThat(analyst.delete("/api/strikes/" + strike).status()).isEqualTo(204);
+        assertThat(analyst.delete("/api/strikes/" + strike).status()).isEqualTo(409);
+        assertThat(evidence("EV-1").path("tries").path("failed").path("count").intValue()).isEqualTo(3);
+        assertThat(analyst.get("/api/record?subject=EV-1").text()).contains("Struck the failure of ev-0").contains("Took back that the failure of ev-0");
+    }
+
+    @Test
+    void aReportThatTellsNothingIsRefusedByField() {
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "hosts", "nobody-1 nobody-2")).text()).contains("no host is called nobody-1, nobody-2").contains("\"hosts\"");
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1")).text()).contains("paste host names");
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "where", "reader =")).text()).contains("\"where\"");
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "NONE-1", "others", 3)).status()).isEqualTo(404);
+        assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "EV-1", "where", "role = kiosk", "reason", " ")).text()).contains("\"reason\"");
+    }
+
+    @Test
+    void aKnownIssueOpensAndIsFixedAndANoteTakesExposureAway() {
+        String id = analyst.post("/api/known-issues", Map.of("updates", List.of("EV-2"), "fixedBy", List.of(), "words", "loses mail", "state", "OPEN", "failureClass", "DEGRADED", "where", "role = kiosk")).json().path("id").asString();
+        JsonNode issue = evidence("EV-2").path("issues").path(0);
+        assertThat(issue.path("touches").path("count").intValue()).isEqualTo(6);
+        assertThat(cues("EV-2")).contains("ISSUE_OPENED");
+        double hazard = analyst.get("/api/cases/EV-2").json().path("beam").path("hazard").path("middle").doubleValue();
+        analyst.post("/api/known-issues", Map.of("id", id, "updates", List.of("EV-2"), "fixedBy", List.of(), "words", "lost mail", "state", "FIXED", "failureClass", "DEGRADED", "where", "role = kiosk"));
+        assertThat(analyst.get("/api/cases/EV-2").json().path("beam").path("hazard").path("middle").doubleValue()).isLessThan(hazard);
+
+        long note = analyst.post("/api/does-not-matter-notes", Map.of("update", "EV-2", "where", "role = desktop", "reason", "never used")).json().path("number").longValue();
+        assertThat(evidence("EV-2").path("notAffected").path("count").intValue()).isEqualTo(14);
+        analyst.delete("/api/does-not-matter-notes/" + note);
+        assertThat(evidence("EV-2").path("notAffected").path("count").intValue()).isZero();
+    }
+
+    @Test
+    void documentsOfEvidenceAreKnownOlderOrTaken() {
+        String first = "#model_version:v1,score_date:2026-11-20T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000077,0.1,0.9\n";
+        String second = first.replace("2026-11-20", "2026-11-21").replace("0.1,", "0.2,");
+        assertThat(outcome("e.csv", first)).isEqualTo("TAKEN");
+        assertThat(outcome("e.csv", first)).isEqualTo("KNOWN");
+        assertThat(outcome("e.csv", second)).isEqualTo("TAKEN");
+        assertThat(outcome("e.csv", first)).isEqualTo("OLDER");
+        String open = "{\"format\":\"known-issues-1\",\"source\":\"V\",\"issues\":[{\"id\":\"V-1\",\"updates\":[\"EV-9\"],\"text\":\"t\",\"state\":\"open\",\"at\":\"2026-11-20T00:00:00Z\"}]}";
+        assertThat(outcome("i.json", open)).isEqualTo("TAKEN");
+        assertThat(outcome("i.json", open)).isEqualTo("KNOWN");
+        assertThat(outcome("i.json", open.replace("open", "fixed"))).isEqualTo("TAKEN");
+        assertThat(outcome("i.json", open)).as("told anew").isEqualTo("TAKEN");
+        assertThat(outcome("i.json", open.replace("open", "shut"))).isEqualTo("REFUSED");
+        // Only the newest table of probabilities is kept whole.
+        JsonNode documents = analyst.get("/api/documents").json().path("documents");
+        assertThat(StreamSupport.stream(documents.spliterator(), false).filter(d -> d.path("format").asString("").equals("EXPLOIT_SCORES") && d.path("outcome").asString().equals("TAKEN") && d.path("kept").booleanValue()))
+                .hasSize(1);
+    }
+
+    @Test
+    void weightsArePreviewedSavedAndRefusedOutOfRange() {
+        LucidServer.Answer page = analyst.get("/api/weights");
+        Map<String, Object> weights = new JsonMapper().convertValue(page.json().path("weights"), new TypeReference<>() { });
+        weights.put("namedIssue", 0.9);
+        JsonNode preview = analyst.post("/api/weights/previews", weights).json();
+        assertThat(preview.path("differences").toString()).isEqualTo("[\"named issue from 0.5 to 0.9\"]");
+        assertThat(analyst.get("/api/weights").json().path("weights").path("namedIssue").doubleValue()).as("nothing is saved yet").isEqualTo(0.5);
+        assertThat(analyst.put("/api/weights", "\"other\"", weights).status()).isEqualTo(412);
+        assertThat(analyst.put("/api/weights", page.json().path("version").asString(), weights).status()).isEqualTo(200);
+        assertThat(analyst.get("/api/weights").json().path("weights").path("namedIssue").doubleValue()).isEqualTo(0.9);
+        assertThat(analyst.get("/api/record").text()).contains("Weights: named issue from 0.5 to 0.9.");
+        weights.put("namedIssue", 1.5);
+        LucidServer.Answer refused = analyst.post("/api/weights/previews", weights);
+        assertThat(refused.status()).isEqualTo(422);
+        assertThat(refused.text()).contains("namedIssue").contains("1.5");
+    }
+
+    @Test
+    void theDocketIsPagedAndTellsWhenOneLookedBefore() {
+        JsonNode open = analyst.get("/api/docket?show=OPEN").json();
+        assertThat(open.path("counts").path("open").intValue()).isGreaterThanOrEqualTo(1);
+        assertThat(open.path("cases").path(0).path("beam").has("tilt")).isTrue();
+        assertThat(analyst.get("/api/docket?show=OPEN&after=EV-77").status()).isEqualTo(422);
+        assertThat(open.has("lastLooked")).as("the first visit").isFalse();
+    }
+
+    @Test
+    void allOfItIsThereAfterAStart() {
+        analyst.documents(Map.of("k.json", "{\"catalogVersion\":\"1\",\"vulnerabilities\":[{\"cveID\":\"CVE-2026-9000055\",\"dateAdded\":\"2026-11-20\"}]}"));
+        analyst.documents(Map.of("x.json", "{\"@context\":\"https://openvex.dev/ns\",\"statements\":[{\"vulnerability\":\"CVE-2026-9000055\",\"products\":[\"pkg:generic/desk\"],\"status\":\"not_affected\"}]}"));
+        analyst.post("/api/failure-reports", Map.of("update", "EV-2", "others", 3, "source", "Piers"));
+        assertThat(SERVER.rebuilt().evidence()).usingRecursiveComparison().isEqualTo(SERVER.picture().evidence());
+        assertThat(SERVER.rebuilt().weights()).isEqualTo(SERVER.picture().weights());
+    }
+}

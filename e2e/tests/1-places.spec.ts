@@ -7,8 +7,18 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   { name: 'docket', path: '/docket?at=LNT-1107', ready: '.strip' },
   {
     name: 'case',
-    path: '/cases/LNT-1107?verdict=BLOCK&for=ticket-kiosks&where=reader+%3D+R2+and+spool_free_mb+%3C+300&because=KNOWN_ISSUE&words=the+print+spool+is+nearly+full+there',
-    ready: 'text=17 hosts',
+    path: '/cases/LNT-1107?narrow=first',
+    ready: 'text=Block on 17 hosts',
+  },
+  { name: 'weighing', path: '/cases/FTM-0869?weigh=yard-servers', ready: '.factors' },
+  {
+    name: 'weights',
+    path: '/weights',
+    ready: 'text=Nothing is changed yet',
+    prepare: async (page) => {
+      await page.getByLabel('tier 1').fill('20');
+      await page.getByRole('table', { name: 'Cases that would change' }).waitFor();
+    },
   },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
   { name: 'carriers-of-one-update', path: '/carriers/LNT-1107?population=crew-tablets', ready: 'table[aria-label=Hosts] tbody tr' },
@@ -81,7 +91,7 @@ test('the case shows populations, sentence, consequence and button without scrol
 });
 
 test('states add up to the population, in every row', async ({ page }) => {
-  await open(page, PLACES[3] as (typeof PLACES)[number]);
+  await open(page, PLACES.find((place) => place.name === 'carriers-of-one-update') as (typeof PLACES)[number]);
   const rows = await page.getByRole('table', { name: 'States by population' }).locator('tbody tr').allInnerTexts();
   expect(rows.length).toBe(10);
   for (const row of rows) {

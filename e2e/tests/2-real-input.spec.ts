@@ -179,7 +179,7 @@ test('an administrator adds an analyst, who signs in and judges', async ({ page 
   await page.getByLabel('The new password again').fill('chosen-by-myself');
   await page.getByRole('button', { name: 'Change it' }).click();
   await expect(page.getByRole('button', { name: /N\. Berg/ })).toBeVisible();
-  await expect(page.getByText('leave to the rule')).toBeVisible();
+  await expect(page.locator('#legend').getByText('leave to the rule')).toBeVisible();
 });
 
 test('the list of hosts is a file', async ({ page }) => {

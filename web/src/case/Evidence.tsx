@@ -28,9 +28,11 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
   const { evidence } = page;
   const act = (words: string, which: Dialog) =>
     analyst && (
-      <button type="button" className="plain link mid noprint" onClick={() => open(which)}>
-        {words}
-      </button>
+      <div className="evidence-act noprint">
+        <button type="button" className="plain link mid" onClick={() => open(which)}>
+          {words}
+        </button>
+      </div>
     );
   return (
     <>

@@ -88,7 +88,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
                 type="button"
                 className="plain beambutton"
                 aria-expanded={weighed === row.id}
-                aria-label={`${row.name}: show what the weighing is made of`}
+                title="What the weighing is made of"
                 onClick={() => weigh(weighed === row.id ? undefined : row.id)}
               >
                 <Beam exposure={row.weighing.exposure} hazard={row.weighing.hazard} tilt={row.weighing.tilt} width={228} />

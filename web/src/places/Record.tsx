@@ -13,6 +13,8 @@ const KINDS: { value: RecordKind; label: string }[] = [
   { value: 'TAKEN_BACK', label: 'Taken back' },
   { value: 'IMPORT', label: 'Imports' },
   { value: 'POPULATIONS', label: 'Populations' },
+  { value: 'EVIDENCE', label: 'Evidence' },
+  { value: 'WEIGHTS', label: 'Weights' },
   { value: 'ACCESS', label: 'Access' },
   { value: 'CLOCK', label: 'Demo clock' },
 ];

@@ -18,6 +18,8 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
+import lucid.core.update.Advisory;
+import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
@@ -26,6 +28,7 @@ import lucid.core.update.ProductBuild;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
+import lucid.core.update.Vulnerability;
 
 /**
  * A made-up fleet of 50,000 hosts with 400 products each (20 million facts), 20,000 distinct inventories, 2 to 60 versions a product
@@ -100,7 +103,11 @@ final class LargeFleet {
     private Update update(int u) {
         InstalledProduct fixed = facts.get(productOfUpdate[u]).get(fixedInVersion[u]);
         Fix fix = new Fix(fixed.build(), List.of(AffectedRange.below(fixed.version())));
-        return Update.join(List.of(), Optional.of(new UpdateNotice("BIG-" + u, "Update " + u, "Tarn", "", "1", NOW.minus(Duration.ofHours(u)), Kind.BUGFIX, Optional.empty(),
+        List<Advisory> advisories = u % 3 != 0 ? List.of()
+                : List.of(new Advisory(AdvisorySource.CSAF, "BIG-" + u, "Update " + u, "Tarn", "", "1", "", NOW.minus(Duration.ofHours(u)), NOW.minus(Duration.ofHours(u)), Optional.of(Kind.SECURITY),
+                        Optional.empty(), List.of(new Vulnerability("CVE-2026-" + (9_000_000 + u), "", Optional.of(4.0 + u % 6), Optional.of("CVSS:3.1/AV:N"), "")), List.of(fix), Optional.empty(),
+                        Optional.empty(), List.of(), List.of(), List.of()));
+        return Update.join(advisories, Optional.of(new UpdateNotice("BIG-" + u, "Update " + u, "Tarn", "", "1", NOW.minus(Duration.ofHours(u)), u % 3 == 0 ? Kind.SECURITY : Kind.BUGFIX, Optional.empty(),
                 Optional.of(u % 10 == 0 ? RestartNeed.HOST : RestartNeed.NONE), Optional.empty(), List.of(), List.of(), List.of(fix))), Optional.empty(), NOW);
     }
 

@@ -125,6 +125,11 @@ public final class Documents {
         }
     }
 
+    /** @throws RefusedDocumentException with place and reason, if this is no JSON within the limits */
+    public static JsonNode json(byte[] document) {
+        return json(text(Compression.expanded(requireLength(document))));
+    }
+
     private static JsonNode json(String text) {
         try {
             JsonNode root = JSON.readTree(text);

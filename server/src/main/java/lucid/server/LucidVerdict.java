@@ -5,11 +5,13 @@ import lucid.server.backup.DataFolderCommands;
 import lucid.server.intake.CheckCommand;
 import lucid.server.intake.ImportCommand;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
+import org.springframework.scheduling.annotation.EnableScheduling;
 import org.springframework.boot.builder.SpringApplicationBuilder;
 import org.springframework.context.ConfigurableApplicationContext;
 
 /** The program: {@code run} starts the server; the other commands work on files and on one that runs. */
 @SpringBootApplication
+@EnableScheduling
 public class LucidVerdict {
 
     public static void main(String[] arguments) {

@@ -58,3 +58,36 @@ create table last_look (
   before_visit timestamp(6) with time zone,
   latest       timestamp(6) with time zone not null
 );
+
+-- Addresses from which documents are fetched again and again.
+create table feed (
+  name          varchar(100) primary key,
+  kind          varchar(20)   not null,
+  address       varchar(2000) not null,
+  every_minutes int           not null,
+  namespace     varchar(200),
+  distro        varchar(200),
+  author        varchar(200)  not null,
+  added         timestamp(6) with time zone not null,
+  etag          varchar(500),
+  last_modified varchar(100),
+  seen_until    timestamp(6) with time zone, -- of a provider: the last change of a document that was fetched
+  tried         timestamp(6) with time zone,
+  succeeded     timestamp(6) with time zone,
+  outcome       varchar(4000) not null, -- of the last try, in words
+  failures      int           not null, -- in a row
+  due           timestamp(6) with time zone not null
+);
+
+-- Keys by which documents of providers may be signed.
+create table trusted_key (
+  fingerprint varchar(100) primary key,
+  owner       varchar(1000) not null,
+  armored     clob          not null,
+  author      varchar(200)  not null,
+  added       timestamp(6) with time zone not null
+);
+
+-- Fingerprint of the key that signed a document, where that was checked; and whether it was held because that failed.
+alter table document add column signed_by varchar(100);
+alter table document add column distrusted boolean default false not null;

@@ -52,6 +52,11 @@ final class Outside {
         return published;
     }
 
+    /** What can be fetched on the last day and after it. */
+    List<Published> fetched(Instant now) {
+        return List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-weaknesses.json", exploited(0, now)));
+    }
+
     private String scores(int daysAgo, Instant now) {
         LocalDate day = LocalDate.ofInstant(now, ZoneOffset.UTC);
         StringBuilder csv = new StringBuilder("#model_version:v2026.03.01,score_date:" + day + "T00:00:00+0000\ncve,epss,percentile\n");

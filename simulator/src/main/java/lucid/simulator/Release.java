@@ -63,6 +63,15 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
         return releases;
     }
 
+    /** Releases of which only a provider's signed advisories tell. */
+    static List<Release> ofProvider() throws IOException {
+        List<Release> releases = new ArrayList<>();
+        try (InputStream in = Release.class.getResourceAsStream("/provider-releases.json")) {
+            JSON.readTree(in).forEach(line -> releases.add(of(line)));
+        }
+        return releases;
+    }
+
     private static Release of(JsonNode line) {
         List<FixOf> fixes = new ArrayList<>();
         line.get("fixes").forEach(f -> fixes.add(new FixOf(f.get("product").asString(),

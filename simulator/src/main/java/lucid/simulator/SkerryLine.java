@@ -31,6 +31,9 @@ public final class SkerryLine {
     private final List<SimulatedHost> hosts = Fleet.make();
     private final List<Release> releases = Release.all();
     private final Outside outside = new Outside(releases);
+    /** Advisories that only their provider publishes. */
+    private final List<Release> unpublished = Release.ofProvider();
+    private Publisher publisher;
 
     private SkerryLine(URI server, String token) throws IOException {
         this.server = server;
@@ -70,6 +73,7 @@ public final class SkerryLine {
                 System.out.println("Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
             }
         }
+        subscribe();
         System.out.printf("The demo is ready after %d s: %s%n", Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
         System.out.printf("  analyst %s, reader j.fenn, service desk s.orrin, operator b.tove, approver h.marsh, administrator k.strand%n  password of all: %s%n", ANALYST, PASSWORD);
     }
@@ -85,6 +89,36 @@ public final class SkerryLine {
             api.document(release.id().toLowerCase() + ".csaf.json", release.advisory(now));
         }
         api.document(release.id().toLowerCase() + ".notice.json", release.notice(now));
+    }
+
+    /** From here on the outside world is fetched, not sent: the administrator has added its addresses and trusts its key. */
+    private void subscribe() {
+        Instant now = api.now();
+        publisher = new Publisher(now.minus(Duration.ofDays(400)));
+        publishOutside(now);
+        Release signed = release("FTM-0891");
+        publisher.advisory(signed.id(), signed.advisory(now), now.minus(Duration.ofHours(5)), Publisher.Signing.RIGHT);
+        Release altered = release("FTM-0892");
+        publisher.advisory(altered.id(), altered.advisory(now), now.minus(Duration.ofHours(4)), Publisher.Signing.ALTERED_AFTERWARDS);
+        Api administrator = new Api(server, "");
+        administrator.signIn("k.strand", PASSWORD);
+        administrator.post("/api/allowed-hosts", Map.of("name", "127.0.0.1"));
+        administrator.post("/api/trusted-keys", Map.of("armored", publisher.publicKey()));
+        feed(administrator, "Exploit probabilities", "DOCUMENT", publisher.address("/exploit-probabilities.csv"));
+        feed(administrator, "Exploited weaknesses", "DOCUMENT", publisher.address("/exploited-weaknesses.json"));
+        feed(administrator, "Fathom advisories", "CSAF_PROVIDER", publisher.providerMetadata());
+    }
+
+    private static void feed(Api administrator, String name, String kind, String address) {
+        administrator.post("/api/feeds", Map.of("name", name, "kind", kind, "address", address, "everyMinutes", 360));
+    }
+
+    private void publishOutside(Instant now) {
+        outside.fetched(now).forEach(published -> publisher.put("/" + published.name(), published.content()));
+    }
+
+    private Release release(String id) {
+        return unpublished.stream().filter(release -> release.id().equals(id)).findFirst().orElseThrow();
     }
 
     /** What the analyst has decided before the demo begins. */
@@ -154,6 +188,7 @@ public final class SkerryLine {
                         publish(release, now);
                     }
                 }
+                publishOutside(now);
                 lastReports = now;
             }
         }

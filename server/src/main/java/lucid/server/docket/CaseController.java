@@ -6,6 +6,7 @@ import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
@@ -34,6 +35,7 @@ import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
 import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.docket.WeighingViews.WeighingView;
+import lucid.server.intake.DocumentMapper;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.views.CaseVersions;
@@ -57,11 +59,13 @@ class CaseController {
 
     private final State state;
     private final Dockets dockets;
+    private final DocumentMapper documents;
     private final Clock clock;
 
-    CaseController(State state, Dockets dockets, Clock clock) {
+    CaseController(State state, Dockets dockets, DocumentMapper documents, Clock clock) {
         this.state = state;
         this.dockets = dockets;
+        this.documents = documents;
         this.clock = clock;
     }
 
@@ -72,7 +76,7 @@ class CaseController {
     /** @param circular identifiers that it says to supersede, but that supersede it by what is older; that is left out */
     record UpdateView(String id, String title, String vendor, String summary, Kind kind, String revision, Instant published, Instant revised, Instant firstRead,
             Rating rating, Optional<String> vendorRating, List<Vulnerability> vulnerabilities, List<FixView> fixes, RestartNeed restart, Optional<Long> sizeBytes,
-            Optional<LocalDate> removableUntil, List<String> supersedes, List<String> supersededBy, List<String> circular, List<String> platforms, Optional<Retraction> retraction,
+            Optional<LocalDate> removableUntil, List<String> supersedes, List<String> supersededBy, List<String> circular, List<String> platforms, Optional<Retraction> retraction, Optional<String> signedBy,
             List<VendorStatement> statements, List<Remedy> remedies, List<String> references, List<RevisionNote> revisions) {}
 
     /**
@@ -147,7 +151,7 @@ class CaseController {
                 new Rulings(picture.decisions(), picture.fleet().ladder()).offeredByRule(docketCase.update(), population), weighing);
     }
 
-    private static UpdateView view(Update u, Picture picture) {
+    private UpdateView view(Update u, Picture picture) {
         return new UpdateView(u.id(), u.title(), u.vendor(), u.summary(), u.kind(), u.revision(), u.published(), u.revised(), u.firstRead(), u.rating(), u.vendorRating(),
                 u.vulnerabilities(),
                 u.fixes().stream().map(f -> new FixView(f.build().product().purl(), f.build().distro(), f.build().arch(),
@@ -155,7 +159,7 @@ class CaseController {
                 u.restart(), u.sizeBytes(), u.removableUntil(), u.supersedes(),
                 picture.catalogue().updates().stream().filter(other -> other.supersedes().contains(u.id())).map(Update::id).sorted().toList(),
                 picture.catalogue().brokenEdges().stream().filter(edge -> edge.successor().equals(u.id())).map(Catalogue.Edge::predecessor).toList(),
-                u.platforms().stream().sorted().toList(), u.retraction(), u.statements(), u.remedies(), u.references(), u.revisions());
+                u.platforms().stream().sorted().toList(), u.retraction(), documents.signedBy(u.id()).stream().filter(Objects::nonNull).findFirst(), u.statements(), u.remedies(), u.references(), u.revisions());
     }
 
     private static VerdictView view(Verdict v, Instant now) {

@@ -9,6 +9,7 @@ import java.net.URISyntaxException;
 import java.net.UnknownHostException;
 import java.time.Duration;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import lucid.server.web.ProblemException;
 import org.apache.hc.client5.http.DnsResolver;
@@ -21,6 +22,7 @@ import org.apache.hc.client5.http.impl.classic.HttpClients;
 import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.HttpEntity;
+import org.apache.hc.core5.http.HttpHeaders;
 import org.apache.hc.core5.util.Timeout;
 import org.springframework.stereotype.Component;
 
@@ -37,8 +39,16 @@ public class OutboundClient {
     private static final Duration WHOLE = Duration.ofMinutes(2);
     private static final int MOST_REDIRECTS = 5;
 
-    /** @param name last part of the path */
-    public record Fetched(String name, byte[] content) {}
+    /**
+     * @param name last part of the path
+     * @param validators by which the same content is known again
+     */
+    public record Fetched(String name, byte[] content, Validators validators) {}
+
+    /** What a server told of a content, to ask for it only if it has changed since (RFC 9110, section 8.8). */
+    public record Validators(Optional<String> etag, Optional<String> lastModified) {
+        public static final Validators NONE = new Validators(Optional.empty(), Optional.empty());
+    }
 
     private final CloseableHttpClient http;
 
@@ -93,9 +103,23 @@ public class OutboundClient {
      * @throws ProblemException naming the field {@code address} and why it could not be fetched
      */
     public Fetched fetch(String address, int longest) {
+        return fetchIfChanged(address, longest, Validators.NONE).orElseThrow(() -> ProblemException.badField("address", "the server there says that nothing has changed, although nothing was known"));
+    }
+
+    /** As {@link #fetch}; empty if the content is still the one that these belong to. */
+    public Optional<Fetched> fetchIfChanged(String address, int longest, Validators known) {
         URI uri = requireWebAddress(address);
+        HttpGet request = new HttpGet(uri);
+        known.etag().ifPresent(etag -> request.setHeader(HttpHeaders.IF_NONE_MATCH, etag));
+        known.lastModified().ifPresent(instant -> request.setHeader(HttpHeaders.IF_MODIFIED_SINCE, instant));
         try {
-            return http.execute(new HttpGet(uri), response -> new Fetched(name(uri), body(response, longest)));
+            return http.execute(request, response -> {
+                if (response.getCode() == 304) {
+                    return Optional.<Fetched>empty();
+                }
+                Validators validators = new Validators(header(response, HttpHeaders.ETAG), header(response, HttpHeaders.LAST_MODIFIED));
+                return Optional.of(new Fetched(name(uri), body(response, longest), validators));
+            });
         } catch (NotAllowedException e) {
             throw ProblemException.badField("address", e.getMessage());
         } catch (UnknownHostException e) {
@@ -103,6 +127,10 @@ public class OutboundClient {
         } catch (IOException e) {
             throw ProblemException.badField("address", "it could not be fetched: " + e.getMessage());
         }
+    }
+
+    private static Optional<String> header(ClassicHttpResponse response, String name) {
+        return Optional.ofNullable(response.getFirstHeader(name)).map(header -> header.getValue()).filter(value -> value.length() <= 100);
     }
 
     private static byte[] body(ClassicHttpResponse response, int longest) throws IOException {

@@ -63,8 +63,9 @@ public interface DocumentMapper {
         public final String distro;
         public final String columns;
         public final byte[] content;
+        public final String signedBy;
 
-        NewDocument(String name, String digest, Format format, String subject, String revision, Outcome outcome, String sender, ReadingHints hints, String columns, byte[] content) {
+        NewDocument(String name, String digest, Format format, String subject, String revision, Outcome outcome, String sender, ReadingHints hints, String columns, byte[] content, String signedBy) {
             this.name = name;
             this.digest = digest;
             this.format = format;
@@ -77,12 +78,13 @@ public interface DocumentMapper {
             this.distro = hints.distro().orElse(null);
             this.columns = columns;
             this.content = content;
+            this.signedBy = signedBy;
         }
     }
 
     @Insert("""
-            insert into document (name, digest, format, subject, revision, outcome, received, sender, namespace, distro, columns, content)
-            values (#{name}, #{digest}, #{format}, #{subject}, #{revision}, #{outcome}, #{received}, #{sender}, #{namespace}, #{distro}, #{columns}, #{content})""")
+            insert into document (name, digest, format, subject, revision, outcome, received, sender, namespace, distro, columns, content, signed_by)
+            values (#{name}, #{digest}, #{format}, #{subject}, #{revision}, #{outcome}, #{received}, #{sender}, #{namespace}, #{distro}, #{columns}, #{content}, #{signedBy})""")
     @Options(useGeneratedKeys = true, keyProperty = "number", keyColumn = "number")
     void add(NewDocument document);
 
@@ -106,6 +108,25 @@ public interface DocumentMapper {
 
     @Select("select count(*) from document where digest = #{digest} and outcome = 'TAKEN'")
     int timesTaken(String digest);
+
+    @Select("select count(*) from document where digest = #{digest}")
+    int timesSeen(String digest);
+
+    @Update("update document set distrusted = true where number = #{number}")
+    void distrust(long number);
+
+    /** Held copies of what is trusted now. */
+    @Update("update document set tried_again = #{became} where digest = #{digest} and distrusted and tried_again is null")
+    void settleHeld(@Param("digest") String digest, @Param("became") long became);
+
+    @Select("select distrusted from document where number = #{number}")
+    boolean isDistrusted(long number);
+
+    /** By which key the newest advisory of an update is signed that was taken; empty if it was not checked. */
+    @Select("""
+            select d.signed_by from document d join document_part p on p.document = d.number
+            where p.subject = #{subject} and p.format in ('CSAF', 'UPDATEINFO', 'OSV') order by d.number desc limit 1""")
+    List<String> signedBy(String subject);
 
     /** True unless it was refused and has not been tried again since. */
     @Select("select count(*) = 0 from document where number = #{number} and outcome = 'REFUSED' and tried_again is null")

@@ -59,8 +59,14 @@ public class IntakeService {
      * A document on its way in.
      *
      * @param columns what each column of a table is, by its heading; empty: as the headings suggest
+     * @param signedBy fingerprint of the trusted key that signed it, where that was checked
      */
-    public record Incoming(String name, byte[] content, Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {
+    public record Incoming(String name, byte[] content, Optional<String> namespace, Optional<String> distro, Map<String, String> columns, Optional<String> signedBy) {
+
+        public Incoming(String name, byte[] content, Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {
+            this(name, content, namespace, distro, columns, Optional.empty());
+        }
+
         public Incoming {
             name = name.length() <= 500 ? name : name.substring(0, 499) + "…";
             namespace = namespace.map(String::strip).filter(n -> !n.isEmpty());
@@ -133,6 +139,27 @@ public class IntakeService {
         } catch (RefusedDocumentException e) {
             return refuse(bringing, Optional.of(document), e.problems());
         }
+    }
+
+    /**
+     * Keeps a document that is not trusted, with the reason; it cannot be tried again, only fetched anew.
+     *
+     * @param reason why its hash or signature does not make it trustworthy
+     */
+    public Result hold(Incoming incoming, String reason, Principal sender) {
+        Bringing bringing = bringing(incoming, sender, Optional.empty(), Optional.empty());
+        return state.write(picture -> {
+            NewDocument row = row(bringing, Optional.empty(), Outcome.REFUSED, true);
+            keep(row, List.of(new Problem("", reason)), bringing);
+            documents.distrust(row.number);
+            state.record(RecordEntry.Kind.IMPORT, "", sender, "Held: " + incoming.name() + ", " + reason + ".");
+            return new State.Written<>(picture, result(row, Optional.empty(), List.of(new Problem("", reason))));
+        });
+    }
+
+    /** True if this very content came in before, whatever became of it. */
+    public boolean isKnown(byte[] content) {
+        return documents.timesSeen(Digests.sha256(content)) > 0;
     }
 
     private State.Written<Result> take(Picture picture, ReadDocument document, Bringing bringing) {
@@ -263,7 +290,7 @@ public class IntakeService {
         Map<String, String> columns = bringing.hints().columns();
         return new NewDocument(bringing.incoming().name(), bringing.digest(), document.map(ReadDocument::format).orElse(null), document.map(ReadDocument::subject).orElse(""),
                 document.map(ReadDocument::revision).orElse(""), outcome, bringing.sender().getName(), bringing.hints(),
-                columns.isEmpty() ? null : json.writeValueAsString(columns), withContent ? bringing.incoming().content() : null);
+                columns.isEmpty() ? null : json.writeValueAsString(columns), withContent ? bringing.incoming().content() : null, bringing.incoming().signedBy().orElse(null));
     }
 
     private static Result result(NewDocument row, Optional<ReadDocument> document, List<Problem> problems) {
@@ -272,6 +299,9 @@ public class IntakeService {
 
     private void keep(NewDocument document, List<Problem> problems, Bringing bringing) {
         documents.add(document);
+        if (document.signedBy != null) {
+            documents.settleHeld(document.digest, document.number);
+        }
         // The newer try takes the place of the older, also if it was refused for another reason.
         bringing.refusedBefore().ifPresent(number -> documents.triedAgain(number, document.number));
         for (int i = 0; i < Math.min(problems.size(), MOST_PROBLEMS); i++) {
@@ -356,6 +386,9 @@ public class IntakeService {
         DocumentMapper.Kept kept = documents.kept(number).orElseThrow(() -> ProblemException.notFound("document " + number + " is not kept"));
         if (documents.isSettled(number)) {
             throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is not waiting to be tried again");
+        }
+        if (documents.isDistrusted(number)) {
+            throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is held because it is not trusted; it is fetched anew when its provider or the trusted keys have changed");
         }
         Map<String, String> told = columns.isEmpty() && kept.columns() != null ? json.readValue(kept.columns(), COLUMNS) : columns;
         Incoming again = new Incoming(kept.name(), kept.content(), namespace.or(() -> Optional.ofNullable(kept.namespace())), distro.or(() -> Optional.ofNullable(kept.distro())), told);

@@ -35,7 +35,7 @@ public class LadderDocuments {
     public void keep(Ladder ladder, Principal author) {
         byte[] content = PopulationsWriter.write(ladder).getBytes(StandardCharsets.UTF_8);
         documents.add(new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.TAKEN, author.getName(),
-                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content));
+                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content, null));
     }
 
     /** The newest first. */

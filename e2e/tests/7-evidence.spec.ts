@@ -1,0 +1,52 @@
+import { expect, test } from '@playwright/test';
+import { press, Session, signIn } from './product';
+
+test('a desk report: paste names, say what, done; the hosts count as failed and one can be struck', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/cases/TRN-2236');
+  await expect(page.getByRole('heading', { name: /Tries here/ })).toBeVisible();
+  await press(page, 't');
+  const names = page.getByLabel(/Hosts of ours that failed/);
+  await expect(names).toBeFocused();
+  await page.keyboard.type('YARD-01; yard-02.fell.example nobody-1');
+  await press(page, 'Tab');
+  await page.keyboard.type('loses its network');
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('Told of 2 hosts. Not known here and left out: nobody-1.')).toBeVisible();
+  await expect(page.getByText(/2 of \d+ hosts failed/)).toBeVisible();
+  await page.getByRole('button', { name: 'Not by this update' }).click();
+  await page.getByLabel(/was not by TRN-2236/).fill('a cable was unplugged');
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/yard-0[12]: not by this update, a cable was unplugged/)).toBeVisible();
+  await expect(page.getByText(/1 of \d+ hosts? failed/)).toBeVisible();
+});
+
+test('a note takes exposure away; a wrong predicate is refused where it is typed', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/cases/FTM-0877');
+  await page.getByRole('button', { name: 'Note where it does not matter' }).click();
+  await page.getByLabel(/does not matter on hosts where/).fill('role =');
+  await page.getByLabel('because').fill('not reachable there');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('alert')).toContainText('Not taken');
+  await page.getByLabel(/does not matter on hosts where/).fill('role = bridge');
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/where role = bridge: not reachable there/)).toBeVisible();
+  const bridge = page.locator('.poprow', { hasText: 'Bridge consoles' });
+  await expect(bridge.getByRole('img', { name: /waiting 0;/ })).toBeVisible();
+});
+
+test('other weights are seen on the docket before they are saved', async ({ page, request }) => {
+  await signIn(page);
+  await page.goto('/weights');
+  await page.getByLabel('tier 1').fill('40');
+  await expect(page.getByText(/Changes tier 1 from 8.0 to 40.0/)).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Cases that would change' })).toContainText('→');
+  const analyst = await Session.of(request, 'm.aldane');
+  expect((await analyst.get('/api/weights')).weights.tiers[0]).toBe(8);
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/Last changed .* by M. Aldane/)).toBeVisible();
+  expect((await analyst.get('/api/weights')).weights.tiers[0]).toBe(40);
+  await page.goto('/record');
+  await expect(page.getByText('Weights: tier 1 from 8.0 to 40.0.')).toBeVisible();
+});

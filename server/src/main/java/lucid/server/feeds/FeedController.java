@@ -1,0 +1,163 @@
+package lucid.server.feeds;
+
+import java.security.Principal;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import lucid.formats.JsonPlace;
+import lucid.formats.signature.TrustedKeys;
+import lucid.server.feeds.FeedMapper.Feed;
+import lucid.server.record.RecordEntry;
+import lucid.server.state.State;
+import lucid.server.web.ProblemException;
+import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.ResponseStatus;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Addresses that are fetched again and again, and the keys by which providers may sign. */
+@RestController
+@RequestMapping("/api")
+class FeedController {
+
+    private static final int SHORTEST_MINUTES = 5;
+    private static final int LONGEST_MINUTES = 7 * 24 * 60;
+
+    private final FeedMapper feeds;
+    private final FeedService service;
+    private final State state;
+    private final Clock clock;
+
+    FeedController(FeedMapper feeds, FeedService service, State state, Clock clock) {
+        this.feeds = feeds;
+        this.service = service;
+        this.state = state;
+        this.clock = clock;
+    }
+
+    /**
+     * @param outcome of the last try, in words; empty before the first
+     * @param failures tries that failed in a row
+     * @param due when it is fetched next
+     */
+    record FeedView(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro, String author, Optional<Instant> tried,
+            Optional<Instant> succeeded, String outcome, int failures, Instant due) {
+        static FeedView of(Feed f) {
+            return new FeedView(f.name(), f.kind(), f.address(), f.everyMinutes(), Optional.ofNullable(f.namespace()), Optional.ofNullable(f.distro()), f.author(), Optional.ofNullable(f.tried()),
+                    Optional.ofNullable(f.succeeded()), f.outcome(), f.failures(), f.due());
+        }
+    }
+
+    @GetMapping("/feeds")
+    List<FeedView> feeds() {
+        return feeds.all().stream().map(FeedView::of).toList();
+    }
+
+    /** @param everyMinutes from 5 minutes to a week */
+    record FeedDraft(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro) {}
+
+    @PostMapping("/feeds")
+    @ResponseStatus(HttpStatus.CREATED)
+    FeedView add(@RequestBody FeedDraft draft, Principal who) {
+        String name = requireText("name", draft.name(), 100);
+        String address = requireText("address", draft.address(), 2000);
+        if (draft.kind() == null) {
+            throw ProblemException.badField("kind", "a document, or a CSAF provider");
+        }
+        try {
+            JsonPlace.requireWebAddress(address);
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.badField("address", e.getMessage());
+        }
+        if (draft.everyMinutes() < SHORTEST_MINUTES || draft.everyMinutes() > LONGEST_MINUTES) {
+            throw ProblemException.badField("everyMinutes", "from " + SHORTEST_MINUTES + " to " + LONGEST_MINUTES + " minutes");
+        }
+        return state.write(picture -> {
+            if (feeds.find(name).isPresent()) {
+                throw new ProblemException(HttpStatus.CONFLICT, "name", "there is a feed " + name + " already");
+            }
+            Instant now = clock.instant();
+            Feed feed = new Feed(name, draft.kind(), address, draft.everyMinutes(), draft.namespace().orElse(null), draft.distro().orElse(null), who.getName(), now, null, null, null, null, null, "", 0, now);
+            feeds.add(feed);
+            state.record(RecordEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes.");
+            return new State.Written<>(picture, FeedView.of(feed));
+        });
+    }
+
+    private static String requireText(String field, String text, int longest) {
+        if (text == null || text.isBlank() || text.strip().length() > longest) {
+            throw ProblemException.badField(field, "1 to " + longest + " characters");
+        }
+        return text.strip();
+    }
+
+    /** Fetches a feed now. */
+    @PostMapping("/feeds/{name}/fetches")
+    FeedView fetch(@PathVariable String name) {
+        return service.fetch(name).map(FeedView::of).orElseThrow(() -> ProblemException.notFound("there is no feed " + name));
+    }
+
+    @DeleteMapping("/feeds/{name}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void remove(@PathVariable String name, Principal who) {
+        state.write(picture -> {
+            if (feeds.remove(name) == 0) {
+                throw ProblemException.notFound("there is no feed " + name);
+            }
+            state.record(RecordEntry.Kind.ACCESS, "", who, "Removed the feed " + name + ".");
+            return new State.Written<>(picture, true);
+        });
+    }
+
+    record KeyView(String fingerprint, String owner, String author, Instant added) {}
+
+    @GetMapping("/trusted-keys")
+    List<KeyView> keys() {
+        return feeds.keys().stream().map(key -> new KeyView(key.fingerprint(), key.owner(), key.author(), key.added())).toList();
+    }
+
+    /** @param armored one OpenPGP public key or several in ASCII armor */
+    record KeyDraft(String armored) {}
+
+    /** Trusts keys: what they signed is taken. Providers are read anew, so that what was held for want of the key comes in. */
+    @PostMapping("/trusted-keys")
+    @ResponseStatus(HttpStatus.CREATED)
+    List<KeyView> trust(@RequestBody KeyDraft draft, Principal who) {
+        String armored = requireText("armored", draft.armored(), 200_000);
+        List<TrustedKeys.Described> described;
+        try {
+            described = TrustedKeys.of(List.of(armored)).described();
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.badField("armored", e.getMessage());
+        }
+        return state.write(picture -> {
+            for (TrustedKeys.Described key : described) {
+                if (feeds.keys().stream().anyMatch(known -> known.fingerprint().equals(key.fingerprint()))) {
+                    throw new ProblemException(HttpStatus.CONFLICT, "armored", "the key " + key.fingerprint() + " is trusted already");
+                }
+                feeds.trust(new FeedMapper.Key(key.fingerprint(), key.owner(), armored, who.getName(), clock.instant()));
+                state.record(RecordEntry.Kind.ACCESS, "", who, "Documents signed by " + key.owner() + ", key " + key.fingerprint() + ", are trusted.");
+            }
+            feeds.forgetProviders();
+            return new State.Written<>(picture, keys());
+        });
+    }
+
+    @DeleteMapping("/trusted-keys/{fingerprint}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void distrust(@PathVariable String fingerprint, Principal who) {
+        state.write(picture -> {
+            if (feeds.distrust(fingerprint) == 0) {
+                throw ProblemException.notFound("there is no trusted key " + fingerprint);
+            }
+            state.record(RecordEntry.Kind.ACCESS, "", who, "Documents signed by key " + fingerprint + " are no longer trusted.");
+            return new State.Written<>(picture, true);
+        });
+    }
+}

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
+import { keyWords } from '../intake/Feeds';
 import { Mark } from '../look/Mark';
 import { day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords } from '../words/sentences';
@@ -124,7 +125,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
             </>
           )}
           <dt>Signature</dt>
-          <dd>not checked</dd>
+          <dd>{update.signedBy === undefined ? 'not checked' : `verified, key ${keyWords(update.signedBy)}`}</dd>
           {update.references.map((reference) => (
             <div key={reference} style={{ display: 'contents' }}>
               <dt>Reference</dt>

@@ -129,6 +129,7 @@ describe('a refused document', () => {
       received: '2026-11-24T05:00:00Z',
       sender: 'M. Aldane',
       kept: true,
+      distrusted: false,
       problems: [{ place: '', reason: 'name the namespace of their package URLs' }],
     };
     show(<TryAgain document={document} namespaces={['tarn', 'rill']} />);

@@ -1,6 +1,7 @@
 import { AllowedHosts } from '../access/AllowedHosts';
 import { People } from '../access/People';
 import { Safekeeping } from '../access/Safekeeping';
+import { Subscriptions } from '../access/Subscriptions';
 import { Tokens } from '../access/Tokens';
 
 /** People, machine tokens, hosts that may be fetched from, and what keeps the data safe; plainly. */
@@ -14,6 +15,7 @@ export default function Access() {
       <div className="page" style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(560px, 1fr))', gap: '18px 36px' }}>
         <People />
         <Tokens />
+        <Subscriptions />
         <AllowedHosts />
         <Safekeeping />
       </div>

@@ -4,6 +4,7 @@ import { type Outcome, useDocuments, useSession } from '../api/queries';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Bring } from '../intake/Bring';
+import { Feeds, keyWords } from '../intake/Feeds';
 import { TryAgain } from '../intake/TryAgain';
 import { count, dayTime } from '../words/dates';
 
@@ -44,6 +45,7 @@ export default function Intake() {
       </div>
       <div className="page">
         {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
+        <Feeds mayFetch={mayImport} />
         {documents.isError && <Failed what="What came in" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && rows.length === 0 && (
@@ -94,8 +96,9 @@ export default function Intake() {
                   </td>
                   <td>
                     <span className={document.outcome === 'REFUSED' && document.triedAgain === undefined ? 'strong' : ''}>
-                      {OUTCOMES[document.outcome]}
+                      {document.distrusted ? 'held: not trusted' : OUTCOMES[document.outcome]}
                     </span>
+                    {document.signedBy !== undefined && <span className="mid">, signed by key {keyWords(document.signedBy)}</span>}
                     {document.triedAgain !== undefined && <span className="mid">, tried again since</span>}
                     {document.problems.length > 0 && (
                       <ul className="problems">
@@ -106,9 +109,11 @@ export default function Intake() {
                         ))}
                       </ul>
                     )}
-                    {mayImport && document.outcome === 'REFUSED' && document.kept && document.triedAgain === undefined && (
-                      <TryAgain document={document} namespaces={first?.namespaces ?? []} />
-                    )}
+                    {mayImport &&
+                      document.outcome === 'REFUSED' &&
+                      document.kept &&
+                      !document.distrusted &&
+                      document.triedAgain === undefined && <TryAgain document={document} namespaces={first?.namespaces ?? []} />}
                   </td>
                   <td>{document.sender}</td>
                 </tr>

@@ -74,13 +74,14 @@ public final class DocketLoad {
         return new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE);
     }
 
-    /** Every tenth update was tried by 200 hosts, some of which failed. */
+    /** Every tenth update was tried by 200 hosts; one of ten of these updates fails often, the others hardly ever. */
     private static Outcomes outcomes() {
         SplittableRandom random = new SplittableRandom(7);
         List<Outcome> outcomes = new ArrayList<>();
         for (int u = 0; u < LargeFleet.UPDATES; u += 10) {
+            int failing = u % 100 == 0 ? 40 : 4;
             for (int i = 0; i < 200; i++) {
-                boolean failed = random.nextInt(100) < 2;
+                boolean failed = random.nextInt(1000) < failing;
                 outcomes.add(new Outcome(random.nextInt(LargeFleet.HOSTS), "BIG-" + u, Optional.empty(), failed ? Outcome.What.FAILED : Outcome.What.INSTALLED,
                         NOW.minus(Duration.ofHours(30 + random.nextInt(300))), failed ? Optional.of("E" + random.nextInt(3)) : Optional.empty(), failed ? Optional.of(FailureClass.REFUSED) : Optional.empty()));
             }

@@ -10,26 +10,43 @@ import org.roaringbitmap.RoaringBitmap;
  * <p>The last known states, {@code carries} to {@code missing}, come from the last reports whether or not these are still fresh, and
  * share no host. What was told since the last report lies over them.
  *
- * @param all every host
- * @param carries with nothing outstanding
- * @param viaSuccessor of those and of the restarts, hosts that carry it only through a successor
- * @param toldInstalled hosts that told of an install after their last report
- * @param toldFailed hosts that told of a failure or a removal after their last report
- * @param silentAfterInstall hosts that told of an install so long ago that their silence means something
- * @param stale hosts whose last report is too old to tell
+ * <p>Sets that are handed out are shared: they are read, never changed.
  */
-public record Carriage(
-        RoaringBitmap all,
-        RoaringBitmap carries,
-        RoaringBitmap restartOutstanding,
-        RoaringBitmap partly,
-        RoaringBitmap failed,
-        RoaringBitmap missing,
-        RoaringBitmap viaSuccessor,
-        RoaringBitmap toldInstalled,
-        RoaringBitmap toldFailed,
-        RoaringBitmap silentAfterInstall,
-        RoaringBitmap stale) {
+public final class Carriage {
+
+    private final RoaringBitmap all;
+    private final RoaringBitmap carries;
+    private final RoaringBitmap restartOutstanding;
+    private final RoaringBitmap partly;
+    private final RoaringBitmap failed;
+    private final RoaringBitmap missing;
+    private final RoaringBitmap viaSuccessor;
+    private final RoaringBitmap toldInstalled;
+    private final RoaringBitmap toldFailed;
+    private final RoaringBitmap silentAfterInstall;
+    private final RoaringBitmap stale;
+    private final RoaringBitmap applicable;
+    private final RoaringBitmap lacking;
+
+    Carriage(RoaringBitmap all, RoaringBitmap carries, RoaringBitmap restartOutstanding, RoaringBitmap partly, RoaringBitmap failed, RoaringBitmap missing,
+            RoaringBitmap viaSuccessor, RoaringBitmap toldInstalled, RoaringBitmap toldFailed, RoaringBitmap silentAfterInstall, RoaringBitmap stale) {
+        this.all = all;
+        this.carries = carries;
+        this.restartOutstanding = restartOutstanding;
+        this.partly = partly;
+        this.failed = failed;
+        this.missing = missing;
+        this.viaSuccessor = viaSuccessor;
+        this.toldInstalled = toldInstalled;
+        this.toldFailed = toldFailed;
+        this.silentAfterInstall = silentAfterInstall;
+        this.stale = stale;
+        this.applicable = RoaringBitmap.or(carries, restartOutstanding, partly, failed, missing);
+        RoaringBitmap wanting = RoaringBitmap.or(partly, missing, failed);
+        wanting.andNot(toldInstalled);
+        wanting.or(toldFailed);
+        this.lacking = wanting;
+    }
 
     /** The hosts in a state. */
     public RoaringBitmap in(CarriageState state) {
@@ -72,20 +89,27 @@ public record Carriage(
 
     /** Hosts of which the update speaks. */
     public RoaringBitmap applicable() {
-        RoaringBitmap applicable = RoaringBitmap.or(carries, restartOutstanding);
-        applicable.or(partly);
-        applicable.or(failed);
-        applicable.or(missing);
         return applicable;
     }
 
     /** Hosts that want it installed, by their last known state and what they told since. */
     public RoaringBitmap lacking() {
-        RoaringBitmap lacking = RoaringBitmap.or(partly, missing);
-        lacking.or(failed);
-        lacking.andNot(toldInstalled);
-        lacking.or(toldFailed);
         return lacking;
+    }
+
+    /** Of those that carry it and of the restarts, hosts that do so only through a successor. */
+    public RoaringBitmap viaSuccessor() {
+        return viaSuccessor;
+    }
+
+    /** Hosts that have it and wait for a restart, by their last known state. */
+    public RoaringBitmap restartOutstanding() {
+        return restartOutstanding;
+    }
+
+    /** Hosts whose last report is too old to tell. */
+    public RoaringBitmap stale() {
+        return stale;
     }
 
     /** Hosts that have it or told that they have: all of which it speaks but the lacking ones. */

@@ -18,7 +18,7 @@ import lucid.core.fleet.Trait;
 import lucid.core.update.Product;
 
 /**
- * Every condition that is looked at: a trait has a value, is not set, is at most or above a cut between two neighbouring values; a product that
+ * Every condition that is looked at: a trait has a value (a number only where there are few of them), is not set, is at most or above a cut between two neighbouring values; a product that
  * some but not all hosts have is at a version, and so is the update's own product when it was tried. One that fewer hosts meet than
  * could make a cause, or that all meet, is left out.
  */
@@ -30,19 +30,41 @@ final class Conditions {
 
     private final List<TriedHost> tried;
     private final List<Condition> all = new ArrayList<>();
+    /** Versions of products that too few failed hosts have to be a cause; they count as tests all the same. */
+    private int others;
 
     private Conditions(List<TriedHost> tried) {
         this.tried = tried;
     }
 
-    /** In the order of trait and text. */
-    static List<Condition> of(List<TriedHost> tried) {
+    static Conditions of(List<TriedHost> tried) {
         Conditions conditions = new Conditions(tried);
         Set<String> traits = new TreeSet<>(Set.of("platform", "supply"));
         tried.forEach(one -> traits.addAll(one.host().traits().keySet()));
         traits.forEach(conditions::ofTrait);
         conditions.ofProducts();
-        return List.copyOf(conditions.all);
+        return conditions;
+    }
+
+    /** Those that can be a cause, in the order of their text. */
+    List<Condition> all() {
+        return all;
+    }
+
+    /** How many conditions are tested in all. */
+    int tests() {
+        return all.size() + others;
+    }
+
+    /** How many pairs of conditions on different traits. */
+    long pairs() {
+        long pairs = (long) tests() * (tests() - 1) / 2;
+        Map<String, Integer> byTrait = new HashMap<>();
+        all.forEach(condition -> byTrait.merge(condition.trait(), 1, Integer::sum));
+        for (int alike : byTrait.values()) {
+            pairs -= (long) alike * (alike - 1) / 2;
+        }
+        return pairs;
     }
 
     private void ofTrait(String trait) {
@@ -60,7 +82,12 @@ final class Conditions {
                 }
             }
         }
-        values.forEach((value, hosts) -> add(trait, new Predicate.Comparison(trait, Predicate.Operator.EQUAL, value), hosts));
+        boolean countable = numbers.size() <= MOST_CUTS;
+        values.forEach((value, hosts) -> {
+            if (countable || !(value instanceof Trait.Number)) {
+                add(trait, new Predicate.Comparison(trait, Predicate.Operator.EQUAL, value), hosts);
+            }
+        });
         add(trait, new Predicate.Not(new Predicate.IsSet(trait)), notSet);
         cuts(trait, numbers);
     }
@@ -100,38 +127,77 @@ final class Conditions {
         }
     }
 
+    /** What is counted of a product before any set of hosts is made of it. */
+    private static final class OfProduct {
+        private int hosts;
+        private int lastHost = -1;
+    }
+
+    /** What is counted of one version of it. */
+    private static final class OfVersion {
+        private final OfProduct product;
+        private int hosts;
+        private int failed;
+
+        OfVersion(OfProduct product) {
+            this.product = product;
+        }
+    }
+
+    /**
+     * Tried hosts have hundreds of products each, and hardly one of them matters: sets are made only of versions that enough failed hosts have, the others are
+     * counted as tests.
+     */
     private void ofProducts() {
         Set<Product> own = new HashSet<>();
         tried.forEach(one -> one.before().ifPresent(before -> own.add(before.build().product())));
-        Map<InstalledProduct, long[]> byFact = new IdentityHashMap<>();
+        Map<Product, OfProduct> products = new HashMap<>();
+        Map<InstalledProduct, OfVersion> versions = new HashMap<>();
+        // Equal facts are mostly the same object, which is found faster.
+        Map<InstalledProduct, OfVersion> same = new IdentityHashMap<>();
         for (int i = 0; i < tried.size(); i++) {
-            for (InstalledProduct product : tried.get(i).host().products()) {
-                Bits.set(byFact.computeIfAbsent(product, p -> Bits.none(tried.size())), i);
+            for (InstalledProduct installed : tried.get(i).host().products()) {
+                OfVersion version = same.computeIfAbsent(installed, one ->
+                        versions.computeIfAbsent(one, p -> new OfVersion(products.computeIfAbsent(p.build().product(), other -> new OfProduct()))));
+                version.hosts++;
+                version.failed += tried.get(i).failed() ? 1 : 0;
+                if (version.product.lastHost != i) {
+                    version.product.lastHost = i;
+                    version.product.hosts++;
+                }
+            }
+        }
+        Map<InstalledProduct, long[]> sets = new HashMap<>();
+        versions.forEach((installed, version) -> {
+            double share = (double) version.product.hosts / tried.size();
+            if (share >= RAREST_PRODUCT && share <= 1 - RAREST_PRODUCT && version.hosts >= FEWEST_HOSTS && !own.contains(installed.build().product())) {
+                if (version.failed >= FEWEST_HOSTS) {
+                    sets.put(installed, Bits.none(tried.size()));
+                } else {
+                    others++;
+                }
+            }
+        });
+        if (!sets.isEmpty()) {
+            for (int i = 0; i < tried.size(); i++) {
+                for (InstalledProduct installed : tried.get(i).host().products()) {
+                    long[] set = sets.get(installed);
+                    if (set != null) {
+                        Bits.set(set, i);
+                    }
+                }
             }
         }
         Map<Product, Map<String, long[]>> byProduct = new HashMap<>();
-        byFact.forEach((product, hosts) -> {
-            if (!own.contains(product.build().product())) {
-                gather(byProduct, product, hosts);
-            }
-        });
-        byProduct.forEach((product, versions) -> {
-            long[] having = Bits.none(tried.size());
-            versions.values().forEach(hosts -> or(having, hosts));
-            double share = (double) Bits.count(having) / tried.size();
-            if (share >= RAREST_PRODUCT && share <= 1 - RAREST_PRODUCT) {
-                ofVersions(product, versions);
-            }
-        });
-        Map<Product, Map<String, long[]>> before = new HashMap<>();
+        sets.forEach((installed, hosts) -> gather(byProduct, installed, hosts));
         for (int i = 0; i < tried.size(); i++) {
             if (tried.get(i).before().isPresent()) {
                 long[] one = Bits.none(tried.size());
                 Bits.set(one, i);
-                gather(before, tried.get(i).before().get(), one);
+                gather(byProduct, tried.get(i).before().get(), one);
             }
         }
-        before.forEach(this::ofVersions);
+        byProduct.forEach(this::ofVersions);
         all.sort((a, b) -> a.text().compareTo(b.text()));
     }
 

@@ -91,7 +91,7 @@ public final class SuspectedCauses {
     private static final class Round {
         private final List<TriedHost> tried;
         private final FisherExact test;
-        private List<Condition> conditions;
+        private Conditions conditions;
         private List<Optional<String>> codes;
         private long pairTests;
         private Found best;
@@ -107,7 +107,7 @@ public final class SuspectedCauses {
             }
             conditions = Conditions.of(tried);
             codes = codes();
-            pairTests = pairsOnDifferentTraits() * codes.size();
+            pairTests = conditions.pairs() * codes.size();
             for (Optional<String> code : codes) {
                 look(code);
             }
@@ -132,7 +132,7 @@ public final class SuspectedCauses {
                 return;
             }
             List<Single> singles = new ArrayList<>();
-            for (Condition condition : conditions) {
+            for (Condition condition : conditions.all()) {
                 long[] failures = Bits.at(failed, condition.hosts());
                 int inside = Bits.count(failures);
                 if (inside >= FEWEST_FAILURES) {
@@ -141,22 +141,30 @@ public final class SuspectedCauses {
                     offer(single.condition(), null, code, inside, condition.count(), failed.length, single.p(), singleTests());
                 }
             }
-            for (int i = 0; i < singles.size(); i++) {
-                Single a = singles.get(i);
-                if (a.rate() * PAIR_RATE <= 1) {
-                    for (int j = i + 1; j < singles.size(); j++) {
-                        pair(a, singles.get(j), code, failed.length);
-                    }
+            int fewest = fewestFailuresOfAPair(failed.length);
+            List<Single> parts = singles.stream().filter(single -> single.failedInside() >= fewest && single.rate() * PAIR_RATE <= 1).toList();
+            for (int i = 0; i < parts.size(); i++) {
+                for (int j = i + 1; j < parts.size(); j++) {
+                    pair(parts.get(i), parts.get(j), code, failed.length, fewest);
                 }
             }
         }
 
-        private void pair(Single a, Single b, Optional<String> code, int failed) {
-            if (b.rate() * PAIR_RATE > 1 || a.condition().trait().equals(b.condition().trait())) {
+        /** With fewer failures than this not even a pair that only failed hosts meet could stand after adjustment: such pairs need not be looked at. */
+        private int fewestFailuresOfAPair(int failed) {
+            int fewest = FEWEST_FAILURES;
+            while (fewest <= failed && FAMILIES * test.p(fewest, fewest, failed, tried.size()) * pairTests > HIGHEST_P) {
+                fewest++;
+            }
+            return fewest;
+        }
+
+        private void pair(Single a, Single b, Optional<String> code, int failed, int fewest) {
+            if (a.condition().trait().equals(b.condition().trait())) {
                 return;
             }
             int inside = Bits.countBoth(a.failures(), b.failures());
-            if (inside < FEWEST_FAILURES) {
+            if (inside < fewest) {
                 return;
             }
             int hosts = Bits.countBoth(a.condition().hosts(), b.condition().hosts());
@@ -176,20 +184,7 @@ public final class SuspectedCauses {
         }
 
         private long singleTests() {
-            return (long) conditions.size() * codes.size();
-        }
-
-        private long pairsOnDifferentTraits() {
-            long pairs = (long) conditions.size() * (conditions.size() - 1) / 2;
-            int from = 0;
-            List<Condition> byTrait = conditions.stream().sorted(Comparator.comparing(Condition::trait)).toList();
-            for (int i = 1; i <= byTrait.size(); i++) {
-                if (i == byTrait.size() || !byTrait.get(i).trait().equals(byTrait.get(from).trait())) {
-                    pairs -= (long) (i - from) * (i - from - 1) / 2;
-                    from = i;
-                }
-            }
-            return pairs;
+            return (long) conditions.tests() * codes.size();
         }
 
         private void offer(Condition first, Condition second, Optional<String> code, int failedInside, int inside, int failed, double p, long tests) {

@@ -25,6 +25,7 @@ import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.core.weighing.Gathering;
+import lucid.core.weighing.Rates;
 import lucid.core.weighing.Scales;
 import lucid.core.weighing.Weighing;
 import lucid.core.weighing.Weights;
@@ -42,6 +43,7 @@ final class Cases {
     private final Function<String, TriedHosts> tried;
     private final UsualRates usual;
     private final Rulings rulings;
+    private final Rates rates = new Rates();
     private final Map<String, RoaringBitmap> members = new HashMap<>();
     private final Map<String, Succession> succession = new HashMap<>();
 
@@ -65,7 +67,7 @@ final class Cases {
         RoaringBitmap lacking = carriage.lacking();
         RoaringBitmap concerned = RoaringBitmap.or(lacking, carriage.restartOutstanding());
         List<Verdict> blocked = blockedPredecessors(update);
-        Scales scales = new Scales(facts.weights(), of.gathering().update());
+        Scales scales = new Scales(facts.weights(), of.gathering().update(), rates);
         Cues cues = new Cues(facts, update, of, members, blocked, usual.of(update), now);
         List<DocketCase.OfPopulation> weighings = new ArrayList<>();
         List<DocketCase.Mark> marks = new ArrayList<>();

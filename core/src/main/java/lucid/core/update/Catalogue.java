@@ -9,6 +9,7 @@ import java.util.Deque;
 import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -30,6 +31,7 @@ public final class Catalogue {
     /** Made when first asked for: while many documents are read one after the other, nobody asks in between. */
     private volatile Succession succession;
     private volatile Map<Product, List<Update>> ofProduct;
+    private volatile Map<String, List<Update>> ofWeakness;
 
     private Catalogue(Map<String, Update> updates) {
         this.updates = updates;
@@ -115,7 +117,16 @@ public final class Catalogue {
 
     /** Updates that close this weakness, told by its CVE identifier in any case. */
     public List<Update> closing(String cve) {
-        return updates.values().stream().filter(update -> update.vulnerabilities().stream().anyMatch(v -> v.id().equalsIgnoreCase(cve))).toList();
+        Map<String, List<Update>> known = ofWeakness;
+        if (known == null) {
+            Map<String, List<Update>> made = new HashMap<>();
+            updates.values().forEach(update -> update.vulnerabilities().stream().map(v -> v.id().toUpperCase(Locale.ROOT)).distinct()
+                    .forEach(id -> made.computeIfAbsent(id, other -> new ArrayList<>()).add(update)));
+            made.replaceAll((id, list) -> List.copyOf(list));
+            known = made;
+            ofWeakness = known;
+        }
+        return known.getOrDefault(cve.toUpperCase(Locale.ROOT), List.of());
     }
 
     /** Updates that fix this product. */

@@ -19,6 +19,7 @@ public final class FlipPoints {
     private final UpdateFacts update;
     private final PopulationFacts population;
     private final boolean carryOver;
+    private final Rates rates = new Rates();
     private final Suggestion now;
 
     private FlipPoints(Weights weights, UpdateFacts update, PopulationFacts population, boolean carryOver) {
@@ -45,7 +46,7 @@ public final class FlipPoints {
     }
 
     private Suggestion suggestion(UpdateFacts facts) {
-        return new Scales(weights, facts).weigh(population, carryOver).suggestion();
+        return new Scales(weights, facts, rates).weigh(population, carryOver).suggestion();
     }
 
     private Optional<FlipPoint> flip(FlipPoint.Input input, double value, Suggestion other) {
@@ -144,7 +145,7 @@ public final class FlipPoints {
     /** The share nearest to the present number that changes it. */
     private Optional<FlipPoint> hosts() {
         return HOST_SHARES.stream()
-                .flatMap(share -> flip(FlipPoint.Input.HOSTS, share, new Scales(weights, update, share).weigh(population, carryOver).suggestion()).stream())
+                .flatMap(share -> flip(FlipPoint.Input.HOSTS, share, new Scales(weights, update, share, rates).weigh(population, carryOver).suggestion()).stream())
                 .findFirst();
     }
 }

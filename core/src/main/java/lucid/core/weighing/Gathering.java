@@ -57,9 +57,10 @@ public final class Gathering {
     private final List<KnownIssue> openIssues;
     private final List<RoaringBitmap> cellHosts;
     private final List<RoaringBitmap> notAffected;
-    private final RoaringBitmap doesNotMatter;
+    private final RoaringBitmap allDoesNotMatter;
     private final Map<Weights.Facing, RoaringBitmap> facing;
     private final UpdateFacts facts;
+    private final List<Cell> groups;
 
     /**
      * @param issues known issues that count for it: its own, and those of a blocked update that it is taken to have inherited
@@ -77,11 +78,13 @@ public final class Gathering {
         this.facing = facing(concerned);
         List<Vulnerability> vulnerabilities = counted();
         this.notAffected = vulnerabilities.stream().map(weakness -> notAffected(weakness, carriages, evidence, concerned)).toList();
-        this.doesNotMatter = new RoaringBitmap();
-        evidence.notesOn(update.id()).stream().filter(note -> note.stands()).forEach(note -> doesNotMatter.or(fleet.matching(note.hosts(), concerned)));
+        RoaringBitmap noted = new RoaringBitmap();
+        evidence.notesOn(update.id()).stream().filter(note -> note.stands()).forEach(note -> noted.or(fleet.matching(note.hosts(), concerned)));
+        this.allDoesNotMatter = allDoesNotMatter(noted);
         LocalDate today = now.atZone(ZoneOffset.UTC).toLocalDate();
         boolean removable = update.removableUntil().filter(last -> last.isBefore(today)).isEmpty();
         this.facts = new UpdateFacts(update.kind(), vulnerabilities.stream().map(v -> weakness(v, evidence)).toList(), removable, cellTries(evidence), usual);
+        this.groups = cellHosts.stream().map(this::cell).toList();
     }
 
     /** Its weaknesses; a security update that names none counts as one with its rating. */
@@ -186,7 +189,12 @@ public final class Gathering {
 
     /** Hosts for which it is told that no weakness of it matters, among those that lack it. */
     public RoaringBitmap doesNotMatter() {
-        RoaringBitmap all = doesNotMatter.clone();
+        return allDoesNotMatter;
+    }
+
+    /** By notes, and where statements take away every weakness. */
+    private RoaringBitmap allDoesNotMatter(RoaringBitmap noted) {
+        RoaringBitmap all = noted.clone();
         if (!notAffected.isEmpty()) {
             RoaringBitmap byAll = notAffected.get(0).clone();
             notAffected.forEach(byAll::and);
@@ -202,28 +210,59 @@ public final class Gathering {
 
     /** @param tier of the population; hosts in none count as of tier 4 */
     public PopulationFacts population(int tier, RoaringBitmap members) {
-        return new PopulationFacts(tier, cellHosts.stream().map(hosts -> cell(RoaringBitmap.and(hosts, members))).toList());
+        return new PopulationFacts(tier, groups.stream().map(cell -> cell.among(members)).toList());
     }
 
-    private PopulationFacts.CellHosts cell(RoaringBitmap hosts) {
-        if (hosts.isEmpty()) {
-            return PopulationFacts.CellHosts.NONE;
+    /** Hosts of a cell that differ in nothing that is weighed. */
+    private record Alike(Weights.Facing facing, Set<Integer> weaknesses, RoaringBitmap hosts, RoaringBitmap stale) {}
+
+    private record Endangered(Optional<FailureClass> named, Optional<FailureClass> vague, RoaringBitmap hosts) {}
+
+    /** The hosts of a cell, sorted once; each population then only counts. */
+    private record Cell(RoaringBitmap hosts, RoaringBitmap stale, RoaringBitmap doesNotMatter, RoaringBitmap restartOutstanding, List<Alike> exposed, List<Endangered> endangered) {
+
+        PopulationFacts.CellHosts among(RoaringBitmap members) {
+            if (!RoaringBitmap.intersects(hosts, members)) {
+                return PopulationFacts.CellHosts.NONE;
+            }
+            List<PopulationFacts.Exposed> exposedHere = new ArrayList<>();
+            for (Alike alike : exposed) {
+                int hostsHere = RoaringBitmap.andCardinality(alike.hosts(), members);
+                if (hostsHere > 0) {
+                    exposedHere.add(new PopulationFacts.Exposed(hostsHere, count(alike.stale(), members), alike.facing(), alike.weaknesses()));
+                }
+            }
+            List<PopulationFacts.Endangered> endangeredHere = new ArrayList<>();
+            for (Endangered one : endangered) {
+                int hostsHere = count(one.hosts(), members);
+                if (hostsHere > 0) {
+                    endangeredHere.add(new PopulationFacts.Endangered(hostsHere, one.named(), one.vague()));
+                }
+            }
+            return new PopulationFacts.CellHosts(exposedHere, endangeredHere, count(doesNotMatter, members), count(restartOutstanding, members), count(stale, members));
         }
-        RoaringBitmap lacking = RoaringBitmap.and(hosts, carriage.lacking());
-        RoaringBitmap mattering = RoaringBitmap.andNot(hosts, doesNotMatter());
-        return new PopulationFacts.CellHosts(exposed(mattering), endangered(lacking), hosts.getCardinality() - mattering.getCardinality(),
-                hosts.getCardinality() - lacking.getCardinality(), RoaringBitmap.andCardinality(hosts, carriage.stale()));
     }
 
-    private List<PopulationFacts.Exposed> exposed(RoaringBitmap hosts) {
+    /** Most of these sets are empty. */
+    private static int count(RoaringBitmap hosts, RoaringBitmap members) {
+        return hosts.isEmpty() ? 0 : RoaringBitmap.andCardinality(hosts, members);
+    }
+
+    private Cell cell(RoaringBitmap hosts) {
+        RoaringBitmap lacking = RoaringBitmap.and(hosts, carriage.lacking());
+        RoaringBitmap mattering = RoaringBitmap.andNot(hosts, allDoesNotMatter);
+        return new Cell(hosts, RoaringBitmap.and(hosts, carriage.stale()), RoaringBitmap.andNot(hosts, mattering), RoaringBitmap.andNot(hosts, lacking), exposed(mattering), endangered(lacking));
+    }
+
+    private List<Alike> exposed(RoaringBitmap hosts) {
         if (facts.weaknesses().isEmpty()) {
             return List.of();
         }
-        List<PopulationFacts.Exposed> exposed = new ArrayList<>();
+        List<Alike> exposed = new ArrayList<>();
         byWeaknesses(hosts).forEach((weaknesses, alike) -> facing.forEach((how, facingSo) -> {
             RoaringBitmap here = RoaringBitmap.and(alike, facingSo);
             if (!here.isEmpty()) {
-                exposed.add(new PopulationFacts.Exposed(here.getCardinality(), RoaringBitmap.andCardinality(here, carriage.stale()), how, weaknesses));
+                exposed.add(new Alike(how, weaknesses, here, RoaringBitmap.and(here, carriage.stale())));
             }
         }));
         return exposed;
@@ -271,23 +310,17 @@ public final class Gathering {
         }
     }
 
-    private List<PopulationFacts.Endangered> endangered(RoaringBitmap lacking) {
-        List<PopulationFacts.Endangered> endangered = new ArrayList<>();
+    private List<Endangered> endangered(RoaringBitmap lacking) {
+        List<Endangered> endangered = new ArrayList<>();
         Optional<FailureClass> vague = openIssues.stream().filter(issue -> issue.hosts().isEmpty()).map(KnownIssue::countedClass).max(Comparator.naturalOrder());
         RoaringBitmap left = lacking.clone();
         List<KnownIssue> naming = openIssues.stream().filter(issue -> issue.hosts().isPresent()).sorted(Comparator.comparing(KnownIssue::countedClass).reversed()).toList();
         for (KnownIssue issue : naming) {
             RoaringBitmap touched = fleet.matching(issue.hosts().get(), left);
             left.andNot(touched);
-            add(endangered, touched, Optional.of(issue.countedClass()), vague);
+            endangered.add(new Endangered(Optional.of(issue.countedClass()), vague, touched));
         }
-        add(endangered, left, Optional.empty(), vague);
+        endangered.add(new Endangered(Optional.empty(), vague, left));
         return endangered;
-    }
-
-    private static void add(List<PopulationFacts.Endangered> endangered, RoaringBitmap hosts, Optional<FailureClass> named, Optional<FailureClass> vague) {
-        if (!hosts.isEmpty()) {
-            endangered.add(new PopulationFacts.Endangered(hosts.getCardinality(), named, vague));
-        }
     }
 }

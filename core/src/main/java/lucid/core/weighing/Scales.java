@@ -38,20 +38,21 @@ public final class Scales {
     private final double hostShare;
 
     public Scales(Weights weights, UpdateFacts update) {
-        this(weights, update, 1);
+        this(weights, update, 1, new Rates());
+    }
+
+    /** @param known rates that were worked out before */
+    public Scales(Weights weights, UpdateFacts update, Rates known) {
+        this(weights, update, 1, known);
     }
 
     /** @param hostShare counts every host as so many */
-    Scales(Weights weights, UpdateFacts update, double hostShare) {
+    Scales(Weights weights, UpdateFacts update, double hostShare, Rates known) {
         this.weights = weights;
         this.update = update;
-        this.rates = update.cells().stream().map(cell -> range(cell.rate(update.usual().mean()))).toList();
+        this.rates = update.cells().stream().map(cell -> known.of(cell.rate(update.usual().mean()))).toList();
         this.risks = update.weaknesses().stream().map(weakness -> weakness.risk(weights)).toList();
         this.hostShare = hostShare;
-    }
-
-    private static Range range(BetaDistribution rate) {
-        return new Range(rate.getMean(), rate.inverseCumulativeProbability(0.05), rate.inverseCumulativeProbability(0.95));
     }
 
     /** @param carryOver true while it supersedes an update under a block and nobody has answered that */

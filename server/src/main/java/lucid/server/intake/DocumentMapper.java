@@ -31,8 +31,10 @@ public interface DocumentMapper {
      * @param format null where it could not be told
      * @param hasContent true if the document itself is kept
      * @param triedAgain of a refused one: the document that it became, else null
+     * @param signedBy fingerprint of the trusted key that signed it, else null
+     * @param distrusted true if it is held because no trusted key signed it, or it was altered
      */
-    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, boolean hasContent, Long triedAgain) {}
+    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, boolean hasContent, Long triedAgain, String signedBy, boolean distrusted) {}
 
     record ProblemRow(long document, String place, String reason) {}
 

@@ -76,10 +76,12 @@ class IntakeController {
      *
      * @param kept true if the document itself can be had
      * @param triedAgain of a refused one: the number of the document that it became
+     * @param signedBy fingerprint of the trusted key that signed it, where that was checked
+     * @param distrusted true if it is held because no trusted key signed it, or it was altered
      * @param problems what was left out of it, or why it was refused
      */
     record Document(long number, String name, Optional<Format> format, Optional<String> formatTitle, String subject, String revision, Outcome outcome,
-            Instant received, String sender, boolean kept, Optional<Long> triedAgain, List<Problem> problems) {}
+            Instant received, String sender, boolean kept, Optional<Long> triedAgain, Optional<String> signedBy, boolean distrusted, List<Problem> problems) {}
 
     /**
      * @param lastHostReport when the newest host report was taken by its host, if any was
@@ -191,7 +193,7 @@ class IntakeController {
     private static Document document(DocumentMapper.Row row, List<DocumentMapper.ProblemRow> problems) {
         Optional<Format> format = Optional.ofNullable(row.format());
         return new Document(row.number(), row.name(), format, format.map(Format::title), row.subject(), row.revision(), row.outcome(), row.received(), row.sender(), row.hasContent(),
-                Optional.ofNullable(row.triedAgain()), problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
+                Optional.ofNullable(row.triedAgain()), Optional.ofNullable(row.signedBy()), row.distrusted(), problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
     }
 
     /** The document itself, as it came in; good host inventories are not kept. */

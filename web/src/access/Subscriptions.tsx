@@ -1,0 +1,158 @@
+import { useQuery } from '@tanstack/react-query';
+import { App, Button, Input, Select } from 'antd';
+import { type FormEvent, useState } from 'react';
+import { api, body, type Schemas } from '../api/client';
+import { useChange } from '../api/queries';
+import { Failed } from '../frame/Loading';
+import { useNow } from '../frame/useNow';
+import { Feeds } from '../intake/Feeds';
+import { day } from '../words/dates';
+
+type Kind = Schemas['FeedDraft']['kind'];
+
+const KINDS: { value: Kind; label: string }[] = [
+  { value: 'DOCUMENT', label: 'a document' },
+  { value: 'CSAF_PROVIDER', label: 'a provider of signed CSAF documents' },
+];
+
+const EVERY = [
+  { value: 60, label: 'every hour' },
+  { value: 360, label: 'every 6 hours' },
+  { value: 1440, label: 'every day' },
+];
+
+/** What is fetched again and again, and whose signatures count. */
+export function Subscriptions() {
+  const { message } = App.useApp();
+  const [name, setName] = useState('');
+  const [kind, setKind] = useState<Kind>('DOCUMENT');
+  const [address, setAddress] = useState('');
+  const [everyMinutes, setEvery] = useState(360);
+  const add = useChange(() => body(api.POST('/api/feeds', { body: { name, kind, address, everyMinutes } })));
+  const remove = useChange((feed: string) => api.DELETE('/api/feeds/{name}', { params: { path: { name: feed } } }));
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    add.mutate(undefined, {
+      onSuccess: () => {
+        setName('');
+        setAddress('');
+      },
+    });
+  };
+  return (
+    <section>
+      <h2>Feeds</h2>
+      <p className="mid" style={{ margin: '2px 0 6px' }}>
+        Fetched on a schedule, and only what has changed. After a failure the next try waits longer, up to a day.
+      </p>
+      <Feeds
+        mayFetch
+        remove={(feed) => (
+          <button
+            type="button"
+            className="plain link"
+            onClick={() => remove.mutate(feed, { onError: (error) => message.error(`Not removed: ${error.message}`) })}
+          >
+            Remove
+          </button>
+        )}
+      />
+      <form onSubmit={submit} className="actions" style={{ flexWrap: 'wrap' }}>
+        <Input
+          aria-label="Name of the feed"
+          placeholder="name"
+          style={{ width: 140 }}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <Select aria-label="What lies there" style={{ width: 260 }} value={kind} onChange={setKind} options={KINDS} />
+        <Input
+          aria-label="Address of the feed"
+          placeholder={kind === 'CSAF_PROVIDER' ? 'https://vendor.example/.well-known/csaf/provider-metadata.json' : 'https://…'}
+          style={{ width: 340 }}
+          value={address}
+          onChange={(e) => setAddress(e.target.value)}
+        />
+        <Select aria-label="How often" style={{ width: 130 }} value={everyMinutes} onChange={setEvery} options={EVERY} />
+        <Button htmlType="submit" loading={add.isPending}>
+          Add the feed
+        </Button>
+      </form>
+      {add.error && (
+        <p className="fault-line" role="alert">
+          Not added: {add.error.message}
+        </p>
+      )}
+      <TrustedKeys />
+    </section>
+  );
+}
+
+/** Keys by which providers may sign. */
+function TrustedKeys() {
+  const now = useNow();
+  const { message } = App.useApp();
+  const keys = useQuery({ queryKey: ['trusted keys'], queryFn: () => body(api.GET('/api/trusted-keys')) });
+  const [armored, setArmored] = useState('');
+  const trust = useChange(() => body(api.POST('/api/trusted-keys', { body: { armored } })));
+  const distrust = useChange((fingerprint: string) => api.DELETE('/api/trusted-keys/{fingerprint}', { params: { path: { fingerprint } } }));
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    trust.mutate(undefined, { onSuccess: () => setArmored('') });
+  };
+  return (
+    <>
+      <h2>Trusted keys</h2>
+      <p className="mid" style={{ margin: '2px 0 6px' }}>
+        A provider's document counts only if one of these OpenPGP keys signed it; anything else is held on Intake. Compare the fingerprint
+        with what its owner tells you by another way.
+      </p>
+      {keys.isError && <Failed what="The trusted keys" error={keys.error} again={keys.refetch} />}
+      {(keys.data?.length ?? 0) > 0 && (
+        <table className="list" aria-label="Trusted keys">
+          <tbody>
+            {keys.data?.map((key) => (
+              <tr key={key.fingerprint}>
+                <td>
+                  {key.owner}
+                  <div className="mid">
+                    <code>{key.fingerprint}</code>
+                  </div>
+                </td>
+                <td className="mid">
+                  {key.author}, {day(key.added, now)}
+                </td>
+                <td>
+                  <button
+                    type="button"
+                    className="plain link"
+                    onClick={() => distrust.mutate(key.fingerprint, { onError: (error) => message.error(`Not changed: ${error.message}`) })}
+                  >
+                    No longer
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <form onSubmit={submit} className="actions">
+        <Input.TextArea
+          aria-label="Public key in ASCII armor"
+          placeholder="-----BEGIN PGP PUBLIC KEY BLOCK-----"
+          rows={2}
+          value={armored}
+          onChange={(e) => setArmored(e.target.value)}
+        />
+        <Button htmlType="submit" loading={trust.isPending} disabled={armored.trim() === ''}>
+          Trust
+        </Button>
+      </form>
+      {trust.error && (
+        <p className="fault-line" role="alert">
+          Not trusted: {trust.error.message}
+        </p>
+      )}
+    </>
+  );
+}

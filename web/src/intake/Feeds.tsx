@@ -1,0 +1,84 @@
+import { useQuery } from '@tanstack/react-query';
+import { App } from 'antd';
+import type { ReactNode } from 'react';
+import { api, body, type Schemas } from '../api/client';
+import { useChange } from '../api/queries';
+import { Failed } from '../frame/Loading';
+import { useNow } from '../frame/useNow';
+import { count, soon, span } from '../words/dates';
+
+/** The last eight digits of a fingerprint, which is what people compare first. */
+export const keyWords = (fingerprint: string) => `…${fingerprint.slice(-8)}`;
+
+export function useFeeds() {
+  return useQuery({ queryKey: ['feeds'], queryFn: () => body(api.GET('/api/feeds')) });
+}
+
+/** What is fetched from where, whether it works, and when it comes next. */
+export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name: string) => ReactNode }) {
+  const now = useNow();
+  const feeds = useFeeds();
+  const { message } = App.useApp();
+  const fetchNow = useChange((name: string) => body(api.POST('/api/feeds/{name}/fetches', { params: { path: { name } } })));
+  if (feeds.isError) {
+    return <Failed what="The feeds" error={feeds.error} again={feeds.refetch} />;
+  }
+  if ((feeds.data?.length ?? 0) === 0) {
+    return null;
+  }
+  return (
+    <table className="list" aria-label="Feeds" style={{ marginTop: 14 }}>
+      <thead>
+        <tr>
+          <th scope="col">Feed</th>
+          <th scope="col">Last fetched well</th>
+          <th scope="col">Last try</th>
+          <th scope="col">Next</th>
+          <th scope="col" />
+        </tr>
+      </thead>
+      <tbody>
+        {feeds.data?.map((feed) => (
+          <tr key={feed.name}>
+            <td>
+              {feed.name} <span className="mid">{feed.kind === 'CSAF_PROVIDER' ? 'provider of signed CSAF documents' : 'document'}</span>
+              <div className="mid" style={{ overflowWrap: 'anywhere' }}>
+                {feed.address}
+              </div>
+            </td>
+            <td>{feed.succeeded === undefined ? <span className="strong">never</span> : `${span(feed.succeeded, now)} ago`}</td>
+            <td className={feed.failures > 0 ? 'strong' : ''} style={{ overflowWrap: 'anywhere' }}>
+              {tryWords(feed)}
+            </td>
+            <td className="nowrap">{soon(feed.due, now)}</td>
+            <td className="nowrap">
+              {mayFetch && (
+                <button
+                  type="button"
+                  className="plain link"
+                  disabled={fetchNow.isPending}
+                  onClick={() =>
+                    fetchNow.mutate(feed.name, {
+                      onSuccess: (tried) => message.info(`${feed.name}: ${tried.outcome}`),
+                      onError: (error) => message.error(`Not fetched: ${error.message}`),
+                    })
+                  }
+                >
+                  Fetch now
+                </button>
+              )}{' '}
+              {remove?.(feed.name)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function tryWords(feed: Schemas['FeedView']): string {
+  if (feed.tried === undefined) {
+    return 'not yet';
+  }
+  return feed.failures > 1 ? `${feed.outcome} (${count(feed.failures, 'try', 'tries')} in a row)` : feed.outcome;
+}

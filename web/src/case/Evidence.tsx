@@ -23,6 +23,9 @@ interface Props {
   narrow: (where: string) => void;
 }
 
+/** Where the names stand of hosts that lack an update and meet a condition. */
+const lackingWhere = (update: string, where: string) => `/hosts?${new URLSearchParams({ lacks: update, where })}`;
+
 /** What speaks for and against it: suspected causes, failures, known issues, reports from elsewhere, exploitation, where it does not matter. */
 export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
   const { evidence } = page;
@@ -56,7 +59,10 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
                 Block where this holds
               </button>
             )}{' '}
-            {analyst && index === 0 && <kbd>N</kbd>} {count(cause.lacking, 'host')} {cause.lacking === 1 ? 'lacks' : 'lack'} it there
+            {analyst && index === 0 && <kbd>N</kbd>}{' '}
+            <Link to={lackingWhere(page.update.id, cause.where)}>
+              {count(cause.lacking, 'host')} {cause.lacking === 1 ? 'lacks' : 'lack'} it there
+            </Link>
           </div>
         </section>
       ))}
@@ -113,7 +119,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
           <Term name="does not matter">Does not matter</Term> <small>{count(evidence.notAffected.count, 'host')}</small>
         </h2>
         {evidence.notes.map((note) => (
-          <NoteLine key={note.number} note={note} now={now} analyst={analyst} />
+          <NoteLine key={note.number} update={page.update.id} note={note} now={now} analyst={analyst} />
         ))}
         {evidence.notAffected.count > 0 && evidence.notes.every((note) => note.takenBack !== undefined) && (
           <div>
@@ -133,7 +139,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
           ))}
         </section>
       )}
-      {dialog === 'failure' && <FailureDialog page={page} close={() => open(undefined)} />}
+      {dialog === 'failure' && <FailureDialog update={page.update.id} close={() => open(undefined)} />}
       {dialog === 'issue' && <IssueDialog page={page} close={() => open(undefined)} />}
       {dialog === 'note' && <NoteDialog page={page} close={() => open(undefined)} />}
     </>
@@ -254,13 +260,13 @@ function Exploitation({ page, now }: { page: Page; now: Date }) {
   );
 }
 
-function NoteLine({ note, now, analyst }: { note: Schemas['NoteView']; now: Date; analyst: boolean }) {
+function NoteLine({ update, note, now, analyst }: { update: string; note: Schemas['NoteView']; now: Date; analyst: boolean }) {
   const takeBack = useChange(() => api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number: note.number } } }));
   return (
     <div className={note.takenBack === undefined ? '' : 'past'}>
       where {note.where}: {note.reason}.{' '}
       <span className="mid">
-        {count(note.hosts, 'host')}. {note.author}, {day(note.written, now)}
+        <Link to={lackingWhere(update, note.where)}>{count(note.hosts, 'host')}</Link>. {note.author}, {day(note.written, now)}
       </span>{' '}
       {analyst && note.takenBack === undefined && (
         <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(undefined)}>

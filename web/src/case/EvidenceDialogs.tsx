@@ -73,7 +73,7 @@ function Field({ label, children }: { label: string; children: (id: string) => R
 }
 
 /** A failure as the service desk hears it: paste names, say what happened, done. */
-export function FailureDialog({ page, close }: { page: Page; close: () => void }) {
+export function FailureDialog({ update, close }: { update: string; close: () => void }) {
   const { message } = App.useApp();
   const [hosts, setHosts] = useState('');
   const [others, setOthers] = useState<number | null>(null);
@@ -85,7 +85,7 @@ export function FailureDialog({ page, close }: { page: Page; close: () => void }
   const tell = useChange(() =>
     body(
       api.POST('/api/failure-reports', {
-        body: { update: page.update.id, hosts, others: others ?? 0, words, code, failureClass, where, source },
+        body: { update, hosts, others: others ?? 0, words, code, failureClass, where, source },
       }),
     ),
   );
@@ -102,7 +102,7 @@ export function FailureDialog({ page, close }: { page: Page; close: () => void }
     });
   return (
     <Form title="Tell the failure" close={close} send={send} sending={tell.isPending} error={tell.error}>
-      <Field label={`Hosts of ours that failed with ${page.update.id}: paste names as they come`}>
+      <Field label={`Hosts of ours that failed with ${update}: paste names as they come`}>
         {(id) => (
           <Input.TextArea id={id} rows={3} value={hosts} onChange={(e) => setHosts(e.target.value)} placeholder="ksk-012, ksk-013 …" />
         )}

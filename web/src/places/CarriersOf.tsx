@@ -2,7 +2,8 @@ import { Button, Select } from 'antd';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
-import { useCarrierHosts, useCarriersOf, useRuling } from '../api/queries';
+import { readsEverything, useCarrierHosts, useCarriersOf, useRuling, useSession } from '../api/queries';
+import { FailureDialog } from '../case/EvidenceDialogs';
 import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -23,7 +24,10 @@ export default function CarriersOf() {
   const state = (search.get('state') ?? undefined) as State | undefined;
   const carriers = useCarriersOf(id);
   const hosts = useCarrierHosts(id, population, state);
-  useKeys({ Escape: () => window.history.back() });
+  const role = useSession().data?.role;
+  const tells = role === 'DESK' || role === 'ANALYST';
+  const [telling, setTelling] = useState(false);
+  useKeys({ Escape: () => window.history.back(), t: () => tells && setTelling(true) });
 
   const set = (name: string, value: string | undefined) =>
     setSearch((before) => {
@@ -53,7 +57,12 @@ export default function CarriersOf() {
         <h1>Who carries {row.title}</h1>
         <span className="mid">{row.id}</span>
         <span className="space" />
-        <Link to={`/cases/${encodeURIComponent(id)}`}>Case</Link>
+        {tells && (
+          <button type="button" className="plain link" onClick={() => setTelling(true)}>
+            Tell a failure
+          </button>
+        )}
+        {role !== undefined && readsEverything(role) && <Link to={`/cases/${encodeURIComponent(id)}`}>Case</Link>}
         <Link to="/carriers">All updates</Link>
       </div>
       <div className="page">
@@ -151,8 +160,10 @@ export default function CarriersOf() {
           </Button>
         )}
       </div>
+      {telling && <FailureDialog update={id} close={() => setTelling(false)} />}
       <Legend>
         <Key name="Escape">back</Key>
+        {tells && <Key name="T">tell a failure</Key>}
         <span>A count opens to its hosts. What holds opens into its chain of reasons.</span>
       </Legend>
     </main>

@@ -1,6 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { bytes, chainWords, docketTitle, findingWords, markOf, names, needsJudgement, ratingWords, reasonWords, whyNow } from './sentences';
+import {
+  bytes,
+  chainWords,
+  cueWords,
+  docketTitle,
+  findingWords,
+  isRoutine,
+  markOf,
+  names,
+  needsJudgement,
+  ratingWords,
+  reasonWords,
+  whyNow,
+} from './sentences';
 
 const now = new Date('2026-11-24T04:56:00Z');
 const strip: Schemas['Strip'] = {
@@ -58,6 +71,30 @@ describe('why a case is on the docket', () => {
     expect(needsJudgement({ ...strip, foldedUnder: 'TRN-2299' })).toBe(false);
     expect(needsJudgement({ ...strip, cues: [] })).toBe(false);
     expect(needsJudgement({ ...strip, noise: true })).toBe(false);
+  });
+  it.each([
+    ['KNOWN_EXPLOITED', 'CVE-1', 4, 'CVE-1 is known to be exploited since yesterday; 4 hosts lack the fix.'],
+    ['FAILURES_ABOVE_USUAL', 'E-1', 3, '3 hosts failed, most with E-1: more often than usual since today.'],
+    ['SILENT_AFTER_INSTALL', '', 1, '1 host has not reported since it installed it.'],
+    [
+      'SUPERSEDES_BLOCKED',
+      'LNT-1',
+      9,
+      'Supersedes LNT-1, which is under a block on 9 hosts. Carry the block over, lift it, or judge anew.',
+    ],
+    ['BLOCK_ENDS', '7', 9, 'Its block ends Sun 22 Nov; 9 hosts would be offered it then.'],
+    ['EXCEPTION_ENDS', '7', 1, 'Exception no. 7 ends Sun 22 Nov; it holds for 1 host that lacks it.'],
+    ['BLOCKED_BUT_INSTALLED', '7', 2, '2 hosts installed it although block no. 7 covers them.'],
+    ['MATTERS_NOW', '2', 1, 'It does matter now on 1 host on which note no. 2 told that it did not.'],
+    ['POPULATION_CHANGED', '7', 12, '12 hosts came to or left the hosts of verdict no. 7 since it was handed down.'],
+  ] as const)('words the cue %s', (type, about, hosts, words) => {
+    expect(cueWords({ type, about, hosts, raised: '2026-11-24T01:00:00Z', when: '2026-11-23T00:00:00Z' }, now)).toBe(words);
+  });
+  it('tells a routine case from one that wants a closer look', () => {
+    const routine = { ...strip, beam: { ...strip.beam, suggestion: { type: 'LEAVE_TO_RULE' as const, where: [] } } };
+    expect(isRoutine(routine)).toBe(true);
+    expect(isRoutine(strip)).toBe(false);
+    expect(isRoutine({ ...routine, cues: [...routine.cues, { type: 'ISSUE_OPENED', raised: '', about: '', hosts: 1 }] })).toBe(false);
   });
   it('titles the docket', () => {
     expect(docketTitle(0)).toBe('No cases need your judgement');

@@ -1,0 +1,171 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { App } from 'antd';
+import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Schemas } from '../api/client';
+import { Evidence } from './Evidence';
+import { Factors } from './Factors';
+import { caseView, evidence } from './fixtures';
+
+const NOW = new Date('2026-11-24T04:56:00Z');
+
+beforeEach(() => {
+  vi.stubGlobal('matchMedia', () => ({
+    matches: false,
+    addListener() {},
+    removeListener() {},
+    addEventListener() {},
+    removeEventListener() {},
+  }));
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+const show = (node: ReactNode) =>
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <App>
+        <MemoryRouter>{node}</MemoryRouter>
+      </App>
+    </QueryClientProvider>,
+  );
+const text = () => document.body.textContent ?? '';
+
+const column = (part: Partial<Schemas['EvidenceView']>, narrow = vi.fn(), open = vi.fn()) =>
+  show(
+    <Evidence
+      page={caseView({ evidence: evidence(part), siblings: ['FTM-0869'] })}
+      now={NOW}
+      analyst
+      dialog={undefined}
+      open={open}
+      narrow={narrow}
+    />,
+  );
+
+describe('the evidence of a case', () => {
+  it('draws a suspected cause with both rates, and one action narrows a block to it', () => {
+    const narrow = vi.fn();
+    column({}, narrow);
+    expect(text()).toContain('reader = R2 and spool_free_mb ≤ 297');
+    expect(text()).toContain('inside: 9 of 12 failed with 0x1107-28');
+    expect(text()).toContain('outside: 2 of 188 failed');
+    expect(text()).toContain('23 hosts lack it there');
+    fireEvent.click(screen.getByRole('button', { name: 'Block where this holds' }));
+    expect(narrow).toHaveBeenCalledWith('reader = R2 and spool_free_mb ≤ 297');
+  });
+  it('tells tries by code against what is usual', () => {
+    column({});
+    expect(text()).toContain('11 of 200 hosts failed');
+    expect(text()).toContain('0x1107-28 refused, 11 hosts, 5.5 %');
+    expect(text()).toContain('Usual: 1.0 %, from 0 tries of other updates of its kind');
+  });
+  it('tells what known issues touch, and which are only inherited', () => {
+    const issue: Schemas['IssueView'] = {
+      id: 'KI-1',
+      words: 'The reader is lost.',
+      state: 'OPEN',
+      failureClass: 'DEGRADED',
+      where: 'reader = R2',
+      source: 'Skerry Line',
+      since: '2026-11-20T00:00:00Z',
+      changed: '2026-11-20T00:00:00Z',
+      updates: ['LNT-3042'],
+      fixedBy: [],
+      touches: { count: 2, names: ['k1', 'k2'] },
+      inherited: true,
+    };
+    column({ issues: [issue, { ...issue, id: 'KI-2', touches: undefined, where: undefined, state: 'FIXED', inherited: false }] });
+    expect(text()).toContain('touches 2 hosts that lack it (reader = R2)');
+    expect(text()).toContain('told of LNT-3042, which this supersedes, and not told to be fixed');
+    expect(text()).toContain('Fixed. degraded; it names no hosts');
+    expect(text()).toContain('1 open');
+  });
+  it('tells exploitation, reports from elsewhere, notes and siblings', () => {
+    column({
+      reports: [
+        {
+          id: 'a/1',
+          code: '0x1107-28',
+          failureClass: 'REFUSED',
+          words: 'Stops.',
+          hosts: [],
+          unknownHosts: [],
+          others: 34,
+          where: 'reader = R2',
+          source: 'Harbour exchange',
+          at: '2026-11-20T00:00:00Z',
+        },
+      ],
+      notes: [{ number: 1, where: 'role = desktop', reason: 'not used', author: 'M. Aldane', written: '2026-11-20T00:00:00Z', hosts: 12 }],
+    });
+    expect(text()).toContain('34 hosts with reader = R2, refused. Harbour exchange, Fri 20 Nov');
+    expect(text()).toContain('where role = desktop: not used. 12 hosts. M. Aldane, Fri 20 Nov');
+    expect(text()).toContain('CVE-2026-9000001: probability 0.031, higher than 60 % of all; Tue 24 Nov, model v1');
+    expect(screen.getByRole('link', { name: 'FTM-0869' })).toBeTruthy();
+  });
+  it('opens the form of a desk report', () => {
+    const open = vi.fn();
+    column({}, vi.fn(), open);
+    fireEvent.click(screen.getByRole('button', { name: 'Tell a failure (T)' }));
+    expect(open).toHaveBeenCalledWith('failure');
+  });
+});
+
+describe('the factors of a weighing', () => {
+  const range = (middle: number) => ({ middle, low: middle / 2, high: middle * 2 });
+  const weighing: Schemas['WeighingView'] = {
+    population: 'kiosks',
+    exposure: 47.63,
+    exposureUnknown: 1.5,
+    hazard: range(8.53),
+    tilt: { middle: 1.72, low: 1.02, high: 2.93 },
+    harm: ['FAILURES_ABOVE_USUAL'],
+    suggestion: { type: 'PILOT', where: [] },
+    flips: [{ input: 'FAILURES', value: 2, suggestion: { type: 'BLOCK', where: [] } }],
+    cells: [
+      {
+        lacking: 100,
+        tried: 40,
+        failed: 3,
+        outside: 0,
+        rate: { middle: 0.0533, low: 0.0158, high: 0.1077 },
+        harm: 0.4,
+        exposure: 47.63,
+        hazard: range(8.53),
+        tilt: range(1.72),
+        exposureFactors: [
+          {
+            hosts: 100,
+            unknown: 3,
+            weight: 4,
+            facing: 'INTERNAL',
+            openness: 0.35,
+            weakness: 'CVE-2026-9000001',
+            risk: 0.3402,
+            hitShare: 1,
+            points: 47.63,
+          },
+        ],
+        hazardFactors: [{ hosts: 100, weight: 4, byRate: 0.02132, byIssue: 0, points: 8.53 }],
+        doesNotMatter: 5,
+        restartOutstanding: 0,
+      },
+    ],
+  };
+  it('can be worked out by hand', () => {
+    show(<Factors weighing={weighing} evidence={evidence()} weights={[8, 4, 2, 1]} now={NOW} />);
+    expect(text()).toContain('100 hosts × weight 4 × openness 0.35 (internal) × risk 0.3402, 3 by last known state= 47.6');
+    expect(text()).toContain('likelihood 0.031 (exploit probability since Tue 24 Nov) × vector 0.5 (local) × base 7.4 / 10');
+    expect(text()).toContain('100 hosts × weight 4 × q 0.0533 × harm 0.4= 8.53');
+    expect(text()).toContain('q = (20 × 0.01 + 3 failed) / (20 + 40 tried) = 5.3 %');
+    expect(text()).toContain('5 hosts on which it does not matter');
+    expect(text()).toContain('Tilt ln((47.63 + 0.01) / (8.53 + 0.01)) = 1.72, likely 1.02 to 2.93');
+    expect(text()).toContain('it fails more than twice as often as usual');
+    expect(text()).toContain('2 more failures → block');
+  });
+});

@@ -14,7 +14,7 @@ import { Beam } from '../look/Beam';
 import { Mark } from '../look/Mark';
 import { count, soon } from '../words/dates';
 import { docketTitle, findingWords, isRoutine, kindWord, markOf, needsJudgement, ratingWords, whyNow } from '../words/sentences';
-import { points, suggestionWords } from '../words/weighing';
+import { briefSuggestion, points, suggestionWords } from '../words/weighing';
 
 type Strip = Schemas['Strip'];
 type Show = 'OPEN' | 'ANSWERED' | 'CONTENT';
@@ -314,7 +314,7 @@ function StripRow({
         )}
         {strip.beam.suggestion !== undefined && strip.beam.suggestion.type !== 'NONE' && (
           <span className="suggests" title={suggestionFor(strip, page)}>
-            suggests: <b>{suggestionWords(strip.beam.suggestion)}</b>
+            suggests: <b>{briefSuggestion(strip.beam.suggestion)}</b>
           </span>
         )}
       </td>
@@ -350,7 +350,8 @@ const soonOrDay = (instant: string, now: Date) => soon(instant, now);
 
 function suggestionFor(strip: Strip, page: Schemas['DocketPage']): string {
   const name = page.populations.find((p) => p.id === strip.beam.population)?.name ?? 'hosts in no population';
-  return `What the numbers speak for on ${name}, where most is at stake. Stands here by ${points(strip.worth)} points: the larger side plus 1${strip.freshness > 1 ? `, times ${strip.freshness} for a fresh cue` : ''}.`;
+  const suggestion = strip.beam.suggestion === undefined ? '' : ` (${suggestionWords(strip.beam.suggestion)})`;
+  return `What the numbers speak for on ${name}, where most is at stake${suggestion}. Stands here by ${points(strip.worth)} points: the larger side plus 1${strip.freshness > 1 ? `, times ${strip.freshness} for a fresh cue` : ''}.`;
 }
 
 function answeredWords(strip: Strip): string {

@@ -6,6 +6,7 @@ describe('numbers of the weighing', () => {
   it.each([
     [0, '0'],
     [0.0049, '0.005'],
+    [7e-13, '<0.001'],
     [0.12, '0.12'],
     [7.93, '7.93'],
     [41.04, '41.0'],
@@ -20,7 +21,7 @@ describe('numbers of the weighing', () => {
     expect(inHosts(0.3, [8, 4, 2, 1])).toBe('less than losing one tier-4 host');
   });
   it('show rates with as many digits as matter', () => {
-    expect([0, 0.001028, 0.0532, 0.731].map(percent)).toEqual(['0 %', '0.10 %', '5.3 %', '73 %']);
+    expect([0, 2e-14, 0.001028, 0.0532, 0.731].map(percent)).toEqual(['0 %', '<0.01 %', '0.10 %', '5.3 %', '73 %']);
   });
 });
 

@@ -9,6 +9,9 @@ export function points(value: number): string {
   if (value === 0) {
     return '0';
   }
+  if (value < 0.001) {
+    return '<0.001';
+  }
   if (value >= 100) {
     return Math.round(value).toLocaleString('en-GB');
   }
@@ -27,6 +30,9 @@ export function inHosts(value: number, weights: number[]): string {
 
 export function percent(rate: number): string {
   const hundred = rate * 100;
+  if (hundred > 0 && hundred < 0.01) {
+    return '<0.01 %';
+  }
   return `${hundred >= 10 || hundred === 0 ? hundred.toFixed(0) : hundred >= 1 ? hundred.toFixed(1) : hundred.toPrecision(2)} %`;
 }
 
@@ -47,6 +53,9 @@ export function suggestionWords(suggestion: Suggestion): string {
   const where = suggestion.where.length === 0 ? '' : ` where ${suggestion.where.join(', or ')}`;
   return `${TYPES[suggestion.type]}${where}${suggestion.rest === undefined ? '' : `; the rest: ${TYPES[suggestion.rest]}`}`;
 }
+
+/** The same in few words, without the rest. */
+export const briefSuggestion = ({ type, where }: Suggestion) => suggestionWords({ type, where });
 
 /** "2 more failures → block". */
 export function flipWords(flip: Flip): string {

@@ -41,9 +41,16 @@ public final class SuspectedCauses {
     private SuspectedCauses() {}
 
     public static List<Cause> find(TriedHosts tried, Fleet fleet) {
-        return find(tried.tries().stream()
-                .map(one -> new TriedHost(fleet.host(one.host()), one.before(), one.failure().map(TriedHosts.Failure::code)))
-                .toList());
+        return find(tried.tries().stream().map(one -> triedHost(one, fleet.host(one.host()))).toList());
+    }
+
+    private static TriedHost triedHost(TriedHosts.Try one, Host host) {
+        return new TriedHost(host, one.before(), one.failure().map(TriedHosts.Failure::code));
+    }
+
+    /** True if the host met the condition of the cause when it tried. */
+    public static boolean meets(TriedHosts.Try one, Host host, Cause cause) {
+        return meets(triedHost(one, host), cause.hosts());
     }
 
     /** The causes in the order in which they were found, the most improbable by chance first. */

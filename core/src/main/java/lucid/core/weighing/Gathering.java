@@ -20,6 +20,7 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.carriage.Carriages;
 import lucid.core.causes.Cause;
+import lucid.core.causes.SuspectedCauses;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.FailureReport;
@@ -113,22 +114,30 @@ public final class Gathering {
         return cells;
     }
 
+    /** A try is of the first cause that its host met when it tried. */
     private List<CellTries> cellTries(Evidence evidence) {
-        RoaringBitmap triedHosts = new RoaringBitmap();
-        tried.tries().forEach(one -> triedHosts.add(one.host()));
-        List<RoaringBitmap> triedCells = cells(triedHosts);
+        List<List<TriedHosts.Try>> byCell = new ArrayList<>();
+        for (int place = 0; place <= causes.size(); place++) {
+            byCell.add(new ArrayList<>());
+        }
+        for (TriedHosts.Try one : tried.tries()) {
+            int place = 0;
+            while (place < causes.size() && !SuspectedCauses.meets(one, fleet.host(one.host()), causes.get(place))) {
+                place++;
+            }
+            byCell.get(place).add(one);
+        }
         List<CellTries> cells = new ArrayList<>();
-        for (int place = 0; place < triedCells.size(); place++) {
-            RoaringBitmap here = triedCells.get(place);
+        for (int place = 0; place <= causes.size(); place++) {
             Map<FailureClass, Integer> failures = new EnumMap<>(FailureClass.class);
-            tried.tries().stream().filter(one -> here.contains(one.host())).flatMap(one -> one.failure().stream()).forEach(f -> failures.merge(f.failureClass(), 1, Integer::sum));
-            cells.add(new CellTries(place < causes.size() ? Optional.of(causes.get(place)) : Optional.empty(), here.getCardinality(), failures, outside(place, here, evidence)));
+            byCell.get(place).stream().flatMap(one -> one.failure().stream()).forEach(f -> failures.merge(f.failureClass(), 1, Integer::sum));
+            cells.add(new CellTries(place < causes.size() ? Optional.of(causes.get(place)) : Optional.empty(), byCell.get(place).size(), failures, outside(place, byCell.get(place), evidence)));
         }
         return cells;
     }
 
     /** Half of the hosts that reports from elsewhere tell of, one report for each source and code, at most two failures in all. */
-    private double outside(int place, RoaringBitmap triedHere, Evidence evidence) {
+    private double outside(int place, List<TriedHosts.Try> triedHere, Evidence evidence) {
         Map<String, Integer> hosts = new LinkedHashMap<>();
         for (FailureReport report : evidence.reportsOn(update.id())) {
             if (report.others() > 0 && matches(report, place, triedHere)) {
@@ -141,11 +150,10 @@ public final class Gathering {
     /**
      * A report that tells traits is of the cells with hosts that have them; one that tells none is of the causes of its code, else of the last cell.
      */
-    private boolean matches(FailureReport report, int place, RoaringBitmap triedHere) {
+    private boolean matches(FailureReport report, int place, List<TriedHosts.Try> triedHere) {
         if (report.where().isPresent()) {
             Predicate where = report.where().get();
-            RoaringBitmap here = RoaringBitmap.or(cellHosts.get(place), triedHere);
-            return here.stream().anyMatch(number -> where.test(fleet.host(number)));
+            return IntStream.concat(cellHosts.get(place).stream(), triedHere.stream().mapToInt(TriedHosts.Try::host)).anyMatch(number -> where.test(fleet.host(number)));
         }
         boolean last = place == causes.size();
         return last ? causes.stream().noneMatch(cause -> sharesCode(cause, report)) : sharesCode(causes.get(place), report);
@@ -176,11 +184,15 @@ public final class Gathering {
     private static RoaringBitmap having(VexStatement statement, CarrierIndex installed) {
         RoaringBitmap hosts = new RoaringBitmap();
         installed.versions(statement.product().product()).forEach((version, having) -> {
-            if (statement.version().isEmpty() || statement.product().product().ordering().compare(version, statement.version().get()) == 0) {
+            if (statement.version().isEmpty() || isLegal(statement) && statement.product().product().ordering().compare(version, statement.version().get()) == 0) {
                 hosts.or(having);
             }
         });
         return hosts;
+    }
+
+    private static boolean isLegal(VexStatement statement) {
+        return statement.version().flatMap(statement.product().product().ordering()::fault).isEmpty();
     }
 
     public UpdateFacts update() {

@@ -27,6 +27,7 @@ import lucid.core.evidence.VexStatement;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
@@ -122,6 +123,22 @@ class GatheringTest {
         assertThat(both.doesNotMatter().isEmpty()).isTrue();
         Evidence takenBack = evidence.withStatements(List.of(new VexStatement(FIRST, statement.product(), Optional.of("1.5"), VexStatement.Status.AFFECTED, "", "Fathom", NOW)));
         assertThat(weigh(gathering(update(weakness(FIRST, 9.8, "N")), takenBack)).exposure()).isCloseTo(4 * 6.8 * .098, within(1e-9));
+    }
+
+    @Test
+    void aVersionThatIsNoneIsSaidOfNobody() {
+        VexStatement statement = new VexStatement(FIRST, PackageReference.parse("pkg:deb/fathom/lib").build(), Optional.of("no version"), VexStatement.Status.NOT_AFFECTED, "", "Fathom", NOW);
+        assertThat(weigh(gathering(update(weakness(FIRST, 9.8, "N")), Evidence.NONE.withStatements(List.of(statement)))).exposure()).isCloseTo(4 * 6.8 * .098, within(1e-9));
+    }
+
+    @Test
+    void aTryIsOfTheCauseThatItsHostMetWhenItTried() {
+        Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
+        Cause cause = new Cause(Predicates.parse("\"pkg:deb/fathom/lib\" = \"0.9\""), Optional.of("E"), new Proportion(3, 3), new Proportion(0, 9), 1e-6, 1e-4);
+        PackageReference before = PackageReference.parse("pkg:deb/fathom/lib@0.9");
+        TriedHosts.Try clean = new TriedHosts.Try(3, NOW, Optional.of(new InstalledProduct(before.build(), "0.9")), Optional.empty());
+        TriedHosts tried = new TriedHosts(List.of(clean), List.of(), List.of(), Optional.empty());
+        assertThat(gathering(update, Evidence.NONE, tried, List.of(cause)).update().cells()).extracting(CellTries::tried).containsExactly(1, 0);
     }
 
     @Test

@@ -124,7 +124,7 @@ public final class TrustedKeys {
             signature.init(new BcPGPContentVerifierBuilderProvider(), key);
             signature.update(document);
             return signature.verify();
-        } catch (PGPException e) {
+        } catch (PGPException | RuntimeException e) {
             throw new SignatureException("the signature cannot be checked: " + e.getMessage());
         }
     }

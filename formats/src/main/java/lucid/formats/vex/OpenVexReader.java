@@ -57,11 +57,17 @@ public final class OpenVexReader implements JsonReader {
         for (JsonPlace product : item.get("products").items()) {
             JsonPlace name = !product.node().isObject() ? product : product.get("identifiers").get("purl").exists() ? product.get("identifiers").get("purl") : product.get("@id");
             try {
-                PackageReference reference = name.as(PackageReference::parse);
+                PackageReference reference = name.as(OpenVexReader::reference);
                 statements.add(new VexStatement(weakness, reference.build(), reference.version(), status, justification, author, at));
             } catch (RefusedDocumentException e) {
                 problems.addAll(e.problems());
             }
         }
+    }
+
+    private static PackageReference reference(String purl) {
+        PackageReference reference = PackageReference.parse(purl);
+        reference.version().ifPresent(reference.build().product().ordering()::require);
+        return reference;
     }
 }

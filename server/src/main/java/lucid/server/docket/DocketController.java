@@ -22,6 +22,9 @@ import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.state.Picture;
 import lucid.server.views.Views.FindingView;
 import lucid.server.web.ProblemException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataAccessException;
 import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -33,6 +36,7 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api")
 class DocketController {
 
+    private static final Logger LOG = LoggerFactory.getLogger(DocketController.class);
     private static final int PAGE = 200;
     /** A person who has not looked for so long comes back to what is new since. */
     private static final Duration ABSENCE = Duration.ofMinutes(30);
@@ -141,9 +145,18 @@ class DocketController {
         boolean comesBack = known.filter(look -> look.latest().plus(ABSENCE).isAfter(now)).isEmpty();
         Instant before = comesBack ? known.map(LastLookMapper.Look::latest).orElse(null) : known.get().beforeVisit();
         if (comesBack || known.get().latest().plus(Duration.ofMinutes(1)).isBefore(now)) {
-            looks.looked(new LastLookMapper.Look(person.login(), before, now));
+            remember(new LastLookMapper.Look(person.login(), before, now));
         }
         return Optional.ofNullable(before);
+    }
+
+    /** What cannot be kept, for want of room for example, keeps nobody from looking. */
+    private void remember(LastLookMapper.Look look) {
+        try {
+            looks.looked(look);
+        } catch (DataAccessException e) {
+            LOG.warn("When {} looked could not be kept: {}", look.account(), e.getMessage());
+        }
     }
 
     private static List<Strip> strips(List<DocketCase> page, Picture picture, DocketOrder order) {

@@ -1,9 +1,12 @@
 package lucid.server.docket;
 
 import java.time.Clock;
+import java.util.concurrent.CompletableFuture;
 import lucid.core.docket.Docket;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
 
 /** The docket of the present moment. It is kept from one question to the next, so that only what was touched meanwhile is weighed anew. */
@@ -17,6 +20,12 @@ public class Dockets {
     Dockets(State state, Clock clock) {
         this.state = state;
         this.clock = clock;
+    }
+
+    /** The first docket of a large fleet takes some seconds; nobody should have to wait for it. */
+    @EventListener(ApplicationReadyEvent.class)
+    void makeTheFirst() {
+        CompletableFuture.runAsync(this::current);
     }
 
     /** A picture with the docket of it. */

@@ -40,7 +40,7 @@ export function Subscriptions() {
     });
   };
   return (
-    <section>
+    <section style={{ gridColumn: '1 / -1' }}>
       <h2>Feeds</h2>
       <p className="mid" style={{ margin: '2px 0 6px' }}>
         Fetched on a schedule, and only what has changed. After a failure the next try waits longer, up to a day.

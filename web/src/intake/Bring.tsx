@@ -76,7 +76,8 @@ export function Bring({ namespaces }: { namespaces: string[] }) {
         Choose files
       </Button>
       <span style={{ flex: '1 1 380px' }}>
-        or drop them here: advisories (CSAF, OSV, rpm updateinfo), update notices, hosts (inventory, CycloneDX, CSV), populations.
+        or drop them here: advisories (CSAF, OSV, rpm updateinfo), update notices, hosts (inventory, CycloneDX, CSV), populations, exploit
+        probabilities, exploited weaknesses, OpenVEX, known issues, failure reports.
         <span className="mid"> Each is read by itself; the good ones of a batch are kept.</span>
         {sent && (
           <Progress

@@ -15,9 +15,9 @@ export default function Access() {
       <div className="page" style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(560px, 1fr))', gap: '18px 36px' }}>
         <People />
         <Tokens />
-        <Subscriptions />
         <AllowedHosts />
         <Safekeeping />
+        <Subscriptions />
       </div>
     </main>
   );

@@ -16,6 +16,7 @@ import java.util.stream.Collectors;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
+import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.update.Advisory;
@@ -111,11 +112,13 @@ class SkerryLineTest {
         for (int daysAgo = 12; daysAgo >= 0; daysAgo--) {
             all.addAll(reports(daysAgo));
         }
-        List<HostReport> failed = all.stream().filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("LNT-1107"))).toList();
+        List<HostReport> failed = all.stream().filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("LNT-1107") && event.what() == Outcome.What.FAILED)).toList();
         assertThat(failed).hasSizeGreaterThan(5).allSatisfy(report -> {
-            assertThat(report.events()).allSatisfy(event -> assertThat(event.code()).contains("0x1107-28"));
+            assertThat(report.events()).filteredOn(event -> event.updateId().equals("LNT-1107")).allSatisfy(event -> assertThat(event.code()).contains("0x1107-28"));
             assertThat(report.traits().get("reader")).hasToString("R2");
         });
+        assertThat(all).filteredOn(report -> report.traits().containsKey("reader") && report.events().stream().anyMatch(event -> event.updateId().equals("LNT-1107") && event.what() == Outcome.What.INSTALLED))
+                .as("others with that reader install it").anySatisfy(report -> assertThat(report.traits().get("reader")).hasToString("R2")).hasSizeGreaterThan(40);
         assertThat(failed).extracting(HostReport::name).doesNotHaveDuplicates();
     }
 
@@ -169,12 +172,26 @@ class SkerryLineTest {
         for (int daysAgo = 7; daysAgo >= 0; daysAgo--) {
             int day = daysAgo;
             HOSTS.stream().filter(host -> host.reportsOn(day)).map(host -> host.inventory(RELEASES, day, NOW)).map(lines -> ((Content.OfInventory) read(lines).content()).reports().get(0))
-                    .filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("GUL-0440"))).forEach(down::add);
+                    .filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("GUL-0440") && event.what() == Outcome.What.FAILED)).forEach(down::add);
         }
         assertThat(down).hasSizeGreaterThan(3).allSatisfy(report -> {
             assertThat(report.traits().get("model")).hasToString("G1");
-            assertThat(report.events()).singleElement().satisfies(event -> assertThat(event.failureClass()).contains(FailureClass.DOWN));
+            assertThat(report.events()).filteredOn(event -> event.updateId().equals("GUL-0440")).singleElement().satisfies(event -> assertThat(event.failureClass()).contains(FailureClass.DOWN));
         });
+    }
+
+    @Test
+    void someControllersNeverReportAfterTheyInstalledIt() {
+        List<String> silent = HOSTS.stream().filter(host -> host.role().equals("gate") && host.reportsOn(4) && !host.reportsOn(3))
+                .filter(host -> host.inventory(RELEASES, 4, NOW).contains("\"update\":\"GUL-0440\",\"revision\":\"1\",\"what\":\"installed\"")).map(SimulatedHost::name).toList();
+        assertThat(silent).hasSizeGreaterThan(1);
+    }
+
+    @Test
+    void theSuccessorComesOnlyAfterTheHistory() {
+        Release successor = RELEASES.stream().filter(r -> r.id().equals("LNT-1114")).findFirst().orElseThrow();
+        assertThat(successor.daysAgo()).isNegative();
+        assertThat(HOSTS).allSatisfy(host -> assertThat(host.inventory(RELEASES, 0, NOW)).doesNotContain("LNT-1114").doesNotContain("6.0.1114"));
     }
 
     @Test

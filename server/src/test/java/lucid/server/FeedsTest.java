@@ -8,11 +8,11 @@ import java.io.InputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
 import lucid.server.web.Digests;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -28,7 +28,7 @@ class FeedsTest {
     static final LucidServer SERVER = new LucidServer();
 
     private static final Map<String, byte[]> FILES = new ConcurrentHashMap<>();
-    private static final List<Integer> ANSWERS = new ArrayList<>();
+    private static final List<Integer> ANSWERS = new CopyOnWriteArrayList<>();
     private static HttpServer http;
     private static LucidServer.Client administrator;
 

@@ -54,7 +54,24 @@ final class Outside {
 
     /** What can be fetched on the last day and after it. */
     List<Published> fetched(Instant now) {
-        return List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-weaknesses.json", exploited(0, now)));
+        List<Published> published = new ArrayList<>(List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-weaknesses.json", exploited(0, now)),
+                new Published("statements.openvex.json", statements())));
+        published.addAll(on(0, now).stream().filter(one -> one.name().startsWith("known-issue")).toList());
+        return published;
+    }
+
+    /** The print service as it is built here does not have the weakness. */
+    private String statements() {
+        Release printing = releases.stream().filter(release -> release.id().equals("FTM-0880")).findFirst().orElseThrow();
+        ObjectNode root = JSON.createObjectNode().put("@context", "https://openvex.dev/ns/v0.2.0").put("@id", "https://fathom.example/vex/2026-31").put("author", "Fathom").put("timestamp", "2026-01-01T00:00:00Z")
+                .put("version", 1);
+        ArrayNode statements = root.putArray("statements");
+        for (String cve : printing.cves()) {
+            ObjectNode statement = statements.addObject().put("status", "not_affected").put("justification", "vulnerable_code_not_in_execute_path");
+            statement.putObject("vulnerability").put("name", cve);
+            printing.fixes().forEach(fix -> statement.putArray("products").addObject().put("@id", fix.product()));
+        }
+        return root.toString();
     }
 
     private String scores(int daysAgo, Instant now) {

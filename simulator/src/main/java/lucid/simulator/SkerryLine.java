@@ -106,6 +106,8 @@ public final class SkerryLine {
         administrator.post("/api/trusted-keys", Map.of("armored", publisher.publicKey()));
         feed(administrator, "Exploit probabilities", "DOCUMENT", publisher.address("/exploit-probabilities.csv"));
         feed(administrator, "Exploited weaknesses", "DOCUMENT", publisher.address("/exploited-weaknesses.json"));
+        feed(administrator, "Fathom statements", "DOCUMENT", publisher.address("/statements.openvex.json"));
+        feed(administrator, "Lantern known issues", "DOCUMENT", publisher.address("/known-issue-lnt-ki-107.json"));
         feed(administrator, "Fathom advisories", "CSAF_PROVIDER", publisher.providerMetadata());
     }
 

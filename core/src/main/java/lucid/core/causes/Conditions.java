@@ -1,6 +1,7 @@
 package lucid.core.causes;
 
 import java.math.BigDecimal;
+import java.math.RoundingMode;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -26,6 +27,7 @@ final class Conditions {
 
     private static final int FEWEST_HOSTS = 3;
     private static final int MOST_CUTS = 32;
+    private static final int MOST_DIGITS = 30;
     private static final double RAREST_PRODUCT = 0.05;
 
     private final List<TriedHost> tried;
@@ -110,7 +112,7 @@ final class Conditions {
             counted += Bits.count(entry.getValue());
             if (counted >= next) {
                 next += step;
-                BigDecimal cut = entry.getKey().add(numbers.higherKey(entry.getKey())).divide(BigDecimal.valueOf(2));
+                BigDecimal cut = between(entry.getKey(), numbers.higherKey(entry.getKey()));
                 long[] above = every.clone();
                 for (int i = 0; i < above.length; i++) {
                     above[i] &= ~below[i];
@@ -119,6 +121,12 @@ final class Conditions {
                 add(trait, new Predicate.Comparison(trait, Predicate.Operator.GREATER, new Trait.Number(cut)), above);
             }
         }
+    }
+
+    /** Half-way, with as many digits as a trait may have. */
+    private static BigDecimal between(BigDecimal low, BigDecimal high) {
+        BigDecimal middle = low.add(high).divide(BigDecimal.valueOf(2));
+        return middle.scale() <= MOST_DIGITS ? middle : middle.setScale(MOST_DIGITS, RoundingMode.FLOOR);
     }
 
     private static void or(long[] into, long[] other) {

@@ -33,7 +33,8 @@ const HELP = {
   protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
   supply: 'The source from which a host should take updates; a host that reports another one stands on Hosts.',
   tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
-  'what holds': 'The first that applies: a force that names what it overrides, an exception, the latest verdict, the standing rule.',
+  'what holds':
+    'The first that applies: a force that names what it overrides, an exception, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the standing rule.',
   'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',
   'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',
   decided: 'Verdicts, exceptions and answers on this update. What has ended or was taken back is shown faint.',

@@ -118,9 +118,8 @@ export function Docket() {
             </strong>
           ) : (
             <>
-              {page.lastLooked !== undefined &&
-                show === 'OPEN' &&
-                `${fresh.length} new since you looked ${soonOrDay(page.lastLooked, now)}. `}
+              {show === 'OPEN' && <Term name="order">By what is at stake now</Term>}
+              {page.lastLooked !== undefined && show === 'OPEN' && `; ${fresh.length} new since ${soon(page.lastLooked, now)}`}{' '}
               {analyst && routine.length > 1 && show === 'OPEN' && (
                 <>
                   <button type="button" className="plain link" onClick={chooseRoutine}>
@@ -157,7 +156,6 @@ export function Docket() {
           {choice('OPEN', 'Need judgement')}
           {choice('ANSWERED', 'Answered')}
           {choice('CONTENT', 'Content')}
-          <Link to="/weights">Weights</Link>
         </span>
       </div>
       <table className="strips" aria-label="Cases">
@@ -170,7 +168,9 @@ export function Docket() {
               <Term name="hazard">
                 <span className="violet">installing costs</span>
               </Term>
-              <Term name="order">points</Term>
+              <Link to="/weights" title="The weights by which the points are worked out">
+                points
+              </Link>
               <Term name="exposure">
                 <span className="ember">waiting costs</span>
               </Term>
@@ -344,9 +344,6 @@ function StripRow({
 function isNewSince(strip: Strip, lastLooked: string | undefined): boolean {
   return lastLooked !== undefined && strip.cues.some((cue) => cue.raised > lastLooked);
 }
-
-/** "Wed 25 Nov 17:40", or "today 17:40". */
-const soonOrDay = (instant: string, now: Date) => soon(instant, now);
 
 function suggestionFor(strip: Strip, page: Schemas['DocketPage']): string {
   const name = page.populations.find((p) => p.id === strip.beam.population)?.name ?? 'hosts in no population';

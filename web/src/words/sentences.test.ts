@@ -119,6 +119,11 @@ describe('what holds, in words', () => {
     [finding({ clause: 'EXCEPTION', answer: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
     [finding({ clause: 'STANDING_RULE', answer: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
     [
+      finding({ clause: 'SUPERSEDES_BLOCKED', end, source: 4 }),
+      'withheld until it is judged, at most until Mon 14 Dec: it supersedes a blocked update',
+      'BLOCK',
+    ],
+    [
       finding({ clause: 'STANDING_RULE', end: '2026-11-26T00:36:00Z' }),
       'withheld by the standing rule until Thu 26 Nov 00:36',
       'RULE_WAITS',

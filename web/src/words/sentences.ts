@@ -126,6 +126,9 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
+  if (clause === 'SUPERSEDES_BLOCKED') {
+    return `withheld until it is judged, at most until ${end ? lastDay(end, now, zone) : 'the end of the block'}: it supersedes a blocked update`;
+  }
   if (clause === 'EXCEPTION') {
     const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';
     return `${what} by exception until ${end ? lastDay(end, now, zone) : 'its end'}`;
@@ -147,6 +150,9 @@ export function markOf(finding: Finding): MarkName {
   if (finding.clause === 'EXCEPTION') {
     return 'EXCEPTION';
   }
+  if (finding.clause === 'SUPERSEDES_BLOCKED') {
+    return 'BLOCK';
+  }
   return finding.verdict ?? (finding.answer === 'OFFERED' ? 'RULE' : 'RULE_WAITS');
 }
 
@@ -155,6 +161,7 @@ const CLAUSES: Record<Finding['clause'], string> = {
   OVERRIDING_FORCE: 'Force that names what it overrides',
   EXCEPTION: 'Exception',
   VERDICT: 'Verdict',
+  SUPERSEDES_BLOCKED: 'Supersedes an update under block',
   STANDING_RULE: 'Standing rule',
 };
 

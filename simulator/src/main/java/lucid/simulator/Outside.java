@@ -52,11 +52,15 @@ final class Outside {
         return published;
     }
 
-    /** What can be fetched on the last day and after it. */
-    List<Published> fetched(Instant now) {
-        List<Published> published = new ArrayList<>(List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-weaknesses.json", exploited(0, now)),
+    /**
+     * What can be fetched on the last day and after it.
+     *
+     * @param lastDay when the history ended
+     */
+    List<Published> fetched(Instant lastDay, Instant now) {
+        List<Published> published = new ArrayList<>(List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-weaknesses.json", exploited(0, lastDay)),
                 new Published("statements.openvex.json", statements())));
-        published.addAll(on(0, now).stream().filter(one -> one.name().startsWith("known-issue")).toList());
+        published.addAll(on(0, lastDay).stream().filter(one -> one.name().startsWith("known-issue")).toList());
         return published;
     }
 

@@ -34,6 +34,8 @@ public final class SkerryLine {
     /** Advisories that only their provider publishes. */
     private final List<Release> unpublished = Release.ofProvider();
     private Publisher publisher;
+    /** When the history ended. */
+    private Instant lastDay;
 
     private SkerryLine(URI server, String token) throws IOException {
         this.server = server;
@@ -94,6 +96,7 @@ public final class SkerryLine {
     /** From here on the outside world is fetched, not sent: the administrator has added its addresses and trusts its key. */
     private void subscribe() {
         Instant now = api.now();
+        lastDay = now;
         publisher = new Publisher(now.minus(Duration.ofDays(400)));
         publishOutside(now);
         Release signed = release("FTM-0891");
@@ -116,7 +119,7 @@ public final class SkerryLine {
     }
 
     private void publishOutside(Instant now) {
-        outside.fetched(now).forEach(published -> publisher.put("/" + published.name(), published.content()));
+        outside.fetched(lastDay, now).forEach(published -> publisher.put("/" + published.name(), published.content()));
     }
 
     private Release release(String id) {

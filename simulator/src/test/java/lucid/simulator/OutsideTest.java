@@ -90,8 +90,8 @@ class OutsideTest {
 
     @Test
     void whatIsFetchedIsReadToo() {
-        assertThat(OUTSIDE.fetched(NOW)).hasSize(4).allSatisfy(published -> assertThat(read(published).problems()).isEmpty());
-        assertThat(OUTSIDE.fetched(NOW)).extracting(published -> read(published).format()).contains(Format.OPENVEX, Format.KNOWN_ISSUES);
+        assertThat(OUTSIDE.fetched(NOW, NOW)).hasSize(4).allSatisfy(published -> assertThat(read(published).problems()).isEmpty());
+        assertThat(OUTSIDE.fetched(NOW, NOW)).extracting(published -> read(published).format()).contains(Format.OPENVEX, Format.KNOWN_ISSUES);
     }
 
     private static byte[] fetch(URI address) throws IOException, InterruptedException {

@@ -54,7 +54,7 @@ final class Cases {
         this.fleet = facts.carriages().fleet();
         this.tried = tried;
         this.usual = usual;
-        this.rulings = new Rulings(facts.decisions(), fleet.ladder());
+        this.rulings = new Rulings(facts.decisions(), fleet.ladder(), facts.carriages().catalogue());
         fleet.ladder().populations().forEach(p -> members.put(p.id(), fleet.members(p.id())));
     }
 
@@ -86,7 +86,7 @@ final class Cases {
         DocketCase.Counts counts = new DocketCase.Counts(lacking.getCardinality(), carriage.having().getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()),
                 RoaringBitmap.andCardinality(lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())), carriage.restartOutstanding().getCardinality(),
                 of.gathering().doesNotMatter().getCardinality());
-        Optional<DocketCase.Offer> nextOffer = nextOffer(update, lacking);
+        Optional<DocketCase.Offer> nextOffer = nextOffer(update, lacking, cues);
         return new DocketCase(update, cues.all(weighings, nextOffer), counts, weighings, marks, nextOffer, foldedUnder(update), contains(update), siblings(update), validUntil(update));
     }
 
@@ -119,13 +119,15 @@ final class Cases {
 
     private DocketCase.Mark mark(Update update, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
         int lackingHere = RoaringBitmap.andCardinality(hosts, lacking);
-        List<Holding> holdings = lackingHere == 0 ? List.of() : Holdings.of(update, carriage, fleet, facts.decisions(), hosts, now);
+        List<Holding> holdings = lackingHere == 0 ? List.of() : Holdings.of(update, carriage, fleet, facts.decisions(), facts.carriages().catalogue(), hosts, now);
         return new DocketCase.Mark(population.id(), lackingHere, RoaringBitmap.andCardinality(hosts, carriage.applicable()),
                 holdings.stream().findFirst().map(Holding::finding), holdings.stream().skip(1).mapToInt(h -> h.hosts().getCardinality()).sum());
     }
 
-    private Optional<DocketCase.Offer> nextOffer(Update update, RoaringBitmap lacking) {
+    /** Populations from which it is withheld until somebody answers for it are not offered anything by their rule. */
+    private Optional<DocketCase.Offer> nextOffer(Update update, RoaringBitmap lacking, Cues cues) {
         return fleet.ladder().populations().stream()
+                .filter(p -> !cues.asksToCarryOver(p.id()))
                 .filter(p -> RoaringBitmap.intersects(members.get(p.id()), lacking))
                 .flatMap(p -> rulings.offeredByRule(update, Optional.of(p)).stream().map(at -> new DocketCase.Offer(p.name(), at)))
                 .filter(offer -> offer.at().isAfter(now))

@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.stream.Stream;
 import lucid.core.evidence.DoesNotMatter;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
@@ -21,7 +20,6 @@ import lucid.core.evidence.UsualRates;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Outcome;
 import lucid.core.ruling.ExceptionGrant;
-import lucid.core.ruling.RuleAnswer;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.RevisionNote;
@@ -74,16 +72,7 @@ final class Cues {
         this.fleet = facts.carriages().fleet();
         this.evidence = facts.evidence();
         this.lacking = of.carriage().lacking();
-        this.answered = lastAnswer();
-    }
-
-    /** When a verdict or an answer was last given that has not been taken back. */
-    private Optional<Instant> lastAnswer() {
-        return Stream.concat(
-                        facts.decisions().verdictsOn(update.id()).stream().filter(v -> v.takenBack().isEmpty()).map(Verdict::handedDown),
-                        facts.decisions().answersOn(update.id()).stream().filter(a -> a.takenBack().isEmpty()).map(RuleAnswer::given))
-                .filter(given -> !given.isBefore(update.firstRead()))
-                .max(Comparator.naturalOrder());
+        this.answered = facts.decisions().lastAnswer(update, now);
     }
 
     private boolean isAnswered(Instant raised) {

@@ -44,7 +44,7 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
     /** The updates that speak of a host, folded, in their order. */
     public static List<HostUpdate> of(Host host, Carriages fleet, Decisions decisions, Instant at) {
         Carriages carriages = fleet.only(host);
-        Rulings rulings = new Rulings(decisions, carriages.fleet().ladder());
+        Rulings rulings = new Rulings(decisions, carriages.fleet().ladder(), carriages.catalogue());
         Map<String, HostUpdate> all = new HashMap<>();
         for (Update update : carriages.catalogue().updates()) {
             Carriage carriage = carriages.of(update, at);

@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.Set;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.Fleet;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -15,22 +16,22 @@ public final class Consequences {
     private Consequences() {}
 
     /** @param draft a verdict with a number that no other has and that is higher than all */
-    public static Consequence of(Verdict draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Instant at) {
+    public static Consequence of(Verdict draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
         RoaringBitmap members = fleet.members(draft.populationId());
         RoaringBitmap named = draft.narrowing().map(predicate -> fleet.matching(predicate, members)).orElse(members);
         return compare(draft.number(), Set.of(Finding.Clause.VERDICT, Finding.Clause.OVERRIDING_FORCE), named,
-                decisions.with(draft), update, carriage, fleet, decisions, at);
+                decisions.with(draft), update, carriage, fleet, decisions, catalogue, at);
     }
 
     /** @param draft an exception with a number that no other has and that is higher than all */
-    public static Consequence of(ExceptionGrant draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Instant at) {
+    public static Consequence of(ExceptionGrant draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
         return compare(draft.number(), Set.of(Finding.Clause.EXCEPTION), fleet.matching(draft.hosts(), fleet.all()),
-                decisions.with(draft), update, carriage, fleet, decisions, at);
+                decisions.with(draft), update, carriage, fleet, decisions, catalogue, at);
     }
 
     private static Consequence compare(long draft, Set<Finding.Clause> clauses, RoaringBitmap named, Decisions after,
-            Update update, Carriage carriage, Fleet fleet, Decisions before, Instant at) {
-        List<Holding> holdings = Holdings.byPopulation(update, carriage, fleet, after, named, at);
+            Update update, Carriage carriage, Fleet fleet, Decisions before, Catalogue catalogue, Instant at) {
+        List<Holding> holdings = Holdings.byPopulation(update, carriage, fleet, after, catalogue, named, at);
         RoaringBitmap decided = holdings.stream()
                 .filter(h -> clauses.contains(h.finding().clause()) && h.finding().source().equals(Optional.of(draft)))
                 .map(Holding::hosts)
@@ -41,7 +42,7 @@ public final class Consequences {
                 RoaringBitmap.andNot(named, carriage.applicable()),
                 decided,
                 // An exception may name hosts of several populations, each with a rule of its own.
-                Holdings.byPopulation(update, carriage, fleet, before, decided, at),
+                Holdings.byPopulation(update, carriage, fleet, before, catalogue, decided, at),
                 holdings.stream().filter(h -> RoaringBitmap.andCardinality(h.hosts(), decided) == 0).toList(),
                 RoaringBitmap.and(decided, carriage.stale()));
     }

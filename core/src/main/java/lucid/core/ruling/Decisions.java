@@ -1,9 +1,12 @@
 package lucid.core.ruling;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
+import lucid.core.update.Update;
 
 /**
  * Everything that people have decided, also what has ended or was taken back, each list in the order in which it was decided.
@@ -24,6 +27,15 @@ public record Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions,
 
     public List<RuleAnswer> answersOn(String updateId) {
         return answers.stream().filter(a -> a.updateId().equals(updateId)).toList();
+    }
+
+    /** When a verdict or an answer on an update was last given, by {@code at}, that has not been taken back; none from before the update was read counts. */
+    public Optional<Instant> lastAnswer(Update update, Instant at) {
+        return Stream.concat(
+                        verdictsOn(update.id()).stream().filter(v -> v.takenBack().filter(t -> !t.isAfter(at)).isEmpty()).map(Verdict::handedDown),
+                        answersOn(update.id()).stream().filter(a -> a.takenBack().filter(t -> !t.isAfter(at)).isEmpty()).map(RuleAnswer::given))
+                .filter(given -> !given.isBefore(update.firstRead()) && !given.isAfter(at))
+                .max(Comparator.naturalOrder());
     }
 
     public Optional<Verdict> verdict(long number) {

@@ -18,6 +18,8 @@ public record Finding(Clause clause, Answer answer, Optional<Long> source, Optio
         OVERRIDING_FORCE,
         EXCEPTION,
         VERDICT,
+        /** It supersedes an update under a block, and nobody has answered for it yet. */
+        SUPERSEDES_BLOCKED,
         STANDING_RULE
     }
 }

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.Fleet;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -17,9 +18,9 @@ public final class Holdings {
 
     /** As {@link #of}, for hosts of any populations. */
     static List<Holding> byPopulation(
-            Update update, Carriage carriage, Fleet fleet, Decisions decisions, RoaringBitmap among, Instant at) {
+            Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, RoaringBitmap among, Instant at) {
         return Stream.concat(fleet.ladder().populations().stream().map(p -> fleet.members(p.id())), Stream.of(fleet.inNoPopulation()))
-                .flatMap(members -> of(update, carriage, fleet, decisions, RoaringBitmap.and(members, among), at).stream())
+                .flatMap(members -> of(update, carriage, fleet, decisions, catalogue, RoaringBitmap.and(members, among), at).stream())
                 .toList();
     }
 
@@ -28,13 +29,13 @@ public final class Holdings {
      * @return largest first; the hosts of all holdings together are those of {@code among} that lack the update
      */
     public static List<Holding> of(
-            Update update, Carriage carriage, Fleet fleet, Decisions decisions, RoaringBitmap among, Instant at) {
+            Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, RoaringBitmap among, Instant at) {
         RoaringBitmap lacking = RoaringBitmap.and(among, carriage.lacking());
         if (lacking.isEmpty()) {
             return List.of();
         }
-        Rulings rulings = new Rulings(decisions, fleet.ladder());
-        boolean onlyTheRule = decisions.verdictsOn(update.id()).isEmpty()
+        Rulings rulings = new Rulings(decisions, fleet.ladder(), catalogue);
+        boolean onlyTheRule = decisions.verdictsOn(update.id()).isEmpty() && rulings.blockedPredecessors(update, at).isEmpty()
                 && decisions.exceptions().stream().noneMatch(e -> e.standsAt(at) && e.scope().covers(update));
         if (onlyTheRule) {
             // Nothing tells the hosts of one population apart: one of them answers for all.

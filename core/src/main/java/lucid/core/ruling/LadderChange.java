@@ -11,6 +11,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -117,8 +118,8 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
         }
         for (Update update : carriages.catalogue().updates()) {
             Carriage carriage = carriages.of(update, at);
-            RoaringBitmap now = offered(update, carriage, carriages.fleet(), decisions, among, at);
-            RoaringBitmap then = offered(update, carriage, after, decisions, among, at);
+            RoaringBitmap now = offered(update, carriage, carriages.fleet(), decisions, carriages.catalogue(), among, at);
+            RoaringBitmap then = offered(update, carriage, after, decisions, carriages.catalogue(), among, at);
             if (!now.equals(then)) {
                 changes.add(new OfferChange(update, RoaringBitmap.andNot(then, now), RoaringBitmap.andNot(now, then)));
             }
@@ -127,9 +128,9 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
         return List.copyOf(changes);
     }
 
-    private static RoaringBitmap offered(Update update, Carriage carriage, Fleet fleet, Decisions decisions, RoaringBitmap among, Instant at) {
+    private static RoaringBitmap offered(Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, RoaringBitmap among, Instant at) {
         RoaringBitmap offered = new RoaringBitmap();
-        Holdings.byPopulation(update, carriage, fleet, decisions, among, at).stream()
+        Holdings.byPopulation(update, carriage, fleet, decisions, catalogue, among, at).stream()
                 .filter(holding -> holding.finding().answer() == Answer.OFFERED)
                 .forEach(holding -> offered.or(holding.hosts()));
         return offered;

@@ -12,6 +12,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 
 /**
@@ -20,8 +21,9 @@ import lucid.core.update.Update;
  *
  * @param decisions all verdicts and exceptions
  * @param ladder the populations with their standing rules
+ * @param catalogue which update supersedes which
  */
-public record Rulings(Decisions decisions, Ladder ladder) {
+public record Rulings(Decisions decisions, Ladder ladder, Catalogue catalogue) {
 
     /** The question put to each clause. {@code state} is the host's last known state. */
     private record Question(Host host, Update update, CarriageState state, Instant at, Optional<Population> population, List<Verdict> verdicts) {}
@@ -32,7 +34,7 @@ public record Rulings(Decisions decisions, Ladder ladder) {
 
     /** The whole rule, in its order. */
     private List<ClauseOfList> clauses() {
-        return List.of(this::carriedOrNotApplicable, this::overridingForce, this::exceptions, this::verdicts, this::standingRule);
+        return List.of(this::carriedOrNotApplicable, this::overridingForce, this::exceptions, this::verdicts, this::supersedesBlocked, this::standingRule);
     }
 
     /**
@@ -108,6 +110,29 @@ public record Rulings(Decisions decisions, Ladder ladder) {
                 && question.update().newFixesAfter(verdict.handedDown()).filter(revision -> !revision.read().isAfter(question.at())).isPresent();
     }
 
+    /**
+     * Clause 6: what supersedes an update under a block is withheld from whom that block covers until somebody answers for it, at most until the block's end.
+     * The block that ends last comes first.
+     */
+    private Stream<Finding> supersedesBlocked(Question question) {
+        return question.population().stream().flatMap(population -> blockedPredecessors(question.update(), question.at()).stream()
+                .filter(block -> block.populationId().equals(population.id()) && block.names(question.host()))
+                .sorted(Comparator.comparing(Verdict::end).reversed().thenComparing(Verdict::number))
+                .map(block -> new Finding(Finding.Clause.SUPERSEDES_BLOCKED, Answer.WITHHELD, Optional.of(block.number()), Optional.of(block.end()), Optional.empty())));
+    }
+
+    /** Standing blocks on updates that this one supersedes, for which nobody has answered since both were known. */
+    public List<Verdict> blockedPredecessors(Update update, Instant at) {
+        return catalogue.predecessorsOf(update.id()).stream().flatMap(earlier -> decisions.verdictsOn(earlier.id()).stream())
+                .filter(block -> block.type() == VerdictType.BLOCK && block.standsAt(at) && !isAnswered(update, block, at))
+                .toList();
+    }
+
+    private boolean isAnswered(Update update, Verdict block, Instant at) {
+        Instant known = block.handedDown().isAfter(update.firstRead()) ? block.handedDown() : update.firstRead();
+        return decisions.lastAnswer(update, at).filter(given -> !given.isBefore(known)).isPresent();
+    }
+
     /** Clause 8: the standing rule of the population, or the fleet's. */
     private Stream<Finding> standingRule(Question question) {
         Optional<Instant> offered = offeredByRule(question);
@@ -138,6 +163,7 @@ public record Rulings(Decisions decisions, Ladder ladder) {
         return Stream.of(
                         question.verdicts().stream().map(Verdict::end),
                         decisions.exceptions().stream().map(ExceptionGrant::until),
+                        blockedPredecessors(question.update(), question.at()).stream().map(Verdict::end),
                         offeredByRule(question).stream())
                 .flatMap(instants -> instants);
     }

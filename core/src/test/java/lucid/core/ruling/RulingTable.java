@@ -8,6 +8,7 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 
 /** The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule. */
@@ -57,7 +58,7 @@ record RulingTable(Decisions decisions, Ladder ladder) {
                 return Answer.OFFERED;
             }
         }
-        Optional<Instant> offered = new Rulings(decisions, ladder).offeredByRule(update, population);
+        Optional<Instant> offered = new Rulings(decisions, ladder, Catalogue.EMPTY).offeredByRule(update, population);
         return offered.isPresent() && !offered.get().isAfter(at) ? Answer.OFFERED : Answer.WITHHELD;
     }
 }

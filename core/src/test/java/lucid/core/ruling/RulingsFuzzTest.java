@@ -23,6 +23,7 @@ import lucid.core.fleet.Predicate;
 import lucid.core.fleet.Predicates;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -46,7 +47,7 @@ class RulingsFuzzTest {
             Fleet fleet = Fleet.EMPTY.with(LADDER).with(hosts);
             Carriage carriage = TestFleet.carriages(fleet, List.of(UPDATE)).of(UPDATE, NOW);
             Decisions decisions = decisions(random);
-            Rulings rulings = new Rulings(decisions, LADDER);
+            Rulings rulings = new Rulings(decisions, LADDER, Catalogue.EMPTY);
             RulingTable table = new RulingTable(decisions, LADDER);
             for (Host host : hosts) {
                 CarriageState state = carriage.lastKnown(host.number());
@@ -75,7 +76,7 @@ class RulingsFuzzTest {
     private static void requireHoldingsToAddUp(Rulings rulings, Carriage carriage, Fleet fleet, Decisions decisions) {
         for (RoaringBitmap members : List.of(fleet.members("kiosks"), fleet.members("tablets"), fleet.inNoPopulation())) {
             RoaringBitmap gathered = new RoaringBitmap();
-            for (Holding holding : Holdings.of(UPDATE, carriage, fleet, decisions, members, NOW)) {
+            for (Holding holding : Holdings.of(UPDATE, carriage, fleet, decisions, Catalogue.EMPTY, members, NOW)) {
                 assertThat(RoaringBitmap.andCardinality(gathered, holding.hosts())).as("each host once").isZero();
                 gathered.or(holding.hosts());
                 holding.hosts().forEach((int number) -> assertThat(

@@ -25,6 +25,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
 import lucid.core.weighing.Weights;
@@ -61,7 +62,7 @@ class RulingsTest {
     }
 
     private static Ruling ruling(Decisions decisions, Instant at) {
-        return new Rulings(decisions, LADDER).ruling(KIOSK, UPDATE, CarriageState.MISSING, at);
+        return new Rulings(decisions, LADDER, Catalogue.EMPTY).ruling(KIOSK, UPDATE, CarriageState.MISSING, at);
     }
 
     private static Decisions verdicts(Verdict... verdicts) {
@@ -70,7 +71,7 @@ class RulingsTest {
 
     @Test
     void whoCarriesItHasNothingToDo() {
-        Ruling ruling = new Rulings(verdicts(verdict(1, VerdictType.FORCE, day(2))), LADDER).ruling(KIOSK, UPDATE, CarriageState.CARRIES, NOW);
+        Ruling ruling = new Rulings(verdicts(verdict(1, VerdictType.FORCE, day(2))), LADDER, Catalogue.EMPTY).ruling(KIOSK, UPDATE, CarriageState.CARRIES, NOW);
         assertThat(ruling.answer()).isEqualTo(Answer.NOTHING_TO_DO);
         assertThat(ruling.until()).isEmpty();
     }
@@ -86,7 +87,7 @@ class RulingsTest {
     @Test
     void hostsInNoPopulationFollowTheFleetsRule() {
         Host stray = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
-        Ruling ruling = new Rulings(Decisions.NONE, LADDER).ruling(stray, UPDATE, CarriageState.MISSING, day(500));
+        Ruling ruling = new Rulings(Decisions.NONE, LADDER, Catalogue.EMPTY).ruling(stray, UPDATE, CarriageState.MISSING, day(500));
         assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
         assertThat(ruling.until()).isEmpty();
     }
@@ -95,7 +96,7 @@ class RulingsTest {
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
         Update old = TestFleet.update(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
                 Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
-        Rulings rulings = new Rulings(Decisions.NONE, LADDER);
+        Rulings rulings = new Rulings(Decisions.NONE, LADDER, Catalogue.EMPTY);
         assertThat(rulings.offeredByRule(old, Optional.of(LADDER.populations().get(0)))).contains(day(5));
     }
 
@@ -202,7 +203,7 @@ class RulingsTest {
     }
 
     private static Ruling ruling(Decisions decisions, Update update, Instant at) {
-        return new Rulings(decisions, LADDER).ruling(kiosk(0, "R2", "1.0"), update, CarriageState.MISSING, at);
+        return new Rulings(decisions, LADDER, Catalogue.EMPTY).ruling(kiosk(0, "R2", "1.0"), update, CarriageState.MISSING, at);
     }
 
     @Test
@@ -222,7 +223,7 @@ class RulingsTest {
     void theConsequenceTellsWhatWouldChangeAndForWhom() {
         Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.OFFERED, day(7)));
         Verdict draft = narrowed(verdict(Long.MAX_VALUE, VerdictType.BLOCK, day(9)), "reader = R2");
-        Consequence consequence = Consequences.of(draft, UPDATE, CARRIAGE, FLEET, decisions, NOW);
+        Consequence consequence = Consequences.of(draft, UPDATE, CARRIAGE, FLEET, decisions, Catalogue.EMPTY, NOW);
         assertThat(consequence.named().toArray()).containsExactly(0, 2, 3);
         assertThat(consequence.carrying().toArray()).containsExactly(2);
         assertThat(consequence.decided().toArray()).containsExactly(3);
@@ -237,16 +238,33 @@ class RulingsTest {
     @Test
     void theConsequenceOfAnException() {
         Consequence consequence = Consequences.of(
-                exception(9, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, NOW);
+                exception(9, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, Catalogue.EMPTY, NOW);
         assertThat(consequence.decided().toArray()).containsExactly(0);
     }
 
     @Test
     void holdingsAddUpToTheHostsThatLackIt() {
         Decisions decisions = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1"));
-        List<Holding> holdings = Holdings.of(UPDATE, CARRIAGE, FLEET, decisions, FLEET.members("kiosks"), NOW);
+        List<Holding> holdings = Holdings.of(UPDATE, CARRIAGE, FLEET, decisions, Catalogue.EMPTY, FLEET.members("kiosks"), NOW);
         assertThat(holdings).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
         assertThat(holdings.get(1).finding().source()).contains(1L);
+    }
+
+    @Test
+    void whatSupersedesABlockedUpdateIsWithheldUntilItIsAnswered() {
+        Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
+        Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
+        Decisions block = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(30)), "reader = R2"));
+        Ruling asked = new Rulings(block, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(20));
+        assertThat(asked.holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
+        assertThat(asked.holds().source()).contains(1L);
+        assertThat(asked.until()).as("at most until the block's end").contains(day(30));
+        assertThat(new Rulings(block, LADDER, catalogue).ruling(kiosk(0, "R1", "1.0"), successor, CarriageState.MISSING, day(20)).holds().answer()).as("whom the block does not cover").isEqualTo(Answer.OFFERED);
+        assertThat(new Rulings(block, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(31)).holds().answer()).isEqualTo(Answer.OFFERED);
+        Decisions answered = block.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.empty()));
+        assertThat(new Rulings(answered, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+        Decisions takenBack = block.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.of(day(2))));
+        assertThat(new Rulings(takenBack, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
     }
 
     @Test

@@ -159,7 +159,7 @@ class CarriersController {
             this.now = now;
             this.carriage = picture.carriage(update, now);
             this.told = picture.carriages().outcomes().last(update.id());
-            this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder());
+            this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue());
             this.set = population.map(p -> Views.members(picture.fleet(), p)).orElse(picture.fleet().all());
             set.and(sight.of(picture.fleet()));
             // Without a state: the hosts of which the update speaks.

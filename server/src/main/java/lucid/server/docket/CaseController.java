@@ -146,9 +146,9 @@ class CaseController {
         return new PopulationRow(population.map(Population::id), population.map(Population::name).orElse("In no population"), population.map(Population::tier),
                 population.map(p -> p.zone().getId()).orElse("Z"), members.getCardinality(), StateCounts.of(carriage.counts(members)),
                 lacking.getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()),
-                Holdings.of(docketCase.update(), carriage, picture.fleet(), picture.decisions(), members, now).stream()
+                Holdings.of(docketCase.update(), carriage, picture.fleet(), picture.decisions(), picture.catalogue(), members, now).stream()
                         .map(h -> HoldingView.of(h, picture.fleet(), picture.decisions())).toList(),
-                new Rulings(picture.decisions(), picture.fleet().ladder()).offeredByRule(docketCase.update(), population), weighing);
+                new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue()).offeredByRule(docketCase.update(), population), weighing);
     }
 
     private UpdateView view(Update u, Picture picture) {
@@ -176,7 +176,7 @@ class CaseController {
         Instant now = clock.instant();
         Update update = picture.update(id);
         Host found = picture.fleet().host(host).orElseThrow(() -> ProblemException.notFound("there is no host " + host));
-        Ruling ruling = new Rulings(picture.decisions(), picture.fleet().ladder()).ruling(found, update, picture.carriage(update, now).lastKnown(found.number()), now);
+        Ruling ruling = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue()).ruling(found, update, picture.carriage(update, now).lastKnown(found.number()), now);
         return new RulingView(host, FindingView.of(ruling.holds(), picture.decisions()), ruling.until(), ruling.chain().stream().map(f -> FindingView.of(f, picture.decisions())).toList());
     }
 }

@@ -72,7 +72,7 @@ class ExceptionController {
         Picture picture = state.picture();
         return ConsequenceView.of(
                 Consequences.of(exception(picture, draft, who), update(picture, draft),
-                        picture.carriage(update(picture, draft), clock.instant()), picture.fleet(), picture.decisions(), clock.instant()),
+                        picture.carriage(update(picture, draft), clock.instant()), picture.fleet(), picture.decisions(), picture.catalogue(), clock.instant()),
                 picture.fleet(), picture.decisions());
     }
 

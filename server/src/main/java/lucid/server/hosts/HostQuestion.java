@@ -69,7 +69,7 @@ final class HostQuestion {
         this.now = now;
         this.sight = sight;
         this.differences = differences;
-        this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder());
+        this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue());
         this.lacked = asked.lacks().map(this::updates).orElse(List.of());
         Optional<PackageReference> reference = asked.has().map(HostQuestion::reference);
         this.product = reference.map(r -> r.build().product());

@@ -70,7 +70,7 @@ class VerdictService {
         Carriage carriage = picture.carriage(update, now);
         for (Verdict verdict : verdicts(picture, draft, update, who, now)) {
             worded.add(new Worded(verdict, picture.fleet().ladder().find(verdict.populationId()).orElseThrow(),
-                    Consequences.of(verdict, update, carriage, picture.fleet(), picture.decisions(), now)));
+                    Consequences.of(verdict, update, carriage, picture.fleet(), picture.decisions(), picture.catalogue(), now)));
         }
         return worded;
     }

@@ -118,12 +118,11 @@ export function Docket() {
             </strong>
           ) : (
             <>
-              {show === 'OPEN' && <Term name="order">By what is at stake now</Term>}
-              {page.lastLooked !== undefined && show === 'OPEN' && `; ${fresh.length} new since ${soon(page.lastLooked, now)}`}{' '}
+              {page.lastLooked !== undefined && show === 'OPEN' && `${fresh.length} new since ${soon(page.lastLooked, now)}`}{' '}
               {analyst && routine.length > 1 && show === 'OPEN' && (
                 <>
                   <button type="button" className="plain link" onClick={chooseRoutine}>
-                    Choose {routine.length} routine cases
+                    Choose {routine.length} routine
                   </button>{' '}
                   <kbd>R</kbd>
                 </>
@@ -162,7 +161,7 @@ export function Docket() {
         <thead>
           <tr className="strip-head">
             <th scope="col">
-              Update, and <Term name="why now" />
+              Update, and <Term name="why now" />; <Term name="order">in the order of what is at stake now</Term>
             </th>
             <th scope="col" className="beamhead">
               <Term name="hazard">

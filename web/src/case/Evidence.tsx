@@ -87,32 +87,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
         ))}
         {act('Tell a known issue', 'issue')}
       </section>
-      {evidence.reports.some((report) => report.others > 0) && (
-        <section>
-          <h2>
-            Reported elsewhere{' '}
-            <small>
-              {count(
-                evidence.reports.reduce((sum, report) => sum + report.others, 0),
-                'host',
-              )}
-            </small>
-          </h2>
-          {evidence.reports
-            .filter((report) => report.others > 0)
-            .map((report) => (
-              <div key={report.id}>
-                {report.code !== undefined && <span className="strong">{report.code} </span>}
-                {report.words}{' '}
-                <span className="mid">
-                  {count(report.others, 'host')}
-                  {report.where !== undefined && ` with ${report.where}`}, {classWord(report.failureClass)}. {report.source},{' '}
-                  {day(report.at, now)}
-                </span>
-              </div>
-            ))}
-        </section>
-      )}
+      <Reports page={page} now={now} analyst={analyst} />
       <Exploitation page={page} now={now} />
       <section>
         <h2>
@@ -144,6 +119,50 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
       {dialog === 'note' && <NoteDialog page={page} close={() => open(undefined)} />}
     </>
   );
+}
+
+/** What people told of failures: the desk of our own hosts, other sites of theirs. */
+function Reports({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
+  const { reports } = page.evidence;
+  const takeBack = useChange((id: string) => api.DELETE('/api/failure-reports', { params: { query: { id } } }));
+  if (reports.length === 0) {
+    return null;
+  }
+  const elsewhere = reports.reduce((sum, report) => sum + report.others, 0);
+  return (
+    <section>
+      <h2>
+        Told by people <small>{elsewhere > 0 && `${count(elsewhere, 'host')} elsewhere`}</small>
+      </h2>
+      {reports.map((report) => (
+        <div key={report.id}>
+          {report.code !== undefined && <span className="strong">{report.code} </span>}
+          {report.words}{' '}
+          <span className="mid">
+            {hostsOf(report)}, {classWord(report.failureClass)}. {report.source}, {day(report.at, now)}
+          </span>{' '}
+          {analyst && (
+            <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(report.id)}>
+              Take back
+            </button>
+          )}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+/** Which hosts a report tells of: "ksk-012 and 4 more, 34 hosts elsewhere with reader = R2". */
+export function hostsOf(report: Schemas['ReportView']) {
+  const own = [...report.hosts, ...report.unknownHosts.map((name) => `${name} (not known here)`)];
+  const parts = [];
+  if (own.length > 0) {
+    parts.push(names({ count: own.length, names: own }, 3));
+  }
+  if (report.others > 0) {
+    parts.push(`${count(report.others, 'host')} elsewhere${report.where === undefined ? '' : ` with ${report.where}`}`);
+  }
+  return parts.join(', ');
 }
 
 function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst: boolean; tell: React.ReactNode }) {
@@ -277,8 +296,9 @@ function NoteLine({ update, note, now, analyst }: { update: string; note: Schema
   );
 }
 
-/** Tells that an issue is fixed, or can be worked around. */
+/** Tells that an issue is fixed, can be worked around, or was told by mistake. */
 function IssueFixed({ issue }: { issue: Schemas['IssueView'] }) {
+  const takeBack = useChange(() => api.DELETE('/api/known-issues', { params: { query: { id: issue.id } } }));
   const tell = useChange((state: 'FIXED' | 'WORKED_AROUND') =>
     body(
       api.POST('/api/known-issues', {
@@ -301,6 +321,9 @@ function IssueFixed({ issue }: { issue: Schemas['IssueView'] }) {
       </button>{' '}
       <button type="button" className="plain link mid" onClick={() => tell.mutate('WORKED_AROUND')}>
         Worked around
+      </button>{' '}
+      <button type="button" className="plain link mid" onClick={() => takeBack.mutate(undefined)}>
+        Take back
       </button>
     </span>
   );

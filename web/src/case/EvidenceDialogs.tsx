@@ -1,7 +1,8 @@
-import { App, Button, Input, InputNumber, Modal, Select } from 'antd';
+import { Button, Input, InputNumber, Modal, Select } from 'antd';
 import { type KeyboardEvent, type ReactNode, useId, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
+import { useLastAct } from '../frame/lastAct';
 import { count } from '../words/dates';
 
 type Page = Schemas['CaseView'];
@@ -74,7 +75,7 @@ function Field({ label, children }: { label: string; children: (id: string) => R
 
 /** A failure as the service desk hears it: paste names, say what happened, done. */
 export function FailureDialog({ update, close }: { update: string; close: () => void }) {
-  const { message } = App.useApp();
+  const { done } = useLastAct();
   const [hosts, setHosts] = useState('');
   const [others, setOthers] = useState<number | null>(null);
   const [words, setWords] = useState('');
@@ -93,10 +94,10 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
     tell.mutate(undefined, {
       onSuccess: (taken) => {
         const unknown = taken.unknown.length === 0 ? '' : ` Not known here and left out: ${taken.unknown.join(', ')}.`;
-        message.info(
-          `Told of ${count(taken.hosts.length, 'host')}${(others ?? 0) > 0 ? ` and ${others} elsewhere` : ''}.${unknown}`,
-          unknown === '' ? 4 : 10,
-        );
+        done({
+          words: `Told of ${count(taken.hosts.length, 'host')}${(others ?? 0) > 0 ? ` and ${others} elsewhere` : ''} that failed with ${update}.${unknown}`,
+          reports: [taken.id],
+        });
         close();
       },
     });
@@ -132,6 +133,7 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
 }
 
 export function IssueDialog({ page, close }: { page: Page; close: () => void }) {
+  const { done } = useLastAct();
   const [words, setWords] = useState('');
   const [failureClass, setClass] = useState<FailureClass>('DEGRADED');
   const [where, setWhere] = useState('');
@@ -153,7 +155,14 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
     <Form
       title="Tell the known issue"
       close={close}
-      send={() => tell.mutate(undefined, { onSuccess: close })}
+      send={() =>
+        tell.mutate(undefined, {
+          onSuccess: (told) => {
+            done({ words: `Told a known issue of ${page.update.id}.`, issues: [told.id] });
+            close();
+          },
+        })
+      }
       sending={tell.isPending}
       error={tell.error}
     >
@@ -173,12 +182,20 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
 export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
   const [where, setWhere] = useState('');
   const [reason, setReason] = useState('');
+  const { done } = useLastAct();
   const note = useChange(() => body(api.POST('/api/does-not-matter-notes', { body: { update: page.update.id, where, reason } })));
   return (
     <Form
       title="Note it"
       close={close}
-      send={() => note.mutate(undefined, { onSuccess: close })}
+      send={() =>
+        note.mutate(undefined, {
+          onSuccess: (noted) => {
+            done({ words: `Noted that ${page.update.id} does not matter where ${where}.`, notes: [noted.number] });
+            close();
+          },
+        })
+      }
       sending={note.isPending}
       error={note.error}
     >
@@ -203,12 +220,20 @@ export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
 export function StrikeDialog({ page, hosts, first, close }: { page: Page; hosts: string[]; first: string; close: () => void }) {
   const [host, setHost] = useState(first);
   const [reason, setReason] = useState('');
+  const { done } = useLastAct();
   const strike = useChange(() => body(api.POST('/api/strikes', { body: { update: page.update.id, host, reason } })));
   return (
     <Form
       title="Strike the failure"
       close={close}
-      send={() => strike.mutate(undefined, { onSuccess: close })}
+      send={() =>
+        strike.mutate(undefined, {
+          onSuccess: (struck) => {
+            done({ words: `Struck the failure of ${host}.`, strikes: [struck.number] });
+            close();
+          },
+        })
+      }
       sending={strike.isPending}
       error={strike.error}
     >

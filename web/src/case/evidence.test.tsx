@@ -93,8 +93,8 @@ describe('the evidence of a case', () => {
           code: '0x1107-28',
           failureClass: 'REFUSED',
           words: 'Stops.',
-          hosts: [],
-          unknownHosts: [],
+          hosts: ['ksk-012'],
+          unknownHosts: ['ksk-999'],
           others: 34,
           where: 'reader = R2',
           source: 'Harbour exchange',
@@ -103,7 +103,7 @@ describe('the evidence of a case', () => {
       ],
       notes: [{ number: 1, where: 'role = desktop', reason: 'not used', author: 'M. Aldane', written: '2026-11-20T00:00:00Z', hosts: 12 }],
     });
-    expect(text()).toContain('34 hosts with reader = R2, refused. Harbour exchange, Fri 20 Nov');
+    expect(text()).toContain('ksk-012, ksk-999 (not known here), 34 hosts elsewhere with reader = R2, refused. Harbour exchange, Fri 20 Nov');
     expect(text()).toContain('where role = desktop: not used. 12 hosts. M. Aldane, Fri 20 Nov');
     expect(text()).toContain('CVE-2026-9000001: probability 0.031, higher than 60 % of all; Tue 24 Nov, model v1');
     expect(screen.getByRole('link', { name: 'FTM-0869' })).toBeTruthy();

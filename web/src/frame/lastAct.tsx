@@ -3,12 +3,16 @@ import { createContext, type ReactNode, useContext, useState } from 'react';
 import { api, asItIs } from '../api/client';
 import { useRefresh } from '../api/queries';
 
-/** The last thing that this person decided here, so that one key can take it back. */
+/** The last thing that this person decided or told here, so that one key can take it back. */
 interface Act {
   words: string;
   verdicts: number[];
   answers: number[];
   exceptions: number[];
+  reports: string[];
+  issues: string[];
+  notes: number[];
+  strikes: number[];
   /** The populations as they were before, as a document, and the version that was saved in their place. */
   ladder?: { document: string; version: string };
 }
@@ -40,6 +44,18 @@ export function LastActProvider({ children }: { children: ReactNode }) {
       for (const number of act.exceptions) {
         await api.DELETE('/api/exceptions/{number}', { params: { path: { number } } });
       }
+      for (const id of act.reports) {
+        await api.DELETE('/api/failure-reports', { params: { query: { id } } });
+      }
+      for (const id of act.issues) {
+        await api.DELETE('/api/known-issues', { params: { query: { id } } });
+      }
+      for (const number of act.notes) {
+        await api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number } } });
+      }
+      for (const number of act.strikes) {
+        await api.DELETE('/api/strikes/{number}', { params: { path: { number } } });
+      }
       if (act.ladder) {
         await api.PUT('/api/populations', {
           body: act.ladder.document,
@@ -54,7 +70,16 @@ export function LastActProvider({ children }: { children: ReactNode }) {
     await refresh();
   }
 
-  const whole = (act: Partial<Act> & { words: string }): Act => ({ verdicts: [], answers: [], exceptions: [], ...act });
+  const whole = (act: Partial<Act> & { words: string }): Act => ({
+    verdicts: [],
+    answers: [],
+    exceptions: [],
+    reports: [],
+    issues: [],
+    notes: [],
+    strikes: [],
+    ...act,
+  });
 
   return (
     <Context.Provider

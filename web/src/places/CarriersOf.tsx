@@ -6,6 +6,7 @@ import { readsEverything, useCarrierHosts, useCarriersOf, useRuling, useSession 
 import { FailureDialog } from '../case/EvidenceDialogs';
 import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
+import { useLastAct } from '../frame/lastAct';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { Term } from '../frame/Term';
@@ -27,7 +28,8 @@ export default function CarriersOf() {
   const role = useSession().data?.role;
   const tells = role === 'DESK' || role === 'ANALYST';
   const [telling, setTelling] = useState(false);
-  useKeys({ Escape: () => window.history.back(), t: () => tells && setTelling(true) });
+  const { takeBack } = useLastAct();
+  useKeys({ Escape: () => window.history.back(), t: () => tells && setTelling(true), u: () => tells && takeBack() });
 
   const set = (name: string, value: string | undefined) =>
     setSearch((before) => {

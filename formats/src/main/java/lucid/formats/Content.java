@@ -1,6 +1,7 @@
 package lucid.formats;
 
 import java.util.List;
+import java.util.Map;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownExploited;
@@ -38,9 +39,11 @@ public sealed interface Content {
 
     record OfStatements(List<VexStatement> statements) implements Content {}
 
-    record OfIssues(List<KnownIssue> issues) implements Content {}
+    /** @param withdrawn ids of issues that who told them takes back */
+    record OfIssues(List<KnownIssue> issues, List<String> withdrawn) implements Content {}
 
-    record OfReports(List<FailureReport> reports) implements Content {}
+    /** @param withdrawn the update of each report that who told it takes back, by the report's id */
+    record OfReports(List<FailureReport> reports, Map<String, String> withdrawn) implements Content {}
 
     /** Names of other files, by which these can be checked; nothing by itself. */
     record OfRepository(List<RepositoryFile> files) implements Content {}

@@ -1,6 +1,7 @@
 package lucid.formats;
 
 import java.time.DateTimeException;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
@@ -14,6 +15,7 @@ public record JsonPlace(JsonNode node, String pointer) {
 
     /** The longest identifier or other one-line text that is taken, in characters. */
     private static final int LONGEST_LINE = 500;
+    private static final Duration MOST_AHEAD = Duration.ofDays(1);
 
     public static JsonPlace root(JsonNode node) {
         return new JsonPlace(node, "");
@@ -63,10 +65,15 @@ public record JsonPlace(JsonNode node, String pointer) {
         if (line.length() > LONGEST_LINE) {
             throw refused("longer than " + LONGEST_LINE + " characters");
         }
-        if (line.chars().anyMatch(Character::isISOControl)) {
-            throw refused("must not hold line breaks or control characters");
+        if (line.chars().anyMatch(sign -> Character.isISOControl(sign) || turnsText(sign))) {
+            throw refused("must not hold line breaks, control characters, or signs that turn the direction of text");
         }
         return line;
+    }
+
+    /** Overrides and embeddings of the bidirectional algorithm (Unicode Standard Annex 9): a name that holds one reads as another. */
+    private static boolean turnsText(int sign) {
+        return sign >= 0x202A && sign <= 0x202E || sign >= 0x2066 && sign <= 0x2069;
     }
 
     public Optional<String> optionalText() {
@@ -81,6 +88,18 @@ public record JsonPlace(JsonNode node, String pointer) {
         } catch (DateTimeException e) {
             throw refused("'" + text + "' is no instant such as 2026-11-12T09:00:00Z");
         }
+    }
+
+    /**
+     * When something was told that is told by now: the instant here, and that of reading where there is none. A clock that is ahead by less than a day is set
+     * back to then, one that is further ahead is refused, since what is still to come would stay new for ever.
+     */
+    public Instant told(Instant received) {
+        Instant at = exists() ? instant() : received;
+        if (at.isAfter(received.plus(MOST_AHEAD))) {
+            throw refused(at + " is still to come");
+        }
+        return at.isAfter(received) ? received : at;
     }
 
     /** @throws IllegalArgumentException for anything but an http or https address */

@@ -1,6 +1,9 @@
 package lucid.formats;
 
+import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 import lucid.core.update.Advisory;
 
@@ -40,10 +43,10 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
             return one(statements.statements().stream().map(s -> s.weakness()), statements.statements().size(), "statements");
         }
         if (content instanceof Content.OfIssues issues) {
-            return one(issues.issues().stream().map(i -> i.id()), issues.issues().size(), "issues");
+            return one(Stream.concat(issues.issues().stream().map(i -> i.id()), issues.withdrawn().stream().map(ReadDocument::takenBack)), issues.issues().size() + issues.withdrawn().size(), "issues");
         }
         if (content instanceof Content.OfReports reports) {
-            return one(reports.reports().stream().map(r -> r.updateId()), reports.reports().size(), "reports");
+            return one(Stream.concat(reports.reports().stream().map(r -> r.updateId()), reports.withdrawn().values().stream().map(ReadDocument::takenBack)), reports.reports().size() + reports.withdrawn().size(), "reports");
         }
         return ((Content.OfPopulations) content).ladder().populations().size() + " populations";
     }
@@ -54,6 +57,26 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
             return advisories.advisories().get(0).revision();
         }
         return content instanceof Content.OfNotice notice ? notice.notice().revision() : "";
+    }
+
+    /** The one update that it is about, if it is about one. */
+    public Optional<String> update() {
+        Set<String> updates = new HashSet<>();
+        if (content instanceof Content.OfAdvisories advisories) {
+            advisories.advisories().forEach(advisory -> updates.add(advisory.id()));
+        } else if (content instanceof Content.OfNotice notice) {
+            updates.add(notice.notice().id());
+        } else if (content instanceof Content.OfIssues issues) {
+            issues.issues().forEach(issue -> updates.addAll(issue.updates()));
+        } else if (content instanceof Content.OfReports reports) {
+            reports.reports().forEach(report -> updates.add(report.updateId()));
+            updates.addAll(reports.withdrawn().values());
+        }
+        return updates.size() == 1 ? updates.stream().findFirst() : Optional.empty();
+    }
+
+    private static String takenBack(String name) {
+        return name + ", taken back";
     }
 
     private static String counted(int count, String one, String many) {

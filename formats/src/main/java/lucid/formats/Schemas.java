@@ -7,8 +7,12 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
 /** The JSON Schemas (draft 2020-12) of our own formats. They ship with the product and are what the readers check against. */
@@ -43,6 +47,36 @@ public final class Schemas {
                 .map(error -> new Problem(error.getInstanceLocation().toString(), error.getMessage()))
                 .distinct()
                 .toList();
+    }
+
+    /**
+     * Reads each member of a list by itself: one that is wrong is left out and named, the others are kept.
+     *
+     * @param problems to which what is wrong is added
+     * @throws RefusedDocumentException if the document is wrong outside the list, or no member can be read
+     */
+    public <T> List<T> each(JsonNode document, String list, Function<JsonPlace, T> read, List<Problem> problems) {
+        JsonPlace members = JsonPlace.root(document).get(list);
+        Map<Boolean, List<Problem>> found = problems(document).stream().collect(Collectors.partitioningBy(problem -> problem.place().startsWith(members.pointer() + "/")));
+        if (!found.get(false).isEmpty()) {
+            throw new RefusedDocumentException(problems(document));
+        }
+        List<T> good = new ArrayList<>();
+        for (JsonPlace member : members.items()) {
+            List<Problem> wrong = found.get(true).stream().filter(problem -> (problem.place() + "/").startsWith(member.pointer() + "/")).toList();
+            problems.addAll(wrong);
+            if (wrong.isEmpty()) {
+                try {
+                    good.add(read.apply(member));
+                } catch (RefusedDocumentException e) {
+                    problems.addAll(e.problems());
+                }
+            }
+        }
+        if (good.isEmpty()) {
+            throw new RefusedDocumentException(problems);
+        }
+        return good;
     }
 
     /** @throws RefusedDocumentException with every violation, if the document is not valid */

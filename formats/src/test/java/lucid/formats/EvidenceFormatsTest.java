@@ -9,6 +9,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Map;
 import java.util.zip.GZIPOutputStream;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.FailureReport;
@@ -61,6 +62,24 @@ class EvidenceFormatsTest {
         assertThat(document.problems()).extracting(Problem::place).containsExactly("line 3", "line 4", "line 5", "line 6");
         assertThatThrownBy(() -> read("cve,epss,percentile\nnothing,1,1\n")).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("no row of it could be read");
         assertThatThrownBy(() -> read("cve,epss\nCVE-2026-9000001,0.5\n")).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("'percentile' is missing");
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', value = {
+        "#model_version:v1,score_date:2031-01-01T00:00:00+0000@cve,epss,percentile@CVE-2026-9000001,0.5,0.9@ | line 1: 2031-01-01 is still to come",
+        "#model_version:v1,score_date:2026-11-23T00:00:00+0000@cve,score@CVE-2026-9000001,0.5@ | the column 'epss' is missing",
+        "#model_version:v1,score_date:2026-11-23T00:00:00+0000@ | the column 'cve' is missing",
+        "#model_version:v1,score_date:2026-02-30T00:00:00+0000@cve,epss,percentile@CVE-2026-9000001,0.5,0.9@ | line 1: '2026-02-30' is no day",
+    })
+    void aTableThatCannotBeSaysWhy(String table, String reason) {
+        assertThatThrownBy(() -> read(table.replace('@', '\n'))).isInstanceOf(RefusedDocumentException.class).hasMessageContaining(reason);
+    }
+
+    @Test
+    void rowsBeforeAQuotationMarkThatIsNotClosedAreKept() {
+        ReadDocument document = read("cve,epss,percentile\nCVE-2026-9000001,0.5,0.9\nCVE-2026-9000002,\"0.1\nCVE-2026-9000003,0.1,0.2\n");
+        assertThat(((Content.OfScores) document.content()).scores().size()).isEqualTo(1);
+        assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.reason()).contains("a quotation mark is not closed"));
     }
 
     @Test
@@ -123,10 +142,33 @@ class EvidenceFormatsTest {
         assertThat(reports.get(1).at()).isEqualTo(RECEIVED);
     }
 
+    @Test
+    void whatIsGoodInAListIsKeptAndWhatWasTakenBackIsNamed() {
+        ReadDocument issues = read("""
+                {"format": "known-issues-1", "source": "Lantern", "issues": [{"id": "1", "updates": ["A"], "text": "t", "state": "open"}, {"id": "2", "updates": [], "text": "t", "state": "shut"},
+                  {"id": "3", "updates": ["A"], "text": "t", "state": "open", "hosts": "reader = = R2"}, {"id": "4", "updates": ["A"], "text": "t", "state": "open", "at": "2031-01-01T00:00:00Z"},
+                  {"id": "5", "updates": ["A"], "text": "t", "state": "open", "withdrawn": true}, {"id": "10", "updates": ["A"], "text": "t", "state": "fixed", "at": "2026-11-24T10:00:00Z"}]}""");
+        Content.OfIssues told = (Content.OfIssues) issues.content();
+        assertThat(told.issues()).extracting(KnownIssue::id).containsExactly("1", "10");
+        assertThat(told.issues().get(1).changed()).as("a clock that is an hour ahead").isEqualTo(RECEIVED);
+        assertThat(told.withdrawn()).containsExactly("5");
+        assertThat(issues.problems()).extracting(Problem::place).containsExactlyInAnyOrder("/issues/1/updates", "/issues/1/state", "/issues/2/hosts", "/issues/3/at");
+        assertThat(issues.update()).contains("A");
+
+        ReadDocument reports = read("""
+                {"format": "failure-reports-1", "source": "Piers", "reports": [{"id": "7", "update": "LNT-1107", "withdrawn": true}, {"id": "8", "update": "LNT-1107"}]}""");
+        assertThat(((Content.OfReports) reports.content()).withdrawn()).containsExactly(Map.entry("Piers/7", "LNT-1107"));
+        assertThat(reports.subject()).isEqualTo("LNT-1107, taken back");
+        assertThat(reports.problems()).extracting(Problem::place).containsExactly("/reports/1");
+        assertThatThrownBy(() -> read("{\"format\": \"known-issues-1\", \"issues\": [{\"id\": \"1\", \"updates\": [\"A\"], \"text\": \"t\", \"state\": \"open\"}]}"))
+                .as("wrong outside the list").isInstanceOf(RefusedDocumentException.class).hasMessageContaining("source");
+    }
+
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
         "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\"}]} | /reports/0 | names hosts, or tells how many",
         "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\", \"others\": -1}]} | /reports/0/others | minimum",
+        "{\"format\": \"known-issues-1\", \"source\": \"P\\u202e\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\"}]} | /source | turn the direction",
         "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"shut\"}]} | /issues/0/state | enum",
         "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\", \"hosts\": \"reader =\"}]} | /issues/0/hosts | expected a value",
     })

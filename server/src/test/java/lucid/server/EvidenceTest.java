@@ -6,6 +6,8 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import java.util.stream.StreamSupport;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -31,7 +33,7 @@ class EvidenceTest {
             hosts.append(Examples.host("ev-" + i, i < 6 ? "kiosk" : "desktop", "1.0", Instant.now()));
         }
         SERVER.machine().report(hosts.toString().getBytes(StandardCharsets.UTF_8));
-        analyst.documents(Map.of("u.json", Examples.notice("EV-1", "1", "2.0"), "v.json", Examples.notice("EV-2", "1", "2.0")));
+        analyst.documents(Map.of("u.json", Examples.notice("EV-1", "1", "2.0"), "v.json", Examples.notice("EV-2", "1", "2.0"), "w.json", Examples.notice("EV-3", "1", "2.0")));
     }
 
     private static JsonNode evidence(String update) {
@@ -109,6 +111,41 @@ class EvidenceTest {
         JsonNode documents = analyst.get("/api/documents").json().path("documents");
         assertThat(StreamSupport.stream(documents.spliterator(), false).filter(d -> d.path("format").asString("").equals("EXPLOIT_SCORES") && d.path("outcome").asString().equals("TAKEN") && d.path("kept").booleanValue()))
                 .hasSize(1);
+    }
+
+    @Test
+    void whatWasToldByMistakeIsTakenBack() {
+        String report = analyst.post("/api/failure-reports", Map.of("update", "EV-3", "hosts", "ev-7 ev-8", "words", "slow", "code", "slow")).json().path("id").asString();
+        String issue = analyst.post("/api/known-issues", Map.of("updates", List.of("EV-3"), "fixedBy", List.of(), "words", "slow", "state", "OPEN")).json().path("id").asString();
+        assertThat(evidence("EV-3").path("tries").path("failed").path("count").intValue()).isEqualTo(2);
+        assertThat(analyst.delete("/api/failure-reports?id=" + report.replace(" ", "%20")).status()).isEqualTo(204);
+        assertThat(analyst.delete("/api/failure-reports?id=" + report.replace(" ", "%20")).status()).isEqualTo(404);
+        assertThat(analyst.delete("/api/known-issues?id=" + issue).status()).isEqualTo(204);
+        assertThat(evidence("EV-3").path("tries").path("failed").path("count").intValue()).isZero();
+        assertThat(evidence("EV-3").path("issues")).isEmpty();
+        assertThat(analyst.get("/api/record?subject=EV-3").text()).contains("Failure reports taken: EV-3, taken back.");
+        assertThat(SERVER.rebuilt().evidence().reports()).doesNotContainKey(report);
+        assertThat(SERVER.rebuilt().evidence().issues()).doesNotContainKey(issue);
+    }
+
+    @Test
+    void aListThatLostMoreThanHalfIsTakenOnlyWhenItIsTriedAgain() {
+        String whole = "{\"catalogVersion\":\"1\",\"vulnerabilities\":[%s]}";
+        String entries = IntStream.range(0, 5).mapToObj(i -> "{\"cveID\":\"CVE-2026-90000" + (60 + i) + "\",\"dateAdded\":\"2026-11-20\"}").collect(Collectors.joining(","));
+        assertThat(outcome("whole.json", whole.formatted(entries))).isEqualTo("TAKEN");
+        JsonNode cut = analyst.documents(Map.of("cut.json", whole.formatted(""))).json().path(0);
+        assertThat(cut.path("outcome").asString()).isEqualTo("REFUSED");
+        assertThat(cut.path("problems").path(0).path("reason").asString()).startsWith("it lists 0, the one before 5: it may have been cut off");
+        assertThat(SERVER.picture().evidence().exploited()).hasSize(5);
+        assertThat(analyst.post("/api/documents/" + cut.path("number").longValue() + "/trials", Map.of()).json().path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(SERVER.picture().evidence().exploited()).isEmpty();
+    }
+
+    @Test
+    void whatSpeaksOfUpdatesAndHostsThatNobodyKnowsIsTakenWithARemark() {
+        JsonNode taken = analyst.documents(Map.of("r.json", "{\"format\":\"failure-reports-1\",\"source\":\"P\",\"reports\":[{\"id\":\"1\",\"update\":\"EV-99\",\"hosts\":[\"nobody-1\",\"ev-3\"]}]}")).json().path(0);
+        assertThat(taken.path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(taken.path("problems").findValuesAsString("place")).containsExactly("EV-99", "nobody-1");
     }
 
     @Test

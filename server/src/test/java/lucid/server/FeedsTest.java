@@ -8,6 +8,7 @@ import java.io.InputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -41,6 +42,11 @@ class FeedsTest {
                 String etag = content == null ? "" : '"' + Digests.sha256(content) + '"';
                 int status = content == null ? 404 : etag.equals(exchange.getRequestHeaders().getFirst("If-None-Match")) ? 304 : 200;
                 ANSWERS.add(status);
+                if (exchange.getRequestURI().getPath().equals("/busy.json")) {
+                    exchange.getResponseHeaders().set("Retry-After", "7200");
+                    exchange.sendResponseHeaders(503, -1);
+                    return;
+                }
                 exchange.getResponseHeaders().set("ETag", etag);
                 exchange.sendResponseHeaders(status, status == 200 ? content.length : -1);
                 if (status == 200) {
@@ -116,6 +122,14 @@ class FeedsTest {
         JsonNode third = fetched("missing");
         assertThat(third.path("failures").intValue()).isZero();
         assertThat(third.has("succeeded")).isTrue();
+    }
+
+    @Test
+    void aServerThatAsksToBeLeftAloneIs() {
+        add("busy", "DOCUMENT", "/busy.json");
+        JsonNode busy = fetched("busy");
+        assertThat(busy.path("outcome").asString()).contains("answered 503 and asks to be left alone for 7200 seconds");
+        assertThat(Instant.parse(busy.path("due").asString())).isAfterOrEqualTo(Instant.parse(busy.path("tried").asString()).plusSeconds(7200));
     }
 
     @Test

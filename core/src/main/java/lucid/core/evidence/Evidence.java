@@ -79,14 +79,16 @@ public record Evidence(
         return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, strikes);
     }
 
-    /** A later word on the same weakness and product takes the place of an earlier one. */
+    /** Of several words on the same weakness and product the one that was written last counts. */
     public Evidence withStatements(Collection<VexStatement> told) {
         Map<String, List<VexStatement>> next = new HashMap<>(statements);
         for (VexStatement statement : told) {
             List<VexStatement> others = new ArrayList<>(next.getOrDefault(statement.weakness(), List.of()));
-            others.removeIf(o -> o.product().equals(statement.product()) && o.version().equals(statement.version()));
-            others.add(statement);
-            next.put(statement.weakness(), List.copyOf(others));
+            if (others.stream().noneMatch(o -> o.isOfTheSame(statement) && o.at().isAfter(statement.at()))) {
+                others.removeIf(o -> o.isOfTheSame(statement));
+                others.add(statement);
+                next.put(statement.weakness(), List.copyOf(others));
+            }
         }
         return new Evidence(scores, scoreHistory, exploited, next, issues, reports, notes, strikes);
     }
@@ -101,6 +103,22 @@ public record Evidence(
         Map<String, FailureReport> next = new HashMap<>(reports);
         told.forEach(report -> next.put(report.id(), report));
         return new Evidence(scores, scoreHistory, exploited, statements, issues, next, notes, strikes);
+    }
+
+    /** Without issues that were taken back. */
+    public Evidence withoutIssues(Collection<String> ids) {
+        return new Evidence(scores, scoreHistory, exploited, statements, without(issues, ids), reports, notes, strikes);
+    }
+
+    /** Without reports that were taken back. */
+    public Evidence withoutReports(Collection<String> ids) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, without(reports, ids), notes, strikes);
+    }
+
+    private static <T> Map<String, T> without(Map<String, T> all, Collection<String> ids) {
+        Map<String, T> next = new HashMap<>(all);
+        next.keySet().removeAll(ids);
+        return next;
     }
 
     public Evidence with(DoesNotMatter note) {

@@ -12,4 +12,9 @@ import lucid.core.update.ProductBuild;
  */
 public record VexStatement(String weakness, ProductBuild product, Optional<String> version, Status status, String justification, String source, Instant at) {
     public enum Status { NOT_AFFECTED, AFFECTED, FIXED, UNDER_INVESTIGATION }
+
+    /** True if both speak of the same weakness in the same product and version. */
+    boolean isOfTheSame(VexStatement other) {
+        return weakness.equals(other.weakness) && product.equals(other.product) && version.equals(other.version);
+    }
 }

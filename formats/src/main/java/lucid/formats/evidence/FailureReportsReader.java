@@ -1,8 +1,10 @@
 package lucid.formats.evidence;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import lucid.core.evidence.FailureReport;
 import lucid.core.fleet.FailureClass;
@@ -11,6 +13,7 @@ import lucid.formats.Content;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
 import lucid.formats.JsonReader;
+import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
 import lucid.formats.ReadingHints;
 import lucid.formats.Schemas;
@@ -28,27 +31,38 @@ public final class FailureReportsReader implements JsonReader {
 
     @Override
     public ReadDocument read(JsonNode node, ReadingHints hints) {
-        SCHEMA.require(node);
-        JsonPlace root = JsonPlace.root(node);
-        String source = root.get("source").line();
-        List<FailureReport> reports = new ArrayList<>();
-        for (JsonPlace item : root.get("reports").items()) {
-            List<String> hosts = item.get("hosts").items().stream().map(JsonPlace::line).distinct().toList();
-            int others = item.get("others").exists() ? item.get("others").node().intValue() : 0;
-            if (hosts.isEmpty() && others == 0) {
-                throw item.refused("a report names hosts, or tells how many others");
+        String source = JsonPlace.root(node).get("source").line();
+        List<Problem> problems = new ArrayList<>();
+        Map<String, String> withdrawn = new LinkedHashMap<>();
+        List<Optional<FailureReport>> read = SCHEMA.each(node, "reports", item -> {
+            if (item.get("withdrawn").node().asBoolean(false)) {
+                withdrawn.put(id(source, item), item.get("update").line());
+                return Optional.empty();
             }
-            reports.add(new FailureReport(
-                    source + "/" + item.get("id").line(),
-                    item.get("update").line(),
-                    item.get("code").optionalText(),
-                    item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))).orElse(FailureClass.DEGRADED),
-                    item.get("text").optionalText().orElse(""),
-                    hosts, others,
-                    item.get("where").exists() ? Optional.of(item.get("where").as(Predicates::parse)) : Optional.empty(),
-                    source,
-                    item.get("at").exists() ? item.get("at").instant() : hints.received()));
+            return Optional.of(report(source, item, hints));
+        }, problems);
+        return new ReadDocument(Format.FAILURE_REPORTS, new Content.OfReports(read.stream().flatMap(Optional::stream).toList(), withdrawn), problems);
+    }
+
+    private static String id(String source, JsonPlace item) {
+        return source + "/" + item.get("id").line();
+    }
+
+    private static FailureReport report(String source, JsonPlace item, ReadingHints hints) {
+        List<String> hosts = item.get("hosts").items().stream().map(JsonPlace::line).distinct().toList();
+        int others = item.get("others").exists() ? item.get("others").node().intValue() : 0;
+        if (hosts.isEmpty() && others == 0) {
+            throw item.refused("a report names hosts, or tells how many others");
         }
-        return new ReadDocument(Format.FAILURE_REPORTS, new Content.OfReports(reports), List.of());
+        return new FailureReport(
+                id(source, item),
+                item.get("update").line(),
+                item.get("code").optionalText(),
+                item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))).orElse(FailureClass.DEGRADED),
+                item.get("text").optionalText().orElse(""),
+                hosts, others,
+                item.get("where").exists() ? Optional.of(item.get("where").as(Predicates::parse)) : Optional.empty(),
+                source,
+                item.get("at").told(hints.received()));
     }
 }

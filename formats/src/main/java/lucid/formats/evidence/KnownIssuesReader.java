@@ -12,6 +12,7 @@ import lucid.formats.Content;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
 import lucid.formats.JsonReader;
+import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
 import lucid.formats.ReadingHints;
 import lucid.formats.Schemas;
@@ -29,22 +30,29 @@ public final class KnownIssuesReader implements JsonReader {
 
     @Override
     public ReadDocument read(JsonNode node, ReadingHints hints) {
-        SCHEMA.require(node);
-        JsonPlace root = JsonPlace.root(node);
-        String source = root.get("source").line();
-        List<KnownIssue> issues = new ArrayList<>();
-        for (JsonPlace item : root.get("issues").items()) {
-            Instant told = item.get("at").exists() ? item.get("at").instant() : hints.received();
-            issues.add(new KnownIssue(
-                    item.get("id").line(),
-                    item.get("updates").items().stream().map(JsonPlace::line).toList(),
-                    item.get("fixedBy").items().stream().map(JsonPlace::line).toList(),
-                    item.get("text").text(),
-                    KnownIssue.State.valueOf(item.get("state").line().toUpperCase(Locale.ROOT).replace(' ', '_')),
-                    item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))),
-                    item.get("hosts").exists() ? Optional.of(item.get("hosts").as(Predicates::parse)) : Optional.empty(),
-                    source, told, told));
-        }
-        return new ReadDocument(Format.KNOWN_ISSUES, new Content.OfIssues(issues), List.of());
+        String source = JsonPlace.root(node).get("source").line();
+        List<Problem> problems = new ArrayList<>();
+        List<String> withdrawn = new ArrayList<>();
+        List<Optional<KnownIssue>> read = SCHEMA.each(node, "issues", item -> {
+            if (item.get("withdrawn").node().asBoolean(false)) {
+                withdrawn.add(item.get("id").line());
+                return Optional.empty();
+            }
+            return Optional.of(issue(source, item, hints));
+        }, problems);
+        return new ReadDocument(Format.KNOWN_ISSUES, new Content.OfIssues(read.stream().flatMap(Optional::stream).toList(), withdrawn), problems);
+    }
+
+    private static KnownIssue issue(String source, JsonPlace item, ReadingHints hints) {
+        Instant told = item.get("at").told(hints.received());
+        return new KnownIssue(
+                item.get("id").line(),
+                item.get("updates").items().stream().map(JsonPlace::line).toList(),
+                item.get("fixedBy").items().stream().map(JsonPlace::line).toList(),
+                item.get("text").text(),
+                KnownIssue.State.valueOf(item.get("state").line().toUpperCase(Locale.ROOT).replace(' ', '_')),
+                item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))),
+                item.get("hosts").exists() ? Optional.of(item.get("hosts").as(Predicates::parse)) : Optional.empty(),
+                source, told, told);
     }
 }

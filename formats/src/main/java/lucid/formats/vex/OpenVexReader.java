@@ -32,12 +32,12 @@ public final class OpenVexReader implements JsonReader {
     public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         String author = root.get("author").optionalText().orElse("");
-        Instant written = root.get("timestamp").exists() ? root.get("timestamp").instant() : hints.received();
+        Instant written = root.get("timestamp").told(hints.received());
         List<VexStatement> statements = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();
         for (JsonPlace item : root.get("statements").items()) {
             try {
-                statements(item, author, written, statements, problems);
+                statements(item, author, written, hints.received(), statements, problems);
             } catch (RefusedDocumentException e) {
                 problems.addAll(e.problems());
             }
@@ -48,12 +48,12 @@ public final class OpenVexReader implements JsonReader {
         return new ReadDocument(Format.OPENVEX, new Content.OfStatements(statements), problems);
     }
 
-    private static void statements(JsonPlace item, String author, Instant written, List<VexStatement> statements, List<Problem> problems) {
+    private static void statements(JsonPlace item, String author, Instant written, Instant received, List<VexStatement> statements, List<Problem> problems) {
         JsonPlace vulnerability = item.get("vulnerability");
         String weakness = vulnerability.node().isObject() ? vulnerability.get("name").line() : vulnerability.line();
         VexStatement.Status status = item.get("status").as(word -> Optional.ofNullable(STATUSES.get(word)).orElseThrow(() -> new IllegalArgumentException("'" + word + "' is no status")));
         String justification = item.get("justification").optionalText().or(() -> item.get("impact_statement").optionalText()).orElse("").replace('_', ' ');
-        Instant at = item.get("timestamp").exists() ? item.get("timestamp").instant() : written;
+        Instant at = item.get("timestamp").exists() ? item.get("timestamp").told(received) : written;
         for (JsonPlace product : item.get("products").items()) {
             JsonPlace name = !product.node().isObject() ? product : product.get("identifiers").get("purl").exists() ? product.get("identifiers").get("purl") : product.get("@id");
             try {

@@ -72,7 +72,7 @@ class AccessConfiguration {
                         .requestMatchers(HttpMethod.POST, "/api/feeds/*/fetches").hasAnyRole(ANALYST, ADMINISTRATOR)
                         .requestMatchers(HttpMethod.GET, "/api/feeds", "/api/trusted-keys").hasAnyRole(READS_EVERYTHING)
                         .requestMatchers("/api/feeds/**", "/api/trusted-keys/**").hasRole(ADMINISTRATOR)
-                        .requestMatchers(HttpMethod.POST, "/api/failure-reports").hasAnyRole(ANALYST, DESK)
+                        .requestMatchers("/api/failure-reports").hasAnyRole(ANALYST, DESK)
                         .requestMatchers("/api/host-filters/**").hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.GET, "/api/**").hasAnyRole(READS_EVERYTHING)
                         .requestMatchers("/api/**").hasRole(ANALYST)

@@ -10,12 +10,14 @@ import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weights;
+import lucid.server.access.Caller;
 import lucid.server.docket.Dockets;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
+import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -24,6 +26,7 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
@@ -53,6 +56,13 @@ class EvidenceController {
         return service.report(draft, who);
     }
 
+    /** Takes back a failure that was told by mistake. */
+    @DeleteMapping("/failure-reports")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBackReport(@RequestParam String id, Authentication who) {
+        service.takeBackReport(id, (Caller.Person) who.getPrincipal());
+    }
+
     record IssueTold(String id) {}
 
     /** Tells a known issue, or what has become of one. */
@@ -60,6 +70,13 @@ class EvidenceController {
     @ResponseStatus(HttpStatus.CREATED)
     IssueTold issue(@RequestBody EvidenceService.IssueDraft draft, Principal who) {
         return new IssueTold(service.issue(draft, who));
+    }
+
+    /** Takes back an issue that was told by mistake; of one that is over it is told that it is fixed. */
+    @DeleteMapping("/known-issues")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBackIssue(@RequestParam String id, Principal who) {
+        service.takeBackIssue(id, who);
     }
 
     /** @param where hosts on which it does not matter, as a predicate */

@@ -16,6 +16,7 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.Strike;
 import lucid.core.fleet.FailureClass;
@@ -23,6 +24,9 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Predicate;
 import lucid.core.weighing.Weights;
+import lucid.server.access.Caller;
+import lucid.server.access.Role;
+import lucid.server.intake.DocumentMapper;
 import lucid.server.intake.IntakeService;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
@@ -99,6 +103,16 @@ class EvidenceService {
         return new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown());
     }
 
+    /** @throws ProblemException 403 if somebody of the desk takes back what another told */
+    void takeBackReport(String id, Caller.Person who) {
+        FailureReport report = Optional.ofNullable(state.picture().evidence().reports().get(id)).orElseThrow(() -> ProblemException.notFound("there is no report " + id));
+        if (who.role() == Role.DESK && !report.source().equals(who.getName())) {
+            throw new ProblemException(HttpStatus.FORBIDDEN, "id", "this report was told by " + report.source() + "; only who told it, or an analyst, takes it back");
+        }
+        Map<String, Object> withdrawn = Map.of("id", id.substring(report.source().length() + 1), "update", report.updateId(), "withdrawn", true);
+        take("failure report on " + report.updateId() + ", taken back", Map.of("format", "failure-reports-1", "source", report.source(), "reports", List.of(withdrawn)), who);
+    }
+
     private static Optional<String> filled(Optional<String> text) {
         return text.map(String::strip).filter(t -> !t.isEmpty());
     }
@@ -149,6 +163,12 @@ class EvidenceService {
         return id;
     }
 
+    void takeBackIssue(String id, Principal who) {
+        KnownIssue issue = Optional.ofNullable(state.picture().evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
+        Map<String, Object> withdrawn = Map.of("id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
+        take("known issue " + id + ", taken back", Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)), who);
+    }
+
     private static String nextIssue(Picture picture) {
         int number = 1;
         while (picture.evidence().issues().containsKey("KI-" + number)) {
@@ -160,7 +180,7 @@ class EvidenceService {
     private void take(String name, Map<String, Object> document, Principal who) {
         byte[] content = json.writerWithDefaultPrettyPrinter().writeValueAsString(document).getBytes(StandardCharsets.UTF_8);
         IntakeService.Result result = intake.take(new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who, Optional.empty());
-        if (!result.problems().isEmpty()) {
+        if (result.outcome() == DocumentMapper.Outcome.REFUSED) {
             throw ProblemException.badField(result.problems().get(0).place(), result.problems().get(0).reason());
         }
     }

@@ -94,13 +94,16 @@ class FeedService {
             return feed.kind() == FeedMapper.Kind.CSAF_PROVIDER ? ofProvider(feed, now) : ofDocument(feed, now);
         } catch (RuntimeException e) {
             String words = e instanceof ProblemException ? e.getMessage() : "failed: " + e;
+            Duration asked = e instanceof OutboundClient.AskedToWaitException waiting ? waiting.asked() : Duration.ZERO;
             int failures = feed.failures() + 1;
-            return tried(feed, now, false, words, feed.etag(), feed.lastModified(), feed.seenUntil(), failures, now.plus(wait(failures)));
+            return tried(feed, now, false, words, feed.etag(), feed.lastModified(), feed.seenUntil(), failures, now.plus(wait(failures, asked)));
         }
     }
 
-    static Duration wait(int failures) {
-        Duration wait = FIRST_WAIT.multipliedBy(1L << Math.min(failures - 1, 20));
+    /** At least what the server there asked for, but never longer than a day. */
+    static Duration wait(int failures, Duration asked) {
+        Duration own = FIRST_WAIT.multipliedBy(1L << Math.min(failures - 1, 20));
+        Duration wait = own.compareTo(asked) > 0 ? own : asked;
         return wait.compareTo(LONGEST_WAIT) < 0 ? wait : LONGEST_WAIT;
     }
 
@@ -128,7 +131,7 @@ class FeedService {
         Instant until = result.seenUntil().orElse(null);
         if (!result.faults().isEmpty()) {
             int failures = feed.failures() + 1;
-            return tried(feed, now, false, result.words(), null, null, until, failures, now.plus(wait(failures)));
+            return tried(feed, now, false, result.words(), null, null, until, failures, now.plus(wait(failures, Duration.ZERO)));
         }
         return succeeded(feed, now, result.words(), null, null, until);
     }

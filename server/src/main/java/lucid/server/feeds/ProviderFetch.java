@@ -70,11 +70,13 @@ class ProviderFetch {
         for (Listing.Entry entry : changed) {
             try {
                 counts[fetch(entry, keys, now, sender).ordinal()]++;
+            } catch (OutboundClient.AskedToWaitException e) {
+                throw e;
             } catch (ProblemException e) {
                 faults.add(entry.document() + ": " + e.getMessage());
             }
         }
-        Optional<Instant> until = faults.isEmpty() ? changed.stream().map(Listing.Entry::changed).max(Instant::compareTo).or(() -> seen) : seen;
+        Optional<Instant> until = faults.isEmpty() ? changed.stream().map(Listing.Entry::changed).max(Instant::compareTo).map(last -> last.isAfter(now) ? now : last).or(() -> seen) : seen;
         return new Result(changed.size(), counts[Fate.TAKEN.ordinal()], counts[Fate.HELD.ordinal()], counts[Fate.REFUSED.ordinal()], faults, until);
     }
 

@@ -7,7 +7,10 @@ import java.net.InetAddress;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.net.UnknownHostException;
+import java.time.DateTimeException;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.format.DateTimeFormatter;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
@@ -24,6 +27,7 @@ import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.HttpEntity;
 import org.apache.hc.core5.http.HttpHeaders;
 import org.apache.hc.core5.util.Timeout;
+import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 
 /**
@@ -48,6 +52,21 @@ public class OutboundClient {
     /** What a server told of a content, to ask for it only if it has changed since (RFC 9110, section 8.8). */
     public record Validators(Optional<String> etag, Optional<String> lastModified) {
         public static final Validators NONE = new Validators(Optional.empty(), Optional.empty());
+    }
+
+    /** The server there wants to be left alone for a while (RFC 9110, section 10.2.3). */
+    public static final class AskedToWaitException extends ProblemException {
+
+        private final Duration asked;
+
+        AskedToWaitException(int status, Duration asked) {
+            super(HttpStatus.UNPROCESSABLE_CONTENT, "address", "it could not be fetched: the server there answered " + status + " and asks to be left alone for " + asked.toSeconds() + " seconds");
+            this.asked = asked;
+        }
+
+        public Duration asked() {
+            return asked;
+        }
     }
 
     private final CloseableHttpClient http;
@@ -133,7 +152,28 @@ public class OutboundClient {
         return Optional.ofNullable(response.getFirstHeader(name)).map(header -> header.getValue()).filter(value -> value.length() <= 100);
     }
 
+    /** How long the server asks to be left alone: in seconds, or until an instant that counts from what time it is there. */
+    private static Optional<Duration> retryAfter(ClassicHttpResponse response) {
+        Optional<String> after = header(response, HttpHeaders.RETRY_AFTER);
+        if (after.filter(text -> text.matches("\\d{1,9}")).isPresent()) {
+            return after.map(seconds -> Duration.ofSeconds(Long.parseLong(seconds)));
+        }
+        try {
+            return after.flatMap(until -> header(response, HttpHeaders.DATE).map(now -> Duration.between(instant(now), instant(until)))).filter(asked -> !asked.isNegative());
+        } catch (DateTimeException e) {
+            return Optional.empty();
+        }
+    }
+
+    private static Instant instant(String date) {
+        return Instant.from(DateTimeFormatter.RFC_1123_DATE_TIME.parse(date));
+    }
+
     private static byte[] body(ClassicHttpResponse response, int longest) throws IOException {
+        Optional<Duration> asked = response.getCode() == 429 || response.getCode() == 503 ? retryAfter(response) : Optional.empty();
+        if (asked.isPresent()) {
+            throw new AskedToWaitException(response.getCode(), asked.get());
+        }
         if (response.getCode() != 200) {
             throw new IOException("the server there answered " + response.getCode());
         }

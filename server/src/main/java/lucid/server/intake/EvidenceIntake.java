@@ -1,13 +1,18 @@
 package lucid.server.intake;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.KnownExploited;
 import lucid.formats.Content;
+import lucid.formats.Problem;
+import lucid.formats.RefusedDocumentException;
 import lucid.server.evidence.EvidenceMapper;
 import lucid.server.state.Picture;
 import org.springframework.stereotype.Component;
@@ -25,6 +30,40 @@ public class EvidenceIntake {
     static boolean takes(Content content) {
         return content instanceof Content.OfScores || content instanceof Content.OfExploited || content instanceof Content.OfStatements || content instanceof Content.OfIssues
                 || content instanceof Content.OfReports;
+    }
+
+    /**
+     * What in a document does not count yet: it speaks of updates or hosts that nobody has told of.
+     *
+     * @throws RefusedDocumentException if it would take the place of one that lists more than twice as much, and nobody says that it is whole
+     */
+    List<Problem> remarks(Picture picture, Content content, boolean saidToBeWhole) {
+        Evidence known = picture.evidence();
+        if (content instanceof Content.OfScores scores) {
+            requireWhole(scores.scores().size(), known.scores().size(), saidToBeWhole);
+        } else if (content instanceof Content.OfExploited exploited) {
+            requireWhole(exploited.listed().size(), known.exploited().size(), saidToBeWhole);
+        }
+        Set<String> updates = new TreeSet<>();
+        Set<String> hosts = new TreeSet<>();
+        if (content instanceof Content.OfIssues issues) {
+            issues.issues().forEach(issue -> updates.addAll(issue.updates()));
+        } else if (content instanceof Content.OfReports reports) {
+            reports.reports().forEach(report -> {
+                updates.add(report.updateId());
+                hosts.addAll(report.hosts());
+            });
+        }
+        List<Problem> remarks = new ArrayList<>();
+        updates.stream().filter(id -> picture.catalogue().update(id).isEmpty()).forEach(id -> remarks.add(new Problem(id, "no update of this name is known; what is said of it counts once it is")));
+        hosts.stream().filter(name -> picture.fleet().host(name).isEmpty()).forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
+        return remarks;
+    }
+
+    private static void requireWhole(int lists, int before, boolean saidToBeWhole) {
+        if (2L * lists < before && !saidToBeWhole) {
+            throw new RefusedDocumentException("", "it lists " + lists + ", the one before " + before + ": it may have been cut off. The one before still counts. Try it again to take it all the same");
+        }
     }
 
     /** True for what a newer document of its format replaces as a whole. */
@@ -49,9 +88,10 @@ public class EvidenceIntake {
             return picture.with(evidence.withStatements(statements.statements()));
         }
         if (content instanceof Content.OfIssues issues) {
-            return picture.with(evidence.withIssues(issues.issues()));
+            return picture.with(evidence.withIssues(issues.issues()).withoutIssues(issues.withdrawn()));
         }
-        return picture.with(evidence.withReports(((Content.OfReports) content).reports()));
+        Content.OfReports reports = (Content.OfReports) content;
+        return picture.with(evidence.withReports(reports.reports()).withoutReports(reports.withdrawn().keySet()));
     }
 
     /** Scores that changed, and weaknesses that are newly listed; within {@link lucid.server.state.State#write}. */

@@ -183,12 +183,13 @@ public class IntakeService {
         if (evidence.isOlder(picture.evidence(), document.content())) {
             return new State.Written<>(picture, keep(document, bringing, Outcome.OLDER, document.problems(), List.of()));
         }
+        List<Problem> problems = join(document.problems(), evidence.remarks(picture, document.content(), bringing.refusedBefore().isPresent()));
         Picture next = evidence.with(picture, document.content());
         if (next.evidence().equals(picture.evidence()) || documents.newestDigest(document.format()).filter(bringing.digest()::equals).isPresent()) {
-            return new State.Written<>(picture, keep(document, bringing, Outcome.KNOWN, document.problems(), List.of()));
+            return new State.Written<>(picture, keep(document, bringing, Outcome.KNOWN, problems, List.of()));
         }
         evidence.store(picture.evidence(), next.evidence());
-        Result result = keep(document, bringing, Outcome.TAKEN, document.problems(), List.of());
+        Result result = keep(document, bringing, Outcome.TAKEN, problems, List.of());
         if (EvidenceIntake.onlyNewestCounts(document.content())) {
             documents.forgetBefore(document.format(), result.number().orElseThrow());
         }
@@ -268,8 +269,8 @@ public class IntakeService {
         keep(row, problems, bringing);
         parts.forEach(part -> documents.addPart(row.number, document.format(), part.id(), part.revision()));
         if (outcome == Outcome.TAKEN) {
-            boolean oneUpdate = parts.size() == 1;
-            state.record(document.format() == Format.POPULATIONS ? RecordEntry.Kind.POPULATIONS : RecordEntry.Kind.IMPORT, oneUpdate ? parts.get(0).id() : "", bringing.sender(),
+            String update = parts.size() == 1 ? parts.get(0).id() : document.update().orElse("");
+            state.record(document.format() == Format.POPULATIONS ? RecordEntry.Kind.POPULATIONS : RecordEntry.Kind.IMPORT, update, bringing.sender(),
                     document.format().title() + " taken: " + document.subject()
                             + (document.revision().isEmpty() ? "" : ", revision " + document.revision())
                             + (problems.isEmpty() ? "." : "; " + problems.size() + (problems.size() == 1 ? " remark." : " remarks.")));

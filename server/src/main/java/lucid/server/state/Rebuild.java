@@ -14,6 +14,7 @@ import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
 import lucid.formats.Content;
 import lucid.formats.Documents;
+import lucid.formats.RefusedDocumentException;
 import lucid.server.exceptions.ExceptionMapper;
 import lucid.server.evidence.StoredWeights;
 import lucid.server.intake.DocumentMapper;
@@ -23,11 +24,15 @@ import lucid.server.intake.HostMapper;
 import lucid.server.intake.StoredTexts;
 import lucid.server.verdicts.AnswerMapper;
 import lucid.server.verdicts.VerdictMapper;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 
 /** Makes the picture anew from what is stored, at start. */
 @Component
 class Rebuild {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Rebuild.class);
 
     private final DocumentMapper documents;
     private final HostMapper hosts;
@@ -60,7 +65,14 @@ class Rebuild {
         Map<String, Advisory> row = new LinkedHashMap<>();
         Map<String, Instant> readAt = new HashMap<>();
         for (DocumentMapper.Taken taken : documents.taken()) {
-            Content content = Documents.read(documents.content(taken.number()).get(0), taken.hints()).content();
+            Content content;
+            try {
+                content = Documents.read(documents.content(taken.number()).get(0), taken.hints()).content();
+            } catch (RefusedDocumentException e) {
+                // An earlier version read what this one does not; the document is still kept.
+                LOG.warn("Document {} was taken once and does not count any more: {}", taken.number(), e.getMessage());
+                continue;
+            }
             List<Advisory> counted = content instanceof Content.OfAdvisories advisories ? counted(advisories, parts.getOrDefault(taken.number(), Set.of())) : List.of();
             if (counted.isEmpty() || counted.stream().anyMatch(advisory -> row.containsKey(advisory.id()))) {
                 picture = picture.withAdvisories(row.values(), readAt::get);

@@ -3,7 +3,7 @@ package lucid.server.web;
 import org.springframework.http.HttpStatus;
 
 /** A request that cannot be carried out, as problem details (RFC 9457) tell it: which field, and why. */
-public final class ProblemException extends RuntimeException {
+public class ProblemException extends RuntimeException {
 
     private final HttpStatus status;
     private final String field;

@@ -73,6 +73,10 @@ class EvidenceTest {
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "hosts", "nobody-1 nobody-2")).text()).contains("no host is called nobody-1, nobody-2").contains("\"hosts\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1")).text()).contains("paste host names");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "where", "reader =")).text()).contains("\"where\"");
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "failureClass", "AWFUL")).text()).contains("'AWFUL' is none of REFUSED, DEGRADED, DOWN").contains("\"failureClass\"");
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "code", "x".repeat(501))).text()).contains("at most 500 characters").contains("\"field\":\"code\"");
+        assertThat(analyst.get("/api/documents?outcome=REFUSED").text()).as("a form with a fault leaves nothing behind").doesNotContain("failure report on EV-1");
+        assertThat(analyst.post("/api/known-issues", Map.of("updates", List.of("EV-1"), "words", "slow")).text()).contains("\"state\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "NONE-1", "others", 3)).status()).isEqualTo(404);
         assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "EV-1", "where", "role = kiosk", "reason", " ")).text()).contains("\"reason\"");
     }
@@ -160,6 +164,11 @@ class EvidenceTest {
         assertThat(analyst.put("/api/weights", page.json().path("version").asString(), weights).status()).isEqualTo(200);
         assertThat(analyst.get("/api/weights").json().path("weights").path("namedIssue").doubleValue()).isEqualTo(0.9);
         assertThat(analyst.get("/api/record").text()).contains("Weights: named issue from 0.5 to 0.9.");
+        weights.remove("bases");
+        assertThat(analyst.post("/api/weights/previews", weights).text()).contains("bases low: expected a number").contains("\"field\":\"bases low\"");
+        weights.put("tiers", List.of("x"));
+        assertThat(analyst.post("/api/weights/previews", weights).text()).contains("a value of another type is expected").contains("\"field\":\"tiers.0\"");
+        weights = new JsonMapper().convertValue(page.json().path("weights"), new TypeReference<>() { });
         weights.put("namedIssue", 1.5);
         LucidServer.Answer refused = analyst.post("/api/weights/previews", weights);
         assertThat(refused.status()).isEqualTo(422);

@@ -52,8 +52,8 @@ public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rati
 
     /** @throws IllegalArgumentException naming the weight that is missing or out of its range */
     public Weights {
-        if (tiers.size() != 4) {
-            throw new IllegalArgumentException("tiers: expected 4 weights, found " + tiers.size());
+        if (tiers == null || tiers.size() != 4) {
+            throw new IllegalArgumentException("tiers: expected 4 weights, found " + (tiers == null ? "none" : tiers.size()));
         }
         tiers.forEach(weight -> require("tiers", weight, 0, 1000));
         requireAll("openness", openness, Facing.values(), 1);
@@ -76,7 +76,7 @@ public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rati
 
     private static <K> void requireAll(String name, Map<K, Double> weights, K[] keys, double most) {
         for (K key : keys) {
-            require(name + " " + key.toString().toLowerCase(), weights.get(key), 0, most);
+            require(name + " " + key.toString().toLowerCase(), weights == null ? null : weights.get(key), 0, most);
         }
     }
 

@@ -24,9 +24,12 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Predicate;
 import lucid.core.weighing.Weights;
+import lucid.formats.Documents;
+import lucid.formats.Problem;
+import lucid.formats.ReadingHints;
+import lucid.formats.RefusedDocumentException;
 import lucid.server.access.Caller;
 import lucid.server.access.Role;
-import lucid.server.intake.DocumentMapper;
 import lucid.server.intake.IntakeService;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
@@ -147,6 +150,9 @@ class EvidenceService {
         if (draft.words() == null || draft.words().isBlank()) {
             throw ProblemException.badField("words", "say what is wrong");
         }
+        if (draft.state() == null) {
+            throw ProblemException.badField("state", "say whether it is open, worked around or fixed");
+        }
         filled(draft.where()).ifPresent(text -> Narrowings.read("where", text, picture.fleet()));
         Optional<KnownIssue> known = draft.id().map(id -> Optional.ofNullable(picture.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
         String id = known.map(KnownIssue::id).orElseGet(() -> nextIssue(picture));
@@ -177,12 +183,16 @@ class EvidenceService {
         return "KI-" + number;
     }
 
+    /** @throws ProblemException 422 naming the field; then nothing is left on Intake either */
     private void take(String name, Map<String, Object> document, Principal who) {
         byte[] content = json.writerWithDefaultPrettyPrinter().writeValueAsString(document).getBytes(StandardCharsets.UTF_8);
-        IntakeService.Result result = intake.take(new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who, Optional.empty());
-        if (result.outcome() == DocumentMapper.Outcome.REFUSED) {
-            throw ProblemException.badField(result.problems().get(0).place(), result.problems().get(0).reason());
+        try {
+            Documents.read(content, ReadingHints.none(clock.instant()));
+        } catch (RefusedDocumentException e) {
+            Problem first = e.problems().get(0);
+            throw ProblemException.badField(first.place().substring(first.place().lastIndexOf('/') + 1), first.reason());
         }
+        intake.take(new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who, Optional.empty());
     }
 
     DoesNotMatter note(String updateId, String where, String reason, Principal who) {

@@ -1,5 +1,7 @@
 package lucid.server.web;
 
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.http.HttpHeaders;
@@ -12,6 +14,11 @@ import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.context.request.WebRequest;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+import tools.jackson.core.JacksonException;
+import tools.jackson.core.exc.InputCoercionException;
+import tools.jackson.core.exc.StreamReadException;
+import tools.jackson.databind.exc.InvalidFormatException;
+import tools.jackson.databind.exc.MismatchedInputException;
 
 /** Every failure as problem details (RFC 9457); what the server did wrong itself is logged and not told in detail. */
 @RestControllerAdvice
@@ -39,7 +46,29 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
             detail.setProperty("field", fault.getMessage().split(":")[0]);
             return handleExceptionInternal(e, detail, headers, HttpStatus.UNPROCESSABLE_CONTENT, request);
         }
+        if (e.getCause() instanceof JacksonException fault) {
+            ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.BAD_REQUEST, reason(fault));
+            if (!fault.getPath().isEmpty()) {
+                detail.setProperty("field", fault.getPath().stream().map(ProblemAdvice::step).collect(Collectors.joining(".")));
+            }
+            return handleExceptionInternal(e, detail, headers, HttpStatus.BAD_REQUEST, request);
+        }
         return super.handleHttpMessageNotReadable(e, headers, status, request);
+    }
+
+    private static String step(JacksonException.Reference step) {
+        return step.getPropertyName() != null ? step.getPropertyName() : String.valueOf(step.getIndex());
+    }
+
+    /** In words that a caller can act on; the library's own name classes of ours. */
+    private static String reason(JacksonException fault) {
+        if (fault instanceof StreamReadException && !(fault instanceof InputCoercionException)) {
+            return "the body is not valid JSON, at line " + fault.getLocation().getLineNr() + ", column " + fault.getLocation().getColumnNr();
+        }
+        if (fault instanceof InvalidFormatException wrong && wrong.getTargetType().isEnum()) {
+            return "'" + wrong.getValue() + "' is none of " + Stream.of(wrong.getTargetType().getEnumConstants()).map(String::valueOf).collect(Collectors.joining(", "));
+        }
+        return fault instanceof MismatchedInputException || fault instanceof InputCoercionException ? "a value of another type is expected, or it is out of its range" : "it cannot be read";
     }
 
     @ExceptionHandler

@@ -5,7 +5,6 @@ import java.math.RoundingMode;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -31,16 +30,19 @@ final class Conditions {
     private static final double RAREST_PRODUCT = 0.05;
 
     private final List<TriedHost> tried;
+    private final Versions versions;
     private final List<Condition> all = new ArrayList<>();
-    /** Versions of products that too few failed hosts have to be a cause; they count as tests all the same. */
-    private int others;
+    /** Versions of products that too few failed hosts have to be a cause; they count as tests all the same: how many of each. */
+    private final Map<String, Integer> others = new HashMap<>();
 
-    private Conditions(List<TriedHost> tried) {
+    private Conditions(List<TriedHost> tried, Versions versions) {
         this.tried = tried;
+        this.versions = versions;
     }
 
-    static Conditions of(List<TriedHost> tried) {
-        Conditions conditions = new Conditions(tried);
+    /** @param versions of these hosts, and perhaps of more */
+    static Conditions of(List<TriedHost> tried, Versions versions) {
+        Conditions conditions = new Conditions(tried, versions);
         Set<String> traits = new TreeSet<>(Set.of("platform", "supply"));
         tried.forEach(one -> traits.addAll(one.host().traits().keySet()));
         traits.forEach(conditions::ofTrait);
@@ -55,13 +57,13 @@ final class Conditions {
 
     /** How many conditions are tested in all. */
     int tests() {
-        return all.size() + others;
+        return all.size() + others.values().stream().mapToInt(Integer::intValue).sum();
     }
 
     /** How many pairs of conditions on different traits. */
     long pairs() {
         long pairs = (long) tests() * (tests() - 1) / 2;
-        Map<String, Integer> byTrait = new HashMap<>();
+        Map<String, Integer> byTrait = new HashMap<>(others);
         all.forEach(condition -> byTrait.merge(condition.trait(), 1, Integer::sum));
         for (int alike : byTrait.values()) {
             pairs -= (long) alike * (alike - 1) / 2;
@@ -135,69 +137,51 @@ final class Conditions {
         }
     }
 
-    /** What is counted of a product before any set of hosts is made of it. */
-    private static final class OfProduct {
-        private int hosts;
-        private int lastHost = -1;
-    }
-
-    /** What is counted of one version of it. */
-    private static final class OfVersion {
-        private final OfProduct product;
-        private int hosts;
-        private int failed;
-
-        OfVersion(OfProduct product) {
-            this.product = product;
-        }
-    }
-
     /**
-     * Tried hosts have hundreds of products each, and hardly one of them matters: sets are made only of versions that enough failed hosts have, the others are
-     * counted as tests.
+     * Hardly one of hundreds of products matters: sets are made only of versions that enough failed hosts have, the others are counted as tests.
      */
     private void ofProducts() {
         Set<Product> own = new HashSet<>();
         tried.forEach(one -> one.before().ifPresent(before -> own.add(before.build().product())));
-        Map<Product, OfProduct> products = new HashMap<>();
-        Map<InstalledProduct, OfVersion> versions = new HashMap<>();
-        // Equal facts are mostly the same object, which is found faster.
-        Map<InstalledProduct, OfVersion> same = new IdentityHashMap<>();
+        int[] hosts = new int[versions.size()];
+        int[] failed = new int[versions.size()];
+        int[] hostsOfProduct = new int[versions.products()];
+        int[] lastOfProduct = new int[versions.products()];
         for (int i = 0; i < tried.size(); i++) {
-            for (InstalledProduct installed : tried.get(i).host().products()) {
-                OfVersion version = same.computeIfAbsent(installed, one ->
-                        versions.computeIfAbsent(one, p -> new OfVersion(products.computeIfAbsent(p.build().product(), other -> new OfProduct()))));
-                version.hosts++;
-                version.failed += tried.get(i).failed() ? 1 : 0;
-                if (version.product.lastHost != i) {
-                    version.product.lastHost = i;
-                    version.product.hosts++;
+            for (int version : versions.of(tried.get(i).host())) {
+                hosts[version]++;
+                failed[version] += tried.get(i).failed() ? 1 : 0;
+                int product = versions.product(version);
+                if (lastOfProduct[product] != i + 1) {
+                    lastOfProduct[product] = i + 1;
+                    hostsOfProduct[product]++;
                 }
             }
         }
-        Map<InstalledProduct, long[]> sets = new HashMap<>();
-        versions.forEach((installed, version) -> {
-            double share = (double) version.product.hosts / tried.size();
-            if (share >= RAREST_PRODUCT && share <= 1 - RAREST_PRODUCT && version.hosts >= FEWEST_HOSTS && !own.contains(installed.build().product())) {
-                if (version.failed >= FEWEST_HOSTS) {
-                    sets.put(installed, Bits.none(tried.size()));
+        long[][] sets = new long[versions.size()][];
+        for (int version = 0; version < sets.length; version++) {
+            double share = (double) hostsOfProduct[versions.product(version)] / tried.size();
+            if (share >= RAREST_PRODUCT && share <= 1 - RAREST_PRODUCT && hosts[version] >= FEWEST_HOSTS && !own.contains(versions.fact(version).build().product())) {
+                if (failed[version] >= FEWEST_HOSTS) {
+                    sets[version] = Bits.none(tried.size());
                 } else {
-                    others++;
+                    others.merge(versions.fact(version).build().product().purl(), 1, Integer::sum);
                 }
             }
-        });
-        if (!sets.isEmpty()) {
-            for (int i = 0; i < tried.size(); i++) {
-                for (InstalledProduct installed : tried.get(i).host().products()) {
-                    long[] set = sets.get(installed);
-                    if (set != null) {
-                        Bits.set(set, i);
-                    }
+        }
+        for (int i = 0; i < tried.size(); i++) {
+            for (int version : versions.of(tried.get(i).host())) {
+                if (sets[version] != null) {
+                    Bits.set(sets[version], i);
                 }
             }
         }
         Map<Product, Map<String, long[]>> byProduct = new HashMap<>();
-        sets.forEach((installed, hosts) -> gather(byProduct, installed, hosts));
+        for (int version = 0; version < sets.length; version++) {
+            if (sets[version] != null) {
+                gather(byProduct, versions.fact(version), sets[version]);
+            }
+        }
         for (int i = 0; i < tried.size(); i++) {
             if (tried.get(i).before().isPresent()) {
                 long[] one = Bits.none(tried.size());

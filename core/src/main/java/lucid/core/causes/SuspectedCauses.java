@@ -27,6 +27,8 @@ public final class SuspectedCauses {
     private static final double PAIR_P = 0.1;
     private static final double PAIR_RATE = 1.5;
     private static final int FAMILIES = 2;
+    /** So that nothing is passed over for the last digit of a probability. */
+    private static final double ROUNDING = 1 + 1e-9;
 
     /**
      * @param before the update's product that the host had when it tried, where known
@@ -57,15 +59,19 @@ public final class SuspectedCauses {
     public static List<Cause> find(List<TriedHost> tried) {
         List<Cause> causes = new ArrayList<>();
         List<TriedHost> remaining = tried;
-        while (true) {
-            Optional<Cause> cause = new Round(remaining).best();
+        Versions versions = null;
+        while (remaining.stream().filter(TriedHost::failed).count() >= FEWEST_FAILURES) {
+            // What hundreds of hosts have installed is looked through once, not for each cause anew.
+            versions = versions == null ? Versions.of(remaining) : versions;
+            Optional<Cause> cause = new Round(remaining, Conditions.of(remaining, versions)).best();
             if (cause.isEmpty()) {
-                return List.copyOf(causes);
+                break;
             }
             causes.add(cause.get());
             Predicate explained = cause.get().hosts();
             remaining = remaining.stream().filter(one -> !meets(one, explained)).toList();
         }
+        return List.copyOf(causes);
     }
 
     /** As {@link Predicate#test}, with the update's own product as the host had it when it tried. */
@@ -98,23 +104,20 @@ public final class SuspectedCauses {
     private static final class Round {
         private final List<TriedHost> tried;
         private final FisherExact test;
-        private Conditions conditions;
-        private List<Optional<String>> codes;
-        private long pairTests;
+        private final Conditions conditions;
+        private final List<Optional<String>> codes;
+        private final long pairTests;
         private Found best;
 
-        Round(List<TriedHost> tried) {
+        Round(List<TriedHost> tried, Conditions conditions) {
             this.tried = tried;
             this.test = new FisherExact(tried.size());
+            this.conditions = conditions;
+            this.codes = codes();
+            this.pairTests = conditions.pairs() * codes.size();
         }
 
         Optional<Cause> best() {
-            if (tried.stream().filter(TriedHost::failed).count() < FEWEST_FAILURES) {
-                return Optional.empty();
-            }
-            conditions = Conditions.of(tried);
-            codes = codes();
-            pairTests = conditions.pairs() * codes.size();
             for (Optional<String> code : codes) {
                 look(code);
             }
@@ -148,30 +151,34 @@ public final class SuspectedCauses {
                     offer(single.condition(), null, code, inside, condition.count(), failed.length, single.p(), singleTests());
                 }
             }
-            int fewest = fewestFailuresOfAPair(failed.length);
-            List<Single> parts = singles.stream().filter(single -> single.failedInside() >= fewest && single.rate() * PAIR_RATE <= 1).toList();
-            for (int i = 0; i < parts.size(); i++) {
-                for (int j = i + 1; j < parts.size(); j++) {
-                    pair(parts.get(i), parts.get(j), code, failed.length, fewest);
+            List<Single> parts = singles.stream().filter(single -> single.rate() * PAIR_RATE <= 1).sorted(Comparator.comparingInt(Single::failedInside).reversed()).toList();
+            int fewest = fewestFailuresOfAPair(FEWEST_FAILURES, failed.length);
+            for (int i = 0; i < parts.size() && parts.get(i).failedInside() >= fewest; i++) {
+                for (int j = i + 1; j < parts.size() && parts.get(j).failedInside() >= fewest; j++) {
+                    int inside = Bits.countBoth(parts.get(i).failures(), parts.get(j).failures());
+                    if (inside >= fewest) {
+                        pair(parts.get(i), parts.get(j), code, inside, failed.length);
+                        fewest = fewestFailuresOfAPair(fewest, failed.length);
+                    }
                 }
             }
         }
 
-        /** With fewer failures than this not even a pair that only failed hosts meet could stand after adjustment: such pairs need not be looked at. */
-        private int fewestFailuresOfAPair(int failed) {
-            int fewest = FEWEST_FAILURES;
-            while (fewest <= failed && FAMILIES * test.p(fewest, fewest, failed, tried.size()) * pairTests > HIGHEST_P) {
+        /**
+         * With fewer failures than this not even a pair that only failed hosts meet could stand after adjustment, or be less probable than the best so far: such
+         * pairs need not be looked at. With the parts in the order of their failures this spares nearly all of them.
+         */
+        private int fewestFailuresOfAPair(int least, int failed) {
+            double most = Math.min(HIGHEST_P / FAMILIES / pairTests, best == null ? 1 : best.p()) * ROUNDING;
+            int fewest = least;
+            while (fewest <= failed && test.p(fewest, fewest, failed, tried.size()) > most) {
                 fewest++;
             }
             return fewest;
         }
 
-        private void pair(Single a, Single b, Optional<String> code, int failed, int fewest) {
+        private void pair(Single a, Single b, Optional<String> code, int inside, int failed) {
             if (a.condition().trait().equals(b.condition().trait())) {
-                return;
-            }
-            int inside = Bits.countBoth(a.failures(), b.failures());
-            if (inside < fewest) {
                 return;
             }
             int hosts = Bits.countBoth(a.condition().hosts(), b.condition().hosts());
@@ -180,7 +187,8 @@ public final class SuspectedCauses {
             }
             double p = test.p(inside, hosts, failed, tried.size());
             if (p <= PAIR_P * Math.min(a.p(), b.p())) {
-                offer(a.condition(), b.condition(), code, inside, hosts, failed, p, pairTests);
+                boolean inOrder = a.condition().text().compareTo(b.condition().text()) < 0;
+                offer(inOrder ? a.condition() : b.condition(), inOrder ? b.condition() : a.condition(), code, inside, hosts, failed, p, pairTests);
             }
         }
 

@@ -1,0 +1,173 @@
+package lucid.core.causes;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Stream;
+import lucid.core.TestFleet;
+import lucid.core.causes.SuspectedCauses.TriedHost;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Predicate;
+import lucid.core.fleet.Trait;
+import org.junit.jupiter.api.Test;
+
+/** Random fleets, searched by the bits and bounds of {@link SuspectedCauses} and by asking every host for every condition and pair. */
+class SuspectedCausesFuzzing {
+
+    @Test
+    void theSearchFindsWhatLookingAtEverythingFinds() {
+        int found = 0;
+        for (int seed = 0; seed < 60; seed++) {
+            List<TriedHost> tried = fleet(new Random(seed));
+            List<Cause> causes = SuspectedCauses.find(tried);
+            assertThat(causes).as("seed " + seed).isEqualTo(byLookingAtEverything(tried));
+            found += causes.size();
+        }
+        assertThat(found).as("causes in all").isGreaterThan(60);
+    }
+
+    /** 40 to 160 hosts, of which those fail often that meet a hidden pair or have one version of an agent. */
+    private static List<TriedHost> fleet(Random random) {
+        List<TriedHost> tried = new ArrayList<>();
+        int size = 40 + random.nextInt(120);
+        int decoys = random.nextInt(4);
+        for (int i = 0; i < size; i++) {
+            Map<String, Trait> traits = new HashMap<>();
+            int reader = random.nextInt(3);
+            int free = random.nextInt(20) * 50;
+            if (random.nextInt(10) > 0) {
+                traits.put("reader", TestFleet.text("R" + reader));
+            }
+            if (random.nextInt(10) > 0) {
+                traits.put("free", TestFleet.number(free));
+            }
+            for (int decoy = 0; decoy < decoys; decoy++) {
+                traits.put("decoy" + decoy, decoy % 2 == 0 ? TestFleet.text("v" + (random.nextInt(3) == 0 ? reader : random.nextInt(4))) : TestFleet.number(random.nextInt(9)));
+            }
+            int agent = random.nextInt(4);
+            String[] products = agent == 0 ? new String[0] : new String[] {"pkg:deb/fathom/agent@" + agent};
+            boolean pair = reader == 2 && free < 400;
+            boolean failed = random.nextDouble() < (pair || agent == 3 && size % 2 == 0 ? .75 : .02);
+            tried.add(new TriedHost(TestFleet.hostSeen(i, TestFleet.NOW, traits, products), Optional.empty(), failed ? Optional.of(pair ? "A" : "B") : Optional.empty()));
+        }
+        return tried;
+    }
+
+    private record Candidate(String trait, Predicate predicate) {
+        long count(Stream<TriedHost> hosts) {
+            return hosts.filter(one -> predicate.test(one.host())).count();
+        }
+    }
+
+    private record Ranked(Cause cause, int failedInside) {}
+
+    private static List<Cause> byLookingAtEverything(List<TriedHost> tried) {
+        List<Cause> causes = new ArrayList<>();
+        List<TriedHost> left = tried;
+        Optional<Cause> best = best(left);
+        while (best.isPresent()) {
+            Predicate explained = best.get().hosts();
+            causes.add(best.get());
+            left = left.stream().filter(one -> !explained.test(one.host())).toList();
+            best = best(left);
+        }
+        return causes;
+    }
+
+    private static Optional<Cause> best(List<TriedHost> tried) {
+        if (tried.stream().filter(TriedHost::failed).count() < 3) {
+            return Optional.empty();
+        }
+        List<Candidate> singles = candidates(tried);
+        List<Candidate[]> pairs = new ArrayList<>();
+        for (Candidate a : singles) {
+            singles.stream().filter(b -> a.predicate().toString().compareTo(b.predicate().toString()) < 0 && !a.trait().equals(b.trait())).forEach(b -> pairs.add(new Candidate[] {a, b}));
+        }
+        Set<String> codes = new TreeSet<>();
+        tried.forEach(one -> one.code().ifPresent(codes::add));
+        List<Optional<String>> clusters = new ArrayList<>(codes.stream().map(Optional::of).toList());
+        if (codes.size() > 1) {
+            clusters.add(Optional.empty());
+        }
+        List<Ranked> standing = new ArrayList<>();
+        for (Optional<String> code : clusters) {
+            Map<Candidate, Cause> ofSingle = new HashMap<>();
+            for (Candidate single : singles) {
+                Cause cause = cause(tried, single.predicate(), code, (long) singles.size() * clusters.size());
+                ofSingle.put(single, cause);
+                standing.add(new Ranked(cause, cause.inside().count()));
+            }
+            for (Candidate[] pair : pairs) {
+                Cause cause = cause(tried, new Predicate.And(List.of(pair[0].predicate(), pair[1].predicate())), code, (long) pairs.size() * clusters.size());
+                boolean saysMore = Stream.of(pair).map(ofSingle::get).allMatch(parent -> cause.p() <= parent.p() / 10
+                        && (double) cause.inside().count() / cause.inside().of() >= 1.5 * parent.inside().count() / parent.inside().of());
+                if (cause.inside().of() > 0 && saysMore) {
+                    standing.add(new Ranked(cause, cause.inside().count()));
+                }
+            }
+        }
+        return standing.stream().filter(one -> one.failedInside() >= 3 && one.cause().adjusted() <= .01)
+                .min(Comparator.comparingDouble((Ranked one) -> one.cause().p()).thenComparing(Comparator.comparingInt(Ranked::failedInside).reversed())
+                        .thenComparing(one -> one.cause().hosts().toString()))
+                .map(Ranked::cause);
+    }
+
+    private static Cause cause(List<TriedHost> tried, Predicate where, Optional<String> code, long tests) {
+        int inside = 0;
+        int failedInside = 0;
+        int failed = 0;
+        for (TriedHost one : tried) {
+            boolean meets = where.test(one.host());
+            boolean counts = one.failed() && (code.isEmpty() || one.code().equals(code));
+            inside += meets ? 1 : 0;
+            failed += counts ? 1 : 0;
+            failedInside += meets && counts ? 1 : 0;
+        }
+        double p = new FisherExact(tried.size()).p(failedInside, inside, failed, tried.size());
+        return new Cause(where, code, new Proportion(failedInside, inside), new Proportion(failed - failedInside, tried.size() - inside), p, Math.min(1, 2 * p * tests));
+    }
+
+    private static List<Candidate> candidates(List<TriedHost> tried) {
+        List<Candidate> all = new ArrayList<>();
+        Set<String> traits = new TreeSet<>(Set.of("platform", "supply"));
+        tried.forEach(one -> traits.addAll(one.host().traits().keySet()));
+        for (String trait : traits) {
+            Set<String> seen = new TreeSet<>();
+            TreeMap<BigDecimal, Boolean> numbers = new TreeMap<>();
+            for (TriedHost one : tried) {
+                one.host().trait(trait).filter(value -> seen.add(value.toString())).ifPresent(value -> {
+                    all.add(new Candidate(trait, new Predicate.Comparison(trait, Predicate.Operator.EQUAL, value)));
+                    if (value instanceof Trait.Number number) {
+                        numbers.put(number.value(), true);
+                    }
+                });
+            }
+            all.add(new Candidate(trait, new Predicate.Not(new Predicate.IsSet(trait))));
+            for (BigDecimal low : numbers.keySet()) {
+                if (numbers.higherKey(low) != null) {
+                    Trait cut = new Trait.Number(low.add(numbers.higherKey(low)).divide(BigDecimal.valueOf(2)));
+                    all.add(new Candidate(trait, new Predicate.Comparison(trait, Predicate.Operator.AT_MOST, cut)));
+                    all.add(new Candidate(trait, new Predicate.Comparison(trait, Predicate.Operator.GREATER, cut)));
+                }
+            }
+        }
+        Set<String> versions = new TreeSet<>();
+        tried.forEach(one -> one.host().products().stream().map(InstalledProduct::version).forEach(versions::add));
+        String agent = "pkg:deb/fathom/agent";
+        double share = (double) tried.stream().filter(one -> !one.host().products().isEmpty()).count() / tried.size();
+        if (share >= .05 && share <= .95) {
+            versions.forEach(version -> all.add(new Candidate(agent, new Predicate.Comparison(agent, Predicate.Operator.EQUAL, new Trait.Text(version)))));
+        }
+        return all.stream().filter(one -> one.count(tried.stream()) >= 3 && one.count(tried.stream()) < tried.size()).toList();
+    }
+}

@@ -10,11 +10,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.SplittableRandom;
+import java.util.function.Function;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.causes.SuspectedCauses;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.docket.Docket;
+import lucid.core.docket.Spreading;
 import lucid.core.evidence.Evidence;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
@@ -35,6 +37,14 @@ public final class DocketLoad {
 
     private static final Instant NOW = LargeFleet.NOW;
 
+    /** As the server does. */
+    private static final Spreading TWO_CORES = new Spreading() {
+        @Override
+        public <A, B> List<B> each(List<A> parts, Function<A, B> work) {
+            return parts.parallelStream().map(work).toList();
+        }
+    };
+
     private DocketLoad() {}
 
     public static void main(String[] arguments) {
@@ -48,11 +58,12 @@ public final class DocketLoad {
         List<Host> hosts = large.hosts();
         CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
         Carriages carriages = new Carriages(Catalogue.EMPTY.with(large.updates), Fleet.EMPTY.with(large.ladder).with(hosts), index, CarrierIndex.EMPTY, outcomes());
-        for (int run = 0; run < 4; run++) {
+        for (int run = 0; run < 8; run++) {
+            Spreading spreading = run % 2 == 0 ? Spreading.NONE : TWO_CORES;
             long begun = System.nanoTime();
-            Docket docket = Docket.of(facts(carriages), NOW);
-            print("docket of %,d updates x %d populations from nothing, run %d: %,d ms, %,d need judgement%n", LargeFleet.UPDATES, LargeFleet.POPULATIONS, run + 1, millis(begun),
-                    docket.cases().stream().filter(c -> c.needsJudgement()).count());
+            Docket docket = Docket.of(facts(carriages), NOW, spreading);
+            print("docket of %,d updates x %d populations from nothing on %s, run %d: %,d ms, %,d need judgement%n", LargeFleet.UPDATES, LargeFleet.POPULATIONS,
+                    spreading == Spreading.NONE ? "one core" : "both cores", run / 2 + 1, millis(begun), docket.cases().stream().filter(c -> c.needsJudgement()).count());
         }
         Docket docket = Docket.of(facts(carriages), NOW);
         double[] times = new double[300];

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
 import lucid.core.carriage.Carriages;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.TriedHosts;
@@ -31,36 +32,59 @@ public final class Docket {
     /** Everything on which a docket rests. */
     public record Facts(Carriages carriages, Evidence evidence, Weights weights, Decisions decisions) {}
 
+    /** So many that none is waited for long at the end; each part looks up again what the others have looked up. */
+    private static final int PARTS = 8;
+
     private final Facts facts;
     private final Instant at;
     private final Map<String, DocketCase> cases;
     private final Map<String, TriedHosts> tried;
     private final UsualRates usual;
+    private final Spreading spreading;
 
-    private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, UsualRates usual) {
+    private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, UsualRates usual, Spreading spreading) {
         this.facts = facts;
         this.at = at;
         this.cases = cases;
         this.tried = tried;
         this.usual = usual;
+        this.spreading = spreading;
     }
 
     public static Docket of(Facts facts, Instant at) {
-        Map<String, TriedHosts> tried = new HashMap<>();
-        Collection<Update> updates = facts.carriages().catalogue().updates();
-        updates.forEach(update -> tried.put(update.id(), tried(update, facts, at)));
-        return made(facts, at, tried, usual(updates, tried, at));
+        return of(facts, at, Spreading.NONE);
     }
 
-    private static Docket made(Facts facts, Instant at, Map<String, TriedHosts> tried, UsualRates usual) {
-        return new Docket(facts, at, made(facts.carriages().catalogue().updates(), new Cases(facts, at, tried::get, usual)), tried, usual);
+    /** @param spreading by which this docket, and those that follow it, are made from nothing */
+    public static Docket of(Facts facts, Instant at, Spreading spreading) {
+        Map<String, TriedHosts> tried = tried(facts, at, spreading);
+        return made(facts, at, tried, usual(facts.carriages().catalogue().updates(), tried, at), spreading);
+    }
+
+    private static Docket made(Facts facts, Instant at, Map<String, TriedHosts> tried, UsualRates usual, Spreading spreading) {
+        Map<String, DocketCase> cases = new HashMap<>();
+        spreading.each(parts(facts.carriages().catalogue().updates()), part -> made(part, new Cases(facts, at, tried::get, usual))).forEach(cases::putAll);
+        return new Docket(facts, at, cases, tried, usual, spreading);
     }
 
     /** The docket of these facts at this instant, every case of it made anew with the usual rates of this one. */
     Docket anew(Facts later, Instant now) {
-        Map<String, TriedHosts> nextTried = new HashMap<>();
-        later.carriages().catalogue().updates().forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
-        return made(later, now, nextTried, usual);
+        return made(later, now, tried(later, now, spreading), usual, spreading);
+    }
+
+    private static Map<String, TriedHosts> tried(Facts facts, Instant at, Spreading spreading) {
+        Map<String, TriedHosts> all = new HashMap<>();
+        spreading.each(parts(facts.carriages().catalogue().updates()), part -> {
+            Map<String, TriedHosts> of = new HashMap<>();
+            part.forEach(update -> of.put(update.id(), tried(update, facts, at)));
+            return of;
+        }).forEach(all::putAll);
+        return all;
+    }
+
+    private static List<List<Update>> parts(Collection<Update> updates) {
+        List<Update> all = List.copyOf(updates);
+        return IntStream.range(0, PARTS).mapToObj(i -> all.subList(all.size() * i / PARTS, all.size() * (i + 1) / PARTS)).filter(part -> !part.isEmpty()).toList();
     }
 
     private static TriedHosts tried(Update update, Facts facts, Instant at) {
@@ -86,7 +110,7 @@ public final class Docket {
         }
         Touched touched = new Touched(facts, at, later, now);
         if (touched.isEverything()) {
-            return of(later, now);
+            return of(later, now, spreading);
         }
         Set<String> ids = new HashSet<>(touched.updates());
         cases.values().stream().filter(known -> !known.validUntil().isAfter(now)).forEach(known -> ids.add(known.update().id()));
@@ -95,7 +119,7 @@ public final class Docket {
         updates.forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
         Map<String, DocketCase> next = new HashMap<>(cases);
         next.putAll(made(updates, new Cases(later, now, nextTried::get, usual)));
-        return new Docket(later, now, next, nextTried, usual);
+        return new Docket(later, now, next, nextTried, usual, spreading);
     }
 
     /**

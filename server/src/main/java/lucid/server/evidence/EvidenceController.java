@@ -141,7 +141,7 @@ class EvidenceController {
         Dockets.Current current = dockets.current();
         Picture picture = current.picture();
         List<DocketCase> before = open(current.docket());
-        List<DocketCase> after = open(Docket.of(picture.with(weights).facts(), current.docket().at()));
+        List<DocketCase> after = open(dockets.otherwise(picture.with(weights).facts(), current.docket().at()));
         List<String> places = before.stream().map(c -> c.update().id()).toList();
         List<Effect> effects = IntStream.range(0, after.size()).mapToObj(place -> {
             DocketCase then = after.get(place);

@@ -103,7 +103,9 @@ describe('the evidence of a case', () => {
       ],
       notes: [{ number: 1, where: 'role = desktop', reason: 'not used', author: 'M. Aldane', written: '2026-11-20T00:00:00Z', hosts: 12 }],
     });
-    expect(text()).toContain('ksk-012, ksk-999 (not known here), 34 hosts elsewhere with reader = R2, refused. Harbour exchange, Fri 20 Nov');
+    expect(text()).toContain(
+      'ksk-012, ksk-999 (not known here), 34 hosts elsewhere with reader = R2, refused. Harbour exchange, Fri 20 Nov',
+    );
     expect(text()).toContain('where role = desktop: not used. 12 hosts. M. Aldane, Fri 20 Nov');
     expect(text()).toContain('CVE-2026-9000001: probability 0.031, higher than 60 % of all; Tue 24 Nov, model v1');
     expect(screen.getByRole('link', { name: 'FTM-0869' })).toBeTruthy();

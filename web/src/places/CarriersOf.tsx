@@ -6,9 +6,9 @@ import { readsEverything, useCarrierHosts, useCarriersOf, useRuling, useSession 
 import { FailureDialog } from '../case/EvidenceDialogs';
 import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
-import { useLastAct } from '../frame/lastAct';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
+import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';

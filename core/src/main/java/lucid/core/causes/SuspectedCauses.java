@@ -106,6 +106,7 @@ public final class SuspectedCauses {
         private final FisherExact test;
         private final Conditions conditions;
         private final List<Optional<String>> codes;
+        private final long singleTests;
         private final long pairTests;
         private Found best;
 
@@ -114,6 +115,7 @@ public final class SuspectedCauses {
             this.test = new FisherExact(tried.size());
             this.conditions = conditions;
             this.codes = codes();
+            this.singleTests = (long) conditions.tests() * codes.size();
             this.pairTests = conditions.pairs() * codes.size();
         }
 
@@ -148,7 +150,7 @@ public final class SuspectedCauses {
                 if (inside >= FEWEST_FAILURES) {
                     Single single = new Single(condition, failures, inside, test.p(inside, condition.count(), failed.length, tried.size()));
                     singles.add(single);
-                    offer(single.condition(), null, code, inside, condition.count(), failed.length, single.p(), singleTests());
+                    offer(single.condition(), null, code, inside, condition.count(), failed.length, single.p(), singleTests);
                 }
             }
             List<Single> parts = singles.stream().filter(single -> single.rate() * PAIR_RATE <= 1).sorted(Comparator.comparingInt(Single::failedInside).reversed()).toList();
@@ -196,10 +198,6 @@ public final class SuspectedCauses {
             return IntStream.range(0, tried.size())
                     .filter(i -> tried.get(i).failed() && (code.isEmpty() || tried.get(i).code().equals(code)))
                     .toArray();
-        }
-
-        private long singleTests() {
-            return (long) conditions.tests() * codes.size();
         }
 
         private void offer(Condition first, Condition second, Optional<String> code, int failedInside, int inside, int failed, double p, long tests) {

@@ -114,7 +114,40 @@ public final class Fleet {
             }
             fleet.enter(host);
         }
+        RoaringBitmap changed = new RoaringBitmap();
+        reported.forEach(host -> changed.add(host.number()));
+        traitValues.forEach((trait, values) -> fleet.traitValues.put(trait, moved(trait, values, fleet, changed)));
         return fleet;
+    }
+
+    /** The hosts by value of a trait in the picture that follows this one; what did not change is shared. */
+    private Map<String, RoaringBitmap> moved(String trait, Map<String, RoaringBitmap> values, Fleet following, RoaringBitmap reported) {
+        Map<String, RoaringBitmap> next = new HashMap<>(values);
+        for (int number : reported) {
+            Optional<String> before = knows(number) ? valueOf(hosts[number], trait) : Optional.empty();
+            Optional<String> after = valueOf(following.hosts[number], trait);
+            if (!before.equals(after)) {
+                before.ifPresent(value -> next.computeIfPresent(value, (v, set) -> without(set, number)));
+                after.ifPresent(value -> next.compute(value, (v, set) -> with(set, number)));
+            }
+        }
+        return next;
+    }
+
+    private static RoaringBitmap without(RoaringBitmap set, int number) {
+        RoaringBitmap next = set.clone();
+        next.remove(number);
+        return next.isEmpty() ? null : next;
+    }
+
+    private static RoaringBitmap with(RoaringBitmap set, int number) {
+        RoaringBitmap next = set == null ? new RoaringBitmap() : set.clone();
+        next.add(number);
+        return next;
+    }
+
+    private static Optional<String> valueOf(Host host, String trait) {
+        return host.trait(trait).map(Trait::toString);
     }
 
     /** The same hosts under other populations. */
@@ -171,7 +204,7 @@ public final class Fleet {
 
     private Map<String, RoaringBitmap> byValue(String trait) {
         Map<String, RoaringBitmap> values = new HashMap<>();
-        all.forEach((int number) -> hosts[number].trait(trait).ifPresent(value -> values.computeIfAbsent(value.toString(), v -> new RoaringBitmap()).add(number)));
+        all.forEach((int number) -> valueOf(hosts[number], trait).ifPresent(value -> values.computeIfAbsent(value, v -> new RoaringBitmap()).add(number)));
         return values;
     }
 

@@ -19,7 +19,7 @@ test('by keyboard only: look, narrow, decide, and find it again in Carriers and 
   // Decide: begin to block, narrow by a trait, hand down.
   await press(page, 'Enter');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Gull Panel display driver 4.40');
-  await expect(page.getByText('Gate controllers')).toBeVisible();
+  await expect(page.getByText('Gate controllers', { exact: true })).toBeVisible();
   await press(page, 'ArrowDown', 'b');
   await expect(page.getByRole('region', { name: 'The verdict' })).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Populations' })).toBeFocused();

@@ -39,6 +39,26 @@ test('the second of two who word a verdict on one case is told before it is hand
   await expect(page.getByText(/deferred for Bridge consoles/)).toBeVisible();
 });
 
+test('while the server is away what is on screen stays, and a verdict can be tried again', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/cases/FTM-0884?verdict=DEFER&for=bridge-consoles');
+  const button = page.getByRole('button', { name: /^Defer on \d+ hosts$/ });
+  await expect(button).toBeEnabled();
+  await page.route('**/api/**', (route) => route.abort('connectionrefused'));
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('the server cannot be reached', { exact: true })).toBeVisible();
+  await expect(page.getByText(/The server cannot be reached. What stands here was read at/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  await page.unroute('**/api/**');
+  await page.getByRole('button', { name: 'Try now' }).click();
+  await expect(page.getByText(/What stands here was read at/)).toHaveCount(0);
+  await expect(button).toBeEnabled();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/takes it back/)).toBeVisible();
+  await press(page, 'u');
+  await expect(page.getByText(/Taken back: Defer on/)).toBeVisible();
+});
+
 test('the service desk and an operator see who carries what, and nothing else', async ({ page }) => {
   await signIn(page, 's.orrin', '/docket');
   await expect(page).toHaveURL(/carriers/);

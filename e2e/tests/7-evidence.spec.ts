@@ -12,7 +12,7 @@ test('a desk report: paste names, say what, done; the hosts count as failed and 
   await press(page, 'Tab');
   await page.keyboard.type('loses its network');
   await press(page, 'Control+Enter');
-  await expect(page.getByText('Told of 2 hosts. Not known here and left out: nobody-1.')).toBeVisible();
+  await expect(page.getByText('Told of 2 hosts that failed with TRN-2236. Not known here and left out: nobody-1.')).toBeVisible();
   await expect(page.getByText(/2 of \d+ hosts failed/)).toBeVisible();
   await page.getByRole('button', { name: 'Not by this update' }).click();
   await page.getByLabel(/was not by TRN-2236/).fill('a cable was unplugged');
@@ -32,6 +32,7 @@ test('a note takes exposure away; a wrong predicate is refused where it is typed
   await page.getByLabel(/does not matter on hosts where/).fill('role = bridge');
   await press(page, 'Control+Enter');
   await expect(page.getByText(/where role = bridge: not reachable there/)).toBeVisible();
+  await press(page, 'ArrowRight');
   const bridge = page.locator('.poprow', { hasText: 'Bridge consoles' });
   await expect(bridge.getByRole('img', { name: /waiting 0;/ })).toBeVisible();
 });

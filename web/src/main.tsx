@@ -6,12 +6,16 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { App } from './App';
-import { Refusal } from './api/client';
+import { Refusal, UNREACHED } from './api/client';
 
 const queries = new QueryClient({
   defaultOptions: {
     // Another analyst's verdict or a host's report shows within seconds; what is on screen stays until then.
-    queries: { refetchInterval: 10_000, staleTime: 2_000, retry: (count, error) => !(error instanceof Refusal) && count < 2 },
+    queries: {
+      refetchInterval: 10_000,
+      staleTime: 2_000,
+      retry: (count, error) => error instanceof Refusal && error.status === UNREACHED && count < 2,
+    },
   },
 });
 

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { App, Button, Input } from 'antd';
+import { Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body } from '../api/client';
 import { useChange } from '../api/queries';
@@ -12,9 +12,8 @@ export function AllowedHosts() {
   const now = useNow();
   const hosts = useQuery({ queryKey: ['allowed hosts'], queryFn: () => body(api.GET('/api/allowed-hosts')) });
   const [name, setName] = useState('');
-  const { message } = App.useApp();
   const allow = useChange(() => body(api.POST('/api/allowed-hosts', { body: { name } })));
-  const remove = useChange((host: string) => api.DELETE('/api/allowed-hosts/{name}', { params: { path: { name: host } } }));
+  const remove = useChange((host: string) => api.DELETE('/api/allowed-hosts/{name}', { params: { path: { name: host } } }), 'Not changed');
   const submit = (event: FormEvent) => {
     event.preventDefault();
     allow.mutate(undefined, { onSuccess: () => setName('') });
@@ -25,7 +24,7 @@ export function AllowedHosts() {
       <p className="mid" style={{ margin: '2px 0 6px' }}>
         From public addresses always; from hosts inside your own network only if they stand here. Redirects are checked as well.
       </p>
-      {hosts.isError && <Failed what="The allowed hosts" error={hosts.error} again={hosts.refetch} />}
+      {hosts.isLoadingError && <Failed what="The allowed hosts" error={hosts.error} again={hosts.refetch} />}
       {(hosts.data?.length ?? 0) > 0 && (
         <table className="list" aria-label="Allowed hosts">
           <tbody>
@@ -36,11 +35,7 @@ export function AllowedHosts() {
                   {host.author}, {day(host.added, now)}
                 </td>
                 <td>
-                  <button
-                    type="button"
-                    className="plain link"
-                    onClick={() => remove.mutate(host.name, { onError: (error) => message.error(`Not changed: ${error.message}`) })}
-                  >
+                  <button type="button" className="plain link" onClick={() => remove.mutate(host.name)}>
                     No longer
                   </button>
                 </td>

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { App, Button, Input, Popconfirm, Select } from 'antd';
+import { Button, Input, Popconfirm, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange, usePopulations, useSession } from '../api/queries';
@@ -23,12 +23,11 @@ export function People() {
   const accounts = useQuery({ queryKey: ['accounts'], queryFn: () => body(api.GET('/api/accounts')) });
   const own = useSession().data?.login;
   const [changing, setChanging] = useState<Account | undefined>();
-  const { message } = App.useApp();
-  const remove = useChange((name: string) => api.DELETE('/api/accounts/{name}', { params: { path: { name } } }));
+  const remove = useChange((name: string) => api.DELETE('/api/accounts/{name}', { params: { path: { name } } }), 'Not removed');
   return (
     <section>
       <h2>People</h2>
-      {accounts.isError && <Failed what="The people" error={accounts.error} again={accounts.refetch} />}
+      {accounts.isLoadingError && <Failed what="The people" error={accounts.error} again={accounts.refetch} />}
       <table className="list" aria-label="People">
         <thead>
           <tr>
@@ -56,7 +55,7 @@ export function People() {
                   <Popconfirm
                     title={`Remove ${account.displayName}? The record keeps what was decided under that name.`}
                     okText="Remove"
-                    onConfirm={() => remove.mutate(account.name, { onError: (error) => message.error(`Not removed: ${error.message}`) })}
+                    onConfirm={() => remove.mutate(account.name)}
                   >
                     <button type="button" className="plain link">
                       Remove

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { App, Button, Input, Select } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
@@ -23,13 +23,12 @@ const EVERY = [
 
 /** What is fetched again and again, and whose signatures count. */
 export function Subscriptions() {
-  const { message } = App.useApp();
   const [name, setName] = useState('');
   const [kind, setKind] = useState<Kind>('DOCUMENT');
   const [address, setAddress] = useState('');
   const [everyMinutes, setEvery] = useState(360);
   const add = useChange(() => body(api.POST('/api/feeds', { body: { name, kind, address, everyMinutes } })));
-  const remove = useChange((feed: string) => api.DELETE('/api/feeds/{name}', { params: { path: { name: feed } } }));
+  const remove = useChange((feed: string) => api.DELETE('/api/feeds/{name}', { params: { path: { name: feed } } }), 'Not removed');
   const submit = (event: FormEvent) => {
     event.preventDefault();
     add.mutate(undefined, {
@@ -48,11 +47,7 @@ export function Subscriptions() {
       <Feeds
         mayFetch
         remove={(feed) => (
-          <button
-            type="button"
-            className="plain link"
-            onClick={() => remove.mutate(feed, { onError: (error) => message.error(`Not removed: ${error.message}`) })}
-          >
+          <button type="button" className="plain link" onClick={() => remove.mutate(feed)}>
             Remove
           </button>
         )}
@@ -91,11 +86,13 @@ export function Subscriptions() {
 /** Keys by which providers may sign. */
 function TrustedKeys() {
   const now = useNow();
-  const { message } = App.useApp();
   const keys = useQuery({ queryKey: ['trusted keys'], queryFn: () => body(api.GET('/api/trusted-keys')) });
   const [armored, setArmored] = useState('');
   const trust = useChange(() => body(api.POST('/api/trusted-keys', { body: { armored } })));
-  const distrust = useChange((fingerprint: string) => api.DELETE('/api/trusted-keys/{fingerprint}', { params: { path: { fingerprint } } }));
+  const distrust = useChange(
+    (fingerprint: string) => api.DELETE('/api/trusted-keys/{fingerprint}', { params: { path: { fingerprint } } }),
+    'Not changed',
+  );
   const submit = (event: FormEvent) => {
     event.preventDefault();
     trust.mutate(undefined, { onSuccess: () => setArmored('') });
@@ -107,7 +104,7 @@ function TrustedKeys() {
         A provider's document counts only if one of these OpenPGP keys signed it; anything else is held on Intake. Compare the fingerprint
         with what its owner tells you by another way.
       </p>
-      {keys.isError && <Failed what="The trusted keys" error={keys.error} again={keys.refetch} />}
+      {keys.isLoadingError && <Failed what="The trusted keys" error={keys.error} again={keys.refetch} />}
       {(keys.data?.length ?? 0) > 0 && (
         <table className="list" aria-label="Trusted keys">
           <tbody>
@@ -123,11 +120,7 @@ function TrustedKeys() {
                   {key.author}, {day(key.added, now)}
                 </td>
                 <td>
-                  <button
-                    type="button"
-                    className="plain link"
-                    onClick={() => distrust.mutate(key.fingerprint, { onError: (error) => message.error(`Not changed: ${error.message}`) })}
-                  >
+                  <button type="button" className="plain link" onClick={() => distrust.mutate(key.fingerprint)}>
                     No longer
                   </button>
                 </td>

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { App, Button, Input, Select } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
@@ -24,7 +24,6 @@ export function Tokens() {
   const [scope, setScope] = useState<Scope>('HOST');
   const [host, setHost] = useState('');
   const [days, setDays] = useState('365');
-  const { message } = App.useApp();
   const make = useChange(() =>
     body(
       api.POST('/api/tokens', {
@@ -32,7 +31,7 @@ export function Tokens() {
       }),
     ),
   );
-  const revoke = useChange((token: string) => api.DELETE('/api/tokens/{name}', { params: { path: { name: token } } }));
+  const revoke = useChange((token: string) => api.DELETE('/api/tokens/{name}', { params: { path: { name: token } } }), 'Not revoked');
   const submit = (event: FormEvent) => {
     event.preventDefault();
     make.mutate(undefined, {
@@ -45,7 +44,7 @@ export function Tokens() {
   return (
     <section>
       <h2>Machine tokens</h2>
-      {tokens.isError && <Failed what="The tokens" error={tokens.error} again={tokens.refetch} />}
+      {tokens.isLoadingError && <Failed what="The tokens" error={tokens.error} again={tokens.refetch} />}
       <table className="list" aria-label="Machine tokens">
         <thead>
           <tr>
@@ -70,11 +69,7 @@ export function Tokens() {
                 {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
               </td>
               <td>
-                <button
-                  type="button"
-                  className="plain link"
-                  onClick={() => revoke.mutate(token.name, { onError: (error) => message.error(`Not revoked: ${error.message}`) })}
-                >
+                <button type="button" className="plain link" onClick={() => revoke.mutate(token.name)}>
                   Revoke
                 </button>
               </td>

@@ -20,7 +20,21 @@ function forgeryToken(): string {
   return /(?:^|; )XSRF-TOKEN=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }
 
-export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => fetch(request) });
+/** Status of a request that no server has answered. */
+export const UNREACHED = 0;
+
+async function answerOf(request: Promise<Response>): Promise<Response> {
+  try {
+    return await request;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') {
+      throw error;
+    }
+    throw new Refusal(UNREACHED, 'the server cannot be reached');
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => answerOf(fetch(request)) });
 
 api.use({
   onRequest({ request }) {
@@ -93,7 +107,7 @@ export async function previewTable(file: File, columns: Record<string, string>):
 }
 
 async function post<T>(path: string, form: FormData, headers: Record<string, string> = {}): Promise<T> {
-  const response = await fetch(path, { method: 'POST', headers: { 'X-XSRF-TOKEN': forgeryToken(), ...headers }, body: form });
+  const response = await answerOf(fetch(path, { method: 'POST', headers: { 'X-XSRF-TOKEN': forgeryToken(), ...headers }, body: form }));
   if (!response.ok) {
     throw await refusal(response);
   }

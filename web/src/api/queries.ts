@@ -1,4 +1,5 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { App } from 'antd';
 import type { State } from '../words/states';
 import { api, asItIs, body, type Schemas } from './client';
 import type { paths } from './schema';
@@ -88,19 +89,25 @@ export function useExceptionConsequence(draft: ExceptionDraft | undefined) {
   });
 }
 
-export function useCarriers() {
-  return useQuery({ queryKey: ['carriers'], queryFn: () => body(api.GET('/api/carriers')) });
+export function useCarriers(find: string, content: boolean) {
+  return useInfiniteQuery({
+    queryKey: ['carriers', find, content],
+    queryFn: ({ pageParam }) => body(api.GET('/api/carriers', { params: { query: { find, content, after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+  });
 }
 
 export function useCarriersOf(id: string) {
-  return useQuery({ queryKey: ['carriers', id], queryFn: () => body(api.GET('/api/carriers/{id}', { params: { path: { id } } })) });
+  return useQuery({ queryKey: ['carriers of', id], queryFn: () => body(api.GET('/api/carriers/{id}', { params: { path: { id } } })) });
 }
 
-export function useCarrierHosts(id: string, population: string | undefined, state: State | undefined) {
+export function useCarrierHosts(id: string, populations: string[], state: State | undefined) {
   return useInfiniteQuery({
-    queryKey: ['carrier hosts', id, population, state],
+    queryKey: ['carrier hosts', id, populations, state],
     queryFn: ({ pageParam }) =>
-      body(api.GET('/api/carriers/{id}/hosts', { params: { path: { id }, query: { population, state, after: pageParam } } })),
+      body(api.GET('/api/carriers/{id}/hosts', { params: { path: { id }, query: { population: populations, state, after: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next,
   });
@@ -182,13 +189,23 @@ export function useRecord(subject: string | undefined, kind: RecordKind | undefi
   });
 }
 
-/** A change that, when done, has everything asked for again; who made it need not wait for the answers. */
-export function useChange<Input, Output>(change: (input: Input) => Promise<Output>) {
+/**
+ * A change that, when done, has everything asked for again; who made it need not wait for the answers.
+ *
+ * @param notDone says that it failed ("Not removed"), for a change that has no place of its own on screen to say so
+ */
+export function useChange<Input, Output>(change: (input: Input) => Promise<Output>, notDone?: string) {
   const refresh = useRefresh();
+  const { message } = App.useApp();
   return useMutation({
     mutationFn: change,
     onSuccess: () => {
       void refresh();
+    },
+    onError: (error) => {
+      if (notDone !== undefined) {
+        void message.error(`${notDone}: ${error.message}`);
+      }
     },
   });
 }

@@ -77,34 +77,36 @@ function OfPopulation({
         <span className="strong">{count(consequence.decided.count, 'host')}</span> {what} <HostNames hosts={consequence.decided} />
         {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
-      {consequence.before.map((before) => (
-        <div key={JSON.stringify(before.finding)} className="mid">
-          {before.hosts.count === consequence.decided.count
-            ? before.hosts.count === 1
-              ? 'It is'
-              : 'They are'
-            : `${before.hosts.count} of them are`}{' '}
-          now {findingWords(before.finding, now, zone)}
-        </div>
-      ))}
       {consequence.claimed.map((claim) => (
         <div key={JSON.stringify(claim.finding)}>
           <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {findingWords(claim.finding, now, zone)}{' '}
           <HostNames hosts={claim.hosts} />
         </div>
       ))}
-      {consequence.unknown.count > 0 && (
-        <div>
-          {consequence.unknown.count} of them not heard from lately, judged by {consequence.unknown.count === 1 ? 'its' : 'their'} last
-          report <HostNames hosts={consequence.unknown} />
-        </div>
-      )}
-      {consequence.carrying.count > 0 && (
-        <div className="mid">
-          {count(consequence.carrying.count, 'host')} {consequence.carrying.count === 1 ? 'carries' : 'carry'} it already;{' '}
-          {type === 'FORCE' ? 'nothing to do there' : 'this does not remove it'} <HostNames hosts={consequence.carrying} />
-        </div>
-      )}
+      <div className={several ? 'joined' : undefined}>
+        {consequence.before.map((before) => (
+          <div key={JSON.stringify(before.finding)} className="mid">
+            {before.hosts.count === consequence.decided.count
+              ? before.hosts.count === 1
+                ? 'It is'
+                : 'They are'
+              : `${before.hosts.count} of them are`}{' '}
+            now {findingWords(before.finding, now, zone)}
+          </div>
+        ))}
+        {consequence.unknown.count > 0 && (
+          <div>
+            {consequence.unknown.count} of them not heard from lately, judged by {consequence.unknown.count === 1 ? 'its' : 'their'} last
+            report <HostNames hosts={consequence.unknown} />
+          </div>
+        )}
+        {consequence.carrying.count > 0 && (
+          <div className="mid">
+            {count(consequence.carrying.count, 'host')} {consequence.carrying.count === 1 ? 'carries' : 'carry'} it already;{' '}
+            {type === 'FORCE' ? 'nothing to do there' : 'this does not remove it'} <HostNames hosts={consequence.carrying} />
+          </div>
+        )}
+      </div>
     </>
   );
 }

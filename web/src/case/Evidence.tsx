@@ -124,7 +124,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
 /** What people told of failures: the desk of our own hosts, other sites of theirs. */
 function Reports({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
   const { reports } = page.evidence;
-  const takeBack = useChange((id: string) => api.DELETE('/api/failure-reports', { params: { query: { id } } }));
+  const takeBack = useChange((id: string) => api.DELETE('/api/failure-reports', { params: { query: { id } } }), 'Not taken back');
   if (reports.length === 0) {
     return null;
   }
@@ -168,7 +168,7 @@ export function hostsOf(report: Schemas['ReportView']) {
 function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst: boolean; tell: React.ReactNode }) {
   const { tries, strikes } = page.evidence;
   const [striking, strike] = useState<string | undefined>();
-  const takeBack = useChange((number: number) => api.DELETE('/api/strikes/{number}', { params: { path: { number } } }));
+  const takeBack = useChange((number: number) => api.DELETE('/api/strikes/{number}', { params: { path: { number } } }), 'Not taken back');
   const days = tries.days.map((one) => ({ at: one.day, value: one.tried }));
   return (
     <section>
@@ -280,7 +280,10 @@ function Exploitation({ page, now }: { page: Page; now: Date }) {
 }
 
 function NoteLine({ update, note, now, analyst }: { update: string; note: Schemas['NoteView']; now: Date; analyst: boolean }) {
-  const takeBack = useChange(() => api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number: note.number } } }));
+  const takeBack = useChange(
+    () => api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number: note.number } } }),
+    'Not taken back',
+  );
   return (
     <div className={note.takenBack === undefined ? '' : 'past'}>
       where {note.where}: {note.reason}.{' '}
@@ -298,21 +301,23 @@ function NoteLine({ update, note, now, analyst }: { update: string; note: Schema
 
 /** Tells that an issue is fixed, can be worked around, or was told by mistake. */
 function IssueFixed({ issue }: { issue: Schemas['IssueView'] }) {
-  const takeBack = useChange(() => api.DELETE('/api/known-issues', { params: { query: { id: issue.id } } }));
-  const tell = useChange((state: 'FIXED' | 'WORKED_AROUND') =>
-    body(
-      api.POST('/api/known-issues', {
-        body: {
-          id: issue.id,
-          updates: issue.updates,
-          fixedBy: issue.fixedBy,
-          words: issue.words,
-          state,
-          failureClass: issue.failureClass,
-          where: issue.where,
-        },
-      }),
-    ),
+  const takeBack = useChange(() => api.DELETE('/api/known-issues', { params: { query: { id: issue.id } } }), 'Not taken back');
+  const tell = useChange(
+    (state: 'FIXED' | 'WORKED_AROUND') =>
+      body(
+        api.POST('/api/known-issues', {
+          body: {
+            id: issue.id,
+            updates: issue.updates,
+            fixedBy: issue.fixedBy,
+            words: issue.words,
+            state,
+            failureClass: issue.failureClass,
+            where: issue.where,
+          },
+        }),
+      ),
+    'Not told',
   );
   return (
     <span className="noprint">

@@ -1,10 +1,9 @@
 import type { ReactNode } from 'react';
-import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { Term } from '../frame/Term';
 import { Beam } from '../look/Beam';
 import { count, day } from '../words/dates';
-import { classWord, flipWords, harmWords, inHosts, percent, points, suggestionWords } from '../words/weighing';
+import { classWord, inHosts, percent, points } from '../words/weighing';
 
 type Weighing = Schemas['WeighingView'];
 type Cell = Schemas['CellView'];
@@ -58,13 +57,6 @@ export function Factors({
         {points(weighing.hazard.high)}), {inHosts(weighing.hazard.middle, weights)}. Tilt ln(({number(weighing.exposure)} + 0.01) / (
         {number(weighing.hazard.middle)} + 0.01)) = {weighing.tilt.middle.toFixed(2)}, likely {weighing.tilt.low.toFixed(2)} to{' '}
         {weighing.tilt.high.toFixed(2)}.
-      </p>
-      <p>
-        {weighing.harm.length === 0 ? 'No harm is in evidence.' : `Harm is in evidence: ${weighing.harm.map(harmWords).join('; ')}.`}{' '}
-        <Term name="suggestion">Suggests</Term>: <b>{suggestionWords(weighing.suggestion)}</b>.{' '}
-        <Term name="flip point">Would change with</Term>:{' '}
-        {weighing.flips.length === 0 ? 'nothing within the ranges that are tried' : weighing.flips.map(flipWords).join('; ')}.{' '}
-        <Link to="/weights">Weights</Link>
       </p>
     </div>
   );

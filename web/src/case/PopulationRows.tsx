@@ -1,7 +1,6 @@
 import { Checkbox } from 'antd';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
-import { useWeights } from '../api/queries';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
 import { Beam } from '../look/Beam';
@@ -11,23 +10,27 @@ import { count } from '../words/dates';
 import { findingWords, markOf } from '../words/sentences';
 import { suggestionWords } from '../words/weighing';
 import { CellBeams, Factors } from './Factors';
+import { idsOf, type Row } from './rows';
 
 interface Props {
   page: Schemas['CaseView'];
-  rows: Schemas['PopulationRow'][];
+  rows: Row[];
   at: number;
   chosen: string[];
   now: Date;
   point: (at: number) => void;
-  toggle: (population: string) => void;
-  /** The population whose numbers are opened into their factors. */
+  toggle: (row: Row) => void;
+  /** Whether populations with the same answer stand each by itself. */
+  each: boolean;
+  showEach: (each: boolean) => void;
+  /** The row whose numbers are opened into their factors. */
   weighed: string | undefined;
-  weigh: (population: string | undefined) => void;
+  weigh: (row: string | undefined) => void;
+  weights: number[];
 }
 
 /** The populations under each other: who lacks it, and what holds there. */
-export function PopulationRows({ page, rows, at, chosen, now, point, toggle, weighed, weigh }: Props) {
-  const weights = useWeights().data?.weights.tiers ?? [];
+export function PopulationRows({ page, rows, at, chosen, now, point, toggle, each, showEach, weighed, weigh, weights }: Props) {
   const apart = page.populations.filter((row) => row.id !== undefined && row.hosts === row.states.notApplicable);
   const strays = page.populations.find((row) => row.id === undefined && row.lacking > 0);
   const id = encodeURIComponent(page.update.id);
@@ -35,7 +38,19 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
     <section aria-label="Populations">
       <div className="pophead">
         <span />
-        <span>Population</span>
+        <span>
+          Population{' '}
+          {page.alike.length > 0 && (
+            <button
+              type="button"
+              className="plain link noprint"
+              title={each ? 'Populations with the same answer stand together' : 'Every population has a row of its own'}
+              onClick={() => showEach(!each)}
+            >
+              {each ? 'together ←' : 'each →'}
+            </button>
+          )}
+        </span>
         <span>
           <Term name="lacks">lack it</Term>
         </span>
@@ -62,13 +77,18 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
         <div key={row.id} className={`poprow${index === at ? ' current' : ''}`} aria-current={index === at} onClick={() => point(index)}>
           <span style={{ paddingLeft: 4 }}>
             {row.lacking > 0 && (
-              <Checkbox aria-label={`Choose ${row.name}`} checked={chosen.includes(row.id ?? '')} onChange={() => toggle(row.id ?? '')} />
+              <Checkbox
+                aria-label={`Choose ${namesOf(row)}`}
+                checked={idsOf(row).every((one) => chosen.includes(one))}
+                indeterminate={idsOf(row).some((one) => chosen.includes(one)) && !idsOf(row).every((one) => chosen.includes(one))}
+                onChange={() => toggle(row)}
+              />
             )}
           </span>
           <span>
-            <span className="popname">{row.name}</span>{' '}
-            <span className="mid">
-              <Term name="tier">tier {row.tier}</Term>
+            <span className="popname">{namesOf(row)}</span>{' '}
+            <span className="mid nowrap">
+              <Term name="tier">tier {tiersOf(row)}</Term>
             </span>
             {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
           </span>
@@ -76,14 +96,14 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
             <Link
               to={`/carriers/${id}?population=${row.id}`}
               className="cellbutton"
-              aria-label={`${row.name}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
+              aria-label={`${namesOf(row)}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
             >
               <span className="strong">{row.lacking}</span> <span className="mid">of {row.hosts - row.states.notApplicable}</span>
               <CarriageBar counts={row.states} width={104} height={8} />
             </Link>
           </span>
           <span>
-            {row.weighing && (
+            {row.beam && (
               <button
                 type="button"
                 className="plain beambutton"
@@ -91,21 +111,21 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
                 title="What the weighing is made of"
                 onClick={() => weigh(weighed === row.id ? undefined : row.id)}
               >
-                <Beam exposure={row.weighing.exposure} hazard={row.weighing.hazard} tilt={row.weighing.tilt} width={228} />
+                <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} tilt={row.beam.tilt} width={228} />
               </button>
             )}
           </span>
           <span>
-            {row.weighing && row.weighing.suggestion.type !== 'NONE' && (
+            {row.suggestion && row.suggestion.type !== 'NONE' && (
               <div>
-                <b>{suggestionWords(row.weighing.suggestion)}</b>
+                <b>{suggestionWords(row.suggestion)}</b>
               </div>
             )}
             {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
             {row.holdings.map((holding) => (
-              <div key={JSON.stringify(holding.finding)} className="mid">
+              <div key={JSON.stringify(holding.finding)} className="mid holding">
                 <Mark name={markOf(holding.finding)} /> {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
-                {findingWords(holding.finding, now, row.timeZone)}{' '}
+                {findingWords(holding.finding, now, row.populations[0]?.timeZone)}{' '}
                 {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
               </div>
             ))}
@@ -120,15 +140,19 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
               </div>
             )}
           </span>
-          {row.weighing && row.weighing.cells.length > 1 && (
-            <div className="wide">
-              <CellBeams weighing={row.weighing} />
-            </div>
-          )}
-          {row.weighing && weighed === row.id && (
-            <div className="wide">
-              <Factors weighing={row.weighing} evidence={page.evidence} weights={weights} now={now} />
-            </div>
+          {row.populations.map(
+            (one) =>
+              one.weighing && (
+                <div key={one.id} className="wide">
+                  <CellBeams weighing={one.weighing} />
+                  {weighed === row.id && (
+                    <>
+                      {row.populations.length > 1 && <h3>{one.name}</h3>}
+                      <Factors weighing={one.weighing} evidence={page.evidence} weights={weights} now={now} />
+                    </>
+                  )}
+                </div>
+              ),
           )}
         </div>
       ))}
@@ -146,3 +170,8 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, wei
     </section>
   );
 }
+
+const namesOf = (row: Row) => row.populations.map((one) => one.name).join(', ');
+
+/** "3, 4": each tier once. */
+const tiersOf = (row: Row) => [...new Set(row.populations.map((one) => one.tier))].sort().join(', ');

@@ -1,6 +1,6 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { api, body, Refusal, type Schemas } from '../api/client';
+import { api, body, Refusal, type Schemas, UNREACHED } from '../api/client';
 import { useChange, useConsequences, useRefresh, type VerdictDraft } from '../api/queries';
 import { useKeys } from '../frame/keys';
 import { useLastAct } from '../frame/lastAct';
@@ -88,15 +88,22 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
       api.POST('/api/verdicts', { body: verdict, params: { header: { 'If-Match': page.version, 'Idempotency-Key': key.current.value } } }),
     );
   });
-  const overtaken = handDown.error instanceof Refusal && handDown.error.status === 412;
+  const [tried, setTried] = useState({ words: '', version: '' });
+  // What is worded anew has not been refused.
+  const refused = handDown.error instanceof Refusal && tried.words === JSON.stringify(draft) ? handDown.error : undefined;
+  const overtaken = refused?.status === 412;
+  // Until what the other person decided has been read, a second try would be refused like the first.
+  const reading = overtaken && tried.version === page.version;
   const hosts = (shown.data ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
   const wanting = page.populations.filter((row) => row.id !== undefined && row.lacking > 0);
   const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id ?? ''));
   const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
-  const fault = shown.error instanceof Refusal ? shown.error : handDown.error instanceof Refusal && !overtaken ? handDown.error : undefined;
+  const fault = shown.error instanceof Refusal ? shown.error : overtaken ? undefined : refused;
+  // A server that cannot be reached, or has no room, is asked again with the same words.
+  const passing = fault !== undefined && (fault.status === UNREACHED || fault.status >= 500);
   // Where something else holds for every host, handing this down would change nothing.
   const idle = hosts === 0 && claims.length > 0;
-  const ready = settled && fault === undefined && populations.length > 0 && shown.data !== undefined && !idle;
+  const ready = settled && (fault === undefined || passing) && populations.length > 0 && shown.data !== undefined && !idle && !reading;
 
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
@@ -111,6 +118,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
       setArmed(true);
       return;
     }
+    setTried({ words: JSON.stringify(draft), version: page.version });
     handDown.mutate(draft, {
       onSuccess: (given) => {
         done({ words: `${effect(type, letGo, hosts)}.`, verdicts: given.map((v) => v.number) });
@@ -179,7 +187,8 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
       {fault && <WhereFault text={where} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />}
       {overtaken && (
         <p className="fault-line" role="alert">
-          Not handed down: {handDown.error?.message}. What holds now is shown above; press again to hand down all the same.
+          Not handed down: {refused?.message}.{' '}
+          {reading ? 'What holds now is being read.' : 'What holds now is shown above; press again to hand down all the same.'}
         </p>
       )}
       {mayOverride && (

@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { App as AntApp } from 'antd';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
@@ -11,6 +11,7 @@ import { Consequence } from './Consequence';
 import { Facts, rangeWords, sentences } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
+import { heaviest, idsOf, rowsOf } from './rows';
 import { VerdictSentence, type VerdictType } from './VerdictSentence';
 
 function show(children: ReactNode, at = '/') {
@@ -46,12 +47,15 @@ describe('the populations of a case', () => {
   const rows = (page = caseView(), toggle = vi.fn()) => (
     <PopulationRows
       page={page}
-      rows={page.populations.filter((r) => r.id !== undefined && r.hosts > r.states.notApplicable)}
+      rows={rowsOf(page, false)}
       at={0}
       chosen={['tablets']}
       now={NOW}
       point={() => {}}
       toggle={toggle}
+      each={false}
+      showEach={() => {}}
+      weights={[10, 3, 1, 0.25]}
       weighed={undefined}
       weigh={() => {}}
     />
@@ -69,7 +73,27 @@ describe('the populations of a case', () => {
     expect(screen.queryByLabelText('Choose Proving bench')).toBeNull();
     expect((screen.getByLabelText('Choose Crew tablets') as HTMLInputElement).checked).toBe(true);
     fireEvent.click(screen.getByLabelText('Choose Ticket kiosks'));
-    expect(toggle).toHaveBeenCalledWith('kiosks');
+    expect(toggle).toHaveBeenCalledWith(expect.objectContaining({ id: 'kiosks' }));
+  });
+  it('with the same answer stand together under one beam, unless each is wanted by itself', () => {
+    const alike: Schemas['AlikeRow'] = {
+      populations: ['kiosks', 'tablets'],
+      hosts: 16,
+      states: { ...NO_HOSTS, carries: 9, missing: 7 },
+      lacking: 7,
+      lackingUnknown: 0,
+      holdings: population('kiosks', 'Ticket kiosks', 7).holdings,
+      beam: { exposure: 4.5, hazard: { middle: 1.5, low: 1, high: 2 }, tilt: { middle: 1.1, low: 0.8, high: 1.5 } },
+    };
+    const page = caseView({ alike: [alike], beam: { ...caseView().beam, population: 'tablets' } });
+    expect(rowsOf(page, false).map(idsOf)).toEqual([['kiosks', 'tablets'], ['bench']]);
+    expect(rowsOf(page, true).map(idsOf)).toEqual([['kiosks'], ['tablets'], ['bench']]);
+    expect(heaviest(page, rowsOf(page, false))).toBe(0);
+    expect(heaviest(page, rowsOf(page, true))).toBe(1);
+    show(rows(page));
+    expect(text()).toContain('Ticket kiosks, Crew tablets tier 2');
+    expect(text()).toContain('7 of 16');
+    expect((screen.getByLabelText('Choose Ticket kiosks, Crew tablets') as HTMLInputElement).checked).toBe(false);
   });
   it('name apart those that it is not for, and hosts in no population', () => {
     const notFor = population('gates', 'Gate controllers', 0, {
@@ -218,16 +242,22 @@ describe('the verdict as a sentence', () => {
   function Sentence({ type }: { type: VerdictType }) {
     const [search, set] = useAddress();
     const populations = search.get('for')?.split(',') ?? [];
+    const [version, setVersion] = useState('"v1"');
     return (
-      <VerdictSentence
-        page={caseView()}
-        type={type}
-        populations={populations}
-        search={search}
-        set={set}
-        stop={() => set({ verdict: undefined })}
-        now={NOW}
-      />
+      <>
+        <button type="button" onClick={() => setVersion('"v2"')}>
+          read
+        </button>
+        <VerdictSentence
+          page={caseView({ version })}
+          type={type}
+          populations={populations}
+          search={search}
+          set={set}
+          stop={() => set({ verdict: undefined })}
+          now={NOW}
+        />
+      </>
     );
   }
 
@@ -260,20 +290,50 @@ describe('the verdict as a sentence', () => {
     });
   });
 
-  it('tells who was overtaken, and hands down once however often the same sentence is sent', async () => {
+  it('tells who was overtaken, and is handed down again only when what the other decided was read', async () => {
     handedDown = [412, { detail: 'somebody decided on LNT-1107 while you were wording' }];
     show(<Sentence type="BLOCK" />, '/?for=kiosks');
-    const button = await screen.findByText('Block on 5 hosts');
-    await waitFor(() => expect((button.closest('button') as HTMLButtonElement).disabled).toBe(false));
+    const button = (await screen.findByText('Block on 5 hosts')).closest('button') as HTMLButtonElement;
+    await waitFor(() => expect(button.disabled).toBe(false));
     fireEvent.click(button);
     expect((await screen.findByRole('alert')).textContent).toContain('Not handed down: somebody decided on LNT-1107');
-    await waitFor(() => expect((button.closest('button') as HTMLButtonElement).disabled).toBe(false));
+    expect(screen.getByRole('alert').textContent).toContain('is being read');
+    expect(button.disabled).toBe(true);
+    fireEvent.click(screen.getByText('read'));
+    expect(screen.getByRole('alert').textContent).toContain('What holds now is shown above');
+    await waitFor(() => expect(button.disabled).toBe(false));
     fireEvent.click(button);
     await waitFor(() => expect(sent.filter((s) => s.path === '/api/verdicts')).toHaveLength(2));
-    const [first, second] = sent.filter((s) => s.path === '/api/verdicts');
-    expect(first?.headers?.get('If-Match')).toBe('"v1"');
-    expect(first?.headers?.get('Idempotency-Key')).toMatch(/^[0-9a-f]{32}$/);
-    expect(second?.headers?.get('Idempotency-Key')).toBe(first?.headers?.get('Idempotency-Key'));
+    expect(sent.filter((s) => s.path === '/api/verdicts').map((s) => s.headers?.get('If-Match'))).toEqual(['"v1"', '"v2"']);
+  });
+
+  it('is handed down once, however often the same sentence is sent', async () => {
+    handedDown = [503, { detail: 'the server is being restarted' }];
+    show(<Sentence type="BLOCK" />, '/?for=kiosks');
+    const button = (await screen.findByText('Block on 5 hosts')).closest('button') as HTMLButtonElement;
+    await waitFor(() => expect(button.disabled).toBe(false));
+    fireEvent.click(button);
+    await waitFor(() => expect(sent.filter((s) => s.path === '/api/verdicts')).toHaveLength(1));
+    expect((await screen.findByRole('alert')).textContent).toContain('the server is being restarted');
+    await waitFor(() => expect(button.disabled).toBe(false));
+    fireEvent.keyDown(document.body, { key: 'Enter', ctrlKey: true });
+    await waitFor(() => expect(sent.filter((s) => s.path === '/api/verdicts')).toHaveLength(2));
+    const keys = sent.filter((s) => s.path === '/api/verdicts').map((s) => s.headers?.get('Idempotency-Key'));
+    expect(keys[0]).toMatch(/^[0-9a-f]{32}$/);
+    expect(keys[1]).toBe(keys[0]);
+  });
+
+  it('forgets a refusal when the sentence is worded anew', async () => {
+    handedDown = [422, { detail: 'a block ends within a year' }];
+    show(<Sentence type="BLOCK" />, '/?for=kiosks');
+    const button = (await screen.findByText('Block on 5 hosts')).closest('button') as HTMLButtonElement;
+    await waitFor(() => expect(button.disabled).toBe(false));
+    fireEvent.click(button);
+    expect((await screen.findByRole('alert')).textContent).toContain('within a year');
+    expect(button.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Reason in words'), { target: { value: 'spooler' } });
+    await waitFor(() => expect(screen.queryByRole('alert')).toBeNull());
+    await waitFor(() => expect(button.disabled).toBe(false));
   });
 
   it('never hands down what was not yet computed', async () => {

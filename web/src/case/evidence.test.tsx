@@ -7,7 +7,9 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { Evidence } from './Evidence';
 import { Factors } from './Factors';
-import { caseView, evidence } from './fixtures';
+import { caseView, evidence, population } from './fixtures';
+import { rowsOf } from './rows';
+import { Suggested } from './Suggested';
 
 const NOW = new Date('2026-11-24T04:56:00Z');
 
@@ -167,7 +169,20 @@ describe('the factors of a weighing', () => {
     expect(text()).toContain('q = (20 × 0.01 + 3 failed) / (20 + 40 tried) = 5.3 %');
     expect(text()).toContain('5 hosts on which it does not matter');
     expect(text()).toContain('Tilt ln((47.63 + 0.01) / (8.53 + 0.01)) = 1.72, likely 1.02 to 2.93');
+  });
+  it('say why something is suggested, and for each population what would turn it', () => {
+    const kiosks = population('kiosks', 'Ticket kiosks', 5, { weighing });
+    const tablets = population('tablets', 'Crew tablets', 5, { weighing: { ...weighing, harm: [], flips: [] } });
+    const page = caseView({ populations: [kiosks] });
+    const [alone] = rowsOf(page, false);
+    show(alone && <Suggested row={alone} weights={[8, 4, 2, 1]} />);
+    expect(text()).toContain('Ticket kiosks: pilot');
+    expect(text()).toContain('Waiting costs 47.6, as bad as losing 6 tier-1 hosts; installing costs 8.53');
     expect(text()).toContain('it fails more than twice as often as usual');
-    expect(text()).toContain('2 more failures → block');
+    expect(text()).toContain('Would change with:2 more failures → block');
+    cleanup();
+    show(alone && <Suggested row={{ ...alone, populations: [kiosks, tablets] }} weights={[8, 4, 2, 1]} />);
+    expect(text()).toContain('Ticket kiosks: 2 more failures → block');
+    expect(text()).toContain('Crew tablets: nothing within the ranges that are tried');
   });
 });

@@ -141,6 +141,7 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
       population('tablets', 'Crew tablets', 2),
       population('bench', 'Proving bench', 0),
     ],
+    alike: [],
     verdicts: [],
     exceptions: [],
     answers: [],

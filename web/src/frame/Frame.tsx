@@ -5,7 +5,7 @@ import { api, type Schemas } from '../api/client';
 import { readsEverything, useChange, useClock, useDocket, useDocuments } from '../api/queries';
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
-import { dayTime } from '../words/dates';
+import { dayTime, time } from '../words/dates';
 import { setLettersOff, useKeys, useLettersOff } from './keys';
 import { LastActProvider } from './lastAct';
 import { Search } from './Search';
@@ -47,6 +47,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           </button>
           <ServerClock mayMove={session.role === 'ANALYST'} />
           <UserMenu session={session} openHelp={() => setHelp(true)} signedOut={() => navigate('/docket')} />
+          <Unreached />
         </header>
         <div className="place" id="place">
           {children}
@@ -59,10 +60,27 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   );
 }
 
+/** Says so while the server is away: what is on screen stays, but is no longer new. */
+function Unreached() {
+  const clock = useClock();
+  if (!clock.isRefetchError || clock.data === undefined) {
+    return null;
+  }
+  return (
+    <p className="unreached" role="alert">
+      The server cannot be reached. What stands here was read at {time(clock.data.now)}; what you word is kept. It is tried again every ten
+      seconds.{' '}
+      <button type="button" className="plain link" onClick={() => clock.refetch()}>
+        Try now
+      </button>
+    </p>
+  );
+}
+
 /** What time it is for the server; in the demo it can be moved forward. */
 function ServerClock({ mayMove }: { mayMove: boolean }) {
   const clock = useClock();
-  const advance = useChange((hours: number) => api.POST('/api/clock/advances', { body: { hours } }));
+  const advance = useChange((hours: number) => api.POST('/api/clock/advances', { body: { hours } }), 'The clock was not advanced');
   if (!clock.data?.movable) {
     return null;
   }
@@ -89,7 +107,7 @@ function ServerClock({ mayMove }: { mayMove: boolean }) {
 function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session']; openHelp: () => void; signedOut: () => void }) {
   const { ground } = useLook();
   const navigate = useNavigate();
-  const signOut = useChange(() => api.DELETE('/api/sessions/current'));
+  const signOut = useChange(() => api.DELETE('/api/sessions/current'), 'Not signed out');
   const grounds: { key: Ground; label: string }[] = [
     { key: 'system', label: 'Ground: as the device' },
     { key: 'light', label: 'Ground: paper' },
@@ -133,6 +151,7 @@ const KEYS: [string, string][] = [
   ['Space', 'choose several'],
   ['N', 'narrow a block to the first suspected cause'],
   ['R', 'choose the routine cases'],
+  ['→ ←', 'populations with the same answer: each by itself, or together'],
   ['W', 'show what the weighing is made of'],
   ['T', 'tell a failure'],
   ['B', 'begin to block'],

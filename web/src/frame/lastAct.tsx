@@ -65,7 +65,8 @@ export function LastActProvider({ children }: { children: ReactNode }) {
       }
       message.info(`Taken back: ${act.words}`);
     } catch (error) {
-      message.error(error instanceof Error ? error.message : 'It could not be taken back.');
+      message.error(`Not taken back: ${error instanceof Error ? error.message : 'the server refused it'}`);
+      setLast(act);
     }
     await refresh();
   }

@@ -9,8 +9,11 @@ export function SavedFilters({ query }: { query: string }) {
   const filters = useHostFilters();
   const { message } = App.useApp();
   const [name, setName] = useState('');
-  const keep = useChange((as: string) => api.PUT('/api/host-filters/{name}', { params: { path: { name: as } }, body: { query } }));
-  const remove = useChange((which: string) => api.DELETE('/api/host-filters/{name}', { params: { path: { name: which } } }));
+  const keep = useChange(
+    (as: string) => api.PUT('/api/host-filters/{name}', { params: { path: { name: as } }, body: { query } }),
+    'Not kept',
+  );
+  const remove = useChange((which: string) => api.DELETE('/api/host-filters/{name}', { params: { path: { name: which } } }), 'Not removed');
   const save = () => {
     const as = name.trim();
     if (as !== '') {
@@ -19,7 +22,6 @@ export function SavedFilters({ query }: { query: string }) {
           setName('');
           message.info(`The filter “${as}” is kept.`);
         },
-        onError: (error) => message.error(error.message),
       });
     }
   };

@@ -19,8 +19,8 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
   const now = useNow();
   const feeds = useFeeds();
   const { message } = App.useApp();
-  const fetchNow = useChange((name: string) => body(api.POST('/api/feeds/{name}/fetches', { params: { path: { name } } })));
-  if (feeds.isError) {
+  const fetchNow = useChange((name: string) => body(api.POST('/api/feeds/{name}/fetches', { params: { path: { name } } })), 'Not fetched');
+  if (feeds.isLoadingError) {
     return <Failed what="The feeds" error={feeds.error} again={feeds.refetch} />;
   }
   if ((feeds.data?.length ?? 0) === 0) {
@@ -60,7 +60,6 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
                   onClick={() =>
                     fetchNow.mutate(feed.name, {
                       onSuccess: (tried) => message.info(`${feed.name}: ${tried.outcome}`),
-                      onError: (error) => message.error(`Not fetched: ${error.message}`),
                     })
                   }
                 >

@@ -8,20 +8,21 @@ import { WhosePackages } from './WhosePackages';
 export function TryAgain({ document, namespaces }: { document: Schemas['Document']; namespaces: string[] }) {
   const [beside, setBeside] = useState<Beside>({});
   const { message } = App.useApp();
-  const trial = useChange(() =>
-    body(
-      api.POST('/api/documents/{number}/trials', {
-        params: { path: { number: document.number } },
-        body: { namespace: beside.namespace, distro: beside.distro, columns: {} },
-      }),
-    ),
+  const trial = useChange(
+    () =>
+      body(
+        api.POST('/api/documents/{number}/trials', {
+          params: { path: { number: document.number } },
+          body: { namespace: beside.namespace, distro: beside.distro, columns: {} },
+        }),
+      ),
+    'Not tried',
   );
   const wantsNamespace = document.problems.some((problem) => problem.reason.includes('namespace of their package URLs'));
   const again = () =>
     trial.mutate(undefined, {
       onSuccess: (result) =>
         message.info(result.outcome === 'REFUSED' ? `${document.name} was refused again: see why.` : `${document.name} was taken.`),
-      onError: (error) => message.error(`Not tried: ${error.message}`),
     });
   return (
     <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap', alignItems: 'center', marginTop: 4 }}>

@@ -1,8 +1,9 @@
 import { Input } from 'antd';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { useCarriers } from '../api/queries';
 import { Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
+import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
@@ -11,58 +12,47 @@ import { applicable, NO_HOSTS } from '../words/states';
 
 /** Which hosts carry what: updates by populations. */
 export default function Carriers() {
-  const matrix = useCarriers();
   const now = useNow();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useAddress();
   const wanted = search.get('find') ?? '';
   const content = search.get('show') === 'content';
-  if (matrix.isError) {
+  const matrix = useCarriers(wanted, content);
+  if (matrix.isLoadingError) {
     return <Failed what="The matrix" error={matrix.error} again={matrix.refetch} />;
   }
-  if (!matrix.data) {
+  const page = matrix.data?.pages[0];
+  if (!page) {
     return <Loading what="which hosts carry what" />;
   }
-  const { columns, rows } = matrix.data;
-  const isContent = (row: (typeof rows)[number]) => row.kind === 'CONTENT';
-  const shown = rows
-    .filter((row) => isContent(row) === content)
-    .filter((row) => `${row.id} ${row.title}`.toLowerCase().includes(wanted.toLowerCase()));
+  const { columns } = page;
+  const rows = matrix.data?.pages.flatMap((one) => one.rows) ?? [];
   return (
     <main>
       <div className="head">
         <h1>Which hosts carry what</h1>
         <span className="mid">
-          {count(matrix.data.hosts, 'host')}
-          {matrix.data.lastReport !== undefined && `, reports read up to ${dayTime(matrix.data.lastReport, now)}`};{' '}
-          {matrix.data.unknownHosts} unknown
+          {count(page.hosts, 'host')}
+          {page.lastReport !== undefined && `, reports read up to ${dayTime(page.lastReport, now)}`}; {page.unknownHosts} unknown
         </span>
         <span className="space" />
         <Input
           aria-label="Find an update"
-          placeholder="Find an update"
+          placeholder="Find an update or CVE"
           allowClear
           style={{ width: 220 }}
           value={wanted}
-          onChange={(e) => {
-            const next = new URLSearchParams(search);
-            if (e.target.value === '') {
-              next.delete('find');
-            } else {
-              next.set('find', e.target.value);
-            }
-            setSearch(next, { replace: true });
-          }}
+          onChange={(e) => set({ find: e.target.value })}
         />
         <span className="choices">
           <Link to="/carriers" aria-current={!content}>
-            Updates {rows.filter((row) => !isContent(row)).length}
+            Updates {page.updates}
           </Link>
           <Link to="/carriers?show=content" aria-current={content}>
-            Content {rows.filter(isContent).length}
+            Content {page.content}
           </Link>
         </span>
       </div>
-      {rows.length === 0 ? (
+      {page.updates + page.content === 0 ? (
         <p className="empty">
           <strong>No updates yet.</strong>Each update that comes in is a row here, each population a column.{' '}
           <Link to="/intake">Bring documents in</Link>.
@@ -81,7 +71,7 @@ export default function Carriers() {
               </tr>
             </thead>
             <tbody>
-              {shown.map((row) => (
+              {rows.map((row) => (
                 <tr key={row.id}>
                   <td>
                     <Link className="serif strong" style={{ fontSize: 14.5 }} to={`/carriers/${encodeURIComponent(row.id)}`}>
@@ -117,6 +107,20 @@ export default function Carriers() {
               ))}
             </tbody>
           </table>
+          {rows.length === 0 && (
+            <p className="empty">
+              <strong>
+                {wanted === '' ? 'Nothing here.' : `No ${content ? 'content' : 'update'} has “${wanted}” in its name or closes it.`}
+              </strong>
+            </p>
+          )}
+          {matrix.hasNextPage && (
+            <p className="more">
+              <button type="button" className="plain link" onClick={() => matrix.fetchNextPage()}>
+                Show more; {rows.length} of {page.matching} are shown
+              </button>
+            </p>
+          )}
         </div>
       )}
       <Legend>

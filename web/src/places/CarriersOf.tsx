@@ -21,10 +21,10 @@ export default function CarriersOf() {
   const { id = '' } = useParams();
   const now = useNow();
   const [search, setSearch] = useSearchParams();
-  const population = search.get('population') ?? undefined;
+  const populations = search.get('population')?.split(',') ?? [];
   const state = (search.get('state') ?? undefined) as State | undefined;
   const carriers = useCarriersOf(id);
-  const hosts = useCarrierHosts(id, population, state);
+  const hosts = useCarrierHosts(id, populations, state);
   const role = useSession().data?.role;
   const tells = role === 'DESK' || role === 'ANALYST';
   const [telling, setTelling] = useState(false);
@@ -41,7 +41,7 @@ export default function CarriersOf() {
       }
       return next;
     });
-  if (carriers.isError) {
+  if (carriers.isLoadingError) {
     return <Failed what={`Who carries ${id}`} error={carriers.error} again={carriers.refetch} />;
   }
   if (!carriers.data) {
@@ -49,7 +49,7 @@ export default function CarriersOf() {
   }
   const { row, columns } = carriers.data;
   const query = new URLSearchParams(
-    Object.entries({ population, state }).filter((e): e is [string, string] => e[1] !== undefined),
+    Object.entries({ population: search.get('population'), state }).filter((e): e is [string, string] => !!e[1]),
   ).toString();
   const listed = hosts.data?.pages.flatMap((page) => page.hosts) ?? [];
   const total = hosts.data?.pages[0]?.count ?? 0;
@@ -92,7 +92,7 @@ export default function CarriersOf() {
                   name={column.name}
                   cell={cell}
                   hosts={column.hosts}
-                  current={population === column.id}
+                  current={populations.includes(column.id)}
                   pick={(s) => setSearch(s === undefined ? { population: column.id } : { population: column.id, state: s })}
                 />
               );
@@ -101,7 +101,7 @@ export default function CarriersOf() {
               name="All hosts"
               cell={row.fleet}
               hosts={columns.reduce((sum, column) => sum + column.hosts, 0)}
-              current={population === undefined}
+              current={populations.length === 0}
               pick={(s) => setSearch(s === undefined ? {} : { state: s })}
             />
           </tbody>
@@ -110,15 +110,20 @@ export default function CarriersOf() {
           <h2>
             {count(total, 'host')}
             {state !== undefined ? `, ${stateWord(state)}` : ' that it is for'}
-            {population !== undefined && `, ${columns.find((column) => column.id === population)?.name}`}
+            {populations.length > 0 &&
+              `, ${columns
+                .filter((column) => populations.includes(column.id))
+                .map((column) => column.name)
+                .join(', ')}`}
           </h2>
           <Select
-            aria-label="Population"
+            aria-label="Populations"
+            mode="multiple"
             allowClear
             placeholder="All populations"
-            style={{ width: 180 }}
-            value={population}
-            onChange={(value) => set('population', value)}
+            style={{ minWidth: 180 }}
+            value={populations}
+            onChange={(values: string[]) => set('population', values.join(',') || undefined)}
             options={columns.map((c) => ({ value: c.id, label: c.name }))}
           />
           <Select
@@ -135,7 +140,7 @@ export default function CarriersOf() {
             CSV of these hosts
           </a>
         </div>
-        {hosts.isError && <Failed what="The hosts" error={hosts.error} again={hosts.refetch} />}
+        {hosts.isLoadingError && <Failed what="The hosts" error={hosts.error} again={hosts.refetch} />}
         {hosts.data && total === 0 && <p className="mid">No host is in this state.</p>}
         {total > 0 && (
           <table className="list" aria-label="Hosts">

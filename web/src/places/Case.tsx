@@ -1,11 +1,13 @@
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { api, body } from '../api/client';
-import { useCase, useChange, useDocket, useSession } from '../api/queries';
+import { api, body, type Schemas } from '../api/client';
+import { useCase, useChange, useDocket, useSession, useWeights } from '../api/queries';
 import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
 import { PopulationRows } from '../case/PopulationRows';
+import { heaviest, idsOf, type Row, rowsOf } from '../case/rows';
+import { Suggested } from '../case/Suggested';
 import { VerdictSentence, type VerdictType } from '../case/VerdictSentence';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -28,18 +30,23 @@ export default function Case() {
   const [search, set] = useAddress();
   const [pointed, setAt] = useState<number | undefined>();
   const { done, takeBack } = useLastAct();
-  const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })));
+  const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })), 'Not left to the rule');
 
-  const rows = page.data?.populations.filter((row) => row.id !== undefined && row.hosts > row.states.notApplicable) ?? [];
-  // Where most hosts lack it, a verdict says most.
-  const most = rows.filter((row) => row.lacking > 0).sort((a, b) => b.lacking - a.lacking)[0];
+  const weights = useWeights().data?.weights.tiers ?? [];
+
+  const each = search.get('each') === 'yes';
+  const rows = page.data === undefined ? [] : rowsOf(page.data, each);
   // A dash stands for none, chosen so; without the parameter nothing was chosen yet.
   const chosen =
     search
       .get('for')
       ?.split(',')
       .filter((part) => part !== '' && part !== '-') ?? [];
-  const at = Math.max(0, pointed ?? rows.findIndex((row) => row.id === (chosen[0] ?? most?.id)));
+  const begun = rows.findIndex((row) => idsOf(row).some((one) => chosen.includes(one)));
+  const at = pointed ?? (begun >= 0 ? begun : page.data === undefined ? 0 : heaviest(page.data, rows));
+  const current = rows[at];
+  // Without a choice a verdict is for the row at the bar, or where most hangs if nothing can be decided at the bar.
+  const meant = current !== undefined && current.lacking > 0 ? current : rows[page.data === undefined ? 0 : heaviest(page.data, rows)];
   const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
   const excepting = search.get('except') === 'yes';
   const wording = verdict !== undefined || excepting;
@@ -49,18 +56,24 @@ export default function Case() {
     if (!analyst) {
       return;
     }
-    const currentRow = rows[at];
-    const populations = chosen.length > 0 ? chosen : [currentRow !== undefined && currentRow.lacking > 0 ? currentRow.id : most?.id];
-    set({ verdict: type, for: populations.join(','), except: undefined, until: undefined, because: undefined, over: undefined });
+    set({
+      verdict: type,
+      for: chosen.length > 0 ? chosen.join(',') : meant?.id,
+      except: undefined,
+      until: undefined,
+      because: undefined,
+      over: undefined,
+    });
   };
   /** A block narrowed to a suspected cause, for the populations with hosts in it. */
   const narrow = (where: string) => {
     const cause = page.data?.evidence.causes.find((one) => one.where === where);
-    const inCause = rows.filter((row) => row.weighing?.cells.some((cell) => cell.where === where && cell.lacking > 0));
+    const inCause =
+      page.data?.populations.filter((one) => one.weighing?.cells.some((cell) => cell.where === where && cell.lacking > 0)) ?? [];
     if (analyst && cause !== undefined) {
       set({
         verdict: 'BLOCK',
-        for: inCause.map((row) => row.id).join(',') || most?.id,
+        for: inCause.flatMap((one) => one.id ?? []).join(',') || meant?.id,
         where,
         because: 'FAILURES_SEEN',
         words: `${cause.inside.count} of ${cause.inside.of} failed there${cause.code === undefined ? '' : ` with ${cause.code}`}, ${cause.outside.count} of ${cause.outside.of} elsewhere`,
@@ -81,18 +94,23 @@ export default function Case() {
       }
     }
   });
-  // Begun on the docket: the populations are those that lack it.
+  // Begun on the docket.
   useEffect(() => {
-    if (verdict !== undefined && !search.has('for') && most !== undefined) {
-      set({ for: most?.id });
+    if (verdict !== undefined && !search.has('for') && meant !== undefined) {
+      set({ for: meant.id });
     }
   });
-  const toggle = (population: string | undefined) => {
-    if (population !== undefined) {
-      set({ for: (chosen.includes(population) ? chosen.filter((c) => c !== population) : [...chosen, population]).join(',') || '-' });
+  const toggle = (row: Row | undefined) => {
+    if (row !== undefined) {
+      const others = chosen.filter((one) => !idsOf(row).includes(one));
+      set({ for: (others.length + idsOf(row).length === chosen.length ? others : [...others, ...idsOf(row)]).join(',') || '-' });
     }
   };
-  const stop = () => set(Object.fromEntries([...search.keys()].map((name) => [name, undefined])));
+  const showEach = (wanted: boolean) => {
+    setAt(undefined);
+    set({ each: wanted ? 'yes' : undefined, weigh: undefined });
+  };
+  const stop = () => set(Object.fromEntries([...search.keys()].filter((name) => name !== 'each').map((name) => [name, undefined])));
   const open = docket.data?.pages.flatMap((p) => p.cases) ?? [];
   const place = open.findIndex((c) => c.id === id);
   const go = (to: number) => {
@@ -104,8 +122,10 @@ export default function Case() {
   useKeys({
     ArrowDown: () => setAt(Math.min(at + 1, rows.length - 1)),
     ArrowUp: () => setAt(Math.max(at - 1, 0)),
-    ' ': () => toggle(rows[at]?.id),
-    Enter: () => rows[at] && navigate(`/carriers/${encodeURIComponent(id)}?population=${rows[at].id}`),
+    ArrowRight: () => showEach(true),
+    ArrowLeft: () => showEach(false),
+    ' ': () => toggle(current),
+    Enter: () => current && navigate(`/carriers/${encodeURIComponent(id)}?population=${current.id}`),
     b: () => begin('BLOCK'),
     d: () => begin('DEFER'),
     f: () => begin('FORCE'),
@@ -114,7 +134,7 @@ export default function Case() {
       analyst &&
       leave.mutate(undefined, { onSuccess: (given) => done({ words: `${id} is left to the rule.`, answers: given.map((a) => a.number) }) }),
     n: () => firstCause !== undefined && narrow(firstCause),
-    w: () => set({ weigh: search.get('weigh') === rows[at]?.id ? undefined : rows[at]?.id }),
+    w: () => set({ weigh: search.get('weigh') === current?.id ? undefined : current?.id }),
     t: () => analyst && set({ tell: 'failure' }),
     u: takeBack,
     '[': () => go(place - 1),
@@ -122,7 +142,7 @@ export default function Case() {
     Escape: () => (wording ? stop() : navigate(`/docket?at=${encodeURIComponent(id)}`)),
   });
 
-  if (page.isError) {
+  if (page.isLoadingError) {
     return <Failed what={`The case ${id}`} error={page.error} again={page.refetch} />;
   }
   if (!page.data) {
@@ -176,8 +196,11 @@ export default function Case() {
             now={now}
             point={setAt}
             toggle={toggle}
+            each={each}
+            showEach={showEach}
+            weights={weights}
             weighed={search.get('weigh') ?? undefined}
-            weigh={(population) => set({ weigh: population })}
+            weigh={(row) => set({ weigh: row })}
           />
           {verdict !== undefined && (
             <VerdictSentence
@@ -217,22 +240,22 @@ export default function Case() {
               >
                 <Mark name="RULE" /> Leave to the rule <kbd>L</kbd>
               </button>
-              <span className="mid">
-                for {chosen.length > 0 ? 'the chosen populations' : 'the population at the bar'}; Space chooses several
-              </span>
+              <span className="mid">for {meantWords(page.data, chosen.length > 0 ? chosen : meant === undefined ? [] : idsOf(meant))}</span>
             </div>
           )}
+          {!wording && current !== undefined && <Suggested row={current} weights={weights} />}
         </main>
       </div>
       <Legend>
         <Key name="↑ ↓">move</Key>
         <Key name="Enter">show the hosts</Key>
-        <Key name="W">what the weighing is made of</Key>
+        {page.data.alike.length > 0 && <Key name={each ? '←' : '→'}>{each ? 'together' : 'each by itself'}</Key>}
+        <Key name="W">factors</Key>
         {analyst && (
           <>
             <Key name="Space">choose several</Key>
-            <Key name="N">narrow to the cause</Key>
-            <Key name="Ctrl Enter">hand down</Key>
+            {firstCause !== undefined && <Key name="N">narrow to the cause</Key>}
+            {wording && <Key name="Ctrl Enter">hand down</Key>}
             <Key name="U">take back</Key>
           </>
         )}
@@ -241,4 +264,12 @@ export default function Case() {
       </Legend>
     </main>
   );
+}
+
+/** "Ticket kiosks, Crew tablets". */
+function meantWords(page: Schemas['CaseView'], ids: string[]): string {
+  return page.populations
+    .filter((one) => one.id !== undefined && ids.includes(one.id))
+    .map((one) => one.name)
+    .join(', ');
 }

@@ -27,7 +27,7 @@ export function Docket() {
   const [search, set] = useAddress();
   const [chosen, setChosen] = useState<string[]>([]);
   const { done, takeBack } = useLastAct();
-  const leave = useChange((updates: string[]) => body(api.POST('/api/rule-answers', { body: { updates } })));
+  const leave = useChange((updates: string[]) => body(api.POST('/api/rule-answers', { body: { updates } })), 'Not left to the rule');
   const list = useRef<HTMLTableSectionElement>(null);
 
   const show = (
@@ -94,7 +94,7 @@ export function Docket() {
     Escape: () => setChosen([]),
   });
 
-  if (docket.isError) {
+  if (docket.isLoadingError) {
     return <Failed what="The docket" error={docket.error} again={docket.refetch} />;
   }
   if (!page) {

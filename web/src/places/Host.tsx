@@ -25,7 +25,7 @@ type Part = (typeof PARTS)[number];
 export default function Host() {
   const { name = '' } = useParams();
   const host = useHost(name);
-  if (host.isError) {
+  if (host.isLoadingError) {
     return <Failed what={`The host ${name}`} error={host.error} again={host.refetch} />;
   }
   return host.data ? <HostPage host={host.data} /> : <Loading what={name} />;

@@ -64,7 +64,7 @@ export default function Hosts() {
       }
     },
   });
-  if (hosts.isError && !fault) {
+  if (hosts.isLoadingError && !fault) {
     return <Failed what="The hosts" error={hosts.error} again={hosts.refetch} />;
   }
   if (!first && !fault) {

@@ -46,7 +46,7 @@ export default function Intake() {
       <div className="page">
         {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
         <Feeds mayFetch={mayImport} />
-        {documents.isError && <Failed what="What came in" error={documents.error} again={documents.refetch} />}
+        {documents.isLoadingError && <Failed what="What came in" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && rows.length === 0 && (
           <p className="empty">

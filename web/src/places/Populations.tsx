@@ -37,7 +37,7 @@ const FLEET = 'fleet';
 /** The ladder, as sentences that can be worded anew; what that would change is shown before it is saved. */
 export default function Populations() {
   const read = usePopulations();
-  if (read.isError) {
+  if (read.isLoadingError) {
     return <Failed what="The populations" error={read.error} again={read.refetch} />;
   }
   return read.data ? <LadderPage view={read.data} /> : <Loading what="the populations" />;

@@ -69,7 +69,7 @@ export default function Record() {
         </a>
       </div>
       <div className="page">
-        {record.isError && <Failed what="The record" error={record.error} again={record.refetch} />}
+        {record.isLoadingError && <Failed what="The record" error={record.error} again={record.refetch} />}
         {record.isPending && <Loading what="the record" />}
         {record.data && entries.length === 0 && (
           <p className="empty">

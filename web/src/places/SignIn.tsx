@@ -17,7 +17,7 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
       await api.POST('/api/sessions', { body: { name, password } });
       await refresh();
     } catch (error) {
-      setFault(error instanceof Refusal ? `Not signed in: ${error.message}.` : 'The server does not answer.');
+      setFault(`Not signed in: ${error instanceof Refusal ? error.message : 'the server does not answer'}.`);
     } finally {
       setBusy(false);
     }

@@ -105,7 +105,7 @@ export default function Weights() {
     save.mutate(draft, { onSuccess: () => setDraft(undefined) });
   useKeys({ 'Ctrl+Enter': () => analyst && send(), Escape: () => setDraft(undefined) });
 
-  if (page.isError) {
+  if (page.isLoadingError) {
     return <Failed what="The weights" error={page.error} again={page.refetch} />;
   }
   if (!page.data) {

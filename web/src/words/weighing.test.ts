@@ -33,11 +33,15 @@ describe('what the numbers speak for', () => {
   });
   it('changes at flip points', () => {
     const flip = (input: Schemas['FlipView']['input'], value: number) =>
-      flipWords({ input, value, suggestion: { type: 'PILOT', where: [] } });
+      flipWords({ input, value, suggestion: { type: 'PILOT', where: [] } }, { type: 'BLOCK', where: ['reader = R2'], rest: 'PILOT' });
     expect(flip('FAILURES', 1)).toBe('1 more failure → pilot');
     expect(flip('CLEAN_TRIES', 152)).toBe('152 more clean tries → pilot');
     expect(flip('PROBABILITY', 0.059)).toBe('exploit probability 0.059 → pilot');
     expect(flip('KNOWN_EXPLOITED', 0)).toBe('not known to be exploited → pilot');
     expect(flip('HOSTS', 1.5)).toBe('1.5 times the hosts → pilot');
+    const block = (where: string, rest: 'PILOT' | 'LET_GO') => ({ type: 'BLOCK' as const, where: [where], rest });
+    const clean = { input: 'CLEAN_TRIES' as const, value: 9, suggestion: block('reader = R2', 'LET_GO') };
+    expect(flipWords(clean, block('reader = R2', 'PILOT'))).toBe('9 more clean tries → the rest: let it go now');
+    expect(flipWords(clean, block('reader = R3', 'PILOT'))).toBe('9 more clean tries → block where reader = R2; the rest: let it go now');
   });
 });

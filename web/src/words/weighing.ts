@@ -57,20 +57,27 @@ export function suggestionWords(suggestion: Suggestion): string {
 /** The same in few words, without the rest. */
 export const briefSuggestion = ({ type, where }: Suggestion) => suggestionWords({ type, where });
 
-/** "2 more failures → block". */
-export function flipWords(flip: Flip): string {
-  const then = ` → ${suggestionWords(flip.suggestion)}`;
-  switch (flip.input) {
+/** "2 more failures → block"; only of the rest where the block stays the same. */
+export function flipWords(flip: Flip, now: Suggestion): string {
+  const sameBlock =
+    flip.suggestion.where.length > 0 && flip.suggestion.type === now.type && flip.suggestion.where.join() === now.where.join();
+  const then =
+    sameBlock && flip.suggestion.rest !== undefined ? `the rest: ${TYPES[flip.suggestion.rest]}` : suggestionWords(flip.suggestion);
+  return `${inputWords(flip)} → ${then}`;
+}
+
+function inputWords({ input, value }: Flip): string {
+  switch (input) {
     case 'FAILURES':
-      return `${count(flip.value, 'more failure')}${then}`;
+      return count(value, 'more failure');
     case 'CLEAN_TRIES':
-      return `${count(flip.value, 'more clean try', 'more clean tries')}${then}`;
+      return count(value, 'more clean try', 'more clean tries');
     case 'PROBABILITY':
-      return `exploit probability ${flip.value.toFixed(3)}${then}`;
+      return `exploit probability ${value.toFixed(3)}`;
     case 'KNOWN_EXPLOITED':
-      return `${flip.value === 1 ? 'known to be exploited' : 'not known to be exploited'}${then}`;
+      return value === 1 ? 'known to be exploited' : 'not known to be exploited';
     default:
-      return `${flip.value} times the hosts${then}`;
+      return `${value} times the hosts`;
   }
 }
 

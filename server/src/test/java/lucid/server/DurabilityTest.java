@@ -140,7 +140,12 @@ class DurabilityTest {
 
     private static void requireEverything(LucidServer.Client analyst, Acknowledged acknowledged, int kill) {
         Set<String> updates = new TreeSet<>();
-        analyst.get("/api/carriers").json().path("rows").forEach(row -> updates.add(row.path("id").asString()));
+        for (JsonNode page = analyst.get("/api/carriers").json(); ; page = analyst.get("/api/carriers?after=" + page.path("next").asString()).json()) {
+            page.path("rows").forEach(row -> updates.add(row.path("id").asString()));
+            if (!page.has("next")) {
+                break;
+            }
+        }
         assertThat(acknowledged.updates.stream().filter(u -> !updates.contains(u)).toList()).as("lost after kill %d", kill).isEmpty();
         List<String> sentences = new ArrayList<>();
         for (JsonNode page = analyst.get("/api/record").json(); ; page = analyst.get("/api/record?before=" + page.path("next").asLong()).json()) {

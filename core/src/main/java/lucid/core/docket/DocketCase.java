@@ -3,10 +3,9 @@ package lucid.core.docket;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.ToDoubleFunction;
 import lucid.core.ruling.Finding;
 import lucid.core.update.Update;
-import lucid.core.weighing.Range;
+import lucid.core.weighing.Beam;
 import lucid.core.weighing.Weighing;
 
 /**
@@ -45,20 +44,13 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
         return !cues.isEmpty() && foldedUnder.isEmpty();
     }
 
-    public double exposure() {
-        return weighings.stream().mapToDouble(of -> of.weighing().exposure()).sum();
+    /** All populations weighed together. */
+    public Beam beam() {
+        return Beam.of(weighings.stream().map(OfPopulation::weighing).toList());
     }
 
-    public Range hazard() {
-        return new Range(sum(Range::middle), sum(Range::low), sum(Range::high));
-    }
-
-    private double sum(ToDoubleFunction<Range> part) {
-        return weighings.stream().mapToDouble(of -> part.applyAsDouble(of.weighing().hazard())).sum();
-    }
-
-    public Range tilt() {
-        return Weighing.tilt(exposure(), hazard());
+    public Optional<Weighing> weighingOf(String population) {
+        return weighings.stream().filter(of -> of.population().equals(Optional.of(population))).findFirst().map(OfPopulation::weighing);
     }
 
     /** The population on which most hangs: its suggestion is the one that the docket shows. */

@@ -23,7 +23,7 @@ public record DocketOrder(Instant now) implements Comparator<DocketCase> {
 
     /** In points. */
     public double worth(DocketCase docketCase) {
-        double stake = Math.max(docketCase.exposure(), docketCase.hazard().middle());
+        double stake = docketCase.beam().stake();
         return (stake + 1) * docketCase.newestCue().map(this::freshness).orElse(1);
     }
 

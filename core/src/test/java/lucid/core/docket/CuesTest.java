@@ -232,7 +232,7 @@ class CuesTest {
         Docket fresh = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(1.5));
         assertThat(fresh.cases()).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-9");
         DocketCase first = fresh.cases().get(0);
-        assertThat(fresh.order().worth(first)).isEqualTo((first.exposure() + 1) * 2);
+        assertThat(fresh.order().worth(first)).isEqualTo((first.beam().exposure() + 1) * 2);
         // A fresh cue brings the smaller stake to the top.
         Evidence issue = Evidence.NONE.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-9"), List.of(), "", KnownIssue.State.OPEN, Optional.empty(), Optional.empty(), "desk", day(9.9), day(9.9))));
         Docket later = Docket.of(new Docket.Facts(carriages, issue, Weights.USUAL, Decisions.NONE), day(10));

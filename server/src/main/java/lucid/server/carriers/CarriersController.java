@@ -3,8 +3,10 @@ package lucid.server.carriers;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
@@ -13,6 +15,7 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
+import lucid.core.docket.Docket;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Outcome;
@@ -22,6 +25,7 @@ import lucid.core.ruling.Rulings;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
+import lucid.core.update.Vulnerability;
 import lucid.server.access.Sight;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
@@ -45,6 +49,7 @@ import org.springframework.web.bind.annotation.RestController;
 class CarriersController {
 
     private static final int PAGE = 200;
+    private static final Comparator<Update> NEWEST_FIRST = Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
     private final State state;
     private final Clock clock;
@@ -60,22 +65,45 @@ class CarriersController {
     /** @param cells one a column, in their order */
     record Row(String id, String title, Kind kind, Rating rating, Instant published, StateCounts fleet, List<StateCounts> cells) {}
 
-    record Matrix(List<Column> columns, List<Row> rows, int hosts, int unknownHosts, Optional<Instant> lastReport) {}
+    /**
+     * @param rows a page of those that match
+     * @param matching how many match
+     * @param updates all updates but content
+     * @param next cursor: identifier of the update after which the rows go on
+     */
+    record Matrix(List<Column> columns, List<Row> rows, int matching, int updates, int content, Optional<String> next, int hosts, int unknownHosts, Optional<Instant> lastReport) {}
 
-    /** All updates by all populations, newest first. */
+    /**
+     * Updates by populations, newest first.
+     *
+     * @param find part of an identifier, a title or a CVE, in any case
+     * @param content content instead of all other kinds
+     */
     @GetMapping
-    Matrix matrix(Authentication caller) {
+    Matrix matrix(@RequestParam(defaultValue = "") String find, @RequestParam(defaultValue = "false") boolean content, @RequestParam Optional<String> after, Authentication caller) {
         Picture picture = state.picture();
         Fleet fleet = picture.fleet();
         Instant now = clock.instant();
         Sight sight = Sight.of(caller);
-        List<Column> columns = columns(fleet, sight);
-        List<Row> rows = picture.catalogue().updates().stream()
-                .sorted(Comparator.comparing(Update::published).reversed().thenComparing(Update::id))
-                .map(update -> row(update, picture.carriage(update, now), fleet, columns, sight))
+        Collection<Update> updates = picture.catalogue().updates();
+        String wanted = find.toLowerCase(Locale.ROOT);
+        List<Update> matching = updates.stream()
+                .filter(update -> Docket.isNoise(update) == content)
+                .filter(update -> names(update).anyMatch(name -> name.toLowerCase(Locale.ROOT).contains(wanted)))
+                .sorted(NEWEST_FIRST)
                 .toList();
+        // Whatever comes behind the cursor in this order, also where the update at the cursor no longer matches.
+        List<Update> rest = after.map(id -> matching.stream().filter(update -> NEWEST_FIRST.compare(update, picture.update(id)) > 0).toList()).orElse(matching);
+        List<Column> columns = columns(fleet, sight);
+        List<Row> rows = rest.stream().limit(PAGE).map(update -> row(update, picture.carriage(update, now), fleet, columns, sight)).toList();
+        int contents = (int) updates.stream().filter(Docket::isNoise).count();
         RoaringBitmap seen = sight.of(fleet);
-        return new Matrix(columns, rows, seen.getCardinality(), RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)), fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
+        return new Matrix(columns, rows, matching.size(), updates.size() - contents, contents, rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).id()) : Optional.empty(),
+                seen.getCardinality(), RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)), fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
+    }
+
+    private static Stream<String> names(Update update) {
+        return Stream.concat(Stream.of(update.id(), update.title()), update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
     private static List<Column> columns(Fleet fleet, Sight sight) {
@@ -115,9 +143,9 @@ class CarriersController {
     /** @param next cursor: the name after which the list goes on */
     record HostPage(List<CarrierHost> hosts, int count, Optional<String> next) {}
 
-    /** The hosts of one update by name, of one population or all, in one state or all. */
+    /** The hosts of one update by name, of some populations or all, in one state or all. */
     @GetMapping("/{id}/hosts")
-    HostPage hosts(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
+    HostPage hosts(@PathVariable String id, @RequestParam(defaultValue = "") List<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
             @RequestParam Optional<String> after, Authentication caller) {
         Question question = new Question(state.picture(), id, population, wanted, clock.instant(), Sight.of(caller));
         List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
@@ -126,7 +154,7 @@ class CarriersController {
     }
 
     @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@PathVariable String id, @RequestParam Optional<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
+    ResponseEntity<String> csv(@PathVariable String id, @RequestParam(defaultValue = "") List<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
         Question question = new Question(state.picture(), id, population, wanted, clock.instant(), Sight.of(caller));
         return Csv.file("carriers-" + id.replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
                 List.of("host", "population", "state", "last known state", "versions found", "versions expected", "last report", "what holds", "until"),
@@ -153,14 +181,14 @@ class CarriersController {
         private final Instant now;
         private final RoaringBitmap set;
 
-        Question(Picture picture, String id, Optional<String> population, Optional<CarriageState> wanted, Instant now, Sight sight) {
+        Question(Picture picture, String id, List<String> populations, Optional<CarriageState> wanted, Instant now, Sight sight) {
             this.picture = picture;
             this.update = picture.update(id);
             this.now = now;
             this.carriage = picture.carriage(update, now);
             this.told = picture.carriages().outcomes().last(update.id());
             this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue());
-            this.set = population.map(p -> Views.members(picture.fleet(), p)).orElse(picture.fleet().all());
+            this.set = populations.isEmpty() ? picture.fleet().all() : Views.members(picture.fleet(), populations);
             set.and(sight.of(picture.fleet()));
             // Without a state: the hosts of which the update speaks.
             set.and(wanted.map(carriage::in).orElseGet(carriage::applicable));

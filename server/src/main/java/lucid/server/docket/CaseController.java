@@ -5,11 +5,14 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
+import lucid.core.docket.Alike;
 import lucid.core.docket.CaseFacts;
 import lucid.core.docket.Cue;
 import lucid.core.docket.DocketCase;
@@ -33,12 +36,14 @@ import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
+import lucid.core.weighing.Beam;
 import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.docket.WeighingViews.WeighingView;
 import lucid.server.intake.DocumentMapper;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.views.CaseVersions;
+import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.FindingView;
 import lucid.server.views.Views.HoldingView;
@@ -87,6 +92,13 @@ class CaseController {
     record PopulationRow(Optional<String> id, String name, Optional<Integer> tier, String timeZone, int hosts, StateCounts states, int lacking, int lackingUnknown,
             List<HoldingView> holdings, Optional<Instant> offeredByRule, Optional<WeighingView> weighing) {}
 
+    /**
+     * Populations with the same answer, counted and weighed together.
+     *
+     * @param populations identifiers, two or more
+     */
+    record AlikeRow(List<String> populations, int hosts, StateCounts states, int lacking, int lackingUnknown, List<HoldingView> holdings, Beam beam) {}
+
     record VerdictView(long number, VerdictType type, String population, Optional<String> where, Instant end, List<ReasonWord> reasons, String words, String author,
             Instant handedDown, String revision, Optional<Instant> takenBack, boolean stands) {}
 
@@ -99,10 +111,11 @@ class CaseController {
      * @param siblings other updates that close one of its weaknesses
      * @param beam of all populations together
      * @param evidence what it is weighed by; the weighing of a population stands in its row
+     * @param alike populations of these rows that have the same answer
      * @param traits those that a narrowing may name
      */
     record CaseView(String version, UpdateView update, List<Cue> cues, Optional<String> foldedUnder, List<String> contains, List<String> siblings, BeamView beam, EvidenceView evidence,
-            List<PopulationRow> populations, List<VerdictView> verdicts, List<ExceptionView> exceptions, List<AnswerView> answers, List<TraitView> traits) {}
+            List<PopulationRow> populations, List<AlikeRow> alike, List<VerdictView> verdicts, List<ExceptionView> exceptions, List<AnswerView> answers, List<TraitView> traits) {}
 
     @GetMapping("/cases/{id}")
     ResponseEntity<CaseView> docketCase(@PathVariable String id) {
@@ -126,6 +139,7 @@ class CaseController {
                 BeamView.of(docketCase),
                 EvidenceView.of(update, facts, current.docket().usualOf(update), picture),
                 rows,
+                alike(docketCase, facts, picture, now),
                 reversed(picture.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
                 reversed(picture.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> ExceptionView.of(e, now))),
                 reversed(picture.decisions().answersOn(id).stream().map(a -> new AnswerView(a.number(), a.author(), a.given(), a.takenBack()))),
@@ -149,6 +163,24 @@ class CaseController {
                 Holdings.of(docketCase.update(), carriage, picture.fleet(), picture.decisions(), picture.catalogue(), members, now).stream()
                         .map(h -> HoldingView.of(h, picture.fleet(), picture.decisions())).toList(),
                 new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue()).offeredByRule(docketCase.update(), population), weighing);
+    }
+
+    private static List<AlikeRow> alike(DocketCase docketCase, CaseFacts facts, Picture picture, Instant now) {
+        Carriage carriage = facts.carriage();
+        Map<String, List<Holding>> holding = new LinkedHashMap<>();
+        for (Population population : picture.fleet().ladder().populations()) {
+            RoaringBitmap members = picture.fleet().members(population.id());
+            if (RoaringBitmap.intersects(members, carriage.applicable())) {
+                holding.put(population.id(), Holdings.of(docketCase.update(), carriage, picture.fleet(), picture.decisions(), picture.catalogue(), members, now));
+            }
+        }
+        return Alike.of(docketCase, holding).stream().map(alike -> {
+            RoaringBitmap members = Views.members(picture.fleet(), alike.populations());
+            RoaringBitmap lacking = RoaringBitmap.and(members, carriage.lacking());
+            return new AlikeRow(alike.populations(), members.getCardinality(), StateCounts.of(carriage.counts(members)), lacking.getCardinality(),
+                    RoaringBitmap.andCardinality(lacking, carriage.stale()),
+                    alike.holdings().stream().map(h -> HoldingView.of(h, picture.fleet(), picture.decisions())).toList(), alike.beam());
+        }).toList();
     }
 
     private UpdateView view(Update u, Picture picture) {

@@ -10,6 +10,7 @@ import lucid.core.causes.Proportion;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Population;
+import lucid.core.weighing.Beam;
 import lucid.core.weighing.FlipPoint;
 import lucid.core.weighing.FlipPoints;
 import lucid.core.weighing.Gathering;
@@ -62,7 +63,8 @@ final class WeighingViews {
     record BeamView(double exposure, Range hazard, Range tilt, Optional<SuggestionView> suggestion, Optional<String> population) {
         static BeamView of(DocketCase c) {
             Optional<DocketCase.OfPopulation> heaviest = c.heaviest();
-            return new BeamView(c.exposure(), c.hazard(), c.tilt(), heaviest.map(of -> SuggestionView.of(of.weighing().suggestion(), of.weighing().cells())), heaviest.flatMap(DocketCase.OfPopulation::population));
+            Beam beam = c.beam();
+            return new BeamView(beam.exposure(), beam.hazard(), beam.tilt(), heaviest.map(of -> SuggestionView.of(of.weighing().suggestion(), of.weighing().cells())), heaviest.flatMap(DocketCase.OfPopulation::population));
         }
     }
 

@@ -147,7 +147,7 @@ class EvidenceController {
             DocketCase then = after.get(place);
             int was = places.indexOf(then.update().id());
             DocketCase now = was < 0 ? then : before.get(was);
-            return new Effect(then.update().id(), then.update().title(), was + 1, place + 1, now.tilt().middle(), then.tilt().middle(), suggestion(now), suggestion(then));
+            return new Effect(then.update().id(), then.update().title(), was + 1, place + 1, now.beam().tilt().middle(), then.beam().tilt().middle(), suggestion(now), suggestion(then));
         }).filter(e -> e.before() != e.after() || e.placeBefore() != e.placeAfter())
                 .sorted(Comparator.comparing((Effect e) -> e.before() == e.after()))
                 .toList();

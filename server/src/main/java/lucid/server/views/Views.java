@@ -93,6 +93,11 @@ public final class Views {
         }
     }
 
+    /** The hosts of any of these populations. */
+    public static RoaringBitmap members(Fleet fleet, List<String> populations) {
+        return RoaringBitmap.or(populations.stream().map(population -> members(fleet, population)).iterator());
+    }
+
     /** The end of a local day: the first instant of the next one. */
     public static Instant endOfDay(LocalDate day, ZoneId zone) {
         return day.plusDays(1).atStartOfDay(zone).toInstant();

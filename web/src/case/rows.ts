@@ -1,0 +1,60 @@
+import type { Schemas } from '../api/client';
+
+type Population = Schemas['PopulationRow'];
+
+/** A row of the case: a population, or several with the same answer, which one beam serves. */
+export interface Row {
+  /** Identifiers of the populations, joined by commas. */
+  id: string;
+  populations: Population[];
+  hosts: number;
+  states: Schemas['StateCounts'];
+  lacking: number;
+  lackingUnknown: number;
+  holdings: Schemas['HoldingView'][];
+  beam?: Pick<Schemas['BeamView'], 'exposure' | 'hazard' | 'tilt'>;
+  suggestion?: Schemas['SuggestionView'];
+}
+
+/** The populations that it is for, in the order of the ladder; those with the same answer stand together unless each is wanted by itself. */
+export function rowsOf(page: Schemas['CaseView'], each: boolean): Row[] {
+  const rows: Row[] = [];
+  for (const population of page.populations) {
+    if (population.id === undefined || population.hosts === population.states.notApplicable) {
+      continue;
+    }
+    const id = population.id;
+    const alike = each ? undefined : page.alike.find((group) => group.populations.includes(id));
+    if (alike === undefined) {
+      const { hosts, states, lacking, lackingUnknown, holdings, weighing } = population;
+      const suggestion = weighing?.suggestion;
+      rows.push({ id, populations: [population], hosts, states, lacking, lackingUnknown, holdings, beam: weighing, suggestion });
+    } else if (alike.populations[0] === id) {
+      const populations = page.populations.filter((one) => one.id !== undefined && alike.populations.includes(one.id));
+      const { hosts, states, lacking, lackingUnknown, holdings, beam } = alike;
+      const suggestion = populations.find((one) => one.weighing !== undefined)?.weighing?.suggestion;
+      // Where every host carries it, nothing hangs at either end.
+      const weighed = populations.some((one) => one.weighing !== undefined);
+      rows.push({
+        id: alike.populations.join(','),
+        populations,
+        hosts,
+        states,
+        lacking,
+        lackingUnknown,
+        holdings,
+        beam: weighed ? beam : undefined,
+        suggestion,
+      });
+    }
+  }
+  return rows;
+}
+
+/** The row on which most hangs: what the docket suggests is suggested there. */
+export function heaviest(page: Schemas['CaseView'], rows: Row[]): number {
+  const wanted = rows.findIndex((row) => row.populations.some((one) => one.id === page.beam.population));
+  return Math.max(0, wanted >= 0 ? wanted : rows.findIndex((row) => row.lacking > 0));
+}
+
+export const idsOf = (row: Row): string[] => row.id.split(',');

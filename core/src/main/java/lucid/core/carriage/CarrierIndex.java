@@ -9,10 +9,10 @@ import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
-import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Inventories;
 import lucid.core.update.Fix;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
@@ -153,21 +153,15 @@ public final class CarrierIndex {
             });
             several.forEach((int host) -> {
                 versions.values().forEach(hosts -> hosts.remove(host));
-                versions.get(InstalledProduct.highest(lists.get(host)).get(build)).add(host);
+                versions.get(Inventories.highest(lists.get(host), Set.of(build)).get(build)).add(host);
             });
         }
 
         void apply(Change change) {
-            Map<ProductBuild, String> before = InstalledProduct.highest(change.before());
-            Map<ProductBuild, String> after = InstalledProduct.highest(change.after());
-            before.forEach((build, version) -> {
-                if (!Objects.equals(version, after.get(build))) {
-                    remove(change.host(), build, version);
-                }
-            });
-            after.forEach((build, version) -> {
-                if (!Objects.equals(version, before.get(build))) {
-                    add(change.host(), build, version);
+            Inventories.differences(change.before(), change.after()).forEach((build, difference) -> {
+                if (!difference.highestBefore().equals(difference.highestAfter())) {
+                    difference.highestBefore().ifPresent(version -> remove(change.host(), build, version));
+                    difference.highestAfter().ifPresent(version -> add(change.host(), build, version));
                 }
             });
         }

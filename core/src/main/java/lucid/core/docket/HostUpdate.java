@@ -2,6 +2,7 @@ package lucid.core.docket;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -16,6 +17,7 @@ import lucid.core.ruling.Finding;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Rulings;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 
 /**
@@ -46,7 +48,7 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
         Carriages carriages = fleet.only(host);
         Rulings rulings = new Rulings(decisions, carriages.fleet().ladder(), carriages.catalogue());
         Map<String, HostUpdate> all = new HashMap<>();
-        for (Update update : carriages.catalogue().updates()) {
+        for (Update update : updatesOf(host, carriages.catalogue())) {
             Carriage carriage = carriages.of(update, at);
             CarriageState known = carriage.lastKnown(host.number());
             if (known != CarriageState.NOT_APPLICABLE) {
@@ -64,6 +66,13 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
                 .sorted(Comparator.comparing(HostUpdate::update, ORDER))
                 .map(one -> one.containing(under.getOrDefault(one.update().id(), List.of())))
                 .toList();
+    }
+
+    /** An update speaks only of hosts that have one of its products. */
+    private static Collection<Update> updatesOf(Host host, Catalogue catalogue) {
+        Map<String, Update> updates = new HashMap<>();
+        host.products().forEach(installed -> catalogue.ofProduct(installed.build().product()).forEach(update -> updates.put(update.id(), update)));
+        return updates.values();
     }
 
     private static Optional<Update> newestAlike(HostUpdate one, Map<String, HostUpdate> all, Carriages carriages, Decisions decisions) {

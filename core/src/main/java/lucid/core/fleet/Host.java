@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -69,13 +70,17 @@ public record Host(
         if (report.lastStart().isEmpty() || report.lastStart().get().isAfter(lastReport)) {
             return List.of();
         }
-        Map<ProductBuild, String> before = InstalledProduct.highest(products);
-        running.forEach(old -> before.put(old.build(), old.version()));
+        Map<ProductBuild, Inventories.Difference> differences = Inventories.differences(products, report.products());
+        Map<ProductBuild, String> ran = new HashMap<>();
+        differences.forEach((build, difference) -> difference.highestBefore().ifPresent(version -> ran.put(build, version)));
+        running.forEach(old -> ran.put(old.build(), old.version()));
+        if (ran.isEmpty()) {
+            return List.of();
+        }
         List<InstalledProduct> next = new ArrayList<>();
-        InstalledProduct.highest(report.products()).forEach((build, version) -> {
-            String ran = before.get(build);
-            if (ran != null && !ran.equals(version)) {
-                next.add(new InstalledProduct(build, ran));
+        Inventories.highest(report.products(), ran.keySet()).forEach((build, version) -> {
+            if (!ran.get(build).equals(version)) {
+                next.add(new InstalledProduct(build, ran.get(build)));
             }
         });
         next.sort(Comparator.comparing(InstalledProduct::build));

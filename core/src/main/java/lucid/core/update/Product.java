@@ -42,6 +42,16 @@ public record Product(String purl) implements Comparable<Product> {
     }
 
     @Override
+    public boolean equals(Object other) {
+        return this == other || other instanceof Product that && purl.equals(that.purl);
+    }
+
+    @Override
+    public int hashCode() {
+        return purl.hashCode();
+    }
+
+    @Override
     public int compareTo(Product other) {
         return purl.compareTo(other.purl);
     }

@@ -73,7 +73,8 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
     private List<InstalledProduct> running() {
         List<InstalledProduct> running = new ArrayList<>();
         if (last().lastStart().isPresent()) {
-            InstalledProduct.highest(last().products()).forEach((build, now) -> {
+            last().products().stream().map(InstalledProduct::build).distinct().forEach(build -> {
+                String now = version(build, last()).orElseThrow();
                 String ran = now;
                 for (int i = reports.size() - 2; i >= 0; i--) {
                     Optional<String> then = version(build, reports.get(i));

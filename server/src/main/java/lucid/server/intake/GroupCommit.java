@@ -3,33 +3,32 @@ package lucid.server.intake;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Queue;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentLinkedQueue;
-import java.util.concurrent.locks.ReentrantLock;
+import java.util.concurrent.Executor;
+import java.util.concurrent.Executors;
 import java.util.function.Function;
 
 /**
  * Lets many requests share one commit. Who comes while a commit is under way waits, and the next commit takes all that wait; who comes
- * alone is written at once. Each is answered only after the commit that holds it.
+ * alone is written at once. Each is answered only after the commit that holds it. A thread of its own writes, so that those who wait are only
+ * told, and the next are read meanwhile.
  */
 final class GroupCommit<T, R> {
 
     /** A commit takes no more than so many, so that nobody waits long behind a crowd. */
     private static final int MOST_AT_ONCE = 200;
 
-    private final class Waiting {
-        final T request;
-        R answer;
-        RuntimeException failure;
-        boolean done;
-
-        Waiting(T request) {
-            this.request = request;
-        }
-    }
+    private record Waiting<T, R>(T request, CompletableFuture<R> answer) {}
 
     private final Function<List<T>, List<R>> write;
-    private final Queue<Waiting> waiting = new ConcurrentLinkedQueue<>();
-    private final ReentrantLock writing = new ReentrantLock();
+    private final Queue<Waiting<T, R>> waiting = new ConcurrentLinkedQueue<>();
+    private final Executor writer = Executors.newSingleThreadExecutor(work -> {
+        Thread thread = new Thread(work, "group-commit");
+        thread.setDaemon(true);
+        return thread;
+    });
 
     /** @param write carries out all requests in one transaction and answers each, in their order; if it throws, nothing of them is kept */
     GroupCommit(Function<List<T>, List<R>> write) {
@@ -38,55 +37,46 @@ final class GroupCommit<T, R> {
 
     /** Answers after the commit; throws what the writing of this request throws. */
     R submit(T request) {
-        Waiting mine = new Waiting(request);
+        Waiting<T, R> mine = new Waiting<>(request, new CompletableFuture<>());
         waiting.add(mine);
-        writing.lock();
+        writer.execute(this::writeNext);
         try {
-            while (!mine.done) {
-                writeNext();
+            return mine.answer().join();
+        } catch (CompletionException e) {
+            if (e.getCause() instanceof RuntimeException failure) {
+                throw failure;
             }
-        } finally {
-            writing.unlock();
+            throw e;
         }
-        if (mine.failure != null) {
-            throw mine.failure;
-        }
-        return mine.answer;
     }
 
+    /** Asked for once by each request; most find that another's turn has taken theirs along. */
     private void writeNext() {
-        List<Waiting> group = new ArrayList<>();
-        for (Waiting next = waiting.poll(); next != null; next = waiting.poll()) {
+        List<Waiting<T, R>> group = new ArrayList<>();
+        for (Waiting<T, R> next = waiting.poll(); next != null; next = waiting.poll()) {
             group.add(next);
             if (group.size() == MOST_AT_ONCE) {
                 break;
             }
         }
-        try {
+        if (!group.isEmpty()) {
             write(group);
-        } catch (RuntimeException e) {
+        }
+    }
+
+    private void write(List<Waiting<T, R>> group) {
+        try {
+            List<R> answers = write.apply(group.stream().map(Waiting::request).toList());
+            for (int i = 0; i < group.size(); i++) {
+                group.get(i).answer().complete(answers.get(i));
+            }
+        } catch (RuntimeException | Error e) {
             if (group.size() == 1) {
-                group.get(0).failure = e;
+                group.get(0).answer().completeExceptionally(e);
             } else {
                 // One of them is to blame: each is tried by itself, so that the others are kept.
-                group.forEach(this::writeAlone);
+                group.forEach(one -> write(List.of(one)));
             }
-        }
-        group.forEach(one -> one.done = true);
-    }
-
-    private void writeAlone(Waiting one) {
-        try {
-            write(List.of(one));
-        } catch (RuntimeException e) {
-            one.failure = e;
-        }
-    }
-
-    private void write(List<Waiting> group) {
-        List<R> answers = write.apply(group.stream().map(one -> one.request).toList());
-        for (int i = 0; i < group.size(); i++) {
-            group.get(i).answer = answers.get(i);
         }
     }
 }

@@ -5,24 +5,19 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
-import java.util.TreeSet;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Inventories;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
-import lucid.core.update.ProductBuild;
 import lucid.formats.Content;
 import lucid.formats.Problem;
 import lucid.formats.inventory.HostEvents;
@@ -229,27 +224,12 @@ class HostIntake {
     }
 
     private void storeChanges(Host before, Host after) {
-        Map<String, String> from = versions(without(before.products(), after.products()), before);
-        Map<String, String> to = versions(without(after.products(), before.products()), after);
-        TreeSet<String> builds = new TreeSet<>(from.keySet());
-        builds.addAll(to.keySet());
-        if (!builds.isEmpty()) {
-            mapper.addChanges(builds.stream().map(build -> new HostMapper.ChangeRow(after.number(), build, from.get(build), to.get(build), after.lastReport())).toList());
-        }
+        new TreeMap<>(Inventories.differences(before.products(), after.products())).forEach((build, difference) -> mapper.addChange(
+                new HostMapper.ChangeRow(after.number(), build.toString(), written(difference.before()), written(difference.after()), after.lastReport())));
     }
 
-    private static Set<ProductBuild> without(List<InstalledProduct> products, List<InstalledProduct> others) {
-        Set<InstalledProduct> remaining = new HashSet<>(products);
-        others.forEach(remaining::remove);
-        return remaining.stream().map(InstalledProduct::build).collect(Collectors.toSet());
-    }
-
-    /** Versions of some builds on a host; several side by side are written as one, in order. */
-    private static Map<String, String> versions(Set<ProductBuild> builds, Host host) {
-        Map<String, String> versions = new TreeMap<>();
-        host.products().stream().filter(p -> builds.contains(p.build()))
-                .sorted(Comparator.comparing(InstalledProduct::build).thenComparing((a, b) -> a.build().product().ordering().compare(a.version(), b.version())))
-                .forEach(p -> versions.merge(p.build().toString(), p.version(), (a, b) -> a + " " + b));
-        return versions;
+    /** Several versions side by side are written as one, in order. */
+    private static String written(List<String> versions) {
+        return versions.isEmpty() ? null : String.join(" ", versions);
     }
 }

@@ -79,10 +79,8 @@ public interface HostMapper {
     /** @param from null where it was not there before; @param to null where it is gone */
     record ChangeRow(int host, String build, String from, String to, Instant at) {}
 
-    @Insert("""
-            <script>insert into fact_change (host, build, from_version, to_version, at) values
-            <foreach item="c" collection="list" separator=",">(#{c.host}, #{c.build}, #{c.from}, #{c.to}, #{c.at})</foreach></script>""")
-    void addChanges(List<ChangeRow> changes);
+    @Insert("insert into fact_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
+    void addChange(ChangeRow change);
 
     @Select("select host, traits from told_trait")
     List<ToldRow> toldTraits();

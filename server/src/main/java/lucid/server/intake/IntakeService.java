@@ -332,7 +332,7 @@ public class IntakeService {
      * @param sent what time it was for the sender, where it says so
      */
     Result takeReport(byte[] content, Principal sender, Optional<String> onlyHost, Optional<Instant> sent) {
-        Bringing bringing = bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), sender, Optional.empty(), Optional.empty());
+        Bringing bringing = new Bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), ReadingHints.none(clock.instant()), sender, Optional.empty(), Optional.empty());
         ReadDocument document;
         try {
             document = Documents.read(content, bringing.hints());

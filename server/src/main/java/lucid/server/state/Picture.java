@@ -94,6 +94,11 @@ public record Picture(
         return with(new Carriages(catalogue(), fleet().with(hosts), carriages.installed().with(installed), carriages.running().with(running), carriages.outcomes()));
     }
 
+    /** With the hosts of a picture that was made beside this one, which knows none yet. */
+    Picture withHostsOf(Picture other) {
+        return with(new Carriages(catalogue(), other.fleet().with(fleet().ladder()), other.carriages.installed(), other.carriages.running(), carriages.outcomes()));
+    }
+
     public Picture withOutcomes(Collection<Outcome> outcomes) {
         return with(new Carriages(catalogue(), fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(outcomes)));
     }

@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Trait;
@@ -56,9 +57,16 @@ class Rebuild {
 
     /**
      * Documents are played again in the order in which they were taken, since each revision of an update builds on the one before. Advisories in a row
-     * are joined together, until one is a revision of another.
+     * are joined together, until one is a revision of another. What hosts have is read meanwhile: both take about as long.
      */
     Picture fromStorage() {
+        Map<String, Map<String, Trait>> told = toldTraits();
+        CompletableFuture<Picture> withHosts = CompletableFuture.supplyAsync(() -> Picture.EMPTY.withHosts(storedHosts(told)));
+        Picture withDocuments = withDocuments();
+        return withDocuments.with(evidence.since(withDocuments.evidence())).withTold(told).withHostsOf(withHosts.join()).withOutcomes(hosts.outcomes(facts)).with(decisions());
+    }
+
+    private Picture withDocuments() {
         Map<Long, Set<String>> parts = documents.parts().stream()
                 .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(DocumentMapper.Part::subject, Collectors.toSet())));
         Picture picture = Picture.EMPTY.with(evidence.stored()).with(weights.stored());
@@ -90,8 +98,7 @@ class Rebuild {
                 picture = evidence.with(picture, content);
             }
         }
-        picture = picture.withAdvisories(row.values(), readAt::get);
-        return picture.with(evidence.since(picture.evidence())).withTold(toldTraits()).withHosts(storedHosts()).withOutcomes(hosts.outcomes(facts)).with(decisions());
+        return picture.withAdvisories(row.values(), readAt::get);
     }
 
     private static List<Advisory> counted(Content.OfAdvisories advisories, Set<String> ids) {
@@ -104,8 +111,7 @@ class Rebuild {
         return told;
     }
 
-    private List<Host> storedHosts() {
-        Map<String, Map<String, Trait>> told = toldTraits();
+    private List<Host> storedHosts(Map<String, Map<String, Trait>> told) {
         List<Host> all = new ArrayList<>();
         hosts.all().forEach(row -> all.add(row.host(facts.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
         return all;

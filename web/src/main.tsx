@@ -1,6 +1,9 @@
 import '@fontsource-variable/inter';
 import '@fontsource-variable/source-serif-4';
+// In this order: what stands in a later file may narrow what stands in an earlier one.
 import './look/look.css';
+import './look/judging.css';
+import './look/tables.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';

@@ -28,10 +28,9 @@ export default function Case() {
   const navigate = useNavigate();
   const analyst = useSession().data?.role === 'ANALYST';
   const [search, set] = useAddress();
-  const [pointed, setAt] = useState<number | undefined>();
+  const [pointed, setPointed] = useState<string | undefined>();
   const { done, takeBack } = useLastAct();
   const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })), 'Not left to the rule');
-
   const weights = useWeights().data?.weights.tiers ?? [];
 
   const each = search.get('each') === 'yes';
@@ -42,15 +41,18 @@ export default function Case() {
       .get('for')
       ?.split(',')
       .filter((part) => part !== '' && part !== '-') ?? [];
-  const begun = rows.findIndex((row) => idsOf(row).some((one) => chosen.includes(one)));
-  const at = pointed ?? (begun >= 0 ? begun : page.data === undefined ? 0 : heaviest(page.data, rows));
+  const heavy = page.data === undefined ? 0 : heaviest(page.data, rows);
+  // The bar stays at its population, however the rows stand together now; it begins at what was chosen, or where most hangs.
+  const places = [pointed ?? '', ...chosen].map((wanted) => rows.findIndex((row) => idsOf(row).includes(wanted)));
+  const at = places.find((place) => place >= 0) ?? heavy;
   const current = rows[at];
+  const point = (place: number) => setPointed(rows[place]?.populations[0]?.id);
   // Without a choice a verdict is for the row at the bar, or where most hangs if nothing can be decided at the bar.
-  const meant = current !== undefined && current.lacking > 0 ? current : rows[page.data === undefined ? 0 : heaviest(page.data, rows)];
+  const meant = current !== undefined && current.lacking > 0 ? current : rows[heavy];
   const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
   const excepting = search.get('except') === 'yes';
   const wording = verdict !== undefined || excepting;
-  useEffect(() => setAt(undefined), [id]);
+  useEffect(() => setPointed(undefined), [id]);
 
   const begin = (type: VerdictType) => {
     if (!analyst) {
@@ -106,10 +108,7 @@ export default function Case() {
       set({ for: (others.length + idsOf(row).length === chosen.length ? others : [...others, ...idsOf(row)]).join(',') || '-' });
     }
   };
-  const showEach = (wanted: boolean) => {
-    setAt(undefined);
-    set({ each: wanted ? 'yes' : undefined, weigh: undefined });
-  };
+  const showEach = (wanted: boolean) => set({ each: wanted ? 'yes' : undefined, weigh: undefined });
   const stop = () => set(Object.fromEntries([...search.keys()].filter((name) => name !== 'each').map((name) => [name, undefined])));
   const open = docket.data?.pages.flatMap((p) => p.cases) ?? [];
   const place = open.findIndex((c) => c.id === id);
@@ -120,8 +119,8 @@ export default function Case() {
     }
   };
   useKeys({
-    ArrowDown: () => setAt(Math.min(at + 1, rows.length - 1)),
-    ArrowUp: () => setAt(Math.max(at - 1, 0)),
+    ArrowDown: () => point(Math.min(at + 1, rows.length - 1)),
+    ArrowUp: () => point(Math.max(at - 1, 0)),
     ArrowRight: () => showEach(true),
     ArrowLeft: () => showEach(false),
     ' ': () => toggle(current),
@@ -194,7 +193,7 @@ export default function Case() {
             at={at}
             chosen={chosen}
             now={now}
-            point={setAt}
+            point={point}
             toggle={toggle}
             each={each}
             showEach={showEach}

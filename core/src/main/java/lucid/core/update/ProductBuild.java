@@ -1,43 +1,29 @@
 package lucid.core.update;
 
-import java.util.Objects;
-
-/** A product as built for one distribution and processor architecture. A fleet's facts are looked up by it all the time: it knows its hash. */
-public final class ProductBuild implements Comparable<ProductBuild> {
-
-    private final Product product;
-    private final String distro;
-    private final String arch;
-    private final int hash;
-
-    /**
-     * @param distro the {@code distro} qualifier of the package URL, empty where not given
-     * @param arch the {@code arch} qualifier, empty where not given
-     */
-    public ProductBuild(Product product, String distro, String arch) {
-        this.product = product;
-        this.distro = distro;
-        this.arch = arch;
-        this.hash = Objects.hash(product, distro, arch);
-    }
-
-    public Product product() {
-        return product;
-    }
-
-    public String distro() {
-        return distro;
-    }
-
-    public String arch() {
-        return arch;
-    }
+/**
+ * A product as built for one distribution and processor architecture.
+ *
+ * @param distro the {@code distro} qualifier of the package URL, empty where not given
+ * @param arch the {@code arch} qualifier, empty where not given
+ */
+public record ProductBuild(Product product, String distro, String arch) implements Comparable<ProductBuild> {
 
     /** True if what is said of this build is said of {@code installed}: distribution and architecture count only where given here. */
     public boolean covers(ProductBuild installed) {
         return product.equals(installed.product)
                 && (distro.isEmpty() || distro.equals(installed.distro))
                 && (arch.isEmpty() || arch.equals(installed.arch));
+    }
+
+    /** Written out, as in {@link Product}: what a record makes for itself is slow, and facts are looked up by this all the time. */
+    @Override
+    public boolean equals(Object other) {
+        return this == other || other instanceof ProductBuild that && product.equals(that.product) && arch.equals(that.arch) && distro.equals(that.distro);
+    }
+
+    @Override
+    public int hashCode() {
+        return 31 * (31 * product.hashCode() + distro.hashCode()) + arch.hashCode();
     }
 
     @Override
@@ -48,17 +34,6 @@ public final class ProductBuild implements Comparable<ProductBuild> {
         }
         int byDistro = distro.compareTo(other.distro);
         return byDistro != 0 ? byDistro : arch.compareTo(other.arch);
-    }
-
-    @Override
-    public boolean equals(Object other) {
-        return this == other
-                || other instanceof ProductBuild that && hash == that.hash && product.equals(that.product) && distro.equals(that.distro) && arch.equals(that.arch);
-    }
-
-    @Override
-    public int hashCode() {
-        return hash;
     }
 
     @Override

@@ -3,6 +3,8 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   plugins: [react()],
+  // The server puts a number of its own here for each answer; see its content security policy.
+  html: { cspNonce: 'style-nonce-of-this-answer' },
   server: { proxy: { '/api': process.env.LUCID_SERVER ?? 'http://127.0.0.1:8040' } },
   build: {
     rolldownOptions: {

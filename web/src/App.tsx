@@ -1,11 +1,13 @@
 import { App as AntApp, ConfigProvider } from 'antd';
 import { lazy, Suspense } from 'react';
-import { Navigate, Route, Routes } from 'react-router';
+import { Navigate, Route, Routes, useLocation } from 'react-router';
+import { ChoosePassword } from './account/ChoosePassword';
+import { SecondFactor } from './account/SecondFactor';
 import { readsEverything, useSession } from './api/queries';
+import { Boundary } from './frame/Boundary';
 import { Frame } from './frame/Frame';
 import { Loading } from './frame/Loading';
 import { themeOf, useLook } from './look/theme';
-import { ChoosePassword } from './places/ChoosePassword';
 import { Docket } from './places/Docket';
 import { SignIn } from './places/SignIn';
 
@@ -19,42 +21,55 @@ const Intake = lazy(() => import('./places/Intake'));
 const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
+const Account = lazy(() => import('./places/Account'));
+
+/** Styles that are written into the page bear the number that the server made for this answer. */
+const STYLES = { nonce: document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce };
 
 export function App() {
   const { dark } = useLook();
   const session = useSession();
+  const { pathname } = useLocation();
   return (
-    <ConfigProvider theme={themeOf(dark)}>
+    <ConfigProvider theme={themeOf(dark)} csp={STYLES}>
       <AntApp>
         {session.isPending ? (
           <Loading what="Lucid Verdict" />
         ) : session.data?.login === undefined ? (
           <SignIn unreachable={session.isError} />
-        ) : session.data.oneTime ? (
-          <ChoosePassword oneTime />
+        ) : session.data.pending === 'CHOOSE_PASSWORD' ? (
+          <main className="signin">
+            <ChoosePassword oneTime done={() => undefined} />
+          </main>
+        ) : session.data.pending === 'SET_UP_SECOND_FACTOR' ? (
+          <main className="signin">
+            <SecondFactor has={false} asked />
+          </main>
         ) : (
           <Frame session={session.data}>
-            <Suspense fallback={<Loading what="this place" />}>
-              <Routes>
-                {readsEverything(session.data.role) && (
-                  <>
-                    <Route path="/docket" element={<Docket />} />
-                    <Route path="/cases/:id" element={<Case />} />
-                    <Route path="/intake" element={<Intake />} />
-                    <Route path="/record" element={<Record />} />
-                    <Route path="/weights" element={<Weights />} />
-                  </>
-                )}
-                <Route path="/carriers" element={<Carriers />} />
-                <Route path="/carriers/:id" element={<CarriersOf />} />
-                <Route path="/hosts" element={<Hosts />} />
-                <Route path="/hosts/:name" element={<Host />} />
-                <Route path="/populations" element={<Populations />} />
-                <Route path="/access" element={<Access />} />
-                <Route path="/password" element={<ChoosePassword />} />
-                <Route path="*" element={<Navigate to={readsEverything(session.data.role) ? '/docket' : '/carriers'} replace />} />
-              </Routes>
-            </Suspense>
+            <Boundary key={pathname} what="This place">
+              <Suspense fallback={<Loading what="this place" />}>
+                <Routes>
+                  {readsEverything(session.data.role) && (
+                    <>
+                      <Route path="/docket" element={<Docket />} />
+                      <Route path="/cases/:id" element={<Case />} />
+                      <Route path="/intake" element={<Intake />} />
+                      <Route path="/record" element={<Record />} />
+                      <Route path="/weights" element={<Weights />} />
+                    </>
+                  )}
+                  <Route path="/carriers" element={<Carriers />} />
+                  <Route path="/carriers/:id" element={<CarriersOf />} />
+                  <Route path="/hosts" element={<Hosts />} />
+                  <Route path="/hosts/:name" element={<Host />} />
+                  <Route path="/populations" element={<Populations />} />
+                  <Route path="/access" element={<Access />} />
+                  <Route path="/account" element={<Account />} />
+                  <Route path="*" element={<Navigate to={readsEverything(session.data.role) ? '/docket' : '/carriers'} replace />} />
+                </Routes>
+              </Suspense>
+            </Boundary>
           </Frame>
         )}
       </AntApp>

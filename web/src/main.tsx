@@ -10,6 +10,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { App } from './App';
 import { Refusal, UNREACHED } from './api/client';
+import { Boundary } from './frame/Boundary';
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -28,7 +29,9 @@ if (root) {
     <StrictMode>
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <App />
+          <Boundary what="Lucid Verdict">
+            <App />
+          </Boundary>
         </BrowserRouter>
       </QueryClientProvider>
     </StrictMode>,

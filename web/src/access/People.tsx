@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Popconfirm, Select } from 'antd';
+import { Button, Checkbox, Input, Popconfirm, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange, usePopulations, useSession } from '../api/queries';
@@ -46,6 +46,7 @@ export function People() {
                 {roleWord(account.role)}
                 {account.populations.length > 0 && <span className="mid"> of {account.populations.join(', ')}</span>}
                 {account.oneTime && <span className="mid">, has a one-time password</span>}
+                {account.secondFactor && <span className="mid">, with a second factor</span>}
               </td>
               <td className="nowrap">
                 <button type="button" className="plain link" onClick={() => setChanging(account)}>
@@ -72,7 +73,28 @@ export function People() {
         before={changing}
         done={() => setChanging(undefined)}
       />
+      <SecondFactorRoles />
     </section>
+  );
+}
+
+/** Roles that must have a second factor. */
+function SecondFactorRoles() {
+  const asked = useQuery({ queryKey: ['second factor roles'], queryFn: () => body(api.GET('/api/second-factor-roles')) });
+  const change = useChange((roles: Role[]) => body(api.PUT('/api/second-factor-roles', { body: { roles } })), 'Not changed');
+  return (
+    <p className="actions">
+      <span>A second factor is asked of</span>
+      <Select
+        aria-label="Roles that are asked for a second factor"
+        mode="multiple"
+        placeholder="nobody"
+        style={{ minWidth: 300 }}
+        value={asked.data?.roles ?? []}
+        onChange={(roles) => change.mutate(roles)}
+        options={ROLES.map(({ value }) => ({ value, label: roleWord(value) }))}
+      />
+    </p>
   );
 }
 
@@ -83,6 +105,7 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
   const [password, setPassword] = useState('');
   const [role, setRole] = useState<Role>(before?.role ?? 'ANALYST');
   const [own, setOwn] = useState<string[]>(before?.populations ?? []);
+  const [withoutSecondFactor, setWithout] = useState(false);
   const populations = usePopulations();
   const save = useChange(() =>
     before === undefined
@@ -90,7 +113,7 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
       : body(
           api.PUT('/api/accounts/{name}', {
             params: { path: { name: before.name }, header: { 'If-Match': before.version } },
-            body: { displayName, role, populations: own, password: password === '' ? undefined : password },
+            body: { displayName, role, populations: own, password: password === '' ? undefined : password, withoutSecondFactor },
           }),
         ),
   );
@@ -152,10 +175,15 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
         value={password}
         onChange={(e) => setPassword(e.target.value)}
       />
+      {before?.secondFactor === true && (
+        <Checkbox checked={withoutSecondFactor} onChange={(e) => setWithout(e.target.checked)}>
+          take the second factor away
+        </Checkbox>
+      )}
       <Button htmlType="submit" loading={save.isPending}>
         {before === undefined ? 'Add' : 'Save'}
       </Button>
-      {before !== undefined && <Button onClick={done}>Leave it</Button>}
+      {before !== undefined && <Button onClick={done}>Cancel</Button>}
       {save.error && (
         <p className="fault-line" role="alert" style={{ flexBasis: '100%' }}>
           {before === undefined ? 'Not added' : 'Not changed'}: {save.error.message}

@@ -1,6 +1,11 @@
-import { Button } from 'antd';
+import { useQuery } from '@tanstack/react-query';
+import { Button, InputNumber } from 'antd';
+import { useState } from 'react';
 import { api, body } from '../api/client';
 import { useChange } from '../api/queries';
+import { Failed } from '../frame/Loading';
+import { useNow } from '../frame/useNow';
+import { count, dayTime } from '../words/dates';
 
 /** A backup while the server runs, and whether the record is whole. */
 export function Safekeeping() {
@@ -21,6 +26,7 @@ export function Safekeeping() {
           Check the record
         </Button>
       </div>
+      <BackupSchedule />
       {verify.error && <p className="fault-line">It could not be checked: {verify.error.message}</p>}
       {found && (
         <p role="status" style={{ overflowWrap: 'anywhere' }}>
@@ -31,5 +37,53 @@ export function Safekeeping() {
         </p>
       )}
     </section>
+  );
+}
+
+/** Backups that are taken by themselves, and checked. */
+function BackupSchedule() {
+  const now = useNow();
+  const schedule = useQuery({ queryKey: ['backup schedule'], queryFn: () => body(api.GET('/api/backup-schedule')) });
+  const [everyHours, setEvery] = useState<number | null>(null);
+  const [kept, setKept] = useState<number | null>(null);
+  const change = useChange(() =>
+    body(
+      api.PUT('/api/backup-schedule', {
+        body: { everyHours: everyHours ?? schedule.data?.everyHours ?? 0, kept: kept ?? schedule.data?.kept ?? 3 },
+      }),
+    ),
+  );
+  const known = schedule.data;
+  if (known === undefined) {
+    return schedule.isLoadingError ? <Failed what="The schedule of backups" error={schedule.error} again={schedule.refetch} /> : null;
+  }
+  const newest = known.backups[0];
+  return (
+    <>
+      <p className="actions" style={{ flexWrap: 'wrap' }}>
+        <span>By itself every</span>
+        <InputNumber aria-label="Hours between backups" min={0} max={744} value={everyHours ?? known.everyHours} onChange={setEvery} />
+        <span>hours (0: never), keeping</span>
+        <InputNumber aria-label="Backups that are kept" min={1} max={100} value={kept ?? known.kept} onChange={setKept} />
+        <Button loading={change.isPending} disabled={everyHours === null && kept === null} onClick={() => change.mutate(undefined)}>
+          Save
+        </Button>
+      </p>
+      {change.error && (
+        <p className="fault-line" role="alert">
+          Not saved: {change.error.message}
+        </p>
+      )}
+      <p className="mid">
+        {newest === undefined
+          ? 'None has been taken by itself yet.'
+          : `${count(known.backups.length, 'backup')} in ${known.folder}, the newest of ${dayTime(newest.taken, now)}, opened again and found whole.`}
+      </p>
+      {known.failure !== undefined && (
+        <p className="fault-line" role="alert">
+          The one of {known.failed === undefined ? 'late' : dayTime(known.failed, now)} failed: {known.failure}
+        </p>
+      )}
+    </>
   );
 }

@@ -7,6 +7,7 @@ import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Feeds } from '../intake/Feeds';
 import { day } from '../words/dates';
+import { type Format, FormatSelect } from './FormatSelect';
 
 type Kind = Schemas['FeedDraft']['kind'];
 
@@ -27,7 +28,8 @@ export function Subscriptions() {
   const [kind, setKind] = useState<Kind>('DOCUMENT');
   const [address, setAddress] = useState('');
   const [everyMinutes, setEvery] = useState(360);
-  const add = useChange(() => body(api.POST('/api/feeds', { body: { name, kind, address, everyMinutes } })));
+  const [formats, setFormats] = useState<Format[]>([]);
+  const add = useChange(() => body(api.POST('/api/feeds', { body: { name, kind, address, everyMinutes, formats } })));
   const remove = useChange((feed: string) => api.DELETE('/api/feeds/{name}', { params: { path: { name: feed } } }), 'Not removed');
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -68,6 +70,9 @@ export function Subscriptions() {
           value={address}
           onChange={(e) => setAddress(e.target.value)}
         />
+        {kind === 'DOCUMENT' && (
+          <FormatSelect value={formats} onChange={setFormats} placeholder="advisories and what is told of exploitation" />
+        )}
         <Select aria-label="How often" style={{ width: 130 }} value={everyMinutes} onChange={setEvery} options={EVERY} />
         <Button htmlType="submit" loading={add.isPending}>
           Add the feed
@@ -121,7 +126,7 @@ function TrustedKeys() {
                 </td>
                 <td>
                   <button type="button" className="plain link" onClick={() => distrust.mutate(key.fingerprint)}>
-                    No longer
+                    Remove
                   </button>
                 </td>
               </tr>

@@ -6,13 +6,14 @@ import { useChange } from '../api/queries';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { day } from '../words/dates';
+import { type Format, FormatSelect, formatWords } from './FormatSelect';
 
 type Scope = Schemas['Token']['scope'];
 
 const SCOPES: { value: Scope; label: string }[] = [
   { value: 'HOST', label: 'report one host, itself' },
   { value: 'REPORT', label: 'report any host' },
-  { value: 'IMPORT', label: 'bring any document' },
+  { value: 'IMPORT', label: 'bring documents' },
   { value: 'BACKUP', label: 'take backups' },
 ];
 
@@ -24,10 +25,17 @@ export function Tokens() {
   const [scope, setScope] = useState<Scope>('HOST');
   const [host, setHost] = useState('');
   const [days, setDays] = useState('365');
+  const [formats, setFormats] = useState<Format[]>([]);
   const make = useChange(() =>
     body(
       api.POST('/api/tokens', {
-        body: { name, scope, host: scope === 'HOST' ? host : undefined, days: days.trim() === '' ? undefined : Number(days) },
+        body: {
+          name,
+          scope,
+          host: scope === 'HOST' ? host : undefined,
+          formats: scope === 'IMPORT' ? formats : [],
+          days: days.trim() === '' ? undefined : Number(days),
+        },
       }),
     ),
   );
@@ -62,6 +70,7 @@ export function Tokens() {
               <td>
                 {SCOPES.find((s) => s.value === token.scope)?.label}
                 {token.host !== undefined && `: ${token.host}`}
+                {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
               </td>
               <td>{day(token.created, now)}</td>
               <td>
@@ -88,6 +97,9 @@ export function Tokens() {
         <Select aria-label="What it may do" style={{ width: 180 }} value={scope} onChange={setScope} options={SCOPES} />
         {scope === 'HOST' && (
           <Input aria-label="Host" placeholder="host" style={{ width: 130 }} value={host} onChange={(e) => setHost(e.target.value)} />
+        )}
+        {scope === 'IMPORT' && (
+          <FormatSelect value={formats} onChange={setFormats} placeholder="everything that people do not judge" populations />
         )}
         <span>
           for{' '}

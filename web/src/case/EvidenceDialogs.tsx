@@ -1,7 +1,7 @@
 import { Button, Input, InputNumber, Modal, Select } from 'antd';
 import { type KeyboardEvent, type ReactNode, useId, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
-import { useChange } from '../api/queries';
+import { useChange, useSession } from '../api/queries';
 import { useLastAct } from '../frame/lastAct';
 import { count } from '../words/dates';
 
@@ -83,6 +83,7 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
   const [failureClass, setClass] = useState<FailureClass>('DEGRADED');
   const [where, setWhere] = useState('');
   const [source, setSource] = useState('');
+  const role = useSession().data?.role;
   const tell = useChange(() =>
     body(
       api.POST('/api/failure-reports', {
@@ -123,9 +124,11 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
           <Field label="With these traits, where told">
             {(id) => <Input id={id} value={where} onChange={(e) => setWhere(e.target.value)} placeholder="reader = R2" />}
           </Field>
-          <Field label="Who tells it">
-            {(id) => <Input id={id} maxLength={500} value={source} onChange={(e) => setSource(e.target.value)} placeholder="you" />}
-          </Field>
+          {role !== 'DESK' && (
+            <Field label="Which site tells it, if not you">
+              {(id) => <Input id={id} maxLength={500} value={source} onChange={(e) => setSource(e.target.value)} placeholder="you" />}
+            </Field>
+          )}
         </>
       )}
     </Form>

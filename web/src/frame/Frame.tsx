@@ -122,7 +122,7 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
           ...grounds,
           { type: 'divider' },
           { key: 'keys', label: 'Keys' },
-          { key: 'password', label: 'Change password' },
+          { key: 'account', label: 'Your account' },
           { key: 'out', label: 'Sign out' },
         ],
         onClick: ({ key }) => {
@@ -130,8 +130,8 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
             signOut.mutate(undefined, { onSuccess: signedOut });
           } else if (key === 'keys') {
             openHelp();
-          } else if (key === 'password') {
-            navigate('/password');
+          } else if (key === 'account') {
+            navigate('/account');
           } else {
             setGround(key as Ground);
           }

@@ -1,4 +1,4 @@
-import { App, Button } from 'antd';
+import { App, Button, Popconfirm } from 'antd';
 import { useState } from 'react';
 import { api, type Beside, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
@@ -28,8 +28,25 @@ export function TryAgain({ document, namespaces }: { document: Schemas['Document
     <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap', alignItems: 'center', marginTop: 4 }}>
       {wantsNamespace && <WhosePackages open namespaces={namespaces} beside={beside} change={setBeside} />}
       <Button size="small" loading={trial.isPending} disabled={wantsNamespace && !beside.namespace} onClick={again}>
-        Try again
+        {document.outcome === 'WAITING' ? 'Take it' : 'Try again'}
       </Button>
+      <PutAside number={document.number} />
     </div>
+  );
+}
+
+/** Says that nothing more is to be done about a document; what it held is forgotten. */
+export function PutAside({ number }: { number: number }) {
+  const dismiss = useChange(() => api.POST('/api/documents/{number}/dismissals', { params: { path: { number } } }), 'Not put aside');
+  return (
+    <Popconfirm
+      title="Put it aside? It is not asked about again, and its content is deleted; that it came stays in the record."
+      okText="Put aside"
+      onConfirm={() => dismiss.mutate(undefined)}
+    >
+      <Button size="small" loading={dismiss.isPending}>
+        Put aside
+      </Button>
+    </Popconfirm>
   );
 }

@@ -16,6 +16,7 @@ const feed = (part: Partial<Schemas['FeedView']>): Schemas['FeedView'] => ({
   succeeded: '2026-11-23T04:00:00Z',
   outcome: 'the server there answered 503',
   failures: 3,
+  formats: ['CSAF'],
   due: '2026-11-24T06:00:00Z',
   ...part,
 });

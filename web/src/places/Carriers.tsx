@@ -1,6 +1,7 @@
 import { Input } from 'antd';
 import { Link } from 'react-router';
 import { useCarriers } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useAddress } from '../frame/useAddress';
@@ -72,38 +73,42 @@ export default function Carriers() {
             </thead>
             <tbody>
               {rows.map((row) => (
-                <tr key={row.id}>
-                  <td>
-                    <Link className="serif strong" style={{ fontSize: 14.5 }} to={`/carriers/${encodeURIComponent(row.id)}`}>
-                      {row.title}
-                    </Link>
-                    <div className="mid">
-                      {row.id} · {ratingWords(row.rating)}
-                    </div>
-                  </td>
-                  {row.cells.map((cell, index) => {
-                    const column = columns[index];
-                    const hosts = applicable(cell);
-                    return (
-                      <td key={column?.id}>
-                        {hosts === 0 ? (
-                          <span className="faint">·</span>
-                        ) : (
-                          <Link className="cellbutton" to={`/carriers/${encodeURIComponent(row.id)}?population=${column?.id}`}>
-                            <CarriageBar counts={cell} width={84} />
-                            <span className="nowrap" style={{ fontSize: 12 }}>
-                              <span className="strong">{cell.carries}</span>{' '}
-                              <span className="mid">
-                                of {hosts}
-                                {cell.unknown > 0 && `, ${cell.unknown} ?`}
-                              </span>
-                            </span>
-                          </Link>
-                        )}
+                <Row key={row.id} what={row.id} columns={columns.length + 1}>
+                  {() => (
+                    <tr>
+                      <td>
+                        <Link className="serif strong" style={{ fontSize: 14.5 }} to={`/carriers/${encodeURIComponent(row.id)}`}>
+                          {row.title}
+                        </Link>
+                        <div className="mid">
+                          {row.id} · {ratingWords(row.rating)}
+                        </div>
                       </td>
-                    );
-                  })}
-                </tr>
+                      {row.cells.map((cell, index) => {
+                        const column = columns[index];
+                        const hosts = applicable(cell);
+                        return (
+                          <td key={column?.id}>
+                            {hosts === 0 ? (
+                              <span className="faint">·</span>
+                            ) : (
+                              <Link className="cellbutton" to={`/carriers/${encodeURIComponent(row.id)}?population=${column?.id}`}>
+                                <CarriageBar counts={cell} width={84} />
+                                <span className="nowrap" style={{ fontSize: 12 }}>
+                                  <span className="strong">{cell.carries}</span>{' '}
+                                  <span className="mid">
+                                    of {hosts}
+                                    {cell.unknown > 0 && `, ${cell.unknown} ?`}
+                                  </span>
+                                </span>
+                              </Link>
+                            )}
+                          </td>
+                        );
+                      })}
+                    </tr>
+                  )}
+                </Row>
               ))}
             </tbody>
           </table>

@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { readsEverything, useCarrierHosts, useCarriersOf, useRuling, useSession } from '../api/queries';
 import { FailureDialog } from '../case/EvidenceDialogs';
+import { Row } from '../frame/Boundary';
 import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -156,7 +157,9 @@ export default function CarriersOf() {
             </thead>
             <tbody>
               {listed.map((host) => (
-                <HostRow key={host.name} update={id} host={host} now={now} />
+                <Row key={host.name} what={host.name} columns={6}>
+                  {() => <HostRow update={id} host={host} now={now} />}
+                </Row>
               ))}
             </tbody>
           </table>

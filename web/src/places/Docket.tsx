@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
 import { useChange, useDocket, useSession } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -185,16 +186,19 @@ export function Docket() {
         </thead>
         <tbody ref={list}>
           {cases.map((strip, index) => (
-            <StripRow
-              key={strip.id}
-              strip={strip}
-              page={page}
-              now={now}
-              current={index === at}
-              chosen={chosen.includes(strip.id)}
-              fresh={isNewSince(strip, page.lastLooked)}
-              point={() => set({ at: strip.id })}
-            />
+            <Row key={strip.id} what={strip.id} columns={3}>
+              {() => (
+                <StripRow
+                  strip={strip}
+                  page={page}
+                  now={now}
+                  current={index === at}
+                  chosen={chosen.includes(strip.id)}
+                  fresh={isNewSince(strip, page.lastLooked)}
+                  point={() => set({ at: strip.id })}
+                />
+              )}
+            </Row>
           ))}
         </tbody>
       </table>

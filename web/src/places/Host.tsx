@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useHost } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -189,7 +190,9 @@ function Updates({ updates, now, empty }: { updates: Schemas['UpdateOnHost'][]; 
       </thead>
       <tbody>
         {updates.map((update) => (
-          <UpdateRow key={update.id} update={update} now={now} />
+          <Row key={update.id} what={update.id} columns={4}>
+            {() => <UpdateRow update={update} now={now} />}
+          </Row>
         ))}
       </tbody>
     </table>

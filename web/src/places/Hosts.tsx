@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { Refusal, type Schemas } from '../api/client';
 import { useHosts, usePopulations } from '../api/queries';
 import { WhereFault, WherePart } from '../case/WherePart';
+import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -170,33 +171,37 @@ export default function Hosts() {
             </thead>
             <tbody ref={list}>
               {rows.map((row, index) => (
-                <tr key={row.name} aria-current={index === at} className={index === at ? 'current' : ''}>
-                  <td className="name nowrap">
-                    <Link className="name" to={`/hosts/${encodeURIComponent(row.name)}`}>
-                      {row.name}
-                    </Link>
-                    <span className="mid small">&ensp;{row.platform}</span>
-                  </td>
-                  <td className="nowrap">{row.population}</td>
-                  {lacked.length > 0 && (
-                    <td>
-                      {row.lacks.map((update) => (
-                        <div key={update.id}>
-                          <Link to={`/carriers/${encodeURIComponent(update.id)}`}>{update.id}</Link> {stateWord(update.state)};{' '}
-                          {findingWords(update.holds, now)}
-                        </div>
-                      ))}
-                    </td>
+                <Row key={row.name} what={row.name} columns={7}>
+                  {() => (
+                    <tr aria-current={index === at} className={index === at ? 'current' : ''}>
+                      <td className="name nowrap">
+                        <Link className="name" to={`/hosts/${encodeURIComponent(row.name)}`}>
+                          {row.name}
+                        </Link>
+                        <span className="mid small">&ensp;{row.platform}</span>
+                      </td>
+                      <td className="nowrap">{row.population}</td>
+                      {lacked.length > 0 && (
+                        <td>
+                          {row.lacks.map((update) => (
+                            <div key={update.id}>
+                              <Link to={`/carriers/${encodeURIComponent(update.id)}`}>{update.id}</Link> {stateWord(update.state)};{' '}
+                              {findingWords(update.holds, now)}
+                            </div>
+                          ))}
+                        </td>
+                      )}
+                      {asked.has !== undefined && <td>{row.versions.join(', ')}</td>}
+                      <td>
+                        {row.differences.map((difference) => (
+                          <div key={difference.way}>{differenceWords(difference, row, now)}</div>
+                        ))}
+                      </td>
+                      <td className="nowrap">{dayTime(row.lastReport, now)}</td>
+                      <td>{row.supply ?? <span className="mid">not told</span>}</td>
+                    </tr>
                   )}
-                  {asked.has !== undefined && <td>{row.versions.join(', ')}</td>}
-                  <td>
-                    {row.differences.map((difference) => (
-                      <div key={difference.way}>{differenceWords(difference, row, now)}</div>
-                    ))}
-                  </td>
-                  <td className="nowrap">{dayTime(row.lastReport, now)}</td>
-                  <td>{row.supply ?? <span className="mid">not told</span>}</td>
-                </tr>
+                </Row>
               ))}
             </tbody>
           </table>
@@ -225,13 +230,22 @@ function title(show: string | undefined, asked: { lacks?: string; has?: string }
       : `${of} ${hosts === 1 ? 'lacks' : 'lack'} what closes ${asked.lacks}`;
   }
   if (asked.has !== undefined) {
-    return `${of} ${hosts === 1 ? 'has' : 'have'} ${decodeURIComponent(asked.has).replace(/^.*\//, '').replace('@', ' ')}`;
+    return `${of} ${hosts === 1 ? 'has' : 'have'} ${productWords(asked.has)}`;
   }
   if (show === undefined) {
     return `${of} ${hosts === 1 ? 'differs' : 'differ'}`;
   }
   const way = WAYS.find((w) => w.way === show);
   return way === undefined ? of : `${of}: ${way.label.toLowerCase()}`;
+}
+
+/** Name and version of a package URL, which encodes what is unusual in them; as it stands if it is none. */
+function productWords(purl: string): string {
+  try {
+    return decodeURIComponent(purl).replace(/^.*\//, '').replace('@', ' ');
+  } catch {
+    return purl;
+  }
 }
 
 function NoHosts({ show, all }: { show: string | undefined; all: number }) {

@@ -1,14 +1,22 @@
 import { Button } from 'antd';
 import { Link, useSearchParams } from 'react-router';
+import type { Schemas } from '../api/client';
 import { type Outcome, useDocuments, useSession } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Bring } from '../intake/Bring';
 import { Feeds, keyWords } from '../intake/Feeds';
-import { TryAgain } from '../intake/TryAgain';
+import { PutAside, TryAgain } from '../intake/TryAgain';
 import { count, dayTime } from '../words/dates';
 
-const OUTCOMES: Record<Outcome, string> = { TAKEN: 'taken', KNOWN: 'known already', OLDER: 'older than known', REFUSED: 'refused' };
+const OUTCOMES: Record<Outcome, string> = {
+  TAKEN: 'taken',
+  KNOWN: 'known already',
+  OLDER: 'older than known',
+  REFUSED: 'refused',
+  WAITING: 'waits',
+};
 
 /** What came in, from whom, and what was refused and why. */
 export default function Intake() {
@@ -39,7 +47,7 @@ export default function Intake() {
         <span className="space" />
         <span className="choices">
           {choice(undefined, 'All')}
-          {choice('REFUSED', `Refused ${first?.refused ?? ''}`)}
+          {choice('REFUSED', `Refused or waiting ${first?.refused ?? ''}`)}
           {choice('TAKEN', 'Taken')}
         </span>
       </div>
@@ -72,51 +80,54 @@ export default function Intake() {
             </thead>
             <tbody>
               {rows.map((document) => (
-                <tr key={document.number}>
-                  <td className="nowrap">{dayTime(document.received, now)}</td>
-                  <td style={{ overflowWrap: 'anywhere' }}>
-                    {document.kept ? (
-                      <a href={`/api/documents/${document.number}/content`} download title="The document as it came">
-                        {document.name}
-                      </a>
-                    ) : (
-                      document.name
-                    )}
-                  </td>
-                  <td>
-                    {document.formatTitle ?? <span className="mid">not told</span>}
-                    <div>
-                      {document.revision !== '' ? (
-                        <Link to={`/cases/${encodeURIComponent(document.subject)}`}>{document.subject}</Link>
-                      ) : (
-                        document.subject
-                      )}
-                      {document.revision !== '' && <span className="mid"> revision {document.revision}</span>}
-                    </div>
-                  </td>
-                  <td>
-                    <span className={document.outcome === 'REFUSED' && document.triedAgain === undefined ? 'strong' : ''}>
-                      {document.distrusted ? 'held: not trusted' : OUTCOMES[document.outcome]}
-                    </span>
-                    {document.signedBy !== undefined && <span className="mid">, signed by key {keyWords(document.signedBy)}</span>}
-                    {document.triedAgain !== undefined && <span className="mid">, tried again since</span>}
-                    {document.problems.length > 0 && (
-                      <ul className="problems">
-                        {document.problems.map((problem) => (
-                          <li key={`${problem.place} ${problem.reason}`}>
-                            {problem.place !== '' && <code>{problem.place}</code>} {problem.reason}
-                          </li>
-                        ))}
-                      </ul>
-                    )}
-                    {mayImport &&
-                      document.outcome === 'REFUSED' &&
-                      document.kept &&
-                      !document.distrusted &&
-                      document.triedAgain === undefined && <TryAgain document={document} namespaces={first?.namespaces ?? []} />}
-                  </td>
-                  <td>{document.sender}</td>
-                </tr>
+                <Row key={document.number} what={`Document ${document.number}`} columns={5}>
+                  {() => (
+                    <tr>
+                      <td className="nowrap">{dayTime(document.received, now)}</td>
+                      <td style={{ overflowWrap: 'anywhere' }}>
+                        {document.kept ? (
+                          <a href={`/api/documents/${document.number}/content`} download title="The document as it came">
+                            {document.name}
+                          </a>
+                        ) : (
+                          document.name
+                        )}
+                      </td>
+                      <td>
+                        {document.formatTitle ?? <span className="mid">not told</span>}
+                        <div>
+                          {document.revision !== '' ? (
+                            <Link to={`/cases/${encodeURIComponent(document.subject)}`}>{document.subject}</Link>
+                          ) : (
+                            document.subject
+                          )}
+                          {document.revision !== '' && <span className="mid"> revision {document.revision}</span>}
+                        </div>
+                      </td>
+                      <td>
+                        <span className={isOpen(document) ? 'strong' : ''}>
+                          {document.distrusted ? 'held: not trusted' : OUTCOMES[document.outcome]}
+                        </span>
+                        {document.signedBy !== undefined && <span className="mid">, signed by key {keyWords(document.signedBy)}</span>}
+                        {document.triedAgain !== undefined && (
+                          <span className="mid">, {document.format === 'POPULATIONS' ? 'saved since' : 'tried again since'}</span>
+                        )}
+                        {document.dismissedBy !== undefined && <span className="mid">, put aside by {document.dismissedBy}</span>}
+                        {document.problems.length > 0 && (
+                          <ul className="problems">
+                            {document.problems.map((problem) => (
+                              <li key={`${problem.place} ${problem.reason}`}>
+                                {problem.place !== '' && <code>{problem.place}</code>} {problem.reason}
+                              </li>
+                            ))}
+                          </ul>
+                        )}
+                        {mayImport && isOpen(document) && <WhatNow document={document} namespaces={first?.namespaces ?? []} />}
+                      </td>
+                      <td>{document.sender}</td>
+                    </tr>
+                  )}
+                </Row>
               ))}
             </tbody>
           </table>
@@ -128,5 +139,30 @@ export default function Intake() {
         )}
       </div>
     </main>
+  );
+}
+
+/** Refused or waiting, and nobody has done anything about it since. */
+function isOpen(document: Schemas['Document']) {
+  const waits = document.outcome === 'REFUSED' || document.outcome === 'WAITING';
+  return waits && document.triedAgain === undefined && document.dismissedBy === undefined;
+}
+
+/** What can be done about a document that was refused or waits. */
+function WhatNow({ document, namespaces }: { document: Schemas['Document']; namespaces: string[] }) {
+  if (document.format === 'POPULATIONS' && document.kept) {
+    return (
+      <div className="actions">
+        <Link to={`/populations?proposal=${document.number}`}>See what it changes</Link>
+        <PutAside number={document.number} />
+      </div>
+    );
+  }
+  return document.kept && !document.distrusted ? (
+    <TryAgain document={document} namespaces={namespaces} />
+  ) : (
+    <div className="actions">
+      <PutAside number={document.number} />
+    </div>
   );
 }

@@ -1,8 +1,10 @@
 import { App, Button, Dropdown } from 'antd';
 import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import { api, asItIs, body, Refusal, type Schemas } from '../api/client';
 import { useChange, useLadderChange, useLadderVersions, usePopulations, useRefresh, useSession } from '../api/queries';
 import { WhereFault } from '../case/WherePart';
+import { Row } from '../frame/Boundary';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -64,7 +66,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
       api.PUT('/api/populations', {
         body: document,
         bodySerializer: asItIs,
-        params: { header: { 'If-Match': draft?.base ?? view.version } },
+        params: { header: { 'If-Match': draft?.base ?? view.version }, query: { document: draft?.proposal } },
       }),
     ),
   );
@@ -78,7 +80,11 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   const at = Math.max(0, places.indexOf(search.get('at') ?? ''));
   const open = analyst ? search.get('change') : null;
 
-  const word = (next: Ladder) => keepDraft({ base: draft?.base ?? view.version, ladder: next });
+  const word = (next: Ladder) => keepDraft({ base: draft?.base ?? view.version, ladder: next, proposal: draft?.proposal });
+  useProposal(analyst ? search.get('proposal') : null, (proposal, proposed) => {
+    keepDraft({ base: view.version, ladder: proposed, proposal });
+    set({ proposal: undefined });
+  });
   const discard = () => {
     keepDraft(undefined);
     save.reset();
@@ -165,26 +171,29 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
             </p>
           )}
           {ladder.populations.map((p, index) => (
-            <Rung
-              key={p.id}
-              population={p}
-              number={index + 1}
-              known={view.populations.find((known) => known.id === p.id)}
-              counts={shown?.populations.find((counted) => counted.id === p.id)}
-              current={at === index}
-              open={open === p.id}
-              analyst={analyst}
-              traits={view.traits}
-              suggested={view.inNoPopulation.names}
-              fault={fault?.index === index ? fault : undefined}
-              now={now}
-              point={() => set({ at: p.id })}
-              begin={() => set({ at: p.id, change: p.id })}
-              finish={() => set({ change: undefined })}
-              change={(part) => word(changedAt(ladder, index, part))}
-              remove={() => remove(index)}
-              shift={(by) => word(movedBy(ladder, index, by))}
-            />
+            <Row key={p.id} what={p.name}>
+              {() => (
+                <Rung
+                  population={p}
+                  number={index + 1}
+                  known={view.populations.find((known) => known.id === p.id)}
+                  counts={shown?.populations.find((counted) => counted.id === p.id)}
+                  current={at === index}
+                  open={open === p.id}
+                  analyst={analyst}
+                  traits={view.traits}
+                  suggested={view.inNoPopulation.names}
+                  fault={fault?.index === index ? fault : undefined}
+                  now={now}
+                  point={() => set({ at: p.id })}
+                  begin={() => set({ at: p.id, change: p.id })}
+                  finish={() => set({ change: undefined })}
+                  change={(part) => word(changedAt(ladder, index, part))}
+                  remove={() => remove(index)}
+                  shift={(by) => word(movedBy(ladder, index, by))}
+                />
+              )}
+            </Row>
           ))}
           <section
             className={at === ladder.populations.length ? 'population current' : 'population'}
@@ -219,6 +228,11 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
         {drafting && (
           <aside className="sheet beside" aria-label="What this changes">
             <h2 style={{ fontSize: 16 }}>What this changes</h2>
+            {draft?.proposal !== undefined && (
+              <p className="mid">
+                As document {draft.proposal} on <Link to="/intake?outcome=REFUSED">Intake</Link> proposes it; saving puts it in force.
+              </p>
+            )}
             {fault && <WhereFault text="" message={fault.words} />}
             {overtaken && (
               <p className="fault-line" role="alert">
@@ -391,6 +405,32 @@ function example(p: Population, now: Date): string {
     return 'A High security update published now would wait for a verdict.';
   }
   return `A High security update published now would be offered ${offer === 0 ? 'at once' : day(new Date(now.getTime() + offer * 86_400_000), now, p.timeZone ?? 'Z')}.`;
+}
+
+/** Words the populations that a document on Intake proposes, once they have been read. */
+function useProposal(number: string | null, proposed: (number: number, ladder: Ladder) => void) {
+  const { message } = App.useApp();
+  useEffect(() => {
+    if (number === null) {
+      return;
+    }
+    let wanted = true;
+    fetch(`/api/documents/${encodeURIComponent(number)}/content`)
+      .then(async (answer) => {
+        if (!answer.ok) {
+          throw new Error();
+        }
+        const ladder = (await answer.json()) as Ladder;
+        if (wanted) {
+          proposed(Number(number), ladder);
+        }
+      })
+      .catch(() => message.error('What this document proposes could not be read; nothing was changed.'));
+    return () => {
+      wanted = false;
+    };
+    // Read once for each document; what is worded from it is kept.
+  }, [number]);
 }
 
 /** Ladders that held before; one that is chosen is worded, not saved. */

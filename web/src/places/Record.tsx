@@ -2,6 +2,7 @@ import { Button, Select } from 'antd';
 import { Link, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { type RecordKind, useRecord } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { day, time } from '../words/dates';
@@ -80,20 +81,24 @@ export default function Record() {
           <section key={heading}>
             <h2 className="day">{heading}</h2>
             {ofDay.map((entry) => (
-              <div className="entry" key={entry.number}>
-                <time className="mid" dateTime={entry.at} title={entry.at}>
-                  {time(entry.at)}
-                </time>
-                <span>
-                  <span className="mid">{entry.author}: </span>
-                  {entry.sentence}{' '}
-                  {entry.subject !== '' && subject === undefined && (
-                    <Link className="mid" to={`/record?subject=${encodeURIComponent(entry.subject)}`}>
-                      {entry.subject}
-                    </Link>
-                  )}
-                </span>
-              </div>
+              <Row key={entry.number} what={`Entry ${entry.number}`}>
+                {() => (
+                  <div className="entry">
+                    <time className="mid" dateTime={entry.at} title={entry.at}>
+                      {time(entry.at)}
+                    </time>
+                    <span>
+                      <span className="mid">{entry.author}: </span>
+                      {entry.sentence}{' '}
+                      {entry.subject !== '' && subject === undefined && (
+                        <Link className="mid" to={`/record?subject=${encodeURIComponent(entry.subject)}`}>
+                          {entry.subject}
+                        </Link>
+                      )}
+                    </span>
+                  </div>
+                )}
+              </Row>
             ))}
           </section>
         ))}

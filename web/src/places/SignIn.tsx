@@ -7,6 +7,8 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
   const refresh = useRefresh();
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
+  /** Of the second factor; asked for once the server says that the account has one. */
+  const [code, setCode] = useState<string | undefined>();
   const [fault, setFault] = useState(unreachable ? 'The server does not answer. It may still be starting; try again in a moment.' : '');
   const [busy, setBusy] = useState(false);
 
@@ -14,9 +16,14 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
     event.preventDefault();
     setBusy(true);
     try {
-      await api.POST('/api/sessions', { body: { name, password } });
+      await api.POST('/api/sessions', { body: { name, password, code } });
       await refresh();
     } catch (error) {
+      if (error instanceof Refusal && error.field === 'code' && code === undefined) {
+        setCode('');
+        setFault('');
+        return;
+      }
       setFault(`Not signed in: ${error instanceof Refusal ? error.message : 'the server does not answer'}.`);
     } finally {
       setBusy(false);
@@ -38,6 +45,20 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
+        {code !== undefined && (
+          <>
+            <label htmlFor="code">The six digits that your authenticator shows</label>
+            <Input
+              id="code"
+              inputMode="numeric"
+              autoComplete="one-time-code"
+              autoFocus
+              maxLength={10}
+              value={code}
+              onChange={(e) => setCode(e.target.value)}
+            />
+          </>
+        )}
         {fault !== '' && (
           <p className="fault-line" role="alert">
             {fault}

@@ -130,6 +130,8 @@ export function withNew(ladder: Ladder, index: number): Ladder {
 export interface Draft {
   base: string;
   ladder: Ladder;
+  /** Number of the document on Intake that proposed it. */
+  proposal?: number;
 }
 
 const KEY = 'lucid.ladder-draft';

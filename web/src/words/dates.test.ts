@@ -1,7 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { count, day, dayTime, isoDay, lastDay, soon, span } from './dates';
+import { count, day, dayTime, isoDay, lastDay, soon, span, time } from './dates';
 
 const now = new Date('2026-11-24T04:56:00Z');
+
+describe('an instant that cannot be read', () => {
+  it('is said to be one and breaks nothing', () => {
+    const now = new Date('2026-11-24T09:00:00Z');
+    for (const text of ['-0500-01-01T00:00:00Z', 'nonsense', '']) {
+      expect([day(text, now), dayTime(text, now), time(text), lastDay(text, now)]).toEqual(Array(4).fill('at an unreadable instant'));
+    }
+  });
+});
 
 describe('days in words', () => {
   it('names the year only when it is another', () => {

@@ -1,5 +1,10 @@
 /** Instants in words, in the time zone of the population that they concern. */
 
+/** What stands for an instant that cannot be read; it must not keep the rest of the page from being drawn. */
+const UNREADABLE = 'at an unreadable instant';
+
+const isReadable = (instant: string | Date) => !Number.isNaN(new Date(instant).getTime());
+
 const zoneOf = (zone: string) => (zone === 'Z' ? 'UTC' : zone);
 
 function parts(instant: Date, zone: string): Record<string, string> {
@@ -18,6 +23,9 @@ function parts(instant: Date, zone: string): Record<string, string> {
 
 /** "Mon 14 Dec", with the year when it is another than that of {@code now}. */
 export function day(instant: string | Date, now: Date, zone = 'Z'): string {
+  if (!isReadable(instant)) {
+    return UNREADABLE;
+  }
   const p = parts(new Date(instant), zone);
   const year = parts(now, zone).year === p.year ? '' : ` ${p.year}`;
   return `${p.weekday} ${p.day} ${p.month.slice(0, 3)}${year}`;
@@ -25,12 +33,18 @@ export function day(instant: string | Date, now: Date, zone = 'Z'): string {
 
 /** "Wed 25 Nov 23:39". */
 export function dayTime(instant: string | Date, now: Date, zone = 'Z'): string {
+  if (!isReadable(instant)) {
+    return UNREADABLE;
+  }
   const p = parts(new Date(instant), zone);
   return `${day(instant, now, zone)} ${p.hour}:${p.minute}`;
 }
 
 /** As {@link dayTime}, but "today 23:39" and "tomorrow 23:39" where that is so. */
 export function soon(instant: string | Date, now: Date, zone = 'Z'): string {
+  if (!isReadable(instant)) {
+    return UNREADABLE;
+  }
   const on = isoDay(new Date(instant), 0, zone);
   const near = on === isoDay(now, 0, zone) ? 'today' : on === isoDay(now, 1, zone) ? 'tomorrow' : undefined;
   return near === undefined ? dayTime(instant, now, zone) : `${near} ${time(instant, zone)}`;
@@ -42,6 +56,9 @@ export function lastDay(end: string | Date, now: Date, zone = 'Z'): string {
 }
 
 export function time(instant: string | Date, zone = 'Z'): string {
+  if (!isReadable(instant)) {
+    return UNREADABLE;
+  }
   const p = parts(new Date(instant), zone);
   return `${p.hour}:${p.minute}`;
 }

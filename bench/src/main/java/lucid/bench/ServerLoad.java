@@ -73,8 +73,7 @@ final class ServerLoad {
         batchOfDocuments(folder);
         String populations = large.ladder.populations().stream().map(p -> "{\"id\":\"" + p.id() + "\",\"name\":\"" + p.name() + "\",\"predicate\":\"" + p.predicate() + "\",\"tier\":" + p.tier()
                 + ",\"rule\":{\"otherwise\":7}}").collect(Collectors.joining(","));
-        Path file = Files.writeString(folder.resolve("populations.json"), "{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":[" + populations + "]}");
-        command(List.of("import", file.toString(), "--data", data.toString()));
+        savePopulations("{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":[" + populations + "]}");
         // Twelve months ago each host reports for the first time, 500 hosts a request.
         timed("first reports of 50,000 hosts", () -> sendAll(requestsOf(0), false));
         for (int month = 1; month <= MONTHS; month++) {
@@ -267,29 +266,55 @@ final class ServerLoad {
         return "not told";
     }
 
-    /** What a person would wait for, asked three times; the first administrator signs in with the one-time password that the first start printed. */
+    /** Somebody who is signed in. */
+    private record Person(HttpClient http, CookieManager cookies) {
+        static Person signedIn(String name, String password) throws Exception {
+            CookieManager cookies = new CookieManager();
+            Person person = new Person(HttpClient.newBuilder().cookieHandler(cookies).build(), cookies);
+            person.ask("GET", "/api/sessions/current", "");
+            person.ask("POST", "/api/sessions", "{\"name\":\"" + name + "\",\"password\":\"" + password + "\"}");
+            return person;
+        }
+
+        /** Signs in with a password for once and chooses another. */
+        static Person first(String name, String password) throws Exception {
+            Person person = signedIn(name, password);
+            person.ask("PUT", "/api/sessions/current/password", "{\"old\":\"" + password + "\",\"chosen\":\"" + CHOSEN + "\"}");
+            return person;
+        }
+
+        int ask(String method, String path, String body) throws Exception {
+            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path)).header("Content-Type", "application/json").method(method, BodyPublishers.ofString(body));
+            cookies.getCookieStore().getCookies().stream().filter(cookie -> cookie.getName().equals("XSRF-TOKEN")).forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
+            return http.send(request.build(), HttpResponse.BodyHandlers.ofString()).statusCode();
+        }
+    }
+
+    private static final String CHOSEN = "chosen-for-the-bench";
+
+    /** The first administrator signs in with the one-time password that the first start printed, and adds an analyst, who puts the populations in force. */
+    private void savePopulations(String document) throws Exception {
+        String password = Files.readAllLines(data.resolveSibling("server-empty.log")).stream().filter(line -> line.contains("one-time password"))
+                .map(line -> line.replaceAll(".*one-time password (\\S+).*", "$1")).findFirst().orElseThrow();
+        Person.first("administrator", password).ask("POST", "/api/accounts", "{\"name\":\"bench\",\"displayName\":\"Bench\",\"role\":\"ANALYST\",\"populations\":[],\"password\":\"given-for-once\"}");
+        int status = Person.first("bench", "given-for-once").ask("PUT", "/api/populations", document);
+        if (status != 200) {
+            throw new IllegalStateException("the populations were answered with " + status);
+        }
+    }
+
+    /** What a person would wait for, asked three times. */
     private void questions() throws Exception {
-        String password = Files.readAllLines(data.resolveSibling("server-empty.log")).stream().filter(line -> line.contains("one-time password")).map(line -> line.replaceAll(".*one-time password (\\S+).*", "$1")).findFirst().orElseThrow();
-        CookieManager cookies = new CookieManager();
-        HttpClient person = HttpClient.newBuilder().cookieHandler(cookies).build();
-        ask(person, cookies, "GET", "/api/sessions/current", "");
-        ask(person, cookies, "POST", "/api/sessions", "{\"name\":\"administrator\",\"password\":\"" + password + "\"}");
-        ask(person, cookies, "PUT", "/api/sessions/current/password", "{\"old\":\"" + password + "\",\"chosen\":\"chosen-for-the-bench\"}");
+        Person person = Person.signedIn("bench", CHOSEN);
         for (String path : List.of("/api/carriers/BIG-17", "/api/carriers/BIG-17/hosts", "/api/hosts/host-4711", "/api/hosts?lacks=CVE-2026-9000017", "/api/search?text=host-471", "/api/hosts?differing=true", "/api/populations",
                 "/api/carriers", "/api/docket")) {
             StringBuilder times = new StringBuilder();
             for (int i = 0; i < 3; i++) {
                 long begun = System.nanoTime();
-                int status = ask(person, cookies, "GET", path, "");
+                int status = person.ask("GET", path, "");
                 times.append(String.format(" %.0f ms", (System.nanoTime() - begun) / 1e6)).append(status == 200 ? "" : " (" + status + ")");
             }
             System.out.println(path + ":" + times);
         }
-    }
-
-    private static int ask(HttpClient person, CookieManager cookies, String method, String path, String body) throws Exception {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path)).header("Content-Type", "application/json").method(method, BodyPublishers.ofString(body));
-        cookies.getCookieStore().getCookies().stream().filter(cookie -> cookie.getName().equals("XSRF-TOKEN")).forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
-        return person.send(request.build(), HttpResponse.BodyHandlers.ofString()).statusCode();
     }
 }

@@ -15,8 +15,18 @@ public final class Instants {
 
     private Instants() {}
 
-    /** A date, or a date and time with a T or a space between them, with an offset or in UTC; or seconds since 1970. */
+    /** A date, or a date and time with a T or a space between them, with an offset or in UTC; or seconds since 1970. Empty for anything else, and for what is not {@link Texts#plausible}. */
     public static Optional<Instant> lenient(String text) {
+        return parsed(text).filter(instant -> {
+            try {
+                return Texts.plausible(instant).equals(instant);
+            } catch (IllegalArgumentException e) {
+                return false;
+            }
+        });
+    }
+
+    private static Optional<Instant> parsed(String text) {
         String plain = text.strip().replaceFirst(" UTC$", "").replaceFirst("^(\\d{4}-\\d{2}-\\d{2}) (?=\\d)", "$1T");
         try {
             if (plain.matches("\\d{9,11}")) {

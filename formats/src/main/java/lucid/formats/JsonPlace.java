@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.UnaryOperator;
 import tools.jackson.databind.JsonNode;
 
 /** A value in a JSON document together with its JSON pointer (RFC 6901), so that every refusal can say where. */
@@ -56,24 +57,41 @@ public record JsonPlace(JsonNode node, String pointer) {
         if (!node.isString() || node.stringValue().isBlank()) {
             throw refused("expected a text");
         }
-        return node.stringValue().strip();
+        return checked(Texts::prose, node.stringValue()).strip();
+    }
+
+    private String checked(UnaryOperator<String> check, String text) {
+        try {
+            return check.apply(text);
+        } catch (IllegalArgumentException e) {
+            throw refused(e.getMessage());
+        }
     }
 
     /** A text of one line: an identifier, a name, a version. */
     public String line() {
-        String line = text();
+        String line = checked(Texts::line, text());
         if (line.length() > LONGEST_LINE) {
             throw refused("longer than " + LONGEST_LINE + " characters");
-        }
-        if (line.chars().anyMatch(sign -> Character.isISOControl(sign) || turnsText(sign))) {
-            throw refused("must not hold line breaks, control characters, or signs that turn the direction of text");
         }
         return line;
     }
 
-    /** Overrides and embeddings of the bidirectional algorithm (Unicode Standard Annex 9): a name that holds one reads as another. */
-    private static boolean turnsText(int sign) {
-        return sign >= 0x202A && sign <= 0x202E || sign >= 0x2066 && sign <= 0x2069;
+    /** A text of one line by which something is found again, also in an address. */
+    public String identifier() {
+        return checked(Texts::identifier, line());
+    }
+
+    /**
+     * A whole number.
+     *
+     * @throws RefusedDocumentException if it is none from {@code least} to {@code most}; a fraction of zero is no fraction
+     */
+    public int integer(int least, int most) {
+        if (!node.isNumber() || node.isFloatingPointNumber() && node.doubleValue() != Math.rint(node.doubleValue()) || !(node.doubleValue() >= least && node.doubleValue() <= most)) {
+            throw refused("expected a whole number from " + least + " to " + most);
+        }
+        return (int) node.doubleValue();
     }
 
     public Optional<String> optionalText() {
@@ -84,9 +102,11 @@ public record JsonPlace(JsonNode node, String pointer) {
     public Instant instant() {
         String text = line();
         try {
-            return OffsetDateTime.parse(text).toInstant();
+            return Texts.plausible(OffsetDateTime.parse(text).toInstant());
         } catch (DateTimeException e) {
             throw refused("'" + text + "' is no instant such as 2026-11-12T09:00:00Z");
+        } catch (IllegalArgumentException e) {
+            throw refused(e.getMessage());
         }
     }
 

@@ -119,13 +119,21 @@ public final class XmlDocument {
                 }
             }
         }
-        return new XmlElement(name, attributes, List.copyOf(children), text.toString().strip(), place);
+        return new XmlElement(name, attributes, List.copyOf(children), prose(text.toString(), place).strip(), place);
+    }
+
+    private static String prose(String text, String place) {
+        try {
+            return Texts.prose(text);
+        } catch (IllegalArgumentException e) {
+            throw new RefusedDocumentException(place, e.getMessage());
+        }
     }
 
     private Map<String, String> attributes() {
         Map<String, String> attributes = new HashMap<>();
         for (int i = 0; i < in.getAttributeCount(); i++) {
-            attributes.put(in.getAttributeLocalName(i), in.getAttributeValue(i));
+            attributes.put(in.getAttributeLocalName(i), prose(in.getAttributeValue(i), "line " + in.getLocation().getLineNumber()));
         }
         return attributes;
     }

@@ -34,11 +34,25 @@ public record XmlElement(String name, Map<String, String> attributes, List<XmlEl
 
     /** A text of one line that must be there: an identifier, a name, a version. */
     public String line(String what, Optional<String> value) {
-        String line = value.orElseThrow(() -> refused(what + " is missing"));
-        if (line.length() > LONGEST_LINE || line.chars().anyMatch(Character::isISOControl)) {
-            throw refused(what + " must be one line of at most " + LONGEST_LINE + " characters");
+        String given = value.orElseThrow(() -> refused(what + " is missing"));
+        try {
+            String line = Texts.line(given);
+            if (line.length() > LONGEST_LINE) {
+                throw new IllegalArgumentException("must be one line of at most " + LONGEST_LINE + " characters");
+            }
+            return line;
+        } catch (IllegalArgumentException e) {
+            throw refused(what + " " + e.getMessage());
         }
-        return line;
+    }
+
+    /** As {@link #line}, for a text by which something is found again, also in an address. */
+    public String identifier(String what, Optional<String> value) {
+        try {
+            return Texts.identifier(line(what, value));
+        } catch (IllegalArgumentException e) {
+            throw refused(what + " " + e.getMessage());
+        }
     }
 
     public RefusedDocumentException refused(String reason) {

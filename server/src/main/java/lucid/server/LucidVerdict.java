@@ -4,6 +4,7 @@ import java.util.List;
 import lucid.server.backup.DataFolderCommands;
 import lucid.server.intake.CheckCommand;
 import lucid.server.intake.ImportCommand;
+import lucid.server.storage.DataFolder;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.scheduling.annotation.EnableScheduling;
 import org.springframework.boot.builder.SpringApplicationBuilder;
@@ -37,14 +38,21 @@ public class LucidVerdict {
     private static void run(RunOptions options) {
         options.requireFreeFolderAndPort();
         start(options);
-        System.out.println("Lucid Verdict is ready at " + options.address() + " (data in " + options.data() + ")");
+        System.out.println("Lucid Verdict is ready at " + options.address() + " (data in " + options.folder().path() + ")");
     }
 
-    /** Starts the server; the data folder and port must be free. */
+    /**
+     * Starts the server; the data folder and port must be free.
+     *
+     * @throws UsageException in one sentence, if the folder cannot or must not be started on
+     */
     public static ConfigurableApplicationContext start(RunOptions options) {
+        DataFolder.Prepared prepared = options.prepare();
+        if (prepared.readOnly()) {
+            System.out.println("The disk of " + options.folder().path() + " is full: what is stored can be read, and nothing is written until there is room and the server is started again.");
+        }
         return new SpringApplicationBuilder(LucidVerdict.class)
                 .logStartupInfo(false)
-                .properties(options.properties())
-                .run();
+                .run(options.arguments(prepared));
     }
 }

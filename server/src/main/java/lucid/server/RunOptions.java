@@ -4,49 +4,84 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.ServerSocket;
-import java.nio.channels.FileChannel;
-import java.nio.channels.FileLock;
-import java.nio.channels.OverlappingFileLockException;
-import java.nio.file.Files;
+import java.net.UnknownHostException;
+import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
-import java.nio.file.StandardOpenOption;
+import java.util.Arrays;
 import java.util.Iterator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import lucid.server.intake.CompactInventories;
+import lucid.server.storage.DataFolder;
 
 /**
- * How a server is run.
+ * How a server is run. What is said here wins over the environment and over files of settings.
  *
- * @param data folder of its database
+ * @param folder of its database
  * @param port 0 lets the system choose
  * @param bind address to listen on; loopback unless told otherwise
  * @param demo true: named demo users, a demo token, and a clock that can be moved
+ * @param proxy what stands between it and the browsers
+ * @param acceptLoss true: start although the record lacks entries that were written once
  */
-public record RunOptions(Path data, int port, String bind, boolean demo) {
+public record RunOptions(DataFolder folder, int port, String bind, boolean demo, Proxy proxy, boolean acceptLoss) {
 
     /** Days of history that the demo plays. */
     private static final int DEMO_DAYS = 90;
 
-    /** Held until the process ends, so that two servers never share a folder. */
-    private static FileLock folderLock;
+    /** Where an address is taken for one's own machine. */
+    private static final List<String> LOOPBACK = List.of("127.0.0.1", "localhost", "::1");
+
+    /**
+     * A reverse proxy in front of the server.
+     *
+     * @param trusted addresses whose word about the sender's address and about https is believed; nobody else's is
+     * @param strictTransportDays for how many days browsers are told to come by https only (RFC 6797); 0: they are not told
+     */
+    public record Proxy(List<String> trusted, int strictTransportDays) {
+        public static final Proxy NONE = new Proxy(List.of(), 0);
+
+        /** Exactly these addresses. */
+        String pattern() {
+            return trusted.stream().map(Pattern::quote).collect(Collectors.joining("|"));
+        }
+    }
 
     public static RunOptions parse(List<String> words) {
         Path data = Path.of("data");
         int port = 8040;
         String bind = "127.0.0.1";
         boolean demo = false;
+        boolean acceptLoss = false;
+        List<String> trusted = List.of();
+        int strictTransportDays = 0;
         Iterator<String> rest = words.iterator();
         while (rest.hasNext()) {
             String word = rest.next();
             switch (word) {
-                case "--data" -> data = Path.of(value(word, rest));
-                case "--port" -> port = port(value(word, rest));
+                case "--data" -> data = path(value(word, rest));
+                case "--port" -> port = number(word, value(word, rest), 65_535);
                 case "--bind" -> bind = value(word, rest);
                 case "--demo" -> demo = true;
-                default -> throw new UsageException("run does not know '" + word + "'; it takes --data FOLDER, --port NUMBER and --bind ADDRESS");
+                case "--trusted-proxy" -> trusted = addresses(value(word, rest));
+                case "--strict-transport-days" -> strictTransportDays = number(word, value(word, rest), 3_650);
+                case "--accept-loss" -> acceptLoss = true;
+                default -> throw new UsageException("run does not know '" + word + "'; it takes --data FOLDER, --port NUMBER, --bind ADDRESS, --trusted-proxy ADDRESS[,ADDRESS], "
+                        + "--strict-transport-days NUMBER and --accept-loss");
             }
         }
-        return new RunOptions(data.toAbsolutePath().normalize(), port, bind, demo);
+        if (demo && !LOOPBACK.contains(bind)) {
+            throw new UsageException("the demo's passwords stand in the README, so it listens on this machine only, not on " + bind + "; leave --bind away");
+        }
+        return new RunOptions(new DataFolder(data), port, bind, demo, new Proxy(trusted, strictTransportDays), acceptLoss);
+    }
+
+    /** A demo's server on loopback, as tests and measurements run it. */
+    public static RunOptions demo(Path data, int port) {
+        return new RunOptions(new DataFolder(data), port, "127.0.0.1", true, Proxy.NONE, false);
     }
 
     private static String value(String option, Iterator<String> rest) {
@@ -56,39 +91,43 @@ public record RunOptions(Path data, int port, String bind, boolean demo) {
         return rest.next();
     }
 
-    private static int port(String text) {
-        if (!text.matches("\\d{1,5}") || Integer.parseInt(text) > 65_535) {
-            throw new UsageException("--port takes a number from 0 to 65535, not '" + text + "'");
+    private static Path path(String text) {
+        try {
+            return Path.of(text);
+        } catch (InvalidPathException e) {
+            throw new UsageException("--data takes a folder, not '" + text + "'");
+        }
+    }
+
+    private static int number(String option, String text, int most) {
+        if (!text.matches("\\d{1,5}") || Integer.parseInt(text) > most) {
+            throw new UsageException(option + " takes a number from 0 to " + most + ", not '" + text + "'");
         }
         return Integer.parseInt(text);
+    }
+
+    /** Addresses as they are, never names: a name is whatever the one who answers for it says. */
+    private static List<String> addresses(String text) {
+        return Arrays.stream(text.split(",")).map(String::strip).map(address -> {
+            try {
+                if (!address.matches("[0-9a-fA-F:.]+")) {
+                    throw new UnknownHostException(address);
+                }
+                return InetAddress.getByName(address).getHostAddress();
+            } catch (UnknownHostException e) {
+                throw new UsageException("--trusted-proxy takes addresses such as 127.0.0.1, not '" + address + "'");
+            }
+        }).toList();
     }
 
     String address() {
         return "http://" + (bind.contains(":") ? "[" + bind + "]" : bind) + ":" + port;
     }
 
-    /**
-     * Holds a data folder until this process ends, so that two never write to it.
-     *
-     * @return false if another process holds it
-     * @throws UsageException if it cannot be written
-     */
-    public static boolean lock(Path data) {
-        try {
-            Files.createDirectories(data);
-            folderLock = FileChannel.open(data.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE).tryLock();
-            return folderLock != null;
-        } catch (OverlappingFileLockException e) {
-            return false;
-        } catch (IOException e) {
-            throw new UsageException("the data folder " + data + " cannot be written: " + e.getMessage());
-        }
-    }
-
     /** @throws UsageException in one sentence, if another process uses the folder or the port */
     void requireFreeFolderAndPort() {
-        if (!lock(data)) {
-            throw new UsageException("the data folder " + data + " is in use by another Lucid Verdict; stop that one or choose another with --data");
+        if (!folder.lock()) {
+            throw new UsageException("the data folder " + folder.path() + " is in use by another Lucid Verdict; stop that one or choose another with --data");
         }
         try (ServerSocket socket = new ServerSocket()) {
             socket.setReuseAddress(true);
@@ -98,7 +137,30 @@ public record RunOptions(Path data, int port, String bind, boolean demo) {
         }
     }
 
-    public Map<String, Object> properties() {
-        return Map.of("lucid.data", data.toString(), "lucid.demo", demo, "lucid.bind", bind, "lucid.clock.days-back", demo ? DEMO_DAYS : 0, "server.port", port, "server.address", bind);
+    /** Makes the data folder ready; see {@link DataFolder#prepare}. */
+    DataFolder.Prepared prepare() {
+        return folder.prepare(demo, acceptLoss, new CompactInventories());
+    }
+
+    /** As arguments of the program, which nothing else overrides. */
+    String[] arguments(DataFolder.Prepared prepared) {
+        Map<String, Object> settings = new LinkedHashMap<>();
+        settings.put("lucid.data", folder.path());
+        settings.put("lucid.demo", demo);
+        settings.put("lucid.bind", bind);
+        settings.put("lucid.clock.days-back", demo ? DEMO_DAYS : 0);
+        settings.put("lucid.read-only", prepared.readOnly());
+        settings.put("lucid.database.mode", prepared.readOnly() ? "r" : "rw");
+        settings.put("lucid.loss", prepared.loss().orElse(""));
+        settings.put("lucid.strict-transport-days", proxy.strictTransportDays());
+        settings.put("server.port", port);
+        settings.put("server.address", bind);
+        settings.put("server.forward-headers-strategy", proxy.trusted().isEmpty() ? "none" : "native");
+        if (!proxy.trusted().isEmpty()) {
+            settings.put("server.tomcat.remoteip.internal-proxies", proxy.pattern());
+            settings.put("server.tomcat.remoteip.remote-ip-header", "X-Forwarded-For");
+            settings.put("server.tomcat.remoteip.protocol-header", "X-Forwarded-Proto");
+        }
+        return settings.entrySet().stream().map(setting -> "--" + setting.getKey() + "=" + setting.getValue()).toArray(String[]::new);
     }
 }

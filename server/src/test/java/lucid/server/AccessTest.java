@@ -65,6 +65,12 @@ class AccessTest {
             "POST /api/sessions: nrdoapsITHB",
             "DELETE /api/sessions/current: nrdoapsITHB",
             "PUT /api/sessions/current/password: rdoaps",
+            "GET /api/sessions: rdoaps",
+            "DELETE /api/sessions: rdoaps",
+            "DELETE /api/sessions/{id}: rdoaps",
+            "POST /api/sessions/current/second-factor: rdoaps",
+            "PUT /api/sessions/current/second-factor: rdoaps",
+            "DELETE /api/sessions/current/second-factor: rdoaps",
             "POST /api/verdicts: a",
             "POST /api/verdicts/consequences: a",
             "DELETE /api/verdicts/{number}: a",
@@ -91,6 +97,11 @@ class AccessTest {
             "POST /api/exceptions: a",
             "POST /api/exceptions/consequences: a",
             "DELETE /api/exceptions/{number}: a",
+            "GET /api/second-factor-roles: s",
+            "PUT /api/second-factor-roles: s",
+            "GET /api/backup-schedule: s",
+            "PUT /api/backup-schedule: s",
+            "POST /api/documents/{number}/dismissals: as",
             "GET /api/accounts: s",
             "POST /api/accounts: s",
             "PUT /api/accounts/{name}: s",
@@ -172,7 +183,7 @@ class AccessTest {
         SERVER.administrator().post("/api/accounts", Map.of("name", "once", "displayName", "Once", "role", "ANALYST", "password", "given-by-another"));
         LucidServer.Client person = SERVER.nobody();
         person.get("/api/sessions/current");
-        assertThat(person.post("/api/sessions", Map.of("name", "once", "password", "given-by-another")).json().path("oneTime").asBoolean()).isTrue();
+        assertThat(person.post("/api/sessions", Map.of("name", "once", "password", "given-by-another")).json().path("pending").asString()).isEqualTo("CHOOSE_PASSWORD");
         assertThat(person.get("/api/docket").status()).isEqualTo(403);
         assertThat(person.put("/api/sessions/current/password", null, Map.of("old", "wrong", "chosen", "chosen-by-myself")).json().path("field").asString()).isEqualTo("old");
         assertThat(person.put("/api/sessions/current/password", null, Map.of("old", "given-by-another", "chosen", "short")).json().path("field").asString()).isEqualTo("password");
@@ -206,7 +217,8 @@ class AccessTest {
 
     @Test
     void anOperatorSeesItsOwnPopulationsOnly() {
-        SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS, "n.json", Examples.notice("AC-1", "1", "2.0"),
+        SERVER.populations(Examples.POPULATIONS);
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("AC-1", "1", "2.0"),
                 "h.jsonl", Examples.hosts(Map.of("ac-ksk", "kiosk 1.0", "ac-off", "desktop 1.0", "ac-odd", "loan 1.0"))));
         SERVER.administrator().post("/api/accounts", Map.of("name", "op", "displayName", "Op", "role", "OPERATOR", "populations", List.of("desktops"), "password", "given-by-another"));
         LucidServer.Client operator = SERVER.nobody();

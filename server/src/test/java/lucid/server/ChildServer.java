@@ -3,6 +3,7 @@ package lucid.server;
 import java.io.IOException;
 import java.net.ServerSocket;
 import java.net.URI;
+import java.net.http.HttpRequest.BodyPublishers;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -29,6 +30,11 @@ final class ChildServer {
             port = free.getLocalPort();
         }
         Files.deleteIfExists(data.resolve("address"));
+        // A backup does not tell that it was a demo's.
+        Files.createDirectories(data);
+        if (!Files.exists(data.resolve("demo"))) {
+            Files.createFile(data.resolve("demo"));
+        }
         Path log = Files.createTempFile("lucid-child", ".log");
         log.toFile().deleteOnExit();
         Process process = new ProcessBuilder(command("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)))
@@ -68,6 +74,14 @@ final class ChildServer {
     /** As {@code kill -9}. */
     void kill() throws InterruptedException {
         process.destroyForcibly().waitFor();
+    }
+
+    /** Puts a ladder in force, as an analyst who has seen what it changes. */
+    void populations(String ladder) {
+        LucidServer.Answer saved = analyst().send("PUT", "/api/populations", "application/json", BodyPublishers.ofString(ladder));
+        if (saved.status() != 200) {
+            throw new IllegalStateException(saved.text());
+        }
     }
 
     LucidServer.Client analyst() {

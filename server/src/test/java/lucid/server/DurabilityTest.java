@@ -57,7 +57,7 @@ class DurabilityTest {
         Path data = folder.resolve("data");
         Acknowledged acknowledged = new Acknowledged();
         ChildServer server = ChildServer.start(data);
-        server.machine().documents(Map.of("p.json", Examples.POPULATIONS));
+        server.populations(Examples.POPULATIONS);
         for (int kill = 1; kill <= KILLS; kill++) {
             List<Thread> writers = List.of(importing(server, acknowledged), judging(server, acknowledged), reporting(server, acknowledged));
             Thread.sleep(100 + RANDOM.nextInt(900));
@@ -181,7 +181,8 @@ class DurabilityTest {
     void aBackupOfARunningInstanceBecomesAnotherOneWithTheSameContent() throws Exception {
         Path data = folder.resolve("running");
         ChildServer server = ChildServer.start(data);
-        server.machine().documents(Map.of("p.json", Examples.POPULATIONS, "n.json", Examples.notice("BAK-1", "1", "2.0")));
+        server.populations(Examples.POPULATIONS);
+        server.machine().documents(Map.of("n.json", Examples.notice("BAK-1", "1", "2.0")));
         server.machine().report(Examples.host("bak-host", "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8));
         String carriers = server.analyst().get("/api/carriers/BAK-1/hosts").text();
         Path file = folder.resolve("lucid.zip");
@@ -232,7 +233,8 @@ class DurabilityTest {
         }
         try {
             ChildServer server = ChildServer.start(Files.createDirectory(disk.resolve("data")));
-            server.machine().documents(Map.of("p.json", Examples.POPULATIONS, "n.json", Examples.notice("FULL-1", "1", "2.0")));
+            server.populations(Examples.POPULATIONS);
+            server.machine().documents(Map.of("n.json", Examples.notice("FULL-1", "1", "2.0")));
             Path filler = disk.resolve("filler");
             // Nearly full: what could no longer be finished is not begun.
             fill(filler, disk, 4 * 1024 * 1024);

@@ -27,7 +27,7 @@ class EvidenceTest {
     @BeforeAll
     static void fleet() {
         analyst = SERVER.analyst();
-        analyst.documents(Map.of("populations.json", Examples.POPULATIONS));
+        SERVER.populations(Examples.POPULATIONS);
         StringBuilder hosts = new StringBuilder();
         for (int i = 0; i < 20; i++) {
             hosts.append(Examples.host("ev-" + i, i < 6 ? "kiosk" : "desktop", "1.0", Instant.now()));

@@ -20,7 +20,8 @@ class HostsTest {
 
     @BeforeAll
     static void someHosts() {
-        SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS.replace("\"tier\": 2,", "\"tier\": 2, \"supply\": \"mirror\","), "a.json", Examples.advisory("DSK-2", "2.0"),
+        SERVER.populations(Examples.POPULATIONS.replace("\"tier\": 2,", "\"tier\": 2, \"supply\": \"mirror\","));
+        SERVER.machine().documents(Map.of("a.json", Examples.advisory("DSK-2", "2.0"),
                 "b.json", Examples.notice("DSK-1", "1", "1.5")));
         report(Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 2.0", "off-1", "desktop 1.0", "odd-1", "loan 2.0")));
         report(Examples.host("ksk-3", "kiosk", "2.0", Instant.now().minus(Duration.ofDays(9))));

@@ -99,7 +99,7 @@ class IntakeTest {
 
     @Test
     void everythingIsThereAfterARestart() {
-        SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS));
+        SERVER.populations(Examples.POPULATIONS);
         SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-7", "1", "2.0"), "h.jsonl", Examples.hosts(Map.of("in-a", "kiosk 1.0", "in-b", "desktop 2.0"))));
         String carriers = SERVER.reader().get("/api/carriers/IN-7").text();
         String populations = SERVER.reader().get("/api/populations").text();
@@ -231,7 +231,8 @@ class IntakeTest {
                 {"bomFormat": "CycloneDX", "specVersion": "1.5", "metadata": {"timestamp": "%s", "component": {"type": "device", "name": "in-bom"}},
                  "components": [{"type": "operating-system", "name": "Lantern Desktop", "version": "6"}, {"type": "application", "name": "desk", "version": "2.5", "purl": "pkg:generic/desk"}]}
                 """.formatted(now);
-        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-14", "1", "2.0"), "p.json", Examples.POPULATIONS));
+        SERVER.populations(Examples.POPULATIONS);
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-14", "1", "2.0")));
         assertThat(outcomes(SERVER.machine().documents(Map.of("bom.json", bom)))).containsExactly("TAKEN");
         JsonNode hosts = SERVER.reader().get("/api/carriers/IN-14/hosts?population=kiosks&state=CARRIES").json().path("hosts");
         assertThat(hosts.toString()).as("it is a kiosk still").contains("in-bom").contains("2.5");

@@ -26,7 +26,8 @@ class JudgingTest {
 
     @BeforeAll
     static void populations() {
-        assertThat(SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS,
+        SERVER.populations(Examples.POPULATIONS);
+        assertThat(SERVER.machine().documents(Map.of(
                 "h.jsonl", Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "ksk-3", "kiosk 9.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")))).status()).isEqualTo(200);
     }
 

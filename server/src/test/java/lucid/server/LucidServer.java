@@ -65,7 +65,7 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     }
 
     private void start() {
-        context = LucidVerdict.start(new RunOptions(data, 0, "127.0.0.1", true));
+        context = LucidVerdict.start(RunOptions.demo(data, 0));
         address = URI.create("http://127.0.0.1:" + context.getEnvironment().getProperty("local.server.port"));
     }
 
@@ -186,6 +186,14 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             } catch (InterruptedException e) {
                 throw new IllegalStateException(e);
             }
+        }
+    }
+
+    /** Puts a ladder in force, as an analyst who has seen what it changes. */
+    public void populations(String ladder) {
+        Answer saved = analyst().send("PUT", "/api/populations", "application/json", BodyPublishers.ofString(ladder));
+        if (saved.status() != 200) {
+            throw new IllegalStateException(saved.text());
         }
     }
 

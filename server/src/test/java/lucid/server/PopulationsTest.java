@@ -21,7 +21,8 @@ class PopulationsTest {
 
     @BeforeAll
     static void someHosts() {
-        SERVER.machine().documents(Map.of("p.json", Examples.POPULATIONS, "n.json", Examples.notice("POP-1", "1", "2.0")));
+        SERVER.populations(Examples.POPULATIONS);
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("POP-1", "1", "2.0")));
         SERVER.machine().report(Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")).getBytes());
     }
 

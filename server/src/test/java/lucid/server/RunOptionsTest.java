@@ -21,7 +21,7 @@ class RunOptionsTest {
     @Test
     void defaults() {
         RunOptions options = RunOptions.parse(List.of());
-        assertThat(options.data()).isEqualTo(Path.of("data").toAbsolutePath());
+        assertThat(options.folder().path()).isEqualTo(Path.of("data").toAbsolutePath());
         assertThat(options.address()).isEqualTo("http://127.0.0.1:8040");
         assertThat(options.demo()).isFalse();
     }
@@ -36,7 +36,7 @@ class RunOptionsTest {
     @Test
     void aTakenPortGetsOneSentence() throws IOException {
         try (ServerSocket taken = new ServerSocket(0, 1, InetAddress.getByName("127.0.0.1"))) {
-            RunOptions options = new RunOptions(folder, taken.getLocalPort(), "127.0.0.1", false);
+            RunOptions options = RunOptions.parse(List.of("--data", folder.toString(), "--port", String.valueOf(taken.getLocalPort())));
             assertThatThrownBy(options::requireFreeFolderAndPort).isInstanceOf(UsageException.class)
                     .hasMessageContaining("port " + taken.getLocalPort()).hasMessageContaining("choose another");
         }
@@ -46,7 +46,7 @@ class RunOptionsTest {
     void aFolderInUseGetsOneSentence() throws IOException {
         try (FileChannel other = FileChannel.open(folder.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
             other.lock();
-            assertThatThrownBy(() -> new RunOptions(folder, 0, "127.0.0.1", false).requireFreeFolderAndPort())
+            assertThatThrownBy(() -> RunOptions.parse(List.of("--data", folder.toString(), "--port", "0")).requireFreeFolderAndPort())
                     .isInstanceOf(UsageException.class).hasMessageContaining("is in use by another Lucid Verdict");
         }
     }

@@ -72,10 +72,19 @@ final class Api {
 
     /** A request of the person who signed in. */
     JsonNode post(String path, Map<String, ?> body) {
+        return asPerson("POST", path, JSON.writeValueAsString(body));
+    }
+
+    /** As {@link #post}, of a document that is JSON already. */
+    JsonNode put(String path, String document) {
+        return asPerson("PUT", path, document);
+    }
+
+    private JsonNode asPerson(String method, String path, String body) {
         send(person, HttpRequest.newBuilder(server.resolve("/api/sessions/current")).GET());
         String forgeryToken = cookies.getCookieStore().getCookies().stream().filter(c -> c.getName().equals("XSRF-TOKEN")).findFirst().orElseThrow().getValue();
         return send(person, HttpRequest.newBuilder(server.resolve(path)).header("Content-Type", "application/json").header("X-XSRF-TOKEN", forgeryToken)
-                .POST(BodyPublishers.ofString(JSON.writeValueAsString(body))));
+                .method(method, BodyPublishers.ofString(body)));
     }
 
     private HttpRequest.Builder asMachine(String path) {

@@ -58,8 +58,8 @@ public final class SkerryLine {
 
     private void playHistory() throws IOException {
         long begun = System.nanoTime();
-        api.document("populations.json", resource("/populations.json"));
         api.signIn(ANALYST, PASSWORD);
+        api.put("/api/populations", resource("/populations.json"));
         for (int daysAgo = DAYS - 1; daysAgo >= 0; daysAgo--) {
             api.advanceOneDay();
             Instant now = api.now();
@@ -109,13 +109,14 @@ public final class SkerryLine {
         administrator.post("/api/trusted-keys", Map.of("armored", publisher.publicKey()));
         feed(administrator, "Exploit probabilities", "DOCUMENT", publisher.address("/exploit-probabilities.csv"));
         feed(administrator, "Exploited weaknesses", "DOCUMENT", publisher.address("/exploited-weaknesses.json"));
-        feed(administrator, "Fathom statements", "DOCUMENT", publisher.address("/statements.openvex.json"));
-        feed(administrator, "Lantern known issues", "DOCUMENT", publisher.address("/known-issue-lnt-ki-107.json"));
+        feed(administrator, "Fathom statements", "DOCUMENT", publisher.address("/statements.openvex.json"), "OPENVEX");
+        feed(administrator, "Lantern known issues", "DOCUMENT", publisher.address("/known-issue-lnt-ki-107.json"), "KNOWN_ISSUES");
         feed(administrator, "Fathom advisories", "CSAF_PROVIDER", publisher.providerMetadata());
     }
 
-    private static void feed(Api administrator, String name, String kind, String address) {
-        administrator.post("/api/feeds", Map.of("name", name, "kind", kind, "address", address, "everyMinutes", 360));
+    /** @param formats that it may bring; none: the usual ones */
+    private static void feed(Api administrator, String name, String kind, String address, String... formats) {
+        administrator.post("/api/feeds", Map.of("name", name, "kind", kind, "address", address, "everyMinutes", 360, "formats", List.of(formats)));
     }
 
     private void publishOutside(Instant now) {

@@ -80,7 +80,7 @@ public final class CsafReader implements JsonReader {
         String version = tracking.get("version").as(CsafReader::requireRevision);
         Advisory advisory = new Advisory(
                 AdvisorySource.CSAF,
-                tracking.get("id").line(),
+                tracking.get("id").identifier(),
                 document.get("title").line(),
                 document.get("publisher").get("name").line(),
                 summary(document.get("notes")),

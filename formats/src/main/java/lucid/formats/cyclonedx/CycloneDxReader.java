@@ -56,7 +56,7 @@ public final class CycloneDxReader implements JsonReader {
             problems.add(new Problem(nameless.get(0).pointer(), nameless.size() + " components have no package URL and are left out; this is the first"));
         }
         Instant at = metadata.get("timestamp").instant();
-        HostReport report = new HostReport(host.get("name").line(), platform(root, components), at, traits(host), List.copyOf(products), Optional.empty(), Optional.empty(), List.of());
+        HostReport report = new HostReport(host.get("name").identifier(), platform(root, components), at, traits(host), List.copyOf(products), Optional.empty(), Optional.empty(), List.of());
         return new ReadDocument(Format.CYCLONEDX, new Content.OfInventory(List.of(report), List.of()), List.copyOf(problems));
     }
 

@@ -25,6 +25,7 @@ import lucid.formats.JsonPlace;
 import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
 import lucid.formats.RefusedDocumentException;
+import lucid.formats.Texts;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.json.JsonFactory;
@@ -43,6 +44,11 @@ import tools.jackson.databind.json.JsonMapper;
 public final class InventoryReader {
 
     private static final int LONGEST_LINE = 100_000;
+    /** Of one host; a large desktop has some five thousand packages. */
+    private static final int MOST_PRODUCTS = 20_000;
+    private static final int MOST_TRAITS = 200;
+    private static final int LONGEST_TRAIT_NAME = 200;
+    private static final int MOST_EVENTS = 5_000;
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
             .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(5).build()).build())
@@ -88,7 +94,7 @@ public final class InventoryReader {
         for (String line : (Iterable<String>) text.lines()::iterator) {
             number++;
             InstalledProduct known = KNOWN_LINES.get(line);
-            if (known != null && reader.open != null) {
+            if (known != null && reader.open != null && reader.products.size() < MOST_PRODUCTS) {
                 reader.products.add(known);
             } else if (!line.isBlank()) {
                 reader.take(number, line);
@@ -148,6 +154,9 @@ public final class InventoryReader {
         if (open == null) {
             throw place.refused("this product belongs to no host");
         }
+        if (products.size() >= MOST_PRODUCTS) {
+            throw tooMuch(place, MOST_PRODUCTS + " products");
+        }
         ProductBuild build = build(place);
         String version = place.get("version").as(build.product().ordering()::require);
         InstalledProduct product = new InstalledProduct(build, version);
@@ -158,6 +167,14 @@ public final class InventoryReader {
             }
             KNOWN_LINES.put(line, product);
         }
+    }
+
+    /** Refuses the whole host: what is left of it would look as if the rest were not installed. */
+    private RefusedDocumentException tooMuch(JsonPlace place, String limit) {
+        RefusedDocumentException refused = place.refused("the report of " + open.name() + " has more than " + limit + ", which no host has; it is refused");
+        open = null;
+        skipping = true;
+        return refused;
     }
 
     private ProductBuild build(JsonPlace place) {
@@ -178,6 +195,9 @@ public final class InventoryReader {
         if (open == null) {
             throw place.refused("this change belongs to no host");
         }
+        if (changes.size() >= MOST_EVENTS) {
+            throw tooMuch(place, MOST_EVENTS + " changes");
+        }
         ProductBuild build = build(place);
         changes.add(new PackageChange(build, place.get("what").as(word -> word(PackageChange.What.class, word)), version(place.get("from"), build), version(place.get("to"), build),
                 place.get("at").instant(), place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty()));
@@ -193,14 +213,16 @@ public final class InventoryReader {
             return;
         }
         HostReport.Event event = new HostReport.Event(
-                place.get("update").line(),
+                place.get("update").identifier(),
                 place.get("revision").exists() ? Optional.of(place.get("revision").line()) : Optional.empty(),
                 place.get("what").as(word -> word(Outcome.What.class, word)),
                 place.get("at").instant(),
                 place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty(),
                 place.get("class").exists() ? Optional.of(place.get("class").as(word -> word(FailureClass.class, word))) : Optional.empty());
         if (open == null) {
-            loose.computeIfAbsent(place.get("host").line(), host -> new ArrayList<>()).add(event);
+            loose.computeIfAbsent(place.get("host").identifier(), host -> new ArrayList<>()).add(event);
+        } else if (events.size() >= MOST_EVENTS) {
+            throw tooMuch(place, MOST_EVENTS + " outcomes");
         } else {
             events.add(event);
         }
@@ -236,19 +258,23 @@ public final class InventoryReader {
     private static HostReport report(JsonPlace host) {
         JsonPlace lastStart = host.get("lastStart");
         return new HostReport(
-                host.get("host").line(),
+                host.get("host").identifier(),
                 host.get("platform").line(),
                 host.get("at").instant(),
                 traits(host.get("traits")),
                 List.of(),
-                host.get("supply").optionalText(),
+                host.get("supply").exists() ? Optional.of(host.get("supply").line()) : Optional.empty(),
                 lastStart.exists() ? Optional.of(lastStart.instant()) : Optional.empty(),
                 List.of());
     }
 
     private static Map<String, Trait> traits(JsonPlace object) {
         Map<String, Trait> traits = new HashMap<>();
+        if (object.node().size() > MOST_TRAITS) {
+            throw object.refused("a host has at most " + MOST_TRAITS + " traits");
+        }
         for (String name : object.node().propertyNames()) {
+            requireTraitName(object, name);
             JsonNode value = object.node().get(name);
             if (value.isNumber()) {
                 traits.put(name, number(object.get(name)));
@@ -259,6 +285,16 @@ public final class InventoryReader {
             }
         }
         return traits;
+    }
+
+    private static void requireTraitName(JsonPlace object, String name) {
+        try {
+            if (name.isBlank() || name.length() > LONGEST_TRAIT_NAME || !Texts.line(name).equals(name)) {
+                throw new IllegalArgumentException("has 1 to " + LONGEST_TRAIT_NAME + " characters, composed, without blanks at its ends");
+            }
+        } catch (IllegalArgumentException e) {
+            throw object.refused("the name of a trait " + e.getMessage());
+        }
     }
 
     private static Trait number(JsonPlace value) {

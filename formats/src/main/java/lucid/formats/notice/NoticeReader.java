@@ -35,7 +35,7 @@ public final class NoticeReader implements JsonReader {
         SCHEMA.require(node);
         JsonPlace root = JsonPlace.root(node);
         UpdateNotice notice = new UpdateNotice(
-                root.get("id").line(),
+                root.get("id").identifier(),
                 root.get("title").line(),
                 root.get("vendor").optionalText().orElse(""),
                 root.get("summary").optionalText().orElse(""),

@@ -44,7 +44,7 @@ public final class OsvReader implements JsonReader {
     public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         List<Problem> problems = new ArrayList<>();
-        String id = root.get("id").line();
+        String id = root.get("id").identifier();
         Instant modified = root.get("modified").instant();
         Advisory advisory = new Advisory(
                 AdvisorySource.OSV,

@@ -30,6 +30,10 @@ import tools.jackson.databind.JsonNode;
 public final class PopulationsReader implements JsonReader {
 
     private static final Schemas SCHEMA = Schemas.named("populations-1");
+    private static final int LONGEST_DELAY_DAYS = 3_650;
+    private static final int LONGEST_CHECK_IN_HOURS = 8_760;
+    /** Stands in addresses and answers for the hosts that no population owns. */
+    private static final String IN_NO_POPULATION = "none";
 
     @Override
     public boolean recognises(JsonNode root) {
@@ -58,18 +62,26 @@ public final class PopulationsReader implements JsonReader {
 
     private static Population population(JsonPlace item) {
         return new Population(
-                item.get("id").line(),
+                id(item.get("id")),
                 item.get("name").line(),
                 predicate(item.get("predicate")),
                 hosts(item.get("includes")),
                 hosts(item.get("excludes")),
-                item.get("tier").node().intValue(),
-                item.get("owner").optionalText().orElse(""),
+                item.get("tier").integer(1, 4),
+                item.get("owner").exists() ? item.get("owner").line() : "",
                 hosts(item.get("protected")),
                 item.get("timeZone").exists() ? item.get("timeZone").<ZoneId>as(ZoneId::of) : ZoneOffset.UTC,
-                item.get("supply").optionalText(),
-                item.get("checkInHours").exists() ? Optional.of(Duration.ofHours(item.get("checkInHours").node().intValue())) : Optional.empty(),
+                item.get("supply").exists() ? Optional.of(item.get("supply").line()) : Optional.empty(),
+                item.get("checkInHours").exists() ? Optional.of(Duration.ofHours(item.get("checkInHours").integer(1, LONGEST_CHECK_IN_HOURS))) : Optional.empty(),
                 rule(item.get("rule")));
+    }
+
+    private static String id(JsonPlace place) {
+        String id = place.identifier();
+        if (id.equalsIgnoreCase(IN_NO_POPULATION)) {
+            throw place.refused("'" + id + "' stands for the hosts that are in no population; choose another");
+        }
+        return id;
     }
 
     /** May be longer than what is one line elsewhere. */
@@ -98,6 +110,6 @@ public final class PopulationsReader implements JsonReader {
     }
 
     private static StandingRule.Offer offer(JsonPlace offer) {
-        return offer.node().isInt() ? StandingRule.Offer.afterDays(offer.node().intValue()) : StandingRule.Offer.NEVER;
+        return offer.node().isNumber() ? StandingRule.Offer.afterDays(offer.integer(0, LONGEST_DELAY_DAYS)) : StandingRule.Offer.NEVER;
     }
 }

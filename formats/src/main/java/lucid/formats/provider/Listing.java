@@ -16,6 +16,7 @@ import java.util.Optional;
 import lucid.formats.Documents;
 import lucid.formats.JsonPlace;
 import lucid.formats.RefusedDocumentException;
+import lucid.formats.Texts;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
@@ -96,9 +97,9 @@ public record Listing(List<Entry> documents) {
 
     private static Instant instant(String text, String place) {
         try {
-            return OffsetDateTime.parse(text).toInstant();
-        } catch (DateTimeException e) {
-            throw new RefusedDocumentException(place, "'" + text + "' is no instant");
+            return Texts.plausible(OffsetDateTime.parse(text).toInstant());
+        } catch (DateTimeException | IllegalArgumentException e) {
+            throw new RefusedDocumentException(place, "'" + text + "' is no instant of the years 1990 to 2100");
         }
     }
 }

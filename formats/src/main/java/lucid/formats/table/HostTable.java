@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Set;
 import java.util.stream.Stream;
 import lucid.formats.RefusedDocumentException;
+import lucid.formats.Texts;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
@@ -63,6 +64,13 @@ public record HostTable(List<String> headings, List<Row> rows) {
     }
 
     private static List<String> requireHeadings(List<String> headings) {
+        for (String heading : headings) {
+            try {
+                Texts.line(heading);
+            } catch (IllegalArgumentException e) {
+                throw new RefusedDocumentException("line 1", "a heading " + e.getMessage());
+            }
+        }
         if (headings.size() > MOST_COLUMNS) {
             throw new RefusedDocumentException("line 1", "a table has at most " + MOST_COLUMNS + " columns");
         }

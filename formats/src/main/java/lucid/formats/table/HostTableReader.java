@@ -19,6 +19,7 @@ import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
 import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
+import lucid.formats.Texts;
 import lucid.formats.inventory.HostEvents;
 
 /**
@@ -184,6 +185,7 @@ public final class HostTableReader {
         if (name.isEmpty()) {
             throw new IllegalArgumentException("the name of the host is missing");
         }
+        Texts.identifier(name);
         if (wholeReports() && platform.isEmpty()) {
             throw new IllegalArgumentException("the platform of " + name + " is missing");
         }
@@ -192,10 +194,14 @@ public final class HostTableReader {
 
     private String cell(HostTable.Row row, int column) {
         String cell = row.cells().get(column);
-        if (cell.length() > LONGEST_CELL || cell.chars().anyMatch(Character::isISOControl)) {
+        if (cell.length() > LONGEST_CELL) {
             throw new IllegalArgumentException("'" + table.headings().get(column) + "' must be one line of at most " + LONGEST_CELL + " characters");
         }
-        return cell;
+        try {
+            return Texts.line(cell);
+        } catch (IllegalArgumentException e) {
+            throw new IllegalArgumentException("'" + table.headings().get(column) + "' " + e.getMessage(), e);
+        }
     }
 
     private static Trait trait(String cell, Trait.Type type) {

@@ -78,7 +78,7 @@ public final class UpdateinfoReader {
     }
 
     private Advisory advisory(XmlElement update) {
-        String id = update.line("its id", update.textOf("id"));
+        String id = update.identifier("its id", update.textOf("id"));
         Instant issued = instant(update, "issued").or(() -> instant(update, "updated")).orElseThrow(() -> update.refused(id + " does not say when it was issued"));
         Instant updated = instant(update, "updated").filter(u -> u.isAfter(issued)).orElse(issued);
         List<XmlElement> packages = update.children("pkglist").stream()

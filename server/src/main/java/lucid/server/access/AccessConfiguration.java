@@ -7,10 +7,16 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.servlet.http.HttpSession;
 import java.io.IOException;
+import java.time.Duration;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import java.util.stream.Stream;
+import lucid.server.web.ContentPolicy;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.boot.tomcat.servlet.TomcatServletWebServerFactory;
+import org.springframework.boot.web.server.WebServerFactoryCustomizer;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.http.HttpMethod;
@@ -23,11 +29,16 @@ import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.security.core.userdetails.UserDetailsService;
 import org.springframework.security.core.userdetails.UsernameNotFoundException;
 import org.springframework.security.web.SecurityFilterChain;
-import org.springframework.security.web.authentication.UsernamePasswordAuthenticationFilter;
-import org.springframework.security.web.context.SecurityContextHolderFilter;
 import org.springframework.security.web.csrf.CookieCsrfTokenRepository;
 import org.springframework.security.web.csrf.CsrfFilter;
+import org.springframework.security.web.csrf.CsrfToken;
 import org.springframework.security.web.csrf.CsrfTokenRequestAttributeHandler;
+import org.springframework.security.web.csrf.CsrfTokenRequestHandler;
+import org.springframework.security.web.firewall.HttpFirewall;
+import org.springframework.security.web.firewall.RequestRejectedException;
+import org.springframework.security.web.firewall.FirewalledRequest;
+import org.springframework.security.web.firewall.StrictHttpFirewall;
+import org.springframework.security.web.header.HeaderWriterFilter;
 import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter;
 import org.springframework.web.filter.OncePerRequestFilter;
 
@@ -46,26 +57,30 @@ class AccessConfiguration {
     private static final String HOST = "HOST";
     private static final String BACKUP = "BACKUP";
 
-    /** A person whose password must be changed first has this role and no other. */
-    private static final String ONE_TIME = "ONE_TIME";
+    /** A person who must choose a password or set up a second factor first has this role and no other. */
+    private static final String PENDING = "PENDING";
 
     private static final String[] EVERY_PERSON = {READER, DESK, OPERATOR, ANALYST, APPROVER, ADMINISTRATOR};
     private static final String[] READS_EVERYTHING = {READER, ANALYST, APPROVER, ADMINISTRATOR};
 
     @Bean
-    SecurityFilterChain routes(HttpSecurity http, AccessService access) throws Exception {
+    SecurityFilterChain routes(HttpSecurity http, AccessService access, Sessions sessions, SecurityLog log,
+            @Value("${lucid.strict-transport-days:0}") int strictTransportDays) throws Exception {
         return http
                 .authorizeHttpRequests(routes -> routes
                         // The same request going on: it was let in before.
                         .dispatcherTypeMatchers(DispatcherType.ASYNC, DispatcherType.ERROR, DispatcherType.FORWARD).permitAll()
-                        .requestMatchers(HttpMethod.PUT, "/api/sessions/current/password").hasAnyRole(with(EVERY_PERSON, ONE_TIME))
-                        .requestMatchers("/api/sessions/**", "/api/openapi/**", "/api/schemas/**").permitAll()
-                        .requestMatchers(HttpMethod.POST, "/api/documents/*/trials", "/api/documents/previews", "/api/documents/fetches").hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers("/api/sessions/current/password", "/api/sessions/current/second-factor").hasAnyRole(with(EVERY_PERSON, PENDING))
+                        .requestMatchers("/api/sessions/current").permitAll()
+                        .requestMatchers(HttpMethod.POST, "/api/sessions").permitAll()
+                        .requestMatchers("/api/sessions/**").hasAnyRole(with(EVERY_PERSON, PENDING))
+                        .requestMatchers("/api/openapi/**", "/api/schemas/**").permitAll()
+                        .requestMatchers(HttpMethod.POST, "/api/documents/*/trials", "/api/documents/*/dismissals", "/api/documents/previews", "/api/documents/fetches").hasAnyRole(ANALYST, ADMINISTRATOR)
                         .requestMatchers(HttpMethod.POST, "/api/documents").hasAnyRole(ANALYST, ADMINISTRATOR, IMPORT)
                         .requestMatchers(HttpMethod.POST, "/api/reports").hasAnyRole(REPORT, IMPORT, HOST)
                         .requestMatchers(HttpMethod.GET, "/api/clock").hasAnyRole(with(EVERY_PERSON, IMPORT, REPORT, HOST, BACKUP))
                         .requestMatchers("/api/clock/advances").hasAnyRole(ANALYST, IMPORT)
-                        .requestMatchers("/api/accounts/**", "/api/tokens/**", "/api/allowed-hosts/**").hasRole(ADMINISTRATOR)
+                        .requestMatchers("/api/accounts/**", "/api/tokens/**", "/api/allowed-hosts/**", "/api/backup-schedule", "/api/second-factor-roles").hasRole(ADMINISTRATOR)
                         .requestMatchers("/api/backup").hasAnyRole(ADMINISTRATOR, BACKUP)
                         .requestMatchers("/api/record/verification").hasAnyRole(with(READS_EVERYTHING, BACKUP))
                         .requestMatchers(HttpMethod.GET, "/api/carriers/**", "/api/hosts/**", "/api/search", "/api/populations", "/api/events").hasAnyRole(EVERY_PERSON)
@@ -79,21 +94,34 @@ class AccessConfiguration {
                         .anyRequest().permitAll())
                 .csrf(csrf -> csrf
                         .csrfTokenRepository(CookieCsrfTokenRepository.withHttpOnlyFalse())
-                        .csrfTokenRequestHandler(new CsrfTokenRequestAttributeHandler())
+                        .csrfTokenRequestHandler(new HeaderOnly())
                         // A browser never adds a bearer token by itself, so a request that has one was not forged through it.
                         .requireCsrfProtectionMatcher(request ->
                                 CsrfFilter.DEFAULT_CSRF_MATCHER.matches(request) && bearerToken(request).isEmpty()))
                 .headers(headers -> headers
-                        .contentSecurityPolicy(policy -> policy.policyDirectives(
-                                // Components write their styles into the page; scripts come from here only.
-                                "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"))
+                        .addHeaderWriter(new ContentPolicy())
+                        .httpStrictTransportSecurity(strict -> {
+                            if (strictTransportDays == 0) {
+                                strict.disable();
+                            } else {
+                                strict.maxAgeInSeconds(Duration.ofDays(strictTransportDays).toSeconds()).includeSubDomains(false);
+                            }
+                        })
                         .referrerPolicy(referrer -> referrer.policy(ReferrerPolicyHeaderWriter.ReferrerPolicy.NO_REFERRER))
                         .permissionsPolicyHeader(permissions -> permissions.policy("camera=(), geolocation=(), microphone=(), payment=(), usb=()")))
                 .exceptionHandling(e -> e
                         .authenticationEntryPoint((request, response, problem) -> refuse(response, 401, "Sign in, or send a valid token."))
-                        .accessDeniedHandler((request, response, problem) -> refuse(response, 403, "Your role does not allow this.")))
-                .addFilterBefore(new TokenFilter(access), UsernamePasswordAuthenticationFilter.class)
-                .addFilterAfter(new AccountFilter(access), SecurityContextHolderFilter.class)
+                        .accessDeniedHandler((request, response, problem) -> {
+                            Authentication caller = SecurityContextHolder.getContext().getAuthentication();
+                            if (caller != null && caller.getPrincipal() instanceof Caller known) {
+                                log.refused(known, request.getMethod(), request.getRequestURI());
+                            }
+                            refuse(response, 403, "Your role does not allow this.");
+                        }))
+                // Who it is comes first; how much a caller may send is asked before anything of it is read.
+                .addFilterAfter(new AccountFilter(access, sessions), HeaderWriterFilter.class)
+                .addFilterAfter(new TokenFilter(access), AccountFilter.class)
+                .addFilterAfter(new BodyLimits(), TokenFilter.class)
                 .formLogin(form -> form.disable())
                 .httpBasic(basic -> basic.disable())
                 .logout(logout -> logout.disable())
@@ -102,8 +130,55 @@ class AccessConfiguration {
                 .build();
     }
 
+    /** The token against forged requests is read from its header only: to look for it in a form, the whole body would be taken in before anybody knows who sends it. */
+    private static final class HeaderOnly implements CsrfTokenRequestHandler {
+        private final CsrfTokenRequestAttributeHandler attributes = new CsrfTokenRequestAttributeHandler();
+
+        @Override
+        public void handle(HttpServletRequest request, HttpServletResponse response, Supplier<CsrfToken> token) {
+            attributes.handle(request, response, token);
+        }
+
+        @Override
+        public String resolveCsrfTokenValue(HttpServletRequest request, CsrfToken token) {
+            return request.getHeader(token.getHeaderName());
+        }
+    }
+
     private static String[] with(String[] roles, String... others) {
         return Stream.concat(Arrays.stream(roles), Arrays.stream(others)).toArray(String[]::new);
+    }
+
+    /**
+     * Identifiers of any legal spelling stand in addresses, encoded; routes and rights are both matched on the same segments, decoded one by one. A semicolon or
+     * backslash as itself has no business there.
+     */
+    @Bean
+    HttpFirewall firewall() {
+        StrictHttpFirewall firewall = new StrictHttpFirewall() {
+            @Override
+            public FirewalledRequest getFirewalledRequest(HttpServletRequest request) {
+                if (request.getRequestURI().indexOf(';') >= 0 || request.getRequestURI().indexOf('\\') >= 0) {
+                    throw new RequestRejectedException("a semicolon or backslash stands in the path as itself");
+                }
+                return super.getFirewalledRequest(request);
+            }
+        };
+        firewall.setAllowUrlEncodedSlash(true);
+        firewall.setAllowUrlEncodedPercent(true);
+        firewall.setAllowUrlEncodedDoubleSlash(true);
+        firewall.setAllowBackSlash(true);
+        firewall.setAllowSemicolon(true);
+        return firewall;
+    }
+
+    /** The web server leaves encoded slashes and backslashes in a path as they are, instead of refusing or decoding them. */
+    @Bean
+    WebServerFactoryCustomizer<TomcatServletWebServerFactory> encodedSlashes() {
+        return factory -> factory.addConnectorCustomizers(connector -> {
+            connector.setEncodedSolidusHandling("passthrough");
+            connector.setEncodedReverseSolidusHandling("passthrough");
+        });
     }
 
     /** Keeps the framework from making a user of its own. */
@@ -115,7 +190,7 @@ class AccessConfiguration {
     }
 
     static Authentication authentication(Caller caller) {
-        String role = caller instanceof Caller.Person person ? (person.oneTime() ? ONE_TIME : person.role().name()) : ((Caller.Machine) caller).scope().name();
+        String role = caller instanceof Caller.Person person ? (person.pending() == Caller.Pending.NOTHING ? person.role().name() : PENDING) : ((Caller.Machine) caller).scope().name();
         String authority = "ROLE_" + role;
         return UsernamePasswordAuthenticationToken.authenticated(caller, null, List.of(new SimpleGrantedAuthority(authority)));
     }
@@ -124,7 +199,7 @@ class AccessConfiguration {
         return Optional.ofNullable(request.getHeader("Authorization")).filter(h -> h.startsWith("Bearer ")).map(h -> h.substring("Bearer ".length()).strip());
     }
 
-    private static void refuse(HttpServletResponse response, int status, String detail) throws IOException {
+    static void refuse(HttpServletResponse response, int status, String detail) throws IOException {
         response.setStatus(status);
         response.setContentType("application/problem+json");
         response.getWriter().write("{\"status\":" + status + ",\"title\":\"Not allowed\",\"detail\":\"" + detail + "\"}");
@@ -161,25 +236,26 @@ class AccessConfiguration {
         }
     }
 
-    /** A session counts only as long as the account is what it was: who was removed or given another role must sign in again. */
+    /**
+     * A session counts only while it is open and the account is what it was, by whatever spelling of an address it comes: routes are matched on decoded paths, so that
+     * nothing here may depend on the path.
+     */
     private static final class AccountFilter extends OncePerRequestFilter {
         private final AccessService access;
 
-        AccountFilter(AccessService access) {
-            this.access = access;
-        }
+        private final Sessions sessions;
 
-        @Override
-        protected boolean shouldNotFilter(HttpServletRequest request) {
-            return !request.getRequestURI().startsWith("/api/");
+        AccountFilter(AccessService access, Sessions sessions) {
+            this.access = access;
+            this.sessions = sessions;
         }
 
         @Override
         protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
             Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
-            if (authentication != null && authentication.getPrincipal() instanceof Caller.Person person && access.current(person).isEmpty()) {
+            HttpSession session = request.getSession(false);
+            if (authentication != null && authentication.getPrincipal() instanceof Caller.Person person && (!sessions.isOpen(session) || access.current(person).isEmpty())) {
                 SecurityContextHolder.setContext(SecurityContextHolder.createEmptyContext());
-                HttpSession session = request.getSession(false);
                 if (session != null) {
                     session.invalidate();
                 }

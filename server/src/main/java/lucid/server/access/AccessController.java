@@ -5,6 +5,9 @@ import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import lucid.formats.Format;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.State;
 import lucid.server.web.ETags;
@@ -28,32 +31,45 @@ import org.springframework.web.bind.annotation.RestController;
 class AccessController {
 
     private final AccessService access;
+    private final Sessions sessions;
     private final AccessMapper mapper;
     private final State state;
 
-    AccessController(AccessService access, AccessMapper mapper, State state) {
+    AccessController(AccessService access, Sessions sessions, AccessMapper mapper, State state) {
         this.access = access;
+        this.sessions = sessions;
         this.mapper = mapper;
         this.state = state;
     }
 
-    /** @param version the ETag of the account: what a change must name in If-Match */
-    record Account(String name, String displayName, Role role, List<String> populations, boolean oneTime, String version) {
+    /**
+     * @param secondFactor true if signing in asks for a code
+     * @param version the ETag of the account: what a change must name in If-Match
+     */
+    record Account(String name, String displayName, Role role, List<String> populations, boolean oneTime, boolean secondFactor, String version) {
         static Account of(AccessMapper.Account a) {
-            return new Account(a.name(), a.displayName(), a.role(), Arrays.stream(a.populations().split(",")).filter(id -> !id.isEmpty()).toList(), a.oneTime(), ETags.of(a.version()));
+            return new Account(a.name(), a.displayName(), a.role(), Arrays.stream(a.populations().split(",")).filter(id -> !id.isEmpty()).toList(), a.oneTime(), a.secondFactorConfirmed(), ETags.of(a.version()));
         }
     }
 
     /** @param populations of an operator: ids of its own */
     record NewAccount(String name, String displayName, Role role, List<String> populations, String password) {}
 
-    /** @param password a new one-time password, if one is to be given */
-    record ChangedAccount(String displayName, Role role, List<String> populations, Optional<String> password) {}
+    /**
+     * @param password a new one-time password, if one is to be given
+     * @param withoutSecondFactor true to take the second factor away
+     */
+    record ChangedAccount(String displayName, Role role, List<String> populations, Optional<String> password, Optional<Boolean> withoutSecondFactor) {}
 
-    record Token(String name, Scope scope, Optional<String> host, Instant created, Optional<Instant> expires) {}
+    /** @param formats that it may bring */
+    record Token(String name, Scope scope, Optional<String> host, Instant created, Optional<Instant> expires, List<Format> formats) {}
 
-    /** @param host of the scope HOST: the one host that it may report; @param days after which it expires, never if none */
-    record NewToken(String name, Scope scope, Optional<String> host, Optional<Integer> days) {}
+    /**
+     * @param host of the scope HOST: the one host that it may report
+     * @param days after which it expires, never if none
+     * @param formats of the scope IMPORT: what it may bring; none: everything that people do not judge
+     */
+    record NewToken(String name, Scope scope, Optional<String> host, Optional<Integer> days, List<Format> formats) {}
 
     /** @param token shown this once */
     record MadeToken(String name, Scope scope, String token) {}
@@ -68,9 +84,10 @@ class AccessController {
     Account add(@RequestBody NewAccount account, Principal who) {
         Role role = requireRole(account.role());
         return state.write(picture -> {
-            access.addPerson(text(account.name()), text(account.displayName()), role, list(account.populations()), text(account.password()), true);
-            state.record(RecordEntry.Kind.ACCESS, "", who, account.displayName().strip() + " was added as " + word(role) + ".");
-            return new State.Written<>(picture, Account.of(mapper.account(account.name()).orElseThrow()));
+            access.addPerson(text(account.name()), text(account.displayName()), role, list(account.populations()), text(account.password()));
+            AccessMapper.Account added = find(account.name());
+            state.record(RecordEntry.Kind.ACCESS, "", who, words(added) + " was added as " + word(role) + ".");
+            return new State.Written<>(picture, Account.of(added));
         });
     }
 
@@ -78,14 +95,18 @@ class AccessController {
     @PutMapping("/accounts/{name}")
     Account change(@PathVariable String name, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestBody ChangedAccount account, Principal who) {
         Role role = requireRole(account.role());
-        return state.write(picture -> {
+        Account changed = state.write(picture -> {
             AccessMapper.Account before = find(name);
             ETags.require(ifMatch, ETags.of(before.version()), "somebody else changed " + name + " meanwhile; look again before you change it");
-            access.changePerson(before, text(account.displayName()), role, list(account.populations()), account.password());
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + account.displayName().strip() + " was changed: " + word(role)
-                    + (account.password().isPresent() ? ", with a new one-time password." : "."));
-            return new State.Written<>(picture, Account.of(find(name)));
+            access.changePerson(before, text(account.displayName()), role, list(account.populations()), account.password(), account.withoutSecondFactor().orElse(false));
+            AccessMapper.Account after = find(name);
+            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + words(after) + " was changed: "
+                    + (before.role() == role ? word(role) : "from " + word(before.role()) + " to " + word(role))
+                    + (account.password().isPresent() ? ", with a new one-time password" : "") + (account.withoutSecondFactor().orElse(false) ? ", without a second factor" : "") + ".");
+            return new State.Written<>(picture, Account.of(after));
         });
+        sessions.endAll(name);
+        return changed;
     }
 
     @DeleteMapping("/accounts/{name}")
@@ -94,9 +115,14 @@ class AccessController {
         state.write(picture -> {
             AccessMapper.Account account = find(name);
             access.removePerson(account);
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + account.displayName() + " was removed.");
+            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + words(account) + " was removed.");
             return new State.Written<>(picture, true);
         });
+        sessions.endAll(name);
+    }
+
+    private static String words(AccessMapper.Account account) {
+        return account.displayName() + " (" + account.name() + ")";
     }
 
     private AccessMapper.Account find(String name) {
@@ -105,7 +131,7 @@ class AccessController {
 
     @GetMapping("/tokens")
     List<Token> tokens() {
-        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), Optional.ofNullable(t.host()), t.created(), Optional.ofNullable(t.expires()))).toList();
+        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), Optional.ofNullable(t.host()), t.created(), Optional.ofNullable(t.expires()), Bringer.read(t.formats()).stream().sorted().toList())).toList();
     }
 
     @PostMapping("/tokens")
@@ -113,7 +139,7 @@ class AccessController {
     MadeToken add(@RequestBody NewToken token, Principal who) {
         Scope scope = Optional.ofNullable(token.scope()).orElseThrow(() -> ProblemException.badField("scope", "choose what it may do"));
         return state.write(picture -> {
-            String secret = access.addToken(text(token.name()), scope, token.host(), token.days());
+            String secret = access.addToken(text(token.name()), scope, token.host(), token.days(), Set.copyOf(list(token.formats())));
             state.record(RecordEntry.Kind.ACCESS, "", who, "The token " + token.name() + " was made; it may " + scope.name().toLowerCase()
                     + token.host().map(host -> " as " + host).orElse("") + token.days().map(days -> " for " + days + " days").orElse("") + ".");
             return new State.Written<>(picture, new MadeToken(token.name(), scope, secret));
@@ -132,6 +158,28 @@ class AccessController {
         });
     }
 
+    /** @param roles that must have a second factor to do anything */
+    record SecondFactorRoles(List<Role> roles) {}
+
+    @GetMapping("/second-factor-roles")
+    SecondFactorRoles secondFactorRoles() {
+        return new SecondFactorRoles(access.secondFactorRoles().stream().sorted().toList());
+    }
+
+    /** Asks roles for a second factor. Who has none is asked for it when signing in next; sessions of those end now. */
+    @PutMapping("/second-factor-roles")
+    SecondFactorRoles requireSecondFactor(@RequestBody SecondFactorRoles asked, Principal who) {
+        Set<Role> roles = Set.copyOf(list(asked.roles()));
+        state.write(picture -> {
+            access.requireSecondFactorOf(roles);
+            state.record(RecordEntry.Kind.ACCESS, "", who, roles.isEmpty() ? "No role is asked for a second factor any more."
+                    : "A second factor is asked of: " + roles.stream().sorted().map(AccessController::word).collect(Collectors.joining(", ")) + ".");
+            return new State.Written<>(picture, true);
+        });
+        mapper.accounts().stream().filter(account -> roles.contains(account.role()) && !account.secondFactorConfirmed()).forEach(account -> sessions.endAll(account.name()));
+        return secondFactorRoles();
+    }
+
     private static Role requireRole(Role role) {
         return Optional.ofNullable(role).orElseThrow(() -> ProblemException.badField("role", "choose a role"));
     }
@@ -144,7 +192,7 @@ class AccessController {
         return Optional.ofNullable(text).orElse("");
     }
 
-    private static List<String> list(List<String> list) {
+    private static <T> List<T> list(List<T> list) {
         return Optional.ofNullable(list).orElse(List.of());
     }
 }

@@ -1,6 +1,5 @@
 package lucid.server.access;
 
-import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
@@ -9,75 +8,155 @@ import java.util.Arrays;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.Set;
 import java.util.stream.Collectors;
+import lucid.formats.Format;
+import lucid.formats.Texts;
+import lucid.server.storage.Settings;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
-import org.springframework.security.crypto.factory.PasswordEncoderFactories;
-import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.stereotype.Service;
 
 /** Checks and makes passwords and tokens. Both are stored as hashes only. */
 @Service
 class AccessService {
 
-    private static final int SHORTEST_PASSWORD = 10;
-    /** In bytes: the hash takes no more. */
-    private static final int LONGEST_PASSWORD = 72;
     private static final int LONGEST_TOKEN_DAYS = 3_660;
+    private static final String SECOND_FACTOR_ROLES = "second-factor-roles";
+    private static final String LOGIN = "[a-z0-9][a-z0-9._-]{0,59}";
 
-    private final PasswordEncoder passwords = PasswordEncoderFactories.createDelegatingPasswordEncoder();
+    private final Passwords passwords = new Passwords();
     private final SecureRandom random = new SecureRandom();
     private final AccessMapper mapper;
+    private final Settings settings;
     private final Clock clock;
     /** Compared when there is no such account, so that the answer takes as long as for one that exists. */
     private final String hashOfNothing;
 
-    AccessService(AccessMapper mapper, Clock clock) {
+    AccessService(AccessMapper mapper, Settings settings, Clock clock) {
         this.mapper = mapper;
+        this.settings = settings;
         this.clock = clock;
-        this.hashOfNothing = passwords.encode(secret());
+        this.hashOfNothing = passwords.hashUnchecked(secret());
     }
 
-    Optional<Caller.Person> person(String login, String password) {
+    /** True for what can be a name to sign in with. */
+    static boolean canBeLogin(String name) {
+        return name.matches(LOGIN);
+    }
+
+    /** The account to which name and password belong. */
+    Optional<AccessMapper.Account> account(String login, String password) {
         Optional<AccessMapper.Account> account = mapper.account(login);
         boolean matches = passwords.matches(password, account.map(AccessMapper.Account::passwordHash).orElse(hashOfNothing));
-        return account.filter(a -> matches).map(AccessService::person);
+        return account.filter(a -> matches);
     }
 
     /** The person of a session as the account is now; empty if it was removed or changed since. */
-    Optional<Caller.Person> current(Caller.Person person) {
-        return mapper.account(person.login()).filter(account -> account.version() == person.version()).map(AccessService::person);
+    Optional<AccessMapper.Account> current(Caller.Person person) {
+        return mapper.account(person.login()).filter(account -> account.version() == person.version());
     }
 
-    private static Caller.Person person(AccessMapper.Account a) {
+    Caller.Person person(AccessMapper.Account a) {
         Set<String> populations = Arrays.stream(a.populations().split(",")).filter(id -> !id.isEmpty()).collect(Collectors.toUnmodifiableSet());
-        return new Caller.Person(a.name(), a.displayName(), a.role(), populations, a.oneTime(), a.version());
+        Caller.Pending pending = a.oneTime() ? Caller.Pending.CHOOSE_PASSWORD
+                : !a.secondFactorConfirmed() && secondFactorRoles().contains(a.role()) ? Caller.Pending.SET_UP_SECOND_FACTOR : Caller.Pending.NOTHING;
+        return new Caller.Person(a.name(), a.displayName(), a.role(), populations, pending, a.version());
+    }
+
+    private Caller.Person person(String login) {
+        return person(mapper.account(login).orElseThrow());
+    }
+
+    /** Roles that must have a second factor. */
+    Set<Role> secondFactorRoles() {
+        return settings.find(SECOND_FACTOR_ROLES).stream().flatMap(text -> Arrays.stream(text.split(","))).filter(name -> !name.isEmpty()).map(Role::valueOf).collect(Collectors.toUnmodifiableSet());
+    }
+
+    void requireSecondFactorOf(Set<Role> roles) {
+        settings.keep(SECOND_FACTOR_ROLES, roles.stream().sorted().map(Role::name).collect(Collectors.joining(",")));
+    }
+
+    boolean hasSecondFactor(Caller.Person person) {
+        return mapper.account(person.login()).filter(AccessMapper.Account::secondFactorConfirmed).isPresent();
+    }
+
+    /** Takes a code of the second factor, each once; false if it is none. */
+    boolean useCode(AccessMapper.Account account, String code) {
+        OptionalLong step = SecondFactor.step(account.secondFactorKey(), code, clock.instant(), account.secondFactorStep());
+        return step.isPresent() && mapper.useStep(account.name(), step.getAsLong()) == 1;
+    }
+
+    String beginSecondFactor(Caller.Person person) {
+        String key = SecondFactor.newKey(random);
+        if (mapper.beginSecondFactor(person.login(), key) == 0) {
+            throw new ProblemException(HttpStatus.CONFLICT, "code", "a second factor is set up already; give that one up first");
+        }
+        return key;
+    }
+
+    Caller.Person confirmSecondFactor(Caller.Person person, String code) {
+        AccessMapper.Account account = mapper.account(person.login()).orElseThrow();
+        if (account.secondFactorKey() == null || account.secondFactorConfirmed()) {
+            throw new ProblemException(HttpStatus.CONFLICT, "code", "nothing waits to be confirmed; begin anew");
+        }
+        OptionalLong step = SecondFactor.step(account.secondFactorKey(), code, clock.instant(), 0);
+        change(account.withSecondFactor(account.secondFactorKey(), true,
+                step.orElseThrow(() -> ProblemException.badField("code", "these are not the digits of now; is the clock of the authenticator right?"))));
+        return person(person.login());
+    }
+
+    Caller.Person removeSecondFactor(Caller.Person person, String password) {
+        AccessMapper.Account account = account(person.login(), password).orElseThrow(() -> ProblemException.badField("password", "this is not your password"));
+        if (secondFactorRoles().contains(account.role())) {
+            throw new ProblemException(HttpStatus.CONFLICT, "password", "your role asks for a second factor; an administrator can take it away, so that you set up another");
+        }
+        change(account.withSecondFactor(null, false, 0));
+        return person(person.login());
     }
 
     Optional<Caller.Machine> machine(String token) {
         return mapper.tokenByDigest(Digests.sha256(token))
                 .filter(t -> t.expires() == null || t.expires().isAfter(clock.instant()))
-                .map(t -> new Caller.Machine(t.name(), t.scope(), t.host()));
+                .map(t -> new Caller.Machine(t.name(), t.scope(), t.host(), mayBring(t.scope(), Bringer.read(t.formats()))));
     }
 
-    /** @param oneTime true if the password is known to who made it, and must be changed first */
-    void addPerson(String login, String displayName, Role role, List<String> populations, String password, boolean oneTime) {
-        if (!login.matches("[a-z0-9][a-z0-9._-]{0,59}")) {
-            throw ProblemException.badField("name", "a name to sign in with has lower-case letters, digits, dots and hyphens");
+    /** An account whose password must be changed first. */
+    void addPerson(String login, String displayName, Role role, List<String> populations, String password) {
+        String name = requireDisplayName(displayName, login);
+        add(login, name, role, populations, passwords.hash(password, List.of(login, name)), true);
+    }
+
+    /** An account of the demo, whose password everybody knows. */
+    void addDemoPerson(String login, String displayName, Role role, List<String> populations, String password) {
+        add(login, displayName, role, populations, passwords.hashUnchecked(password), false);
+    }
+
+    private void add(String login, String displayName, Role role, List<String> populations, String hash, boolean oneTime) {
+        if (!canBeLogin(login)) {
+            throw ProblemException.badField("name", "a name to sign in with has lower-case letters, digits, dots and hyphens, 60 at most");
         }
         if (mapper.account(login).isPresent()) {
             throw new ProblemException(HttpStatus.CONFLICT, "name", "there is already somebody who signs in as " + login);
         }
-        mapper.addAccount(new AccessMapper.Account(login, requireDisplayName(displayName), role, requirePopulations(role, populations), hash(password), oneTime, 1));
+        mapper.addAccount(new AccessMapper.Account(login, displayName, role, requirePopulations(role, populations), hash, oneTime, null, false, 0, 1));
     }
 
-    /** @param password empty: as it was; else a one-time password */
-    void changePerson(AccessMapper.Account before, String displayName, Role role, List<String> populations, Optional<String> password) {
+    /**
+     * @param password empty: as it was; else a one-time password
+     * @param withoutSecondFactor true to take the second factor away, so that the person sets up another
+     */
+    void changePerson(AccessMapper.Account before, String displayName, Role role, List<String> populations, Optional<String> password, boolean withoutSecondFactor) {
         requireAnotherAdministrator(before, role);
-        change(new AccessMapper.Account(before.name(), requireDisplayName(displayName), role, requirePopulations(role, populations),
-                password.map(this::hash).orElse(before.passwordHash()), before.oneTime() || password.isPresent(), before.version()));
+        String name = requireDisplayName(displayName, before.name());
+        AccessMapper.Account next = new AccessMapper.Account(before.name(), name, role, requirePopulations(role, populations), before.passwordHash(), before.oneTime(), before.secondFactorKey(),
+                before.secondFactorConfirmed(), before.secondFactorStep(), before.version());
+        if (password.isPresent()) {
+            next = next.with(passwords.hash(password.get(), List.of(before.name(), name)), true);
+        }
+        change(withoutSecondFactor ? next.withSecondFactor(null, false, 0) : next);
     }
 
     /** A person's own choice of a password. */
@@ -89,8 +168,8 @@ class AccessService {
         if (old.equals(chosen)) {
             throw ProblemException.badField("chosen", "choose another password than before");
         }
-        change(new AccessMapper.Account(account.name(), account.displayName(), account.role(), account.populations(), hash(chosen), false, account.version()));
-        return person(mapper.account(person.login()).orElseThrow());
+        change(account.with(passwords.hash(chosen, List.of(account.name(), account.displayName())), false));
+        return person(person.login());
     }
 
     private void change(AccessMapper.Account account) {
@@ -112,11 +191,17 @@ class AccessService {
         }
     }
 
-    private static String requireDisplayName(String displayName) {
-        if (displayName.isBlank() || displayName.length() > 100) {
-            throw ProblemException.badField("displayName", "the name that the record shows has 1 to 100 characters");
+    /** @param login of the account itself, with which it may share the name */
+    private String requireDisplayName(String displayName, String login) {
+        try {
+            String name = Names.requirePerson(displayName);
+            mapper.accounts().stream().filter(other -> !other.name().equals(login) && Names.compared(other.displayName()).equals(Names.compared(name))).findFirst().ifPresent(other -> {
+                throw new ProblemException(HttpStatus.CONFLICT, "displayName", other.name() + " is called " + other.displayName() + " already; the record could not tell them apart");
+            });
+            return name;
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.badField("displayName", e.getMessage());
         }
-        return displayName.strip();
     }
 
     private static String requirePopulations(Role role, List<String> populations) {
@@ -126,23 +211,17 @@ class AccessService {
         return role == Role.OPERATOR ? String.join(",", populations) : "";
     }
 
-    private String hash(String password) {
-        if (password.length() < SHORTEST_PASSWORD || password.getBytes(StandardCharsets.UTF_8).length > LONGEST_PASSWORD) {
-            throw ProblemException.badField("password", "a password has at least " + SHORTEST_PASSWORD + " characters and at most " + LONGEST_PASSWORD + " bytes of UTF-8");
-        }
-        return passwords.encode(password);
-    }
-
     /**
      * @param days after which it expires; empty: never
+     * @param formats of the scope IMPORT: what it may bring; empty: everything that is not judged
      * @return the token; it cannot be read again
      */
-    String addToken(String name, Scope scope, Optional<String> host, Optional<Integer> days) {
-        if (!name.matches("[a-z0-9][a-z0-9._-]{0,59}")) {
+    String addToken(String name, Scope scope, Optional<String> host, Optional<Integer> days, Set<Format> formats) {
+        if (!name.matches(LOGIN)) {
             throw ProblemException.badField("name", "a token's name has lower-case letters, digits, dots and hyphens");
         }
-        if (scope == Scope.HOST && host.filter(h -> !h.isBlank() && h.length() <= 255).isEmpty()) {
-            throw ProblemException.badField("host", "name the host whose token this is");
+        if (scope == Scope.HOST) {
+            requireHost(host);
         }
         if (days.filter(d -> d < 1 || d > LONGEST_TOKEN_DAYS).isPresent()) {
             throw ProblemException.badField("days", "a token lasts 1 to " + LONGEST_TOKEN_DAYS + " days");
@@ -152,14 +231,34 @@ class AccessService {
         }
         String token = secret();
         Instant expires = days.map(d -> clock.instant().plus(Duration.ofDays(d))).orElse(null);
-        mapper.addToken(new AccessMapper.Token(name, scope, scope == Scope.HOST ? host.orElseThrow().strip() : null, clock.instant(), expires), Digests.sha256(token));
+        mapper.addToken(new AccessMapper.Token(name, scope, scope == Scope.HOST ? host.orElseThrow().strip() : null, clock.instant(), expires,
+                Bringer.write(mayBring(scope, formats))), Digests.sha256(token));
         return token;
     }
 
+    private static Set<Format> mayBring(Scope scope, Set<Format> asked) {
+        return switch (scope) {
+            case IMPORT -> asked.isEmpty() ? Bringer.unjudged() : asked;
+            case REPORT, HOST -> Set.of(Format.INVENTORY, Format.CYCLONEDX);
+            case BACKUP -> Set.of();
+        };
+    }
+
+    private static void requireHost(Optional<String> host) {
+        try {
+            if (host.filter(name -> !name.isBlank() && name.length() <= 255).isEmpty()) {
+                throw new IllegalArgumentException("name the host whose token this is");
+            }
+            Texts.identifier(host.get());
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.badField("host", e.getMessage());
+        }
+    }
+
     /** A token of that name, new if there was one. */
-    String renewToken(String name, Scope scope) {
+    String renewToken(String name, Scope scope, Set<Format> formats) {
         mapper.revokeToken(name);
-        return addToken(name, scope, Optional.empty(), Optional.empty());
+        return addToken(name, scope, Optional.empty(), Optional.empty(), formats);
     }
 
     boolean isEmpty() {

@@ -1,33 +1,64 @@
 package lucid.server.access;
 
 import java.io.Serializable;
-import java.security.Principal;
 import java.util.Optional;
 import java.util.Set;
+import lucid.formats.Format;
+import lucid.server.record.RecordAuthor;
 
-/** Who makes a request. Its name is what the record shows. */
-public sealed interface Caller extends Principal, Serializable {
+/** Who makes a request. Its name is what the screen shows; the record shows by which name a person signs in as well. */
+public sealed interface Caller extends Bringer, RecordAuthor, Serializable {
 
     /**
      * @param populations of an operator: the ids of its own
-     * @param oneTime true until the person has chosen a password
+     * @param pending what the person must do before anything else
      * @param version of the account; a session of an older one no longer counts
      */
-    record Person(String login, String displayName, Role role, Set<String> populations, boolean oneTime, int version) implements Caller {
+    record Person(String login, String displayName, Role role, Set<String> populations, Pending pending, int version) implements Caller {
         @Override
         public String getName() {
             return displayName;
         }
+
+        @Override
+        public String recordName() {
+            return displayName + " (" + login + ")";
+        }
+
+        @Override
+        public Set<Format> formats() {
+            return switch (role) {
+                case ANALYST -> Set.of(Format.values());
+                case ADMINISTRATOR -> Bringer.unjudged();
+                case DESK -> Set.of(Format.FAILURE_REPORTS);
+                default -> Set.of();
+            };
+        }
+    }
+
+    /** What a person must do after signing in, before anything else. */
+    enum Pending {
+        NOTHING,
+        /** The password was made by somebody else. */
+        CHOOSE_PASSWORD,
+        /** The role asks for a second factor, and none is set up. */
+        SET_UP_SECOND_FACTOR
     }
 
     /** @param hostName of a host's own token: the host, else null */
-    record Machine(String tokenName, Scope scope, String hostName) implements Caller {
+    record Machine(String tokenName, Scope scope, String hostName, Set<Format> formats) implements Caller {
         @Override
         public String getName() {
             return "Machine " + tokenName;
         }
 
-        public Optional<String> host() {
+        @Override
+        public String recordName() {
+            return getName();
+        }
+
+        @Override
+        public Optional<String> onlyHost() {
             return Optional.ofNullable(hostName);
         }
     }

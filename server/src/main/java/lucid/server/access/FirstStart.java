@@ -6,6 +6,10 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
+import java.util.Set;
+import lucid.formats.Format;
+import lucid.server.record.RecordEntry;
+import lucid.server.state.Disk;
 import lucid.server.state.State;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.boot.ApplicationArguments;
@@ -29,8 +33,13 @@ class FirstStart implements ApplicationRunner {
     private final Path data;
     private final String bind;
     private final boolean demo;
+    private final Disk disk;
+    private final String loss;
 
-    FirstStart(AccessService access, State state, ApplicationContext context, @Value("${lucid.data}") Path data, @Value("${lucid.bind:127.0.0.1}") String bind, @Value("${lucid.demo:false}") boolean demo) {
+    FirstStart(AccessService access, State state, ApplicationContext context, @Value("${lucid.data}") Path data, @Value("${lucid.bind:127.0.0.1}") String bind, @Value("${lucid.demo:false}") boolean demo, Disk disk,
+            @Value("${lucid.loss:}") String loss) {
+        this.disk = disk;
+        this.loss = loss;
         this.access = access;
         this.state = state;
         this.context = context;
@@ -41,17 +50,40 @@ class FirstStart implements ApplicationRunner {
 
     @Override
     public void run(ApplicationArguments arguments) throws IOException {
+        if (disk.isReadOnly()) {
+            tellAddress();
+            return;
+        }
+        if (!loss.isEmpty()) {
+            state.write(picture -> {
+                state.record(RecordEntry.Kind.ACCESS, "", new Caller.Machine("start", Scope.BACKUP, null, Set.of()), "Started although something is missing: " + loss + ".");
+                return new State.Written<>(picture, true);
+            });
+        }
         if (access.isEmpty()) {
             state.write(picture -> {
                 addPeople();
                 return new State.Written<>(picture, true);
             });
         }
-        writeToken("import-token", "local-import", Scope.IMPORT);
-        writeToken("backup-token", "local-backup", Scope.BACKUP);
-        // Last: who waits for the server looks for this file.
+        // Who holds the file is at the machine itself, and may bring everything; populations are only proposed by it, as by everybody.
+        writeToken("import-token", "local-import", Scope.IMPORT, Set.of(Format.values()));
+        writeToken("backup-token", "local-backup", Scope.BACKUP, Set.of());
+        writePrivately("address", address());
+    }
+
+    /** Who waits for the server looks for this file; on a full disk an old one may have to do. */
+    private void tellAddress() {
+        try {
+            writePrivately("address", address());
+        } catch (IOException e) {
+            System.out.println("The address " + address() + " could not be written into the data folder: " + e.getMessage());
+        }
+    }
+
+    private String address() {
         String host = List.of("0.0.0.0", "::").contains(bind) ? "127.0.0.1" : bind.contains(":") ? "[" + bind + "]" : bind;
-        writePrivately("address", "http://" + host + ":" + context.getEnvironment().getProperty("local.server.port"));
+        return "http://" + host + ":" + context.getEnvironment().getProperty("local.server.port");
     }
 
     private void addPeople() {
@@ -64,21 +96,21 @@ class FirstStart implements ApplicationRunner {
             addDemoPerson("k.strand", "K. Strand", Role.ADMINISTRATOR, List.of());
         } else {
             String password = access.secret();
-            access.addPerson("administrator", "Administrator", Role.ADMINISTRATOR, List.of(), password, true);
+            access.addPerson("administrator", "Administrator", Role.ADMINISTRATOR, List.of(), password);
             System.out.println("First start: sign in as 'administrator' with the one-time password " + password
                     + " (shown this once), then add an analyst on the page Access.");
         }
     }
 
     private void addDemoPerson(String login, String name, Role role, List<String> populations) {
-        access.addPerson(login, name, role, populations, DEMO_PASSWORD, false);
+        access.addDemoPerson(login, name, role, populations, DEMO_PASSWORD);
     }
 
     /** Tokens stay as they are while their file does; a folder that was restored gets new ones. */
-    private void writeToken(String file, String name, Scope scope) throws IOException {
+    private void writeToken(String file, String name, Scope scope, Set<Format> formats) throws IOException {
         boolean works = Files.isRegularFile(data.resolve(file)) && access.machine(Files.readString(data.resolve(file)).strip()).isPresent();
         if (!works) {
-            writePrivately(file, state.write(picture -> new State.Written<>(picture, access.renewToken(name, scope))));
+            writePrivately(file, state.write(picture -> new State.Written<>(picture, access.renewToken(name, scope, formats))));
         }
     }
 

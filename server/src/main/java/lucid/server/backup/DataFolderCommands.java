@@ -9,28 +9,18 @@ import java.net.http.HttpResponse;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.DriverManager;
-import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
-import java.util.zip.ZipEntry;
-import java.util.zip.ZipInputStream;
-import lucid.server.RunOptions;
 import lucid.server.UsageException;
-import lucid.server.clock.MovableClock;
 import lucid.server.record.RecordChain;
-import lucid.server.record.RecordMapper;
-import org.apache.ibatis.mapping.Environment;
-import org.apache.ibatis.session.Configuration;
-import org.apache.ibatis.session.SqlSession;
-import org.apache.ibatis.session.SqlSessionFactoryBuilder;
-import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
-import org.h2.jdbcx.JdbcDataSource;
+import lucid.server.storage.DataFolder;
+import lucid.server.storage.RecordHead;
+import org.apache.ibatis.exceptions.PersistenceException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -39,8 +29,6 @@ import tools.jackson.databind.json.JsonMapper;
  * opened itself.
  */
 public final class DataFolderCommands {
-
-    private static final String DATABASE = "lucid.mv.db";
 
     private DataFolderCommands() {}
 
@@ -69,12 +57,8 @@ public final class DataFolderCommands {
             return new Words(data.toAbsolutePath().normalize(), file);
         }
 
-        Path database() {
-            return data.resolve(DATABASE);
-        }
-
         void requireDatabase() {
-            if (!Files.isRegularFile(database())) {
+            if (!new DataFolder(data).hasDatabase()) {
                 throw new UsageException("there is no data in " + data + "; name the folder with --data");
             }
         }
@@ -90,18 +74,22 @@ public final class DataFolderCommands {
         }
         Path part = file.resolveSibling(file.getFileName() + ".part");
         try {
-            if (RunOptions.lock(words.data())) {
-                try (Connection database = open(words.data()); PreparedStatement backup = database.prepareStatement("backup to ?")) {
-                    backup.setString(1, part.toString());
-                    backup.execute();
+            if (new DataFolder(words.data()).lock()) {
+                try (Connection database = open(words.data())) {
+                    BackupFiles.write(database, part);
                 }
             } else {
+                Files.deleteIfExists(part);
                 try (InputStream body = ask(words.data(), "/api/backup")) {
-                    Files.copy(body, part, StandardCopyOption.REPLACE_EXISTING);
+                    BackupFiles.copyPrivately(body, part);
                 }
             }
+            RecordChain.Verification found = BackupFiles.check(part);
+            if (found.broken().isPresent()) {
+                throw new IOException("the record in it is broken at entry " + found.broken().get());
+            }
             Files.move(part, file);
-            System.out.println("Backup of " + words.data() + " written to " + file + " (" + Files.size(file) + " bytes)");
+            System.out.println("Backup of " + words.data() + " written to " + file + " (" + Files.size(file) + " bytes), and checked: its record is whole, " + found.entries() + " entries");
             return 0;
         } catch (IOException | SQLException e) {
             deleteQuietly(part);
@@ -120,23 +108,20 @@ public final class DataFolderCommands {
                     throw new UsageException(words.data() + " is not empty; restore into a new folder with --data");
                 }
             }
-            Path part = words.data().resolve(DATABASE + ".part");
-            try (ZipInputStream in = new ZipInputStream(Files.newInputStream(file))) {
-                ZipEntry entry = in.getNextEntry();
-                while (entry != null && !entry.getName().equals(DATABASE)) {
-                    entry = in.getNextEntry();
-                }
-                if (entry == null) {
-                    throw new UsageException(file + " is no backup of Lucid Verdict");
-                }
-                Files.copy(in, part);
+            DataFolder folder = new DataFolder(words.data());
+            Path part = words.data().resolve("lucid.part.mv.db");
+            try {
+                BackupFiles.extract(file, part);
+            } catch (BackupFiles.NoBackupException e) {
+                throw new UsageException(e.getMessage());
             } catch (IOException e) {
                 deleteQuietly(part);
                 throw new UsageException(file + " cannot be read as a backup: " + e.getMessage());
             }
-            Files.move(part, words.database());
+            Files.move(part, folder.database());
+            folder.makePrivate();
             System.out.println("Restored " + file + " into " + words.data());
-            return print(verify(words.data()));
+            return print(folder, BackupFiles.verify(words.data().resolve("lucid")));
         } catch (FileAlreadyExistsException e) {
             throw new UsageException(words.data() + " is no folder");
         } catch (IOException e) {
@@ -149,47 +134,37 @@ public final class DataFolderCommands {
         Words words = Words.parse("verify-record", arguments, false);
         words.requireDatabase();
         try {
-            if (RunOptions.lock(words.data())) {
-                return print(verify(words.data()));
+            DataFolder folder = new DataFolder(words.data());
+            if (folder.lock()) {
+                return print(folder, BackupFiles.verify(words.data().resolve("lucid")));
             }
             try (InputStream body = ask(words.data(), "/api/record/verification")) {
                 JsonNode answer = new JsonMapper().readTree(body);
-                return print(new RecordChain.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
+                return print(folder, new RecordChain.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
                         answer.path("lastHash").asString()));
             }
-        } catch (IOException e) {
+        } catch (IOException | PersistenceException e) {
             throw new UsageException("the record could not be checked: " + e.getMessage());
         }
     }
 
-    private static int print(RecordChain.Verification verification) {
+    /** Whether the chain is whole, and whether it goes as far as is written of it beside the database. */
+    private static int print(DataFolder folder, RecordChain.Verification verification) throws IOException {
         if (verification.broken().isPresent()) {
             System.out.println("The record is broken at entry " + verification.broken().get() + ": it does not follow from the " + verification.entries() + " before it, whose last hash is " + verification.lastHash());
+            return 1;
+        }
+        Optional<RecordHead.Head> head = new RecordHead(folder.path()).read();
+        if (head.filter(kept -> kept.number() > verification.entries()).isPresent()) {
+            System.out.println("The record ends at " + verification.entries() + ", " + head.get().number() + " were written: restore a backup");
             return 1;
         }
         System.out.println("The record is whole: " + verification.entries() + " entries, last hash " + verification.lastHash());
         return 0;
     }
 
-    private static RecordChain.Verification verify(Path data) {
-        JdbcDataSource source = new JdbcDataSource();
-        source.setURL(url(data));
-        source.setUser("lucid");
-        source.setPassword("");
-        Configuration configuration = new Configuration(new Environment("verify", new JdbcTransactionFactory(), source));
-        configuration.setArgNameBasedConstructorAutoMapping(true);
-        configuration.addMapper(RecordMapper.class);
-        try (SqlSession session = new SqlSessionFactoryBuilder().build(configuration).openSession()) {
-            return new RecordChain(session.getMapper(RecordMapper.class), MovableClock.system()).verify();
-        }
-    }
-
     private static Connection open(Path data) throws SQLException {
-        return DriverManager.getConnection(url(data), "lucid", "");
-    }
-
-    private static String url(Path data) {
-        return "jdbc:h2:file:" + data.resolve("lucid") + ";IFEXISTS=TRUE;DB_CLOSE_ON_EXIT=FALSE";
+        return DriverManager.getConnection(new DataFolder(data).url(";IFEXISTS=TRUE"), "lucid", "");
     }
 
     /** Asks the server that holds the folder, which wrote its address and a token for this machine into it. */

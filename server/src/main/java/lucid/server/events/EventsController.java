@@ -1,27 +1,34 @@
 package lucid.server.events;
 
+import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
+import lucid.server.access.Caller;
+import lucid.server.access.Sessions;
 import lucid.server.state.State;
+import lucid.server.web.ProblemException;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
-import org.springframework.web.server.ResponseStatusException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseBodyEmitter;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
 
 /**
  * Tells open browsers that something changed, as server-sent events (WHATWG HTML, section 9.2). An event says no more than that: what is on the
- * screen is then asked for again. Many changes close together are one event.
+ * screen is then asked for again. Many changes close together are one event. A stream ends with its session; of one person only so many are open, and one that
+ * does not take what is sent keeps nobody else waiting.
  */
 @RestController
 @RequestMapping("/api/events")
@@ -30,51 +37,107 @@ class EventsController {
     private static final long TOGETHER_MILLIS = 250;
     private static final long HEARTBEAT_SECONDS = 20;
     private static final int MOST_LISTENERS = 500;
+    private static final int MOST_OF_A_PERSON = 20;
+    private static final int SENDERS = 4;
 
-    private final Set<SseEmitter> listeners = ConcurrentHashMap.newKeySet();
+    /** A browser that listens. */
+    private static final class Listener {
+        private final SseEmitter emitter = new SseEmitter(0L);
+        private final String login;
+        private final String session;
+        /** True while something is being sent to it; what comes meanwhile is not missed, since an event says only that something changed. */
+        private final AtomicBoolean busy = new AtomicBoolean();
+        private final AtomicBoolean missed = new AtomicBoolean();
+
+        private Listener(String login, String session) {
+            this.login = login;
+            this.session = session;
+        }
+    }
+
+    private final Set<Listener> listeners = ConcurrentHashMap.newKeySet();
+    private final Map<String, Integer> ofPerson = new ConcurrentHashMap<>();
     private final AtomicBoolean waiting = new AtomicBoolean();
-    private final ScheduledExecutorService sender = Executors.newSingleThreadScheduledExecutor(task -> {
-        Thread thread = new Thread(task, "events");
-        thread.setDaemon(true);
-        return thread;
-    });
+    private final ScheduledExecutorService timer = Executors.newSingleThreadScheduledExecutor(task -> daemon(task, "events"));
+    private final ExecutorService senders = Executors.newFixedThreadPool(SENDERS, task -> daemon(task, "events-send"));
 
     EventsController() {
         // Finds connections that are gone, and keeps proxies from closing quiet ones.
-        sender.scheduleAtFixedRate(() -> send(SseEmitter.event().comment("still here")), HEARTBEAT_SECONDS, HEARTBEAT_SECONDS, TimeUnit.SECONDS);
+        timer.scheduleAtFixedRate(() -> send(SseEmitter.event().comment("still here"), false), HEARTBEAT_SECONDS, HEARTBEAT_SECONDS, TimeUnit.SECONDS);
+    }
+
+    private static Thread daemon(Runnable task, String name) {
+        Thread thread = new Thread(task, name);
+        thread.setDaemon(true);
+        return thread;
     }
 
     @GetMapping(produces = MediaType.TEXT_EVENT_STREAM_VALUE)
-    SseEmitter listen() throws IOException {
-        if (listeners.size() >= MOST_LISTENERS) {
-            throw new ResponseStatusException(HttpStatus.SERVICE_UNAVAILABLE, "too many browsers listen");
+    SseEmitter listen(@AuthenticationPrincipal Caller.Person person, HttpServletRequest request) throws IOException {
+        Listener listener = new Listener(person.login(), request.getSession(false).getId());
+        if (listeners.size() >= MOST_LISTENERS || ofPerson.merge(person.login(), 1, Integer::sum) > MOST_OF_A_PERSON) {
+            forget(person.login());
+            throw new ProblemException(HttpStatus.SERVICE_UNAVAILABLE, "", "too many pages of yours listen for changes; close some");
         }
-        SseEmitter listener = new SseEmitter(0L);
-        listener.onCompletion(() -> listeners.remove(listener));
-        listener.onTimeout(() -> listeners.remove(listener));
-        listener.onError(e -> listeners.remove(listener));
+        listener.emitter.onCompletion(() -> remove(listener));
+        listener.emitter.onTimeout(() -> remove(listener));
+        listener.emitter.onError(e -> remove(listener));
         listeners.add(listener);
-        listener.send(SseEmitter.event().name("listening").data(""));
-        return listener;
+        listener.emitter.send(SseEmitter.event().name("listening").data(""));
+        return listener.emitter;
+    }
+
+    private void remove(Listener listener) {
+        if (listeners.remove(listener)) {
+            forget(listener.login);
+        }
+    }
+
+    private void forget(String login) {
+        ofPerson.computeIfPresent(login, (name, count) -> count <= 1 ? null : count - 1);
     }
 
     @EventListener
     void changed(State.Changed changed) {
         if (waiting.compareAndSet(false, true)) {
-            sender.schedule(() -> {
+            timer.schedule(() -> {
                 waiting.set(false);
-                send(SseEmitter.event().name("changed").data(""));
+                send(SseEmitter.event().name("changed").data(""), true);
             }, TOGETHER_MILLIS, TimeUnit.MILLISECONDS);
         }
     }
 
-    private void send(SseEmitter.SseEventBuilder event) {
+    private void send(SseEmitter.SseEventBuilder event, boolean matters) {
         Set<ResponseBodyEmitter.DataWithMediaType> parts = event.build();
-        for (SseEmitter listener : listeners) {
-            try {
-                listener.send(parts);
-            } catch (IOException | IllegalStateException e) {
-                listeners.remove(listener);
+        for (Listener listener : listeners) {
+            if (listener.busy.compareAndSet(false, true)) {
+                senders.execute(() -> send(listener, parts));
+            } else if (matters) {
+                listener.missed.set(true);
+            }
+        }
+    }
+
+    private void send(Listener listener, Set<ResponseBodyEmitter.DataWithMediaType> parts) {
+        try {
+            listener.emitter.send(parts);
+            while (listener.missed.compareAndSet(true, false)) {
+                listener.emitter.send(SseEmitter.event().name("changed").data(""));
+            }
+        } catch (IOException | IllegalStateException e) {
+            remove(listener);
+        } finally {
+            listener.busy.set(false);
+        }
+    }
+
+    /** Who signed out, or was signed out, hears nothing more. */
+    @EventListener
+    void ended(Sessions.Ended ended) {
+        for (Listener listener : listeners) {
+            if (listener.session.equals(ended.sessionId())) {
+                remove(listener);
+                listener.emitter.complete();
             }
         }
     }
@@ -82,7 +145,8 @@ class EventsController {
     /** Before the web server waits for its requests to end: open streams never would. */
     @EventListener(ContextClosedEvent.class)
     void close() {
-        sender.shutdownNow();
-        listeners.forEach(SseEmitter::complete);
+        timer.shutdownNow();
+        senders.shutdownNow();
+        listeners.forEach(listener -> listener.emitter.complete());
     }
 }

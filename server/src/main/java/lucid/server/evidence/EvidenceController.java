@@ -17,7 +17,7 @@ import lucid.server.state.State;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
-import org.springframework.security.core.Authentication;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -52,15 +52,15 @@ class EvidenceController {
     /** Tells a failure; the hosts that are named count as failed. */
     @PostMapping("/failure-reports")
     @ResponseStatus(HttpStatus.CREATED)
-    EvidenceService.ReportTaken report(@RequestBody EvidenceService.ReportDraft draft, Principal who) {
+    EvidenceService.ReportTaken report(@RequestBody EvidenceService.ReportDraft draft, @AuthenticationPrincipal Caller.Person who) {
         return service.report(draft, who);
     }
 
     /** Takes back a failure that was told by mistake. */
     @DeleteMapping("/failure-reports")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBackReport(@RequestParam String id, Authentication who) {
-        service.takeBackReport(id, (Caller.Person) who.getPrincipal());
+    void takeBackReport(@RequestParam String id, @AuthenticationPrincipal Caller.Person who) {
+        service.takeBackReport(id, who);
     }
 
     record IssueTold(String id) {}
@@ -68,14 +68,14 @@ class EvidenceController {
     /** Tells a known issue, or what has become of one. */
     @PostMapping("/known-issues")
     @ResponseStatus(HttpStatus.CREATED)
-    IssueTold issue(@RequestBody EvidenceService.IssueDraft draft, Principal who) {
+    IssueTold issue(@RequestBody EvidenceService.IssueDraft draft, @AuthenticationPrincipal Caller who) {
         return new IssueTold(service.issue(draft, who));
     }
 
     /** Takes back an issue that was told by mistake; of one that is over it is told that it is fixed. */
     @DeleteMapping("/known-issues")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBackIssue(@RequestParam String id, Principal who) {
+    void takeBackIssue(@RequestParam String id, @AuthenticationPrincipal Caller who) {
         service.takeBackIssue(id, who);
     }
 

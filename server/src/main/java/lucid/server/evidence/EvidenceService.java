@@ -71,7 +71,7 @@ class EvidenceService {
      * @param hosts names as they were pasted: separated by blanks, commas, semicolons or line ends, in any case, with or without a domain
      * @param others how many hosts it tells of beside those named
      * @param where traits of those others, as a predicate
-     * @param source who tells it; none: who is signed in
+     * @param source another site that tells it; none: who is signed in
      */
     record ReportDraft(String update, Optional<String> code, Optional<FailureClass> failureClass, Optional<String> words, Optional<String> hosts, Optional<Integer> others, Optional<String> where,
             Optional<String> source) {}
@@ -80,7 +80,7 @@ class EvidenceService {
     record ReportTaken(String id, List<String> hosts, List<String> unknown) {}
 
     /** @throws ProblemException 400 naming the field, if it tells of no host that is known and of no others */
-    ReportTaken report(ReportDraft draft, Principal who) {
+    ReportTaken report(ReportDraft draft, Caller.Person who) {
         Picture picture = state.picture();
         picture.update(draft.update());
         Pasted pasted = Pasted.of(draft.hosts().orElse(""), picture.fleet());
@@ -101,9 +101,18 @@ class EvidenceService {
         report.put("others", others);
         filled(draft.where()).ifPresent(where -> report.put("where", where));
         report.put("at", clock.instant().toString());
-        String source = filled(draft.source()).orElse(who.getName());
+        String source = source(draft, who);
         take("failure report on " + draft.update(), Map.of("format", "failure-reports-1", "source", source, "reports", List.of(report)), who);
         return new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown());
+    }
+
+    /** The desk tells what it heard itself, and answers for it; an analyst also passes on what another site told, under that site's name. */
+    private static String source(ReportDraft draft, Caller.Person who) {
+        Optional<String> told = filled(draft.source()).filter(source -> !source.equals(who.getName()));
+        if (told.isPresent() && who.role() == Role.DESK) {
+            throw ProblemException.badField("source", "what the desk reports bears the name of who is signed in");
+        }
+        return told.orElse(who.getName());
     }
 
     /** @throws ProblemException 403 if somebody of the desk takes back what another told */
@@ -141,7 +150,7 @@ class EvidenceService {
      */
     record IssueDraft(Optional<String> id, List<String> updates, List<String> fixedBy, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where) {}
 
-    String issue(IssueDraft draft, Principal who) {
+    String issue(IssueDraft draft, Caller who) {
         Picture picture = state.picture();
         if (draft.updates() == null || draft.updates().isEmpty()) {
             throw ProblemException.badField("updates", "name the updates that have it");
@@ -169,7 +178,7 @@ class EvidenceService {
         return id;
     }
 
-    void takeBackIssue(String id, Principal who) {
+    void takeBackIssue(String id, Caller who) {
         KnownIssue issue = Optional.ofNullable(state.picture().evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
         Map<String, Object> withdrawn = Map.of("id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
         take("known issue " + id + ", taken back", Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)), who);
@@ -184,7 +193,7 @@ class EvidenceService {
     }
 
     /** @throws ProblemException 422 naming the field; then nothing is left on Intake either */
-    private void take(String name, Map<String, Object> document, Principal who) {
+    private void take(String name, Map<String, Object> document, Caller who) {
         byte[] content = json.writerWithDefaultPrettyPrinter().writeValueAsString(document).getBytes(StandardCharsets.UTF_8);
         try {
             Documents.read(content, ReadingHints.none(clock.instant()));

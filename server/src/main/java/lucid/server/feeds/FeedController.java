@@ -5,8 +5,12 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import lucid.formats.Format;
 import lucid.formats.JsonPlace;
 import lucid.formats.signature.TrustedKeys;
+import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.State;
@@ -45,12 +49,13 @@ class FeedController {
      * @param outcome of the last try, in words; empty before the first
      * @param failures tries that failed in a row
      * @param due when it is fetched next
+     * @param formats that it may bring
      */
     record FeedView(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro, String author, Optional<Instant> tried,
-            Optional<Instant> succeeded, String outcome, int failures, Instant due) {
+            Optional<Instant> succeeded, String outcome, int failures, Instant due, List<Format> formats) {
         static FeedView of(Feed f) {
             return new FeedView(f.name(), f.kind(), f.address(), f.everyMinutes(), Optional.ofNullable(f.namespace()), Optional.ofNullable(f.distro()), f.author(), Optional.ofNullable(f.tried()),
-                    Optional.ofNullable(f.succeeded()), f.outcome(), f.failures(), f.due());
+                    Optional.ofNullable(f.succeeded()), f.outcome(), f.failures(), f.due(), Bringer.read(f.formats()).stream().sorted().toList());
         }
     }
 
@@ -59,14 +64,33 @@ class FeedController {
         return feeds.all().stream().map(FeedView::of).toList();
     }
 
-    /** @param everyMinutes from 5 minutes to a week */
-    record FeedDraft(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro) {}
+    /**
+     * @param everyMinutes from 5 minutes to a week
+     * @param formats of a document: what it may bring, populations never; none: advisories and what is told of exploitation
+     */
+    record FeedDraft(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro, List<Format> formats) {}
+
+    private static final Set<Format> USUAL = Set.of(Format.CSAF, Format.UPDATE_NOTICE, Format.UPDATEINFO, Format.OSV, Format.EXPLOIT_SCORES, Format.KNOWN_EXPLOITED);
+
+    private static Set<Format> formats(FeedDraft draft) {
+        if (draft.kind() == FeedMapper.Kind.CSAF_PROVIDER) {
+            return Set.of(Format.CSAF);
+        }
+        if (draft.formats() == null || draft.formats().isEmpty()) {
+            return USUAL;
+        }
+        if (draft.formats().contains(Format.POPULATIONS)) {
+            throw ProblemException.badField("formats", "populations never come from a feed: bring them on Intake, look at what they change, and save them");
+        }
+        return Set.copyOf(draft.formats());
+    }
 
     @PostMapping("/feeds")
     @ResponseStatus(HttpStatus.CREATED)
     FeedView add(@RequestBody FeedDraft draft, Principal who) {
         String name = requireText("name", draft.name(), 100);
         String address = requireText("address", draft.address(), 2000);
+        Set<Format> formats = formats(draft);
         if (draft.kind() == null) {
             throw ProblemException.badField("kind", "a document, or a CSAF provider");
         }
@@ -83,9 +107,9 @@ class FeedController {
                 throw new ProblemException(HttpStatus.CONFLICT, "name", "there is a feed " + name + " already");
             }
             Instant now = clock.instant();
-            Feed feed = new Feed(name, draft.kind(), address, draft.everyMinutes(), draft.namespace().orElse(null), draft.distro().orElse(null), who.getName(), now, null, null, null, null, null, "", 0, now);
+            Feed feed = new Feed(name, draft.kind(), address, draft.everyMinutes(), draft.namespace().orElse(null), draft.distro().orElse(null), who.getName(), now, null, null, null, null, null, "", 0, now, Bringer.write(formats));
             feeds.add(feed);
-            state.record(RecordEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes.");
+            state.record(RecordEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes; it may bring: " + formats.stream().sorted().map(Format::title).collect(Collectors.joining(", ")) + ".");
             return new State.Written<>(picture, FeedView.of(feed));
         });
     }

@@ -26,11 +26,12 @@ interface FeedMapper {
      * @param outcome of the last try, in words; empty before the first
      * @param failures tries that failed in a row
      * @param due when it is fetched next
+     * @param formats that it may bring, comma-separated
      */
     record Feed(String name, Kind kind, String address, int everyMinutes, String namespace, String distro, String author, Instant added, String etag, String lastModified, Instant seenUntil,
-            Instant tried, Instant succeeded, String outcome, int failures, Instant due) {}
+            Instant tried, Instant succeeded, String outcome, int failures, Instant due, String formats) {}
 
-    String COLUMNS = "name, kind, address, every_minutes, namespace, distro, author, added, etag, last_modified, seen_until, tried, succeeded, outcome, failures, due";
+    String COLUMNS = "name, kind, address, every_minutes, namespace, distro, author, added, etag, last_modified, seen_until, tried, succeeded, outcome, failures, due, formats";
 
     @Select("select " + COLUMNS + " from feed order by name")
     List<Feed> all();
@@ -42,8 +43,8 @@ interface FeedMapper {
     List<Feed> due(Instant now);
 
     @Insert("""
-            insert into feed (name, kind, address, every_minutes, namespace, distro, author, added, outcome, failures, due)
-            values (#{name}, #{kind}, #{address}, #{everyMinutes}, #{namespace}, #{distro}, #{author}, #{added}, #{outcome}, #{failures}, #{due})""")
+            insert into feed (name, kind, address, every_minutes, namespace, distro, author, added, outcome, failures, due, formats)
+            values (#{name}, #{kind}, #{address}, #{everyMinutes}, #{namespace}, #{distro}, #{author}, #{added}, #{outcome}, #{failures}, #{due}, #{formats})""")
     void add(Feed feed);
 
     @Update("""

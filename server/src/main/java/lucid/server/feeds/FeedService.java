@@ -1,24 +1,31 @@
 package lucid.server.feeds;
 
-import java.security.Principal;
+import jakarta.annotation.PreDestroy;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.locks.ReentrantLock;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import lucid.formats.Documents;
 import lucid.formats.signature.TrustedKeys;
+import lucid.formats.Format;
+import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
 import lucid.server.fetch.OutboundClient;
 import lucid.server.intake.DocumentMapper;
 import lucid.server.intake.IntakeService;
 import lucid.server.intake.IntakeService.Incoming;
+import lucid.server.state.Disk;
 import lucid.server.state.State;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.http.HttpStatus;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Service;
 
@@ -29,6 +36,7 @@ class FeedService {
     private static final Logger LOG = LoggerFactory.getLogger(FeedService.class);
     private static final Duration FIRST_WAIT = Duration.ofMinutes(5);
     private static final Duration LONGEST_WAIT = Duration.ofDays(1);
+    private static final int AT_ONCE = 4;
     private static final int LONGEST_WORDS = 4000;
     /** Marks a digest of ours that stands for the validator of a server that tells none. */
     private static final String OWN = "sha256:";
@@ -38,11 +46,19 @@ class FeedService {
     private final IntakeService intake;
     private final ProviderFetch providers;
     private final State state;
+    private final Disk disk;
     private final Clock clock;
-    /** One at a time: the schedule and somebody who presses "now" never fetch the same twice. */
-    private final ReentrantLock fetching = new ReentrantLock();
+    /** Of each feed one at a time: the schedule and somebody who presses "now" never fetch the same twice. */
+    private final Set<String> underWay = ConcurrentHashMap.newKeySet();
+    /** Feeds are fetched beside each other, so that a slow one keeps only itself waiting. */
+    private final ExecutorService fetchers = Executors.newFixedThreadPool(AT_ONCE, work -> {
+        Thread thread = new Thread(work, "feeds");
+        thread.setDaemon(true);
+        return thread;
+    });
 
-    FeedService(FeedMapper feeds, OutboundClient outbound, IntakeService intake, ProviderFetch providers, State state, Clock clock) {
+    FeedService(FeedMapper feeds, OutboundClient outbound, IntakeService intake, ProviderFetch providers, State state, Disk disk, Clock clock) {
+        this.disk = disk;
         this.feeds = feeds;
         this.outbound = outbound;
         this.intake = intake;
@@ -52,7 +68,11 @@ class FeedService {
     }
 
     /** The name under which what it brings is recorded. */
-    private record Sender(String name) implements Principal {
+    private record Sender(String name, Set<Format> formats) implements Bringer {
+        static Sender of(Feed feed) {
+            return new Sender(feed.name(), Bringer.read(feed.formats()));
+        }
+
         @Override
         public String getName() {
             return "Feed " + name;
@@ -61,31 +81,54 @@ class FeedService {
 
     @Scheduled(fixedDelay = 2_000)
     void fetchWhatIsDue() {
+        if (disk.isReadOnly()) {
+            return;
+        }
         for (Feed feed : feeds.due(clock.instant())) {
-            try {
-                fetch(feed.name());
-            } catch (RuntimeException e) {
-                LOG.error("The feed {} could not be fetched", feed.name(), e);
+            if (underWay.add(feed.name())) {
+                fetchers.execute(() -> {
+                    try {
+                        fetchOnce(feed.name());
+                    } catch (RuntimeException e) {
+                        LOG.error("The feed {} could not be fetched", feed.name(), e);
+                    } finally {
+                        underWay.remove(feed.name());
+                    }
+                });
             }
         }
     }
 
-    /** Fetches a feed now, whether or not it is due. */
+    @PreDestroy
+    void stop() {
+        fetchers.shutdownNow();
+    }
+
+    /**
+     * Fetches a feed now, whether or not it is due.
+     *
+     * @throws ProblemException 409 if it is being fetched
+     */
     Optional<Feed> fetch(String name) {
-        fetching.lock();
-        try {
-            Optional<Feed> known = feeds.find(name);
-            known.ifPresent(feed -> {
-                Feed tried = fetched(feed);
-                state.write(picture -> {
-                    feeds.tried(tried);
-                    return new State.Written<>(picture, true);
-                });
-            });
-            return feeds.find(name);
-        } finally {
-            fetching.unlock();
+        if (!underWay.add(name)) {
+            throw new ProblemException(HttpStatus.CONFLICT, "name", "the feed " + name + " is being fetched already; look again in a moment");
         }
+        try {
+            return fetchOnce(name);
+        } finally {
+            underWay.remove(name);
+        }
+    }
+
+    private Optional<Feed> fetchOnce(String name) {
+        feeds.find(name).ifPresent(feed -> {
+            Feed tried = fetched(feed);
+            state.write(picture -> {
+                feeds.tried(tried);
+                return new State.Written<>(picture, true);
+            });
+        });
+        return feeds.find(name);
     }
 
     private Feed fetched(Feed feed) {
@@ -119,7 +162,7 @@ class FeedService {
         // What a server that tells no validators sends again leaves no line on Intake.
         if (!digest.equals(feed.etag())) {
             IntakeService.Result result = intake.take(new Incoming(document.name(), document.content(), Optional.ofNullable(feed.namespace()), Optional.ofNullable(feed.distro()), Map.of()),
-                    new Sender(feed.name()), Optional.empty());
+                    Sender.of(feed), Optional.empty());
             words = result.outcome() == DocumentMapper.Outcome.REFUSED ? "refused: " + result.problems().get(0).reason() : result.outcome().name().toLowerCase() + ": " + result.subject();
         }
         return succeeded(feed, now, words, document.validators().etag().orElse(digest), document.validators().lastModified().orElse(null), feed.seenUntil());
@@ -127,7 +170,7 @@ class FeedService {
 
     private Feed ofProvider(Feed feed, Instant now) {
         TrustedKeys keys = TrustedKeys.of(feeds.keys().stream().map(FeedMapper.Key::armored).toList());
-        ProviderFetch.Result result = providers.fetch(feed, keys, now, new Sender(feed.name()));
+        ProviderFetch.Result result = providers.fetch(feed, keys, now, Sender.of(feed));
         Instant until = result.seenUntil().orElse(null);
         if (!result.faults().isEmpty()) {
             int failures = feed.failures() + 1;
@@ -142,6 +185,6 @@ class FeedService {
 
     private static Feed tried(Feed feed, Instant now, boolean succeeded, String words, String etag, String lastModified, Instant seenUntil, int failures, Instant due) {
         return new Feed(feed.name(), feed.kind(), feed.address(), feed.everyMinutes(), feed.namespace(), feed.distro(), feed.author(), feed.added(), etag, lastModified, seenUntil, now,
-                succeeded ? now : feed.succeeded(), words.length() <= LONGEST_WORDS ? words : words.substring(0, LONGEST_WORDS), failures, due);
+                succeeded ? now : feed.succeeded(), words.length() <= LONGEST_WORDS ? words : words.substring(0, LONGEST_WORDS), failures, due, feed.formats());
     }
 }

@@ -2,7 +2,6 @@ package lucid.server.feeds;
 
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
-import java.security.Principal;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -14,6 +13,7 @@ import lucid.formats.provider.Listing;
 import lucid.formats.provider.ProviderMetadata;
 import lucid.formats.signature.SignatureException;
 import lucid.formats.signature.TrustedKeys;
+import lucid.server.access.Bringer;
 import lucid.server.fetch.OutboundClient;
 import lucid.server.intake.DocumentMapper;
 import lucid.server.intake.IntakeService;
@@ -55,7 +55,7 @@ class ProviderFetch {
         }
     }
 
-    Result fetch(FeedMapper.Feed feed, TrustedKeys keys, Instant now, Principal sender) {
+    Result fetch(FeedMapper.Feed feed, TrustedKeys keys, Instant now, Bringer sender) {
         ProviderMetadata metadata = read(feed.address(), ProviderMetadata::read);
         List<Listing.Entry> entries = new ArrayList<>();
         if (metadata.feeds().isEmpty()) {
@@ -98,7 +98,7 @@ class ProviderFetch {
         return directory + (directory.toString().endsWith("/") ? "" : "/") + name;
     }
 
-    private Fate fetch(Listing.Entry entry, TrustedKeys keys, Instant now, Principal sender) {
+    private Fate fetch(Listing.Entry entry, TrustedKeys keys, Instant now, Bringer sender) {
         OutboundClient.Fetched document = outbound.fetch(entry.document().toString(), Documents.LONGEST);
         Incoming incoming = new Incoming(document.name(), document.content(), Optional.empty(), Optional.empty(), Map.of());
         try {

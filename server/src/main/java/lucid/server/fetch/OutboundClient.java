@@ -208,7 +208,7 @@ public class OutboundClient {
         try {
             URI uri = new URI(address.strip());
             String scheme = String.valueOf(uri.getScheme()).toLowerCase(Locale.ROOT);
-            if (uri.getHost() != null && uri.getUserInfo() == null && (scheme.equals("http") || scheme.equals("https"))) {
+            if (uri.getHost() != null && uri.getUserInfo() == null && uri.getPort() <= 65_535 && (scheme.equals("http") || scheme.equals("https"))) {
                 return uri;
             }
         } catch (URISyntaxException e) {

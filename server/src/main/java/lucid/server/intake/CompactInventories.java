@@ -8,14 +8,12 @@ import java.util.Map;
 import org.flywaydb.core.api.MigrationVersion;
 import org.flywaydb.core.api.migration.Context;
 import org.flywaydb.core.api.migration.JavaMigration;
-import org.springframework.stereotype.Component;
 
 /**
  * Schema version 3: a host's inventory stands in its own row, as the numbers of its facts. Before, it stood as text in a table of distinct inventories, to which
  * hosts pointed; with most reports a host has one of its own, and four more trees had to be written for each.
  */
-@Component
-class CompactInventories implements JavaMigration {
+public final class CompactInventories implements JavaMigration {
 
     @Override
     public MigrationVersion getVersion() {

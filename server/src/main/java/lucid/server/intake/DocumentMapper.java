@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import lucid.formats.Format;
 import lucid.formats.ReadingHints;
+import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Options;
@@ -24,7 +25,9 @@ public interface DocumentMapper {
         KNOWN,
         /** A newer revision had been taken before; nothing changed. */
         OLDER,
-        REFUSED
+        REFUSED,
+        /** It counts once a person has looked at it. */
+        WAITING
     }
 
     /**
@@ -33,8 +36,9 @@ public interface DocumentMapper {
      * @param triedAgain of a refused one: the document that it became, else null
      * @param signedBy fingerprint of the trusted key that signed it, else null
      * @param distrusted true if it is held because no trusted key signed it, or it was altered
+     * @param dismissedBy who put it aside, else null
      */
-    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, boolean hasContent, Long triedAgain, String signedBy, boolean distrusted) {}
+    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, boolean hasContent, Long triedAgain, String signedBy, boolean distrusted, String dismissedBy) {}
 
     record ProblemRow(long document, String place, String reason) {}
 
@@ -48,7 +52,7 @@ public interface DocumentMapper {
     record Part(long document, String subject) {}
 
     /** A kept document with what its sender told beside it. */
-    record Kept(String name, byte[] content, String namespace, String distro, String columns) {}
+    record Kept(String name, Format format, byte[] content, String namespace, String distro, String columns) {}
 
     /** A new row; the database fills in the number. */
     final class NewDocument {
@@ -101,11 +105,13 @@ public interface DocumentMapper {
     @Select("select content from document where number = #{number}")
     List<byte[]> content(long number);
 
-    @Select("select name, content, namespace, distro, columns from document where number = #{number} and content is not null")
+    @Select("select name, format, content, namespace, distro, columns from document where number = #{number} and content is not null")
     Optional<Kept> kept(long number);
 
-    /** Refused ones that have not been taken since. */
-    @Select("select count(*) from document where outcome = 'REFUSED' and tried_again is null")
+    /** Refused or waiting, and nobody has done anything about it since. */
+    String OPEN = "outcome in ('REFUSED', 'WAITING') and tried_again is null and dismissed_at is null";
+
+    @Select("select count(*) from document where " + OPEN)
     int refused();
 
     @Select("select count(*) from document where digest = #{digest} and outcome = 'TAKEN'")
@@ -131,7 +137,7 @@ public interface DocumentMapper {
     List<String> signedBy(String subject);
 
     /** True unless it was refused and has not been tried again since. */
-    @Select("select count(*) = 0 from document where number = #{number} and outcome = 'REFUSED' and tried_again is null")
+    @Select("select count(*) = 0 from document where number = #{number} and " + OPEN)
     boolean isSettled(long number);
 
     @Update("update document set tried_again = #{became} where number = #{number}")
@@ -163,6 +169,32 @@ public interface DocumentMapper {
               or number in (select max(number) from document where outcome = 'TAKEN' and format in ('POPULATIONS', 'EXPLOIT_SCORES', 'KNOWN_EXPLOITED') group by format))
             order by number""")
     List<Taken> taken();
+
+    @Select("select name from document where number = #{number}")
+    String name(long number);
+
+    @Update("update document set dismissed_by = #{who}, dismissed_at = #{at}, content = null where number = #{number} and " + OPEN)
+    int dismiss(@Param("number") long number, @Param("who") String who, @Param("at") Instant at);
+
+    /** A refused or waiting document whose content is kept. */
+    record OpenContent(long number, String sender, long bytes) {}
+
+    /** The newest first. */
+    @Select("select number, sender, octet_length(content) as bytes from document where content is not null and " + OPEN + " order by number desc")
+    List<OpenContent> openContents();
+
+    @Update("update document set content = null where number = #{number}")
+    void forgetContent(long number);
+
+    /** Refused documents of a sender, the newest first. */
+    @Select("select number from document where sender = #{sender} and outcome in ('REFUSED', 'WAITING') order by number desc")
+    List<Long> refusedOf(String sender);
+
+    @Delete("delete from document_problem where document = #{number}")
+    void deleteProblems(long number);
+
+    @Delete("delete from document where number = #{number}")
+    void delete(long number);
 
     @Select("select document, subject from document_part")
     List<Part> parts();

@@ -18,6 +18,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Inventories;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
+import lucid.core.weighing.HostTraits;
 import lucid.formats.Content;
 import lucid.formats.Problem;
 import lucid.formats.inventory.HostEvents;
@@ -99,8 +100,9 @@ class HostIntake {
             int taken = 0;
             for (HostReport reported : inventory.reports()) {
                 Optional<Host> known = known(reported.name());
-                HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported).with(HostIntake::storable);
-                Optional<String> doubt = doubt(own, known, partial);
+                Optional<String> toCome = toCome(reported);
+                HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported).with(instant -> storable(byNow(instant)));
+                Optional<String> doubt = toCome.isPresent() ? toCome : doubt(own, known, partial);
                 doubt.ifPresent(reason -> problems.add(new Problem(own.name(), reason)));
                 if (doubt.isEmpty() && (known.isEmpty() || !own.at().equals(known.get().lastReport()))) {
                     take(own, known, problems);
@@ -129,7 +131,7 @@ class HostIntake {
         /** @param before the host as it was when it tried, if it was known */
         private void happened(Optional<Host> before, Host host, List<Outcome> told, List<Problem> problems) {
             for (Outcome outcome : told) {
-                if (outcome.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
+                if (isToCome(outcome.at())) {
                     problems.add(new Problem(host.name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
                 } else {
                     Outcome whole = outcome.before().isPresent() ? outcome : outcome.with(before.flatMap(had -> ownProduct(outcome, had)));
@@ -155,13 +157,29 @@ class HostIntake {
         }
     }
 
+    /** Beyond what a clock may be off. */
+    private boolean isToCome(Instant instant) {
+        return instant.isAfter(clock.instant().plus(CLOCK_TOLERANCE));
+    }
+
+    /** What a clock that is a little ahead tells happened at the latest now: so it never stands before what is told later. */
+    private Instant byNow(Instant instant) {
+        Instant now = clock.instant();
+        return instant.isAfter(now) && !isToCome(instant) ? now : instant;
+    }
+
+    private Optional<String> toCome(HostReport reported) {
+        if (isToCome(reported.at())) {
+            return Optional.of("its report is dated " + reported.at() + ", which is still to come; check the host's clock");
+        }
+        Instant latest = reported.at().plus(CLOCK_TOLERANCE);
+        return reported.lastStart().filter(start -> isToCome(start) || start.isAfter(latest)).map(start -> "its last start is dated " + start + ", which is later than the report; check the host's clock");
+    }
+
     /** Why a report is not believed, if it is not. */
     private Optional<String> doubt(HostReport own, Optional<Host> known, boolean partial) {
         if (!partial && own.products().isEmpty()) {
             return Optional.of("its report names not one product, which cannot be; what is known of it was kept");
-        }
-        if (own.at().isAfter(clock.instant().plus(CLOCK_TOLERANCE))) {
-            return Optional.of("its report is dated " + own.at() + ", which is still to come; check the host's clock");
         }
         return known.filter(k -> own.at().isBefore(k.lastReport())).map(k -> "its report of " + own.at() + " is older than the one of " + k.lastReport() + " that is known");
     }
@@ -186,15 +204,12 @@ class HostIntake {
     }
 
     private Host withTraits(Host host, Map<String, Trait> told) {
-        Map<String, Trait> all = new HashMap<>(told);
-        all.putAll(StoredTexts.readTraits(mapper.traits(host.number())));
+        Map<String, Trait> all = HostTraits.joined(told, StoredTexts.readTraits(mapper.traits(host.number())));
         return new Host(host.number(), host.name(), host.platform(), all, host.products(), host.running(), host.supply(), host.lastStart(), host.lastReport(), host.absences());
     }
 
     private static Map<String, Trait> withTold(Picture picture, HostReport own) {
-        Map<String, Trait> all = new HashMap<>(picture.told().getOrDefault(own.name(), Map.of()));
-        all.putAll(own.traits());
-        return all;
+        return HostTraits.joined(picture.told().getOrDefault(own.name(), Map.of()), own.traits());
     }
 
     private HostReport completed(HostReport report, Host known) {

@@ -1,7 +1,6 @@
 package lucid.server.intake;
 
 import java.time.Instant;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -10,6 +9,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
+import lucid.core.weighing.HostTraits;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -28,11 +28,9 @@ public interface HostMapper {
      */
     record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, byte[] inventory, String running, String absences) {
 
-        /** @param told traits that a table tells; what the host itself tells counts before them */
+        /** @param told traits that a table tells */
         public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
-            Map<String, Trait> all = new HashMap<>(told);
-            all.putAll(StoredTexts.readTraits(traits));
-            return new Host(number, name, platform, all, products, StoredTexts.readProducts(running), Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport,
+            return new Host(number, name, platform, HostTraits.joined(told, StoredTexts.readTraits(traits)), products, StoredTexts.readProducts(running), Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport,
                     StoredTexts.readAbsences(absences));
         }
     }

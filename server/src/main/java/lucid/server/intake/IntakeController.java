@@ -2,7 +2,6 @@ package lucid.server.intake;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.security.Principal;
 import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.Instant;
@@ -33,7 +32,7 @@ import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
-import org.springframework.security.core.Authentication;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -41,6 +40,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.multipart.MultipartFile;
 import tools.jackson.core.JacksonException;
@@ -78,10 +78,11 @@ class IntakeController {
      * @param triedAgain of a refused one: the number of the document that it became
      * @param signedBy fingerprint of the trusted key that signed it, where that was checked
      * @param distrusted true if it is held because no trusted key signed it, or it was altered
+     * @param dismissedBy who put it aside, if somebody did
      * @param problems what was left out of it, or why it was refused
      */
     record Document(long number, String name, Optional<Format> format, Optional<String> formatTitle, String subject, String revision, Outcome outcome,
-            Instant received, String sender, boolean kept, Optional<Long> triedAgain, Optional<String> signedBy, boolean distrusted, List<Problem> problems) {}
+            Instant received, String sender, boolean kept, Optional<Long> triedAgain, Optional<String> signedBy, boolean distrusted, Optional<String> dismissedBy, List<Problem> problems) {}
 
     /**
      * @param lastHostReport when the newest host report was taken by its host, if any was
@@ -92,7 +93,7 @@ class IntakeController {
     /** Takes documents of any format that is read; each is taken or refused by itself. */
     @PostMapping(path = "/documents", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
     List<IntakeService.Result> take(@RequestParam("files") List<MultipartFile> files, @RequestParam Optional<String> namespace, @RequestParam Optional<String> distro,
-            @RequestParam Optional<String> columns, @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal sender) throws IOException {
+            @RequestParam Optional<String> columns, @RequestHeader(name = "Idempotency-Key", required = false) String key, @AuthenticationPrincipal Caller sender) throws IOException {
         Map<String, String> uses = columns(columns);
         List<Incoming> incoming = new ArrayList<>();
         List<Optional<RequestKey>> keys = new ArrayList<>();
@@ -127,7 +128,7 @@ class IntakeController {
 
     /** Fetches a document from an address and takes it. */
     @PostMapping("/documents/fetches")
-    IntakeService.Result fetch(@RequestBody Fetch fetch, Principal sender) {
+    IntakeService.Result fetch(@RequestBody Fetch fetch, @AuthenticationPrincipal Caller sender) {
         OutboundClient.Fetched fetched = outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
         return intake.take(new Incoming(fetched.name(), fetched.content(), fetch.namespace(), fetch.distro(), Map.of()), sender, Optional.empty());
     }
@@ -137,16 +138,22 @@ class IntakeController {
 
     /** Takes a refused document once more. */
     @PostMapping("/documents/{number}/trials")
-    IntakeService.Result tryAgain(@PathVariable long number, @RequestBody Trial trial, Principal sender) {
+    IntakeService.Result tryAgain(@PathVariable long number, @RequestBody Trial trial, @AuthenticationPrincipal Caller sender) {
         return intake.tryAgain(number, trial.namespace(), trial.distro(), Optional.ofNullable(trial.columns()).orElse(Map.of()), sender);
+    }
+
+    /** Puts a refused or waiting document aside: it is not asked about again. */
+    @PostMapping("/documents/{number}/dismissals")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void dismiss(@PathVariable long number, @AuthenticationPrincipal Caller who) {
+        intake.dismiss(number, who);
     }
 
     /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}; {@code Date} tells what time it is for the sender. */
     @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
     ResponseEntity<IntakeService.Result> report(@RequestBody InputStreamResource body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
-            @RequestHeader(name = HttpHeaders.DATE, required = false) String date, Authentication sender) throws IOException {
-        Optional<String> onlyHost = sender.getPrincipal() instanceof Caller.Machine machine ? machine.host() : Optional.empty();
-        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), (Principal) sender.getPrincipal(), onlyHost,
+            @RequestHeader(name = HttpHeaders.DATE, required = false) String date, @AuthenticationPrincipal Caller sender) throws IOException {
+        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), sender,
                 Optional.ofNullable(date).map(IntakeController::instant));
         return ResponseEntity.status(result.outcome() == Outcome.REFUSED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
     }
@@ -193,7 +200,7 @@ class IntakeController {
     private static Document document(DocumentMapper.Row row, List<DocumentMapper.ProblemRow> problems) {
         Optional<Format> format = Optional.ofNullable(row.format());
         return new Document(row.number(), row.name(), format, format.map(Format::title), row.subject(), row.revision(), row.outcome(), row.received(), row.sender(), row.hasContent(),
-                Optional.ofNullable(row.triedAgain()), Optional.ofNullable(row.signedBy()), row.distrusted(), problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
+                Optional.ofNullable(row.triedAgain()), Optional.ofNullable(row.signedBy()), row.distrusted(), Optional.ofNullable(row.dismissedBy()), problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
     }
 
     /** The document itself, as it came in; good host inventories are not kept. */

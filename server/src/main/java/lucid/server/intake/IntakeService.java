@@ -1,6 +1,5 @@
 package lucid.server.intake;
 
-import java.security.Principal;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -8,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
+import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
 import lucid.core.version.VersionOrdering;
 import lucid.formats.Content;
@@ -17,8 +17,10 @@ import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
 import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
+import lucid.formats.Texts;
 import lucid.server.intake.DocumentMapper.NewDocument;
 import lucid.server.intake.DocumentMapper.Outcome;
+import lucid.server.access.Bringer;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.Picture;
 import lucid.server.state.RequestKey;
@@ -35,6 +37,9 @@ import tools.jackson.databind.json.JsonMapper;
 public class IntakeService {
 
     private static final int MOST_PROBLEMS = 1_000;
+    private static final int MOST_PROBLEMS_OF_A_HOST = 100;
+    private static final int LONGEST_NAME = 500;
+    private static final int LONGEST_HINT = 200;
     private static final TypeReference<Result> RESULT = new TypeReference<>() { };
     private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() { };
 
@@ -42,11 +47,15 @@ public class IntakeService {
     private final DocumentMapper documents;
     private final HostIntake hosts;
     private final EvidenceIntake evidence;
+    private final RefusedQuota quota;
+    private final NewProducts newProducts;
     private final JsonMapper json;
     private final Clock clock;
     private final GroupCommit<Report, Result> reports = new GroupCommit<>(this::write);
 
-    IntakeService(State state, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, JsonMapper json, Clock clock) {
+    IntakeService(State state, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, RefusedQuota quota, NewProducts newProducts, JsonMapper json, Clock clock) {
+        this.quota = quota;
+        this.newProducts = newProducts;
         this.state = state;
         this.documents = documents;
         this.hosts = hosts;
@@ -68,9 +77,22 @@ public class IntakeService {
         }
 
         public Incoming {
-            name = name.length() <= 500 ? name : name.substring(0, 499) + "…";
-            namespace = namespace.map(String::strip).filter(n -> !n.isEmpty());
-            distro = distro.map(String::strip).filter(d -> !d.isEmpty());
+            name = cut(Texts.shown(name), LONGEST_NAME);
+            namespace = hint("namespace", namespace);
+            distro = hint("distro", distro);
+        }
+    }
+
+    private static Optional<String> hint(String field, Optional<String> text) {
+        try {
+            return text.map(Texts::line).filter(line -> !line.isEmpty()).map(line -> {
+                if (line.length() > LONGEST_HINT) {
+                    throw new IllegalArgumentException("has at most " + LONGEST_HINT + " characters");
+                }
+                return line;
+            });
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.badField(field, "it " + e.getMessage());
         }
     }
 
@@ -88,7 +110,7 @@ public class IntakeService {
      *
      * @param refusedBefore number under which the same document was refused before, if it is tried again
      */
-    private record Bringing(Incoming incoming, ReadingHints hints, Principal sender, Optional<RequestKey> key, Optional<Long> refusedBefore) {
+    private record Bringing(Incoming incoming, ReadingHints hints, Bringer sender, Optional<RequestKey> key, Optional<Long> refusedBefore) {
         String digest() {
             return Digests.sha256(incoming.content());
         }
@@ -98,7 +120,7 @@ public class IntakeService {
         }
     }
 
-    private Bringing bringing(Incoming incoming, Principal sender, Optional<RequestKey> key, Optional<Long> refusedBefore) {
+    private Bringing bringing(Incoming incoming, Bringer sender, Optional<RequestKey> key, Optional<Long> refusedBefore) {
         Optional<String> namespace = incoming.namespace().or(this::onlyNamespace);
         return new Bringing(incoming, new ReadingHints(namespace, incoming.distro(), incoming.columns(), clock.instant()), sender, key, refusedBefore);
     }
@@ -116,7 +138,7 @@ public class IntakeService {
     }
 
     /** Reads, stores and records one document. */
-    public Result take(Incoming incoming, Principal sender, Optional<RequestKey> key) {
+    public Result take(Incoming incoming, Bringer sender, Optional<RequestKey> key) {
         return take(bringing(incoming, sender, key, Optional.empty()));
     }
 
@@ -146,7 +168,7 @@ public class IntakeService {
      *
      * @param reason why its hash or signature does not make it trustworthy
      */
-    public Result hold(Incoming incoming, String reason, Principal sender) {
+    public Result hold(Incoming incoming, String reason, Bringer sender) {
         Bringing bringing = bringing(incoming, sender, Optional.empty(), Optional.empty());
         return state.write(picture -> {
             NewDocument row = row(bringing, Optional.empty(), Outcome.REFUSED, true);
@@ -164,6 +186,8 @@ public class IntakeService {
 
     private State.Written<Result> take(Picture picture, ReadDocument document, Bringing bringing) {
         Content content = document.content();
+        // The one place that all documents pass, whichever way they come.
+        requireMayBring(bringing.sender(), document.format());
         if (content instanceof Content.OfInventory inventory) {
             return ofHosts(hosts.take(picture, inventory, document.format() != Format.INVENTORY), document, bringing);
         }
@@ -171,12 +195,28 @@ public class IntakeService {
             return ofHosts(hosts.tell(picture, traits.rows()), document, bringing);
         }
         if (content instanceof Content.OfPopulations populations) {
-            return new State.Written<>(picture.with(populations.ladder()), keep(document, bringing, Outcome.TAKEN, document.problems(), List.of()));
+            return new State.Written<>(picture, proposed(picture, populations.ladder(), document, bringing));
         }
         if (EvidenceIntake.takes(content)) {
             return ofEvidence(picture, document, bringing);
         }
         return ofUpdates(picture, document, bringing);
+    }
+
+    static void requireMayBring(Bringer sender, Format format) {
+        if (!sender.formats().contains(format)) {
+            throw new RefusedDocumentException("", sender.getName() + " may not bring this: " + format.title()
+                    + ". Somebody who may can take it with 'Try again', or an administrator lets the sender bring it on the page Access");
+        }
+    }
+
+    /** Populations move hosts between rules: they count once somebody has seen what they would change, never as they come in. */
+    private Result proposed(Picture picture, Ladder ladder, ReadDocument document, Bringing bringing) {
+        if (ladder.equals(picture.fleet().ladder())) {
+            return keep(document, bringing, Outcome.KNOWN, document.problems(), List.of());
+        }
+        return keep(document, bringing, Outcome.WAITING, join(document.problems(),
+                List.of(new Problem("", "it waits for somebody to see on Populations what it would change, and to save it there"))), List.of());
     }
 
     private State.Written<Result> ofEvidence(Picture picture, ReadDocument document, Bringing bringing) {
@@ -265,15 +305,18 @@ public class IntakeService {
 
     private Result keep(ReadDocument document, Bringing bringing, Outcome outcome, List<Problem> problems, List<Part> parts) {
         boolean ofHosts = document.content() instanceof Content.OfInventory || document.content() instanceof Content.OfTraits;
-        NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REFUSED);
+        NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REFUSED || outcome == Outcome.WAITING);
         keep(row, problems, bringing);
         parts.forEach(part -> documents.addPart(row.number, document.format(), part.id(), part.revision()));
         if (outcome == Outcome.TAKEN) {
             String update = parts.size() == 1 ? parts.get(0).id() : document.update().orElse("");
-            state.record(document.format() == Format.POPULATIONS ? RecordEntry.Kind.POPULATIONS : RecordEntry.Kind.IMPORT, update, bringing.sender(),
+            state.record(RecordEntry.Kind.IMPORT, update, bringing.sender(),
                     document.format().title() + " taken: " + document.subject()
                             + (document.revision().isEmpty() ? "" : ", revision " + document.revision())
                             + (problems.isEmpty() ? "." : "; " + problems.size() + (problems.size() == 1 ? " remark." : " remarks.")));
+        }
+        if (outcome == Outcome.WAITING) {
+            state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), document.format().title() + " waiting to be looked at: " + document.subject() + ".");
         }
         return result(row, Optional.of(document), problems);
     }
@@ -282,7 +325,10 @@ public class IntakeService {
         return state.writeOnce(bringing.key(), bringing.length(), RESULT, picture -> {
             NewDocument row = row(bringing, document, Outcome.REFUSED, bringing.incoming().content().length <= Documents.LONGEST);
             keep(row, problems, bringing);
-            state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
+            // What a host sends of itself stands on Intake; a thousand such must not fill the record.
+            if (bringing.sender().onlyHost().isEmpty()) {
+                state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
+            }
             return new State.Written<>(picture, result(row, document, problems));
         });
     }
@@ -305,13 +351,15 @@ public class IntakeService {
         }
         // The newer try takes the place of the older, also if it was refused for another reason.
         bringing.refusedBefore().ifPresent(number -> documents.triedAgain(number, document.number));
-        for (int i = 0; i < Math.min(problems.size(), MOST_PROBLEMS); i++) {
+        int most = bringing.sender().onlyHost().isPresent() ? MOST_PROBLEMS_OF_A_HOST : MOST_PROBLEMS;
+        for (int i = 0; i < Math.min(problems.size(), most); i++) {
             documents.addProblem(document.number, i, cut(problems.get(i).place(), 1000), cut(problems.get(i).reason(), 4000));
         }
+        quota.keep(bringing.sender());
     }
 
     /** Files that came together: the index of a repository tells whether the updateinfo beside it is whole. */
-    List<Result> takeBatch(List<Incoming> files, Principal sender, List<Optional<RequestKey>> keys) {
+    List<Result> takeBatch(List<Incoming> files, Bringer sender, List<Optional<RequestKey>> keys) {
         RepositoryBatch repository = RepositoryBatch.of(files);
         List<Result> results = new ArrayList<>();
         for (int i = 0; i < files.size(); i++) {
@@ -328,10 +376,9 @@ public class IntakeService {
     /**
      * As {@link #take}, for the reports of hosts: one without any problem leaves no line on the Intake page.
      *
-     * @param onlyHost the one host that the sender may report, if it is a host
      * @param sent what time it was for the sender, where it says so
      */
-    Result takeReport(byte[] content, Principal sender, Optional<String> onlyHost, Optional<Instant> sent) {
+    Result takeReport(byte[] content, Bringer sender, Optional<Instant> sent) {
         Bringing bringing = new Bringing(new Incoming("host report", content, Optional.empty(), Optional.empty(), Map.of()), ReadingHints.none(clock.instant()), sender, Optional.empty(), Optional.empty());
         ReadDocument document;
         try {
@@ -342,7 +389,16 @@ public class IntakeService {
         if (!(document.content() instanceof Content.OfInventory inventory)) {
             return refuse(bringing, Optional.of(document), List.of(new Problem("", "only host inventories are taken here; send other documents to /api/documents")));
         }
-        onlyHost.ifPresent(host -> requireOnly(host, inventory));
+        try {
+            requireMayBring(sender, document.format());
+        } catch (RefusedDocumentException e) {
+            return refuse(bringing, Optional.of(document), e.problems());
+        }
+        sender.onlyHost().ifPresent(host -> requireOnly(host, inventory));
+        Optional<Problem> tooNew = sender.onlyHost().flatMap(host -> newProducts.tooMany(host, inventory, state.picture().carriages().installed()));
+        if (tooNew.isPresent()) {
+            return state.write(picture -> new State.Written<>(picture, keep(document, bringing, Outcome.WAITING, List.of(tooNew.get()), List.of())));
+        }
         List<Problem> problems = new ArrayList<>(document.problems());
         Content.OfInventory corrected = hosts.corrected(inventory, sent, problems);
         return reports.submit(new Report(bringing, document, corrected, problems));
@@ -383,10 +439,13 @@ public class IntakeService {
      *
      * @throws ProblemException 404 if it is not kept, 409 if it was taken since
      */
-    Result tryAgain(long number, Optional<String> namespace, Optional<String> distro, Map<String, String> columns, Principal sender) {
+    Result tryAgain(long number, Optional<String> namespace, Optional<String> distro, Map<String, String> columns, Bringer sender) {
         DocumentMapper.Kept kept = documents.kept(number).orElseThrow(() -> ProblemException.notFound("document " + number + " is not kept"));
         if (documents.isSettled(number)) {
             throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is not waiting to be tried again");
+        }
+        if (kept.format() == Format.POPULATIONS) {
+            throw new ProblemException(HttpStatus.CONFLICT, "number", "populations are looked at on Populations, and saved there");
         }
         if (documents.isDistrusted(number)) {
             throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is held because it is not trusted; it is fetched anew when its provider or the trusted keys have changed");
@@ -394,6 +453,21 @@ public class IntakeService {
         Map<String, String> told = columns.isEmpty() && kept.columns() != null ? json.readValue(kept.columns(), COLUMNS) : columns;
         Incoming again = new Incoming(kept.name(), kept.content(), namespace.or(() -> Optional.ofNullable(kept.namespace())), distro.or(() -> Optional.ofNullable(kept.distro())), told);
         return take(bringing(again, sender, Optional.empty(), Optional.of(number)));
+    }
+
+    /**
+     * Puts a document aside that was refused or waits: it no longer counts as open, and its content is forgotten.
+     *
+     * @throws ProblemException 409 if it does not wait for anything
+     */
+    void dismiss(long number, Bringer who) {
+        state.write(picture -> {
+            if (documents.dismiss(number, who.getName(), clock.instant()) == 0) {
+                throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is not open any more");
+            }
+            state.record(RecordEntry.Kind.IMPORT, "", who, "Put aside: document " + number + ", " + documents.name(number) + ".");
+            return new State.Written<>(picture, true);
+        });
     }
 
     private static List<Problem> join(List<Problem> first, List<Problem> second) {

@@ -14,6 +14,8 @@ import lucid.formats.populations.PopulationsWriter;
 import lucid.server.intake.DocumentMapper.NewDocument;
 import lucid.server.intake.DocumentMapper.Outcome;
 import lucid.server.web.Digests;
+import lucid.server.web.ProblemException;
+import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 
 /** A ladder that is changed here is kept as one that came in: as a document, so that every earlier one can be had again. */
@@ -31,11 +33,22 @@ public class LadderDocuments {
     /** @param number of the document, whose content can be had */
     public record Kept(long number, Instant since, String author) {}
 
-    /** Within {@link lucid.server.state.State#write}. */
-    public void keep(Ladder ladder, Principal author) {
+    /**
+     * Within {@link lucid.server.state.State#write}.
+     *
+     * @param proposal number of the document that proposed it, which waits no longer
+     */
+    public void keep(Ladder ladder, Optional<Long> proposal, Principal author) {
         byte[] content = PopulationsWriter.write(ladder).getBytes(StandardCharsets.UTF_8);
-        documents.add(new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.TAKEN, author.getName(),
-                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content, null));
+        NewDocument kept = new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.TAKEN, author.getName(),
+                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content, null);
+        documents.add(kept);
+        proposal.ifPresent(number -> {
+            if (documents.isSettled(number)) {
+                throw new ProblemException(HttpStatus.CONFLICT, "document", "document " + number + " does not wait any more");
+            }
+            documents.triedAgain(number, kept.number);
+        });
     }
 
     /** The newest first. */

@@ -32,6 +32,7 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /** The ladder: read, worded anew with its consequence, and saved. */
@@ -141,11 +142,15 @@ class PopulationsController {
         return view(service.change(picture, next), picture, next);
     }
 
-    /** Puts a ladder in the place of the present one. */
+    /**
+     * Puts a ladder in the place of the present one.
+     *
+     * @param document number of the document on Intake that proposed it
+     */
     @PutMapping
-    LadderChangeView save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+    LadderChangeView save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestParam Optional<Long> document, Principal who) {
         Picture before = state.picture();
-        LadderChange change = service.save(ladder, ifMatch, who);
+        LadderChange change = service.save(ladder, ifMatch, document, who);
         return view(change, before, state.picture().fleet().ladder());
     }
 

@@ -95,13 +95,16 @@ class PopulationsService {
         return warnings.size() <= MOST_WARNINGS ? warnings : List.copyOf(warnings.subList(0, MOST_WARNINGS));
     }
 
-    /** @param ifMatch version of the ladder from which this one was made, or null */
-    LadderChange save(String document, String ifMatch, Principal who) {
+    /**
+     * @param ifMatch version of the ladder from which this one was made, or null
+     * @param proposal number of the document on Intake that proposed it
+     */
+    LadderChange save(String document, String ifMatch, Optional<Long> proposal, Principal who) {
         return state.write(picture -> {
             Ladder next = read(document, picture.fleet());
             ETags.require(ifMatch, version(picture.fleet().ladder()), "somebody else changed the populations meanwhile; look at them again before you save");
             LadderChange change = change(picture, next);
-            documents.keep(next, who);
+            documents.keep(next, proposal, who);
             state.record(RecordEntry.Kind.POPULATIONS, "", who, sentence(picture.fleet().ladder(), next, change));
             return new State.Written<>(picture.with(next), change);
         });

@@ -1,11 +1,19 @@
 package lucid.server.record;
 
+import java.io.IOException;
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import lucid.server.storage.RecordHead;
 import lucid.server.web.Digests;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionSynchronization;
+import org.springframework.transaction.support.TransactionSynchronizationManager;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -18,22 +26,73 @@ public class RecordChain {
 
     private static final String START = "0".repeat(64);
     private static final int PAGE = 10_000;
+    private static final int LONGEST_SENTENCE = 8_000;
     private static final JsonMapper JSON = new JsonMapper();
 
-    private final RecordMapper mapper;
-    private final Clock clock;
+    private static final Logger LOG = LoggerFactory.getLogger(RecordChain.class);
+    /** Clocks are set by so much in daily life; more is told. */
+    private static final Duration CLOCK_SET = Duration.ofMinutes(1);
 
-    public RecordChain(RecordMapper mapper, Clock clock) {
+    private final RecordMapper mapper;
+    private final RecordHead kept;
+    private final Clock clock;
+    /** The newest entry of the transaction under way, of which no head is kept yet; null if there is none. */
+    private RecordHead.Head written;
+    private boolean toldClock;
+
+    RecordChain(RecordMapper mapper, RecordHead kept, Clock clock) {
         this.mapper = mapper;
+        this.kept = kept;
         this.clock = clock;
     }
 
-    /** Appends a sentence. Only within {@link lucid.server.state.State#write}, which lets one writer in at a time. */
+    /**
+     * Appends a sentence. Only within {@link lucid.server.state.State#write}, which lets one writer in at a time. Entries are in the order of their instants also
+     * when the clock went back: then they bear the instant of the entry before them, and one of them says so.
+     */
     public void append(RecordEntry.Kind kind, String subject, Principal who, String sentence) {
         Optional<RecordEntry> last = mapper.last();
-        RecordEntry entry = new RecordEntry(last.map(RecordEntry::number).orElse(0L) + 1, clock.instant(), who.getName(), kind, subject, sentence, "");
-        String hash = hash(last.map(RecordEntry::hash).orElse(START), entry);
-        mapper.append(new RecordEntry(entry.number(), entry.at(), entry.author(), kind, subject, sentence, hash));
+        Instant now = clock.instant();
+        Duration back = last.map(entry -> Duration.between(now, entry.at())).filter(gap -> !gap.isNegative()).orElse(Duration.ZERO);
+        if (back.compareTo(CLOCK_SET) <= 0) {
+            toldClock = false;
+        } else if (!toldClock) {
+            toldClock = true;
+            LOG.warn("The clock of this machine is {} minutes behind the last entry of the record", back.toMinutes());
+            last = Optional.of(append(last, now, RecordEntry.Kind.CLOCK, "", "Lucid Verdict", "The server's clock went back to " + now + ", which is " + back.toMinutes()
+                    + " minutes before the last entry; until it has caught up, entries bear that entry's instant."));
+        }
+        append(last, now, kind, subject, who instanceof RecordAuthor author ? author.recordName() : who.getName(), sentence);
+    }
+
+    private RecordEntry append(Optional<RecordEntry> last, Instant now, RecordEntry.Kind kind, String subject, String author, String sentence) {
+        Instant at = last.map(RecordEntry::at).filter(before -> before.isAfter(now)).orElse(now);
+        String kept = sentence.length() <= LONGEST_SENTENCE ? sentence : sentence.substring(0, LONGEST_SENTENCE - 1) + "…";
+        RecordEntry bare = new RecordEntry(last.map(RecordEntry::number).orElse(0L) + 1, at, author, kind, subject, kept, "");
+        RecordEntry entry = new RecordEntry(bare.number(), at, author, kind, subject, kept, hash(last.map(RecordEntry::hash).orElse(START), bare));
+        mapper.append(entry);
+        if (written == null) {
+            TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
+                @Override
+                public void afterCompletion(int status) {
+                    if (status == STATUS_COMMITTED) {
+                        keep(written);
+                    }
+                    written = null;
+                }
+            });
+        }
+        written = new RecordHead.Head(entry.number(), entry.hash());
+        return entry;
+    }
+
+    /** A head that cannot be kept is behind, which is no loss: the next one takes its place. */
+    private void keep(RecordHead.Head head) {
+        try {
+            kept.keep(head);
+        } catch (IOException e) {
+            LOG.warn("How far the record goes could not be kept beside the database: {}", e.getMessage());
+        }
     }
 
     /**
@@ -45,6 +104,11 @@ public class RecordChain {
     public record Verification(long entries, Optional<Long> broken, String lastHash) {}
 
     public Verification verify() {
+        return verify(mapper);
+    }
+
+    /** As {@link #verify()}, of a database that no server runs on. */
+    public static Verification verify(RecordMapper mapper) {
         String hash = START;
         long number = 0;
         for (List<RecordEntry> page = mapper.after(0, PAGE); !page.isEmpty(); page = mapper.after(number, PAGE)) {

@@ -35,16 +35,27 @@ public class Disk {
     private final DataSource database;
     private volatile boolean wasShort;
 
-    Disk(@Value("${lucid.data}") Path data, DataSource database) {
+    private final boolean readOnly;
+
+    Disk(@Value("${lucid.data}") Path data, @Value("${lucid.read-only:false}") boolean readOnly, DataSource database) {
         this.data = data;
+        this.readOnly = readOnly;
         this.database = database;
+    }
+
+    /** True if there was no room when the server started: then it only reads, until it is started again. */
+    public boolean isReadOnly() {
+        return readOnly;
     }
 
     /**
      * @param bytes length of a document that is to be kept, else 0
      * @throws ProblemException 507 if there is too little room to write it
      */
-    void requireRoom(long bytes) {
+    public void requireRoom(long bytes) {
+        if (readOnly) {
+            throw new ProblemException(HttpStatus.INSUFFICIENT_STORAGE, "", "The disk was full when the server started, so it only reads. Nothing of this was kept. Make room and start the server again.");
+        }
         long free = free();
         boolean isShort = free < RESERVE;
         if (isShort != wasShort) {
@@ -52,6 +63,13 @@ public class Disk {
             LOG.warn(isShort ? "The disk of {} is full: nothing is written until there is room" : "There is room on the disk of {} again: writing goes on", data);
         }
         if (free < RESERVE + bytes * WRITTEN_PER_BYTE) {
+            throw full();
+        }
+    }
+
+    /** @throws ProblemException 507 if there is no room for files of so many bytes beside the database */
+    public void requireRoomForCopies(long bytes) {
+        if (free() < RESERVE + bytes) {
             throw full();
         }
     }

@@ -28,7 +28,23 @@ record VerdictDraft(
         List<Long> overrides,
         List<Long> overriddenExceptions) {
 
+    private static final int MOST = 500;
+    private static final int LONGEST_WORDS = 4_000;
+
+    private static void requireFew(String field, List<?> list) {
+        if (list != null && list.size() > MOST) {
+            throw new IllegalArgumentException(field + ": at most " + MOST + " of them");
+        }
+    }
+
     VerdictDraft {
+        requireFew("populations", populations);
+        requireFew("reasons", reasons);
+        requireFew("overrides", overrides);
+        requireFew("overriddenExceptions", overriddenExceptions);
+        if (words != null && words.length() > LONGEST_WORDS) {
+            throw new IllegalArgumentException("words: at most " + LONGEST_WORDS + " characters");
+        }
         populations = populations == null ? List.of() : List.copyOf(populations);
         where = where == null ? Optional.empty() : where.filter(text -> !text.isBlank());
         until = until == null ? Optional.empty() : until;

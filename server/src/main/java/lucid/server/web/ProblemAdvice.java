@@ -1,9 +1,13 @@
 package lucid.server.web;
 
+import java.util.Locale;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.HttpStatusCode;
@@ -25,6 +29,7 @@ import tools.jackson.databind.exc.MismatchedInputException;
 class ProblemAdvice extends ResponseEntityExceptionHandler {
 
     private static final Logger LOG = LoggerFactory.getLogger(ProblemAdvice.class);
+    private static final Pattern TOO_LONG = Pattern.compile("Value too long for column \"(\\w+) [A-Z ]+\\((\\d+)\\)");
 
     @ExceptionHandler
     ProblemDetail problem(ProblemException e) {
@@ -41,6 +46,11 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     /** What a value of ours says against its parts, with the part before the colon as the field. */
     @Override
     protected ResponseEntity<Object> handleHttpMessageNotReadable(HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof BodyLimitException limit) {
+                return handleExceptionInternal(e, ProblemDetail.forStatusAndDetail(limit.status(), limit.getMessage()), headers, limit.status(), request);
+            }
+        }
         if (e.getRootCause() instanceof IllegalArgumentException fault && fault.getMessage() != null) {
             ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.UNPROCESSABLE_CONTENT, fault.getMessage());
             detail.setProperty("field", fault.getMessage().split(":")[0]);
@@ -69,6 +79,18 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
             return "'" + wrong.getValue() + "' is none of " + Stream.of(wrong.getTargetType().getEnumConstants()).map(String::valueOf).collect(Collectors.joining(", "));
         }
         return fault instanceof MismatchedInputException || fault instanceof InputCoercionException ? "a value of another type is expected, or it is out of its range" : "it cannot be read";
+    }
+
+    /** What a column does not take was not asked for its length before; nothing of it was kept. */
+    @ExceptionHandler
+    ProblemDetail tooLong(DataIntegrityViolationException e) {
+        Matcher column = TOO_LONG.matcher(String.valueOf(e.getMostSpecificCause().getMessage()));
+        if (!column.find()) {
+            return unexpected(e);
+        }
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.UNPROCESSABLE_CONTENT, "this is too long: at most " + column.group(2) + " characters are kept");
+        detail.setProperty("field", column.group(1).toLowerCase(Locale.ROOT).replace('_', ' '));
+        return detail;
     }
 
     @ExceptionHandler

@@ -3,18 +3,26 @@ package lucid.server.web;
 import com.fasterxml.jackson.databind.JavaType;
 import io.swagger.v3.core.converter.ModelConverter;
 import io.swagger.v3.core.util.Json;
+import io.swagger.v3.oas.annotations.Hidden;
 import io.swagger.v3.oas.models.OpenAPI;
 import io.swagger.v3.oas.models.info.Info;
 import io.swagger.v3.oas.models.media.Schema;
 import io.swagger.v3.oas.models.servers.Server;
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
 import java.lang.reflect.RecordComponent;
+import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
-import org.springframework.stereotype.Controller;
+import org.springframework.core.io.ClassPathResource;
+import org.springframework.http.CacheControl;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RestController;
 
 /** How the API describes itself, and where the browser's own addresses lead. */
 @Configuration
@@ -47,12 +55,23 @@ class WebConfiguration {
         };
     }
 
-    /** The places of the browser's side all begin with the one page. */
-    @Controller
+    /** The places of the browser's side all begin with the one page, in which the number for its styles is filled in. */
+    @RestController
+    @Hidden
     static class Places {
-        @GetMapping({"/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/weights", "/access/**", "/password"})
-        String page() {
-            return "forward:/index.html";
+        /** What the build of the page writes where the number belongs. */
+        private static final String NONCE = "style-nonce-of-this-answer";
+
+        private final String page;
+
+        Places() throws IOException {
+            ClassPathResource built = new ClassPathResource("static/index.html");
+            page = built.exists() ? built.getContentAsString(StandardCharsets.UTF_8) : "";
+        }
+
+        @GetMapping(path = {"/", "/index.html", "/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/weights", "/access/**", "/account"}, produces = MediaType.TEXT_HTML_VALUE)
+        ResponseEntity<String> page(HttpServletRequest request) {
+            return ResponseEntity.ok().cacheControl(CacheControl.noStore()).body(page.replace(NONCE, ContentPolicy.nonce(request)));
         }
     }
 }

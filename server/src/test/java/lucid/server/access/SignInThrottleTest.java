@@ -7,6 +7,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.Test;
 
 class SignInThrottleTest {
@@ -35,23 +39,33 @@ class SignInThrottleTest {
 
     private void fail(int times, String name, String address) {
         for (int i = 0; i < times; i++) {
-            throttle.failed(name, address);
+            throttle.begin(name, address);
         }
     }
 
+    /** Whether a try may begin, without leaving it counted. */
+    private Duration wait(String name, String address) {
+        return throttle.begin(name, address).orElse(Duration.ZERO);
+    }
+
     @Test
-    void fourFailuresAreFreeThenEachWaitIsTwiceAsLongUpToFifteenMinutes() {
-        fail(4, "a", "one");
-        assertThat(throttle.wait("a", "one")).isEmpty();
+    void fiveTriesAreFreeThenEachWaitIsTwiceAsLongUpToFifteenMinutes() {
+        fail(5, "a", "one");
+        assertThat(wait("a", "one")).isEqualTo(Duration.ofSeconds(4));
+        clock.now = clock.now.plusSeconds(4);
         fail(1, "a", "one");
-        assertThat(throttle.wait("a", "one")).contains(Duration.ofSeconds(4));
-        assertThat(throttle.wait("a", "another")).as("wherever it comes from").contains(Duration.ofSeconds(4));
-        fail(1, "a", "one");
-        assertThat(throttle.wait("a", "one")).contains(Duration.ofSeconds(8));
-        clock.now = clock.now.plusSeconds(8);
-        assertThat(throttle.wait("a", "one")).isEmpty();
-        fail(60, "a", "two");
-        assertThat(throttle.wait("a", "one")).contains(Duration.ofMinutes(15));
+        assertThat(wait("a", "one")).isEqualTo(Duration.ofSeconds(8));
+        for (int i = 0; i < 12; i++) {
+            clock.now = clock.now.plus(Duration.ofMinutes(15));
+            fail(1, "a", "one");
+        }
+        assertThat(wait("a", "one")).isEqualTo(Duration.ofMinutes(15));
+    }
+
+    @Test
+    void whoWaitsIsNotCountedAgain() {
+        fail(500, "a", "one");
+        assertThat(wait("a", "one")).isEqualTo(Duration.ofSeconds(4));
     }
 
     @Test
@@ -59,18 +73,45 @@ class SignInThrottleTest {
         for (int i = 0; i < 20; i++) {
             fail(1, "name-" + i, "one");
         }
-        assertThat(throttle.wait("fresh", "one")).isPresent();
-        assertThat(throttle.wait("fresh", "another")).isEmpty();
+        assertThat(wait("fresh", "one")).isPositive();
+        assertThat(wait("fresh", "another")).isZero();
     }
 
     @Test
-    void aSuccessForgetsTheNameAndHalfAnHourForgetsEverything() {
-        fail(6, "a", "one");
-        throttle.succeeded("a");
-        assertThat(throttle.wait("a", "one")).isEmpty();
-        fail(6, "b", "one");
+    void guessingFromEverywhereSlowsNewcomersALittleAndNobodyWhoHasBeenHere() {
+        throttle.begin("a", "home");
+        throttle.succeeded("a", "home");
+        for (int i = 0; i < 400; i++) {
+            fail(1, "a", "elsewhere-" + i);
+            clock.now = clock.now.plusSeconds(1);
+        }
+        assertThat(wait("a", "home")).as("from where the person signs in").isZero();
+        assertThat(wait("a", "a new place")).isBetween(Duration.ofSeconds(1), Duration.ofSeconds(30));
+        clock.now = clock.now.plusSeconds(30);
+        assertThat(wait("a", "a new place")).isZero();
+    }
+
+    @Test
+    void triesAtTheSameMomentAreCountedOneByOne() throws InterruptedException {
+        AtomicInteger let = new AtomicInteger();
+        ExecutorService crowd = Executors.newFixedThreadPool(16);
+        for (int i = 0; i < 150; i++) {
+            crowd.execute(() -> throttle.begin("a", "one").ifPresentOrElse(wait -> { }, let::incrementAndGet));
+        }
+        crowd.shutdown();
+        assertThat(crowd.awaitTermination(2, TimeUnit.MINUTES)).isTrue();
+        assertThat(let).hasValue(5);
+    }
+
+    @Test
+    void aSuccessForgetsTheTriesAndHalfAnHourForgetsEverything() {
+        fail(4, "a", "one");
+        throttle.begin("a", "one");
+        throttle.succeeded("a", "one");
+        fail(4, "a", "one");
+        assertThat(wait("a", "one")).isZero();
         clock.now = clock.now.plus(Duration.ofMinutes(31));
-        fail(1, "b", "one");
-        assertThat(throttle.wait("b", "one")).isEmpty();
+        fail(4, "a", "one");
+        assertThat(wait("a", "one")).isZero();
     }
 }

@@ -1,0 +1,53 @@
+package lucid.server.intake;
+
+import java.time.Clock;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.update.Product;
+import lucid.formats.Content;
+import lucid.formats.Problem;
+import org.springframework.stereotype.Component;
+
+/**
+ * How many products that no host has had before a host may bring by itself in a day. The first host of a platform brings some thousands; one that makes names up
+ * would let the dictionary of products grow without end. What is beyond waits on Intake until a person has looked at it.
+ */
+@Component
+class NewProducts {
+
+    private static final int MOST_A_DAY = 5_000;
+
+    private final Clock clock;
+    private final Map<String, Integer> broughtToday = new HashMap<>();
+    private LocalDate today = LocalDate.EPOCH;
+
+    NewProducts(Clock clock) {
+        this.clock = clock;
+    }
+
+    /** Why a report of a host must wait, if it must; counted otherwise. */
+    synchronized Optional<Problem> tooMany(String host, Content.OfInventory inventory, CarrierIndex installed) {
+        Set<Product> known = installed.products();
+        int brings = (int) inventory.reports().stream().flatMap(report -> report.products().stream()).map(product -> product.build().product()).filter(product -> !known.contains(product)).distinct().count();
+        if (brings == 0) {
+            return Optional.empty();
+        }
+        LocalDate now = LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC);
+        if (!now.equals(today)) {
+            today = now;
+            broughtToday.clear();
+        }
+        int all = broughtToday.getOrDefault(host, 0) + brings;
+        if (all > MOST_A_DAY) {
+            return Optional.of(new Problem(host, "it names " + brings + " products that no host has had before, more than the " + MOST_A_DAY
+                    + " that a host may bring by itself in a day; somebody must look at it and take it with 'Try again', or put it aside"));
+        }
+        broughtToday.put(host, all);
+        return Optional.empty();
+    }
+}

@@ -1,0 +1,101 @@
+package lucid.server.web;
+
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import lucid.formats.Texts;
+import org.springframework.boot.jackson.autoconfigure.JsonMapperBuilderCustomizer;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import tools.jackson.core.JsonParser;
+import tools.jackson.core.JsonToken;
+import tools.jackson.databind.DeserializationContext;
+import tools.jackson.databind.cfg.EnumFeature;
+import tools.jackson.databind.deser.std.StdScalarDeserializer;
+import tools.jackson.databind.module.SimpleModule;
+
+/**
+ * Every text, day and instant in the body of a request passes here, whatever it is for: it must be one that can be shown and kept ({@link Texts}). Words are words:
+ * a number stands for none of them.
+ */
+@Configuration
+class RequestTexts {
+
+
+    @Bean
+    JsonMapperBuilderCustomizer checkedTexts() {
+        SimpleModule module = new SimpleModule("texts of requests");
+        module.addDeserializer(String.class, new OfText());
+        module.addDeserializer(LocalDate.class, new OfDay());
+        module.addDeserializer(Instant.class, new OfInstant());
+        return builder -> builder.enable(EnumFeature.FAIL_ON_NUMBERS_FOR_ENUMS).addModule(module);
+    }
+
+    private static final class OfText extends StdScalarDeserializer<String> {
+        OfText() {
+            super(String.class);
+        }
+
+        @Override
+        public String deserialize(JsonParser in, DeserializationContext context) {
+            if (in.currentToken() != JsonToken.VALUE_STRING) {
+                return (String) context.handleUnexpectedToken(String.class, in);
+            }
+            try {
+                return Texts.prose(in.getString());
+            } catch (IllegalArgumentException e) {
+                throw new UnfitTextException(in.currentName(), e.getMessage());
+            }
+        }
+    }
+
+    private static final class OfDay extends StdScalarDeserializer<LocalDate> {
+        OfDay() {
+            super(LocalDate.class);
+        }
+
+        @Override
+        public LocalDate deserialize(JsonParser in, DeserializationContext context) {
+            String text = text(in, context, LocalDate.class);
+            try {
+                LocalDate day = LocalDate.parse(text);
+                Texts.plausible(day.atStartOfDay(ZoneOffset.UTC).toInstant());
+                return day;
+            } catch (DateTimeException e) {
+                throw new UnfitTextException(in.currentName(), "'" + text + "' is no day such as 2026-12-14");
+            } catch (IllegalArgumentException e) {
+                throw new UnfitTextException(in.currentName(), "'" + text + "' lies outside the years 1990 to 2100");
+            }
+        }
+    }
+
+    private static final class OfInstant extends StdScalarDeserializer<Instant> {
+        OfInstant() {
+            super(Instant.class);
+        }
+
+        @Override
+        public Instant deserialize(JsonParser in, DeserializationContext context) {
+            String text = text(in, context, Instant.class);
+            try {
+                return Texts.plausible(Instant.parse(text));
+            } catch (DateTimeException e) {
+                throw new UnfitTextException(in.currentName(), "'" + text + "' is no instant such as 2026-12-14T09:00:00Z");
+            } catch (IllegalArgumentException e) {
+                throw new UnfitTextException(in.currentName(), e.getMessage());
+            }
+        }
+    }
+
+    private static String text(JsonParser in, DeserializationContext context, Class<?> type) {
+        return in.currentToken() == JsonToken.VALUE_STRING ? in.getString().strip() : (String) context.handleUnexpectedToken(type, in);
+    }
+
+    /** A text that cannot be taken; its message begins with the field. */
+    static final class UnfitTextException extends IllegalArgumentException {
+        UnfitTextException(String field, String reason) {
+            super((field == null ? "body" : field) + ": " + reason);
+        }
+    }
+}

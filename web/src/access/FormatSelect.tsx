@@ -1,0 +1,54 @@
+import { Select } from 'antd';
+import type { Schemas } from '../api/client';
+
+export type Format = Schemas['Token']['formats'][number];
+
+const WORDS: Record<Format, string> = {
+  CSAF: 'CSAF advisories',
+  UPDATE_NOTICE: 'update notices',
+  UPDATEINFO: 'rpm updateinfo',
+  REPOSITORY: 'rpm repository index',
+  OSV: 'OSV advisories',
+  INVENTORY: 'host inventories',
+  CYCLONEDX: 'CycloneDX inventories',
+  HOST_TABLE: 'tables of hosts',
+  POPULATIONS: 'populations (to be confirmed)',
+  EXPLOIT_SCORES: 'exploit probabilities',
+  KNOWN_EXPLOITED: 'exploited vulnerabilities',
+  OPENVEX: 'OpenVEX statements',
+  KNOWN_ISSUES: 'known issues',
+  FAILURE_REPORTS: 'failure reports',
+};
+const ALL = Object.keys(WORDS) as Format[];
+
+/** "all", "all but populations", or the list, whichever is shortest. */
+export function formatWords(formats: Format[]): string {
+  const missing = ALL.filter((format) => !formats.includes(format));
+  if (missing.length === 0) {
+    return 'all formats';
+  }
+  const names = (list: Format[]) => list.map((format) => WORDS[format]).join(', ');
+  return missing.length < formats.length ? `all formats but ${names(missing)}` : names(formats);
+}
+
+/** Which formats somebody or something may bring; what is not chosen is refused where it would be applied. */
+export function FormatSelect(props: {
+  value: Format[];
+  onChange: (formats: Format[]) => void;
+  placeholder: string;
+  populations?: boolean;
+}) {
+  const options = ALL.filter((format) => props.populations || format !== 'POPULATIONS').map((value) => ({ value, label: WORDS[value] }));
+  return (
+    <Select
+      aria-label="Formats that it may bring"
+      mode="multiple"
+      style={{ minWidth: 260 }}
+      value={props.value}
+      onChange={props.onChange}
+      placeholder={props.placeholder}
+      options={options}
+      optionFilterProp="label"
+    />
+  );
+}

@@ -1,0 +1,27 @@
+import { Button } from 'antd';
+import { useNavigate } from 'react-router';
+import { ChoosePassword } from '../account/ChoosePassword';
+import { OpenSessions } from '../account/OpenSessions';
+import { SecondFactor } from '../account/SecondFactor';
+import { useSession } from '../api/queries';
+
+/** What is one's own: password, second factor, and where one is signed in. */
+export default function Account() {
+  const navigate = useNavigate();
+  const session = useSession().data;
+  return (
+    <main>
+      <div className="head">
+        <h1>Your account</h1>
+        <span className="mid">
+          {session?.displayName}, signs in as {session?.login}
+        </span>
+      </div>
+      <div className="page account">
+        <ChoosePassword done={() => navigate('/')} more={<Button onClick={() => navigate(-1)}>Cancel</Button>} />
+        <SecondFactor has={session?.secondFactor === true} />
+        <OpenSessions />
+      </div>
+    </main>
+  );
+}

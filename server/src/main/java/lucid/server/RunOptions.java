@@ -42,8 +42,6 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
      * @param strictTransportDays for how many days browsers are told to come by https only (RFC 6797); 0: they are not told
      */
     public record Proxy(List<String> trusted, int strictTransportDays) {
-        public static final Proxy NONE = new Proxy(List.of(), 0);
-
         /** Exactly these addresses. */
         String pattern() {
             return trusted.stream().map(Pattern::quote).collect(Collectors.joining("|"));
@@ -77,11 +75,6 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
             throw new UsageException("the demo's passwords stand in the README, so it listens on this machine only, not on " + bind + "; leave --bind away");
         }
         return new RunOptions(new DataFolder(data), port, bind, demo, new Proxy(trusted, strictTransportDays), acceptLoss);
-    }
-
-    /** A demo's server on loopback, as tests and measurements run it. */
-    public static RunOptions demo(Path data, int port) {
-        return new RunOptions(new DataFolder(data), port, "127.0.0.1", true, Proxy.NONE, false);
     }
 
     private static String value(String option, Iterator<String> rest) {

@@ -293,7 +293,7 @@ class AccessTest {
         assertThat(SERVER.withToken(token).get("/api/clock").status()).isEqualTo(200);
         assertThat(administrator.delete("/api/tokens/ship").status()).isEqualTo(204);
         assertThat(SERVER.withToken(token).get("/api/clock").status()).isEqualTo(401);
-        assertThat(administrator.get("/api/record?kind=ACCESS").text()).contains("The token ship was revoked.", "O. New was added as reader.").doesNotContain(token);
+        assertThat(administrator.get("/api/record?kind=ACCESS").text()).contains("The token ship was revoked.", "O. New (o.new) was added as reader.").doesNotContain(token);
     }
 
     @Test

@@ -8,6 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.TimeUnit;
 
 /** The real program in a process of its own, which can be killed. It has the demo's users, and a clock that begins 90 days ago. */
@@ -24,27 +25,25 @@ final class ChildServer {
     }
 
     /** Starts the program on a data folder and waits until it answers. */
-    static ChildServer start(Path data) throws IOException, InterruptedException {
-        int port;
-        try (ServerSocket free = new ServerSocket(0)) {
-            port = free.getLocalPort();
-        }
+    static ChildServer start(Path data, String... more) throws IOException, InterruptedException {
+        return start(Map.of(), data, more);
+    }
+
+    /** As {@link #start}, with variables of the environment. */
+    static ChildServer startWith(Map<String, String> environment, Path data) throws IOException, InterruptedException {
+        return start(environment, data);
+    }
+
+    private static ChildServer start(Map<String, String> environment, Path data, String... more) throws IOException, InterruptedException {
         Files.deleteIfExists(data.resolve("address"));
-        // A backup does not tell that it was a demo's.
-        Files.createDirectories(data);
-        if (!Files.exists(data.resolve("demo"))) {
-            Files.createFile(data.resolve("demo"));
-        }
         Path log = Files.createTempFile("lucid-child", ".log");
         log.toFile().deleteOnExit();
-        Process process = new ProcessBuilder(command("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)))
-                .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile())).start();
+        int port = freePort();
+        Process process = process(environment, data, port, log, more);
         URI address = URI.create("http://127.0.0.1:" + port);
-        // However a test ends, nothing stays behind.
-        Runtime.getRuntime().addShutdownHook(new Thread(process::destroyForcibly));
-        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(120);
-        // The address is written when everything else is ready.
-        while (!Files.exists(data.resolve("address"))) {
+        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(240);
+        // The address is written when everything else is ready; on a full disk it cannot be, and the program says so.
+        while (!Files.exists(data.resolve("address")) && !Files.readString(log).contains("is ready at")) {
             if (!process.isAlive() || System.nanoTime() > deadline) {
                 process.destroyForcibly();
                 throw new IllegalStateException("the server did not start: " + Files.readString(log));
@@ -52,6 +51,37 @@ final class ChildServer {
             Thread.sleep(50);
         }
         return new ChildServer(data, process, address);
+    }
+
+    /** As {@code kill -9} so many milliseconds after the program was started. */
+    static void killWhileStarting(Path data, long millis) throws IOException, InterruptedException {
+        Path log = Files.createTempFile("lucid-child", ".log");
+        log.toFile().deleteOnExit();
+        Process process = process(Map.of(), data, freePort(), log);
+        process.waitFor(millis, TimeUnit.MILLISECONDS);
+        process.destroyForcibly().waitFor();
+    }
+
+    private static int freePort() throws IOException {
+        try (ServerSocket free = new ServerSocket(0)) {
+            return free.getLocalPort();
+        }
+    }
+
+    private static Process process(Map<String, String> environment, Path data, int port, Path log, String... more) throws IOException {
+        // A backup does not tell that it was a demo's.
+        Files.createDirectories(data);
+        if (!Files.exists(data.resolve("demo"))) {
+            Files.createFile(data.resolve("demo"));
+        }
+        List<String> words = new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)));
+        words.addAll(List.of(more));
+        ProcessBuilder builder = new ProcessBuilder(command(words.toArray(String[]::new))).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile()));
+        builder.environment().putAll(environment);
+        Process process = builder.start();
+        // However a test ends, nothing stays behind.
+        Runtime.getRuntime().addShutdownHook(new Thread(process::destroyForcibly));
+        return process;
     }
 
     private static List<String> command(String... words) {
@@ -86,6 +116,10 @@ final class ChildServer {
 
     LucidServer.Client analyst() {
         return new LucidServer.Client(address, null).signedIn("m.aldane", "skerry-line");
+    }
+
+    LucidServer.Client administrator() {
+        return new LucidServer.Client(address, null).signedIn("k.strand", "skerry-line");
     }
 
     LucidServer.Client machine() throws IOException {

@@ -199,12 +199,13 @@ class IntakeTest {
         SERVER.machine().report(Examples.host("in-later", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
         SERVER.machine().report(Examples.host("in-table", "kiosk", "1.1", Instant.now()).getBytes(StandardCharsets.UTF_8));
         SERVER.restart();
-        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-12", "1", "2.0"), "p.json", """
+        SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-12", "1", "2.0")));
+        SERVER.populations("""
                 {"format": "populations-1", "fleetRule": {"otherwise": 30}, "populations": [
                   {"id": "fell", "name": "Fell", "predicate": "site = fell and spool_free_mb = 120", "tier": 2, "rule": {"otherwise": 5}},
                   {"id": "north", "name": "North", "predicate": "site = north", "tier": 2, "rule": {"otherwise": 5}}]}
-                """));
-        assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=fell").text()).as("what the host itself tells counts first").contains("in-table");
+                """);
+        assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=fell").text()).as("what the host measures itself counts first").contains("in-table");
         assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=north").text()).contains("in-later");
     }
 

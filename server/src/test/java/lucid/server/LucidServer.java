@@ -14,11 +14,15 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.stream.Stream;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
 import lucid.server.state.StateFixture;
@@ -38,9 +42,15 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
 
     private static final JsonMapper JSON = new JsonMapper();
 
+    private final List<String> options;
     private Path data;
     private ConfigurableApplicationContext context;
     private URI address;
+
+    /** @param options of the program beside folder and port */
+    public LucidServer(String... options) {
+        this.options = List.of(options);
+    }
 
     @Override
     public void beforeAll(ExtensionContext test) throws IOException {
@@ -52,7 +62,7 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     @Override
     public void afterAll(ExtensionContext test) throws IOException {
         context.close();
-        try (Stream<Path> files = Files.walk(data)) {
+        try (java.util.stream.Stream<Path> files = Files.walk(data)) {
             files.sorted(Comparator.reverseOrder()).forEach(file -> file.toFile().delete());
         }
     }
@@ -65,7 +75,9 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     }
 
     private void start() {
-        context = LucidVerdict.start(RunOptions.demo(data, 0));
+        List<String> words = new ArrayList<>(List.of("--demo", "--data", data.toString(), "--port", "0"));
+        words.addAll(options);
+        context = LucidVerdict.start(RunOptions.parse(words));
         address = URI.create("http://127.0.0.1:" + context.getEnvironment().getProperty("local.server.port"));
     }
 
@@ -122,6 +134,17 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
                 HttpResponse<InputStream> response = http.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
                 response.body().close();
                 return response.statusCode();
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            } catch (InterruptedException e) {
+                throw new IllegalStateException(e);
+            }
+        }
+
+        /** Opens an answer that does not end by itself. */
+        public Stream stream(String path) {
+            try {
+                return new Stream(http.send(HttpRequest.newBuilder(address.resolve(path)).build(), HttpResponse.BodyHandlers.ofInputStream()));
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             } catch (InterruptedException e) {
@@ -197,6 +220,35 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         }
     }
 
+    /** An answer that goes on, such as events. */
+    public record Stream(HttpResponse<InputStream> response) {
+
+        public int status() {
+            return response.statusCode();
+        }
+
+        /** True if the server ends it by then. */
+        public boolean endsWithin(Duration time) throws Exception {
+            return CompletableFuture.supplyAsync(() -> {
+                try {
+                    response.body().readAllBytes();
+                    return true;
+                } catch (IOException e) {
+                    // Cut off is ended too.
+                    return true;
+                }
+            }).completeOnTimeout(false, time.toMillis(), TimeUnit.MILLISECONDS).get();
+        }
+
+        public void close() {
+            try {
+                response.body().close();
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        }
+    }
+
     /** Every route of the API, as "GET /api/cases/{id}". */
     public Set<String> routes() {
         Set<String> routes = new TreeSet<>();
@@ -213,6 +265,11 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     /** The picture as it would be made anew at a start. */
     public Picture rebuilt() {
         return StateFixture.rebuilt(context);
+    }
+
+    /** The folder in which the server keeps everything. */
+    public Path folder() {
+        return data;
     }
 
     public URI address() {

@@ -9,6 +9,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
@@ -206,7 +207,7 @@ class IntakeController {
     /** The document itself, as it came in; good host inventories are not kept. */
     @GetMapping(path = "/documents/{number}/content")
     ResponseEntity<byte[]> content(@PathVariable long number) {
-        byte[] content = documents.content(number).stream().findFirst()
+        byte[] content = documents.content(number).stream().filter(Objects::nonNull).findFirst()
                 .orElseThrow(() -> ProblemException.notFound("the content of document " + number + " is not kept"));
         return ResponseEntity.ok().contentType(MediaType.APPLICATION_OCTET_STREAM)
                 .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"document-" + number + "\"").body(content);

@@ -138,6 +138,16 @@ public final class DataFolder {
                 Files.deleteIfExists(file);
             }
         }
+        Path uploads = path.resolve("uploads");
+        if (Files.isDirectory(uploads)) {
+            try (DirectoryStream<Path> files = Files.newDirectoryStream(uploads)) {
+                for (Path file : files) {
+                    Files.deleteIfExists(file);
+                }
+            }
+        } else {
+            Files.createDirectory(uploads);
+        }
     }
 
     private void requireNotEmptied() throws IOException {

@@ -17,6 +17,7 @@ import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.context.request.WebRequest;
+import org.springframework.web.multipart.MultipartException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.exc.InputCoercionException;
@@ -79,6 +80,14 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
             return "'" + wrong.getValue() + "' is none of " + Stream.of(wrong.getTargetType().getEnumConstants()).map(String::valueOf).collect(Collectors.joining(", "));
         }
         return fault instanceof MismatchedInputException || fault instanceof InputCoercionException ? "a value of another type is expected, or it is out of its range" : "it cannot be read";
+    }
+
+    /** Parts of a form are laid on the disk while they come in, for which there may be no room; otherwise it is the form that cannot be read. */
+    @ExceptionHandler
+    ProblemDetail unreadableForm(MultipartException e) {
+        return String.valueOf(e.getMostSpecificCause().getMessage()).contains("No space left")
+                ? ProblemDetail.forStatusAndDetail(HttpStatus.INSUFFICIENT_STORAGE, "The server's disk is full. Nothing of this was kept; what was there before can be read. Send it again when there is room.")
+                : ProblemDetail.forStatusAndDetail(HttpStatus.BAD_REQUEST, "The form cannot be read: it is no multipart form, or was cut off. Nothing of it was kept.");
     }
 
     /** What a column does not take was not asked for its length before; nothing of it was kept. */

@@ -1,13 +1,28 @@
 package lucid.server.web;
 
+import com.fasterxml.jackson.annotation.Nulls;
+import jakarta.servlet.FilterChain;
+import jakarta.servlet.ServletException;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.net.URLDecoder;
+import java.nio.ByteBuffer;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import lucid.formats.Texts;
+import org.springframework.boot.web.servlet.FilterRegistrationBean;
 import org.springframework.boot.jackson.autoconfigure.JsonMapperBuilderCustomizer;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
+import org.springframework.core.Ordered;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.web.filter.OncePerRequestFilter;
 import tools.jackson.core.JsonParser;
 import tools.jackson.core.JsonToken;
 import tools.jackson.databind.DeserializationContext;
@@ -29,7 +44,38 @@ class RequestTexts {
         module.addDeserializer(String.class, new OfText());
         module.addDeserializer(LocalDate.class, new OfDay());
         module.addDeserializer(Instant.class, new OfInstant());
-        return builder -> builder.enable(EnumFeature.FAIL_ON_NUMBERS_FOR_ENUMS).addModule(module);
+        return builder -> builder.enable(EnumFeature.FAIL_ON_NUMBERS_FOR_ENUMS).changeDefaultNullHandling(nulls -> nulls.withContentNulls(Nulls.FAIL)).addModule(module);
+    }
+
+    /** The same for what stands in addresses, before anything looks at it. */
+    @Bean
+    FilterRegistrationBean<OncePerRequestFilter> checkedAddresses() {
+        FilterRegistrationBean<OncePerRequestFilter> filter = new FilterRegistrationBean<>(new OfAddress());
+        filter.setOrder(Ordered.HIGHEST_PRECEDENCE);
+        return filter;
+    }
+
+    private static final class OfAddress extends OncePerRequestFilter {
+        @Override
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+            try {
+                check(request.getRequestURI().replace("+", "%2B"));
+                if (request.getQueryString() != null) {
+                    check(request.getQueryString());
+                }
+            } catch (CharacterCodingException | IllegalArgumentException e) {
+                response.setStatus(HttpStatus.BAD_REQUEST.value());
+                response.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
+                response.getWriter().write("{\"status\":400,\"title\":\"Bad Request\",\"detail\":\"The address holds what is no text: it must be well-formed UTF-8 without control characters.\"}");
+                return;
+            }
+            chain.doFilter(request, response);
+        }
+
+        private static void check(String encoded) throws CharacterCodingException {
+            byte[] bytes = URLDecoder.decode(encoded, StandardCharsets.ISO_8859_1).getBytes(StandardCharsets.ISO_8859_1);
+            Texts.prose(StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes)).toString());
+        }
     }
 
     private static final class OfText extends StdScalarDeserializer<String> {

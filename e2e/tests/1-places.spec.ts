@@ -46,6 +46,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   { name: 'intake', path: '/intake', ready: 'table.list tbody tr' },
   { name: 'record', path: '/record?kind=VERDICT', ready: '.entry' },
   { name: 'access', path: '/access', ready: 'text=local-import', who: 'k.strand' },
+  { name: 'account', path: '/account', ready: 'text=this one, now' },
 ];
 
 async function open(page: Page, place: (typeof PLACES)[number]) {

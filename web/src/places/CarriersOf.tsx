@@ -1,6 +1,6 @@
 import { Button, Select } from 'antd';
 import { useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { readsEverything, useCarrierHosts, useCarriersOf, useRuling, useSession } from '../api/queries';
 import { FailureDialog } from '../case/EvidenceDialogs';
@@ -11,6 +11,7 @@ import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
+import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
@@ -19,7 +20,7 @@ import { STATES, type State, stateWord } from '../words/states';
 
 /** One update: its states by population, which add up, and the hosts by name. */
 export default function CarriersOf() {
-  const { id = '' } = useParams();
+  const id = useNamed();
   const now = useNow();
   const [search, setSearch] = useSearchParams();
   const populations = search.get('population')?.split(',') ?? [];

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
 import { useCase, useChange, useDocket, useSession, useWeights } from '../api/queries';
 import type { Dialog } from '../case/Evidence';
@@ -14,6 +14,7 @@ import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useLastAct } from '../frame/lastAct';
 import { useAddress } from '../frame/useAddress';
+import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day, isoDay } from '../words/dates';
@@ -21,7 +22,7 @@ import { bytes, kindWord, ratingWords } from '../words/sentences';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
 export default function Case() {
-  const { id = '' } = useParams();
+  const id = useNamed();
   const page = useCase(id);
   const docket = useDocket();
   const now = useNow();

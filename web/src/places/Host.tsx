@@ -1,6 +1,6 @@
 import { Input } from 'antd';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useHost } from '../api/queries';
 import { Row } from '../frame/Boundary';
@@ -10,6 +10,7 @@ import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
+import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { differenceWords, history } from '../hosts/words';
 import { Mark } from '../look/Mark';
@@ -24,7 +25,7 @@ type Part = (typeof PARTS)[number];
 
 /** One host: what it lacks and carries and why, its products, and what happened on it. */
 export default function Host() {
-  const { name = '' } = useParams();
+  const name = useNamed();
   const host = useHost(name);
   if (host.isLoadingError) {
     return <Failed what={`The host ${name}`} error={host.error} again={host.refetch} />;

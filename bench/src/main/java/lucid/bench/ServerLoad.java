@@ -58,13 +58,17 @@ final class ServerLoad {
     }
 
     public static void main(String[] arguments) throws Exception {
-        Path folder = Files.createTempDirectory("lucid-load");
+        // A second argument names a folder that is kept, to look at the large fleet with the product itself.
+        boolean kept = arguments.length > 1;
+        Path folder = kept ? Files.createDirectories(Path.of(arguments[1])) : Files.createTempDirectory("lucid-load");
         ServerLoad load = new ServerLoad(Path.of(arguments[0]).toAbsolutePath(), folder.resolve("data"));
         try {
             load.run(folder);
         } finally {
             load.stop();
-            FileSystemUtils.deleteRecursively(folder);
+            if (!kept) {
+                FileSystemUtils.deleteRecursively(folder);
+            }
         }
     }
 

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.RandomAccessFile;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -28,6 +29,7 @@ class SafekeepingTest {
     /** Each costs the start of a program or two; {@code ./lucid bench} tries more. */
     private static final int KILLS = Integer.getInteger("lucid.upgrade-kills", 3);
     private static final int DAMAGES = Integer.getInteger("lucid.damages", 4);
+    private static final int OTHER_KILLS = Integer.getInteger("lucid.other-kills", 1);
     private static final Random RANDOM = new Random(20261128);
 
     @TempDir
@@ -102,6 +104,35 @@ class SafekeepingTest {
         return Duration.ofNanos(System.nanoTime() - begun).toMillis();
     }
 
+    /** While it starts, and while it takes a backup: what was there is there, and nothing half is left behind. */
+    @Test
+    void killedWhileItStartsOrBacksUpItHasEverything() throws Exception {
+        Path data = filled("killed", 3);
+        for (int kill = 0; kill < OTHER_KILLS; kill++) {
+            ChildServer.killWhileStarting(data, 200 + RANDOM.nextInt(4_000));
+            ChildServer server = ChildServer.start(data);
+            LucidServer.Client administrator = server.administrator();
+            Thread backup = new Thread(() -> {
+                try {
+                    administrator.get("/api/backup");
+                } catch (UncheckedIOException e) {
+                    // The server was killed.
+                }
+            });
+            backup.start();
+            Thread.sleep(RANDOM.nextInt(150));
+            server.kill();
+            backup.join();
+            ChildServer again = ChildServer.start(data);
+            try (Stream<Path> files = Files.list(data)) {
+                assertThat(files.filter(file -> file.getFileName().toString().contains("backup.part"))).isEmpty();
+            }
+            assertThat(again.analyst().get("/api/carriers").text()).contains("SAFE-0", "SAFE-1", "SAFE-2");
+            again.kill();
+        }
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+    }
+
     // ---- damage
 
     @Test
@@ -137,7 +168,7 @@ class SafekeepingTest {
     @Test
     void whereverTheFileIsDamagedNothingIsLostInSilence() throws Exception {
         Path data = filled("whole", 40);
-        String head = Files.readString(data.resolve("record-head")).lines().findFirst().orElseThrow();
+        long head = Long.parseLong(Files.readString(data.resolve("record-head")).lines().findFirst().orElseThrow());
         long size = Files.size(data.resolve("lucid.mv.db"));
         for (int damage = 0; damage < DAMAGES; damage++) {
             Path damaged = folder.resolve("damaged-" + damage);
@@ -162,7 +193,7 @@ class SafekeepingTest {
     void aHeadThatWasAlteredIsNotBelieved() throws Exception {
         Path data = filled("head", 1);
         Path head = data.resolve("record-head");
-        Files.writeString(head, Files.readString(head).replaceFirst("^\\d+", "7"));
+        Files.writeString(head, Files.readString(head).replaceFirst("^\\d", "7"));
         assertThat(refusal(data)).contains("was altered or is damaged");
     }
 

@@ -204,9 +204,12 @@ class StrengthTest {
     void whatAHostIsRefusedDoesNotFillTheDisk() {
         LucidServer.Client host = host("st-refused");
         long entries = SERVER.reader().get("/api/record").json().path("entries").get(0).path("number").asLong();
-        for (int i = 0; i < 60; i++) {
+        for (int i = 0; i < 30; i++) {
             assertThat(host.report(("{\"t\":\"host\"} " + i).getBytes(StandardCharsets.UTF_8)).status()).isEqualTo(422);
         }
+        LucidServer.Answer often = host.report("{\"t\":\"host\"}".getBytes(StandardCharsets.UTF_8));
+        assertThat(often.status()).as("nor does it keep the writer busy").isEqualTo(429);
+        assertThat(often.headers().firstValue("Retry-After")).isPresent();
         int lines = 0;
         int kept = 0;
         for (JsonNode document : SERVER.reader().get("/api/documents").json().path("documents")) {

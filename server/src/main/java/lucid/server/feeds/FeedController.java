@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
+import lucid.formats.Texts;
 import lucid.formats.signature.TrustedKeys;
 import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
@@ -88,8 +89,8 @@ class FeedController {
     @PostMapping("/feeds")
     @ResponseStatus(HttpStatus.CREATED)
     FeedView add(@RequestBody FeedDraft draft, Principal who) {
-        String name = requireText("name", draft.name(), 100);
-        String address = requireText("address", draft.address(), 2000);
+        String name = requireLine("name", draft.name(), 100);
+        String address = requireLine("address", draft.address(), 2000);
         Set<Format> formats = formats(draft);
         if (draft.kind() == null) {
             throw ProblemException.badField("kind", "a document, or a CSAF provider");
@@ -119,6 +120,14 @@ class FeedController {
             throw ProblemException.badField(field, "1 to " + longest + " characters");
         }
         return text.strip();
+    }
+
+    private static String requireLine(String field, String text, int longest) {
+        try {
+            return Texts.line(requireText(field, text, longest));
+        } catch (IllegalArgumentException e) {
+            throw ProblemException.badField(field, "it " + e.getMessage());
+        }
     }
 
     /** Fetches a feed now. */

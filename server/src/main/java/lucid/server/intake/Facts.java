@@ -1,11 +1,15 @@
 package lucid.server.intake;
 
 import java.io.ByteArrayOutputStream;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.IntConsumer;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
@@ -24,7 +28,11 @@ public class Facts {
 
     private final HostMapper mapper;
     private final Map<InstalledProduct, Integer> numbers = new HashMap<>();
+    /** By number; null where a number is free. */
     private final List<InstalledProduct> facts = new ArrayList<>();
+    private final Deque<Integer> free = new ArrayDeque<>();
+    /** Numbers that were asked for since somebody began to count which are used; null while nobody counts. */
+    private BitSet asked;
 
     /** True after a transaction that may not have been kept: what is stored is read again before the next number is given. */
     private boolean doubtful;
@@ -37,9 +45,70 @@ public class Facts {
     private void read() {
         numbers.clear();
         facts.clear();
+        free.clear();
         doubtful = false;
         for (HostMapper.FactRow row : mapper.facts()) {
-            remember(new InstalledProduct(new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
+            while (facts.size() < row.number()) {
+                free.add(facts.size());
+                facts.add(null);
+            }
+            facts.add(new InstalledProduct(new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
+            numbers.put(facts.get(row.number()), row.number());
+        }
+    }
+
+    /** Begins to note which numbers are asked for; within a transaction. */
+    void watch() {
+        asked = new BitSet();
+    }
+
+    /**
+     * Forgets every fact that is not used, so that its number is free; within a transaction.
+     *
+     * @param used numbers that something stored refers to, counted since {@link #watch}
+     * @return how many were forgotten
+     */
+    int forgetAllBut(BitSet used) {
+        if (doubtful) {
+            read();
+        }
+        List<Integer> unused = new ArrayList<>();
+        for (int number = 0; number < facts.size(); number++) {
+            if (facts.get(number) != null && !used.get(number) && !asked.get(number)) {
+                unused.add(number);
+            }
+        }
+        asked = null;
+        unused.forEach(number -> {
+            mapper.removeFact(number);
+            numbers.remove(facts.set(number, null));
+            free.add(number);
+        });
+        if (!unused.isEmpty()) {
+            doubtUnlessCommitted();
+        }
+        return unused.size();
+    }
+
+    /** Marks the numbers of a stored inventory. */
+    static void mark(byte[] content, BitSet used) {
+        each(content, used::set);
+    }
+
+    /** The numbers of a stored inventory, the lowest first; see {@link #write}. */
+    private static void each(byte[] content, IntConsumer taker) {
+        int number = 0;
+        int part = 0;
+        int shift = 0;
+        for (byte b : content) {
+            part |= (b & 0x7f) << shift;
+            shift += 7;
+            if (b >= 0) {
+                number += part;
+                taker.accept(number);
+                part = 0;
+                shift = 0;
+            }
         }
     }
 
@@ -63,19 +132,7 @@ public class Facts {
     /** The products of a stored inventory. */
     public List<InstalledProduct> products(byte[] content) {
         List<InstalledProduct> products = new ArrayList<>();
-        int number = 0;
-        int part = 0;
-        int shift = 0;
-        for (byte b : content) {
-            part |= (b & 0x7f) << shift;
-            shift += 7;
-            if (b >= 0) {
-                number += part;
-                products.add(facts.get(number));
-                part = 0;
-                shift = 0;
-            }
-        }
+        each(content, number -> products.add(facts.get(number)));
         return List.copyOf(products);
     }
 
@@ -101,23 +158,37 @@ public class Facts {
     /** Its number; within a transaction, as {@link #inventory}. */
     int number(InstalledProduct product) {
         Integer known = numbers.get(product);
+        int number = known != null ? known : remember(product);
+        if (asked != null) {
+            asked.set(number);
+        }
         if (known != null) {
             return known;
         }
-        int number = remember(product);
         mapper.addFact(new HostMapper.FactRow(number, product.build().product().purl(), product.build().distro(), product.build().arch(), product.version()));
+        doubtUnlessCommitted();
+        return number;
+    }
+
+    private void doubtUnlessCommitted() {
         TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
             @Override
             public void afterCompletion(int status) {
                 doubtful |= status != STATUS_COMMITTED;
             }
         });
-        return number;
     }
 
     private int remember(InstalledProduct product) {
-        numbers.put(product, facts.size());
-        facts.add(product);
-        return facts.size() - 1;
+        int number;
+        if (free.isEmpty()) {
+            number = facts.size();
+            facts.add(product);
+        } else {
+            number = free.remove();
+            facts.set(number, product);
+        }
+        numbers.put(product, number);
+        return number;
     }
 }

@@ -10,6 +10,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
 import lucid.core.weighing.HostTraits;
+import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -53,6 +54,18 @@ public interface HostMapper {
 
     @Insert("insert into fact (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
     void addFact(FactRow fact);
+
+    @Delete("delete from fact where number = #{number}")
+    void removeFact(int number);
+
+    /** @param first what the host had when it reported first, from which past days are answered */
+    record InventoryRow(byte[] inventory, byte[] first) {}
+
+    @Select("select inventory, first_inventory as first from host")
+    List<InventoryRow> inventories();
+
+    @Select("select distinct before_fact from outcome where before_fact is not null")
+    List<Integer> factsOfOutcomes();
 
     @Select("select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
     List<HostRow> all();

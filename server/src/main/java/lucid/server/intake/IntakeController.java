@@ -1,5 +1,6 @@
 package lucid.server.intake;
 
+import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.InputStream;
 import java.time.Clock;
@@ -60,10 +61,12 @@ class IntakeController {
     private final DocumentMapper documents;
     private final State state;
     private final OutboundClient outbound;
+    private final HostPace pace;
     private final JsonMapper json;
     private final Clock clock;
 
-    IntakeController(IntakeService intake, DocumentMapper documents, State state, OutboundClient outbound, JsonMapper json, Clock clock) {
+    IntakeController(IntakeService intake, DocumentMapper documents, State state, OutboundClient outbound, HostPace pace, JsonMapper json, Clock clock) {
+        this.pace = pace;
         this.intake = intake;
         this.documents = documents;
         this.state = state;
@@ -153,7 +156,11 @@ class IntakeController {
     /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}; {@code Date} tells what time it is for the sender. */
     @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
     ResponseEntity<IntakeService.Result> report(@RequestBody InputStreamResource body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
-            @RequestHeader(name = HttpHeaders.DATE, required = false) String date, @AuthenticationPrincipal Caller sender) throws IOException {
+            @RequestHeader(name = HttpHeaders.DATE, required = false) String date, @AuthenticationPrincipal Caller sender, HttpServletResponse response) throws IOException {
+        sender.onlyHost().flatMap(pace::begin).ifPresent(wait -> {
+            response.setHeader(HttpHeaders.RETRY_AFTER, String.valueOf(wait.toSeconds() + 1));
+            throw new ProblemException(HttpStatus.TOO_MANY_REQUESTS, "", "this host has reported too often; it may again in " + (wait.toMinutes() + 1) + " minutes");
+        });
         IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), sender,
                 Optional.ofNullable(date).map(IntakeController::instant));
         return ResponseEntity.status(result.outcome() == Outcome.REFUSED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);

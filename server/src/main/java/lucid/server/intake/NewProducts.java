@@ -14,7 +14,7 @@ import lucid.formats.Problem;
 import org.springframework.stereotype.Component;
 
 /**
- * How many products that no host has had before a host may bring by itself in a day. The first host of a platform brings some thousands; one that makes names up
+ * How many products and versions that no host has a host may bring by itself in a day. The first host of a platform brings some thousands; one that makes them up
  * would let the dictionary of products grow without end. What is beyond waits on Intake until a person has looked at it.
  */
 @Component
@@ -32,8 +32,9 @@ class NewProducts {
 
     /** Why a report of a host must wait, if it must; counted otherwise. */
     synchronized Optional<Problem> tooMany(String host, Content.OfInventory inventory, CarrierIndex installed) {
-        Set<Product> known = installed.products();
-        int brings = (int) inventory.reports().stream().flatMap(report -> report.products().stream()).map(product -> product.build().product()).filter(product -> !known.contains(product)).distinct().count();
+        Map<Product, Set<String>> known = new HashMap<>();
+        int brings = (int) inventory.reports().stream().flatMap(report -> report.products().stream())
+                .filter(product -> !known.computeIfAbsent(product.build().product(), p -> installed.versions(p).keySet()).contains(product.version())).distinct().count();
         if (brings == 0) {
             return Optional.empty();
         }
@@ -44,7 +45,7 @@ class NewProducts {
         }
         int all = broughtToday.getOrDefault(host, 0) + brings;
         if (all > MOST_A_DAY) {
-            return Optional.of(new Problem(host, "it names " + brings + " products that no host has had before, more than the " + MOST_A_DAY
+            return Optional.of(new Problem(host, "it names " + brings + " products or versions that no host has, more than the " + MOST_A_DAY
                     + " that a host may bring by itself in a day; somebody must look at it and take it with 'Try again', or put it aside"));
         }
         broughtToday.put(host, all);

@@ -1,9 +1,11 @@
 package lucid.server.storage;
 
 import java.io.IOException;
+import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.FileAttribute;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.security.GeneralSecurityException;
@@ -39,6 +41,8 @@ public final class RecordHead {
     private static final String ALGORITHM = "Ed25519";
 
     private final Path folder;
+    /** Read or made once; null before. */
+    private KeyPair key;
 
     public RecordHead(Path folder) {
         this.folder = folder;
@@ -47,19 +51,24 @@ public final class RecordHead {
     /** @param number of the entry, from 1 */
     public record Head(long number, String hash) {
         String signed() {
-            return number + "\n" + hash + "\n";
+            return String.format("%019d\n%s\n", number, hash);
         }
     }
 
-    /** Keeps a head in the place of the one before; it is on the disk when this returns. */
+    /** Keeps a head in the place of the one before. */
     public synchronized void keep(Head head) throws IOException {
         try {
             Signature signature = Signature.getInstance(ALGORITHM);
             signature.initSign(key().getPrivate());
             signature.update(head.signed().getBytes(StandardCharsets.UTF_8));
-            Path part = folder.resolve(FILE + ".part");
-            writePrivately(part, head.signed() + Base64.getEncoder().encodeToString(signature.sign()) + "\n");
-            DataFolder.replace(part, folder.resolve(FILE));
+            Path file = folder.resolve(FILE);
+            if (!Files.exists(file)) {
+                writePrivately(file, "");
+            }
+            // In one write, of one length, within one block: a kill leaves the one before or this one. The disk gets it when it gets the database's.
+            try (FileChannel channel = FileChannel.open(file, StandardOpenOption.WRITE)) {
+                channel.write(StandardCharsets.US_ASCII.encode(head.signed() + Base64.getEncoder().encodeToString(signature.sign()) + "\n"), 0);
+            }
         } catch (GeneralSecurityException e) {
             throw new IllegalStateException(e);
         }
@@ -71,7 +80,7 @@ public final class RecordHead {
      * @throws UsageException if it was altered
      */
     public Optional<Head> read() throws IOException {
-        if (!Files.exists(folder.resolve(FILE))) {
+        if (!Files.exists(folder.resolve(FILE)) || Files.size(folder.resolve(FILE)) == 0) {
             return Optional.empty();
         }
         List<String> lines = Files.readAllLines(folder.resolve(FILE));
@@ -138,6 +147,13 @@ public final class RecordHead {
 
     /** The key pair of this instance, made when it is first needed. */
     private KeyPair key() throws IOException, GeneralSecurityException {
+        if (key == null) {
+            key = storedKey();
+        }
+        return key;
+    }
+
+    private KeyPair storedKey() throws IOException, GeneralSecurityException {
         Path file = folder.resolve(KEY);
         KeyFactory factory = KeyFactory.getInstance(ALGORITHM);
         if (Files.exists(file)) {

@@ -8,6 +8,7 @@ import static org.mockito.Mockito.verify;
 import static org.mockito.Mockito.when;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.PackageReference;
@@ -68,6 +69,32 @@ class FactsTest {
         assertThat(facts.products(again.content())).containsExactly(product(1), product(3));
         assertThat(again.content()).isNotEqualTo(lost.content());
         verify(mapper, times(4)).addFact(any());
+    }
+
+    @Test
+    void whatNobodyHasIsForgottenAndItsNumberGivenAgain() {
+        Facts facts = new Facts(mapper);
+        Facts.Inventory kept = facts.inventory(List.of(product(1), product(3)));
+        facts.inventory(List.of(product(0), product(2), product(4)));
+        facts.watch();
+        BitSet used = new BitSet();
+        Facts.mark(kept.content(), used);
+        facts.inventory(List.of(product(4)));
+        assertThat(facts.forgetAllBut(used)).as("4 was asked for meanwhile").isEqualTo(2);
+        assertThat(facts.products(kept.content())).containsExactly(product(1), product(3));
+        Facts.Inventory later = facts.inventory(List.of(product(2), product(9), product(10)));
+        assertThat(facts.products(later.content())).containsExactlyInAnyOrder(product(2), product(9), product(10));
+        assertThat(facts.products(kept.content())).containsExactly(product(1), product(3));
+    }
+
+    @Test
+    void numbersThatAreFreeAreFoundAtTheStart() {
+        when(mapper.facts()).thenReturn(List.of(new HostMapper.FactRow(2, "pkg:generic/p7", "", "", "1.7"), new HostMapper.FactRow(4, "pkg:generic/p8", "", "", "1.8")));
+        Facts facts = new Facts(mapper);
+        assertThat(facts.products(Facts.write(new int[] {2, 4}))).containsExactly(product(7), product(8));
+        Facts.Inventory next = facts.inventory(List.of(product(1), product(3), product(5), product(6)));
+        assertThat(facts.products(next.content())).containsExactlyInAnyOrder(product(1), product(3), product(5), product(6));
+        assertThat(facts.products(Facts.write(new int[] {2, 4}))).containsExactly(product(7), product(8));
     }
 
     @Test

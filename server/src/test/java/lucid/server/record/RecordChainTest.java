@@ -1,0 +1,93 @@
+package lucid.server.record;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.ArgumentMatchers.anyInt;
+import static org.mockito.ArgumentMatchers.anyLong;
+import static org.mockito.Mockito.doAnswer;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
+
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import lucid.server.storage.RecordHead;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.springframework.transaction.support.TransactionSynchronization;
+import org.springframework.transaction.support.TransactionSynchronizationManager;
+
+class RecordChainTest {
+
+    @TempDir
+    Path folder;
+
+    private final List<RecordEntry> entries = new ArrayList<>();
+    private final RecordMapper mapper = mock(RecordMapper.class);
+    private final Clock clock = mock(Clock.class);
+
+    @BeforeEach
+    void inATransaction() {
+        TransactionSynchronizationManager.initSynchronization();
+        when(mapper.last()).thenAnswer(call -> entries.isEmpty() ? Optional.empty() : Optional.of(entries.get(entries.size() - 1)));
+        doAnswer(call -> entries.add(call.getArgument(0))).when(mapper).append(any());
+        when(mapper.after(anyLong(), anyInt())).thenAnswer(call -> List.copyOf(entries.subList((int) Math.min((long) call.getArgument(0), entries.size()), entries.size())));
+        when(clock.getZone()).thenReturn(ZoneOffset.UTC);
+    }
+
+    @AfterEach
+    void outOfIt() {
+        TransactionSynchronizationManager.clear();
+    }
+
+    private void append(RecordChain chain, String at, String sentence) {
+        when(clock.instant()).thenReturn(Instant.parse(at));
+        chain.append(RecordEntry.Kind.IMPORT, "", () -> "somebody", sentence);
+    }
+
+    @Test
+    void aClockThatWentBackIsToldOnceAndEntriesKeepTheirOrder() {
+        RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
+        append(chain, "2026-11-24T09:00:00Z", "one");
+        append(chain, "2026-11-24T08:59:30Z", "set by half a minute");
+        append(chain, "2026-11-24T06:00:00Z", "two");
+        append(chain, "2026-11-24T06:01:00Z", "three");
+        append(chain, "2026-11-24T09:30:00Z", "four");
+        append(chain, "2026-11-24T07:00:00Z", "five");
+        assertThat(entries).extracting(RecordEntry::at).isSorted();
+        assertThat(entries).extracting(RecordEntry::sentence).filteredOn(sentence -> sentence.startsWith("The server's clock went back")).hasSize(2);
+        assertThat(entries.get(2).sentence()).contains("went back to 2026-11-24T06:00:00Z, which is 180 minutes before the last entry");
+        assertThat(entries.get(3).sentence()).isEqualTo("two");
+        assertThat(chain.verify().broken()).isEmpty();
+    }
+
+    @Test
+    void theHeadIsKeptAfterTheCommitAndNotWithoutOne() throws Exception {
+        RecordHead head = new RecordHead(folder);
+        RecordChain chain = new RecordChain(mapper, head, clock);
+        append(chain, "2026-11-24T09:00:00Z", "one");
+        append(chain, "2026-11-24T09:00:01Z", "two");
+        assertThat(head.read()).isEmpty();
+        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        assertThat(head.read()).contains(new RecordHead.Head(2, entries.get(1).hash()));
+        outOfIt();
+        TransactionSynchronizationManager.initSynchronization();
+        append(chain, "2026-11-24T09:00:02Z", "three");
+        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
+        assertThat(head.read()).contains(new RecordHead.Head(2, entries.get(1).hash()));
+    }
+
+    @Test
+    void aSentenceThatIsTooLongIsCut() {
+        RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
+        append(chain, "2026-11-24T09:00:00Z", "x".repeat(9_000));
+        assertThat(entries.get(0).sentence()).hasSize(8_000).endsWith("…");
+        assertThat(chain.verify().entries()).isEqualTo(1);
+    }
+}

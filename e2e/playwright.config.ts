@@ -7,8 +7,9 @@ export default defineConfig({
   testDir: './tests',
   workers: 1,
   retries: 0,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  // A test waits for what it is told, however slow the machine; a limit only ends one that waits for nothing.
+  timeout: 300_000,
+  expect: { timeout: 90_000 },
   reporter: [['list']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

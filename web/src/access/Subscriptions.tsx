@@ -6,8 +6,8 @@ import { useChange } from '../api/queries';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Feeds } from '../intake/Feeds';
+import { type Format, FormatSelect } from '../intake/FormatSelect';
 import { day } from '../words/dates';
-import { type Format, FormatSelect } from './FormatSelect';
 
 type Kind = Schemas['FeedDraft']['kind'];
 

@@ -5,8 +5,8 @@ import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
+import { type Format, FormatSelect, formatWords } from '../intake/FormatSelect';
 import { day } from '../words/dates';
-import { type Format, FormatSelect, formatWords } from './FormatSelect';
 
 type Scope = Schemas['Token']['scope'];
 

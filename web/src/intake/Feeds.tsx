@@ -6,6 +6,7 @@ import { useChange } from '../api/queries';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { count, soon, span } from '../words/dates';
+import { formatWords } from './FormatSelect';
 
 /** The last eight digits of a fingerprint, which is what people compare first. */
 export const keyWords = (fingerprint: string) => `…${fingerprint.slice(-8)}`;
@@ -41,7 +42,10 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
         {feeds.data?.map((feed) => (
           <tr key={feed.name}>
             <td>
-              {feed.name} <span className="mid">{feed.kind === 'CSAF_PROVIDER' ? 'provider of signed CSAF documents' : 'document'}</span>
+              {feed.name}{' '}
+              <span className="mid">
+                {feed.kind === 'CSAF_PROVIDER' ? 'a provider of signed CSAF documents' : `brings ${formatWords(feed.formats)}`}
+              </span>
               <div className="mid" style={{ overflowWrap: 'anywhere' }}>
                 {feed.address}
               </div>

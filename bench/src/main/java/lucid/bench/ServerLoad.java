@@ -18,6 +18,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
 import java.util.List;
+import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -58,15 +59,15 @@ final class ServerLoad {
     }
 
     public static void main(String[] arguments) throws Exception {
-        // A second argument names a folder that is kept, to look at the large fleet with the product itself.
-        boolean kept = arguments.length > 1;
-        Path folder = kept ? Files.createDirectories(Path.of(arguments[1])) : Files.createTempDirectory("lucid-load");
+        // A folder that is named is kept, to look at the large fleet with the product itself.
+        Optional<Path> named = Optional.ofNullable(System.getenv("LUCID_BENCH_FOLDER")).map(Path::of);
+        Path folder = named.isPresent() ? Files.createDirectories(named.get()) : Files.createTempDirectory("lucid-load");
         ServerLoad load = new ServerLoad(Path.of(arguments[0]).toAbsolutePath(), folder.resolve("data"));
         try {
             load.run(folder);
         } finally {
             load.stop();
-            if (!kept) {
+            if (named.isEmpty()) {
                 FileSystemUtils.deleteRecursively(folder);
             }
         }

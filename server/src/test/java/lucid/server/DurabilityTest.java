@@ -273,7 +273,7 @@ class DurabilityTest {
     }
 
     /** Writes zeros until so many bytes are free. */
-    private static void fill(Path filler, Path disk, long free) throws IOException {
+    static void fill(Path filler, Path disk, long free) throws IOException {
         try (RandomAccessFile file = new RandomAccessFile(filler.toFile(), "rw")) {
             file.seek(file.length());
             byte[] block = new byte[64 * 1024];

@@ -252,12 +252,12 @@ class SafekeepingTest {
             server.machine().documents(Map.of("n.json", Examples.notice("ROOM-1", "1", "2.0")));
             server.machine().report(Examples.host("room-1", "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8));
             Path filler = disk.resolve("filler");
-            fill(filler, disk, 6 * 1024 * 1024);
+            DurabilityTest.fill(filler, disk, 6 * 1024 * 1024);
             LucidServer.Answer backup = server.machine().get("/api/clock");
             assertThat(backup.status()).isEqualTo(200);
             assertThat(server.administrator().get("/api/backup").status()).as("no room for a backup and its check").isEqualTo(507);
             server.kill();
-            fill(filler, disk, 0);
+            DurabilityTest.fill(filler, disk, 0);
             ChildServer full = ChildServer.start(data);
             assertThat(full.analyst().get("/api/carriers/ROOM-1/hosts").text()).contains("room-1");
             LucidServer.Answer refused = full.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0")));
@@ -270,20 +270,6 @@ class SafekeepingTest {
             again.kill();
         } finally {
             new ProcessBuilder("umount", "-l", disk.toString()).start().waitFor();
-        }
-    }
-
-    private static void fill(Path filler, Path disk, long free) throws IOException {
-        try (RandomAccessFile file = new RandomAccessFile(filler.toFile(), "rw")) {
-            file.seek(file.length());
-            byte[] block = new byte[64 * 1024];
-            while (disk.toFile().getUsableSpace() > free) {
-                file.write(block, 0, (int) Math.min(block.length, disk.toFile().getUsableSpace() - free));
-            }
-        } catch (IOException e) {
-            if (free > 0) {
-                throw e;
-            }
         }
     }
 

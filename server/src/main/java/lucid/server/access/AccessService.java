@@ -7,9 +7,11 @@ import java.time.Instant;
 import java.util.Arrays;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
 import lucid.formats.Format;
 import lucid.formats.Texts;
@@ -29,6 +31,8 @@ class AccessService {
 
     private final Passwords passwords = new Passwords();
     private final SecureRandom random = new SecureRandom();
+    /** The last time step whose code was used since the server started, by sign-in name. */
+    private final Map<String, Long> usedSteps = new ConcurrentHashMap<>();
     private final AccessMapper mapper;
     private final Settings settings;
     private final Clock clock;
@@ -83,10 +87,20 @@ class AccessService {
         return mapper.account(person.login()).filter(AccessMapper.Account::secondFactorConfirmed).isPresent();
     }
 
-    /** Takes a code of the second factor, each once; false if it is none. */
-    boolean useCode(AccessMapper.Account account, String code) {
+    /** The time step of a code of the second factor, which counts as used from now on; empty if it is none, or was used before. */
+    OptionalLong newCode(AccessMapper.Account account, String code) {
         OptionalLong step = SecondFactor.step(account.secondFactorKey(), code, clock.instant(), account.secondFactorStep());
-        return step.isPresent() && mapper.useStep(account.name(), step.getAsLong()) == 1;
+        if (step.isEmpty()) {
+            return step;
+        }
+        Long before = usedSteps.getOrDefault(account.name(), 0L);
+        boolean isNew = step.getAsLong() > before && (before == 0 ? usedSteps.putIfAbsent(account.name(), step.getAsLong()) == null : usedSteps.replace(account.name(), before, step.getAsLong()));
+        return isNew ? step : OptionalLong.empty();
+    }
+
+    /** Keeps that the code of a time step was used; false if another request did so before. */
+    boolean keepCode(AccessMapper.Account account, long step) {
+        return mapper.useStep(account.name(), step) == 1;
     }
 
     String beginSecondFactor(Caller.Person person) {

@@ -6,6 +6,7 @@ import jakarta.servlet.http.HttpSession;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.Set;
 import lucid.server.record.RecordEntry;
 import lucid.server.state.State;
@@ -84,11 +85,11 @@ class SessionController {
         }
         if (account.get().secondFactorConfirmed()) {
             String code = signIn.code().map(String::strip).filter(text -> !text.isEmpty()).orElseThrow(() -> {
-                // The password is right: no guess is counted for a question that was not asked yet.
-                throttle.succeeded(name, request.getRemoteAddr());
+                // The password is right: no guess is counted for a question that was not asked yet, nor are those that were forgotten.
+                throttle.takeBack(name, request.getRemoteAddr());
                 return new ProblemException(HttpStatus.UNAUTHORIZED, "code", "the six digits that your authenticator shows now are asked for as well");
             });
-            if (!state.write(snapshot -> new State.Written<>(snapshot, access.useCode(account.get(), code)))) {
+            if (!isCode(account.get(), code)) {
                 log.failedSignIn(name, request.getRemoteAddr());
                 throw new ProblemException(HttpStatus.UNAUTHORIZED, "code", "these are not the digits of now, or they were used before; wait for the next");
             }
@@ -97,6 +98,19 @@ class SessionController {
         Caller.Person person = access.person(account.get());
         remember(person, request, response);
         return session(person);
+    }
+
+    /** True for a code of now that was not used before. On a full disk that it was used is remembered only while the server runs, so that people can still come in and look. */
+    private boolean isCode(AccessMapper.Account account, String code) {
+        OptionalLong step = access.newCode(account, code);
+        if (step.isEmpty()) {
+            return false;
+        }
+        try {
+            return state.write(snapshot -> new State.Written<>(snapshot, access.keepCode(account, step.getAsLong())));
+        } catch (ProblemException full) {
+            return true;
+        }
     }
 
     /** Chooses one's own password; other sessions of the person end. */

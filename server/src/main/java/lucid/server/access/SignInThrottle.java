@@ -65,10 +65,16 @@ class SignInThrottle {
         return Optional.empty();
     }
 
-    synchronized void succeeded(String name, String address) {
-        failures.remove(new Counted(name, address));
+    /** Takes one try back that was begun and turned out to ask for nothing yet; what failed before stays counted. */
+    synchronized void takeBack(String name, String address) {
+        count(new Counted(name, address), -1);
         count(new Counted("", address), -1);
         count(new Counted(name, ""), -1);
+    }
+
+    synchronized void succeeded(String name, String address) {
+        takeBack(name, address);
+        failures.remove(new Counted(name, address));
         wereHere.remove(new Counted(name, address));
         wereHere.add(new Counted(name, address));
         bound(wereHere.iterator(), wereHere.size());

@@ -121,7 +121,11 @@ public final class DataFolderCommands {
             Files.move(part, folder.database());
             folder.makePrivate();
             System.out.println("Restored " + file + " into " + words.data());
-            return print(folder, BackupFiles.verify(words.data().resolve("lucid")));
+            RecordChain.Verification found = BackupFiles.verify(words.data().resolve("lucid"));
+            if (found.broken().isEmpty() && found.entries() > 0) {
+                new RecordHead(words.data()).keep(new RecordHead.Head(found.entries(), found.lastHash()));
+            }
+            return print(Optional.empty(), found);
         } catch (FileAlreadyExistsException e) {
             throw new UsageException(words.data() + " is no folder");
         } catch (IOException e) {
@@ -135,12 +139,14 @@ public final class DataFolderCommands {
         words.requireDatabase();
         try {
             DataFolder folder = new DataFolder(words.data());
+            // Read first: a running server goes on writing meanwhile.
+            Optional<RecordHead.Head> head = new RecordHead(folder.path()).read();
             if (folder.lock()) {
-                return print(folder, BackupFiles.verify(words.data().resolve("lucid")));
+                return print(head, BackupFiles.verify(words.data().resolve("lucid")));
             }
             try (InputStream body = ask(words.data(), "/api/record/verification")) {
                 JsonNode answer = new JsonMapper().readTree(body);
-                return print(folder, new RecordChain.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
+                return print(head, new RecordChain.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
                         answer.path("lastHash").asString()));
             }
         } catch (IOException | PersistenceException e) {
@@ -149,12 +155,11 @@ public final class DataFolderCommands {
     }
 
     /** Whether the chain is whole, and whether it goes as far as is written of it beside the database. */
-    private static int print(DataFolder folder, RecordChain.Verification verification) throws IOException {
+    private static int print(Optional<RecordHead.Head> head, RecordChain.Verification verification) {
         if (verification.broken().isPresent()) {
             System.out.println("The record is broken at entry " + verification.broken().get() + ": it does not follow from the " + verification.entries() + " before it, whose last hash is " + verification.lastHash());
             return 1;
         }
-        Optional<RecordHead.Head> head = new RecordHead(folder.path()).read();
         if (head.filter(kept -> kept.number() > verification.entries()).isPresent()) {
             System.out.println("The record ends at " + verification.entries() + ", " + head.get().number() + " were written: restore a backup");
             return 1;

@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.locks.ReentrantLock;
 import lucid.formats.Documents;
 import lucid.formats.signature.TrustedKeys;
 import lucid.formats.Format;
@@ -25,7 +26,6 @@ import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import org.springframework.http.HttpStatus;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Service;
 
@@ -49,7 +49,9 @@ class FeedService {
     private final Disk disk;
     private final Clock clock;
     /** Of each feed one at a time: the schedule and somebody who presses "now" never fetch the same twice. */
-    private final Set<String> underWay = ConcurrentHashMap.newKeySet();
+    private final Map<String, ReentrantLock> locks = new ConcurrentHashMap<>();
+    /** Feeds that are due and wait for their turn, or have it. */
+    private final Set<String> waiting = ConcurrentHashMap.newKeySet();
     /** Feeds are fetched beside each other, so that a slow one keeps only itself waiting. */
     private final ExecutorService fetchers = Executors.newFixedThreadPool(AT_ONCE, work -> {
         Thread thread = new Thread(work, "feeds");
@@ -85,14 +87,14 @@ class FeedService {
             return;
         }
         for (Feed feed : feeds.due(clock.instant())) {
-            if (underWay.add(feed.name())) {
+            if (waiting.add(feed.name())) {
                 fetchers.execute(() -> {
                     try {
-                        fetchOnce(feed.name());
+                        fetch(feed.name(), true);
                     } catch (RuntimeException e) {
                         LOG.error("The feed {} could not be fetched", feed.name(), e);
                     } finally {
-                        underWay.remove(feed.name());
+                        waiting.remove(feed.name());
                     }
                 });
             }
@@ -104,31 +106,30 @@ class FeedService {
         fetchers.shutdownNow();
     }
 
-    /**
-     * Fetches a feed now, whether or not it is due.
-     *
-     * @throws ProblemException 409 if it is being fetched
-     */
+    /** Fetches a feed now, whether or not it is due; one that is being fetched is waited for first. */
     Optional<Feed> fetch(String name) {
-        if (!underWay.add(name)) {
-            throw new ProblemException(HttpStatus.CONFLICT, "name", "the feed " + name + " is being fetched already; look again in a moment");
-        }
-        try {
-            return fetchOnce(name);
-        } finally {
-            underWay.remove(name);
-        }
+        return fetch(name, false);
     }
 
-    private Optional<Feed> fetchOnce(String name) {
-        feeds.find(name).ifPresent(feed -> {
-            Feed tried = fetched(feed);
-            state.write(picture -> {
-                feeds.tried(tried);
-                return new State.Written<>(picture, true);
+    private Optional<Feed> fetch(String name, boolean onlyIfDue) {
+        ReentrantLock one = locks.computeIfAbsent(name, n -> new ReentrantLock());
+        one.lock();
+        try {
+            feeds.find(name).filter(feed -> !onlyIfDue || !feed.due().isAfter(clock.instant())).ifPresent(feed -> {
+                Feed tried = fetched(feed);
+                state.write(picture -> {
+                    feeds.tried(tried);
+                    return new State.Written<>(picture, true);
+                });
             });
-        });
-        return feeds.find(name);
+            Optional<Feed> after = feeds.find(name);
+            if (after.isEmpty()) {
+                locks.remove(name);
+            }
+            return after;
+        } finally {
+            one.unlock();
+        }
     }
 
     private Feed fetched(Feed feed) {

@@ -355,7 +355,9 @@ public class IntakeService {
         for (int i = 0; i < Math.min(problems.size(), most); i++) {
             documents.addProblem(document.number, i, cut(problems.get(i).place(), 1000), cut(problems.get(i).reason(), 4000));
         }
-        quota.keep(bringing.sender());
+        if (document.outcome == Outcome.REFUSED || document.outcome == Outcome.WAITING) {
+            quota.keep(bringing.sender());
+        }
     }
 
     /** Files that came together: the index of a repository tells whether the updateinfo beside it is whole. */

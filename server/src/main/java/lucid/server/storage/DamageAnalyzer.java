@@ -16,7 +16,7 @@ import org.springframework.core.env.Environment;
 /** Says what to do when a part of the database cannot be read that was only looked at while the server started; the stack goes to a file beside the data. */
 class DamageAnalyzer extends AbstractFailureAnalyzer<Exception> {
 
-    private static final Set<Integer> CODES = Set.of(ErrorCode.FILE_CORRUPTED_1, ErrorCode.IO_EXCEPTION_1, ErrorCode.IO_EXCEPTION_2, ErrorCode.GENERAL_ERROR_1, ErrorCode.FEATURE_NOT_SUPPORTED_1,
+    private static final Set<Integer> CODES = Set.of(ErrorCode.FILE_CORRUPTED_1, ErrorCode.IO_EXCEPTION_1, ErrorCode.IO_EXCEPTION_2, ErrorCode.GENERAL_ERROR_1,
             ErrorCode.DATABASE_IS_CLOSED);
 
     private final Environment environment;

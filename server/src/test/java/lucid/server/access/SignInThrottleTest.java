@@ -104,6 +104,17 @@ class SignInThrottleTest {
     }
 
     @Test
+    void aTryThatAskedForNothingYetForgetsNoneOfThoseThatFailed() {
+        for (int i = 0; i < 10; i++) {
+            throttle.begin("a", "one");
+            if (throttle.begin("a", "one").isEmpty()) {
+                throttle.takeBack("a", "one");
+            }
+        }
+        assertThat(wait("a", "one")).as("five guesses between, and no more").isPositive();
+    }
+
+    @Test
     void aSuccessForgetsTheTriesAndHalfAnHourForgetsEverything() {
         fail(4, "a", "one");
         throttle.begin("a", "one");

@@ -35,11 +35,12 @@ export function LastActProvider({ children }: { children: ReactNode }) {
 
   async function revoke(act: Act) {
     try {
-      for (const number of act.verdicts) {
-        await api.DELETE('/api/verdicts/{number}', { params: { path: { number } } });
+      // A batch is one act: all of it is taken back, or nothing.
+      if (act.verdicts.length > 0) {
+        await api.DELETE('/api/verdicts', { params: { query: { number: act.verdicts } } });
       }
-      for (const number of act.answers) {
-        await api.DELETE('/api/rule-answers/{number}', { params: { path: { number } } });
+      if (act.answers.length > 0) {
+        await api.DELETE('/api/rule-answers', { params: { query: { number: act.answers } } });
       }
       for (const number of act.exceptions) {
         await api.DELETE('/api/exceptions/{number}', { params: { path: { number } } });

@@ -74,6 +74,8 @@ class AccessTest {
             "POST /api/verdicts: a",
             "POST /api/verdicts/consequences: a",
             "DELETE /api/verdicts/{number}: a",
+            "DELETE /api/verdicts: a",
+            "DELETE /api/rule-answers: a",
             "GET /api/feeds: raps",
             "POST /api/feeds: s",
             "POST /api/feeds/{name}/fetches: as",

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -153,6 +154,24 @@ class JudgingTest {
         assertThat(answer.status()).isEqualTo(422);
         assertThat(answer.json().path("field").asString()).isEqualTo(field);
         return answer.json().path("detail").asString();
+    }
+
+    @Test
+    void aBatchIsTakenBackWholeOrNotAtAll() {
+        List<String> updates = List.of("BATCH-1", "BATCH-2", "BATCH-3");
+        updates.forEach(id -> SERVER.machine().documents(Map.of("n.json", Examples.notice(id, "1", "2.0"))));
+        LucidServer.Client analyst = SERVER.analyst();
+        List<Long> numbers = new ArrayList<>();
+        analyst.post("/api/rule-answers", Map.of("updates", updates)).json().forEach(given -> numbers.add(given.path("number").asLong()));
+        assertThat(analyst.delete("/api/rule-answers/" + numbers.get(2)).status()).isEqualTo(204);
+        LucidServer.Answer refused = analyst.delete("/api/rule-answers?number=" + numbers.get(0) + "&number=" + numbers.get(1) + "&number=" + numbers.get(2));
+        assertThat(refused.status()).isEqualTo(409);
+        assertThat(refused.text()).contains("answer " + numbers.get(2) + " was taken back before; nothing was changed now");
+        assertThat(analyst.get("/api/record?kind=TAKEN_BACK").text()).doesNotContain("BATCH-1");
+        assertThat(analyst.delete("/api/rule-answers?number=" + numbers.get(0) + "&number=" + numbers.get(1)).status()).isEqualTo(204);
+        assertThat(analyst.get("/api/record?kind=TAKEN_BACK").text()).contains("Took back that BATCH-1 is left to the rule.", "Took back that BATCH-2 is left to the rule.");
+        assertThat(analyst.delete("/api/rule-answers").status()).isEqualTo(400);
+        assertThat(analyst.delete("/api/verdicts?number=4711").status()).isEqualTo(404);
     }
 
     @Test

@@ -57,6 +57,27 @@ class OlderDataTest {
         assertThat(ChildServer.start(data).analyst().get("/api/cases/OLD-1").json().path("evidence").path("notes").size()).isEqualTo(1);
     }
 
+    /** With saved weights, a note, an exception, a filter, a feed, tokens and an operator, as the fourth version had written them. */
+    @Test
+    void aBackupOfTheFourthSchemaOpensWithEverybodysRights() throws Exception {
+        Path data = folder.resolve("fourth");
+        assertThat(ChildServer.run("restore", backup("schema-4.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode judged = analyst.get("/api/cases/OLD-1").json();
+        assertThat(judged.path("verdicts").size()).isEqualTo(1);
+        assertThat(judged.path("exceptions").size()).isEqualTo(1);
+        assertThat(judged.path("evidence").path("notes").size()).isEqualTo(1);
+        assertThat(judged.path("evidence").path("reports").size()).isEqualTo(1);
+        assertThat(analyst.get("/api/weights").json().path("weights").path("vagueIssue").asDouble()).isEqualTo(0.06);
+        assertThat(analyst.get("/api/host-filters").text()).contains("kiosks");
+        LucidServer.Client administrator = server.administrator();
+        assertThat(administrator.get("/api/feeds").text()).contains("\"vendor\"", "KNOWN_ISSUES").doesNotContain("POPULATIONS");
+        assertThat(administrator.get("/api/tokens").text()).contains("host-old", "local-import");
+        assertThat(administrator.get("/api/accounts").text()).contains("\"op\"", "kiosks");
+        server.kill();
+    }
+
     @Test
     void dataOfANewerVersionIsRefusedInWords() throws Exception {
         Path data = folder.resolve("newer");

@@ -45,8 +45,8 @@ public final class InventoryReader {
 
     private static final int LONGEST_LINE = 100_000;
     /** Of one host; a large desktop has some five thousand packages. */
-    private static final int MOST_PRODUCTS = 20_000;
-    private static final int MOST_TRAITS = 200;
+    public static final int MOST_PRODUCTS = 20_000;
+    public static final int MOST_TRAITS = 200;
     private static final int LONGEST_TRAIT_NAME = 200;
     private static final int MOST_EVENTS = 5_000;
 

@@ -22,6 +22,7 @@ import lucid.core.weighing.HostTraits;
 import lucid.formats.Content;
 import lucid.formats.Problem;
 import lucid.formats.inventory.HostEvents;
+import lucid.formats.inventory.InventoryReader;
 import lucid.formats.table.TraitRow;
 import lucid.server.state.Picture;
 import lucid.server.state.State;
@@ -178,6 +179,9 @@ class HostIntake {
 
     /** Why a report is not believed, if it is not. */
     private Optional<String> doubt(HostReport own, Optional<Host> known, boolean partial) {
+        if (own.products().size() > InventoryReader.MOST_PRODUCTS || own.traits().size() > InventoryReader.MOST_TRAITS) {
+            return Optional.of("its report has more than " + InventoryReader.MOST_PRODUCTS + " products or " + InventoryReader.MOST_TRAITS + " traits, which no host has; what is known of it was kept");
+        }
         if (!partial && own.products().isEmpty()) {
             return Optional.of("its report names not one product, which cannot be; what is known of it was kept");
         }

@@ -18,6 +18,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 import tools.jackson.databind.json.JsonMapper;
@@ -26,6 +27,8 @@ import tools.jackson.databind.json.JsonMapper;
 @RestController
 @RequestMapping("/api")
 class VerdictController {
+
+    private static final int MOST_AT_ONCE = 1_000;
 
     private final VerdictService service;
     private final State state;
@@ -62,7 +65,21 @@ class VerdictController {
     @DeleteMapping("/verdicts/{number}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void takeBack(@PathVariable long number, Principal who) {
-        service.takeBackVerdict(number, who);
+        service.takeBackVerdicts(List.of(number), who);
+    }
+
+    /** Takes several back as one act: all of them, or none. */
+    @DeleteMapping("/verdicts")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBack(@RequestParam List<Long> number, Principal who) {
+        service.takeBackVerdicts(requireFew(number), who);
+    }
+
+    private static List<Long> requireFew(List<Long> numbers) {
+        if (numbers.isEmpty() || numbers.size() > MOST_AT_ONCE) {
+            throw ProblemException.badField("number", "1 to " + MOST_AT_ONCE + " are taken back at once");
+        }
+        return numbers;
     }
 
     record ToTheRule(List<String> updates) {}
@@ -82,6 +99,13 @@ class VerdictController {
     @DeleteMapping("/rule-answers/{number}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void takeBackAnswer(@PathVariable long number, Principal who) {
-        service.takeBackAnswer(number, who);
+        service.takeBackAnswers(List.of(number), who);
+    }
+
+    /** Takes several back as one act: all of them, or none. */
+    @DeleteMapping("/rule-answers")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBackAnswers(@RequestParam List<Long> number, Principal who) {
+        service.takeBackAnswers(requireFew(number), who);
     }
 }

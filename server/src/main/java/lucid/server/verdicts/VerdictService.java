@@ -167,17 +167,22 @@ class VerdictService {
         return count == 1 ? "1 host" : count + " hosts";
     }
 
-    void takeBackVerdict(long number, Principal who) {
+    /** Takes verdicts back together: all of them, or none if one cannot be. */
+    void takeBackVerdicts(List<Long> numbers, Principal who) {
         state.write(picture -> {
             Instant now = clock.instant();
-            Verdict verdict = picture.decisions().verdict(number).orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
-            if (verdicts.takeBack(number, now) == 0) {
-                throw new ProblemException(HttpStatus.CONFLICT, "number", "this verdict was taken back before");
+            Decisions decisions = picture.decisions();
+            for (long number : new LinkedHashSet<>(numbers)) {
+                Verdict verdict = decisions.verdict(number).orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
+                if (verdicts.takeBack(number, now) == 0) {
+                    throw new ProblemException(HttpStatus.CONFLICT, "number", "verdict " + number + " was taken back before; nothing was changed now");
+                }
+                String population = picture.fleet().ladder().find(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
+                state.record(RecordEntry.Kind.TAKEN_BACK, verdict.updateId(), who, "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
+                        + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
+                decisions = decisions.with(verdict.takenBackAt(now));
             }
-            String population = picture.fleet().ladder().find(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
-            state.record(RecordEntry.Kind.TAKEN_BACK, verdict.updateId(), who, "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
-                    + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
-            return new State.Written<>(picture.with(picture.decisions().with(verdict.takenBackAt(now))), true);
+            return new State.Written<>(picture.with(decisions), true);
         });
     }
 
@@ -198,15 +203,20 @@ class VerdictService {
         });
     }
 
-    void takeBackAnswer(long number, Principal who) {
+    /** Takes answers back together: all of them, or none if one cannot be. */
+    void takeBackAnswers(List<Long> numbers, Principal who) {
         state.write(picture -> {
             Instant now = clock.instant();
-            RuleAnswer answer = picture.decisions().answer(number).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
-            if (answers.takeBack(number, now) == 0) {
-                throw new ProblemException(HttpStatus.CONFLICT, "number", "this answer was taken back before");
+            Decisions decisions = picture.decisions();
+            for (long number : new LinkedHashSet<>(numbers)) {
+                RuleAnswer answer = decisions.answer(number).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
+                if (answers.takeBack(number, now) == 0) {
+                    throw new ProblemException(HttpStatus.CONFLICT, "number", "answer " + number + " was taken back before; nothing was changed now");
+                }
+                state.record(RecordEntry.Kind.TAKEN_BACK, answer.updateId(), who, "Took back that " + answer.updateId() + " is left to the rule.");
+                decisions = decisions.with(answer.takenBackAt(now));
             }
-            state.record(RecordEntry.Kind.TAKEN_BACK, answer.updateId(), who, "Took back that " + answer.updateId() + " is left to the rule.");
-            return new State.Written<>(picture.with(picture.decisions().with(answer.takenBackAt(now))), true);
+            return new State.Written<>(picture.with(decisions), true);
         });
     }
 }

@@ -9,66 +9,65 @@ import jakarta.servlet.http.HttpServletRequestWrapper;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.time.Duration;
+import java.util.HashMap;
 import java.util.Map;
-import java.util.concurrent.ConcurrentHashMap;
 import lucid.server.web.BodyLimitException;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /**
- * How much a caller may send, how long it may take over it, and how many such requests it may have under way. It stands behind the question who the caller is and
+ * How many requests a caller may have under way, how much it may send, and how long it may take over it. It stands behind the question who the caller is and
  * before anything of the body is read: nobody who has not signed in can fill the memory, and no one caller can take all threads of the web server, of which there
- * are {@value #THREADS}, by sending slowly.
+ * are {@value #THREADS}, by asking much at once or by sending slowly. (A stream of events takes none.)
  */
-final class BodyLimits extends OncePerRequestFilter {
+final class CallerLimits extends OncePerRequestFilter {
 
     static final int THREADS = 200;
 
     /** Requests with a body at the same time of all callers; the rest of the threads answers those without. */
-    private static final int MOST = 160;
-    private static final int MOST_OF_NOBODIES = 64;
+    private static final int MOST_BODIES = 160;
+    private static final int MOST_BODIES_OF_NOBODIES = 64;
 
     /**
      * @param longest bytes of a body
      * @param within time for the whole of it
-     * @param atOnce requests with a body of one caller at the same time
+     * @param bodies requests with a body of one caller at the same time
+     * @param requests of one caller at the same time
      */
-    private record Limit(long longest, Duration within, int atOnce) {}
+    private record Limit(long longest, Duration within, int bodies, int requests) {}
 
-    private static final Limit NOBODY = new Limit(8 * 1024, Duration.ofSeconds(10), 8);
-    private static final Limit HOST = new Limit(8 * 1024 * 1024, Duration.ofSeconds(60), 2);
-    private static final Limit MACHINE = new Limit(600L * 1024 * 1024, Duration.ofMinutes(10), 96);
-    private static final Limit PERSON = new Limit(600L * 1024 * 1024, Duration.ofMinutes(10), 12);
+    private static final Limit NOBODY = new Limit(8 * 1024, Duration.ofSeconds(10), 8, 64);
+    private static final Limit HOST = new Limit(8 * 1024 * 1024, Duration.ofSeconds(60), 2, 4);
+    private static final Limit MACHINE = new Limit(600L * 1024 * 1024, Duration.ofMinutes(10), 96, 96);
+    private static final Limit PERSON = new Limit(600L * 1024 * 1024, Duration.ofMinutes(10), 12, 32);
 
-    /** How many are under way, by caller; a caller without any is not in it. */
-    private final Map<String, Integer> underWay = new ConcurrentHashMap<>();
-    private int all;
-    private int ofNobodies;
+    private static final String BODIES = "bodies of ";
+    private static final String BODIES_OF_NOBODIES = "bodies of nobodies";
+
+    /** How many are under way, by what they count for; what has none is not in it. */
+    private final Map<String, Integer> underWay = new HashMap<>();
 
     @Override
     protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
-        if (request.getContentLengthLong() <= 0 && request.getHeader("Transfer-Encoding") == null) {
-            chain.doFilter(request, response);
-            return;
-        }
         Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
         Object caller = authentication == null ? null : authentication.getPrincipal();
         Limit limit = limit(caller);
         String key = caller instanceof Caller.Person person ? "person " + person.login() : caller instanceof Caller.Machine machine ? "machine " + machine.tokenName() : "address " + request.getRemoteAddr();
+        boolean hasBody = request.getContentLengthLong() > 0 || request.getHeader("Transfer-Encoding") != null;
         if (request.getContentLengthLong() > limit.longest()) {
             AccessConfiguration.refuse(response, 413, BodyLimitException.tooLong(limit.longest()).getMessage());
             return;
         }
-        if (!begin(key, limit)) {
+        if (!begin(key, limit, hasBody)) {
             response.setHeader("Retry-After", "5");
             AccessConfiguration.refuse(response, 503, "Too many requests at once; try again in a few seconds.");
             return;
         }
         try {
-            chain.doFilter(new Limited(request, limit), response);
+            chain.doFilter(hasBody ? new Limited(request, limit) : request, response);
         } finally {
-            end(key, limit);
+            end(key, limit, hasBody);
         }
     }
 
@@ -79,20 +78,41 @@ final class BodyLimits extends OncePerRequestFilter {
         return caller instanceof Caller.Person person && person.pending() == Caller.Pending.NOTHING ? PERSON : NOBODY;
     }
 
-    private synchronized boolean begin(String key, Limit limit) {
-        if (all >= MOST || limit == NOBODY && ofNobodies >= MOST_OF_NOBODIES || underWay.getOrDefault(key, 0) >= limit.atOnce()) {
-            return false;
+    private synchronized boolean begin(String key, Limit limit, boolean hasBody) {
+        boolean refused = count(key) >= limit.requests()
+                || hasBody && (count(BODIES) >= MOST_BODIES || count(BODIES + key) >= limit.bodies() || limit == NOBODY && count(BODIES_OF_NOBODIES) >= MOST_BODIES_OF_NOBODIES);
+        if (!refused) {
+            change(key, limit, hasBody, 1);
         }
-        underWay.merge(key, 1, Integer::sum);
-        all++;
-        ofNobodies += limit == NOBODY ? 1 : 0;
-        return true;
+        return !refused;
     }
 
-    private synchronized void end(String key, Limit limit) {
-        underWay.computeIfPresent(key, (k, count) -> count == 1 ? null : count - 1);
-        all--;
-        ofNobodies -= limit == NOBODY ? 1 : 0;
+    private synchronized void end(String key, Limit limit, boolean hasBody) {
+        change(key, limit, hasBody, -1);
+    }
+
+    private void change(String key, Limit limit, boolean hasBody, int by) {
+        change(key, by);
+        if (hasBody) {
+            change(BODIES, by);
+            change(BODIES + key, by);
+            if (limit == NOBODY) {
+                change(BODIES_OF_NOBODIES, by);
+            }
+        }
+    }
+
+    private int count(String of) {
+        return underWay.getOrDefault(of, 0);
+    }
+
+    private void change(String of, int by) {
+        int next = count(of) + by;
+        if (next == 0) {
+            underWay.remove(of);
+        } else {
+            underWay.put(of, next);
+        }
     }
 
     /** A request whose body is counted while it is read. */

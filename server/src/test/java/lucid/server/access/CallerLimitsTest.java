@@ -1,0 +1,117 @@
+package lucid.server.access;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.mockito.ArgumentMatchers.anyInt;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.verify;
+import static org.mockito.Mockito.when;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+import org.springframework.security.core.context.SecurityContextHolder;
+
+class CallerLimitsTest {
+
+    private final CallerLimits limits = new CallerLimits();
+    private final CountDownLatch hold = new CountDownLatch(1);
+    private final Semaphore entered = new Semaphore(0);
+    private final AtomicInteger refused = new AtomicInteger();
+    private final List<Future<?>> begun = new ArrayList<>();
+
+    /** Lets all go on, and sees that each ends well. */
+    @AfterEach
+    void end() throws Exception {
+        hold.countDown();
+        for (Future<?> request : begun) {
+            request.get(2, TimeUnit.MINUTES);
+        }
+    }
+
+    private static Caller.Person person(String login) {
+        return new Caller.Person(login, login, Role.READER, Set.of(), Caller.Pending.NOTHING, 1);
+    }
+
+    /** A request that stays under way until all are let go. */
+    private void request(Caller caller, long length) {
+        try {
+            HttpServletRequest request = mock(HttpServletRequest.class);
+            when(request.getContentLengthLong()).thenReturn(length);
+            when(request.getRemoteAddr()).thenReturn("192.0.2.1");
+            HttpServletResponse response = mock(HttpServletResponse.class);
+            when(response.getWriter()).thenReturn(new PrintWriter(new StringWriter()));
+            if (caller != null) {
+                SecurityContextHolder.getContext().setAuthentication(AccessConfiguration.authentication(caller));
+            }
+            boolean[] let = new boolean[1];
+            limits.doFilterInternal(request, response, (q, a) -> {
+                let[0] = true;
+                entered.release();
+                try {
+                    hold.await(2, TimeUnit.MINUTES);
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                }
+            });
+            if (!let[0]) {
+                verify(response).setStatus(anyInt());
+                refused.incrementAndGet();
+                entered.release();
+            }
+        } catch (Exception e) {
+            throw new IllegalStateException(e);
+        } finally {
+            SecurityContextHolder.clearContext();
+        }
+    }
+
+    private int refusedOf(int requests, Caller caller, long length) throws Exception {
+        int before = refused.get();
+        ExecutorService crowd = Executors.newCachedThreadPool();
+        for (int i = 0; i < requests; i++) {
+            begun.add(crowd.submit(() -> request(caller, length)));
+        }
+        assertThat(entered.tryAcquire(requests, 2, TimeUnit.MINUTES)).isTrue();
+        crowd.shutdown();
+        return refused.get() - before;
+    }
+
+    @Test
+    void oneCallerNeverTakesAllThreads() throws Exception {
+        assertThat(refusedOf(200, person("much"), 0)).isEqualTo(200 - 32);
+        assertThat(refusedOf(10, person("another"), 0)).as("others go on").isZero();
+        assertThat(refusedOf(100, null, 0)).isEqualTo(100 - 64);
+        assertThat(refusedOf(20, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 100)).isEqualTo(18);
+        assertThat(refusedOf(20, person("uploads"), 100)).isEqualTo(8);
+    }
+
+    @Test
+    void whatHasEndedNoLongerCounts() throws Exception {
+        hold.countDown();
+        for (int i = 0; i < 100; i++) {
+            assertThat(refusedOf(1, person("one"), 100)).isZero();
+            begun.get(i).get(2, TimeUnit.MINUTES);
+        }
+    }
+
+    @Test
+    void whatIsLongerThanTheCallerMaySendIsNotBegun() throws Exception {
+        hold.countDown();
+        assertThat(refusedOf(1, null, 8 * 1024 + 1)).isEqualTo(1);
+        assertThat(refusedOf(1, person("one"), 8 * 1024 + 1)).isZero();
+        assertThat(refusedOf(1, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 9 * 1024 * 1024)).isEqualTo(1);
+    }
+}

@@ -48,6 +48,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           <ServerClock mayMove={session.role === 'ANALYST'} />
           <UserMenu session={session} openHelp={() => setHelp(true)} signedOut={() => navigate('/docket')} />
           <Unreached />
+          <WritesNothing />
         </header>
         <div className="place" id="place">
           {children}
@@ -73,6 +74,16 @@ function Unreached() {
       <button type="button" className="plain link" onClick={() => clock.refetch()}>
         Try now
       </button>
+    </p>
+  );
+}
+
+/** Says so while the server keeps nothing, before somebody words what would be refused. */
+function WritesNothing() {
+  const clock = useClock();
+  return clock.data?.refusal === undefined ? null : (
+    <p className="unreached" role="alert">
+      {clock.data.refusal} What stands here can be read.
     </p>
   );
 }

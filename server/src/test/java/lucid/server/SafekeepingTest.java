@@ -260,6 +260,7 @@ class SafekeepingTest {
             DurabilityTest.fill(filler, disk, 0);
             ChildServer full = ChildServer.start(data);
             assertThat(full.analyst().get("/api/carriers/ROOM-1/hosts").text()).contains("room-1");
+            assertThat(full.analyst().get("/api/clock").json().path("refusal").asString()).as("told before anybody has worded anything").contains("only reads");
             LucidServer.Answer refused = full.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0")));
             assertThat(refused.status()).isEqualTo(507);
             assertThat(refused.text()).contains("only reads").contains("start the server again");

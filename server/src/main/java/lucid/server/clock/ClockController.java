@@ -2,8 +2,10 @@ package lucid.server.clock;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Optional;
 import lucid.server.access.Caller;
 import lucid.server.record.RecordEntry;
+import lucid.server.state.Disk;
 import lucid.server.state.State;
 import lucid.server.web.ProblemException;
 import org.springframework.beans.factory.annotation.Value;
@@ -22,23 +24,28 @@ class ClockController {
 
     private final MovableClock clock;
     private final State state;
+    private final Disk disk;
     private final boolean movable;
 
-    ClockController(MovableClock clock, State state, @Value("${lucid.demo:false}") boolean movable) {
+    ClockController(MovableClock clock, State state, Disk disk, @Value("${lucid.demo:false}") boolean movable) {
         this.clock = clock;
+        this.disk = disk;
         this.state = state;
         this.movable = movable;
     }
 
-    /** @param movable true in the demo */
-    record ClockReading(Instant now, boolean movable) {}
+    /**
+     * @param movable true in the demo
+     * @param refusal why nothing is written now, if so
+     */
+    record ClockReading(Instant now, boolean movable, Optional<String> refusal) {}
 
     /** @param hours from 1 to 8784 */
     record Advance(int hours) {}
 
     @GetMapping
     ClockReading read() {
-        return new ClockReading(clock.instant(), movable);
+        return new ClockReading(clock.instant(), movable, disk.refusal());
     }
 
     @PostMapping("/advances")

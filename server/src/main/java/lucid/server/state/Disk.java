@@ -4,6 +4,7 @@ import com.zaxxer.hikari.HikariDataSource;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Optional;
 import javax.sql.DataSource;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
@@ -65,6 +66,12 @@ public class Disk {
         if (free < RESERVE + bytes * WRITTEN_PER_BYTE) {
             throw full();
         }
+    }
+
+    /** Why nothing is written now, if so; in words for everybody who works with the server. */
+    public Optional<String> refusal() {
+        return readOnly ? Optional.of("The server only reads: its disk was full when it started. An administrator makes room and starts it again.")
+                : free() < RESERVE ? Optional.of("The server's disk is full: nothing is kept until an administrator has made room.") : Optional.empty();
     }
 
     /** @throws ProblemException 507 if there is no room for files of so many bytes beside the database */

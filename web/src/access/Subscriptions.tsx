@@ -6,7 +6,7 @@ import { useChange } from '../api/queries';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Feeds } from '../intake/Feeds';
-import { type Format, FormatSelect } from '../intake/FormatSelect';
+import { type Format, FormatSelect, USUAL_WORDS } from '../intake/FormatSelect';
 import { day } from '../words/dates';
 
 type Kind = Schemas['FeedDraft']['kind'];
@@ -70,9 +70,7 @@ export function Subscriptions() {
           value={address}
           onChange={(e) => setAddress(e.target.value)}
         />
-        {kind === 'DOCUMENT' && (
-          <FormatSelect value={formats} onChange={setFormats} placeholder="advisories and what is told of exploitation" />
-        )}
+        {kind === 'DOCUMENT' && <FormatSelect value={formats} onChange={setFormats} placeholder={USUAL_WORDS} />}
         <Select aria-label="How often" style={{ width: 130 }} value={everyMinutes} onChange={setEvery} options={EVERY} />
         <Button htmlType="submit" loading={add.isPending}>
           Add the feed

@@ -21,8 +21,15 @@ const WORDS: Record<Format, string> = {
 };
 const ALL = Object.keys(WORDS) as Format[];
 
+/** What a feed brings unless it is told otherwise. */
+const USUAL: Format[] = ['CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV', 'EXPLOIT_SCORES', 'KNOWN_EXPLOITED'];
+export const USUAL_WORDS = 'advisories and what is told of exploitation';
+
 /** "all", "all but populations", or the list, whichever is shortest. */
 export function formatWords(formats: Format[]): string {
+  if (formats.length === USUAL.length && USUAL.every((format) => formats.includes(format))) {
+    return USUAL_WORDS;
+  }
   const missing = ALL.filter((format) => !formats.includes(format));
   if (missing.length === 0) {
     return 'all formats';

@@ -332,6 +332,9 @@ class DoorsTest {
         Pattern failed = Pattern.compile("Failed sign-in as h.marsh from 127.0.0.1(?:, (\\d+) times)?\\.");
         await().atMost(Duration.ofMinutes(2)).untilAsserted(() -> assertThat(failed.matcher(SERVER.administrator().get("/api/record?kind=ACCESS").text()).results()
                 .mapToInt(found -> found.group(1) == null ? 1 : Integer.parseInt(found.group(1))).sum()).isEqualTo(3));
+        // Whatever way the name of the author comes, it is the whole one.
+        SERVER.administrator().get("/api/record").json().path("entries").forEach(entry ->
+                assertThat(entry.path("author").asString()).matches("Lucid Verdict|Machine \\S+|Feed .+|.+ \\([a-z0-9._-]+\\)"));
         await().atMost(Duration.ofMinutes(2)).untilAsserted(() -> assertThat(SERVER.administrator().get("/api/record?kind=ACCESS").text())
                 .contains("Refused to J. Fenn (j.fenn), who may not: POST /api/verdicts.", "The account of Person rights (rights) was changed: from reader to desk."));
     }

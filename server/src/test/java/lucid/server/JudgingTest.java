@@ -78,7 +78,7 @@ class JudgingTest {
         assertThat(holds("ksk-3")).isEqualTo("NOTHING_TO_DO by CARRIED_OR_NOT_APPLICABLE");
         assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");
         assertThat(strip().path("cues")).isEmpty();
-        assertThat(record()).contains("M. Aldane: Blocked " + update + " revision 1 for Ticket kiosks where spool_free_mb < 300 until ").contains("because untested: 2 hosts.");
+        assertThat(record()).contains("M. Aldane (m.aldane): Blocked " + update + " revision 1 for Ticket kiosks where spool_free_mb < 300 until ").contains("because untested: 2 hosts.");
 
         SERVER.restart();
         assertThat(holds("ksk-1")).isEqualTo("WITHHELD by VERDICT");

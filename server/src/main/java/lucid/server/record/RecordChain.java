@@ -11,6 +11,7 @@ import lucid.server.storage.RecordHead;
 import lucid.server.web.Digests;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.security.core.Authentication;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionSynchronization;
 import org.springframework.transaction.support.TransactionSynchronizationManager;
@@ -62,7 +63,13 @@ public class RecordChain {
             last = Optional.of(append(last, now, RecordEntry.Kind.CLOCK, "", "Lucid Verdict", "The server's clock went back to " + now + ", which is " + back.toMinutes()
                     + " minutes before the last entry; until it has caught up, entries bear that entry's instant."));
         }
-        append(last, now, kind, subject, who instanceof RecordAuthor author ? author.recordName() : who.getName(), sentence);
+        append(last, now, kind, subject, name(who), sentence);
+    }
+
+    /** The framework wraps who signed in. */
+    private static String name(Principal who) {
+        Object author = who instanceof Authentication signedIn ? signedIn.getPrincipal() : who;
+        return author instanceof RecordAuthor known ? known.recordName() : who.getName();
     }
 
     private RecordEntry append(Optional<RecordEntry> last, Instant now, RecordEntry.Kind kind, String subject, String author, String sentence) {

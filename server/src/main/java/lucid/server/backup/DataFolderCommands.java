@@ -128,8 +128,8 @@ public final class DataFolderCommands {
             return print(Optional.empty(), found);
         } catch (FileAlreadyExistsException e) {
             throw new UsageException(words.data() + " is no folder");
-        } catch (IOException e) {
-            throw new UsageException("nothing was restored: " + e.getMessage());
+        } catch (IOException | PersistenceException e) {
+            throw new UsageException("what was restored cannot be read; do not use it: " + e.getMessage());
         }
     }
 
@@ -150,7 +150,7 @@ public final class DataFolderCommands {
                         answer.path("lastHash").asString()));
             }
         } catch (IOException | PersistenceException e) {
-            throw new UsageException("the record could not be checked: " + e.getMessage());
+            throw new UsageException("the record could not be checked: " + firstLine(e) + ". If the file is damaged, restore a backup");
         }
     }
 
@@ -166,6 +166,14 @@ public final class DataFolderCommands {
         }
         System.out.println("The record is whole: " + verification.entries() + " entries, last hash " + verification.lastHash());
         return 0;
+    }
+
+    private static String firstLine(Exception e) {
+        Throwable cause = e;
+        while (cause.getCause() != null) {
+            cause = cause.getCause();
+        }
+        return String.valueOf(cause.getMessage()).lines().findFirst().orElse("");
     }
 
     private static Connection open(Path data) throws SQLException {

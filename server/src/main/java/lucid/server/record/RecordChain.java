@@ -6,7 +6,9 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Stream;
 import lucid.server.storage.RecordHead;
 import lucid.server.web.Digests;
 import org.slf4j.Logger;
@@ -120,7 +122,7 @@ public class RecordChain {
         long number = 0;
         for (List<RecordEntry> page = mapper.after(0, PAGE); !page.isEmpty(); page = mapper.after(number, PAGE)) {
             for (RecordEntry entry : page) {
-                if (entry.number() != number + 1 || !entry.hash().equals(hash(hash, entry))) {
+                if (entry.number() != number + 1 || !follows(hash, entry)) {
                     return new Verification(number, Optional.of(number + 1), hash);
                 }
                 hash = entry.hash();
@@ -128,6 +130,12 @@ public class RecordChain {
             }
         }
         return new Verification(number, Optional.empty(), hash);
+    }
+
+    /** Of a damaged file a part of an entry may be gone. */
+    private static boolean follows(String before, RecordEntry e) {
+        boolean whole = Stream.of(e.at(), e.author(), e.kind(), e.subject(), e.sentence(), e.hash()).noneMatch(Objects::isNull);
+        return whole && e.hash().equals(hash(before, e));
     }
 
     private static String hash(String before, RecordEntry e) {

@@ -140,7 +140,7 @@ public final class RecordHead {
         try (PreparedStatement statement = database.prepareStatement("select hash from record_entry where number = ?")) {
             statement.setLong(1, number);
             try (ResultSet row = statement.executeQuery()) {
-                return row.next() ? Optional.of(row.getString(1)) : Optional.empty();
+                return row.next() ? Optional.ofNullable(row.getString(1)) : Optional.empty();
             }
         }
     }

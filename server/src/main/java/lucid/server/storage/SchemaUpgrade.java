@@ -75,6 +75,8 @@ final class SchemaUpgrade {
         }
     }
 
+    /** The database stays open while it is looked at, instead of being opened for each question. */
+    @SuppressWarnings("try")
     private boolean isBehind() {
         String url = folder.url(";ACCESS_MODE_DATA=r");
         try (Connection held = DriverManager.getConnection(url, "lucid", "")) {

@@ -84,6 +84,19 @@ class RecordChainTest {
     }
 
     @Test
+    void anEntryOfWhichAPartIsGoneDoesNotFollow() {
+        RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
+        append(chain, "2026-11-24T09:00:00Z", "one");
+        append(chain, "2026-11-24T09:00:01Z", "two");
+        RecordEntry whole = entries.get(1);
+        for (RecordEntry damaged : List.of(new RecordEntry(2, null, whole.author(), whole.kind(), "", "two", whole.hash()), new RecordEntry(2, whole.at(), whole.author(), whole.kind(), "", "two", null),
+                new RecordEntry(2, whole.at(), whole.author(), null, "", "two", whole.hash()), new RecordEntry(2, whole.at(), whole.author(), whole.kind(), "", null, whole.hash()))) {
+            entries.set(1, damaged);
+            assertThat(chain.verify().broken()).contains(2L);
+        }
+    }
+
+    @Test
     void aSentenceThatIsTooLongIsCut() {
         RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
         append(chain, "2026-11-24T09:00:00Z", "x".repeat(9_000));

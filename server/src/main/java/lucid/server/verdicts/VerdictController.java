@@ -76,8 +76,8 @@ class VerdictController {
     }
 
     private static List<Long> requireFew(List<Long> numbers) {
-        if (numbers.isEmpty() || numbers.size() > MOST_AT_ONCE) {
-            throw ProblemException.badField("number", "1 to " + MOST_AT_ONCE + " are taken back at once");
+        if (numbers.isEmpty() || numbers.size() > MOST_AT_ONCE || numbers.contains(null)) {
+            throw ProblemException.badField("number", "1 to " + MOST_AT_ONCE + " numbers are taken back at once");
         }
         return numbers;
     }

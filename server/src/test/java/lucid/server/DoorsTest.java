@@ -3,6 +3,7 @@ package lucid.server;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
+import jakarta.servlet.ServletContext;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
@@ -69,6 +70,24 @@ class DoorsTest {
         assertThat(second.put("/api/sessions/current/password", null, Map.of("old", CHOSEN, "chosen", "another-of-mine")).status()).isEqualTo(200);
         assertThat(first.get("/api/docket").status()).as("another session of the old password").isEqualTo(401);
         assertThat(second.get("/api/docket").status()).as("the one that changed it").isEqualTo(200);
+    }
+
+    @Test
+    void whatACallerSaysOfAProxyIsNotBelievedWhereNoneIsNamed() {
+        LucidServer.Client client = SERVER.nobody();
+        client.get("/api/sessions/current");
+        String[] forged = {"X-Forwarded-For", "203.0.113.6", "X-Forwarded-Proto", "https", "X-Forwarded-Host", "elsewhere.example", "Forwarded", "for=203.0.113.6;proto=https"};
+        LucidServer.Answer signedIn = client.post("/api/sessions", Map.of("name", "j.fenn", "password", "skerry-line"), forged);
+        assertThat(signedIn.status()).isEqualTo(200);
+        assertThat(signedIn.headers().allValues("Set-Cookie")).filteredOn(cookie -> cookie.startsWith("JSESSIONID")).isNotEmpty().noneMatch(cookie -> cookie.contains("Secure"));
+        for (JsonNode session : client.get("/api/sessions").json()) {
+            assertThat(session.path("address").asString()).isEqualTo("127.0.0.1");
+        }
+    }
+
+    @Test
+    void aSessionThatIsNotUsedForTwoHoursEnds() {
+        assertThat(SERVER.bean(ServletContext.class).getSessionTimeout()).as("minutes, by the web server itself").isEqualTo(120);
     }
 
     private static String version(String login) {

@@ -81,6 +81,11 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         address = URI.create("http://127.0.0.1:" + context.getEnvironment().getProperty("local.server.port"));
     }
 
+    /** A part of the running application. */
+    public <T> T bean(Class<T> type) {
+        return context.getBean(type);
+    }
+
     public record Answer(int status, String text, HttpHeaders headers) {
         public JsonNode json() {
             return JSON.readTree(text);

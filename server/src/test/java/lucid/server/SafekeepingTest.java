@@ -154,6 +154,29 @@ class SafekeepingTest {
         ChildServer.start(data).kill();
     }
 
+    /** Reports of hosts make no entry of the record. */
+    @Test
+    void aDatabaseThatLacksOnlyReportsIsNotStartedEither() throws Exception {
+        Path data = filled("reports", 1);
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client host = server.machine();
+        Path before = folder.resolve("before.mv.db");
+        Files.copy(data.resolve("lucid.mv.db"), before);
+        for (int i = 0; i < 3; i++) {
+            assertThat(host.report(Examples.host("lost-" + i, "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8)).text()).contains("TAKEN");
+        }
+        server.kill();
+        Files.copy(before, data.resolve("lucid.mv.db"), StandardCopyOption.REPLACE_EXISTING);
+        ChildServer.Ran verified = ChildServer.run("verify-record", "--data", data.toString());
+        assertThat(verified.output()).containsPattern("But the last 3 of \\d+ writes are missing, such as reports of hosts");
+        assertThat(verified.exit()).isEqualTo(1);
+        assertThat(refusal(data)).contains("the last 3 of").contains("Restore a backup").contains("--accept-loss");
+        ChildServer accepted = ChildServer.start(data, "--accept-loss");
+        assertThat(accepted.analyst().get("/api/record").text()).contains("Started although something is missing: the last 3 of");
+        accepted.kill();
+        ChildServer.start(data).kill();
+    }
+
     @Test
     void anEmptyOrMissingDatabaseIsNoNewInstance() throws Exception {
         Path data = filled("emptied", 1);

@@ -187,9 +187,13 @@ class StrengthTest {
     }
 
     private static byte[] report(String host, int products, String prefix) {
+        return report(host, products, prefix, "1");
+    }
+
+    private static byte[] report(String host, int products, String prefix, String version) {
         StringBuilder report = new StringBuilder("{\"t\":\"host\",\"host\":\"" + host + "\",\"platform\":\"p\",\"at\":\"" + Instant.now() + "\"}\n");
         for (int i = 0; i < products; i++) {
-            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/").append(prefix).append(i).append("\",\"version\":\"1\"}\n");
+            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/").append(prefix).append(i).append("\",\"version\":\"").append(version).append("\"}\n");
         }
         return report.append("{\"t\":\"end\",\"lines\":").append(products + 1).append("}\n").toString().getBytes(StandardCharsets.UTF_8);
     }
@@ -210,6 +214,19 @@ class StrengthTest {
         assertThat(SERVER.reader().get("/api/hosts/st-names").text()).doesNotContain("made-up-1");
         long number = made.json().path("number").asLong();
         assertThat(SERVER.analyst().post("/api/documents/" + number + "/trials", Map.of("columns", Map.of())).json().path("outcome").asString()).as("who has looked at it takes it").isEqualTo("TAKEN");
+    }
+
+    @Test
+    void whoChangesMuchReportsLessOften() {
+        for (String version : List.of("1", "2")) {
+            assertThat(SERVER.machine().report(report("st-flips-" + version, 20_000, "flip-", version)).text()).contains("TAKEN");
+        }
+        LucidServer.Client host = host("st-flips");
+        List<Integer> answers = new ArrayList<>();
+        for (String version : List.of("2", "1", "2", "1")) {
+            answers.add(host.report(report("st-flips", 20_000, "flip-", version)).status());
+        }
+        assertThat(answers).containsExactly(200, 200, 429, 429);
     }
 
     @Test

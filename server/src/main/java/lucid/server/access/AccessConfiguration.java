@@ -121,7 +121,7 @@ class AccessConfiguration {
                 // Who it is comes first; how much a caller may send is asked before anything of it is read.
                 .addFilterAfter(new AccountFilter(access, sessions), HeaderWriterFilter.class)
                 .addFilterAfter(new TokenFilter(access), AccountFilter.class)
-                .addFilterAfter(new CallerLimits(), TokenFilter.class)
+                .addFilterAfter(new CallerLimits(System::nanoTime), TokenFilter.class)
                 .formLogin(form -> form.disable())
                 .httpBasic(basic -> basic.disable())
                 .logout(logout -> logout.disable())

@@ -11,6 +11,7 @@ import java.io.IOException;
 import java.time.Duration;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.function.LongSupplier;
 import lucid.server.web.BodyLimitException;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
@@ -47,6 +48,12 @@ final class CallerLimits extends OncePerRequestFilter {
 
     /** How many are under way, by what they count for; what has none is not in it. */
     private final Map<String, Integer> underWay = new HashMap<>();
+    private final LongSupplier nanoseconds;
+
+    /** @param nanoseconds that pass, as {@link System#nanoTime} tells them */
+    CallerLimits(LongSupplier nanoseconds) {
+        this.nanoseconds = nanoseconds;
+    }
 
     @Override
     protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
@@ -65,7 +72,7 @@ final class CallerLimits extends OncePerRequestFilter {
             return;
         }
         try {
-            chain.doFilter(hasBody ? new Limited(request, limit) : request, response);
+            chain.doFilter(hasBody ? new Limited(request, limit, nanoseconds) : request, response);
         } finally {
             end(key, limit, hasBody);
         }
@@ -118,17 +125,19 @@ final class CallerLimits extends OncePerRequestFilter {
     /** A request whose body is counted while it is read. */
     private static final class Limited extends HttpServletRequestWrapper {
         private final Limit limit;
+        private final LongSupplier nanoseconds;
         private ServletInputStream stream;
 
-        Limited(HttpServletRequest request, Limit limit) {
+        Limited(HttpServletRequest request, Limit limit, LongSupplier nanoseconds) {
             super(request);
             this.limit = limit;
+            this.nanoseconds = nanoseconds;
         }
 
         @Override
         public ServletInputStream getInputStream() throws IOException {
             if (stream == null) {
-                stream = new LimitedStream(super.getInputStream(), limit);
+                stream = new LimitedStream(super.getInputStream(), limit, nanoseconds);
             }
             return stream;
         }
@@ -137,13 +146,15 @@ final class CallerLimits extends OncePerRequestFilter {
     private static final class LimitedStream extends ServletInputStream {
         private final ServletInputStream in;
         private final Limit limit;
+        private final LongSupplier nanoseconds;
         private final long deadline;
         private long taken;
 
-        LimitedStream(ServletInputStream in, Limit limit) {
+        LimitedStream(ServletInputStream in, Limit limit, LongSupplier nanoseconds) {
             this.in = in;
             this.limit = limit;
-            this.deadline = System.nanoTime() + limit.within().toNanos();
+            this.nanoseconds = nanoseconds;
+            this.deadline = nanoseconds.getAsLong() + limit.within().toNanos();
         }
 
         @Override
@@ -165,7 +176,7 @@ final class CallerLimits extends OncePerRequestFilter {
             if (taken > limit.longest()) {
                 throw BodyLimitException.tooLong(limit.longest());
             }
-            if (System.nanoTime() - deadline > 0) {
+            if (nanoseconds.getAsLong() - deadline > 0) {
                 throw BodyLimitException.tooSlow(limit.within());
             }
         }

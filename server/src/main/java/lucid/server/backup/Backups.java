@@ -128,7 +128,7 @@ class Backups {
     }
 
     @Scheduled(initialDelay = 60_000, fixedDelay = 60_000)
-    void takeWhatIsDue() {
+    synchronized void takeWhatIsDue() {
         if (disk.isReadOnly()) {
             return;
         }
@@ -149,7 +149,11 @@ class Backups {
 
     /** Takes a backup now that is kept as those of the schedule are. */
     void takeKept(Instant now, Schedule schedule) throws IOException {
-        Files.createDirectories(kept());
+        try {
+            Files.createDirectories(kept());
+        } catch (IOException e) {
+            throw new IOException("the folder " + kept() + " cannot be made: something else stands there, or nothing may be written beside the data", e);
+        }
         if (kept().getFileSystem().supportedFileAttributeViews().contains("posix")) {
             Files.setPosixFilePermissions(kept(), PosixFilePermissions.fromString("rwx------"));
         }

@@ -123,7 +123,7 @@ public final class DataFolderCommands {
             System.out.println("Restored " + file + " into " + words.data());
             RecordChain.Verification found = BackupFiles.verify(words.data().resolve("lucid"));
             if (found.broken().isEmpty() && found.entries() > 0) {
-                new RecordHead(words.data()).keep(new RecordHead.Head(found.entries(), found.lastHash()));
+                new RecordHead(words.data()).keep(new RecordHead.Head(found.entries(), found.lastHash(), 0));
             }
             return print(Optional.empty(), found);
         } catch (FileAlreadyExistsException e) {
@@ -140,9 +140,13 @@ public final class DataFolderCommands {
         try {
             DataFolder folder = new DataFolder(words.data());
             // Read first: a running server goes on writing meanwhile.
-            Optional<RecordHead.Head> head = new RecordHead(folder.path()).read();
+            RecordHead beside = new RecordHead(folder.path());
+            Optional<RecordHead.Head> head = beside.read();
             if (folder.lock()) {
-                return print(head, BackupFiles.verify(words.data().resolve("lucid")));
+                int exit = print(head, BackupFiles.verify(words.data().resolve("lucid")));
+                Optional<String> loss = exit == 0 ? beside.loss(folder) : Optional.empty();
+                loss.ifPresent(sentence -> System.out.println("But " + sentence + ": restore a backup"));
+                return loss.isPresent() ? 1 : exit;
             }
             try (InputStream body = ask(words.data(), "/api/record/verification")) {
                 JsonNode answer = new JsonMapper().readTree(body);

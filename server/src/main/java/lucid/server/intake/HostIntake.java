@@ -61,6 +61,12 @@ class HostIntake {
         return new Content.OfInventory(inventory.reports().stream().map(report -> report.with((Instant instant) -> instant.plus(off))).toList(), inventory.events());
     }
 
+    /** How many products an inventory would change; read before the writer's turn. */
+    int changes(Picture picture, Content.OfInventory inventory) {
+        return inventory.reports().stream().mapToInt(report -> picture.fleet().host(report.name())
+                .map(known -> Inventories.differences(known.products(), report.products()).size()).orElse(report.products().size())).sum();
+    }
+
     /** @param taken how many hosts told something new */
     record Taken(int taken, List<Problem> problems) {}
 

@@ -49,13 +49,15 @@ public class IntakeService {
     private final EvidenceIntake evidence;
     private final RefusedQuota quota;
     private final NewProducts newProducts;
+    private final HostPace pace;
     private final JsonMapper json;
     private final Clock clock;
     private final GroupCommit<Report, Result> reports = new GroupCommit<>(this::write);
 
-    IntakeService(State state, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, RefusedQuota quota, NewProducts newProducts, JsonMapper json, Clock clock) {
+    IntakeService(State state, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, RefusedQuota quota, NewProducts newProducts, HostPace pace, JsonMapper json, Clock clock) {
         this.quota = quota;
         this.newProducts = newProducts;
+        this.pace = pace;
         this.state = state;
         this.documents = documents;
         this.hosts = hosts;
@@ -403,6 +405,7 @@ public class IntakeService {
         }
         List<Problem> problems = new ArrayList<>(document.problems());
         Content.OfInventory corrected = hosts.corrected(inventory, sent, problems);
+        sender.onlyHost().ifPresent(host -> pace.changes(host, hosts.changes(state.picture(), inventory)));
         return reports.submit(new Report(bringing, document, corrected, problems));
     }
 

@@ -10,6 +10,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.server.storage.RecordHead;
+import lucid.server.storage.Settings;
 import lucid.server.web.Digests;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -38,15 +39,33 @@ public class RecordChain {
 
     private final RecordMapper mapper;
     private final RecordHead kept;
+    private final Settings settings;
     private final Clock clock;
-    /** The newest entry of the transaction under way, of which no head is kept yet; null if there is none. */
+    /** What the transaction under way makes of the head; null outside of one. */
     private RecordHead.Head written;
     private boolean toldClock;
 
-    RecordChain(RecordMapper mapper, RecordHead kept, Clock clock) {
+    RecordChain(RecordMapper mapper, RecordHead kept, Settings settings, Clock clock) {
         this.mapper = mapper;
         this.kept = kept;
+        this.settings = settings;
         this.clock = clock;
+    }
+
+    /** Counts a write, so that it is missed if the database falls back, also when it makes no entry. The first thing in each transaction of {@link lucid.server.state.State#write}. */
+    public void begin() {
+        long writes = settings.find(Settings.WRITES).map(Long::parseLong).orElse(0L) + 1;
+        settings.keep(Settings.WRITES, String.valueOf(writes));
+        written = mapper.last().map(last -> new RecordHead.Head(last.number(), last.hash(), writes)).orElseGet(() -> new RecordHead.Head(0, START, writes));
+        TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
+            @Override
+            public void afterCompletion(int status) {
+                if (status == STATUS_COMMITTED) {
+                    keep(written);
+                }
+                written = null;
+            }
+        });
     }
 
     /**
@@ -80,18 +99,7 @@ public class RecordChain {
         RecordEntry bare = new RecordEntry(last.map(RecordEntry::number).orElse(0L) + 1, at, author, kind, subject, kept, "");
         RecordEntry entry = new RecordEntry(bare.number(), at, author, kind, subject, kept, hash(last.map(RecordEntry::hash).orElse(START), bare));
         mapper.append(entry);
-        if (written == null) {
-            TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
-                @Override
-                public void afterCompletion(int status) {
-                    if (status == STATUS_COMMITTED) {
-                        keep(written);
-                    }
-                    written = null;
-                }
-            });
-        }
-        written = new RecordHead.Head(entry.number(), entry.hash());
+        written = new RecordHead.Head(entry.number(), entry.hash(), written.writes());
         return entry;
     }
 

@@ -58,7 +58,10 @@ public class State {
         writing.lock();
         try {
             disk.requireRoom(bytes);
-            Written<T> written = transaction.execute(status -> change.apply(current));
+            Written<T> written = transaction.execute(status -> {
+                record.begin();
+                return change.apply(current);
+            });
             current = written.next();
             events.publishEvent(new Changed());
             return written.answer();

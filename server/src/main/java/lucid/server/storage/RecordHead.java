@@ -28,11 +28,11 @@ import java.util.Optional;
 import lucid.server.UsageException;
 
 /**
- * Number and hash of the last entry of the record, kept beside the database. A damaged database can fall back to an older state of itself in which the chain of
+ * Number and hash of the last entry of the record, and how many writes there were, kept beside the database. A damaged database can fall back to an older state of itself in which the chain of
  * hashes is whole; only something that stands elsewhere shows that there was more. The file is signed (Ed25519, RFC 8032) with a key of the instance, so that it
  * is not altered by accident or by who lacks the key; who has the whole folder can make both anew, against which helps a copy of the head elsewhere.
  *
- * <p>It is written after the commit of the entry: a kill between the two leaves a head that is behind, which is no loss.
+ * <p>It is written after each commit, also of one that makes no entry, as the reports of hosts: a kill between the two leaves a head that is behind, which is no loss.
  */
 public final class RecordHead {
 
@@ -48,10 +48,13 @@ public final class RecordHead {
         this.folder = folder;
     }
 
-    /** @param number of the entry, from 1 */
-    public record Head(long number, String hash) {
+    /**
+     * @param number of the entry, from 1; 0 before the first
+     * @param writes committed so far, as the database counts them under {@link Settings#WRITES}; 0 where that is not known
+     */
+    public record Head(long number, String hash, long writes) {
         String signed() {
-            return String.format("%019d\n%s\n", number, hash);
+            return String.format("%019d\n%s\n%019d\n", number, hash, writes);
         }
     }
 
@@ -85,11 +88,14 @@ public final class RecordHead {
         }
         List<String> lines = Files.readAllLines(folder.resolve(FILE));
         try {
-            Head head = new Head(Long.parseLong(lines.get(0)), lines.get(1));
+            // One of an older version did not count writes.
+            boolean counted = lines.size() > 3;
+            Head head = new Head(Long.parseLong(lines.get(0)), lines.get(1), counted ? Long.parseLong(lines.get(2)) : 0);
+            String signed = String.join("\n", lines.subList(0, lines.size() - 1)) + "\n";
             Signature signature = Signature.getInstance(ALGORITHM);
             signature.initVerify(key().getPublic());
-            signature.update(head.signed().getBytes(StandardCharsets.UTF_8));
-            if (signature.verify(Base64.getDecoder().decode(lines.get(2)))) {
+            signature.update(signed.getBytes(StandardCharsets.UTF_8));
+            if (signature.verify(Base64.getDecoder().decode(lines.get(lines.size() - 1)))) {
                 return Optional.of(head);
             }
         } catch (GeneralSecurityException | RuntimeException e) {
@@ -121,9 +127,12 @@ public final class RecordHead {
             if (last < head.number()) {
                 return Optional.of("the record ends at " + last + ", " + head.number() + " were written: the database has fallen back to an older state, and everything else that was stored since is missing too");
             }
-            Optional<String> hash = hash(database, head.number());
-            return hash.filter(head.hash()::equals).isPresent() ? Optional.empty()
-                    : Optional.of("entry " + head.number() + " of the record is not the one that was written: its hash is another");
+            if (head.number() > 0 && hash(database, head.number()).filter(head.hash()::equals).isEmpty()) {
+                return Optional.of("entry " + head.number() + " of the record is not the one that was written: its hash is another");
+            }
+            long writes = head.writes() > 0 ? writes(database) : 0;
+            return writes >= head.writes() ? Optional.empty()
+                    : Optional.of("the last " + (head.writes() - writes) + " of " + head.writes() + " writes are missing, such as reports of hosts: the database has fallen back to an older state");
         } catch (SQLException e) {
             throw SchemaUpgrade.damaged(of, e);
         }
@@ -133,6 +142,16 @@ public final class RecordHead {
         try (PreparedStatement statement = database.prepareStatement("select coalesce(max(number), 0) from record_entry"); ResultSet row = statement.executeQuery()) {
             row.next();
             return row.getLong(1);
+        }
+    }
+
+    /** As many writes as a database counted; it has the table from schema 5 on. */
+    private static long writes(Connection database) throws SQLException {
+        try (PreparedStatement statement = database.prepareStatement("select content from setting where name = ?")) {
+            statement.setString(1, Settings.WRITES);
+            try (ResultSet row = statement.executeQuery()) {
+                return row.next() ? Long.parseLong(row.getString(1)) : 0;
+            }
         }
     }
 

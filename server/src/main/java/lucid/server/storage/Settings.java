@@ -10,6 +10,9 @@ import org.apache.ibatis.annotations.Select;
 @Mapper
 public interface Settings {
 
+    /** Under this name stands how many writes were committed. */
+    String WRITES = "writes";
+
     @Select("select content from setting where name = #{name}")
     Optional<String> find(String name);
 

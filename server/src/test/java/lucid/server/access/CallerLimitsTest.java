@@ -1,17 +1,24 @@
 package lucid.server.access;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.ArgumentMatchers.anyInt;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.verify;
 import static org.mockito.Mockito.when;
 
+import jakarta.servlet.ServletInputStream;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import java.io.ByteArrayInputStream;
+import java.io.InputStream;
 import java.io.PrintWriter;
 import java.io.StringWriter;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
@@ -20,13 +27,16 @@ import java.util.concurrent.Future;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicLong;
+import lucid.server.web.BodyLimitException;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.springframework.security.core.context.SecurityContextHolder;
 
 class CallerLimitsTest {
 
-    private final CallerLimits limits = new CallerLimits();
+    private final AtomicLong nanoseconds = new AtomicLong();
+    private final CallerLimits limits = new CallerLimits(nanoseconds::get);
     private final CountDownLatch hold = new CountDownLatch(1);
     private final Semaphore entered = new Semaphore(0);
     private final AtomicInteger refused = new AtomicInteger();
@@ -113,5 +123,42 @@ class CallerLimitsTest {
         assertThat(refusedOf(1, null, 8 * 1024 + 1)).isEqualTo(1);
         assertThat(refusedOf(1, person("one"), 8 * 1024 + 1)).isZero();
         assertThat(refusedOf(1, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 9 * 1024 * 1024)).isEqualTo(1);
+    }
+
+    /** Reads the first half of a body, lets time pass, and reads on. */
+    private void slowly(Caller caller, Duration between) throws Exception {
+        InputStream content = new ByteArrayInputStream(new byte[100]);
+        ServletInputStream stream = mock(ServletInputStream.class);
+        when(stream.read(any(), anyInt(), anyInt())).thenAnswer(call -> content.read(call.getArgument(0), call.getArgument(1), call.getArgument(2)));
+        HttpServletRequest request = mock(HttpServletRequest.class);
+        when(request.getContentLengthLong()).thenReturn(100L);
+        when(request.getInputStream()).thenReturn(stream);
+        if (caller != null) {
+            SecurityContextHolder.getContext().setAuthentication(AccessConfiguration.authentication(caller));
+        }
+        try {
+            limits.doFilterInternal(request, mock(HttpServletResponse.class), (limited, answer) -> {
+                InputStream body = limited.getInputStream();
+                assertThat(body.read(new byte[50], 0, 50)).isEqualTo(50);
+                nanoseconds.addAndGet(between.toNanos());
+                assertThat(body.read(new byte[50], 0, 50)).isEqualTo(50);
+            });
+        } finally {
+            SecurityContextHolder.clearContext();
+        }
+    }
+
+    @Test
+    void aBodyThatNeverEndsIsNotWaitedForWhoeverSendsIt() throws Exception {
+        Map<Duration, List<Caller>> limitsOf = Map.of(Duration.ofSeconds(60), List.of(new Caller.Machine("h", Scope.HOST, "h", Set.of())),
+                Duration.ofMinutes(10), List.of(new Caller.Machine("m", Scope.IMPORT, null, Set.of()), person("p")));
+        for (Map.Entry<Duration, List<Caller>> of : limitsOf.entrySet()) {
+            for (Caller caller : of.getValue()) {
+                slowly(caller, of.getKey().minusSeconds(1));
+                assertThatThrownBy(() -> slowly(caller, of.getKey().plusSeconds(1))).isInstanceOf(BodyLimitException.class);
+            }
+        }
+        slowly(null, Duration.ofSeconds(9));
+        assertThatThrownBy(() -> slowly(null, Duration.ofSeconds(11))).isInstanceOf(BodyLimitException.class);
     }
 }

@@ -13,9 +13,12 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import lucid.server.storage.RecordHead;
+import lucid.server.storage.Settings;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -30,6 +33,8 @@ class RecordChainTest {
 
     private final List<RecordEntry> entries = new ArrayList<>();
     private final RecordMapper mapper = mock(RecordMapper.class);
+    private final Map<String, String> set = new HashMap<>();
+    private final Settings settings = mock(Settings.class);
     private final Clock clock = mock(Clock.class);
 
     @BeforeEach
@@ -38,12 +43,20 @@ class RecordChainTest {
         when(mapper.last()).thenAnswer(call -> entries.isEmpty() ? Optional.empty() : Optional.of(entries.get(entries.size() - 1)));
         doAnswer(call -> entries.add(call.getArgument(0))).when(mapper).append(any());
         when(mapper.after(anyLong(), anyInt())).thenAnswer(call -> List.copyOf(entries.subList((int) Math.min((long) call.getArgument(0), entries.size()), entries.size())));
+        when(settings.find(any())).thenAnswer(call -> Optional.ofNullable(set.get(call.<String>getArgument(0))));
+        doAnswer(call -> set.put(call.getArgument(0), call.getArgument(1))).when(settings).keep(any(), any());
         when(clock.getZone()).thenReturn(ZoneOffset.UTC);
     }
 
     @AfterEach
     void outOfIt() {
         TransactionSynchronizationManager.clear();
+    }
+
+    private RecordChain chain(RecordHead head) {
+        RecordChain chain = new RecordChain(mapper, head, settings, clock);
+        chain.begin();
+        return chain;
     }
 
     private void append(RecordChain chain, String at, String sentence) {
@@ -53,7 +66,7 @@ class RecordChainTest {
 
     @Test
     void aClockThatWentBackIsToldOnceAndEntriesKeepTheirOrder() {
-        RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
+        RecordChain chain = chain(new RecordHead(folder));
         append(chain, "2026-11-24T09:00:00Z", "one");
         append(chain, "2026-11-24T08:59:30Z", "set by half a minute");
         append(chain, "2026-11-24T06:00:00Z", "two");
@@ -70,22 +83,36 @@ class RecordChainTest {
     @Test
     void theHeadIsKeptAfterTheCommitAndNotWithoutOne() throws Exception {
         RecordHead head = new RecordHead(folder);
-        RecordChain chain = new RecordChain(mapper, head, clock);
+        RecordChain chain = chain(head);
         append(chain, "2026-11-24T09:00:00Z", "one");
         append(chain, "2026-11-24T09:00:01Z", "two");
         assertThat(head.read()).isEmpty();
         TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
-        assertThat(head.read()).contains(new RecordHead.Head(2, entries.get(1).hash()));
+        assertThat(head.read()).contains(new RecordHead.Head(2, entries.get(1).hash(), 1));
         outOfIt();
         TransactionSynchronizationManager.initSynchronization();
+        chain.begin();
         append(chain, "2026-11-24T09:00:02Z", "three");
         TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
-        assertThat(head.read()).contains(new RecordHead.Head(2, entries.get(1).hash()));
+        assertThat(head.read()).contains(new RecordHead.Head(2, entries.get(1).hash(), 1));
+    }
+
+    @Test
+    void aWriteWithoutAnEntryIsCountedAsWell() throws Exception {
+        RecordHead head = new RecordHead(folder);
+        RecordChain chain = chain(head);
+        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        assertThat(head.read()).contains(new RecordHead.Head(0, "0".repeat(64), 1));
+        outOfIt();
+        TransactionSynchronizationManager.initSynchronization();
+        chain.begin();
+        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        assertThat(head.read()).contains(new RecordHead.Head(0, "0".repeat(64), 2));
     }
 
     @Test
     void anEntryOfWhichAPartIsGoneDoesNotFollow() {
-        RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
+        RecordChain chain = chain(new RecordHead(folder));
         append(chain, "2026-11-24T09:00:00Z", "one");
         append(chain, "2026-11-24T09:00:01Z", "two");
         RecordEntry whole = entries.get(1);
@@ -98,7 +125,7 @@ class RecordChainTest {
 
     @Test
     void aSentenceThatIsTooLongIsCut() {
-        RecordChain chain = new RecordChain(mapper, new RecordHead(folder), clock);
+        RecordChain chain = chain(new RecordHead(folder));
         append(chain, "2026-11-24T09:00:00Z", "x".repeat(9_000));
         assertThat(entries.get(0).sentence()).hasSize(8_000).endsWith("…");
         assertThat(chain.verify().entries()).isEqualTo(1);

@@ -1,6 +1,6 @@
 import { createHmac } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page, test } from '@playwright/test';
 import { PASSWORD, press, Session, signIn } from './product';
 
 /** What the browser refuses to load or do, and faults in drawing. */
@@ -66,20 +66,21 @@ test('an update of any spelling is found, opened from the docket and by its addr
 test('no style or script is refused anywhere: styles bear the number of their page', async ({ page }) => {
   const heard = complaints(page);
   await signIn(page, 'k.strand');
-  for (const path of [
-    '/docket',
-    '/cases/LNT-1107?weigh=ticket-kiosks',
-    '/carriers',
-    '/populations',
-    '/hosts',
-    '/intake',
-    '/record',
-    '/weights',
-    '/access',
-    '/account',
-  ]) {
+  const places: [path: string, content: Locator][] = [
+    ['/docket', page.locator('.strip').first()],
+    ['/cases/LNT-1107?weigh=ticket-kiosks', page.locator('.poprow').first()],
+    ['/carriers', page.locator('tbody tr').first()],
+    ['/populations', page.getByText('Ticket kiosks').first()],
+    ['/hosts', page.locator('tbody tr').first()],
+    ['/intake', page.locator('tbody tr').first()],
+    ['/record', page.locator('.entry').first()],
+    ['/weights', page.getByRole('spinbutton').first()],
+    ['/access', page.getByText('k.strand').first()],
+    ['/account', page.getByRole('button', { name: 'Set up a second factor' })],
+  ];
+  for (const [path, content] of places) {
     await page.goto(path);
-    await page.waitForTimeout(700);
+    await expect(content).toBeVisible();
   }
   await page.getByRole('button', { name: 'Set up a second factor' }).click();
   await expect(page.getByLabel('The six digits')).toBeVisible();

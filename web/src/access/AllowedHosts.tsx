@@ -3,6 +3,7 @@ import { Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body } from '../api/client';
 import { useChange } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { day } from '../words/dates';
@@ -29,17 +30,21 @@ export function AllowedHosts() {
         <table className="list" aria-label="Allowed hosts">
           <tbody>
             {hosts.data?.map((host) => (
-              <tr key={host.name}>
-                <td>{host.name}</td>
-                <td className="mid">
-                  {host.author}, {day(host.added, now)}
-                </td>
-                <td>
-                  <button type="button" className="plain link" onClick={() => remove.mutate(host.name)}>
-                    No longer
-                  </button>
-                </td>
-              </tr>
+              <Row key={host.name} what={host.name} columns={3}>
+                {() => (
+                  <tr>
+                    <td>{host.name}</td>
+                    <td className="mid">
+                      {host.author}, {day(host.added, now)}
+                    </td>
+                    <td>
+                      <button type="button" className="plain link" onClick={() => remove.mutate(host.name)}>
+                        No longer allow
+                      </button>
+                    </td>
+                  </tr>
+                )}
+              </Row>
             ))}
           </tbody>
         </table>

@@ -3,6 +3,7 @@ import { Button, Checkbox, Input, Popconfirm, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange, usePopulations, useSession } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 
 type Account = Schemas['Account'];
@@ -39,32 +40,36 @@ export function People() {
         </thead>
         <tbody>
           {accounts.data?.map((account) => (
-            <tr key={account.name}>
-              <td>{account.name}</td>
-              <td>{account.displayName}</td>
-              <td>
-                {roleWord(account.role)}
-                {account.populations.length > 0 && <span className="mid"> of {account.populations.join(', ')}</span>}
-                {account.oneTime && <span className="mid">, has a one-time password</span>}
-                {account.secondFactor && <span className="mid">, with a second factor</span>}
-              </td>
-              <td className="nowrap">
-                <button type="button" className="plain link" onClick={() => setChanging(account)}>
-                  Change
-                </button>{' '}
-                {account.name !== own && (
-                  <Popconfirm
-                    title={`Remove ${account.displayName}? The record keeps what was decided under that name.`}
-                    okText="Remove"
-                    onConfirm={() => remove.mutate(account.name)}
-                  >
-                    <button type="button" className="plain link">
-                      Remove
-                    </button>
-                  </Popconfirm>
-                )}
-              </td>
-            </tr>
+            <Row key={account.name} what={account.name} columns={5}>
+              {() => (
+                <tr>
+                  <td>{account.name}</td>
+                  <td>{account.displayName}</td>
+                  <td>
+                    {roleWord(account.role)}
+                    {account.populations.length > 0 && <span className="mid"> of {account.populations.join(', ')}</span>}
+                    {account.oneTime && <span className="mid">, has a one-time password</span>}
+                    {account.secondFactor && <span className="mid">, with a second factor</span>}
+                  </td>
+                  <td className="nowrap">
+                    <button type="button" className="plain link" onClick={() => setChanging(account)}>
+                      Change
+                    </button>{' '}
+                    {account.name !== own && (
+                      <Popconfirm
+                        title={`Remove ${account.displayName}? The record keeps what was decided under that name.`}
+                        okText="Remove"
+                        onConfirm={() => remove.mutate(account.name)}
+                      >
+                        <button type="button" className="plain link">
+                          Remove
+                        </button>
+                      </Popconfirm>
+                    )}
+                  </td>
+                </tr>
+              )}
+            </Row>
           ))}
         </tbody>
       </table>

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Feeds } from '../intake/Feeds';
@@ -112,22 +113,26 @@ function TrustedKeys() {
         <table className="list" aria-label="Trusted keys">
           <tbody>
             {keys.data?.map((key) => (
-              <tr key={key.fingerprint}>
-                <td>
-                  {key.owner}
-                  <div className="mid">
-                    <code>{key.fingerprint}</code>
-                  </div>
-                </td>
-                <td className="mid">
-                  {key.author}, {day(key.added, now)}
-                </td>
-                <td>
-                  <button type="button" className="plain link" onClick={() => distrust.mutate(key.fingerprint)}>
-                    Remove
-                  </button>
-                </td>
-              </tr>
+              <Row key={key.fingerprint} what={`Key ${key.fingerprint}`} columns={3}>
+                {() => (
+                  <tr>
+                    <td>
+                      {key.owner}
+                      <div className="mid">
+                        <code>{key.fingerprint}</code>
+                      </div>
+                    </td>
+                    <td className="mid">
+                      {key.author}, {day(key.added, now)}
+                    </td>
+                    <td>
+                      <button type="button" className="plain link" onClick={() => distrust.mutate(key.fingerprint)}>
+                        Remove
+                      </button>
+                    </td>
+                  </tr>
+                )}
+              </Row>
             ))}
           </tbody>
         </table>

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { type Format, FormatSelect, formatWords } from '../intake/FormatSelect';
@@ -65,24 +66,28 @@ export function Tokens() {
         </thead>
         <tbody>
           {tokens.data?.map((token) => (
-            <tr key={token.name}>
-              <td>{token.name}</td>
-              <td>
-                {SCOPES.find((s) => s.value === token.scope)?.label}
-                {token.host !== undefined && `: ${token.host}`}
-                {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
-              </td>
-              <td>{day(token.created, now)}</td>
-              <td>
-                {token.expires === undefined ? 'never' : day(token.expires, now)}
-                {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
-              </td>
-              <td>
-                <button type="button" className="plain link" onClick={() => revoke.mutate(token.name)}>
-                  Revoke
-                </button>
-              </td>
-            </tr>
+            <Row key={token.name} what={token.name} columns={6}>
+              {() => (
+                <tr>
+                  <td>{token.name}</td>
+                  <td>
+                    {SCOPES.find((s) => s.value === token.scope)?.label}
+                    {token.host !== undefined && `: ${token.host}`}
+                    {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
+                  </td>
+                  <td>{day(token.created, now)}</td>
+                  <td>
+                    {token.expires === undefined ? 'never' : day(token.expires, now)}
+                    {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
+                  </td>
+                  <td>
+                    <button type="button" className="plain link" onClick={() => revoke.mutate(token.name)}>
+                      Revoke
+                    </button>
+                  </td>
+                </tr>
+              )}
+            </Row>
           ))}
         </tbody>
       </table>

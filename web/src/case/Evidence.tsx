@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
 import { RateBar } from '../look/RateBar';
@@ -72,18 +73,22 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
           Known issues <small>{evidence.issues.filter((issue) => issue.state === 'OPEN').length} open</small>
         </h2>
         {evidence.issues.map((issue) => (
-          <div key={issue.id} className={issue.state === 'OPEN' ? '' : 'past'}>
-            {issue.words}{' '}
-            <span className="mid">
-              {issue.state === 'OPEN' ? '' : `${issue.state === 'FIXED' ? 'Fixed' : 'Worked around'}. `}
-              {issue.failureClass !== undefined && `${classWord(issue.failureClass)}; `}
-              {issue.touches === undefined ? 'it names no hosts' : `touches ${count(issue.touches.count, 'host')} that lack it`}
-              {issue.where !== undefined && ` (${issue.where})`}. {issue.source}, {day(issue.since, now)}
-              {issue.inherited && `; told of ${issue.updates.join(', ')}, which this supersedes, and not told to be fixed`}
-            </span>{' '}
-            {issue.touches !== undefined && issue.touches.count > 0 && <HostNames hosts={issue.touches} most={2} />}
-            {analyst && issue.state === 'OPEN' && !issue.inherited && <IssueFixed issue={issue} />}
-          </div>
+          <Row key={issue.id} what={issue.id}>
+            {() => (
+              <div className={issue.state === 'OPEN' ? '' : 'past'}>
+                {issue.words}{' '}
+                <span className="mid">
+                  {issue.state === 'OPEN' ? '' : `${issue.state === 'FIXED' ? 'Fixed' : 'Worked around'}. `}
+                  {issue.failureClass !== undefined && `${classWord(issue.failureClass)}; `}
+                  {issue.touches === undefined ? 'it names no hosts' : `touches ${count(issue.touches.count, 'host')} that lack it`}
+                  {issue.where !== undefined && ` (${issue.where})`}. {issue.source}, {day(issue.since, now)}
+                  {issue.inherited && `; told of ${issue.updates.join(', ')}, which this supersedes, and not told to be fixed`}
+                </span>{' '}
+                {issue.touches !== undefined && issue.touches.count > 0 && <HostNames hosts={issue.touches} most={2} />}
+                {analyst && issue.state === 'OPEN' && !issue.inherited && <IssueFixed issue={issue} />}
+              </div>
+            )}
+          </Row>
         ))}
         {act('Tell a known issue', 'issue')}
       </section>
@@ -94,7 +99,9 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
           <Term name="does not matter">Does not matter</Term> <small>{count(evidence.notAffected.count, 'host')}</small>
         </h2>
         {evidence.notes.map((note) => (
-          <NoteLine key={note.number} update={page.update.id} note={note} now={now} analyst={analyst} />
+          <Row key={note.number} what={`Note ${note.number}`}>
+            {() => <NoteLine update={page.update.id} note={note} now={now} analyst={analyst} />}
+          </Row>
         ))}
         {evidence.notAffected.count > 0 && evidence.notes.every((note) => note.takenBack !== undefined) && (
           <div>
@@ -135,18 +142,22 @@ function Reports({ page, now, analyst }: { page: Page; now: Date; analyst: boole
         Told by people <small>{elsewhere > 0 && `${count(elsewhere, 'host')} elsewhere`}</small>
       </h2>
       {reports.map((report) => (
-        <div key={report.id}>
-          {report.code !== undefined && <span className="strong">{report.code} </span>}
-          {report.words}{' '}
-          <span className="mid">
-            {hostsOf(report)}, {classWord(report.failureClass)}. {report.source}, {day(report.at, now)}
-          </span>{' '}
-          {analyst && (
-            <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(report.id)}>
-              Take back
-            </button>
+        <Row key={report.id} what={`Report ${report.id}`}>
+          {() => (
+            <div>
+              {report.code !== undefined && <span className="strong">{report.code} </span>}
+              {report.words}{' '}
+              <span className="mid">
+                {hostsOf(report)}, {classWord(report.failureClass)}. {report.source}, {day(report.at, now)}
+              </span>{' '}
+              {analyst && (
+                <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(report.id)}>
+                  Take back
+                </button>
+              )}
+            </div>
           )}
-        </div>
+        </Row>
       ))}
     </section>
   );
@@ -214,14 +225,18 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
         </div>
       )}
       {strikes.map((one) => (
-        <div key={one.number} className={one.takenBack === undefined ? 'mid' : 'past'}>
-          {one.host}: not by this update, {one.reason}. {one.author}, {day(one.struck, now)}{' '}
-          {analyst && one.takenBack === undefined && (
-            <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(one.number)}>
-              Take back
-            </button>
+        <Row key={one.number} what={one.host}>
+          {() => (
+            <div className={one.takenBack === undefined ? 'mid' : 'past'}>
+              {one.host}: not by this update, {one.reason}. {one.author}, {day(one.struck, now)}{' '}
+              {analyst && one.takenBack === undefined && (
+                <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(one.number)}>
+                  Take back
+                </button>
+              )}
+            </div>
           )}
-        </div>
+        </Row>
       ))}
       {tell}
       {striking !== undefined && (

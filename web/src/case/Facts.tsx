@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
+import { Row } from '../frame/Boundary';
 import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { keyWords } from '../intake/Feeds';
@@ -58,15 +59,19 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
           Weaknesses it closes <small>{update.vulnerabilities.length === 0 ? 'none named' : update.vulnerabilities.length}</small>
         </h2>
         {update.vulnerabilities.map((v) => (
-          <div key={v.id}>
-            <span className="strong">{v.id}</span> {v.baseScore?.toFixed(1)} {v.title}
-            {v.exploitation !== '' && <div>{v.exploitation}</div>}
-            {v.vector !== undefined && (
-              <div className="mid" style={{ fontSize: 11.5, overflowWrap: 'anywhere' }}>
-                {v.vector}
+          <Row key={v.id} what={v.id}>
+            {() => (
+              <div>
+                <span className="strong">{v.id}</span> {v.baseScore?.toFixed(1)} {v.title}
+                {v.exploitation !== '' && <div>{v.exploitation}</div>}
+                {v.vector !== undefined && (
+                  <div className="mid" style={{ fontSize: 11.5, overflowWrap: 'anywhere' }}>
+                    {v.vector}
+                  </div>
+                )}
               </div>
             )}
-          </div>
+          </Row>
         ))}
       </section>
       <section>
@@ -270,28 +275,40 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
         );
       })}
       {page.exceptions.map((exception) => (
-        <div key={`e${exception.number}`} className={exception.stands ? '' : 'past'}>
-          <Mark name="EXCEPTION" /> exception no. {exception.number} on {exception.about} where {exception.hosts} until{' '}
-          {lastDay(exception.until, now)}. {exception.reason}
-          {exception.measure !== '' && `; meanwhile ${exception.measure}`}.{' '}
-          <span className="mid">
-            Owner {exception.owner}
-            {exception.takenBack !== undefined ? `; taken back ${dayTime(exception.takenBack, now)}` : exception.stands ? '' : '; lapsed'}
-          </span>{' '}
-          {exception.takenBack === undefined &&
-            exception.stands &&
-            back(`exception no. ${exception.number}.`, { exceptions: [exception.number] })}
-        </div>
+        <Row key={`e${exception.number}`} what={`Exception ${exception.number}`}>
+          {() => (
+            <div className={exception.stands ? '' : 'past'}>
+              <Mark name="EXCEPTION" /> exception no. {exception.number} on {exception.about} where {exception.hosts} until{' '}
+              {lastDay(exception.until, now)}. {exception.reason}
+              {exception.measure !== '' && `; meanwhile ${exception.measure}`}.{' '}
+              <span className="mid">
+                Owner {exception.owner}
+                {exception.takenBack !== undefined
+                  ? `; taken back ${dayTime(exception.takenBack, now)}`
+                  : exception.stands
+                    ? ''
+                    : '; lapsed'}
+              </span>{' '}
+              {exception.takenBack === undefined &&
+                exception.stands &&
+                back(`exception no. ${exception.number}.`, { exceptions: [exception.number] })}
+            </div>
+          )}
+        </Row>
       ))}
       {page.answers.map((answer) => (
-        <div key={`a${answer.number}`} className={answer.takenBack === undefined ? '' : 'past'}>
-          <Mark name="RULE" /> left to the rule.{' '}
-          <span className="mid">
-            {answer.author}, {dayTime(answer.given, now)}
-            {answer.takenBack !== undefined && `; taken back ${dayTime(answer.takenBack, now)}`}
-          </span>{' '}
-          {answer.takenBack === undefined && back(`${page.update.id} left to the rule.`, { answers: [answer.number] })}
-        </div>
+        <Row key={`a${answer.number}`} what={`Answer ${answer.number}`}>
+          {() => (
+            <div className={answer.takenBack === undefined ? '' : 'past'}>
+              <Mark name="RULE" /> left to the rule.{' '}
+              <span className="mid">
+                {answer.author}, {dayTime(answer.given, now)}
+                {answer.takenBack !== undefined && `; taken back ${dayTime(answer.takenBack, now)}`}
+              </span>{' '}
+              {answer.takenBack === undefined && back(`${page.update.id} left to the rule.`, { answers: [answer.number] })}
+            </div>
+          )}
+        </Row>
       ))}
     </section>
   );

@@ -1,6 +1,7 @@
 import { Checkbox } from 'antd';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
+import { Row } from '../frame/Boundary';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
 import { Beam } from '../look/Beam';
@@ -10,16 +11,16 @@ import { count } from '../words/dates';
 import { findingWords, markOf } from '../words/sentences';
 import { suggestionWords } from '../words/weighing';
 import { CellBeams, Factors } from './Factors';
-import { idsOf, type Row } from './rows';
+import { type CaseRow, idsOf } from './rows';
 
 interface Props {
   page: Schemas['CaseView'];
-  rows: Row[];
+  rows: CaseRow[];
   at: number;
   chosen: string[];
   now: Date;
   point: (at: number) => void;
-  toggle: (row: Row) => void;
+  toggle: (row: CaseRow) => void;
   /** Whether populations with the same answer stand each by itself. */
   each: boolean;
   showEach: (each: boolean) => void;
@@ -72,89 +73,95 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
         </p>
       )}
       {rows.map((row, index) => (
-        // biome-ignore lint/a11y/useKeyWithClickEvents: arrows move, Space chooses; the checkbox can be reached by itself
-        // biome-ignore lint/a11y/noStaticElementInteractions: as above
-        <div key={row.id} className={`poprow${index === at ? ' current' : ''}`} aria-current={index === at} onClick={() => point(index)}>
-          <span style={{ paddingLeft: 4 }}>
-            {row.lacking > 0 && (
-              <Checkbox
-                aria-label={`Choose ${namesOf(row)}`}
-                checked={idsOf(row).every((one) => chosen.includes(one))}
-                indeterminate={idsOf(row).some((one) => chosen.includes(one)) && !idsOf(row).every((one) => chosen.includes(one))}
-                onChange={() => toggle(row)}
-              />
-            )}
-          </span>
-          <span>
-            <span className="popname">{namesOf(row)}</span>{' '}
-            <span className="mid nowrap">
-              <Term name="tier">tier {tiersOf(row)}</Term>
-            </span>
-            {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
-          </span>
-          <span>
-            <Link
-              to={`/carriers/${id}?population=${row.id}`}
-              className="cellbutton"
-              aria-label={`${namesOf(row)}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
-            >
-              <span className="strong">{row.lacking}</span> <span className="mid">of {row.hosts - row.states.notApplicable}</span>
-              <CarriageBar counts={row.states} width={104} height={8} />
-            </Link>
-          </span>
-          <span>
-            {row.beam && (
-              <button
-                type="button"
-                className="plain beambutton"
-                aria-expanded={weighed === row.id}
-                title="What the weighing is made of"
-                onClick={() => weigh(weighed === row.id ? undefined : row.id)}
-              >
-                <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} tilt={row.beam.tilt} width={228} />
-              </button>
-            )}
-          </span>
-          <span>
-            {row.suggestion && row.suggestion.type !== 'NONE' && (
-              <div>
-                <b>{suggestionWords(row.suggestion)}</b>
-              </div>
-            )}
-            {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
-            {row.holdings.map((holding) => (
-              <div key={JSON.stringify(holding.finding)} className="mid holding">
-                <Mark name={markOf(holding.finding)} /> {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
-                {findingWords(holding.finding, now, row.populations[0]?.timeZone)}{' '}
-                {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
-              </div>
-            ))}
-            {row.states.restartOutstanding > 0 && (
-              <div className="mid under">
-                <Term name="restart outstanding">{count(row.states.restartOutstanding, 'host')} to be restarted</Term>
-              </div>
-            )}
-            {row.states.failed > 0 && (
-              <div className="under">
-                <Link to={`/carriers/${id}?population=${row.id}&state=FAILED`}>{count(row.states.failed, 'host')}</Link> tried and failed
-              </div>
-            )}
-          </span>
-          {row.populations.map(
-            (one) =>
-              one.weighing && (
-                <div key={one.id} className="wide">
-                  <CellBeams weighing={one.weighing} />
-                  {weighed === row.id && (
-                    <>
-                      {row.populations.length > 1 && <h3>{one.name}</h3>}
-                      <Factors weighing={one.weighing} evidence={page.evidence} weights={weights} now={now} />
-                    </>
-                  )}
-                </div>
-              ),
+        <Row key={row.id} what={namesOf(row)}>
+          {() => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: arrows move, Space chooses; the checkbox can be reached by itself
+            // biome-ignore lint/a11y/noStaticElementInteractions: as above
+            <div className={`poprow${index === at ? ' current' : ''}`} aria-current={index === at} onClick={() => point(index)}>
+              <span style={{ paddingLeft: 4 }}>
+                {row.lacking > 0 && (
+                  <Checkbox
+                    aria-label={`Choose ${namesOf(row)}`}
+                    checked={idsOf(row).every((one) => chosen.includes(one))}
+                    indeterminate={idsOf(row).some((one) => chosen.includes(one)) && !idsOf(row).every((one) => chosen.includes(one))}
+                    onChange={() => toggle(row)}
+                  />
+                )}
+              </span>
+              <span>
+                <span className="popname">{namesOf(row)}</span>{' '}
+                <span className="mid nowrap">
+                  <Term name="tier">tier {tiersOf(row)}</Term>
+                </span>
+                {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
+              </span>
+              <span>
+                <Link
+                  to={`/carriers/${id}?population=${row.id}`}
+                  className="cellbutton"
+                  aria-label={`${namesOf(row)}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
+                >
+                  <span className="strong">{row.lacking}</span> <span className="mid">of {row.hosts - row.states.notApplicable}</span>
+                  <CarriageBar counts={row.states} width={104} height={8} />
+                </Link>
+              </span>
+              <span>
+                {row.beam && (
+                  <button
+                    type="button"
+                    className="plain beambutton"
+                    aria-expanded={weighed === row.id}
+                    title="What the weighing is made of"
+                    onClick={() => weigh(weighed === row.id ? undefined : row.id)}
+                  >
+                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} tilt={row.beam.tilt} width={228} />
+                  </button>
+                )}
+              </span>
+              <span>
+                {row.suggestion && row.suggestion.type !== 'NONE' && (
+                  <div>
+                    <b>{suggestionWords(row.suggestion)}</b>
+                  </div>
+                )}
+                {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
+                {row.holdings.map((holding) => (
+                  <div key={JSON.stringify(holding.finding)} className="mid holding">
+                    <Mark name={markOf(holding.finding)} />{' '}
+                    {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
+                    {findingWords(holding.finding, now, row.populations[0]?.timeZone)}{' '}
+                    {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
+                  </div>
+                ))}
+                {row.states.restartOutstanding > 0 && (
+                  <div className="mid under">
+                    <Term name="restart outstanding">{count(row.states.restartOutstanding, 'host')} to be restarted</Term>
+                  </div>
+                )}
+                {row.states.failed > 0 && (
+                  <div className="under">
+                    <Link to={`/carriers/${id}?population=${row.id}&state=FAILED`}>{count(row.states.failed, 'host')}</Link> tried and
+                    failed
+                  </div>
+                )}
+              </span>
+              {row.populations.map(
+                (one) =>
+                  one.weighing && (
+                    <div key={one.id} className="wide">
+                      <CellBeams weighing={one.weighing} />
+                      {weighed === row.id && (
+                        <>
+                          {row.populations.length > 1 && <h3>{one.name}</h3>}
+                          <Factors weighing={one.weighing} evidence={page.evidence} weights={weights} now={now} />
+                        </>
+                      )}
+                    </div>
+                  ),
+              )}
+            </div>
           )}
-        </div>
+        </Row>
       ))}
       {(apart.length > 0 || strays) && (
         <p className="mid" style={{ borderTop: '1px solid var(--rule-soft)', margin: 0, padding: '5px 26px' }}>
@@ -171,7 +178,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
   );
 }
 
-const namesOf = (row: Row) => row.populations.map((one) => one.name).join(', ');
+const namesOf = (row: CaseRow) => row.populations.map((one) => one.name).join(', ');
 
 /** "3, 4": each tier once. */
-const tiersOf = (row: Row) => [...new Set(row.populations.map((one) => one.tier))].sort().join(', ');
+const tiersOf = (row: CaseRow) => [...new Set(row.populations.map((one) => one.tier))].sort().join(', ');

@@ -2,10 +2,10 @@ import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { Term } from '../frame/Term';
 import { flipWords, harmWords, inHosts, points, suggestionWords } from '../words/weighing';
-import type { Row } from './rows';
+import type { CaseRow } from './rows';
 
 /** Why the numbers suggest what they do for the row at the bar, and what would turn them. */
-export function Suggested({ row, weights }: { row: Row; weights: number[] }) {
+export function Suggested({ row, weights }: { row: CaseRow; weights: number[] }) {
   const { beam, suggestion } = row;
   const weighings = row.populations.flatMap((one) => (one.weighing === undefined ? [] : [{ name: one.name, weighing: one.weighing }]));
   if (beam === undefined || suggestion === undefined || suggestion.type === 'NONE') {

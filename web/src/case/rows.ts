@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client';
 type Population = Schemas['PopulationRow'];
 
 /** A row of the case: a population, or several with the same answer, which one beam serves. */
-export interface Row {
+export interface CaseRow {
   /** Identifiers of the populations, joined by commas. */
   id: string;
   populations: Population[];
@@ -17,8 +17,8 @@ export interface Row {
 }
 
 /** The populations that it is for, in the order of the ladder; those with the same answer stand together unless each is wanted by itself. */
-export function rowsOf(page: Schemas['CaseView'], each: boolean): Row[] {
-  const rows: Row[] = [];
+export function rowsOf(page: Schemas['CaseView'], each: boolean): CaseRow[] {
+  const rows: CaseRow[] = [];
   for (const population of page.populations) {
     if (population.id === undefined || population.hosts === population.states.notApplicable) {
       continue;
@@ -52,9 +52,9 @@ export function rowsOf(page: Schemas['CaseView'], each: boolean): Row[] {
 }
 
 /** The row on which most hangs: what the docket suggests is suggested there. */
-export function heaviest(page: Schemas['CaseView'], rows: Row[]): number {
+export function heaviest(page: Schemas['CaseView'], rows: CaseRow[]): number {
   const wanted = rows.findIndex((row) => row.populations.some((one) => one.id === page.beam.population));
   return Math.max(0, wanted >= 0 ? wanted : rows.findIndex((row) => row.lacking > 0));
 }
 
-export const idsOf = (row: Row): string[] => row.id.split(',');
+export const idsOf = (row: CaseRow): string[] => row.id.split(',');

@@ -3,6 +3,7 @@ import { App } from 'antd';
 import type { ReactNode } from 'react';
 import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
+import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { count, soon, span } from '../words/dates';
@@ -40,39 +41,43 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
       </thead>
       <tbody>
         {feeds.data?.map((feed) => (
-          <tr key={feed.name}>
-            <td>
-              {feed.name}{' '}
-              <span className="mid">
-                {feed.kind === 'CSAF_PROVIDER' ? 'a provider of signed CSAF documents' : `brings ${formatWords(feed.formats)}`}
-              </span>
-              <div className="mid" style={{ overflowWrap: 'anywhere' }}>
-                {feed.address}
-              </div>
-            </td>
-            <td>{feed.succeeded === undefined ? <span className="strong">never</span> : `${span(feed.succeeded, now)} ago`}</td>
-            <td className={feed.failures > 0 ? 'strong' : ''} style={{ overflowWrap: 'anywhere' }}>
-              {tryWords(feed)}
-            </td>
-            <td className="nowrap">{soon(feed.due, now)}</td>
-            <td className="nowrap">
-              {mayFetch && (
-                <button
-                  type="button"
-                  className="plain link"
-                  disabled={fetchNow.isPending}
-                  onClick={() =>
-                    fetchNow.mutate(feed.name, {
-                      onSuccess: (tried) => message.info(`${feed.name}: ${tried.outcome}`),
-                    })
-                  }
-                >
-                  Fetch now
-                </button>
-              )}{' '}
-              {remove?.(feed.name)}
-            </td>
-          </tr>
+          <Row key={feed.name} what={feed.name} columns={5}>
+            {() => (
+              <tr>
+                <td>
+                  {feed.name}{' '}
+                  <span className="mid">
+                    {feed.kind === 'CSAF_PROVIDER' ? 'a provider of signed CSAF documents' : `brings ${formatWords(feed.formats)}`}
+                  </span>
+                  <div className="mid" style={{ overflowWrap: 'anywhere' }}>
+                    {feed.address}
+                  </div>
+                </td>
+                <td>{feed.succeeded === undefined ? <span className="strong">never</span> : `${span(feed.succeeded, now)} ago`}</td>
+                <td className={feed.failures > 0 ? 'strong' : ''} style={{ overflowWrap: 'anywhere' }}>
+                  {tryWords(feed)}
+                </td>
+                <td className="nowrap">{soon(feed.due, now)}</td>
+                <td className="nowrap">
+                  {mayFetch && (
+                    <button
+                      type="button"
+                      className="plain link"
+                      disabled={fetchNow.isPending}
+                      onClick={() =>
+                        fetchNow.mutate(feed.name, {
+                          onSuccess: (tried) => message.info(`${feed.name}: ${tried.outcome}`),
+                        })
+                      }
+                    >
+                      Fetch now
+                    </button>
+                  )}{' '}
+                  {remove?.(feed.name)}
+                </td>
+              </tr>
+            )}
+          </Row>
         ))}
       </tbody>
     </table>

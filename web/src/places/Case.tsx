@@ -6,9 +6,10 @@ import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
 import { PopulationRows } from '../case/PopulationRows';
-import { heaviest, idsOf, type Row, rowsOf } from '../case/rows';
+import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
 import { Suggested } from '../case/Suggested';
 import { VerdictSentence, type VerdictType } from '../case/VerdictSentence';
+import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -103,7 +104,7 @@ export default function Case() {
       set({ for: meant.id });
     }
   });
-  const toggle = (row: Row | undefined) => {
+  const toggle = (row: CaseRow | undefined) => {
     if (row !== undefined) {
       const others = chosen.filter((one) => !idsOf(row).includes(one));
       set({ for: (others.length + idsOf(row).length === chosen.length ? others : [...others, ...idsOf(row)]).join(',') || '-' });
@@ -179,14 +180,18 @@ export default function Case() {
         )}
       </div>
       <div className="case">
-        <Facts
-          page={page.data}
-          now={now}
-          analyst={analyst}
-          dialog={(search.get('tell') ?? undefined) as Dialog}
-          open={(dialog) => set({ tell: dialog })}
-          narrow={narrow}
-        />
+        <Row what="What is known of the update">
+          {() => (
+            <Facts
+              page={page.data}
+              now={now}
+              analyst={analyst}
+              dialog={(search.get('tell') ?? undefined) as Dialog}
+              open={(dialog) => set({ tell: dialog })}
+              narrow={narrow}
+            />
+          )}
+        </Row>
         <main>
           <PopulationRows
             page={page.data}

@@ -1,6 +1,7 @@
 package lucid.server;
 
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpRequest.BodyPublishers;
@@ -10,6 +11,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
+import java.util.function.IntFunction;
 
 /** The real program in a process of its own, which can be killed. It has the demo's users, and a clock that begins 90 days ago. */
 final class ChildServer {
@@ -34,12 +36,25 @@ final class ChildServer {
         return start(environment, data);
     }
 
+    /** Starts the program on a folder that is no demo's, with as much memory as a large fleet needs. */
+    static ChildServer startLarge(Path data) throws IOException, InterruptedException {
+        return start(port -> {
+            List<String> command = new ArrayList<>(command("run", "--data", data.toString(), "--port", String.valueOf(port)));
+            command.set(command.indexOf("-Xmx512m"), "-Xmx1536m");
+            return command;
+        }, Map.of(), data);
+    }
+
     private static ChildServer start(Map<String, String> environment, Path data, String... more) throws IOException, InterruptedException {
+        return start(port -> demo(data, port, more), environment, data);
+    }
+
+    private static ChildServer start(IntFunction<List<String>> command, Map<String, String> environment, Path data) throws IOException, InterruptedException {
         Files.deleteIfExists(data.resolve("address"));
         Path log = Files.createTempFile("lucid-child", ".log");
         log.toFile().deleteOnExit();
         int port = freePort();
-        Process process = process(environment, data, port, log, more);
+        Process process = process(environment, log, command.apply(port));
         URI address = URI.create("http://127.0.0.1:" + port);
         long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(240);
         // The address is written when everything else is ready; on a full disk it cannot be, and the program says so.
@@ -57,7 +72,7 @@ final class ChildServer {
     static void killWhileStarting(Path data, long millis) throws IOException, InterruptedException {
         Path log = Files.createTempFile("lucid-child", ".log");
         log.toFile().deleteOnExit();
-        Process process = process(Map.of(), data, freePort(), log);
+        Process process = process(Map.of(), log, demo(data, freePort()));
         process.waitFor(millis, TimeUnit.MILLISECONDS);
         process.destroyForcibly().waitFor();
     }
@@ -68,20 +83,28 @@ final class ChildServer {
         }
     }
 
-    private static Process process(Map<String, String> environment, Path data, int port, Path log, String... more) throws IOException {
-        // A backup does not tell that it was a demo's.
-        Files.createDirectories(data);
-        if (!Files.exists(data.resolve("demo"))) {
-            Files.createFile(data.resolve("demo"));
-        }
-        List<String> words = new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)));
-        words.addAll(List.of(more));
-        ProcessBuilder builder = new ProcessBuilder(command(words.toArray(String[]::new))).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile()));
+    private static Process process(Map<String, String> environment, Path log, List<String> command) throws IOException {
+        ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile()));
         builder.environment().putAll(environment);
         Process process = builder.start();
         // However a test ends, nothing stays behind.
         Runtime.getRuntime().addShutdownHook(new Thread(process::destroyForcibly));
         return process;
+    }
+
+    private static List<String> demo(Path data, int port, String... more) {
+        try {
+            // A backup does not tell that it was a demo's.
+            Files.createDirectories(data);
+            if (!Files.exists(data.resolve("demo"))) {
+                Files.createFile(data.resolve("demo"));
+            }
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        List<String> words = new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)));
+        words.addAll(List.of(more));
+        return command(words.toArray(String[]::new));
     }
 
     private static List<String> command(String... words) {
@@ -115,11 +138,19 @@ final class ChildServer {
     }
 
     LucidServer.Client analyst() {
-        return new LucidServer.Client(address, null).signedIn("m.aldane", "skerry-line");
+        return signedIn("m.aldane", "skerry-line");
     }
 
     LucidServer.Client administrator() {
-        return new LucidServer.Client(address, null).signedIn("k.strand", "skerry-line");
+        return signedIn("k.strand", "skerry-line");
+    }
+
+    LucidServer.Client signedIn(String login, String password) {
+        return new LucidServer.Client(address, null).signedIn(login, password);
+    }
+
+    LucidServer.Client withToken(String token) {
+        return new LucidServer.Client(address, token);
     }
 
     LucidServer.Client machine() throws IOException {

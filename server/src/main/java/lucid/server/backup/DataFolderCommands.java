@@ -168,7 +168,7 @@ public final class DataFolderCommands {
             System.out.println("The record ends at " + verification.entries() + ", " + head.get().number() + " were written: restore a backup");
             return 1;
         }
-        System.out.println("The record is whole: " + verification.entries() + " entries, last hash " + verification.lastHash());
+        System.out.println("The record is whole: " + verification.entries() + (verification.entries() == 1 ? " entry" : " entries") + ", last hash " + verification.lastHash());
         return 0;
     }
 

@@ -205,14 +205,14 @@ class EvidenceService {
     }
 
     DoesNotMatter note(String updateId, String where, String reason, Principal who) {
-        requireReason(reason);
+        String why = requireReason(reason);
         return state.write(picture -> {
             picture.update(updateId);
             Predicate hosts = Narrowings.read("where", where, picture.fleet());
             long number = picture.evidence().notes().stream().mapToLong(DoesNotMatter::number).max().orElse(0) + 1;
-            DoesNotMatter note = new DoesNotMatter(number, updateId, hosts, reason.strip(), who.getName(), clock.instant(), picture.fleet().matching(hosts, picture.fleet().all()), Optional.empty());
+            DoesNotMatter note = new DoesNotMatter(number, updateId, hosts, why, who.getName(), clock.instant(), picture.fleet().matching(hosts, picture.fleet().all()), Optional.empty());
             mapper.addNote(EvidenceMapper.NoteRow.of(note));
-            state.record(RecordEntry.Kind.EVIDENCE, updateId, who, "Noted that " + updateId + " does not matter where " + hosts + ": " + reason.strip() + ".");
+            state.record(RecordEntry.Kind.EVIDENCE, updateId, who, "Noted that " + updateId + " does not matter where " + hosts + ": " + why + ".");
             return new State.Written<>(picture.with(picture.evidence().with(note)), note);
         });
     }
@@ -228,7 +228,7 @@ class EvidenceService {
     }
 
     Strike strike(String updateId, String host, String reason, Principal who) {
-        requireReason(reason);
+        String why = requireReason(reason);
         return state.write(picture -> {
             picture.update(updateId);
             picture.fleet().host(host).orElseThrow(() -> ProblemException.badField("host", "there is no host " + host));
@@ -236,9 +236,9 @@ class EvidenceService {
                 throw new ProblemException(HttpStatus.CONFLICT, "host", "the failure of " + host + " is struck already");
             }
             long number = picture.evidence().strikes().stream().mapToLong(Strike::number).max().orElse(0) + 1;
-            Strike strike = new Strike(number, updateId, host, reason.strip(), who.getName(), clock.instant(), Optional.empty());
+            Strike strike = new Strike(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
             mapper.addStrike(strike);
-            state.record(RecordEntry.Kind.EVIDENCE, updateId, who, "Struck the failure of " + host + ", not by " + updateId + ": " + reason.strip() + ".");
+            state.record(RecordEntry.Kind.EVIDENCE, updateId, who, "Struck the failure of " + host + ", not by " + updateId + ": " + why + ".");
             return new State.Written<>(picture.with(picture.evidence().with(strike)), strike);
         });
     }
@@ -253,10 +253,8 @@ class EvidenceService {
         });
     }
 
-    private static void requireReason(String reason) {
-        if (reason == null || reason.isBlank() || reason.length() > 2000) {
-            throw ProblemException.badField("reason", "say why, in at most 2,000 characters");
-        }
+    private static String requireReason(String reason) {
+        return ProblemException.requireLine("reason", reason, 2000, "say why, in at most 2,000 characters");
     }
 
     private static void requireTaken(int rows, String otherwise) {

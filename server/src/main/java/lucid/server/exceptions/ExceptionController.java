@@ -79,11 +79,11 @@ class ExceptionController {
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
     MadeException make(@RequestBody ExceptionDraft draft, Principal who) {
-        requireText("reason", draft.reason(), "say why these hosts depart from the verdicts");
-        if (text(draft.measure()).length() > 2000) {
-            throw ProblemException.badField("measure", "this is too long");
+        ProblemException.requireLine("reason", draft.reason(), 2000, "say why these hosts depart from the verdicts");
+        if (!text(draft.measure()).isEmpty()) {
+            ProblemException.requireLine("measure", draft.measure(), 2000, "");
         }
-        requireText("owner", draft.owner(), "name the owner: who answers for it and is asked before it ends");
+        ProblemException.requireLine("owner", draft.owner(), 200, "name the owner: who answers for it and is asked before it ends");
         return state.write(picture -> {
             ExceptionGrant exception = exception(picture, draft, who);
             if (picture.fleet().matching(exception.hosts(), picture.fleet().all()).isEmpty()) {
@@ -173,15 +173,6 @@ class ExceptionController {
 
     private static String about(ExceptionGrant exception) {
         return (exception.scope() instanceof ExceptionGrant.Scope.OfKind ? "every update of kind " : "") + ExceptionMapper.textOf(exception.scope());
-    }
-
-    private static void requireText(String field, String text, String reason) {
-        if (text(text).isEmpty()) {
-            throw ProblemException.badField(field, reason);
-        }
-        if (text.length() > 200 && field.equals("owner") || text.length() > 2000) {
-            throw ProblemException.badField(field, "this is too long");
-        }
     }
 
     private static String text(String text) {

@@ -9,7 +9,6 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
-import lucid.formats.Texts;
 import lucid.formats.signature.TrustedKeys;
 import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
@@ -33,6 +32,7 @@ class FeedController {
 
     private static final int SHORTEST_MINUTES = 5;
     private static final int LONGEST_MINUTES = 7 * 24 * 60;
+    private static final int LONGEST_KEY = 200_000;
 
     private final FeedMapper feeds;
     private final FeedService service;
@@ -89,8 +89,8 @@ class FeedController {
     @PostMapping("/feeds")
     @ResponseStatus(HttpStatus.CREATED)
     FeedView add(@RequestBody FeedDraft draft, Principal who) {
-        String name = requireLine("name", draft.name(), 100);
-        String address = requireLine("address", draft.address(), 2000);
+        String name = ProblemException.requireLine("name", draft.name(), 100, "give it a name of 1 to 100 characters");
+        String address = ProblemException.requireLine("address", draft.address(), 2000, "give the address, in 1 to 2000 characters");
         Set<Format> formats = formats(draft);
         if (draft.kind() == null) {
             throw ProblemException.badField("kind", "a document, or a CSAF provider");
@@ -113,21 +113,6 @@ class FeedController {
             state.record(RecordEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes; it may bring: " + formats.stream().sorted().map(Format::title).collect(Collectors.joining(", ")) + ".");
             return new State.Written<>(picture, FeedView.of(feed));
         });
-    }
-
-    private static String requireText(String field, String text, int longest) {
-        if (text == null || text.isBlank() || text.strip().length() > longest) {
-            throw ProblemException.badField(field, "1 to " + longest + " characters");
-        }
-        return text.strip();
-    }
-
-    private static String requireLine(String field, String text, int longest) {
-        try {
-            return Texts.line(requireText(field, text, longest));
-        } catch (IllegalArgumentException e) {
-            throw ProblemException.badField(field, "it " + e.getMessage());
-        }
     }
 
     /** Fetches a feed now. */
@@ -162,7 +147,10 @@ class FeedController {
     @PostMapping("/trusted-keys")
     @ResponseStatus(HttpStatus.CREATED)
     List<KeyView> trust(@RequestBody KeyDraft draft, Principal who) {
-        String armored = requireText("armored", draft.armored(), 200_000);
+        String armored = draft.armored() == null ? "" : draft.armored().strip();
+        if (armored.isEmpty() || armored.length() > LONGEST_KEY) {
+            throw ProblemException.badField("armored", "paste one OpenPGP public key, in at most " + LONGEST_KEY + " characters");
+        }
         List<TrustedKeys.Described> described;
         try {
             described = TrustedKeys.of(List.of(armored)).described();

@@ -10,6 +10,7 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
 import java.util.Optional;
 import lucid.server.UsageException;
 import org.flywaydb.core.api.migration.JavaMigration;
@@ -123,7 +124,11 @@ public final class DataFolder {
         if (!Files.getFileStore(path).supportsFileAttributeView("posix")) {
             return;
         }
-        Files.setPosixFilePermissions(path, PosixFilePermissions.fromString("rwx------"));
+        for (Path folder : List.of(path, path.resolve("uploads"), path.resolve("backups"))) {
+            if (Files.isDirectory(folder)) {
+                Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwx------"));
+            }
+        }
         try (DirectoryStream<Path> files = Files.newDirectoryStream(path, OWN)) {
             for (Path file : files) {
                 Files.setPosixFilePermissions(file, PosixFilePermissions.fromString("rw-------"));

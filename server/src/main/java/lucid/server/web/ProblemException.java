@@ -1,5 +1,6 @@
 package lucid.server.web;
 
+import lucid.formats.Texts;
 import org.springframework.http.HttpStatus;
 
 /** A request that cannot be carried out, as problem details (RFC 9457) tell it: which field, and why. */
@@ -27,6 +28,27 @@ public class ProblemException extends RuntimeException {
     /** @param position index of the offending character in the field's text */
     public static ProblemException badText(String field, String reason, int position) {
         return new ProblemException(HttpStatus.UNPROCESSABLE_CONTENT, field, reason, position);
+    }
+
+    /**
+     * A text of one line that a person gave for a field, without blanks at its ends.
+     *
+     * @param longest characters
+     * @param missing what to do if it is empty
+     * @throws ProblemException 422 if it is empty, longer or no line
+     */
+    public static String requireLine(String field, String text, int longest, String missing) {
+        if (text == null || text.isBlank()) {
+            throw badField(field, missing);
+        }
+        if (text.strip().length() > longest) {
+            throw badField(field, "this is too long: at most " + longest + " characters");
+        }
+        try {
+            return Texts.line(text.strip());
+        } catch (IllegalArgumentException e) {
+            throw badField(field, "it " + e.getMessage());
+        }
     }
 
     public static ProblemException notFound(String what) {

@@ -43,16 +43,16 @@ test('from the docket to a block of the suspected cause in three actions; the be
 test('a routine batch is answered in two actions and comes back with one', async ({ page }) => {
   await signIn(page);
   await expect(page.locator('.strip').first()).toBeVisible();
-  const before = await page.locator('.strip').count();
   const routine = Number(/Choose (\d+) routine/.exec(await page.getByRole('button', { name: /Choose \d+ routine/ }).innerText())?.[1]);
-  expect(routine).toBeGreaterThan(30);
+  expect(routine).toBeGreaterThan(10);
   await press(page, 'r');
   await expect(page.getByText(`${routine} chosen`)).toBeVisible();
+  await expect(page.locator('.strip')).toHaveCount(routine);
   await press(page, 'l');
-  await expect(page.locator('.strip')).toHaveCount(before - routine);
-  await expect(page.getByRole('row', { name: /Tarn libtls/ })).toBeVisible();
+  await expect(page.locator('.strip')).toHaveCount(0);
+  await expect(page.getByRole('link', { name: /^To judge \d+/ })).toBeVisible();
   await press(page, 'u');
-  await expect(page.locator('.strip')).toHaveCount(before);
+  await expect(page.locator('.strip')).toHaveCount(routine);
 });
 
 test('an exposure and a hazard can be worked out by hand from what the screen shows', async ({ page }) => {

@@ -20,7 +20,7 @@ test('by keyboard only: look, narrow, decide, and find it again in Carriers and 
   await press(page, 'Enter');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Gull Panel display driver 4.40');
   await expect(page.getByText('Gate controllers', { exact: true })).toBeVisible();
-  await press(page, 'ArrowDown', 'b');
+  await press(page, 'b');
   await expect(page.getByRole('region', { name: 'The verdict' })).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Populations' })).toBeFocused();
   await press(page, 'Tab');
@@ -44,9 +44,19 @@ test('by keyboard only: look, narrow, decide, and find it again in Carriers and 
   const blocked = page.getByRole('button', { name: /^blocked until/ });
   await expect(blocked).toHaveCount(hosts);
 
-  // Record: the sentence stands there. Back with Escape, and the case has left the docket.
+  // Record: the sentence stands there. The case stays on the docket for the hosts that the block does not cover.
   await page.goto('/record?subject=GUL-0440');
   await expect(page.getByText(/Blocked GUL-0440 revision 1 for Gate controllers where model = G2 until .*: \d+ hosts\./)).toBeVisible();
+  await page.goto('/docket');
+  await expect(page.getByRole('row', row('Fathom libtls'))).toBeVisible();
+  await expect(page.getByRole('row', row('Gull Panel display driver')).locator('.why')).toContainText('Still open: ');
+  // Leaving the rest to the rule is not what the numbers suggest: that is said, and asked once more.
+  await page.goto('/cases/GUL-0440');
+  await expect(page.getByText('blocked for Gate controllers where model = G2')).toBeVisible();
+  await press(page, 'l');
+  await expect(page.getByText(/^The numbers suggest block.*Press L once more/)).toBeVisible();
+  await press(page, 'l');
+  await expect(page.getByText('GUL-0440 is left to the rule.')).toBeVisible();
   await page.goto('/docket');
   await expect(page.getByRole('row', row('Fathom libtls'))).toBeVisible();
   await expect(page.getByRole('row', row('Gull Panel display driver'))).toHaveCount(0);

@@ -39,7 +39,7 @@ export function AllowedHosts() {
                     </td>
                     <td>
                       <button type="button" className="plain link" onClick={() => remove.mutate(host.name)}>
-                        No longer allow
+                        Remove
                       </button>
                     </td>
                   </tr>

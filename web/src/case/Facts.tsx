@@ -300,7 +300,9 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
         <Row key={`a${answer.number}`} what={`Answer ${answer.number}`}>
           {() => (
             <div className={answer.takenBack === undefined ? '' : 'past'}>
-              <Mark name="RULE" /> left to the rule.{' '}
+              <Mark name="RULE" /> left to the rule
+              {answer.populations.length > 0 && ` for ${answer.populations.map((id) => populationOf(id)?.name ?? id).join(', ')}`}
+              {answer.lookAgain !== undefined && `, looked at again ${day(answer.lookAgain, now)}`}.{' '}
               <span className="mid">
                 {answer.author}, {dayTime(answer.given, now)}
                 {answer.takenBack !== undefined && `; taken back ${dayTime(answer.takenBack, now)}`}

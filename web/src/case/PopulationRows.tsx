@@ -32,8 +32,7 @@ interface Props {
 
 /** The populations under each other: who lacks it, and what holds there. */
 export function PopulationRows({ page, rows, at, chosen, now, point, toggle, each, showEach, weighed, weigh, weights }: Props) {
-  const apart = page.populations.filter((row) => row.id !== undefined && row.hosts === row.states.notApplicable);
-  const strays = page.populations.find((row) => row.id === undefined && row.lacking > 0);
+  const apart = page.populations.filter((row) => row.hosts > 0 && row.hosts === row.states.notApplicable);
   const id = encodeURIComponent(page.update.id);
   return (
     <section aria-label="Populations">
@@ -119,11 +118,6 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 )}
               </span>
               <span>
-                {row.suggestion && row.suggestion.type !== 'NONE' && (
-                  <div>
-                    <b>{suggestionWords(row.suggestion)}</b>
-                  </div>
-                )}
                 {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
                 {row.holdings.map((holding) => (
                   <div key={JSON.stringify(holding.finding)} className="mid holding">
@@ -133,6 +127,12 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                     {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
                   </div>
                 ))}
+                <div className="mid under">
+                  {openOf(row) > 0 && (
+                    <span className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}; </span>
+                  )}
+                  {row.suggestion && row.suggestion.type !== 'NONE' && <>suggests: {suggestionWords(row.suggestion)}</>}
+                </div>
                 {row.states.restartOutstanding > 0 && (
                   <div className="mid under">
                     <Term name="restart outstanding">{count(row.states.restartOutstanding, 'host')} to be restarted</Term>
@@ -163,15 +163,9 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
           )}
         </Row>
       ))}
-      {(apart.length > 0 || strays) && (
+      {apart.length > 0 && (
         <p className="mid" style={{ borderTop: '1px solid var(--rule-soft)', margin: 0, padding: '5px 26px' }}>
-          {apart.length > 0 && `${apart.map((row) => row.name).join(', ')}: not applicable. `}
-          {strays && (
-            <>
-              In no population: {strays.lacking} lack it,{' '}
-              <HostNames hosts={{ count: strays.lacking, names: strays.holdings.flatMap((h) => h.hosts.names) }} />.
-            </>
-          )}
+          {apart.map((row) => row.name).join(', ')}: not applicable.
         </p>
       )}
     </section>
@@ -179,6 +173,9 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
 }
 
 const namesOf = (row: CaseRow) => row.populations.map((one) => one.name).join(', ');
+
+/** Hosts that a cue is about and nobody has answered for. */
+const openOf = (row: CaseRow) => row.populations.reduce((sum, one) => sum + one.open, 0);
 
 /** "3, 4": each tier once. */
 const tiersOf = (row: CaseRow) => [...new Set(row.populations.map((one) => one.tier))].sort().join(', ');

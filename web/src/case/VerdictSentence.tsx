@@ -65,8 +65,11 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
 
   // Blocks and exceptions that keep hosts from what is worded; an offer goes over them only if it names them.
   const claims = (consequences.data ?? []).flatMap((one) => one.consequence.claimed);
-  const blocks = claims.filter((c) => c.finding.verdict === 'BLOCK').map((c) => c.finding.source ?? 0);
-  const exceptions = type === 'FORCE' ? claims.filter((c) => c.finding.clause === 'EXCEPTION').map((c) => c.finding.source ?? 0) : [];
+  const contained = (c: (typeof claims)[number]) => c.finding.clause === 'SUPERSEDES_BLOCKED';
+  const blocks = claims.filter((c) => c.finding.verdict === 'BLOCK' || contained(c)).map((c) => c.finding.source ?? 0);
+  const exceptions = claims
+    .filter((c) => (type === 'FORCE' && c.finding.clause === 'EXCEPTION') || c.finding.clause === 'CONTAINS_EXCEPTED')
+    .map((c) => c.finding.source ?? 0);
   const draft: VerdictDraft = {
     ...question,
     overrides: over.filter((part) => part.startsWith('v')).map((part) => Number(part.slice(1))),
@@ -95,8 +98,8 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   // Until what the other person decided has been read, a second try would be refused like the first.
   const reading = overtaken && tried.version === page.version;
   const hosts = (shown.data ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
-  const wanting = page.populations.filter((row) => row.id !== undefined && row.lacking > 0);
-  const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id ?? ''));
+  const wanting = page.populations.filter((row) => row.lacking > 0);
+  const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id));
   const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
   const fault = shown.error instanceof Refusal ? shown.error : overtaken ? undefined : refused;
   // A server that cannot be reached, or has no room, is asked again with the same words.
@@ -143,7 +146,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
           placeholder="which populations?"
           value={populations}
           onChange={(value) => set({ for: value.join(',') || '-', over: undefined })}
-          options={wanting.map((row) => ({ value: row.id ?? '', label: row.name }))}
+          options={wanting.map((row) => ({ value: row.id, label: row.name }))}
           optionFilterProp="label"
         />{' '}
         where{' '}
@@ -203,7 +206,10 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
           }
         >
           Knowingly override{' '}
-          {[blocks.length > 0 && count(blocks.length, 'block'), exceptions.length > 0 && count(exceptions.length, 'exception')]
+          {[
+            blocks.length > 0 && count(blocks.length, claims.some(contained) ? 'withholding verdict' : 'block'),
+            exceptions.length > 0 && count(exceptions.length, 'exception'),
+          ]
             .filter(Boolean)
             .join(' and ')}{' '}
           that would still hold here

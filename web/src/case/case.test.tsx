@@ -100,12 +100,12 @@ describe('the populations of a case', () => {
       hosts: 58,
       states: { ...NO_HOSTS, carries: 0, partly: 0, missing: 0, unknown: 0, notApplicable: 58 },
     });
-    const stray = population('x', 'In no population', 1, {
-      id: undefined,
+    const stray = population('none', 'In no population', 1, {
       holdings: [{ finding: { clause: 'STANDING_RULE', answer: 'WITHHELD' }, hosts: hosts('loan-04') }],
     });
     show(rows(caseView({ populations: [...caseView().populations, notFor, stray] })));
-    expect(text()).toContain('Gate controllers: not applicable. In no population: 1 lack it, loan-04');
+    expect(text()).toContain('Gate controllers: not applicable.');
+    expect(screen.getByLabelText('Choose In no population')).toBeTruthy();
   });
   it('count each answer where hosts of one population differ', () => {
     const split = population('kiosks', 'Ticket kiosks', 5, {
@@ -181,7 +181,9 @@ describe('what was decided', () => {
           stands: false,
         },
       ],
-      answers: [{ number: 5, author: 'M. Aldane', given: '2026-11-23T10:00:00Z' }],
+      answers: [
+        { number: 5, author: 'M. Aldane', given: '2026-11-23T10:00:00Z', populations: ['kiosks'], lookAgain: '2026-12-23T10:00:00Z' },
+      ],
     });
     show(<Facts page={page} now={NOW} analyst={true} dialog={undefined} open={() => {}} narrow={() => {}} />);
     expect(text()).toContain(
@@ -190,7 +192,7 @@ describe('what was decided', () => {
     expect(text()).toContain(
       'exception no. 4 on LNT-1107 where name = k1 until Fri 20 Nov. season; meanwhile apart. Owner D. Orrin; lapsed',
     );
-    expect(text()).toContain('left to the rule. M. Aldane, Mon 23 Nov 10:00 Take back');
+    expect(text()).toContain('left to the rule for Ticket kiosks, looked at again Wed 23 Dec. M. Aldane, Mon 23 Nov 10:00 Take back');
     expect(text()).toContain('LNT-1101 → LNT-1107 → LNT-1114');
   });
   it('tells revisions, remedies, what is not affected and what brings it anyway', () => {

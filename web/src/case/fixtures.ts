@@ -25,6 +25,7 @@ export function population(
     states: { ...NO_HOSTS, carries: 3, missing: lacking },
     lacking,
     lackingUnknown: 0,
+    open: lacking,
     holdings: lacking === 0 ? [] : [{ finding: waits, hosts: { count: lacking, names: [] } }],
     ...part,
   };
@@ -135,7 +136,8 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
     siblings: [],
     beam: { exposure: 2, hazard: range(4), tilt: range(-0.7) },
     evidence: evidence(),
-    cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z', about: '', hosts: 0 }],
+    cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z', about: '', hosts: 0, open: 7 }],
+    routine: false,
     populations: [
       population('kiosks', 'Ticket kiosks', 5),
       population('tablets', 'Crew tablets', 2),

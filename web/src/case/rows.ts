@@ -20,7 +20,7 @@ export interface CaseRow {
 export function rowsOf(page: Schemas['CaseView'], each: boolean): CaseRow[] {
   const rows: CaseRow[] = [];
   for (const population of page.populations) {
-    if (population.id === undefined || population.hosts === population.states.notApplicable) {
+    if (population.hosts === population.states.notApplicable) {
       continue;
     }
     const id = population.id;
@@ -30,7 +30,7 @@ export function rowsOf(page: Schemas['CaseView'], each: boolean): CaseRow[] {
       const suggestion = weighing?.suggestion;
       rows.push({ id, populations: [population], hosts, states, lacking, lackingUnknown, holdings, beam: weighing, suggestion });
     } else if (alike.populations[0] === id) {
-      const populations = page.populations.filter((one) => one.id !== undefined && alike.populations.includes(one.id));
+      const populations = page.populations.filter((one) => alike.populations.includes(one.id));
       const { hosts, states, lacking, lackingUnknown, holdings, beam } = alike;
       const suggestion = populations.find((one) => one.weighing !== undefined)?.weighing?.suggestion;
       // Where every host carries it, nothing hangs at either end.

@@ -1,7 +1,8 @@
 import { App } from 'antd';
 import { createContext, type ReactNode, useContext, useState } from 'react';
-import { api, asItIs } from '../api/client';
+import { api, asItIs, body, type Schemas } from '../api/client';
 import { useRefresh } from '../api/queries';
+import { count } from '../words/dates';
 
 /** The last thing that this person decided or told here, so that one key can take it back. */
 interface Act {
@@ -24,12 +25,18 @@ interface LastAct {
   takeBackThese: (act: Partial<Act> & { words: string }) => void;
 }
 
+type Opening = Schemas['OpeningView'];
+
+const MOST_OPENINGS = 5;
+
+const namesOf = (hosts: Opening['offered']) => `${hosts.names.slice(0, 4).join(', ')}${hosts.count > 4 ? ' …' : ''}`;
+
 const Context = createContext<LastAct>({ done: () => {}, takeBack: () => {}, takeBackThese: () => {} });
 
 export const useLastAct = () => useContext(Context);
 
 export function LastActProvider({ children }: { children: ReactNode }) {
-  const { message } = App.useApp();
+  const { message, modal } = App.useApp();
   const refresh = useRefresh();
   const [last, setLast] = useState<Act | undefined>();
 
@@ -72,6 +79,44 @@ export function LastActProvider({ children }: { children: ReactNode }) {
     await refresh();
   }
 
+  /** Where taking it back would offer or force something on a host, that is said first and asked for once more. */
+  async function askAndRevoke(act: Act) {
+    let openings: Opening[] = [];
+    if (act.verdicts.length + act.answers.length + act.exceptions.length > 0) {
+      try {
+        const { verdicts, answers, exceptions } = act;
+        openings = await body(api.POST('/api/decisions/taking-back/consequences', { body: { verdicts, answers, exceptions } }));
+      } catch (error) {
+        message.error(`Not taken back: ${error instanceof Error ? error.message : 'the server refused it'}`);
+        setLast(act);
+        return;
+      }
+    }
+    const released = openings.filter((one) => one.offered.count + one.forced.count > 0);
+    if (released.length === 0) {
+      await revoke(act);
+      return;
+    }
+    modal.confirm({
+      title: `Take back: ${act.words}`,
+      content: (
+        <>
+          {released.slice(0, MOST_OPENINGS).map((one) => (
+            <p key={one.update}>
+              <b>{one.update}</b> would {one.forced.count > 0 ? 'be due on' : 'be offered to'}{' '}
+              {count(Math.max(one.forced.count, one.offered.count), 'host')}: {namesOf(one.forced.count > 0 ? one.forced : one.offered)}
+            </p>
+          ))}
+          {released.length > MOST_OPENINGS && <p>and {count(released.length - MOST_OPENINGS, 'more update')}</p>}
+        </>
+      ),
+      okText: 'Take it back',
+      cancelText: 'Keep it',
+      onOk: () => revoke(act),
+      onCancel: () => setLast(act),
+    });
+  }
+
   const whole = (act: Partial<Act> & { words: string }): Act => ({
     verdicts: [],
     answers: [],
@@ -98,12 +143,12 @@ export function LastActProvider({ children }: { children: ReactNode }) {
         takeBack: () => {
           if (last) {
             setLast(undefined);
-            void revoke(last);
+            void askAndRevoke(last);
           } else {
             message.info('Nothing was decided here since this page was opened; older decisions are taken back on their case.');
           }
         },
-        takeBackThese: (act) => void revoke(whole(act)),
+        takeBackThese: (act) => void askAndRevoke(whole(act)),
       }}
     >
       {children}

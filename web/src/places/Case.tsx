@@ -1,3 +1,4 @@
+import { App } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
@@ -20,6 +21,7 @@ import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day, isoDay } from '../words/dates';
 import { bytes, kindWord, ratingWords } from '../words/sentences';
+import { briefSuggestion } from '../words/weighing';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
 export default function Case() {
@@ -32,7 +34,12 @@ export default function Case() {
   const [search, set] = useAddress();
   const [pointed, setPointed] = useState<string | undefined>();
   const { done, takeBack } = useLastAct();
-  const leave = useChange(() => body(api.POST('/api/rule-answers', { body: { updates: [id] } })), 'Not left to the rule');
+  const { message } = App.useApp();
+  const leave = useChange(
+    (populations: string[]) => body(api.POST('/api/rule-answers', { body: { updates: [id], populations } })),
+    'Not left to the rule',
+  );
+  const [leaving, setLeaving] = useState('');
   const weights = useWeights().data?.weights.tiers ?? [];
 
   const each = search.get('each') === 'yes';
@@ -54,8 +61,37 @@ export default function Case() {
   const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
   const excepting = search.get('except') === 'yes';
   const wording = verdict !== undefined || excepting;
-  useEffect(() => setPointed(undefined), [id]);
+  useEffect(() => {
+    setPointed(undefined);
+    setLeaving('');
+  }, [id]);
 
+  /** For the chosen populations, or all that lack it. What the numbers speak against is said, and asked for once more. */
+  const leaveToTheRule = () => {
+    if (!analyst || page.data === undefined) {
+      return;
+    }
+    const wanted = page.data.populations.filter((one) => one.lacking > 0 && (chosen.length === 0 || chosen.includes(one.id)));
+    const against = wanted.filter((one) => !['LEAVE_TO_RULE', 'NONE'].includes(one.weighing?.suggestion.type ?? 'NONE'));
+    if (against.length > 0 && leaving !== chosen.join(',') + id) {
+      setLeaving(chosen.join(',') + id);
+      const other = against[0]?.weighing?.suggestion;
+      message.warning(
+        `The numbers suggest ${other === undefined ? 'another' : briefSuggestion(other)} for ${against.map((one) => one.name).join(', ')}. Press L once more to leave it to the rule all the same.`,
+        8,
+      );
+      return;
+    }
+    leave.mutate(chosen, {
+      onSuccess: (given) => {
+        setLeaving('');
+        done({
+          words: `${id} is left to the rule${chosen.length > 0 ? ` for ${wanted.map((one) => one.name).join(', ')}` : ''}.`,
+          answers: given.map((a) => a.number),
+        });
+      },
+    });
+  };
   const begin = (type: VerdictType) => {
     if (!analyst) {
       return;
@@ -77,7 +113,7 @@ export default function Case() {
     if (analyst && cause !== undefined) {
       set({
         verdict: 'BLOCK',
-        for: inCause.flatMap((one) => one.id ?? []).join(',') || meant?.id,
+        for: inCause.map((one) => one.id).join(',') || meant?.id,
         where,
         because: 'FAILURES_SEEN',
         words: `${cause.inside.count} of ${cause.inside.of} failed there${cause.code === undefined ? '' : ` with ${cause.code}`}, ${cause.outside.count} of ${cause.outside.of} elsewhere`,
@@ -131,9 +167,7 @@ export default function Case() {
     d: () => begin('DEFER'),
     f: () => begin('FORCE'),
     e: () => analyst && set({ except: 'yes', verdict: undefined, where: undefined, until: undefined }),
-    l: () =>
-      analyst &&
-      leave.mutate(undefined, { onSuccess: (given) => done({ words: `${id} is left to the rule.`, answers: given.map((a) => a.number) }) }),
+    l: leaveToTheRule,
     n: () => firstCause !== undefined && narrow(firstCause),
     w: () => set({ weigh: search.get('weigh') === current?.id ? undefined : current?.id }),
     t: () => analyst && set({ tell: 'failure' }),
@@ -234,15 +268,7 @@ export default function Case() {
               <button type="button" className="plain link" onClick={() => set({ except: 'yes' })}>
                 <Mark name="EXCEPTION" /> Except some hosts <kbd>E</kbd>
               </button>
-              <button
-                type="button"
-                className="plain link"
-                onClick={() =>
-                  leave.mutate(undefined, {
-                    onSuccess: (given) => done({ words: `${id} is left to the rule.`, answers: given.map((a) => a.number) }),
-                  })
-                }
-              >
+              <button type="button" className="plain link" onClick={leaveToTheRule}>
                 <Mark name="RULE" /> Leave to the rule <kbd>L</kbd>
               </button>
               <span className="mid">for {meantWords(page.data, chosen.length > 0 ? chosen : meant === undefined ? [] : idsOf(meant))}</span>
@@ -274,7 +300,7 @@ export default function Case() {
 /** "Ticket kiosks, Crew tablets". */
 function meantWords(page: Schemas['CaseView'], ids: string[]): string {
   return page.populations
-    .filter((one) => one.id !== undefined && ids.includes(one.id))
+    .filter((one) => ids.includes(one.id))
     .map((one) => one.name)
     .join(', ');
 }

@@ -1,4 +1,4 @@
-import { Select } from 'antd';
+import { App, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
@@ -18,7 +18,7 @@ import { docketTitle, findingWords, isRoutine, kindWord, markOf, needsJudgement,
 import { briefSuggestion, points, suggestionWords } from '../words/weighing';
 
 type Strip = Schemas['Strip'];
-type Show = 'OPEN' | 'ANSWERED' | 'CONTENT';
+type Show = 'OPEN' | 'ROUTINE' | 'ANSWERED' | 'CONTENT';
 
 /** What needs judgement now, and why now. */
 export function Docket() {
@@ -28,11 +28,13 @@ export function Docket() {
   const [search, set] = useAddress();
   const [chosen, setChosen] = useState<string[]>([]);
   const { done, takeBack } = useLastAct();
+  const { message } = App.useApp();
+  const [leaving, setLeaving] = useState('');
   const leave = useChange((updates: string[]) => body(api.POST('/api/rule-answers', { body: { updates } })), 'Not left to the rule');
   const list = useRef<HTMLTableSectionElement>(null);
 
   const show = (
-    ['ANSWERED', 'CONTENT'].includes((search.get('show') ?? '').toUpperCase()) ? search.get('show')?.toUpperCase() : 'OPEN'
+    ['ROUTINE', 'ANSWERED', 'CONTENT'].includes((search.get('show') ?? '').toUpperCase()) ? search.get('show')?.toUpperCase() : 'OPEN'
   ) as Show;
   const population = search.get('population') ?? undefined;
   const kind = (search.get('kind') ?? undefined) as Strip['kind'] | undefined;
@@ -40,7 +42,25 @@ export function Docket() {
   const page = docket.data?.pages[0];
   const cases = docket.data?.pages.flatMap((p) => p.cases) ?? [];
   const routine = cases.filter(isRoutine);
-  const chooseRoutine = () => setChosen(chosen.length === routine.length ? [] : routine.map((strip) => strip.id));
+  /** All of the part that is routine, which opens for it; pressed again: none. */
+  const chooseRoutine = () => {
+    if (show !== 'ROUTINE') {
+      set({ show: 'routine', at: undefined, choose: 'all' });
+    } else {
+      setChosen(chosen.length === routine.length ? [] : routine.map((strip) => strip.id));
+    }
+  };
+  const complete = show === 'ROUTINE' && docket.data !== undefined && !docket.isPlaceholderData && !docket.hasNextPage;
+  useEffect(() => {
+    if (show === 'ROUTINE' && search.get('choose') === 'all') {
+      if (complete) {
+        setChosen(routine.map((strip) => strip.id));
+        set({ choose: undefined });
+      } else if (docket.hasNextPage && !docket.isFetchingNextPage) {
+        void docket.fetchNextPage();
+      }
+    }
+  });
   const at = Math.max(
     0,
     cases.findIndex((strip) => strip.id === search.get('at')),
@@ -60,8 +80,21 @@ export function Docket() {
   const leaveToTheRule = () => {
     const updates = chosen.length > 0 ? chosen : current ? [current.id] : [];
     if (analyst && updates.length > 0) {
+      const against = cases.filter(
+        (strip) => updates.includes(strip.id) && !['LEAVE_TO_RULE', 'NONE'].includes(strip.beam.suggestion?.type ?? 'NONE'),
+      );
+      if (against.length > 0 && leaving !== updates.join(',')) {
+        setLeaving(updates.join(','));
+        const other = against[0]?.beam.suggestion;
+        message.warning(
+          `The numbers suggest ${other === undefined ? 'another' : briefSuggestion(other)} for ${against[0]?.id}${against.length > 1 ? ` and something else for ${count(against.length - 1, 'other')}` : ''}. Press L once more to leave ${updates.length > 1 ? 'them' : 'it'} to the rule all the same.`,
+          8,
+        );
+        return;
+      }
       leave.mutate(updates, {
         onSuccess: (given) => {
+          setLeaving('');
           done({
             words: updates.length === 1 ? `${updates[0]} is left to the rule.` : `${updates.length} cases are left to the rule.`,
             answers: given.map((a) => a.number),
@@ -101,7 +134,7 @@ export function Docket() {
   if (!page) {
     return <Loading what="the docket" />;
   }
-  const counted = { OPEN: page.counts.open, ANSWERED: page.counts.answered, CONTENT: page.counts.content };
+  const counted = { OPEN: page.counts.open, ROUTINE: page.counts.routine, ANSWERED: page.counts.answered, CONTENT: page.counts.content };
   const choice = (which: Show, words: string) => (
     <Link to={which === 'OPEN' ? '/docket' : `/docket?show=${which.toLowerCase()}`} aria-current={show === which}>
       {words} {counted[which]}
@@ -111,7 +144,7 @@ export function Docket() {
   return (
     <main>
       <div className="head">
-        <h1>{show === 'OPEN' ? docketTitle(page.matching) : show === 'ANSWERED' ? 'Answered cases' : 'Content that changes daily'}</h1>
+        <h1>{titleOf(show, page.matching)}</h1>
         <span className="mid">
           {chosen.length > 0 ? (
             <strong>
@@ -120,10 +153,11 @@ export function Docket() {
           ) : (
             <>
               {page.lastLooked !== undefined && show === 'OPEN' && `${fresh.length} new since ${soon(page.lastLooked, now)}`}{' '}
-              {analyst && routine.length > 1 && show === 'OPEN' && (
+              {show === 'ROUTINE' && 'Nothing speaks for anything but the rule. '}
+              {analyst && page.counts.routine > 0 && (show === 'OPEN' || show === 'ROUTINE') && (
                 <>
                   <button type="button" className="plain link" onClick={chooseRoutine}>
-                    Choose {routine.length} routine
+                    Choose {page.counts.routine} routine
                   </button>{' '}
                   <kbd>R</kbd>
                 </>
@@ -153,7 +187,8 @@ export function Docket() {
           options={page.kinds.map((k) => ({ value: k, label: kindWord(k) }))}
         />
         <span className="choices">
-          {choice('OPEN', 'Need judgement')}
+          {choice('OPEN', 'To judge')}
+          {choice('ROUTINE', 'Routine')}
           {choice('ANSWERED', 'Answered')}
           {choice('CONTENT', 'Content')}
         </span>
@@ -202,7 +237,9 @@ export function Docket() {
           ))}
         </tbody>
       </table>
-      {cases.length === 0 && <Empty show={show} total={page.counts.open + page.counts.answered + page.counts.content} />}
+      {cases.length === 0 && (
+        <Empty show={show} total={page.counts.open + page.counts.routine + page.counts.answered + page.counts.content} />
+      )}
       {docket.hasNextPage && (
         <p className="more">
           <button type="button" className="plain link" onClick={() => docket.fetchNextPage()}>
@@ -241,6 +278,19 @@ export function Docket() {
       </Legend>
     </main>
   );
+}
+
+function titleOf(show: Show, matching: number): string {
+  switch (show) {
+    case 'OPEN':
+      return docketTitle(matching);
+    case 'ROUTINE':
+      return matching === 1 ? 'One routine case' : `${matching} routine cases`;
+    case 'ANSWERED':
+      return 'Answered cases';
+    default:
+      return 'Content that changes daily';
+  }
 }
 
 function Empty({ show, total }: { show: Show; total: number }) {

@@ -22,13 +22,15 @@ const strip: Schemas['Strip'] = {
   kind: 'SECURITY',
   rating: 'CRITICAL',
   baseScore: 9.8,
-  cues: [{ type: 'NEW', raised: '2026-11-18T04:00:00Z', about: '', hosts: 0 }],
+  cues: [{ type: 'NEW', raised: '2026-11-18T04:00:00Z', about: '', hosts: 0, open: 35 }],
   published: '2026-11-18T00:00:00Z',
   lacking: 35,
   carrying: 17,
   unknown: 0,
   facingPublic: 9,
   marks: [],
+  open: [],
+  routine: false,
   nextOffer: { population: 'Yard servers', at: '2026-11-24T23:56:00Z' },
   noise: false,
   withdrawn: false,
@@ -56,7 +58,7 @@ describe('why a case is on the docket', () => {
       whyNow(
         {
           ...strip,
-          cues: [{ type, raised: '2026-11-23T04:00:00Z', about: '', hosts: 0 }],
+          cues: [{ type, raised: '2026-11-23T04:00:00Z', about: '', hosts: 0, open: 35 }],
           nextOffer: undefined,
           withdrawn: type === 'WITHDRAWN',
         },
@@ -76,25 +78,32 @@ describe('why a case is on the docket', () => {
     ['KNOWN_EXPLOITED', 'CVE-1', 4, 'CVE-1 is known to be exploited since yesterday; 4 hosts lack the fix.'],
     ['FAILURES_ABOVE_USUAL', 'E-1', 3, '3 hosts failed, most with E-1: more often than usual since today.'],
     ['SILENT_AFTER_INSTALL', '', 1, '1 host has not reported since it installed it.'],
-    [
-      'SUPERSEDES_BLOCKED',
-      'LNT-1',
-      9,
-      'Supersedes LNT-1, which is under a block on 9 hosts. Carry the block over, lift it, or judge anew.',
-    ],
+    ['SUPERSEDES_BLOCKED', 'LNT-1', 9, 'Contains LNT-1, which is withheld from 9 hosts. Carry that over, lift it, or judge anew.'],
+    ['OVERDUE', '7', 9, 'Overdue: forced until Sun 22 Nov, and 9 hosts still lack it.'],
+    ['NEEDS_VERDICT', '', 1, 'Needs a verdict: the rule never offers it to 1 host that lacks it.'],
+    ['BLOCK_ENDED', '7', 9, 'Its block no. 7 ended Sun 22 Nov; 9 hosts that lack it follow what holds now.'],
     ['BLOCK_ENDS', '7', 9, 'Its block ends Sun 22 Nov; 9 hosts would be offered it then.'],
     ['EXCEPTION_ENDS', '7', 1, 'Exception no. 7 ends Sun 22 Nov; it holds for 1 host that lacks it.'],
     ['BLOCKED_BUT_INSTALLED', '7', 2, '2 hosts installed it although block no. 7 covers them.'],
     ['MATTERS_NOW', '2', 1, 'It does matter now on 1 host on which note no. 2 told that it did not.'],
     ['POPULATION_CHANGED', '7', 12, '12 hosts came to or left the hosts of verdict no. 7 since it was handed down.'],
   ] as const)('words the cue %s', (type, about, hosts, words) => {
-    expect(cueWords({ type, about, hosts, raised: '2026-11-24T01:00:00Z', when: '2026-11-23T00:00:00Z' }, now)).toBe(words);
+    expect(cueWords({ type, about, hosts, open: hosts, raised: '2026-11-24T01:00:00Z', when: '2026-11-23T00:00:00Z' }, now)).toBe(words);
   });
   it('tells a routine case from one that wants a closer look', () => {
-    const routine = { ...strip, beam: { ...strip.beam, suggestion: { type: 'LEAVE_TO_RULE' as const, where: [] } } };
-    expect(isRoutine(routine)).toBe(true);
+    expect(isRoutine({ ...strip, routine: true })).toBe(true);
     expect(isRoutine(strip)).toBe(false);
-    expect(isRoutine({ ...routine, cues: [...routine.cues, { type: 'ISSUE_OPENED', raised: '', about: '', hosts: 1 }] })).toBe(false);
+    expect(isRoutine({ ...strip, routine: true, cues: [] })).toBe(false);
+  });
+  it('names the case of an earlier update whose cue it is, and where it is still open', () => {
+    const cue = { type: 'KNOWN_EXPLOITED' as const, about: 'CVE-1', hosts: 4, open: 4, of: 'TRN-1', raised: '2026-11-23T04:00:00Z' };
+    expect(cueWords(cue, now)).toBe('TRN-1, which it contains: CVE-1 is known to be exploited since lately; 4 hosts lack the fix.');
+    const open = [
+      { population: 'dbs', name: 'Booking databases', hosts: 7 },
+      { population: 'none', name: 'In no population', hosts: 1 },
+    ];
+    expect(whyNow({ ...strip, open }, now)).toContain('Still open: Booking databases, 7 hosts; In no population, 1 host.');
+    expect(whyNow({ ...strip, open: [{ population: 'dbs', name: 'Booking databases', hosts: 35 }] }, now)).not.toContain('Still open');
   });
   it('titles the docket', () => {
     expect(docketTitle(0)).toBe('No cases need your judgement');
@@ -111,6 +120,7 @@ describe('what holds, in words', () => {
     [finding({ verdict: 'DEFER', end }), 'deferred until Mon 14 Dec', 'DEFER'],
     [finding({ verdict: 'DEFER', answer: 'OFFERED' }), 'let go: offered since its deferral ended', 'DEFER'],
     [finding({ verdict: 'FORCE', answer: 'OFFERED', end, due: end }), 'forced, due Mon 14 Dec', 'FORCE'],
+    [finding({ verdict: 'FORCE', answer: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'forced, overdue since Sun 22 Nov', 'FORCE'],
     [
       finding({ clause: 'OVERRIDING_FORCE', verdict: 'FORCE', answer: 'OFFERED', end, due: end }),
       'forced, due Mon 14 Dec, over what else would hold',
@@ -120,7 +130,7 @@ describe('what holds, in words', () => {
     [finding({ clause: 'STANDING_RULE', answer: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
     [
       finding({ clause: 'SUPERSEDES_BLOCKED', end, source: 4 }),
-      'withheld until it is judged, at most until Mon 14 Dec: it supersedes a blocked update',
+      'withheld until it is judged, at most until Mon 14 Dec: it contains a withheld update',
       'BLOCK',
     ],
     [

@@ -33,6 +33,9 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
   const hosts = count(cue.hosts, 'host');
   const have = cue.hosts === 1 ? 'has' : 'have';
   const when = cue.when === undefined ? '' : lastDay(cue.when, now);
+  if (cue.of !== undefined) {
+    return `${cue.of}, which it contains: ${cueWords({ ...cue, of: undefined }, now, cue.hosts)}`;
+  }
   switch (cue.type) {
     case 'KNOWN_EXPLOITED':
       return `${cue.about} is known to be exploited since ${cue.when === undefined ? 'lately' : since(cue.when, now)}; ${count(lacking, 'host')} ${lacking === 1 ? 'lacks' : 'lack'} the fix.`;
@@ -47,11 +50,21 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
     case 'PROBABILITY_CROSSED':
       return `The exploit probability of ${cue.about} changed ${since(cue.raised, now)}, and with it what the numbers speak for.`;
     case 'SUPERSEDES_BLOCKED':
-      return `Supersedes ${cue.about}, which is under a block on ${hosts}. Carry the block over, lift it, or judge anew.`;
+      return `Contains ${cue.about}, which is withheld from ${hosts}. Carry that over, lift it, or judge anew.`;
     case 'BLOCKED_BUT_INSTALLED':
       return `${hosts} installed it although block no. ${cue.about} covers ${cue.hosts === 1 ? 'it' : 'them'}.`;
     case 'DUE_AT_RISK':
       return `Forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
+    case 'OVERDUE':
+      return `Overdue: forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
+    case 'BLOCK_ENDED':
+      return `Its block no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what holds now.`;
+    case 'DEFERRAL_ENDED':
+      return `Its deferral no. ${cue.about} ended ${when}: ${hosts} ${cue.hosts === 1 ? 'is' : 'are'} offered it since.`;
+    case 'EXCEPTION_ENDED':
+      return `Exception no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what holds now.`;
+    case 'NEEDS_VERDICT':
+      return `Needs a verdict: the rule never offers it to ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
     case 'BLOCK_ENDS':
       return `Its block ends ${when}; ${hosts} would be offered it then.`;
     case 'DEFERRAL_ENDS':
@@ -99,19 +112,28 @@ export function whyNow(strip: Strip, now: Date): string {
     sentences.push(cueWords(offered, now));
   } else if (strip.nextOffer) {
     sentences.push(`The standing rule offers it to ${strip.nextOffer.population}: ${soon(strip.nextOffer.at, now)}.`);
-  } else if (cue && strip.lacking > 0 && !strip.withdrawn) {
+  } else if (cue && strip.lacking > 0 && !strip.withdrawn && strip.cues.every((one) => one.type !== 'NEEDS_VERDICT')) {
     sentences.push('Nothing will change this without a verdict.');
+  }
+  const open = openWords(strip.open, strip.lacking);
+  if (open !== '') {
+    // Where it is still open is said first: there is little room on a strip.
+    sentences.unshift(open);
   }
   return sentences.join(' ');
 }
 
+/** "Still open: Booking databases, 7 hosts": where some of the hosts that lack it are answered for, and others not. */
+export function openWords(open: Strip['open'], lacking: number): string {
+  const hosts = open.reduce((sum, part) => sum + part.hosts, 0);
+  return hosts === 0 || hosts >= lacking
+    ? ''
+    : `Still open: ${open.map((part) => `${part.name}, ${count(part.hosts, 'host')}`).join('; ')}.`;
+}
+
 /** True for a case that nothing speaks for or against: only new, or about to be offered, and best left to the rule. */
 export function isRoutine(strip: Strip): boolean {
-  return (
-    needsJudgement(strip) &&
-    strip.beam.suggestion?.type === 'LEAVE_TO_RULE' &&
-    strip.cues.every((cue) => cue.type === 'NEW' || cue.type === 'OFFERED_SOON')
-  );
+  return needsJudgement(strip) && strip.routine;
 }
 
 /** What holds, in words: "withheld until Mon 14 Dec by the block". */
@@ -126,8 +148,8 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
-  if (clause === 'SUPERSEDES_BLOCKED') {
-    return `withheld until it is judged, at most until ${end ? lastDay(end, now, zone) : 'the end of the block'}: it supersedes a blocked update`;
+  if (clause === 'SUPERSEDES_BLOCKED' || clause === 'CONTAINS_EXCEPTED') {
+    return `withheld until it is judged, at most until ${end ? lastDay(end, now, zone) : 'that ends'}: it contains a withheld update`;
   }
   if (clause === 'EXCEPTION') {
     const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';
@@ -137,7 +159,7 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     case 'BLOCK':
       return `blocked until ${end ? lastDay(end, now, zone) : 'its end'}`;
     case 'FORCE':
-      return `forced, due ${finding.due ? lastDay(finding.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
+      return `forced, ${finding.due && new Date(finding.due) <= now ? 'overdue since' : 'due'} ${finding.due ? lastDay(finding.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
     default:
       return answer === 'OFFERED'
         ? 'let go: offered since its deferral ended'
@@ -150,8 +172,8 @@ export function markOf(finding: Finding): MarkName {
   if (finding.clause === 'EXCEPTION') {
     return 'EXCEPTION';
   }
-  if (finding.clause === 'SUPERSEDES_BLOCKED') {
-    return 'BLOCK';
+  if (finding.clause === 'SUPERSEDES_BLOCKED' || finding.clause === 'CONTAINS_EXCEPTED') {
+    return finding.clause === 'SUPERSEDES_BLOCKED' ? 'BLOCK' : 'EXCEPTION';
   }
   return finding.verdict ?? (finding.answer === 'OFFERED' ? 'RULE' : 'RULE_WAITS');
 }
@@ -161,7 +183,8 @@ const CLAUSES: Record<Finding['clause'], string> = {
   OVERRIDING_FORCE: 'Force that names what it overrides',
   EXCEPTION: 'Exception',
   VERDICT: 'Verdict',
-  SUPERSEDES_BLOCKED: 'Supersedes an update under block',
+  SUPERSEDES_BLOCKED: 'Contains an update that a verdict withholds',
+  CONTAINS_EXCEPTED: 'Contains an update that an exception withholds',
   STANDING_RULE: 'Standing rule',
 };
 

@@ -73,6 +73,7 @@ class AccessTest {
             "DELETE /api/sessions/current/second-factor: rdoaps",
             "POST /api/verdicts: a",
             "POST /api/verdicts/consequences: a",
+            "POST /api/decisions/taking-back/consequences: a",
             "DELETE /api/verdicts/{number}: a",
             "DELETE /api/verdicts: a",
             "DELETE /api/rule-answers: a",

@@ -78,6 +78,33 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** Every decision means what it meant for its author, though the rules for new ones are others since the sixth schema. */
+    @Test
+    void decisionsOfTheFifthSchemaKeepTheirMeaning() throws Exception {
+        Path data = folder.resolve("fifth");
+        assertThat(ChildServer.run("restore", backup("schema-5.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        server.machine().post("/api/clock/advances", Map.of("hours", 24 * 10));
+        assertThat(holds(analyst, "FIVE-BLOCKED", "ksk-1")).isEqualTo("WITHHELD by VERDICT");
+        assertThat(holds(analyst, "FIVE-NEXT", "ksk-1")).as("let go over the block that was there").isEqualTo("OFFERED by VERDICT");
+        assertThat(holds(analyst, "FIVE-PAST", "ksk-1")).as("a force ended with its due day").doesNotContain("VERDICT");
+        assertThat(holds(analyst, "FIVE-OPEN", "ksk-1")).isEqualTo("OFFERED by VERDICT");
+        assertThat(holds(analyst, "FIVE-OPEN", "ksk-2")).isEqualTo("WITHHELD by EXCEPTION");
+        JsonNode left = analyst.get("/api/cases/FIVE-LEFT").json();
+        assertThat(left.path("cues")).as("an answer was for all populations, and is looked at again after 30 days").isEmpty();
+        assertThat(left.path("answers").get(0).path("populations")).isEmpty();
+        assertThat(left.path("answers").get(0).path("lookAgain").asString()).isNotEmpty();
+        assertThat(left.path("evidence").path("notes").size()).isEqualTo(1);
+        assertThat(analyst.get("/api/weights").json().path("weights").path("vagueIssue").asDouble()).isEqualTo(0.07);
+        server.kill();
+    }
+
+    private static String holds(LucidServer.Client analyst, String update, String host) {
+        JsonNode holds = analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
+        return holds.path("answer").asString() + " by " + holds.path("clause").asString();
+    }
+
     @Test
     void dataOfANewerVersionIsRefusedInWords() throws Exception {
         Path data = folder.resolve("newer");

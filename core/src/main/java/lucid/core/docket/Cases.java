@@ -3,30 +3,37 @@ package lucid.core.docket;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumSet;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
+import lucid.core.evidence.DoesNotMatter;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.evidence.UsualRates;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Answer;
+import lucid.core.ruling.Finding;
 import lucid.core.ruling.Holding;
-import lucid.core.ruling.Holdings;
-import lucid.core.ruling.Rulings;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.weighing.Gathering;
 import lucid.core.weighing.Rates;
 import lucid.core.weighing.Scales;
+import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weighing;
 import lucid.core.weighing.Weights;
 import org.roaringbitmap.RoaringBitmap;
@@ -34,15 +41,16 @@ import org.roaringbitmap.RoaringBitmap;
 /** Makes cases, all from the same facts at one instant. */
 final class Cases {
 
-    /** Hosts in no population cost least to lose. */
-    private static final int LOWEST_TIER = 4;
+    private static final Set<Rating> ROUTINE_RATINGS = EnumSet.of(Rating.UNRATED, Rating.NONE, Rating.LOW, Rating.MEDIUM);
+    private static final Set<Cue.Type> ROUTINE_CUES = EnumSet.of(Cue.Type.NEW, Cue.Type.OFFERED_SOON);
+    private static final Set<Suggestion.Type> ROUTINE_SUGGESTIONS = EnumSet.of(Suggestion.Type.LEAVE_TO_RULE, Suggestion.Type.NONE);
 
     private final Docket.Facts facts;
     private final Instant now;
     private final Fleet fleet;
     private final Function<String, TriedHosts> tried;
     private final UsualRates usual;
-    private final Rulings rulings;
+    private final List<Population> entries;
     private final Rates rates = new Rates();
     private final Map<String, RoaringBitmap> members = new HashMap<>();
     private final Map<String, Succession> succession = new HashMap<>();
@@ -54,8 +62,8 @@ final class Cases {
         this.fleet = facts.carriages().fleet();
         this.tried = tried;
         this.usual = usual;
-        this.rulings = new Rulings(facts.decisions(), fleet.ladder(), facts.carriages().catalogue());
-        fleet.ladder().populations().forEach(p -> members.put(p.id(), fleet.members(p.id())));
+        this.entries = fleet.ladder().entries();
+        entries.forEach(entry -> members.put(entry.id(), fleet.members(entry.id())));
     }
 
     /** The hosts of an update that decide how it folds with others. */
@@ -66,28 +74,70 @@ final class Cases {
         Carriage carriage = of.carriage();
         RoaringBitmap lacking = carriage.lacking();
         RoaringBitmap concerned = RoaringBitmap.or(lacking, carriage.restartOutstanding());
-        List<Verdict> blocked = blockedPredecessors(update);
+        Timeline timeline = timeline(update);
         Scales scales = new Scales(facts.weights(), of.gathering().update(), rates);
-        Cues cues = new Cues(facts, update, of, members, blocked, usual.of(update), now);
         List<DocketCase.OfPopulation> weighings = new ArrayList<>();
         List<DocketCase.Mark> marks = new ArrayList<>();
-        for (Population population : fleet.ladder().populations()) {
-            RoaringBitmap hosts = members.get(population.id());
+        RoaringBitmap carryOver = timeline.asksToCarryOver(lacking, now);
+        for (Population entry : entries) {
+            RoaringBitmap hosts = members.get(entry.id());
+            boolean named = !entry.id().equals(Ladder.NO_POPULATION);
             if (RoaringBitmap.intersects(hosts, concerned)) {
-                Weighing weighing = scales.weigh(of.gathering().population(population.tier(), hosts), cues.asksToCarryOver(population.id()));
-                weighings.add(new DocketCase.OfPopulation(Optional.of(population.id()), weighing));
+                Weighing weighing = scales.weigh(of.gathering().population(entry.tier(), named ? hosts : RoaringBitmap.and(hosts, concerned)), asksToCarryOver(hosts, lacking, carryOver));
+                weighings.add(new DocketCase.OfPopulation(named ? Optional.of(entry.id()) : Optional.empty(), weighing));
             }
-            marks.add(mark(update, carriage, lacking, population, hosts));
-        }
-        RoaringBitmap unowned = RoaringBitmap.and(fleet.inNoPopulation(), concerned);
-        if (!unowned.isEmpty()) {
-            weighings.add(new DocketCase.OfPopulation(Optional.empty(), scales.weigh(of.gathering().population(LOWEST_TIER, unowned), false)));
+            if (named) {
+                marks.add(mark(timeline, carriage, lacking, entry, hosts));
+            }
         }
         DocketCase.Counts counts = new DocketCase.Counts(lacking.getCardinality(), carriage.having().getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()),
                 RoaringBitmap.andCardinality(lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())), carriage.restartOutstanding().getCardinality(),
                 of.gathering().doesNotMatter().getCardinality());
-        Optional<DocketCase.Offer> nextOffer = nextOffer(update, lacking, cues);
-        return new DocketCase(update, cues.all(weighings, nextOffer), counts, weighings, marks, nextOffer, foldedUnder(update), contains(update), siblings(update), validUntil(update));
+        Optional<DocketCase.Offer> nextOffer = nextOffer(timeline, lacking, carryOver);
+        List<String> contains = contains(update);
+        Cues own = new Cues(facts, update, of, List.of(timeline), usual.of(update), now);
+        List<Cue> cues = new ArrayList<>(own.all(weighings, nextOffer));
+        RoaringBitmap open = own.open();
+        for (String id : contains) {
+            Cues folded = folded(facts.carriages().catalogue().update(id).orElseThrow(), timeline);
+            List<Cue> more = folded.foldedUnder().stream().filter(cue -> cues.stream().noneMatch(known -> known.type() == cue.type() && known.about().equals(cue.about()))).toList();
+            if (!more.isEmpty()) {
+                cues.addAll(more);
+                open.or(folded.open());
+            }
+        }
+        cues.sort(Cues.ORDER);
+        return new DocketCase(update, List.copyOf(cues), counts, weighings, marks, openByEntry(open), isRoutine(update, of, cues, weighings), nextOffer, foldedUnder(update), contains,
+                siblings(update), validUntil(update, timeline, contains));
+    }
+
+    private Timeline timeline(Update update) {
+        return Timeline.of(update, facts.decisions(), fleet, facts.carriages().catalogue());
+    }
+
+    private Cues folded(Update earlier, Timeline successor) {
+        Carriage carriage = facts.carriages().of(earlier, now);
+        CaseFacts of = new CaseFacts(carriage, tried.apply(earlier.id()), List.of(), issues(earlier), null);
+        return new Cues(facts, earlier, of, List.of(timeline(earlier), successor), usual.of(earlier), now);
+    }
+
+    private Map<String, Integer> openByEntry(RoaringBitmap open) {
+        Map<String, Integer> byEntry = new LinkedHashMap<>();
+        for (Population entry : open.isEmpty() ? List.<Population>of() : entries) {
+            int here = RoaringBitmap.andCardinality(open, members.get(entry.id()));
+            if (here > 0) {
+                byEntry.put(entry.id(), here);
+            }
+        }
+        return byEntry;
+    }
+
+    /** What can be left to the rule without a look at it: nothing is known that speaks against it, nothing waits, and it is not grave. */
+    private boolean isRoutine(Update update, CaseFacts of, List<Cue> cues, List<DocketCase.OfPopulation> weighings) {
+        return ROUTINE_RATINGS.contains(update.rating())
+                && cues.stream().allMatch(cue -> ROUTINE_CUES.contains(cue.type()))
+                && weighings.stream().allMatch(one -> ROUTINE_SUGGESTIONS.contains(one.weighing().suggestion().type()))
+                && of.issues().isEmpty() && of.tried().failed() == 0 && facts.evidence().notesOn(update.id()).stream().noneMatch(DoesNotMatter::stands);
     }
 
     CaseFacts factsOf(Update update) {
@@ -117,20 +167,27 @@ final class Cases {
         return facts.decisions().verdictsOn(update.id()).stream().filter(v -> v.type() == VerdictType.BLOCK && v.standsAt(now)).toList();
     }
 
-    private DocketCase.Mark mark(Update update, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
-        int lackingHere = RoaringBitmap.andCardinality(hosts, lacking);
-        List<Holding> holdings = lackingHere == 0 ? List.of() : Holdings.of(update, carriage, fleet, facts.decisions(), facts.carriages().catalogue(), hosts, now);
-        return new DocketCase.Mark(population.id(), lackingHere, RoaringBitmap.andCardinality(hosts, carriage.applicable()),
+    private DocketCase.Mark mark(Timeline timeline, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
+        RoaringBitmap lackingHere = RoaringBitmap.and(hosts, lacking);
+        List<Holding> holdings = timeline.holdings(population, lackingHere, now);
+        return new DocketCase.Mark(population.id(), lackingHere.getCardinality(), RoaringBitmap.andCardinality(hosts, carriage.applicable()),
                 holdings.stream().findFirst().map(Holding::finding), holdings.stream().skip(1).mapToInt(h -> h.hosts().getCardinality()).sum());
     }
 
-    /** Populations from which it is withheld until somebody answers for it are not offered anything by their rule. */
-    private Optional<DocketCase.Offer> nextOffer(Update update, RoaringBitmap lacking, Cues cues) {
-        return fleet.ladder().populations().stream()
-                .filter(p -> !cues.asksToCarryOver(p.id()))
-                .filter(p -> RoaringBitmap.intersects(members.get(p.id()), lacking))
-                .flatMap(p -> rulings.offeredByRule(update, Optional.of(p)).stream().map(at -> new DocketCase.Offer(p.name(), at)))
-                .filter(offer -> offer.at().isAfter(now))
+    /**
+     * Whether that an earlier update is withheld is what a population is to be judged by first: if it is so for most of its hosts that lack the update. For a few
+     * excepted ones the cue asks.
+     */
+    static boolean asksToCarryOver(RoaringBitmap hosts, RoaringBitmap lacking, RoaringBitmap carryOver) {
+        return 2 * RoaringBitmap.andCardinality(hosts, carryOver) > RoaringBitmap.andCardinality(hosts, lacking);
+    }
+
+    /** Hosts from which it is withheld until somebody answers for it are not offered anything by their rule. */
+    private Optional<DocketCase.Offer> nextOffer(Timeline timeline, RoaringBitmap lacking, RoaringBitmap carryOver) {
+        return entries.stream()
+                .flatMap(entry -> timeline.offeredByRule(entry).stream()
+                        .map(at -> new DocketCase.Offer(entry.name(), at, RoaringBitmap.andNot(RoaringBitmap.and(members.get(entry.id()), lacking), carryOver))))
+                .filter(offer -> offer.at().isAfter(now) && !offer.hosts().isEmpty())
                 .min(Comparator.comparing(DocketCase.Offer::at));
     }
 
@@ -155,10 +212,17 @@ final class Cases {
         }
         RoaringBitmap lacking = succession(update).lacking();
         return successors.stream()
-                .filter(successor -> !successor.isWithdrawn() && standingBlocks(successor).isEmpty())
+                .filter(successor -> !successor.isWithdrawn() && !isWithheldSomewhere(successor, lacking))
                 .filter(successor -> !lacking.isEmpty() && succession(successor).applicable().contains(lacking))
                 .max(Comparator.comparing(Update::published).thenComparing(Update::id))
                 .map(Update::id);
+    }
+
+    /** True if a verdict or an exception withholds it from one of these hosts: then what it would bring is offered by the earlier update alone. */
+    private boolean isWithheldSomewhere(Update successor, RoaringBitmap hosts) {
+        boolean decided = !facts.decisions().verdictsOn(successor.id()).isEmpty() || !facts.decisions().exceptionsOn(successor).isEmpty();
+        return decided && timeline(successor).holdings(hosts, now).stream().map(Holding::finding)
+                .anyMatch(finding -> finding.answer() == Answer.WITHHELD && (finding.clause() == Finding.Clause.VERDICT || finding.clause() == Finding.Clause.EXCEPTION));
     }
 
     private List<String> siblings(Update update) {
@@ -168,16 +232,11 @@ final class Cases {
                 .map(Update::id).filter(id -> !id.equals(update.id())).distinct().sorted().toList();
     }
 
-    /** Everything here that the clock alone can change: offers, ends, cues that come near an end, and hosts whose silence begins to mean something. */
-    private Instant validUntil(Update update) {
-        Stream<Instant> offers = fleet.ladder().populations().stream().flatMap(p -> rulings.offeredByRule(update, Optional.of(p)).stream())
-                .flatMap(at -> Stream.of(at, at.minus(Cues.BEFORE_OFFER)));
-        Stream<Instant> verdicts = facts.decisions().verdictsOn(update.id()).stream().map(Verdict::end).flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE)));
-        Stream<Instant> blocks = Stream.concat(facts.carriages().catalogue().predecessorsOf(update.id()).stream(), facts.carriages().catalogue().successorsOf(update.id()).stream())
-                .flatMap(other -> facts.decisions().verdictsOn(other.id()).stream()).map(Verdict::end);
-        Stream<Instant> exceptions = facts.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(ExceptionGrant::until).flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_END)));
-        Stream<Instant> silences = tried.apply(update.id()).nextSilence().stream();
-        return Stream.of(offers, verdicts, blocks, exceptions, silences).flatMap(s -> s).filter(instant -> instant.isAfter(now)).min(Comparator.naturalOrder())
-                .orElse(Instant.MAX);
+    /** Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and hosts whose silence begins to mean something. */
+    private Instant validUntil(Update update, Timeline timeline, List<String> contains) {
+        Stream<Instant> ends = Stream.concat(timeline.changes(), facts.carriages().catalogue().successorsOf(update.id()).stream().flatMap(other -> timeline(other).changes()))
+                .flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_OFFER), end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE), end.plus(Cues.AFTER_END)));
+        Stream<Instant> silences = Stream.concat(Stream.of(update.id()), contains.stream()).flatMap(id -> tried.apply(id).nextSilence().stream());
+        return Stream.concat(ends, silences).filter(instant -> instant.isAfter(now)).min(Comparator.naturalOrder()).orElse(Instant.MAX);
     }
 }

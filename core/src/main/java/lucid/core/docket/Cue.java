@@ -4,24 +4,25 @@ import java.time.Instant;
 import java.util.Optional;
 
 /**
- * One fact that makes a case need judgement ("why now"). It goes when a verdict or an answer is given after it, or when it is no longer true.
+ * One fact that makes a case need judgement ("why now"). It is about hosts, and is answered on a host by a verdict or an answer that covers the host and is given
+ * after it; it stands while one host is unanswered. It goes when it is no longer true.
  *
  * @param raised when it became true, or was learned here
  * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or a verdict's or exception's number; empty where
  *     it is the update itself
  * @param hosts how many it is about, 0 where it is about none in particular
  * @param when an instant that belongs to it: when something ends, is offered or was listed
+ * @param open how many of its hosts nobody has answered for
+ * @param of identifier of an earlier update whose cue it is, which this one contains and under whose case it is folded
  */
-public record Cue(Type type, Instant raised, String about, int hosts, Optional<Instant> when) {
-
-    public Cue(Type type, Instant raised) {
-        this(type, raised, "", 0, Optional.empty());
-    }
+public record Cue(Type type, Instant raised, String about, int hosts, Optional<Instant> when, int open, Optional<String> of) {
 
     /** In the order in which they are told. */
     public enum Type {
         /** A weakness that it closes is listed as exploited. */
         KNOWN_EXPLOITED,
+        /** What is forced is past due, and hosts still lack it. */
+        OVERDUE,
         /** It fails more often than usual. */
         FAILURES_ABOVE_USUAL,
         /** Hosts have not reported since they installed it. */
@@ -32,7 +33,7 @@ public record Cue(Type type, Instant raised, String about, int hosts, Optional<I
         ISSUE_OPENED,
         /** Hosts installed it although it is blocked for them. */
         BLOCKED_BUT_INSTALLED,
-        /** It supersedes an update under a block. */
+        /** It contains an update that is withheld. */
         SUPERSEDES_BLOCKED,
         /** A revision with other fixes came after it was answered. */
         REVISED_FIXES,
@@ -42,6 +43,12 @@ public record Cue(Type type, Instant raised, String about, int hosts, Optional<I
         ISSUE_FIXED,
         /** A force is due soon, and hosts still lack it. */
         DUE_AT_RISK,
+        /** A block has ended within the last days. */
+        BLOCK_ENDED,
+        /** A deferral has ended within the last days: what it held back is offered. */
+        DEFERRAL_ENDED,
+        /** An exception has ended within the last days. */
+        EXCEPTION_ENDED,
         /** A block ends soon. */
         BLOCK_ENDS,
         /** A deferral ends soon. */
@@ -52,6 +59,8 @@ public record Cue(Type type, Instant raised, String about, int hosts, Optional<I
         POPULATION_CHANGED,
         /** It does matter now on hosts where it did not. */
         MATTERS_NOW,
+        /** The standing rule never offers it, and nothing else says what becomes of it. */
+        NEEDS_VERDICT,
         /** A standing rule is about to offer it, and nobody has judged it. */
         OFFERED_SOON,
         /** First read, and hosts lack it. */

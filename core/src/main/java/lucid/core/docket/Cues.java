@@ -18,8 +18,14 @@ import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.evidence.UsualRates;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Population;
+import lucid.core.ruling.Answer;
+import lucid.core.ruling.Decision;
 import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Finding;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.RevisionNote;
@@ -48,11 +54,15 @@ final class Cues {
     private static final double CHANGED_SHARE = 0.05;
     private static final int CHANGED_HOSTS = 10;
 
+    /** How long after its end a block, deferral or exception is told to have ended. */
+    static final Duration AFTER_END = Duration.ofDays(7);
+
     private final Docket.Facts facts;
     private final Update update;
     private final CaseFacts of;
-    private final Map<String, RoaringBitmap> members;
-    private final List<Verdict> blockedPredecessors;
+    private final Timeline timeline;
+    /** Of the update itself, and of the one under which it is folded: an answer for either counts. */
+    private final List<Timeline> answering;
     private final UsualRates.Usual usual;
     private final Instant now;
     private final Fleet fleet;
@@ -60,32 +70,25 @@ final class Cues {
     private final RoaringBitmap lacking;
     private final Optional<Instant> answered;
     private final List<Cue> cues = new ArrayList<>();
+    private final RoaringBitmap open = new RoaringBitmap();
 
-    Cues(Docket.Facts facts, Update update, CaseFacts of, Map<String, RoaringBitmap> members, List<Verdict> blockedPredecessors, UsualRates.Usual usual, Instant now) {
+    Cues(Docket.Facts facts, Update update, CaseFacts of, List<Timeline> answering, UsualRates.Usual usual, Instant now) {
         this.facts = facts;
         this.update = update;
         this.of = of;
-        this.members = members;
-        this.blockedPredecessors = blockedPredecessors;
+        this.timeline = answering.get(0);
+        this.answering = answering;
         this.usual = usual;
         this.now = now;
         this.fleet = facts.carriages().fleet();
         this.evidence = facts.evidence();
         this.lacking = of.carriage().lacking();
-        this.answered = facts.decisions().lastAnswer(update, now);
+        this.answered = timeline.lastAnswer(now);
     }
 
-    private boolean isAnswered(Instant raised) {
-        return answered.filter(given -> !given.isBefore(raised)).isPresent();
-    }
-
-    /** True while a block on an earlier update covers hosts of the population and nobody has answered for this one since. */
-    boolean asksToCarryOver(String population) {
-        return blockedPredecessors.stream().anyMatch(block -> block.populationId().equals(population) && !isAnswered(carryOverRaised(block)));
-    }
-
-    private Instant carryOverRaised(Verdict block) {
-        return later(update.firstRead(), block.handedDown());
+    /** The hosts that some cue is about and nobody has answered for. */
+    RoaringBitmap open() {
+        return open;
     }
 
     /** In the order of their types, the newest first within one. */
@@ -94,57 +97,76 @@ final class Cues {
         ofDecisions(nextOffer);
         ofFailures();
         if (!lacking.isEmpty()) {
-            ofExploitation(weighings);
+            ofExploitation();
+            if (answered.isPresent()) {
+                ofProbability(weighings);
+            }
             ofIssues();
         }
-        cues.sort(Comparator.comparing(Cue::type).thenComparing(Comparator.comparing(Cue::raised).reversed()).thenComparing(Cue::about));
+        return sorted();
+    }
+
+    /** Those which stand on the case of the successor under which the update is folded: what is known of it is known of what contains it. */
+    List<Cue> foldedUnder() {
+        ofFailures();
+        if (!lacking.isEmpty()) {
+            ofExploitation();
+            ofIssues();
+        }
+        return sorted().stream().map(cue -> new Cue(cue.type(), cue.raised(), cue.about(), cue.hosts(), cue.when(), cue.open(), Optional.of(update.id()))).toList();
+    }
+
+    private List<Cue> sorted() {
+        cues.sort(ORDER);
         return List.copyOf(cues);
     }
 
-    private void add(Cue cue) {
-        if (!isAnswered(cue.raised())) {
-            cues.add(cue);
+    static final Comparator<Cue> ORDER = Comparator.comparing(Cue::type).thenComparing(Comparator.comparing(Cue::raised).reversed()).thenComparing(Cue::about);
+
+    /** @param shown how many hosts it names, 0 for none in particular */
+    private void add(Cue.Type type, Instant raised, String about, RoaringBitmap hosts, int shown, Optional<Instant> when) {
+        RoaringBitmap left = hosts.clone();
+        answering.forEach(by -> left.andNot(by.answered(hosts, raised, now)));
+        addOpen(type, raised, about, shown, when, left);
+    }
+
+    private void add(Cue.Type type, Instant raised, String about, RoaringBitmap hosts, Optional<Instant> when) {
+        add(type, raised, about, hosts, hosts.getCardinality(), when);
+    }
+
+    private void addOpen(Cue.Type type, Instant raised, String about, int shown, Optional<Instant> when, RoaringBitmap left) {
+        if (!left.isEmpty()) {
+            cues.add(new Cue(type, raised, about, shown, when, left.getCardinality(), Optional.empty()));
+            open.or(left);
         }
     }
 
     private void ofRelease() {
-        if (answered.isEmpty() && !lacking.isEmpty()) {
-            add(new Cue(Cue.Type.NEW, update.firstRead(), "", lacking.getCardinality(), Optional.empty()));
-        }
-        Optional<RevisionNote> revised = answered.flatMap(update::revisedAfter);
-        if (update.isWithdrawn() && (revised.isPresent() || answered.isEmpty() && !of.carriage().applicable().isEmpty())) {
-            add(new Cue(Cue.Type.WITHDRAWN, update.revisions().get(update.revisions().size() - 1).read()));
-        } else if (revised.isPresent() && !lacking.isEmpty()) {
+        add(Cue.Type.NEW, update.firstRead(), "", lacking, Optional.empty());
+        RoaringBitmap judged = timeline.answered(of.carriage().applicable(), update.firstRead(), now);
+        RevisionNote newest = update.revisions().get(update.revisions().size() - 1);
+        if (update.isWithdrawn()) {
+            add(Cue.Type.WITHDRAWN, newest.read(), "", of.carriage().applicable(), 0, Optional.empty());
+        } else if (answered.flatMap(update::revisedAfter).isPresent()) {
             boolean newFixes = update.newFixesAfter(answered.get()).isPresent();
-            add(new Cue(newFixes ? Cue.Type.REVISED_FIXES : Cue.Type.REVISED_TEXT, revised.get().read()));
+            add(newFixes ? Cue.Type.REVISED_FIXES : Cue.Type.REVISED_TEXT, newest.read(), "", RoaringBitmap.and(judged, lacking), 0, Optional.empty());
         }
-        Map<String, List<Verdict>> byUpdate = new TreeMap<>();
-        blockedPredecessors.forEach(block -> byUpdate.computeIfAbsent(block.updateId(), id -> new ArrayList<>()).add(block));
-        byUpdate.forEach((blocked, blocks) -> {
-            RoaringBitmap hosts = new RoaringBitmap();
-            blocks.forEach(block -> hosts.or(RoaringBitmap.and(named(block), lacking)));
-            Instant raised = blocks.stream().map(this::carryOverRaised).max(Comparator.naturalOrder()).orElseThrow();
-            if (!hosts.isEmpty()) {
-                add(new Cue(Cue.Type.SUPERSEDES_BLOCKED, raised, blocked, hosts.getCardinality(), Optional.empty()));
-            }
-        });
+        for (Timeline.Withheld withheld : timeline.containedAndWithheld(lacking, now)) {
+            addOpen(Cue.Type.SUPERSEDES_BLOCKED, withheld.known(), withheld.updateId(), withheld.hosts().getCardinality(), Optional.empty(), withheld.open());
+        }
     }
 
-    private void ofExploitation(List<DocketCase.OfPopulation> weighings) {
+    private void ofExploitation() {
         for (Vulnerability weakness : update.vulnerabilities()) {
             KnownExploited listed = evidence.exploited().get(weakness.id());
             if (listed != null) {
-                add(new Cue(Cue.Type.KNOWN_EXPLOITED, later(listed.read(), update.firstRead()), weakness.id(), lacking.getCardinality(),
-                        Optional.of(listed.added().atStartOfDay(ZoneOffset.UTC).toInstant())));
+                add(Cue.Type.KNOWN_EXPLOITED, later(listed.read(), update.firstRead()), weakness.id(), lacking, Optional.of(listed.added().atStartOfDay(ZoneOffset.UTC).toInstant()));
             }
-        }
-        if (answered.isPresent()) {
-            crossedProbability(weighings).ifPresent(this::add);
         }
     }
 
-    /** The suggestion of some population would be another with the probabilities of the day of the last answer. */
-    private Optional<Cue> crossedProbability(List<DocketCase.OfPopulation> weighings) {
+    /** Whether the suggestion of some population would be another with the probabilities of the day of the last answer. */
+    private void ofProbability(List<DocketCase.OfPopulation> weighings) {
         List<Weakness> then = new ArrayList<>();
         ExploitScore newest = null;
         for (Weakness weakness : of.gathering().update().weaknesses()) {
@@ -156,28 +178,27 @@ final class Cues {
             newest = since.orElse(newest);
         }
         if (newest == null) {
-            return Optional.empty();
+            return;
         }
         Scales scales = new Scales(facts.weights(), of.gathering().update().withWeaknesses(then));
+        RoaringBitmap carryOver = timeline.asksToCarryOver(lacking, now);
         for (DocketCase.OfPopulation one : weighings) {
-            if (one.population().isPresent()) {
-                String id = one.population().get();
-                int tier = fleet.ladder().find(id).orElseThrow().tier();
-                if (!scales.weigh(of.gathering().population(tier, members.get(id)), asksToCarryOver(id)).suggestion().equals(one.weighing().suggestion())) {
-                    return Optional.of(new Cue(Cue.Type.PROBABILITY_CROSSED, newest.read(), newest.cve(), 0, Optional.empty()));
-                }
+            Population entry = fleet.ladder().entry(one.population().orElse(Ladder.NO_POPULATION)).orElseThrow();
+            RoaringBitmap hosts = fleet.members(entry.id());
+            if (!scales.weigh(of.gathering().population(entry.tier(), hosts), Cases.asksToCarryOver(hosts, lacking, carryOver)).suggestion().equals(one.weighing().suggestion())) {
+                add(Cue.Type.PROBABILITY_CROSSED, newest.read(), newest.cve(), lacking, 0, Optional.empty());
+                return;
             }
         }
-        return Optional.empty();
     }
 
     private void ofIssues() {
         for (KnownIssue issue : of.issues()) {
             RoaringBitmap touched = issue.hosts().map(where -> fleet.matching(where, lacking)).orElse(lacking);
             if (!touched.isEmpty() && issue.isOpen()) {
-                add(new Cue(Cue.Type.ISSUE_OPENED, later(issue.changed(), update.firstRead()), issue.id(), issue.hosts().isPresent() ? touched.getCardinality() : 0, Optional.empty()));
+                add(Cue.Type.ISSUE_OPENED, later(issue.changed(), update.firstRead()), issue.id(), touched, issue.hosts().isPresent() ? touched.getCardinality() : 0, Optional.empty());
             } else if (!touched.isEmpty() && answered.isPresent()) {
-                add(new Cue(Cue.Type.ISSUE_FIXED, issue.changed(), issue.id(), issue.hosts().isPresent() ? touched.getCardinality() : 0, Optional.empty()));
+                add(Cue.Type.ISSUE_FIXED, issue.changed(), issue.id(), touched, issue.hosts().isPresent() ? touched.getCardinality() : 0, Optional.empty());
             }
         }
     }
@@ -188,10 +209,24 @@ final class Cues {
             Map<String, Integer> codes = new TreeMap<>();
             tried.tries().forEach(one -> one.failure().ifPresent(failure -> codes.merge(failure.code(), 1, Integer::sum)));
             String most = codes.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
-            add(new Cue(Cue.Type.FAILURES_ABOVE_USUAL, raised, most, tried.failed(), Optional.empty()));
+            add(Cue.Type.FAILURES_ABOVE_USUAL, raised, most, lacking.isEmpty() ? failed(tried) : lacking, tried.failed(), Optional.empty());
         });
-        List<Instant> silent = tried.tries().stream().flatMap(one -> one.failure().stream()).filter(f -> f.code().equals(TriedHosts.SILENT)).map(TriedHosts.Failure::at).toList();
-        silent.stream().max(Comparator.naturalOrder()).ifPresent(last -> add(new Cue(Cue.Type.SILENT_AFTER_INSTALL, last, "", silent.size(), Optional.empty())));
+        RoaringBitmap silent = new RoaringBitmap();
+        Instant last = Instant.MIN;
+        for (TriedHosts.Try one : tried.tries()) {
+            Optional<Instant> since = one.failure().filter(failure -> failure.code().equals(TriedHosts.SILENT)).map(TriedHosts.Failure::at);
+            if (since.isPresent()) {
+                silent.add(one.host());
+                last = later(last, since.get());
+            }
+        }
+        add(Cue.Type.SILENT_AFTER_INSTALL, last, "", silent, Optional.empty());
+    }
+
+    private static RoaringBitmap failed(TriedHosts tried) {
+        RoaringBitmap failed = new RoaringBitmap();
+        tried.tries().stream().filter(TriedHosts.Try::failed).forEach(one -> failed.add(one.host()));
+        return failed;
     }
 
     /**
@@ -219,61 +254,115 @@ final class Cues {
     }
 
     private void ofDecisions(Optional<DocketCase.Offer> nextOffer) {
-        if (answered.isEmpty() && !lacking.isEmpty()) {
-            nextOffer.filter(offer -> !offer.at().minus(BEFORE_OFFER).isAfter(now))
-                    .ifPresent(offer -> add(new Cue(Cue.Type.OFFERED_SOON, later(offer.at().minus(BEFORE_OFFER), update.firstRead()), offer.population(), 0, Optional.of(offer.at()))));
-        }
-        facts.decisions().verdictsOn(update.id()).stream().filter(v -> v.standsAt(now)).forEach(this::ofVerdict);
-        for (ExceptionGrant exception : facts.decisions().exceptions()) {
-            boolean ends = exception.standsAt(now) && !exception.until().minus(BEFORE_END).isAfter(now);
-            if (ends && !(exception.scope() instanceof ExceptionGrant.Scope.OfKind) && exception.scope().covers(update)) {
-                int hosts = fleet.matching(exception.hosts(), lacking).getCardinality();
-                if (hosts > 0) {
-                    add(new Cue(Cue.Type.EXCEPTION_ENDS, later(exception.until().minus(BEFORE_END), exception.made()), "" + exception.number(), hosts, Optional.of(exception.until())));
-                }
-            }
-        }
+        nextOffer.filter(offer -> !offer.at().minus(BEFORE_OFFER).isAfter(now)).ifPresent(offer -> {
+            Instant raised = later(offer.at().minus(BEFORE_OFFER), update.firstRead());
+            // Whoever was judged before it came near is judged.
+            RoaringBitmap unjudged = RoaringBitmap.andNot(offer.hosts(), timeline.answered(offer.hosts(), update.firstRead(), now));
+            add(Cue.Type.OFFERED_SOON, raised, offer.population(), unjudged, 0, Optional.of(offer.at()));
+        });
+        ofNever();
+        facts.decisions().verdictsOn(update.id()).forEach(this::ofVerdict);
+        facts.decisions().exceptionsOn(update).forEach(this::ofException);
         evidence.notesOn(update.id()).stream().filter(DoesNotMatter::stands).forEach(this::ofNote);
     }
 
+    /** Never is not for ever unheard: what the rule never offers comes back until a verdict says what becomes of it, or a day is named to look again. */
+    private void ofNever() {
+        if (update.isWithdrawn() || !update.canBeInstalled()) {
+            return;
+        }
+        RoaringBitmap never = new RoaringBitmap();
+        timeline.holdings(lacking, now).stream().filter(holding -> isNever(holding.finding())).forEach(holding -> never.or(holding.hosts()));
+        never.andNot(timeline.lookedAtAgain(never, now));
+        addOpen(Cue.Type.NEEDS_VERDICT, timeline.lastEnd(now).map(end -> later(end, update.firstRead())).orElse(update.firstRead()), "", never.getCardinality(), Optional.empty(), never);
+    }
+
+    private static boolean isNever(Finding finding) {
+        return finding.clause() == Finding.Clause.STANDING_RULE && finding.answer() == Answer.WITHHELD && finding.end().isEmpty();
+    }
+
+    private void ofException(ExceptionGrant exception) {
+        RoaringBitmap hosts = fleet.matching(exception.hosts(), lacking);
+        ofEnd(Cue.Type.EXCEPTION_ENDS, Cue.Type.EXCEPTION_ENDED, exception, exception.until(), hosts);
+    }
+
+    /** Shortly before something ends, and for some days after. */
+    private void ofEnd(Cue.Type before, Cue.Type after, Decision decision, Instant end, RoaringBitmap hosts) {
+        if (!decision.isMadeBy(now)) {
+            return;
+        }
+        if (end.isAfter(now) && !end.minus(BEFORE_END).isAfter(now)) {
+            add(before, later(end.minus(BEFORE_END), decision.decided().plusMillis(1)), "" + decision.number(), hosts, Optional.of(end));
+        } else if (!end.isAfter(now) && end.plus(AFTER_END).isAfter(now)) {
+            add(after, end, "" + decision.number(), hosts, Optional.of(end));
+        }
+    }
+
     private RoaringBitmap named(Verdict verdict) {
-        RoaringBitmap hosts = members.getOrDefault(verdict.populationId(), new RoaringBitmap());
+        if (fleet.ladder().entry(verdict.populationId()).isEmpty()) {
+            return new RoaringBitmap();
+        }
+        RoaringBitmap hosts = fleet.members(verdict.populationId());
         return verdict.narrowing().map(where -> fleet.matching(where, hosts)).orElse(hosts);
     }
 
     private void ofVerdict(Verdict verdict) {
         RoaringBitmap named = named(verdict);
-        int lackingIt = RoaringBitmap.andCardinality(named, lacking);
+        RoaringBitmap lackingIt = RoaringBitmap.and(named, lacking);
+        switch (verdict.type()) {
+            case BLOCK -> ofEnd(Cue.Type.BLOCK_ENDS, Cue.Type.BLOCK_ENDED, verdict, verdict.end(), lackingIt);
+            case DEFER -> {
+                if (!verdict.isLetGo()) {
+                    ofEnd(Cue.Type.DEFERRAL_ENDS, Cue.Type.DEFERRAL_ENDED, verdict, verdict.end(), lackingIt);
+                }
+            }
+            case FORCE -> ofForce(verdict, lackingIt);
+        }
+        if (verdict.standsAt(now)) {
+            ofStanding(verdict, named);
+        }
+    }
+
+    /** Of those for which it is what holds: another verdict may have taken its place. */
+    private void ofForce(Verdict verdict, RoaringBitmap lackingIt) {
+        if (!verdict.standsAt(now) || verdict.end().minus(BEFORE_DUE).isAfter(now)) {
+            return;
+        }
+        RoaringBitmap forced = new RoaringBitmap();
+        timeline.holdings(lackingIt, now).stream().filter(holding -> holding.finding().source().equals(Optional.of(verdict.number())) && holding.finding().due().isPresent())
+                .forEach(holding -> forced.or(holding.hosts()));
+        boolean past = !verdict.end().isAfter(now);
+        Instant raised = past ? verdict.end() : later(verdict.end().minus(BEFORE_DUE), verdict.handedDown().plusMillis(1));
+        add(past ? Cue.Type.OVERDUE : Cue.Type.DUE_AT_RISK, raised, "" + verdict.number(), forced, Optional.of(verdict.end()));
+    }
+
+    private void ofStanding(Verdict verdict, RoaringBitmap named) {
         String number = "" + verdict.number();
-        if (lackingIt > 0 && verdict.type() != VerdictType.FORCE && verdict.end().isAfter(now) && !verdict.end().minus(BEFORE_END).isAfter(now)) {
-            add(new Cue(verdict.type() == VerdictType.BLOCK ? Cue.Type.BLOCK_ENDS : Cue.Type.DEFERRAL_ENDS, later(verdict.end().minus(BEFORE_END), verdict.handedDown().plusMillis(1)), number,
-                    lackingIt, Optional.of(verdict.end())));
-        }
-        if (lackingIt > 0 && verdict.type() == VerdictType.FORCE && !verdict.end().minus(BEFORE_DUE).isAfter(now)) {
-            add(new Cue(Cue.Type.DUE_AT_RISK, later(verdict.end().minus(BEFORE_DUE), verdict.handedDown().plusMillis(1)), number, lackingIt, Optional.of(verdict.end())));
-        }
         if (verdict.type() == VerdictType.BLOCK) {
-            List<Instant> since = facts.carriages().outcomes().last(update.id()).values().stream()
-                    .filter(outcome -> outcome.what() == Outcome.What.INSTALLED && outcome.at().isAfter(verdict.handedDown()) && named.contains(outcome.host()))
-                    .map(Outcome::at).toList();
-            since.stream().max(Comparator.naturalOrder()).ifPresent(last -> add(new Cue(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since.size(), Optional.empty())));
+            RoaringBitmap since = new RoaringBitmap();
+            Instant last = Instant.MIN;
+            for (Outcome outcome : facts.carriages().outcomes().last(update.id()).values()) {
+                if (outcome.what() == Outcome.What.INSTALLED && outcome.at().isAfter(verdict.handedDown()) && named.contains(outcome.host())) {
+                    since.add(outcome.host());
+                    last = later(last, outcome.at());
+                }
+            }
+            add(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since, Optional.empty());
         }
         boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.takenBack().isEmpty() && v.number() > verdict.number());
         if (newest && !verdict.named().isEmpty()) {
-            int others = RoaringBitmap.xorCardinality(named, verdict.named());
-            if (others > CHANGED_HOSTS || others > CHANGED_SHARE * verdict.named().getCardinality()) {
+            RoaringBitmap others = RoaringBitmap.xor(named, verdict.named());
+            if (others.getCardinality() > CHANGED_HOSTS || others.getCardinality() > CHANGED_SHARE * verdict.named().getCardinality()) {
                 // Nobody keeps when each host came; after a newer verdict or answer its hosts are the ones to compare with.
-                add(new Cue(Cue.Type.POPULATION_CHANGED, answered.orElse(verdict.handedDown()).plusMillis(1), number, others, Optional.empty()));
+                addOpen(Cue.Type.POPULATION_CHANGED, answered.orElse(verdict.handedDown()).plusMillis(1), number, others.getCardinality(), Optional.empty(), others);
             }
         }
     }
 
     private void ofNote(DoesNotMatter note) {
         RoaringBitmap stillLacking = RoaringBitmap.and(note.then(), lacking);
-        int matters = stillLacking.getCardinality() - fleet.matching(note.hosts(), stillLacking).getCardinality();
-        if (matters > 0) {
-            add(new Cue(Cue.Type.MATTERS_NOW, answered.orElse(note.written()).plusMillis(1), "" + note.number(), matters, Optional.empty()));
-        }
+        RoaringBitmap matters = RoaringBitmap.andNot(stillLacking, fleet.matching(note.hosts(), stillLacking));
+        addOpen(Cue.Type.MATTERS_NOW, answered.orElse(note.written()).plusMillis(1), "" + note.number(), matters.getCardinality(), Optional.empty(), matters);
     }
 
     private static Instant later(Instant a, Instant b) {

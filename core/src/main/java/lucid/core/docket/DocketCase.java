@@ -2,11 +2,13 @@ package lucid.core.docket;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import lucid.core.ruling.Finding;
 import lucid.core.update.Update;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.Weighing;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * One update under judgement, with the cues that put it on the docket; without cues it is answered.
@@ -15,13 +17,15 @@ import lucid.core.weighing.Weighing;
  * @param counts of hosts, over all populations
  * @param weighings of the populations with hosts that it concerns, in the order of the ladder; hosts in no population last
  * @param marks what holds in each population of the ladder
+ * @param open hosts that some cue is about and nobody has answered for, by entry of the ladder
+ * @param routine true if nothing speaks for anything but leaving it to the rule
  * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
  * @param foldedUnder identifier of the successor under which it stands ("newest only"), if it does
  * @param contains identifiers of earlier updates that fold under this one
  * @param siblings identifiers of other updates that close one of its weaknesses, or are the same for another part of a device
  * @param validUntil the first instant at which some of this may be otherwise although nothing was told meanwhile
  */
-public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Optional<Offer> nextOffer,
+public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Map<String, Integer> open, boolean routine, Optional<Offer> nextOffer,
         Optional<String> foldedUnder, List<String> contains, List<String> siblings, Instant validUntil) {
 
     /**
@@ -38,7 +42,8 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it; @param differently hosts for which something else holds */
     public record Mark(String population, int lacking, int applicable, Optional<Finding> holds, int differently) {}
 
-    public record Offer(String population, Instant at) {}
+    /** @param hosts of the population that lack it */
+    public record Offer(String population, Instant at, RoaringBitmap hosts) {}
 
     public boolean needsJudgement() {
         return !cues.isEmpty() && foldedUnder.isEmpty();

@@ -12,11 +12,11 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Host;
+import lucid.core.ruling.Answer;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Finding;
 import lucid.core.ruling.Ruling;
-import lucid.core.ruling.Rulings;
-import lucid.core.ruling.VerdictType;
+import lucid.core.ruling.Timeline;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 
@@ -24,7 +24,7 @@ import lucid.core.update.Update;
  * How one host stands to one update that speaks of it.
  *
  * <p><b>Newest only.</b> An update folds under its newest successor that stands alike on this host: both lacking, or both there. It
- * unfolds while that successor is blocked here or withdrawn.
+ * unfolds while that successor is withheld here by a decision, or withdrawn.
  *
  * @param state with what is too old to tell as unknown
  * @param lastKnown the state of the last report, or what was told since
@@ -46,20 +46,19 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
     /** The updates that speak of a host, folded, in their order. */
     public static List<HostUpdate> of(Host host, Carriages fleet, Decisions decisions, Instant at) {
         Carriages carriages = fleet.only(host);
-        Rulings rulings = new Rulings(decisions, carriages.fleet().ladder(), carriages.catalogue());
         Map<String, HostUpdate> all = new HashMap<>();
         for (Update update : updatesOf(host, carriages.catalogue())) {
             Carriage carriage = carriages.of(update, at);
             CarriageState known = carriage.lastKnown(host.number());
             if (known != CarriageState.NOT_APPLICABLE) {
                 all.put(update.id(), new HostUpdate(update, carriage.of(host.number()), known, carriage.viaSuccessor().contains(host.number()),
-                        rulings.ruling(host, update, known, at), List.of()));
+                        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).ruling(host, known, at), List.of()));
             }
         }
         Map<String, List<Update>> under = new HashMap<>();
         List<HostUpdate> shown = new ArrayList<>();
         for (HostUpdate one : all.values()) {
-            Optional<Update> newest = newestAlike(one, all, carriages, decisions);
+            Optional<Update> newest = newestAlike(one, all, carriages);
             newest.ifPresentOrElse(successor -> under.computeIfAbsent(successor.id(), id -> new ArrayList<>()).add(one.update()), () -> shown.add(one));
         }
         return shown.stream()
@@ -75,16 +74,17 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
         return updates.values();
     }
 
-    private static Optional<Update> newestAlike(HostUpdate one, Map<String, HostUpdate> all, Carriages carriages, Decisions decisions) {
+    private static Optional<Update> newestAlike(HostUpdate one, Map<String, HostUpdate> all, Carriages carriages) {
         return carriages.catalogue().successorsOf(one.update().id()).stream()
                 .map(successor -> all.get(successor.id()))
-                .filter(other -> other != null && other.isLacking() == one.isLacking() && !other.update().isWithdrawn() && !other.isBlocked(decisions))
+                .filter(other -> other != null && other.isLacking() == one.isLacking() && !other.update().isWithdrawn() && !other.isDecidedToWait())
                 .map(HostUpdate::update)
                 .min(NEWEST_FIRST);
     }
 
-    private boolean isBlocked(Decisions decisions) {
-        return ruling.holds().clause() == Finding.Clause.VERDICT && ruling.holds().source().flatMap(decisions::verdict).filter(v -> v.type() == VerdictType.BLOCK).isPresent();
+    private boolean isDecidedToWait() {
+        Finding holds = ruling.holds();
+        return holds.answer() == Answer.WITHHELD && (holds.clause() == Finding.Clause.VERDICT || holds.clause() == Finding.Clause.EXCEPTION);
     }
 
     private HostUpdate containing(List<Update> earlier) {

@@ -183,8 +183,15 @@ public final class Fleet {
         return all.clone();
     }
 
-    /** @throws IllegalArgumentException if there is no population of that id */
+    /**
+     * The hosts of an entry of the ladder, also of {@link Ladder#NO_POPULATION}.
+     *
+     * @throws IllegalArgumentException if there is no population of that id
+     */
     public RoaringBitmap members(String populationId) {
+        if (populationId.equals(Ladder.NO_POPULATION)) {
+            return inNoPopulation();
+        }
         for (int place = 0; place < members.size(); place++) {
             if (ladder.populations().get(place).id().equals(populationId)) {
                 return members.get(place).clone();

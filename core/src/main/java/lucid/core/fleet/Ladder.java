@@ -1,9 +1,11 @@
 package lucid.core.fleet;
 
+import java.time.ZoneOffset;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * All populations in one order: the first that matches owns a host, so each host is in exactly one or in none.
@@ -14,6 +16,11 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
 
     /** No populations, and nothing is offered without a verdict. */
     public static final Ladder EMPTY = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER));
+
+    /** Identifier of the built-in last entry, for the hosts that no population matches; no population is called so. */
+    public static final String NO_POPULATION = "none";
+
+    private static final int TIER_OF_NO_POPULATION = 3;
 
     /** @throws IllegalArgumentException if two populations have the same id or the same name */
     public Ladder {
@@ -34,6 +41,26 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
             }
         }
         return -1;
+    }
+
+    /** The populations in their order, and last the built-in entry for hosts in none of them: they are judged like any other. */
+    public List<Population> entries() {
+        return Stream.concat(populations.stream(), Stream.of(unassigned())).toList();
+    }
+
+    private Population unassigned() {
+        return new Population(NO_POPULATION, "In no population", Predicates.parse("name is set"), Set.of(), Set.of(), TIER_OF_NO_POPULATION, "", Set.of(), ZoneOffset.UTC, Optional.empty(),
+                Optional.empty(), fleetRule);
+    }
+
+    /** The entry of that identifier, also the built-in one. */
+    public Optional<Population> entry(String id) {
+        return id.equals(NO_POPULATION) ? Optional.of(unassigned()) : find(id);
+    }
+
+    /** The entry to which a host belongs. */
+    public Population entryOf(Host host) {
+        return owner(host).orElseGet(this::unassigned);
     }
 
     public Optional<Population> owner(Host host) {

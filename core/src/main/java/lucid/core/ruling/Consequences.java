@@ -31,7 +31,7 @@ public final class Consequences {
 
     private static Consequence compare(long draft, Set<Finding.Clause> clauses, RoaringBitmap named, Decisions after,
             Update update, Carriage carriage, Fleet fleet, Decisions before, Catalogue catalogue, Instant at) {
-        List<Holding> holdings = Holdings.byPopulation(update, carriage, fleet, after, catalogue, named, at);
+        List<Holding> holdings = Timeline.of(update, after, fleet, catalogue).holdings(RoaringBitmap.and(named, carriage.lacking()), at);
         RoaringBitmap decided = holdings.stream()
                 .filter(h -> clauses.contains(h.finding().clause()) && h.finding().source().equals(Optional.of(draft)))
                 .map(Holding::hosts)
@@ -41,8 +41,7 @@ public final class Consequences {
                 RoaringBitmap.and(named, carriage.having()),
                 RoaringBitmap.andNot(named, carriage.applicable()),
                 decided,
-                // An exception may name hosts of several populations, each with a rule of its own.
-                Holdings.byPopulation(update, carriage, fleet, before, catalogue, decided, at),
+                Timeline.of(update, before, fleet, catalogue).holdings(decided, at),
                 holdings.stream().filter(h -> RoaringBitmap.andCardinality(h.hosts(), decided) == 0).toList(),
                 RoaringBitmap.and(decided, carriage.stale()));
     }

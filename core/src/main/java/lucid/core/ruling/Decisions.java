@@ -1,77 +1,142 @@
 package lucid.core.ruling;
 
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import lucid.core.update.Update;
 
 /**
- * Everything that people have decided, also what has ended or was taken back, each list in the order in which it was decided.
+ * Everything that people have decided, also what has ended or was taken back. Never changes: {@link #with} makes the next. What was decided on one update is
+ * found without a look at the others.
  */
-public record Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<RuleAnswer> answers) {
+public final class Decisions {
 
-    public static final Decisions NONE = new Decisions(List.of(), List.of(), List.of());
+    public static final Decisions NONE = new Decisions(new TreeMap<>(), new TreeMap<>(), new TreeMap<>());
 
-    public Decisions {
-        verdicts = List.copyOf(verdicts);
-        exceptions = List.copyOf(exceptions);
-        answers = List.copyOf(answers);
+    private final TreeMap<Long, Verdict> verdicts;
+    private final TreeMap<Long, ExceptionGrant> exceptions;
+    private final TreeMap<Long, RuleAnswer> answers;
+    /** Made when first asked for; to make it twice does no harm. */
+    private volatile Map<String, List<Verdict>> verdictsByUpdate;
+    private volatile Map<String, List<RuleAnswer>> answersByUpdate;
+
+    private Decisions(TreeMap<Long, Verdict> verdicts, TreeMap<Long, ExceptionGrant> exceptions, TreeMap<Long, RuleAnswer> answers) {
+        this.verdicts = verdicts;
+        this.exceptions = exceptions;
+        this.answers = answers;
+    }
+
+    public Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<RuleAnswer> answers) {
+        this(byNumber(verdicts), byNumber(exceptions), byNumber(answers));
+    }
+
+    private static <D extends Decision> TreeMap<Long, D> byNumber(List<D> decisions) {
+        TreeMap<Long, D> byNumber = new TreeMap<>();
+        decisions.forEach(decision -> byNumber.put(decision.number(), decision));
+        return byNumber;
+    }
+
+    /** In the order in which they were decided, as the other lists. */
+    public List<Verdict> verdicts() {
+        return List.copyOf(verdicts.values());
+    }
+
+    public List<ExceptionGrant> exceptions() {
+        return List.copyOf(exceptions.values());
+    }
+
+    public List<RuleAnswer> answers() {
+        return List.copyOf(answers.values());
     }
 
     public List<Verdict> verdictsOn(String updateId) {
-        return verdicts.stream().filter(v -> v.updateId().equals(updateId)).toList();
+        if (verdictsByUpdate == null) {
+            verdictsByUpdate = byUpdate(verdicts.values().stream(), Verdict::updateId);
+        }
+        return verdictsByUpdate.getOrDefault(updateId, List.of());
     }
 
     public List<RuleAnswer> answersOn(String updateId) {
-        return answers.stream().filter(a -> a.updateId().equals(updateId)).toList();
+        if (answersByUpdate == null) {
+            answersByUpdate = byUpdate(answers.values().stream(), RuleAnswer::updateId);
+        }
+        return answersByUpdate.getOrDefault(updateId, List.of());
     }
 
-    /** When a verdict or an answer on an update was last given, by {@code at}, that has not been taken back; none from before the update was read counts. */
-    public Optional<Instant> lastAnswer(Update update, Instant at) {
-        return Stream.concat(
-                        verdictsOn(update.id()).stream().filter(v -> v.takenBack().filter(t -> !t.isAfter(at)).isEmpty()).map(Verdict::handedDown),
-                        answersOn(update.id()).stream().filter(a -> a.takenBack().filter(t -> !t.isAfter(at)).isEmpty()).map(RuleAnswer::given))
-                .filter(given -> !given.isBefore(update.firstRead()) && !given.isAfter(at))
-                .max(Comparator.naturalOrder());
+    private static <D> Map<String, List<D>> byUpdate(Stream<D> decisions, Function<D, String> updateId) {
+        Map<String, List<D>> byUpdate = new HashMap<>();
+        decisions.forEach(decision -> byUpdate.computeIfAbsent(updateId.apply(decision), id -> new ArrayList<>()).add(decision));
+        return byUpdate;
+    }
+
+    public List<ExceptionGrant> exceptionsOn(Update update) {
+        return exceptions.values().stream().filter(exception -> exception.scope().covers(update)).toList();
     }
 
     public Optional<Verdict> verdict(long number) {
-        return verdicts.stream().filter(v -> v.number() == number).findFirst();
+        return Optional.ofNullable(verdicts.get(number));
     }
 
     public Optional<ExceptionGrant> exception(long number) {
-        return exceptions.stream().filter(e -> e.number() == number).findFirst();
+        return Optional.ofNullable(exceptions.get(number));
     }
 
     public Optional<RuleAnswer> answer(long number) {
-        return answers.stream().filter(a -> a.number() == number).findFirst();
+        return Optional.ofNullable(answers.get(number));
     }
 
-    /** With this verdict added, or put in the place of the one with its number. */
-    public Decisions with(Verdict verdict) {
-        List<Verdict> next = new ArrayList<>(verdicts);
-        next.removeIf(v -> v.number() == verdict.number());
-        next.add(verdict);
-        next.sort(Comparator.comparingLong(Verdict::number));
-        return new Decisions(next, exceptions, answers);
+    /** A number for the next verdict that no other has, as for the others. */
+    public long nextVerdict() {
+        return next(verdicts);
     }
 
-    public Decisions with(ExceptionGrant exception) {
-        List<ExceptionGrant> next = new ArrayList<>(exceptions);
-        next.removeIf(e -> e.number() == exception.number());
-        next.add(exception);
-        next.sort(Comparator.comparingLong(ExceptionGrant::number));
-        return new Decisions(verdicts, next, answers);
+    public long nextException() {
+        return next(exceptions);
     }
 
-    public Decisions with(RuleAnswer answer) {
-        List<RuleAnswer> next = new ArrayList<>(answers);
-        next.removeIf(a -> a.number() == answer.number());
-        next.add(answer);
-        next.sort(Comparator.comparingLong(RuleAnswer::number));
-        return new Decisions(verdicts, exceptions, next);
+    public long nextAnswer() {
+        return next(answers);
+    }
+
+    private static long next(TreeMap<Long, ?> decisions) {
+        return decisions.isEmpty() ? 1 : decisions.lastKey() + 1;
+    }
+
+    /** With this decision added, or put in the place of the one with its number. */
+    public Decisions with(Decision decision) {
+        if (decision instanceof Verdict verdict) {
+            return new Decisions(put(verdicts, verdict), exceptions, answers);
+        }
+        if (decision instanceof ExceptionGrant exception) {
+            return new Decisions(verdicts, put(exceptions, exception), answers);
+        }
+        return new Decisions(verdicts, exceptions, put(answers, (RuleAnswer) decision));
+    }
+
+    private static <D extends Decision> TreeMap<Long, D> put(TreeMap<Long, D> decisions, D decision) {
+        TreeMap<Long, D> next = new TreeMap<>(decisions);
+        next.put(decision.number(), decision);
+        return next;
+    }
+
+    @Override
+    public boolean equals(Object other) {
+        return this == other || other instanceof Decisions that && verdicts.equals(that.verdicts) && exceptions.equals(that.exceptions) && answers.equals(that.answers);
+    }
+
+    @Override
+    public int hashCode() {
+        return Objects.hash(verdicts, exceptions, answers);
+    }
+
+    @Override
+    public String toString() {
+        return verdicts.values() + " " + exceptions.values() + " " + answers.values();
     }
 }

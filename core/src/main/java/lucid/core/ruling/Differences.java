@@ -69,7 +69,7 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
 
     private static RoaringBitmap lackingThoughForced(Update update, Carriages carriages, Decisions decisions, Instant at) {
         RoaringBitmap lacking = new RoaringBitmap();
-        Holdings.byPopulation(update, carriages.of(update, at), carriages.fleet(), decisions, carriages.catalogue(), carriages.fleet().all(), at).stream()
+        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).holdings(carriages.of(update, at).lacking(), at).stream()
                 .filter(holding -> holding.finding().due().isPresent())
                 .forEach(holding -> lacking.or(holding.hosts()));
         return lacking;

@@ -2,6 +2,8 @@ package lucid.core.ruling;
 
 import java.time.Instant;
 import java.util.Optional;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Population;
 import lucid.core.fleet.Predicate;
 import lucid.core.update.Kind;
 import lucid.core.update.Product;
@@ -25,7 +27,7 @@ public record ExceptionGrant(
         String measure,
         String author,
         Instant made,
-        Optional<Instant> takenBack) {
+        Optional<Instant> takenBack) implements Decision {
 
     /** What an exception is about. */
     public sealed interface Scope {
@@ -79,8 +81,18 @@ public record ExceptionGrant(
         }
     }
 
+    @Override
+    public Instant decided() {
+        return made;
+    }
+
+    @Override
+    public boolean covers(Host host, Population entry) {
+        return hosts.test(host);
+    }
+
     public boolean standsAt(Instant instant) {
-        return !made.isAfter(instant) && instant.isBefore(until) && takenBack.filter(t -> !t.isAfter(instant)).isEmpty();
+        return isMadeBy(instant) && instant.isBefore(until);
     }
 
     public ExceptionGrant takenBackAt(Instant instant) {

@@ -8,7 +8,7 @@ import java.util.Optional;
  *
  * @param source number of the verdict or exception that says so, where one does
  * @param end until when it says so, where it ends by itself
- * @param due when an offer is due, where it is
+ * @param due when an offer is due, where it is; it still stands when that is past
  */
 public record Finding(Clause clause, Answer answer, Optional<Long> source, Optional<Instant> end, Optional<Instant> due) {
 
@@ -18,8 +18,10 @@ public record Finding(Clause clause, Answer answer, Optional<Long> source, Optio
         OVERRIDING_FORCE,
         EXCEPTION,
         VERDICT,
-        /** It supersedes an update under a block, and nobody has answered for it yet. */
+        /** It contains an update that a verdict withholds, and nobody has answered for it yet. */
         SUPERSEDES_BLOCKED,
+        /** It contains an update that an exception withholds, and nobody has answered for it yet. */
+        CONTAINS_EXCEPTED,
         STANDING_RULE
     }
 }

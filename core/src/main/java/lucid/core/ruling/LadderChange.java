@@ -83,7 +83,7 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
 
     /** Nobody, once the population is gone. */
     private static RoaringBitmap named(Verdict verdict, Fleet fleet) {
-        if (fleet.ladder().find(verdict.populationId()).isEmpty()) {
+        if (fleet.ladder().entry(verdict.populationId()).isEmpty()) {
             return new RoaringBitmap();
         }
         RoaringBitmap members = fleet.members(verdict.populationId());
@@ -130,7 +130,7 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
 
     private static RoaringBitmap offered(Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, RoaringBitmap among, Instant at) {
         RoaringBitmap offered = new RoaringBitmap();
-        Holdings.byPopulation(update, carriage, fleet, decisions, catalogue, among, at).stream()
+        Timeline.of(update, decisions, fleet, catalogue).holdings(RoaringBitmap.and(among, carriage.lacking()), at).stream()
                 .filter(holding -> holding.finding().answer() == Answer.OFFERED)
                 .forEach(holding -> offered.or(holding.hosts()));
         return offered;

@@ -2,11 +2,42 @@ package lucid.core.ruling;
 
 import java.time.Instant;
 import java.util.Optional;
+import java.util.Set;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Population;
 
-/** "Leave to the rule": an answer, not a verdict. Nothing speaks against the update; its standing rules go on. */
-public record RuleAnswer(long number, String updateId, String author, Instant given, Optional<Instant> takenBack) {
+/**
+ * "Leave to the rule": an answer, not a verdict. Nothing speaks against the update; the standing rules of its populations go on.
+ *
+ * @param populations entries of the ladder for which it is given; empty: for all, as older answers were
+ * @param lookAgain when the case comes back where the rule never offers it; none: such hosts are not answered
+ */
+public record RuleAnswer(long number, String updateId, Set<String> populations, Optional<Instant> lookAgain, String author, Instant given, Optional<Instant> takenBack) implements Decision {
+
+    public RuleAnswer {
+        populations = Set.copyOf(populations);
+    }
+
+    /** One for all populations, without a day to look again. */
+    public RuleAnswer(long number, String updateId, String author, Instant given, Optional<Instant> takenBack) {
+        this(number, updateId, Set.of(), Optional.empty(), author, given, takenBack);
+    }
+
+    @Override
+    public Instant decided() {
+        return given;
+    }
+
+    @Override
+    public boolean covers(Host host, Population entry) {
+        return covers(entry.id());
+    }
+
+    public boolean covers(String population) {
+        return populations.isEmpty() || populations.contains(population);
+    }
 
     public RuleAnswer takenBackAt(Instant instant) {
-        return new RuleAnswer(number, updateId, author, given, Optional.of(instant));
+        return new RuleAnswer(number, updateId, populations, lookAgain, author, given, Optional.of(instant));
     }
 }

@@ -1,2 +1,2 @@
-/** What holds for a host and an update, and why. Door: {@link lucid.core.ruling.Rulings}. */
+/** What holds for a host and an update, and why. Door: {@link lucid.core.ruling.Timeline}. */
 package lucid.core.ruling;

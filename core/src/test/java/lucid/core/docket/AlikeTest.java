@@ -22,7 +22,7 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Holding;
-import lucid.core.ruling.Holdings;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -30,6 +30,7 @@ import lucid.core.update.Update;
 import lucid.core.weighing.Weighing;
 import lucid.core.weighing.Weights;
 import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
 
 class AlikeTest {
 
@@ -52,7 +53,8 @@ class AlikeTest {
         Docket docket = Docket.of(new Docket.Facts(TestFleet.carriages(fleet(), List.of(UPDATE)), Evidence.NONE, Weights.USUAL, decisions), LATER);
         Map<String, List<Holding>> holding = new LinkedHashMap<>();
         fleet().ladder().populations().forEach(p -> holding.put(p.id(),
-                Holdings.of(UPDATE, docket.factsOf(UPDATE).carriage(), fleet(), decisions, TestFleet.carriages(fleet(), List.of(UPDATE)).catalogue(), fleet().members(p.id()), LATER)));
+                Timeline.of(UPDATE, decisions, fleet(), TestFleet.carriages(fleet(), List.of(UPDATE)).catalogue())
+                        .holdings(RoaringBitmap.and(fleet().members(p.id()), docket.factsOf(UPDATE).carriage().lacking()), LATER)));
         DocketCase docketCase = docket.find("FTM-1").orElseThrow();
         List<Alike> found = Alike.of(docketCase, holding);
         for (Alike one : found) {
@@ -65,7 +67,7 @@ class AlikeTest {
 
     private static Verdict block(long number, String population, int days) {
         return new Verdict(number, "FTM-1", "1", population, Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(days)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
-                Set.of(), Set.of(), fleet().members(population), Optional.empty());
+                Set.of(), Set.of(), Optional.empty()).naming(fleet().members(population));
     }
 
     @Test

@@ -43,6 +43,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.PackageReference;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Kind;
 import lucid.core.update.Update;
 import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Suggestion;
@@ -86,7 +87,7 @@ class CuesTest {
     }
 
     private static Verdict verdict(long number, String update, VerdictType type, double until) {
-        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), FLEET.all(), Optional.empty());
+        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()).naming(FLEET.all());
     }
 
     @Test
@@ -179,6 +180,79 @@ class CuesTest {
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).extracting(Cue::type, Cue::hosts)
                 .containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
         assertThat(types(Evidence.NONE, exception.with(new RuleAnswer(2, "FTM-1", "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
+    }
+
+    private static Verdict of(Verdict v, String where) {
+        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(Predicates.parse(where)), v.type(), v.end(), v.reasons(), "", v.author(), v.handedDown(), Set.of(), Set.of(),
+                v.takenBack());
+    }
+
+    @Test
+    void aCueStandsWhileOneOfItsHostsIsUnanswered() {
+        Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 24), "", day(.5))));
+        Decisions partly = Decisions.NONE.with(of(verdict(1, "FTM-1", VerdictType.FORCE, 30), "reader = R2"));
+        assertThat(cues(exploited, partly, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::type, Cue::hosts, Cue::open)
+                .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, 20, 17), tuple(Cue.Type.NEW, 20, 17));
+        Decisions elsewhere = Decisions.NONE.with(new RuleAnswer(1, "FTM-1", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
+        assertThat(cues(exploited, elsewhere, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::open).containsExactly(20, 20);
+        assertThat(types(exploited, partly.with(new RuleAnswer(1, "FTM-1", Set.of("kiosks"), Optional.empty(), "orrin", day(1), Optional.empty())), day(2))).isEmpty();
+    }
+
+    @Test
+    void whatIsForcedAndPastDueIsOverdueUntilItIsCarriedOrJudgedAnew() {
+        Decisions forced = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20));
+        assertThat(cues(Evidence.NONE, forced, Outcomes.NONE, day(27), UPDATE)).extracting(Cue::type, Cue::open).containsExactly(tuple(Cue.Type.OVERDUE, 20));
+        Verdict again = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(40), Set.of(), "", "orrin", day(27), Set.of(), Set.of(), Optional.empty());
+        assertThat(types(Evidence.NONE, forced.with(again), day(28))).isEmpty();
+    }
+
+    @Test
+    void whatEndsIsToldForSomeDays() {
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
+        assertThat(types(Evidence.NONE, block, day(20.1))).containsExactly(Cue.Type.BLOCK_ENDED);
+        assertThat(types(Evidence.NONE, block, day(27.1))).isEmpty();
+        assertThat(types(Evidence.NONE, block.with(new RuleAnswer(1, "FTM-1", "orrin", day(21), Optional.empty())), day(22))).isEmpty();
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(21))).containsExactly(Cue.Type.DEFERRAL_ENDED);
+        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfKind(Kind.SECURITY), Predicates.parse("reader = R2"), Answer.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).as("on a kind as well").extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
+        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(21), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDED, 3));
+    }
+
+    private static final Fleet NEVER = FLEET.with(new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER)));
+
+    private static List<Cue> cuesWhereTheRuleNeverOffers(Decisions decisions, double at) {
+        Carriages carriages = TestFleet.carriages(NEVER, List.of(UPDATE));
+        return Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, decisions), day(at)).find("FTM-1").orElseThrow().cues();
+    }
+
+    @Test
+    void whatTheRuleNeverOffersIsNotForEverUnheard() {
+        assertThat(cuesWhereTheRuleNeverOffers(Decisions.NONE, 2)).extracting(Cue::type).containsExactly(Cue.Type.NEEDS_VERDICT, Cue.Type.NEW);
+        Decisions left = Decisions.NONE.with(new RuleAnswer(1, "FTM-1", Set.of(Ladder.NO_POPULATION), Optional.of(day(31)), "orrin", day(1), Optional.empty()));
+        assertThat(cuesWhereTheRuleNeverOffers(left, 30)).isEmpty();
+        assertThat(cuesWhereTheRuleNeverOffers(left, 31)).extracting(Cue::type, Cue::raised, Cue::open).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(31), 20));
+        Decisions blocked = Decisions.NONE.with(new Verdict(1, "FTM-1", "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.BLOCK, day(10), Set.of(), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()));
+        assertThat(cuesWhereTheRuleNeverOffers(blocked, 6)).isEmpty();
+        assertThat(cuesWhereTheRuleNeverOffers(blocked, 40)).as("after a block that ended").extracting(Cue::type, Cue::raised).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(10)));
+    }
+
+    @Test
+    void whatIsKnownOfAFoldedUpdateStandsOnTheCaseUnderWhichItIs() {
+        Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
+        Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
+        Decisions answered = Decisions.NONE.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.empty()));
+        assertThat(cues(exploited, answered, Outcomes.NONE, day(4), UPDATE, next)).extracting(Cue::type, Cue::about, Cue::of)
+                .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, CVE, Optional.of("FTM-1")));
+        assertThat(cues(exploited, answered.with(new RuleAnswer(2, "FTM-2", "orrin", day(5), Optional.empty())), Outcomes.NONE, day(6), UPDATE, next)).isEmpty();
+    }
+
+    @Test
+    void anUpdateUnfoldsWhileItsSuccessorIsWithheldByAnyDecision() {
+        Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
+        Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
+        Decisions deferred = Decisions.NONE.with(verdict(1, "FTM-2", VerdictType.DEFER, 20));
+        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(2)).find("FTM-1").orElseThrow().foldedUnder()).contains("FTM-2");
+        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, deferred), day(2)).find("FTM-1").orElseThrow().foldedUnder()).isEmpty();
     }
 
     @Test

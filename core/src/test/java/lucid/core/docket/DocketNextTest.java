@@ -152,7 +152,7 @@ class DocketNextTest {
                 case 8 -> evidence = evidence.withReports(List.of(new FailureReport("R-" + random.nextInt(5), id, Optional.of("E"), FailureClass.DEGRADED, "", List.of("host-" + host), 3, Optional.empty(), "desk", now)));
                 case 9 -> decisions = random.nextBoolean() ? decisions.with(new RuleAnswer(++numbers, id, "orrin", now, Optional.empty()))
                         : decisions.with(new Verdict(++numbers, id, "1", pick("kiosks", "desks"), Optional.empty(), VerdictType.values()[random.nextInt(3)], now.plus(Duration.ofHours(random.nextInt(120))),
-                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), carriages.fleet().members("kiosks"), Optional.empty()));
+                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).naming(carriages.fleet().members("kiosks")));
                 case 10 -> decisions = decisions.with(new ExceptionGrant(++numbers, new ExceptionGrant.Scope.OfUpdate(id), Predicates.parse("free > 500"), Answer.WITHHELD,
                         now.plus(Duration.ofHours(random.nextInt(120))), "", "", "", "orrin", now, Optional.empty()));
                 default -> evidence = random.nextBoolean()

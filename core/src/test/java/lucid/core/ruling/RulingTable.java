@@ -1,64 +1,136 @@
 package lucid.core.ruling;
 
 import java.time.Instant;
-import java.util.Comparator;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
-import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.Ladder;
-import lucid.core.fleet.Population;
-import lucid.core.update.Catalogue;
-import lucid.core.update.Update;
 
-/** The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule. */
-record RulingTable(Decisions decisions, Ladder ladder) {
+/**
+ * The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule. It asks nothing of what it is compared with.
+ *
+ * @param entryOf the entry of the ladder of each host, by its number
+ * @param offeredByRule when the rule of an entry offers the update, by entry and update; missing: never
+ * @param contained identifiers of the updates that each contains
+ * @param firstRead when each update was first read
+ * @param newFixes when a revision with other fixes of each update was read
+ */
+record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String, Instant> offeredByRule, Map<String, List<String>> contained, Map<String, Instant> firstRead, Map<String, Instant> newFixes) {
 
-    Answer answer(Host host, Update update, CarriageState state, Instant at) {
-        if (!state.lacks()) {
-            return Answer.NOTHING_TO_DO;
+    private static boolean made(Instant from, Optional<Instant> takenBack, Instant at) {
+        return !from.isAfter(at) && (takenBack.isEmpty() || takenBack.get().isAfter(at));
+    }
+
+    private Optional<Instant> rule(Host host, String update) {
+        return Optional.ofNullable(offeredByRule.get(entryOf.get(host.number()) + " " + update));
+    }
+
+    private boolean otherFixes(String update, Verdict verdict, Instant at) {
+        Instant read = newFixes.get(update);
+        return read != null && read.isAfter(verdict.handedDown()) && !read.isAfter(at);
+    }
+
+    private List<Verdict> standing(Host host, String update, Instant at) {
+        List<Verdict> standing = new ArrayList<>();
+        for (Verdict verdict : decisions.verdicts()) {
+            boolean covers = verdict.updateId().equals(update) && verdict.populationId().equals(entryOf.get(host.number()))
+                    && (verdict.narrowing().isEmpty() || verdict.narrowing().get().test(host));
+            if (!covers || !made(verdict.handedDown(), verdict.takenBack(), at)) {
+                continue;
+            }
+            boolean past = !verdict.end().isAfter(at);
+            boolean ruleOffers = rule(host, update).isPresent() && !rule(host, update).get().isAfter(at);
+            boolean over = switch (verdict.type()) {
+                case BLOCK -> past;
+                case DEFER -> past && otherFixes(update, verdict, at);
+                case FORCE -> otherFixes(update, verdict, at) && ruleOffers;
+            };
+            if (!over) {
+                standing.add(verdict);
+            }
         }
-        Optional<Population> population = ladder.owner(host);
-        List<Verdict> verdicts = decisions.verdicts().stream()
-                .filter(v -> v.updateId().equals(update.id()))
-                .filter(v -> population.isPresent() && population.get().id().equals(v.populationId()))
-                .filter(v -> v.narrowing().isEmpty() || v.narrowing().get().test(host))
-                .filter(v -> !v.handedDown().isAfter(at))
-                .filter(v -> v.takenBack().isEmpty() || v.takenBack().get().isAfter(at))
-                .filter(v -> v.type() == VerdictType.DEFER || v.end().isAfter(at))
-                .sorted(Comparator.comparing(Verdict::number))
-                .toList();
-        List<Long> blocks = verdicts.stream().filter(v -> v.type() == VerdictType.BLOCK).map(Verdict::number).toList();
-        List<ExceptionGrant> exceptions = decisions.exceptions().stream()
-                .filter(e -> !e.made().isAfter(at) && e.until().isAfter(at) && (e.takenBack().isEmpty() || e.takenBack().get().isAfter(at)))
-                .filter(e -> e.scope().covers(update) && e.hosts().test(host))
-                .toList();
+        return standing;
+    }
 
-        for (Verdict verdict : verdicts) {
-            boolean names = verdict.overrides().stream().anyMatch(blocks::contains)
-                    || exceptions.stream().anyMatch(e -> verdict.overriddenExceptions().contains(e.number()));
-            if (verdict.type() == VerdictType.FORCE && names) {
-                return Answer.OFFERED;
+    private boolean offers(Verdict verdict, String update, Instant at) {
+        return verdict.type() == VerdictType.FORCE && !otherFixes(update, verdict, at) || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
+    }
+
+    private static List<Long> blocks(List<Verdict> verdicts) {
+        return verdicts.stream().filter(v -> v.type() == VerdictType.BLOCK).map(Verdict::number).toList();
+    }
+
+    private List<ExceptionGrant> exceptions(Host host, String update, Instant at) {
+        return decisions.exceptions().stream().filter(e -> made(e.made(), e.takenBack(), at) && e.until().isAfter(at) && e.hosts().test(host))
+                .filter(e -> !(e.scope() instanceof ExceptionGrant.Scope.OfUpdate of) || of.updateId().equals(update)).toList();
+    }
+
+    /** Something that withholds an update by itself: a verdict, or an exception. */
+    private record Withheld(boolean byException, long number, Instant decided) {}
+
+    /** What verdicts and exceptions on the update itself say: empty if none says anything. */
+    private Optional<Object> byItself(Host host, String update, Instant at, boolean heldBack, List<ExceptionGrant> exceptions) {
+        List<Verdict> verdicts = standing(host, update, at);
+        List<Long> blocks = blocks(verdicts);
+        for (Verdict force : verdicts) {
+            boolean overSomething = !exceptions.isEmpty() || !blocks.isEmpty();
+            boolean namesAll = exceptions.stream().allMatch(e -> force.overriddenExceptions().contains(e.number())) && force.overrides().containsAll(blocks);
+            boolean nothingLaterWithholds = verdicts.stream().noneMatch(v -> v.number() > force.number() && v.type() != VerdictType.FORCE && v.end().isAfter(at) && !force.overrides().contains(v.number()));
+            if (force.type() == VerdictType.FORCE && offers(force, update, at) && overSomething && namesAll && nothingLaterWithholds && !heldBack) {
+                return Optional.of(Answer.OFFERED);
             }
         }
         for (int width = 0; width <= 2; width++) {
             for (int i = exceptions.size() - 1; i >= 0; i--) {
-                if (exceptions.get(i).scope().width() == width) {
-                    return exceptions.get(i).effect();
+                ExceptionGrant exception = exceptions.get(i);
+                if (exception.scope().width() == width) {
+                    return Optional.of(exception.effect() == Answer.WITHHELD ? new Withheld(true, exception.number(), exception.made()) : exception.effect());
                 }
             }
         }
         for (int i = verdicts.size() - 1; i >= 0; i--) {
             Verdict verdict = verdicts.get(i);
-            boolean offers = verdict.type() == VerdictType.FORCE || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
-            if (!offers) {
-                return Answer.WITHHELD;
+            if (!offers(verdict, update, at)) {
+                return Optional.of(new Withheld(false, verdict.number(), verdict.handedDown()));
             }
-            if (verdict.overrides().containsAll(blocks)) {
-                return Answer.OFFERED;
+            if (!heldBack && verdict.overrides().containsAll(blocks)) {
+                return Optional.of(Answer.OFFERED);
             }
         }
-        Optional<Instant> offered = new Rulings(decisions, ladder, Catalogue.EMPTY).offeredByRule(update, population);
-        return offered.isPresent() && !offered.get().isAfter(at) ? Answer.OFFERED : Answer.WITHHELD;
+        return Optional.empty();
+    }
+
+    /** True while an update that this one contains is withheld, and nobody has answered for this one since both were known. */
+    private boolean isHeldBack(Host host, String update, Instant at) {
+        for (String earlier : contained.getOrDefault(update, List.of())) {
+            List<ExceptionGrant> onlyEarlier = exceptions(host, earlier, at).stream().filter(e -> e.scope() instanceof ExceptionGrant.Scope.OfUpdate).toList();
+            Optional<Object> says = byItself(host, earlier, at, false, onlyEarlier);
+            if (says.isPresent() && says.get() instanceof Withheld withheld) {
+                Instant known = withheld.decided().isAfter(firstRead.get(update)) ? withheld.decided() : firstRead.get(update);
+                boolean answered = decisions.answers().stream().anyMatch(a -> a.updateId().equals(update) && made(a.given(), a.takenBack(), at) && !a.given().isBefore(known)
+                                && (a.populations().isEmpty() || a.populations().contains(entryOf.get(host.number()))))
+                        || decisions.verdicts().stream().anyMatch(v -> v.updateId().equals(update) && made(v.handedDown(), v.takenBack(), at) && !v.handedDown().isBefore(known)
+                                && v.populationId().equals(entryOf.get(host.number())) && (v.narrowing().isEmpty() || v.narrowing().get().test(host))
+                                && (v.type() == VerdictType.BLOCK || v.type() == VerdictType.DEFER && v.end().isAfter(v.handedDown())
+                                        || (withheld.byException() ? v.overriddenExceptions() : v.overrides()).contains(withheld.number())));
+                if (!answered) {
+                    return true;
+                }
+            }
+        }
+        return false;
+    }
+
+    Answer answer(Host host, String update, boolean lacks, Instant at) {
+        if (!lacks) {
+            return Answer.NOTHING_TO_DO;
+        }
+        boolean heldBack = isHeldBack(host, update, at);
+        Optional<Object> says = byItself(host, update, at, heldBack, exceptions(host, update, at));
+        if (says.isPresent()) {
+            return says.get() instanceof Answer answer ? answer : Answer.WITHHELD;
+        }
+        return !heldBack && rule(host, update).isPresent() && !rule(host, update).get().isAfter(at) ? Answer.OFFERED : Answer.WITHHELD;
     }
 }

@@ -14,14 +14,13 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
-import lucid.core.carriage.Carriages;
 import lucid.core.docket.Docket;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Ruling;
-import lucid.core.ruling.Rulings;
+import lucid.core.ruling.Timeline;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
@@ -176,7 +175,7 @@ class CarriersController {
         private final Picture picture;
         private final Update update;
         private final Carriage carriage;
-        private final Rulings rulings;
+        private final Timeline timeline;
         private final Map<Integer, Outcome> told;
         private final Instant now;
         private final RoaringBitmap set;
@@ -187,7 +186,7 @@ class CarriersController {
             this.now = now;
             this.carriage = picture.carriage(update, now);
             this.told = picture.carriages().outcomes().last(update.id());
-            this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue());
+            this.timeline = Timeline.of(update, picture.decisions(), picture.fleet(), picture.catalogue());
             this.set = populations.isEmpty() ? picture.fleet().all() : Views.members(picture.fleet(), populations);
             set.and(sight.of(picture.fleet()));
             // Without a state: the hosts of which the update speaks.
@@ -200,7 +199,7 @@ class CarriersController {
 
         CarrierHost view(Host host) {
             CarriageState lastKnown = carriage.lastKnown(host.number());
-            Ruling ruling = rulings.ruling(host, update, lastKnown, now);
+            Ruling ruling = timeline.ruling(host, lastKnown, now);
             return new CarrierHost(host.name(), picture.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
                     carriage.viaSuccessor().contains(host.number()),
                     Optional.ofNullable(told.get(host.number())).map(o -> new ToldOutcome(o.what(), o.at(), o.code())),

@@ -18,12 +18,10 @@ import lucid.core.docket.Cue;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
-import lucid.core.ruling.Answer;
 import lucid.core.ruling.Holding;
-import lucid.core.ruling.Holdings;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Ruling;
-import lucid.core.ruling.Rulings;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Catalogue;
@@ -85,11 +83,13 @@ class CaseController {
             List<VendorStatement> statements, List<Remedy> remedies, List<String> references, List<RevisionNote> revisions) {}
 
     /**
+     * @param id of the population; {@code none} for hosts in none, which are judged like those of one
+     * @param open hosts that a cue is about and nobody has answered for
      * @param holdings what holds for the hosts that lack it, most hosts first
      * @param weighing none where no host lacks it or waits for a restart
      * @param offeredByRule when its standing rule offers it, if ever without a verdict
      */
-    record PopulationRow(Optional<String> id, String name, Optional<Integer> tier, String timeZone, int hosts, StateCounts states, int lacking, int lackingUnknown,
+    record PopulationRow(String id, String name, int tier, String timeZone, int hosts, StateCounts states, int lacking, int lackingUnknown, int open,
             List<HoldingView> holdings, Optional<Instant> offeredByRule, Optional<WeighingView> weighing) {}
 
     /**
@@ -102,7 +102,11 @@ class CaseController {
     record VerdictView(long number, VerdictType type, String population, Optional<String> where, Instant end, List<ReasonWord> reasons, String words, String author,
             Instant handedDown, String revision, Optional<Instant> takenBack, boolean stands) {}
 
-    record AnswerView(long number, String author, Instant given, Optional<Instant> takenBack) {}
+    /**
+     * @param populations for which it is; empty: for all
+     * @param lookAgain when the case comes back where the rule never offers it
+     */
+    record AnswerView(long number, String author, Instant given, List<String> populations, Optional<Instant> lookAgain, Optional<Instant> takenBack) {}
 
     /**
      * @param version the ETag of the case: what a verdict names in If-Match, so that nobody decides over what another decided meanwhile
@@ -114,7 +118,7 @@ class CaseController {
      * @param alike populations of these rows that have the same answer
      * @param traits those that a narrowing may name
      */
-    record CaseView(String version, UpdateView update, List<Cue> cues, Optional<String> foldedUnder, List<String> contains, List<String> siblings, BeamView beam, EvidenceView evidence,
+    record CaseView(String version, UpdateView update, List<Cue> cues, boolean routine, Optional<String> foldedUnder, List<String> contains, List<String> siblings, BeamView beam, EvidenceView evidence,
             List<PopulationRow> populations, List<AlikeRow> alike, List<VerdictView> verdicts, List<ExceptionView> exceptions, List<AnswerView> answers, List<TraitView> traits) {}
 
     @GetMapping("/cases/{id}")
@@ -126,23 +130,24 @@ class CaseController {
         DocketCase docketCase = current.docket().find(id).orElseThrow();
         CaseFacts facts = current.docket().factsOf(update);
         List<PopulationRow> rows = new ArrayList<>();
-        picture.fleet().ladder().populations().forEach(p -> rows.add(row(docketCase, facts, picture, Optional.of(p), picture.fleet().members(p.id()), now)));
-        rows.add(row(docketCase, facts, picture, Optional.empty(), picture.fleet().inNoPopulation(), now));
+        Timeline timeline = Timeline.of(update, picture.decisions(), picture.fleet(), picture.catalogue());
+        picture.fleet().ladder().entries().forEach(entry -> rows.add(row(docketCase, facts, picture, timeline, entry, now)));
         String version = CaseVersions.of(picture, update);
         return ResponseEntity.ok().eTag(version).body(new CaseView(
                 version,
                 view(update, picture),
                 docketCase.cues(),
+                docketCase.routine(),
                 docketCase.foldedUnder(),
                 docketCase.contains(),
                 docketCase.siblings(),
                 BeamView.of(docketCase),
                 EvidenceView.of(update, facts, current.docket().usualOf(update), picture),
                 rows,
-                alike(docketCase, facts, picture, now),
+                alike(docketCase, facts, picture, timeline, now),
                 reversed(picture.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
                 reversed(picture.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> ExceptionView.of(e, now))),
-                reversed(picture.decisions().answersOn(id).stream().map(a -> new AnswerView(a.number(), a.author(), a.given(), a.takenBack()))),
+                reversed(picture.decisions().answersOn(id).stream().map(a -> new AnswerView(a.number(), a.author(), a.given(), a.populations().stream().sorted().toList(), a.lookAgain(), a.takenBack()))),
                 TraitView.all(picture.fleet())));
     }
 
@@ -152,26 +157,26 @@ class CaseController {
         return list;
     }
 
-    private static PopulationRow row(DocketCase docketCase, CaseFacts facts, Picture picture, Optional<Population> population, RoaringBitmap members, Instant now) {
+    private static PopulationRow row(DocketCase docketCase, CaseFacts facts, Picture picture, Timeline timeline, Population entry, Instant now) {
         Carriage carriage = facts.carriage();
+        RoaringBitmap members = picture.fleet().members(entry.id());
         RoaringBitmap lacking = RoaringBitmap.and(members, carriage.lacking());
+        Optional<Population> population = picture.fleet().ladder().find(entry.id());
         Optional<WeighingView> weighing = docketCase.weighings().stream().filter(of -> of.population().equals(population.map(Population::id))).findFirst()
                 .map(of -> WeighingViews.of(of, facts.gathering(), picture.weights(), population, members));
-        return new PopulationRow(population.map(Population::id), population.map(Population::name).orElse("In no population"), population.map(Population::tier),
-                population.map(p -> p.zone().getId()).orElse("Z"), members.getCardinality(), StateCounts.of(carriage.counts(members)),
-                lacking.getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()),
-                Holdings.of(docketCase.update(), carriage, picture.fleet(), picture.decisions(), picture.catalogue(), members, now).stream()
-                        .map(h -> HoldingView.of(h, picture.fleet(), picture.decisions())).toList(),
-                new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue()).offeredByRule(docketCase.update(), population), weighing);
+        return new PopulationRow(entry.id(), entry.name(), entry.tier(), entry.zone().getId(), members.getCardinality(), StateCounts.of(carriage.counts(members)),
+                lacking.getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()), docketCase.open().getOrDefault(entry.id(), 0),
+                timeline.holdings(entry, lacking, now).stream().map(h -> HoldingView.of(h, picture.fleet(), picture.decisions())).toList(),
+                timeline.offeredByRule(entry), weighing);
     }
 
-    private static List<AlikeRow> alike(DocketCase docketCase, CaseFacts facts, Picture picture, Instant now) {
+    private static List<AlikeRow> alike(DocketCase docketCase, CaseFacts facts, Picture picture, Timeline timeline, Instant now) {
         Carriage carriage = facts.carriage();
         Map<String, List<Holding>> holding = new LinkedHashMap<>();
         for (Population population : picture.fleet().ladder().populations()) {
             RoaringBitmap members = picture.fleet().members(population.id());
             if (RoaringBitmap.intersects(members, carriage.applicable())) {
-                holding.put(population.id(), Holdings.of(docketCase.update(), carriage, picture.fleet(), picture.decisions(), picture.catalogue(), members, now));
+                holding.put(population.id(), timeline.holdings(population, RoaringBitmap.and(members, carriage.lacking()), now));
             }
         }
         return Alike.of(docketCase, holding).stream().map(alike -> {
@@ -208,7 +213,7 @@ class CaseController {
         Instant now = clock.instant();
         Update update = picture.update(id);
         Host found = picture.fleet().host(host).orElseThrow(() -> ProblemException.notFound("there is no host " + host));
-        Ruling ruling = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue()).ruling(found, update, picture.carriage(update, now).lastKnown(found.number()), now);
+        Ruling ruling = Timeline.of(update, picture.decisions(), picture.fleet(), picture.catalogue()).ruling(found, picture.carriage(update, now).lastKnown(found.number()), now);
         return new RulingView(host, FindingView.of(ruling.holds(), picture.decisions()), ruling.until(), ruling.chain().stream().map(f -> FindingView.of(f, picture.decisions())).toList());
     }
 }

@@ -53,8 +53,10 @@ class DocketController {
 
     /** What of the docket is asked for. */
     enum Show {
-        /** What needs judgement. */
-        OPEN(c -> c.needsJudgement() && !Docket.isNoise(c.update())),
+        /** What is to be judged. */
+        OPEN(c -> c.needsJudgement() && !c.routine() && !Docket.isNoise(c.update())),
+        /** What needs judgement, but nothing speaks for anything but leaving it to the rule. */
+        ROUTINE(c -> c.needsJudgement() && c.routine() && !Docket.isNoise(c.update())),
         ANSWERED(c -> !c.needsJudgement() && !Docket.isNoise(c.update())),
         /** Content, which changes every day. */
         CONTENT(c -> Docket.isNoise(c.update())),
@@ -71,6 +73,8 @@ class DocketController {
     record StripMark(String population, int lacking, int applicable, Optional<FindingView> holds, int differently) {}
 
     /**
+     * @param open hosts for which some cue is unanswered, by population; nowhere else is the case open
+     * @param routine true if nothing speaks for anything but leaving it to the rule
      * @param worth by what the docket is ordered, in points; {@code freshness} times the larger side of the beam plus 1
      * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
      * @param contains earlier updates that fold under this one
@@ -79,15 +83,17 @@ class DocketController {
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
      */
     record Strip(String id, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
-            int unknown, int facingPublic, int doesNotMatter, BeamView beam, double worth, int freshness, List<StripMark> marks, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
+            int unknown, int facingPublic, int doesNotMatter, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
             Optional<String> foldedUnder, List<String> contains, List<String> siblings, Optional<String> besides) {}
 
     record NextOffer(String population, Instant at) {}
 
+    record OpenPart(String population, String name, int hosts) {}
+
     record PopulationName(String id, String name) {}
 
     /** Cases of each sort, before they are narrowed to a population or kind. */
-    record Counts(int open, int answered, int content) {}
+    record Counts(int open, int routine, int answered, int content) {}
 
     /**
      * @param hosts number of all hosts
@@ -118,7 +124,7 @@ class DocketController {
                 picture.fleet().ladder().populations().stream().map(p -> new PopulationName(p.id(), p.name())).toList(),
                 strips(page, picture, current.docket().order()),
                 matching.size(),
-                new Counts(count(all, Show.OPEN), count(all, Show.ANSWERED), count(all, Show.CONTENT)),
+                new Counts(count(all, Show.OPEN), count(all, Show.ROUTINE), count(all, Show.ANSWERED), count(all, Show.CONTENT)),
                 all.stream().map(c -> c.update().kind()).collect(Collectors.toCollection(TreeSet::new)),
                 picture.fleet().all().getCardinality(),
                 picture.fleet().inNoPopulation().getCardinality(),
@@ -176,6 +182,7 @@ class DocketController {
         return new Strip(update.id(), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
                 counts.unknown(), counts.facingPublic(), counts.doesNotMatter(), BeamView.of(c), order.worth(c), order.freshness(c),
                 c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> FindingView.of(f, picture.decisions())), mark.differently())).toList(),
+                c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), picture.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(), c.routine(),
                 c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), besides);
     }
 }

@@ -114,7 +114,7 @@ class ExceptionController {
 
     private ExceptionGrant exception(Picture picture, ExceptionDraft draft, Principal who) {
         Predicate hosts = Narrowings.read("hosts", text(draft.hosts()), picture.fleet());
-        long number = picture.decisions().exceptions().stream().mapToLong(ExceptionGrant::number).max().orElse(0) + 1;
+        long number = picture.decisions().nextException();
         return new ExceptionGrant(number, scope(update(picture, draft), draft), hosts, effect(draft), end(draft, zone(picture.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
                 text(draft.measure()), who.getName(), clock.instant(), Optional.empty());
     }

@@ -15,7 +15,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Differences;
-import lucid.core.ruling.Rulings;
+import lucid.core.ruling.Timeline;
 import lucid.core.update.PackageReference;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
@@ -60,7 +60,7 @@ final class HostQuestion {
     private final List<Update> lacked;
     private final Map<String, Carriage> carriages = new HashMap<>();
     private final Optional<Product> product;
-    private final Rulings rulings;
+    private final Map<String, Timeline> timelines = new HashMap<>();
     private final RoaringBitmap seen;
     private final RoaringBitmap set;
 
@@ -69,7 +69,6 @@ final class HostQuestion {
         this.now = now;
         this.sight = sight;
         this.differences = differences;
-        this.rulings = new Rulings(picture.decisions(), picture.fleet().ladder(), picture.catalogue());
         this.lacked = asked.lacks().map(this::updates).orElse(List.of());
         Optional<PackageReference> reference = asked.has().map(HostQuestion::reference);
         this.product = reference.map(r -> r.build().product());
@@ -176,7 +175,7 @@ final class HostQuestion {
 
     private LackedUpdate lackedBy(Host host, Update update) {
         Carriage carriage = carriages.get(update.id());
-        var ruling = rulings.ruling(host, update, carriage.lastKnown(host.number()), now);
+        var ruling = timelines.computeIfAbsent(update.id(), id -> Timeline.of(update, picture.decisions(), picture.fleet(), picture.catalogue())).ruling(host, carriage.lastKnown(host.number()), now);
         return new LackedUpdate(update.id(), update.title(), carriage.of(host.number()), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
     }
 

@@ -82,7 +82,8 @@ class VerdictController {
         return numbers;
     }
 
-    record ToTheRule(List<String> updates) {}
+    /** @param populations for which they are left to it; none: all that have hosts which lack it */
+    record ToTheRule(List<String> updates, Optional<List<String>> populations) {}
 
     record GivenAnswer(long number, String update) {}
 
@@ -93,7 +94,7 @@ class VerdictController {
         if (request.updates() == null || request.updates().isEmpty()) {
             throw ProblemException.badField("updates", "name at least one update");
         }
-        return service.leaveToTheRule(request.updates(), who).stream().map((RuleAnswer a) -> new GivenAnswer(a.number(), a.updateId())).toList();
+        return service.leaveToTheRule(request.updates(), request.populations() == null ? List.of() : request.populations().orElse(List.of()), who).stream().map((RuleAnswer a) -> new GivenAnswer(a.number(), a.updateId())).toList();
     }
 
     @DeleteMapping("/rule-answers/{number}")

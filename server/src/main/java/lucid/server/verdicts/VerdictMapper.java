@@ -26,18 +26,18 @@ public interface VerdictMapper {
 
     /** @param hosts serialized bitmap of the hosts that it was for at that moment */
     record Row(long number, String updateId, String revision, String population, String narrowing, VerdictType type, Instant ends, String reasons,
-            String words, String author, Instant handedDown, String overrides, String overriddenExceptions, Instant takenBack, byte[] hosts, byte[] named) {
+            String words, String author, Instant handedDown, String overrides, String overriddenExceptions, Instant takenBack, byte[] hosts, byte[] named, Instant lapsed) {
 
         static Row of(Verdict v, byte[] hosts) {
             return new Row(v.number(), v.updateId(), v.revision(), v.populationId(), v.narrowing().map(Object::toString).orElse(null), v.type(), v.end(),
                     join(v.reasons()), v.words(), v.author(), v.handedDown(), join(v.overrides()), join(v.overriddenExceptions()),
-                    v.takenBack().orElse(null), hosts, Bitmaps.write(v.named()));
+                    v.takenBack().orElse(null), hosts, Bitmaps.write(v.named()), v.lapsed().orElse(null));
         }
 
         public Verdict verdict() {
             return new Verdict(number, updateId, revision, population, Optional.ofNullable(narrowing).map(Predicates::parse), type, ends,
                     split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words, author, handedDown,
-                    numbers(overrides), numbers(overriddenExceptions), named == null ? new RoaringBitmap() : Bitmaps.read(named), Optional.ofNullable(takenBack));
+                    numbers(overrides), numbers(overriddenExceptions), named == null ? new RoaringBitmap() : Bitmaps.read(named), Optional.ofNullable(takenBack), Optional.ofNullable(lapsed));
         }
 
         private static String join(Collection<?> parts) {
@@ -55,7 +55,7 @@ public interface VerdictMapper {
 
     @Select("""
             select number, update_id, revision, population, narrowing, type, ends, reasons, words, author, handed_down, overrides,
-              overridden_exceptions, taken_back, hosts, named
+              overridden_exceptions, taken_back, hosts, named, lapsed
             from verdict order by number""")
     List<Row> all();
 

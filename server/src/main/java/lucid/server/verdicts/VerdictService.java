@@ -2,8 +2,10 @@ package lucid.server.verdicts;
 
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -20,6 +22,7 @@ import lucid.core.ruling.Consequences;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
@@ -33,6 +36,7 @@ import lucid.server.views.Narrowings;
 import lucid.server.views.Views;
 import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import tools.jackson.core.type.TypeReference;
@@ -43,6 +47,9 @@ class VerdictService {
 
     /** Nothing withholds for ever; a year is as far as anybody can see. */
     private static final int LONGEST_DAYS = 366;
+
+    /** Where the rule never offers what is left to it, the case comes back after so long. */
+    private static final Duration UNTIL_LOOKED_AT_AGAIN = Duration.ofDays(30);
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
@@ -69,7 +76,7 @@ class VerdictService {
         Update update = picture.update(draft.update());
         Carriage carriage = picture.carriage(update, now);
         for (Verdict verdict : verdicts(picture, draft, update, who, now)) {
-            worded.add(new Worded(verdict, picture.fleet().ladder().find(verdict.populationId()).orElseThrow(),
+            worded.add(new Worded(verdict, picture.fleet().ladder().entry(verdict.populationId()).orElseThrow(),
                     Consequences.of(verdict, update, carriage, picture.fleet(), picture.decisions(), picture.catalogue(), now)));
         }
         return worded;
@@ -87,12 +94,12 @@ class VerdictService {
             throw ProblemException.badField("populations", "choose at least one population");
         }
         Optional<Predicate> where = draft.where().map(text -> Narrowings.read("where", text, picture.fleet()));
-        long number = picture.decisions().verdicts().stream().mapToLong(Verdict::number).max().orElse(0);
+        long number = picture.decisions().nextVerdict();
         List<Verdict> verdicts = new ArrayList<>();
         for (String id : new LinkedHashSet<>(draft.populations())) {
-            Population population = picture.fleet().ladder().find(id)
+            Population population = picture.fleet().ladder().entry(id)
                     .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
-            verdicts.add(new Verdict(++number, update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
+            verdicts.add(new Verdict(number++, update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
                     Set.copyOf(draft.reasons()), draft.words(), who.getName(), now, Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions()), Optional.empty()));
         }
         return verdicts;
@@ -177,7 +184,7 @@ class VerdictService {
                 if (verdicts.takeBack(number, now) == 0) {
                     throw new ProblemException(HttpStatus.CONFLICT, "number", "verdict " + number + " was taken back before; nothing was changed now");
                 }
-                String population = picture.fleet().ladder().find(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
+                String population = picture.fleet().ladder().entry(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
                 state.record(RecordEntry.Kind.TAKEN_BACK, verdict.updateId(), who, "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
                         + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
                 decisions = decisions.with(verdict.takenBackAt(now));
@@ -186,21 +193,38 @@ class VerdictService {
         });
     }
 
-    /** Leaves updates to the rule. */
-    List<RuleAnswer> leaveToTheRule(List<String> updates, Principal who) {
+    /**
+     * Leaves updates to the rule.
+     *
+     * @param populations entries of the ladder for which each is left to it; empty: all that have hosts which lack it
+     */
+    List<RuleAnswer> leaveToTheRule(List<String> updates, List<String> populations, Principal who) {
         return state.write(picture -> {
+            Instant now = clock.instant();
+            List<Population> chosen = populations.stream().distinct()
+                    .map(id -> picture.fleet().ladder().entry(id).orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id))).toList();
             Decisions decisions = picture.decisions();
-            long number = decisions.answers().stream().mapToLong(RuleAnswer::number).max().orElse(0);
             List<RuleAnswer> given = new ArrayList<>();
             for (String id : new LinkedHashSet<>(updates)) {
-                RuleAnswer answer = new RuleAnswer(++number, picture.update(id).id(), who.getName(), clock.instant(), Optional.empty());
-                answers.add(answer.number(), id, answer.author(), answer.given());
-                state.record(RecordEntry.Kind.ANSWER, id, who, "Left " + id + " to the rule.");
+                Update update = picture.update(id);
+                List<Population> entries = chosen.isEmpty() ? lacking(picture, update, now) : chosen;
+                Timeline timeline = Timeline.of(update, decisions, picture.fleet(), picture.catalogue());
+                boolean never = entries.stream().anyMatch(entry -> timeline.offeredByRule(entry).isEmpty());
+                RuleAnswer answer = new RuleAnswer(decisions.nextAnswer(), update.id(), entries.stream().map(Population::id).collect(Collectors.toSet()),
+                        never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(), who.getName(), now, Optional.empty());
+                answers.add(answer);
+                state.record(RecordEntry.Kind.ANSWER, id, who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
+                        + answer.lookAgain().map(day -> "; where the rule never offers it, it comes back on " + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC))).orElse("") + ".");
                 decisions = decisions.with(answer);
                 given.add(answer);
             }
             return new State.Written<>(picture.with(decisions), given);
         });
+    }
+
+    private static List<Population> lacking(Picture picture, Update update, Instant now) {
+        RoaringBitmap lacking = picture.carriage(update, now).lacking();
+        return picture.fleet().ladder().entries().stream().filter(entry -> RoaringBitmap.intersects(picture.fleet().members(entry.id()), lacking)).toList();
     }
 
     /** Takes answers back together: all of them, or none if one cannot be. */

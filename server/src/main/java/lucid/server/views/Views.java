@@ -9,6 +9,7 @@ import java.util.Optional;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Answer;
 import lucid.core.ruling.Decisions;
@@ -52,7 +53,7 @@ public final class Views {
     /** @param verdict type of the verdict that is the source, if one is */
     public record FindingView(Finding.Clause clause, Answer answer, Optional<Long> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
         public static FindingView of(Finding finding, Decisions decisions) {
-            boolean fromVerdict = finding.clause() == Finding.Clause.VERDICT || finding.clause() == Finding.Clause.OVERRIDING_FORCE;
+            boolean fromVerdict = finding.clause() == Finding.Clause.VERDICT || finding.clause() == Finding.Clause.OVERRIDING_FORCE || finding.clause() == Finding.Clause.SUPERSEDES_BLOCKED;
             return new FindingView(finding.clause(), finding.answer(), finding.source(),
                     finding.source().filter(n -> fromVerdict).flatMap(decisions::verdict).map(Verdict::type), finding.end(), finding.due());
         }
@@ -75,7 +76,7 @@ public final class Views {
     }
 
     /** The id by which hosts in no population are asked for. */
-    public static final String NO_POPULATION = "none";
+    public static final String NO_POPULATION = Ladder.NO_POPULATION;
 
     /**
      * The hosts of a population, or of none.
@@ -83,9 +84,6 @@ public final class Views {
      * @throws ProblemException 404 if there is no such population
      */
     public static RoaringBitmap members(Fleet fleet, String population) {
-        if (population.equals(NO_POPULATION)) {
-            return fleet.inNoPopulation();
-        }
         try {
             return fleet.members(population);
         } catch (IllegalArgumentException e) {

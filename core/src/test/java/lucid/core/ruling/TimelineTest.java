@@ -31,7 +31,7 @@ import lucid.core.update.UpdateNotice;
 import lucid.core.weighing.Weights;
 import org.junit.jupiter.api.Test;
 
-class RulingsTest {
+class TimelineTest {
 
     private static final Update UPDATE = TestFleet.update("FTM-1", "pkg:deb/fathom/libtls@2.0");
     private static final Ladder LADDER = new Ladder(
@@ -62,7 +62,7 @@ class RulingsTest {
     }
 
     private static Ruling ruling(Decisions decisions, Instant at) {
-        return new Rulings(decisions, LADDER, Catalogue.EMPTY).ruling(KIOSK, UPDATE, CarriageState.MISSING, at);
+        return Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).ruling(KIOSK, CarriageState.MISSING, at);
     }
 
     private static Decisions verdicts(Verdict... verdicts) {
@@ -71,7 +71,7 @@ class RulingsTest {
 
     @Test
     void whoCarriesItHasNothingToDo() {
-        Ruling ruling = new Rulings(verdicts(verdict(1, VerdictType.FORCE, day(2))), LADDER, Catalogue.EMPTY).ruling(KIOSK, UPDATE, CarriageState.CARRIES, NOW);
+        Ruling ruling = Timeline.of(UPDATE, verdicts(verdict(1, VerdictType.FORCE, day(2))), FLEET, Catalogue.EMPTY).ruling(KIOSK, CarriageState.CARRIES, NOW);
         assertThat(ruling.answer()).isEqualTo(Answer.NOTHING_TO_DO);
         assertThat(ruling.until()).isEmpty();
     }
@@ -87,7 +87,7 @@ class RulingsTest {
     @Test
     void hostsInNoPopulationFollowTheFleetsRule() {
         Host stray = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
-        Ruling ruling = new Rulings(Decisions.NONE, LADDER, Catalogue.EMPTY).ruling(stray, UPDATE, CarriageState.MISSING, day(500));
+        Ruling ruling = Timeline.of(UPDATE, Decisions.NONE, FLEET, Catalogue.EMPTY).ruling(stray, CarriageState.MISSING, day(500));
         assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
         assertThat(ruling.until()).isEmpty();
     }
@@ -96,8 +96,7 @@ class RulingsTest {
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
         Update old = TestFleet.update(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
                 Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
-        Rulings rulings = new Rulings(Decisions.NONE, LADDER, Catalogue.EMPTY);
-        assertThat(rulings.offeredByRule(old, Optional.of(LADDER.populations().get(0)))).contains(day(5));
+        assertThat(Timeline.of(old, Decisions.NONE, FLEET, Catalogue.EMPTY).offeredByRule(LADDER.populations().get(0))).contains(day(5));
     }
 
     @Test
@@ -124,11 +123,65 @@ class RulingsTest {
     }
 
     @Test
-    void aForceOffersAndIsDueAndThenTheRuleHoldsAgain() {
+    void aForceStandsUntilItIsCarriedAlsoWhenItIsPastDue() {
         Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(2)));
-        assertThat(ruling(forced, NOW).holds().due()).contains(day(2));
-        assertThat(ruling(forced, NOW).answer()).isEqualTo(Answer.OFFERED);
-        assertThat(ruling(forced, day(2)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+        for (int days : List.of(0, 2, 40)) {
+            assertThat(ruling(forced, day(days)).answer()).isEqualTo(Answer.OFFERED);
+            assertThat(ruling(forced, day(days)).holds().due()).contains(day(2));
+        }
+        Verdict older = verdict(1, VerdictType.FORCE, day(2));
+        Decisions lapsed = verdicts(new Verdict(1, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), older.reasons(), "", "orrin", NOW, Set.of(), Set.of(), older.named(), Optional.empty(),
+                Optional.of(day(2))));
+        assertThat(ruling(lapsed, day(3)).holds().clause()).as("as forces ended once").isEqualTo(Finding.Clause.STANDING_RULE);
+    }
+
+    @Test
+    void hostsInNoPopulationAreJudgedLikeAnyOther() {
+        Host stray = TestFleet.host(9, Map.of(), "pkg:deb/fathom/libtls@1.0");
+        Fleet fleet = FLEET.with(List.of(stray));
+        Decisions forced = Decisions.NONE.with(new Verdict(1, "FTM-1", "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty()));
+        Timeline timeline = Timeline.of(UPDATE, forced, fleet, Catalogue.EMPTY);
+        assertThat(timeline.ruling(stray, CarriageState.MISSING, NOW).holds().due()).contains(day(2));
+        assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, NOW).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(timeline.answered(fleet.all(), NOW, NOW).toArray()).containsExactly(9);
+    }
+
+    @Test
+    void anOfferIsOfTheFixesOfItsDay() {
+        Decisions letGo = verdicts(verdict(1, VerdictType.DEFER, NOW));
+        assertThat(ruling(letGo, revised(2, "3.0"), day(1)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).holds().clause()).as("the new fixes begin with the rule").isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(letGo, revised(2, "2.0"), day(3)).answer()).as("only words changed").isEqualTo(Answer.OFFERED);
+    }
+
+    @Test
+    void aForceGoesOverEverythingThatItNamesAndOverNothingElse() {
+        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7));
+        Verdict block = verdict(1, VerdictType.BLOCK, day(9));
+        Verdict namesException = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(1L), Optional.empty());
+        Verdict namesBoth = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(1L), Set.of(1L), Optional.empty());
+        assertThat(ruling(verdicts(block, namesException).with(exception), NOW).answer()).as("nobody named the block").isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(block, verdict(2, VerdictType.FORCE, day(2), 1L)).with(exception), NOW).answer()).as("nobody named the exception").isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(block, namesBoth).with(exception), NOW).holds().clause()).isEqualTo(Finding.Clause.OVERRIDING_FORCE);
+        assertThat(ruling(verdicts(block, namesBoth, verdict(3, VerdictType.BLOCK, day(9))).with(exception), NOW).answer()).as("a later block").isEqualTo(Answer.WITHHELD);
+    }
+
+    @Test
+    void whatContainsAWithheldUpdateIsOpenedOnlyWhereSomebodyDecidesAndNamesIt() {
+        Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
+        Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
+        Decisions deferral = verdicts(verdict(1, VerdictType.DEFER, day(30)));
+        assertThat(Timeline.of(successor, deferral, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).as("a deferral too").isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
+        Decisions exception = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(30)));
+        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.CONTAINS_EXCEPTED);
+        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(kiosk(1, "R2", "1.0"), CarriageState.MISSING, day(20)).answer()).as("whom it does not name").isEqualTo(Answer.OFFERED);
+        Decisions elsewhere = deferral.with(new RuleAnswer(1, "FTM-2", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
+        assertThat(Timeline.of(successor, elsewhere, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).answer()).as("an answer for another population opens nothing here").isEqualTo(Answer.WITHHELD);
+        for (long named : List.of(0L, 1L)) {
+            Verdict force = new Verdict(2, "FTM-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(9), Set.of(), "", "orrin", day(1), Set.of(named), Set.of(), Optional.empty());
+            assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(2)).answer()).isEqualTo(named == 1 ? Answer.OFFERED : Answer.WITHHELD);
+        }
     }
 
     @Test
@@ -199,11 +252,12 @@ class RulingsTest {
         assertThat(ruling(forced, otherFixes, day(6)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
         assertThat(ruling(forced, revised(2, "2.0"), day(3)).answer()).as("only words changed").isEqualTo(Answer.OFFERED);
         assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(30))), otherFixes, day(20)).answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(9)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11)).holds().clause()).as("the rule offers by then").isEqualTo(Finding.Clause.STANDING_RULE);
     }
 
     private static Ruling ruling(Decisions decisions, Update update, Instant at) {
-        return new Rulings(decisions, LADDER, Catalogue.EMPTY).ruling(kiosk(0, "R2", "1.0"), update, CarriageState.MISSING, at);
+        return Timeline.of(update, decisions, FLEET, Catalogue.EMPTY).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, at);
     }
 
     @Test
@@ -245,7 +299,7 @@ class RulingsTest {
     @Test
     void holdingsAddUpToTheHostsThatLackIt() {
         Decisions decisions = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1"));
-        List<Holding> holdings = Holdings.of(UPDATE, CARRIAGE, FLEET, decisions, Catalogue.EMPTY, FLEET.members("kiosks"), NOW);
+        List<Holding> holdings = Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).holdings(CARRIAGE.lacking(), NOW);
         assertThat(holdings).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
         assertThat(holdings.get(1).finding().source()).contains(1L);
     }
@@ -255,16 +309,16 @@ class RulingsTest {
         Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
         Decisions block = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(30)), "reader = R2"));
-        Ruling asked = new Rulings(block, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(20));
+        Ruling asked = Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20));
         assertThat(asked.holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
         assertThat(asked.holds().source()).contains(1L);
         assertThat(asked.until()).as("at most until the block's end").contains(day(30));
-        assertThat(new Rulings(block, LADDER, catalogue).ruling(kiosk(0, "R1", "1.0"), successor, CarriageState.MISSING, day(20)).holds().answer()).as("whom the block does not cover").isEqualTo(Answer.OFFERED);
-        assertThat(new Rulings(block, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(31)).holds().answer()).isEqualTo(Answer.OFFERED);
+        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R1", "1.0"), CarriageState.MISSING, day(20)).holds().answer()).as("whom the block does not cover").isEqualTo(Answer.OFFERED);
+        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(31)).holds().answer()).isEqualTo(Answer.OFFERED);
         Decisions answered = block.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.empty()));
-        assertThat(new Rulings(answered, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(Timeline.of(successor, answered, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
         Decisions takenBack = block.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.of(day(2))));
-        assertThat(new Rulings(takenBack, LADDER, catalogue).ruling(kiosk(0, "R2", "1.0"), successor, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
+        assertThat(Timeline.of(successor, takenBack, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
     }
 
     @Test

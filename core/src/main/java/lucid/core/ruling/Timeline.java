@@ -1,0 +1,436 @@
+package lucid.core.ruling;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
+import lucid.core.carriage.CarriageState;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.Predicate;
+import lucid.core.update.Catalogue;
+import lucid.core.update.Update;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * All decisions on one update, compiled: what holds for each host at each instant, and why. It is one list of clauses, each of which either matches and says
+ * something or passes. The first that matches holds; the others that match are the chain, which explains what would hold without it.
+ *
+ * <p>Decisions on other updates do not touch it, but for those on updates that this one contains. Hosts that no decision tells apart are asked about together:
+ * {@link #holdings} divides a set of hosts by the conditions of the decisions, and puts the question once for each part.
+ */
+public final class Timeline {
+
+    /** The question put to each clause. {@code state} is the host's last known state. */
+    private record Question(Host host, Population entry, CarriageState state, Instant at) {}
+
+    private interface Clause {
+        Stream<Finding> findings(Question question);
+    }
+
+    /** What is decided on an update that this one contains. */
+    private record Contained(Timeline earlier) {}
+
+    private final Update update;
+    private final Fleet fleet;
+    private final List<Population> entries;
+    /** The latest first. */
+    private final List<Verdict> verdicts;
+    private final List<RuleAnswer> answers;
+    /** In the order in which they count: the narrowest scope first; among equals the latest. */
+    private final List<ExceptionGrant> exceptions;
+    private final List<Contained> contained;
+
+    private Timeline(Update update, Fleet fleet, List<Verdict> verdicts, List<RuleAnswer> answers, List<ExceptionGrant> exceptions, List<Contained> contained) {
+        this.update = update;
+        this.fleet = fleet;
+        this.entries = fleet.ladder().entries();
+        this.verdicts = verdicts.stream().sorted(Comparator.comparingLong(Verdict::number).reversed()).toList();
+        this.answers = answers;
+        this.exceptions = exceptions.stream().sorted(Comparator.comparingInt((ExceptionGrant e) -> e.scope().width())
+                .thenComparing(Comparator.comparingLong(ExceptionGrant::number).reversed())).toList();
+        this.contained = contained;
+    }
+
+    public static Timeline of(Update update, Decisions decisions, Fleet fleet, Catalogue catalogue) {
+        List<ExceptionGrant> exceptions = decisions.exceptionsOn(update);
+        List<Contained> contained = new ArrayList<>();
+        for (Update earlier : catalogue.predecessorsOf(update.id())) {
+            // An exception that covers both speaks for itself.
+            List<ExceptionGrant> onlyEarlier = decisions.exceptionsOn(earlier).stream().filter(exception -> !exceptions.contains(exception)).toList();
+            List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
+            if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
+                contained.add(new Contained(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of())));
+            }
+        }
+        return new Timeline(update, fleet, decisions.verdictsOn(update.id()), decisions.answersOn(update.id()), exceptions, contained);
+    }
+
+    /** The whole rule, in its order. */
+    private List<Clause> clauses() {
+        return List.of(this::carriedOrNotApplicable, this::overridingForce, this::exceptions, this::verdicts, this::containsWithheld, this::standingRule);
+    }
+
+    /** @param state the host's last known state for the update */
+    public Ruling ruling(Host host, CarriageState state, Instant at) {
+        Question now = new Question(host, fleet.ladder().entryOf(host), state, at);
+        List<Finding> chain = chain(now);
+        Answer answer = chain.get(0).answer();
+        Optional<Instant> until = changes(now).stream()
+                .filter(instant -> instant.isAfter(at))
+                .sorted()
+                .filter(instant -> chain(new Question(host, now.entry(), state, instant)).get(0).answer() != answer)
+                .findFirst();
+        return new Ruling(chain.get(0), until, chain);
+    }
+
+    private List<Finding> chain(Question question) {
+        return clauses().stream().flatMap(clause -> clause.findings(question)).toList();
+    }
+
+    /** Clause 1: a host that carries the update, or to which it does not apply, has nothing to do. */
+    private Stream<Finding> carriedOrNotApplicable(Question question) {
+        return question.state().lacks()
+                ? Stream.empty()
+                : Stream.of(new Finding(Finding.Clause.CARRIED_OR_NOT_APPLICABLE, Answer.NOTHING_TO_DO,
+                        Optional.empty(), Optional.empty(), Optional.empty()));
+    }
+
+    /**
+     * Clause 2: a force that names as overridden every exception and every withholding that applies here; one of them at least, else it is a verdict like
+     * others. What a later decision withholds it cannot have named.
+     */
+    private Stream<Finding> overridingForce(Question question) {
+        return standing(question)
+                .filter(v -> v.type() == VerdictType.FORCE && answer(v, question) == Answer.OFFERED)
+                .filter(v -> namesAll(v, question) && (standingExceptions(question).findAny().isPresent() || standingBlocks(question).findAny().isPresent()))
+                .map(v -> finding(Finding.Clause.OVERRIDING_FORCE, v, question));
+    }
+
+    private boolean namesAll(Verdict force, Question question) {
+        return standingExceptions(question).allMatch(e -> force.overriddenExceptions().contains(e.number()))
+                && standingBlocks(question).allMatch(block -> force.overrides().contains(block.number()))
+                && standing(question).noneMatch(v -> v.number() > force.number() && v.withholdsAt(question.at()) && !force.overrides().contains(v.number()))
+                && unanswered(question).findAny().isEmpty();
+    }
+
+    /** Clause 3: the exception with the narrowest scope; among equals the later. */
+    private Stream<Finding> exceptions(Question question) {
+        return standingExceptions(question).map(e -> new Finding(Finding.Clause.EXCEPTION, e.effect(), Optional.of(e.number()), Optional.of(e.until()), Optional.empty()));
+    }
+
+    /** Clause 5: the later verdict; but nothing that offers goes over a block which it does not name, nor over what is withheld from an update that this one contains. */
+    private Stream<Finding> verdicts(Question question) {
+        List<Verdict> standing = standing(question).toList();
+        boolean containsWithheld = unanswered(question).findAny().isPresent();
+        List<Long> blocks = standingBlocks(question).map(Verdict::number).toList();
+        java.util.function.Predicate<Verdict> heldBack = v -> answer(v, question) == Answer.OFFERED && (containsWithheld || !v.overrides().containsAll(blocks));
+        // An offer that is held back stays in the chain, behind everything that counts.
+        return Stream.concat(standing.stream().filter(heldBack.negate()), containsWithheld ? Stream.empty() : standing.stream().filter(heldBack))
+                .map(v -> finding(Finding.Clause.VERDICT, v, question));
+    }
+
+    /**
+     * Clause 6: what contains an update that is withheld from a host is withheld from it too, until somebody answers for it, at most until the earlier is no
+     * longer withheld. The one that is withheld longest comes first.
+     */
+    private Stream<Finding> containsWithheld(Question question) {
+        List<Finding> withheld = unanswered(question)
+                .map(finding -> new Finding(finding.clause() == Finding.Clause.EXCEPTION ? Finding.Clause.CONTAINS_EXCEPTED : Finding.Clause.SUPERSEDES_BLOCKED, Answer.WITHHELD,
+                        finding.source(), finding.end(), Optional.empty()))
+                .sorted(Comparator.comparing((Finding finding) -> finding.end().orElse(Instant.MAX)).reversed().thenComparing(finding -> finding.source().orElse(0L)))
+                .toList();
+        Stream<Finding> heldBack = withheld.isEmpty() ? Stream.empty()
+                : standing(question).filter(v -> answer(v, question) == Answer.OFFERED).map(v -> finding(Finding.Clause.VERDICT, v, question));
+        return Stream.concat(withheld.stream(), heldBack);
+    }
+
+    /** What withholds the updates that this one contains from the host, and was not answered for this one since both were known. */
+    private Stream<Finding> unanswered(Question question) {
+        return contained.stream().flatMap(one -> one.earlier().withholding(question).stream()
+                .filter(finding -> answering(later(update.firstRead(), one.earlier().decision(finding).decided()), question.at())
+                        .noneMatch(decision -> decision.covers(question.host(), question.entry()) && goesOver(decision, finding))));
+    }
+
+    /** Nothing is let go over what withholds an earlier update unless it names that. */
+    private static boolean goesOver(Decision decision, Finding withholding) {
+        long source = withholding.source().orElseThrow();
+        boolean offers = decision instanceof Verdict verdict && (verdict.type() == VerdictType.FORCE || verdict.isLetGo());
+        return !offers || (withholding.clause() == Finding.Clause.EXCEPTION ? ((Verdict) decision).overriddenExceptions() : ((Verdict) decision).overrides()).contains(source);
+    }
+
+    /** What a verdict or an exception says, if that withholds the update from the host. */
+    private Optional<Finding> withholding(Question question) {
+        return Stream.<Clause>of(this::overridingForce, this::exceptions, this::verdicts).flatMap(clause -> clause.findings(question)).findFirst()
+                .filter(finding -> finding.answer() == Answer.WITHHELD);
+    }
+
+    private Decision decision(Finding finding) {
+        long number = finding.source().orElseThrow();
+        Stream<? extends Decision> of = finding.clause() == Finding.Clause.EXCEPTION ? exceptions.stream() : verdicts.stream();
+        return of.filter(decision -> decision.number() == number).findFirst().orElseThrow();
+    }
+
+    /** Clause 9: the standing rule of the population, or the fleet's. */
+    private Stream<Finding> standingRule(Question question) {
+        Optional<Instant> offered = offeredByRule(question.entry());
+        boolean open = offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
+        return Stream.of(new Finding(Finding.Clause.STANDING_RULE, open ? Answer.OFFERED : Answer.WITHHELD,
+                Optional.empty(), open ? Optional.empty() : offered, Optional.empty()));
+    }
+
+    /**
+     * When the standing rule offers an update that nobody has judged; never, if empty. What its vendor has
+     * withdrawn, or what has no fixed version, is never offered by a rule. The delay counts from publication, but from
+     * the first reading of a document that was already older than the delay when it was read.
+     */
+    public Optional<Instant> offeredByRule(Population entry) {
+        if (update.isWithdrawn() || !update.canBeInstalled()) {
+            return Optional.empty();
+        }
+        return entry.rule().offerOf(update).delay().map(delay -> startOfDelay(delay).plus(delay));
+    }
+
+    private Instant startOfDelay(Duration delay) {
+        boolean readLate = Duration.between(update.published(), update.firstRead()).compareTo(delay) > 0;
+        return readLate ? update.firstRead() : update.published();
+    }
+
+    /** Every instant at which something may begin or end for the host. */
+    private List<Instant> changes(Question question) {
+        List<Instant> changes = new ArrayList<>();
+        verdicts.stream().filter(v -> v.covers(question.host(), question.entry())).forEach(v -> changes.add(v.end()));
+        exceptions.forEach(e -> changes.add(e.until()));
+        contained.forEach(one -> changes.addAll(one.earlier().changes(question)));
+        offeredByRule(question.entry()).ifPresent(changes::add);
+        return changes;
+    }
+
+    /** Every instant at which some host's ruling, or whether it is answered for, may become another although nobody decides anything. */
+    public Stream<Instant> changes() {
+        return Stream.of(verdicts.stream().map(Verdict::end), exceptions.stream().map(ExceptionGrant::until), answers.stream().flatMap(answer -> answer.lookAgain().stream()),
+                contained.stream().flatMap(one -> one.earlier().changes()), entries.stream().flatMap(entry -> offeredByRule(entry).stream())).flatMap(instants -> instants);
+    }
+
+    /**
+     * What a verdict answers while it stands. A force was meant for the fixes of its day: after a revision with other fixes it withholds until
+     * somebody judges anew, at most until the standing rule would offer the revision. Block and deferral hold to their end.
+     */
+    private Answer answer(Verdict verdict, Question question) {
+        return isForceOfOtherFixes(verdict, question.at()) ? Answer.WITHHELD : verdict.answerAt(question.at());
+    }
+
+    private boolean isForceOfOtherFixes(Verdict verdict, Instant at) {
+        return verdict.type() == VerdictType.FORCE && hasOtherFixesThan(verdict, at);
+    }
+
+    private boolean hasOtherFixesThan(Verdict verdict, Instant at) {
+        return update.newFixesAfter(verdict.handedDown()).filter(revision -> !revision.read().isAfter(at)).isPresent();
+    }
+
+    /** The verdicts that stand for the host, the latest first. An offer was of the fixes of its day; other fixes begin with the rule. */
+    private Stream<Verdict> standing(Question question) {
+        Instant at = question.at();
+        return verdicts.stream()
+                .filter(v -> v.standsAt(at) && v.covers(question.host(), question.entry()))
+                .filter(v -> v.type() != VerdictType.DEFER || v.withholdsAt(at) || !hasOtherFixesThan(v, at))
+                .filter(v -> !isForceOfOtherFixes(v, at) || offeredByRule(question.entry()).filter(offer -> !offer.isAfter(at)).isEmpty());
+    }
+
+    private Stream<Verdict> standingBlocks(Question question) {
+        return standing(question).filter(v -> v.type() == VerdictType.BLOCK);
+    }
+
+    private Stream<ExceptionGrant> standingExceptions(Question question) {
+        return exceptions.stream().filter(e -> e.standsAt(question.at()) && e.covers(question.host(), question.entry()));
+    }
+
+    private Finding finding(Finding.Clause clause, Verdict verdict, Question question) {
+        if (isForceOfOtherFixes(verdict, question.at())) {
+            return new Finding(clause, Answer.WITHHELD, Optional.of(verdict.number()), offeredByRule(question.entry()), Optional.empty());
+        }
+        return new Finding(clause, verdict.answerAt(question.at()), Optional.of(verdict.number()),
+                verdict.withholdsAt(question.at()) ? Optional.of(verdict.end()) : Optional.empty(),
+                verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
+    }
+
+    // ---- who is answered for
+
+    private Stream<Decision> answering(Instant since, Instant at) {
+        Instant from = later(since, update.firstRead());
+        return Stream.concat(verdicts.stream(), answers.stream()).map(decision -> (Decision) decision).filter(decision -> decision.isMadeBy(at) && !decision.decided().isBefore(from));
+    }
+
+    /** When somebody last gave a verdict or an answer on it, by {@code at}, that was not taken back; none from before the update was read counts. */
+    public Optional<Instant> lastAnswer(Instant at) {
+        return answering(Instant.MIN, at).map(Decision::decided).max(Comparator.naturalOrder());
+    }
+
+    /** The last instant, by {@code at}, at which a verdict, an exception or the time until somebody looks again ended. */
+    public Optional<Instant> lastEnd(Instant at) {
+        return Stream.of(verdicts.stream().map(Verdict::end), exceptions.stream().map(ExceptionGrant::until), answers.stream().flatMap(answer -> answer.lookAgain().stream()))
+                .flatMap(ends -> ends).filter(end -> !end.isAfter(at)).max(Comparator.naturalOrder());
+    }
+
+    /** The hosts among these that a verdict or an answer covers which was given from {@code since} on, by {@code at}. */
+    public RoaringBitmap answered(RoaringBitmap among, Instant since, Instant at) {
+        return covered(among, answering(since, at).toList());
+    }
+
+    /** The hosts among these that are left to the rule until a day that is still to come. */
+    public RoaringBitmap lookedAtAgain(RoaringBitmap among, Instant at) {
+        return covered(among, answers.stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).map(a -> (Decision) a).toList());
+    }
+
+    private RoaringBitmap covered(RoaringBitmap among, List<Decision> decisions) {
+        RoaringBitmap covered = new RoaringBitmap();
+        if (!decisions.isEmpty()) {
+            for (Part part : parts(among, conditions(decisions))) {
+                Host any = fleet.host(part.hosts().first());
+                if (decisions.stream().anyMatch(decision -> decision.covers(any, part.entry()))) {
+                    covered.or(part.hosts());
+                }
+            }
+        }
+        return covered;
+    }
+
+    /** The hosts among these from which it is withheld only because it contains something that is. */
+    public RoaringBitmap asksToCarryOver(RoaringBitmap among, Instant at) {
+        RoaringBitmap hosts = new RoaringBitmap();
+        if (!contained.isEmpty()) {
+            for (Part part : parts(among, conditions())) {
+                Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
+                if (unanswered(question).findAny().isPresent()) {
+                    hosts.or(part.hosts());
+                }
+            }
+        }
+        return hosts;
+    }
+
+    /** The updates that this one contains and that are withheld from some of these hosts. */
+    public List<Withheld> containedAndWithheld(RoaringBitmap among, Instant at) {
+        Map<String, Withheld> byUpdate = new LinkedHashMap<>();
+        for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, conditions())) {
+            Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
+            List<Finding> open = unanswered(question).toList();
+            for (Contained one : contained) {
+                one.earlier().withholding(question).ifPresent(finding -> {
+                    Instant known = later(update.firstRead(), one.earlier().decision(finding).decided());
+                    byUpdate.merge(one.earlier().update.id(), new Withheld(one.earlier().update.id(), part.hosts(), open.contains(finding) ? part.hosts() : new RoaringBitmap(), known),
+                            (a, b) -> new Withheld(a.updateId(), RoaringBitmap.or(a.hosts(), b.hosts()), RoaringBitmap.or(a.open(), b.open()), later(a.known(), b.known())));
+                });
+            }
+        }
+        return List.copyOf(byUpdate.values());
+    }
+
+    /**
+     * @param open of its hosts, those for which nobody has decided on the containing update since
+     * @param known since when both the update and that the earlier one is withheld were known, latest of all hosts
+     */
+    public record Withheld(String updateId, RoaringBitmap hosts, RoaringBitmap open, Instant known) {}
+
+    // ---- many hosts at once
+
+    /** Hosts of one entry of the ladder that no decision tells apart. */
+    private record Part(Population entry, RoaringBitmap hosts) {}
+
+    /** By which hosts of one population the decisions tell apart. */
+    private Set<Predicate> conditions() {
+        Set<Predicate> conditions = new LinkedHashSet<>(conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList()));
+        contained.forEach(one -> conditions.addAll(one.earlier().conditions()));
+        return conditions;
+    }
+
+    private static Set<Predicate> conditions(List<Decision> decisions) {
+        Set<Predicate> conditions = new LinkedHashSet<>();
+        for (Decision decision : decisions) {
+            if (decision instanceof Verdict verdict) {
+                verdict.narrowing().ifPresent(conditions::add);
+            } else if (decision instanceof ExceptionGrant exception) {
+                conditions.add(exception.hosts());
+            }
+        }
+        return conditions;
+    }
+
+    private List<Part> parts(RoaringBitmap among, Set<Predicate> conditions) {
+        List<Part> all = new ArrayList<>();
+        RoaringBitmap left = among.clone();
+        for (int i = 0; i < entries.size() && !left.isEmpty(); i++) {
+            Population entry = entries.get(i);
+            RoaringBitmap hosts = RoaringBitmap.and(left, fleet.members(entry.id()));
+            if (!hosts.isEmpty()) {
+                left.andNot(hosts);
+                divided(hosts, conditions).forEach(part -> all.add(new Part(entry, part)));
+            }
+        }
+        return all;
+    }
+
+    private List<RoaringBitmap> divided(RoaringBitmap hosts, Set<Predicate> conditions) {
+        Deque<RoaringBitmap> parts = new ArrayDeque<>(List.of(hosts));
+        for (Predicate condition : conditions) {
+            RoaringBitmap matching = fleet.matching(condition, hosts);
+            if (matching.isEmpty() || matching.getCardinality() == hosts.getCardinality()) {
+                continue;
+            }
+            for (int left = parts.size(); left > 0; left--) {
+                RoaringBitmap part = parts.remove();
+                RoaringBitmap inside = RoaringBitmap.and(part, matching);
+                RoaringBitmap outside = RoaringBitmap.andNot(part, matching);
+                Stream.of(inside, outside).filter(half -> !half.isEmpty()).forEach(parts::add);
+            }
+        }
+        return List.copyOf(parts);
+    }
+
+    /**
+     * What holds for hosts that lack the update.
+     *
+     * @param lacking hosts that lack it, of any populations
+     * @return for each entry of the ladder in its order, the largest first
+     */
+    public List<Holding> holdings(RoaringBitmap lacking, Instant at) {
+        List<Holding> all = new ArrayList<>();
+        Map<Population, List<Part>> byEntry = new LinkedHashMap<>();
+        parts(lacking, conditions()).forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>()).add(part));
+        byEntry.values().forEach(parts -> all.addAll(gathered(parts, at)));
+        return List.copyOf(all);
+    }
+
+    /** As {@link #holdings(RoaringBitmap, Instant)}, for hosts of one entry of the ladder. */
+    public List<Holding> holdings(Population entry, RoaringBitmap lacking, Instant at) {
+        return lacking.isEmpty() ? List.of() : gathered(divided(lacking, conditions()).stream().map(hosts -> new Part(entry, hosts)).toList(), at);
+    }
+
+    private List<Holding> gathered(List<Part> parts, Instant at) {
+        Map<Finding, RoaringBitmap> gathered = new LinkedHashMap<>();
+        for (Part part : parts) {
+            Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
+            gathered.computeIfAbsent(chain(question).get(0), finding -> new RoaringBitmap()).or(part.hosts());
+        }
+        return sorted(gathered);
+    }
+
+    private static List<Holding> sorted(Map<Finding, RoaringBitmap> gathered) {
+        return gathered.entrySet().stream().map(of -> new Holding(of.getKey(), of.getValue()))
+                .sorted((a, b) -> Integer.compare(b.hosts().getCardinality(), a.hosts().getCardinality())).toList();
+    }
+
+    private static Instant later(Instant a, Instant b) {
+        return a.isAfter(b) ? a : b;
+    }
+}

@@ -1,0 +1,178 @@
+package lucid.core.ruling;
+
+import static lucid.core.TestFleet.NOW;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Stream;
+import lucid.core.TestFleet;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.CarriageState;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Predicate;
+import lucid.core.fleet.Predicates;
+import lucid.core.fleet.StandingRule;
+import lucid.core.update.Catalogue;
+import lucid.core.update.Kind;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.roaringbitmap.RoaringBitmap;
+
+/** Random decisions on an update, on the one that it supersedes and on one that supersedes it, played against {@link RulingTable}; and many hosts at once against one at a time. */
+class TimelineFuzzTest {
+
+    private static final Duration LAST_DECIDED = Duration.ofHours(100);
+    private static final Instant REVISED = NOW.plus(Duration.ofDays(4));
+    private static final Ladder LADDER = new Ladder(
+            List.of(TestFleet.population("kiosks", "role = kiosk", 5), TestFleet.population("tablets", "role = tablet", 12)),
+            new StandingRule(List.of(), StandingRule.Offer.NEVER));
+    private static final List<Predicate> PREDICATES = Stream.of("reader = R1", "reader = R2", "spool < 300", "role is set", "name in (host-1, host-4)").map(Predicates::parse).toList();
+    private static final Update FIRST = TestFleet.update("FTM-1", "pkg:deb/fathom/libtls@2.0");
+    private static final Update SECOND = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
+    private static final Update THIRD = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
+    /** The second with other fixes; they were published when they were read. */
+    private static final Update SECOND_REVISED = TestFleet.update(TestFleet.notice("FTM-2", "2", RestartNeed.NONE, List.of("FTM-1"), List.of(),
+            TestFleet.update("X", "pkg:deb/fathom/libtls@2.1.5").fixes()), Optional.of(SECOND), REVISED);
+
+    @ParameterizedTest
+    @ValueSource(longs = {11, 12, 13})
+    void agreesWithTheTable(long seed) {
+        Random random = new Random(seed);
+        for (int round = 0; round < 250; round++) {
+            List<Host> hosts = hosts(random);
+            Fleet fleet = Fleet.EMPTY.with(LADDER).with(hosts);
+            boolean revised = random.nextInt(3) == 0;
+            Update second = revised ? SECOND_REVISED : SECOND;
+            Catalogue catalogue = Catalogue.EMPTY.with(List.of(FIRST, second, THIRD));
+            Decisions decisions = decisions(random);
+            RulingTable table = table(decisions, hosts, fleet, second, revised);
+            for (Update update : List.of(FIRST, second, THIRD)) {
+                Timeline timeline = Timeline.of(update, decisions, fleet, catalogue);
+                Carriage carriage = TestFleet.carriages(fleet, List.of(FIRST, second, THIRD)).of(update, NOW);
+                Instant at = NOW.plus(Duration.ofHours(random.nextInt(24 * 20)));
+                for (Host host : hosts) {
+                    CarriageState state = carriage.lastKnown(host.number());
+                    Ruling ruling = timeline.ruling(host, state, at);
+                    assertThat(ruling.answer()).as("seed %d, round %d, %s on %s at %s under %s", seed, round, update.id(), host.traits(), at, decisions)
+                            .isEqualTo(table.answer(host, update.id(), state.lacks(), at));
+                    assertThat(ruling.chain().get(0)).isEqualTo(ruling.holds());
+                    // Nobody foresees a revision, or what is still to be decided.
+                    if (!at.isBefore(NOW.plus(LAST_DECIDED))) {
+                        requireUntilIsTheFirstChange(table, host, update, state, at, ruling, decisions);
+                    }
+                }
+                requireHoldingsToAddUp(timeline, carriage, fleet, at);
+            }
+        }
+    }
+
+    private static RulingTable table(Decisions decisions, List<Host> hosts, Fleet fleet, Update second, boolean revised) {
+        Map<Integer, String> entries = new HashMap<>();
+        hosts.forEach(host -> entries.put(host.number(), switch (host.traits().get("role").toString()) {
+            case "kiosk" -> "kiosks";
+            case "tablet" -> "tablets";
+            default -> "none";
+        }));
+        Map<String, Instant> rule = new HashMap<>();
+        for (Update update : List.of(FIRST, second, THIRD)) {
+            rule.put("kiosks " + update.id(), update.published().plus(Duration.ofDays(5)));
+            rule.put("tablets " + update.id(), update.published().plus(Duration.ofDays(12)));
+        }
+        return new RulingTable(decisions, entries, rule, Map.of("FTM-2", List.of("FTM-1"), "FTM-3", List.of("FTM-2", "FTM-1")), Map.of("FTM-1", NOW, "FTM-2", NOW, "FTM-3", NOW),
+                revised ? Map.of("FTM-2", REVISED) : Map.of());
+    }
+
+    /** Between now and the until the answer stays; at the until it is another one; without an until it stays for good. */
+    private static void requireUntilIsTheFirstChange(RulingTable table, Host host, Update update, CarriageState state, Instant at, Ruling ruling, Decisions decisions) {
+        Set<Instant> moments = new TreeSet<>();
+        decisions.verdicts().forEach(v -> moments.add(v.end()));
+        decisions.exceptions().forEach(e -> moments.add(e.until()));
+        for (int days : List.of(5, 12)) {
+            moments.add(update.published().plus(Duration.ofDays(days)));
+        }
+        Optional<Instant> expected = moments.stream().filter(m -> m.isAfter(at))
+                .filter(m -> table.answer(host, update.id(), state.lacks(), m) != ruling.answer()).findFirst();
+        assertThat(ruling.until()).as("%s of %s at %s under %s", host.traits(), update.id(), at, decisions).isEqualTo(expected);
+    }
+
+    private static void requireHoldingsToAddUp(Timeline timeline, Carriage carriage, Fleet fleet, Instant at) {
+        RoaringBitmap gathered = new RoaringBitmap();
+        for (Holding holding : timeline.holdings(carriage.lacking(), at)) {
+            assertThat(RoaringBitmap.andCardinality(gathered, holding.hosts())).as("each host once").isZero();
+            gathered.or(holding.hosts());
+            holding.hosts().forEach((int number) -> assertThat(timeline.ruling(fleet.host(number), carriage.lastKnown(number), at).holds()).isEqualTo(holding.finding()));
+        }
+        assertThat(gathered).isEqualTo(carriage.lacking());
+    }
+
+    private static List<Host> hosts(Random random) {
+        List<Host> hosts = new ArrayList<>();
+        for (int number = 0; number < 8; number++) {
+            hosts.add(TestFleet.host(number, Map.of(
+                    "role", TestFleet.text(List.of("kiosk", "tablet", "loan").get(random.nextInt(3))),
+                    "reader", TestFleet.text("R" + (1 + random.nextInt(2))),
+                    "spool", TestFleet.number(random.nextInt(600))), "pkg:deb/fathom/libtls@" + (random.nextInt(5) == 0 ? "2.0" : "1.0")));
+        }
+        return hosts;
+    }
+
+    private static String update(Random random) {
+        return List.of("FTM-1", "FTM-2", "FTM-3", "OTHER").get(random.nextInt(4));
+    }
+
+    private static Decisions decisions(Random random) {
+        Decisions decisions = Decisions.NONE;
+        int verdicts = random.nextInt(7);
+        for (long number = 1; number <= verdicts; number++) {
+            decisions = decisions.with(new Verdict(number, update(random), "1", List.of("kiosks", "tablets", "none").get(random.nextInt(3)), predicate(random),
+                    VerdictType.values()[random.nextInt(3)], day(random), Set.of(), "", "a", NOW.plus(Duration.ofHours(number)), numbers(random), numbers(random), takenBack(random)));
+        }
+        int exceptions = random.nextInt(3);
+        for (long number = 1; number <= exceptions; number++) {
+            ExceptionGrant.Scope scope = switch (random.nextInt(4)) {
+                case 0 -> new ExceptionGrant.Scope.OfUpdate("FTM-1");
+                case 1 -> new ExceptionGrant.Scope.OfUpdate("FTM-2");
+                case 2 -> new ExceptionGrant.Scope.OfProduct(FIRST.fixes().get(0).build().product());
+                default -> new ExceptionGrant.Scope.OfKind(Kind.BUGFIX);
+            };
+            decisions = decisions.with(new ExceptionGrant(number, scope, PREDICATES.get(random.nextInt(PREDICATES.size())),
+                    List.of(Answer.WITHHELD, Answer.OFFERED, Answer.BY_OPERATOR).get(random.nextInt(3)), day(random), "", "", "", "a", NOW, takenBack(random)));
+        }
+        int answers = random.nextInt(3);
+        for (long number = 1; number <= answers; number++) {
+            decisions = decisions.with(new RuleAnswer(number, update(random), random.nextBoolean() ? Set.of() : Set.of(random.nextBoolean() ? "kiosks" : "none"), Optional.empty(), "a",
+                    NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours()))), takenBack(random)));
+        }
+        return decisions;
+    }
+
+    private static Optional<Predicate> predicate(Random random) {
+        return random.nextBoolean() ? Optional.empty() : Optional.of(PREDICATES.get(random.nextInt(PREDICATES.size())));
+    }
+
+    private static Instant day(Random random) {
+        return NOW.plus(Duration.ofDays(random.nextInt(16)));
+    }
+
+    private static Set<Long> numbers(Random random) {
+        return random.nextInt(3) > 0 ? Set.of() : Set.of(1L + random.nextInt(3));
+    }
+
+    /** Long before everything else, so that it is not one more instant at which something changes. */
+    private static Optional<Instant> takenBack(Random random) {
+        return random.nextInt(5) > 0 ? Optional.empty() : Optional.of(NOW);
+    }
+}

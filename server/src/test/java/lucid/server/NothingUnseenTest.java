@@ -1,0 +1,148 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.StreamSupport;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+
+/** No case goes missing, and nothing is released or late without a word. Time passes here, and is not turned back. */
+class NothingUnseenTest {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    private static int updates;
+    private String update;
+
+    @BeforeAll
+    static void populations() {
+        SERVER.populations(Examples.POPULATIONS);
+        assertThat(SERVER.machine().documents(Map.of(
+                "h.jsonl", Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "ksk-3", "kiosk 9.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")))).status()).isEqualTo(200);
+    }
+
+    @BeforeEach
+    void aNewUpdate() {
+        update = "JU-" + ++updates;
+        assertThat(SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "1", "2.0"))).status()).isEqualTo(200);
+    }
+
+    private static LocalDate inDays(int days) {
+        return LocalDate.ofInstant(Instant.parse(SERVER.machine().get("/api/clock").json().path("now").asString()), ZoneOffset.UTC).plusDays(days);
+    }
+
+    private Map<String, Object> draft(String type, int days, String... populations) {
+        return new HashMap<>(Map.of("update", update, "revision", "1", "type", type, "populations", List.of(populations), "until", inDays(days).toString(), "reasons", List.of("UNTESTED")));
+    }
+
+    private JsonNode strip() {
+        return StreamSupport.stream(SERVER.reader().get("/api/docket").json().path("cases").spliterator(), false)
+                .filter(c -> c.path("id").asString().equals(update)).findFirst().orElseThrow();
+    }
+
+    /** Nobody has judged it; the rule of the desktops never offers it. */
+    private static final List<String> UNTOUCHED = List.of("NEEDS_VERDICT", "NEW");
+
+    private List<String> cues() {
+        return StreamSupport.stream(strip().path("cues").spliterator(), false).map(cue -> cue.path("type").asString()).toList();
+    }
+
+    /** What holds for a host. */
+    private String holds(String host) {
+        JsonNode holds = SERVER.reader().get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
+        return holds.path("answer").asString() + " by " + holds.path("clause").asString();
+    }
+
+    private String record() {
+        return StreamSupport.stream(SERVER.reader().get("/api/record?subject=" + update).json().path("entries").spliterator(), false)
+                .map(e -> e.path("author").asString() + ": " + e.path("sentence").asString()).reduce("", (a, b) -> a + b + "\n");
+    }
+
+    @Test
+    void aVerdictForOnePopulationAnswersForThatAlone() {
+        SERVER.analyst().post("/api/verdicts", draft("FORCE", 3, "kiosks"));
+        assertThat(strip().path("open")).extracting(part -> part.path("population").asString()).containsExactly("desktops", "none");
+        SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update), "populations", List.of("desktops")));
+        assertThat(strip().path("open")).extracting(part -> part.path("population").asString()).containsExactly("none");
+        assertThat(record()).contains("Left " + update + " to the rule for Office desktops; where the rule never offers it, it comes back on ");
+        assertThat(SERVER.analyst().post("/api/verdicts", draft("FORCE", 3, "none")).json().get(0).path("hosts").asInt()).as("hosts in no population are judged too").isEqualTo(1);
+        assertThat(strip().path("cues")).isEmpty();
+        assertThat(holds("odd-1")).isEqualTo("OFFERED by VERDICT");
+        assertThat(SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update), "populations", List.of("nobody"))).json().path("field").asString()).isEqualTo("populations");
+    }
+
+    @Test
+    void whatIsPastDueIsOverdueAndNeverGoesBackToTheRule() {
+        SERVER.analyst().post("/api/verdicts", draft("FORCE", 1, "kiosks", "desktops", "none"));
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 72));
+        assertThat(cues()).as("of each of its verdicts").containsOnly("OVERDUE").hasSize(3);
+        assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");
+        assertThat(SERVER.reader().get("/api/hosts/off-1").text()).contains(update);
+        assertThat(SERVER.reader().get("/api/hosts?way=LACKS_FORCED").text()).contains("off-1", "ksk-1");
+    }
+
+    @Test
+    void whatTheRuleNeverOffersComesBackWhenItWasLeftToIt() {
+        SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update)));
+        assertThat(strip().path("cues")).isEmpty();
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 31 * 24));
+        assertThat(cues()).containsExactly("NEEDS_VERDICT");
+        assertThat(strip().path("open")).extracting(part -> part.path("population").asString()).containsExactly("desktops");
+    }
+
+    @Test
+    void aSuccessorIsNotLetGoOverABlockThatNobodyNamed() {
+        long block = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks")).json().get(0).path("number").asLong();
+        String blocked = update;
+        update = "JU-NEXT-" + blocked;
+        SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "1", "2.5").replace("\"kind\"", "\"supersedes\": [\"" + blocked + "\"], \"kind\"")));
+        assertThat(cues()).contains("SUPERSEDES_BLOCKED");
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by SUPERSEDES_BLOCKED");
+        JsonNode worded = SERVER.analyst().post("/api/verdicts/consequences", draft("FORCE", 3, "kiosks")).json().get(0).path("consequence");
+        assertThat(worded.path("decided").path("count").asInt()).isZero();
+        assertThat(worded.path("claimed").get(0).path("finding").path("source").asLong()).isEqualTo(block);
+        assertThat(worded.path("claimed").get(0).path("finding").path("verdict").asString()).isEqualTo("BLOCK");
+        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "desktops"));
+        assertThat(holds("ksk-1")).as("a verdict for another population opens nothing here").isEqualTo("WITHHELD by SUPERSEDES_BLOCKED");
+        Map<String, Object> naming = draft("FORCE", 3, "kiosks");
+        naming.put("overrides", List.of(block));
+        SERVER.analyst().post("/api/verdicts", naming);
+        assertThat(holds("ksk-1")).isEqualTo("OFFERED by VERDICT");
+    }
+
+    @Test
+    void takingBackTellsFirstWhatItWouldRelease() {
+        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "desktops"));
+        long block = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "desktops")).json().get(0).path("number").asLong();
+        assertThat(holds("off-1")).isEqualTo("WITHHELD by VERDICT");
+        JsonNode told = SERVER.analyst().post("/api/decisions/taking-back/consequences", Map.of("verdicts", List.of(block))).json();
+        assertThat(told).hasSize(1);
+        assertThat(told.get(0).path("update").asString()).isEqualTo(update);
+        assertThat(told.get(0).path("offered").path("names").toString()).isEqualTo("[\"off-1\"]");
+        assertThat(holds("off-1")).as("nothing was done").isEqualTo("WITHHELD by VERDICT");
+        long force = SERVER.analyst().post("/api/verdicts", draft("FORCE", 14, "kiosks")).json().get(0).path("number").asLong();
+        JsonNode withheld = SERVER.analyst().post("/api/decisions/taking-back/consequences", Map.of("verdicts", List.of(force), "answers", List.of())).json();
+        assertThat(withheld.get(0).path("offered").path("count").asInt()).isZero();
+        assertThat(withheld.get(0).path("withheld").path("count").asInt()).isEqualTo(2);
+        assertThat(SERVER.analyst().post("/api/decisions/taking-back/consequences", Map.of("exceptions", List.of(4711))).status()).isEqualTo(404);
+    }
+
+    @Test
+    void anOfferIsOfTheFixesThatWereKnown() {
+        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "kiosks", "desktops", "none"));
+        assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");
+        SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "2", "2.5")));
+        assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");
+        assertThat(cues()).contains("REVISED_FIXES", "NEEDS_VERDICT");
+    }
+}

@@ -11,7 +11,7 @@ import { count } from '../words/dates';
 import { findingWords, markOf } from '../words/sentences';
 import { suggestionWords } from '../words/weighing';
 import { CellBeams, Factors } from './Factors';
-import { type CaseRow, idsOf } from './rows';
+import { type CaseRow, idsOf, together } from './rows';
 
 interface Props {
   page: Schemas['CaseView'];
@@ -119,7 +119,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
               </span>
               <span>
                 {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
-                {row.holdings.map((holding) => (
+                {together(row.holdings).map((holding) => (
                   <div key={JSON.stringify(holding.finding)} className="mid holding">
                     <Mark name={markOf(holding.finding)} />{' '}
                     {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}

@@ -107,6 +107,21 @@ describe('the populations of a case', () => {
     expect(text()).toContain('Gate controllers: not applicable.');
     expect(screen.getByLabelText('Choose In no population')).toBeTruthy();
   });
+  it('tell together who is withheld because of what the update contains', () => {
+    const of = (source: number, end: string, host: string): Schemas['HoldingView'] => ({
+      finding: { clause: 'CONTAINS_EXCEPTED', answer: 'WITHHELD', source, end },
+      hosts: hosts(host),
+    });
+    const split = population('kiosks', 'Ticket kiosks', 5, {
+      holdings: [
+        { finding: { clause: 'STANDING_RULE', answer: 'OFFERED' }, hosts: hosts('k3', 'k4', 'k5') },
+        of(1, '2026-12-02T00:00:00Z', 'k1'),
+        of(2, '2026-12-09T00:00:00Z', 'k2'),
+      ],
+    });
+    show(rows(caseView({ populations: [split] })));
+    expect(text()).toContain('2: withheld as what it contains, until judged, at most until Tue 8 Dec k1, k2');
+  });
   it('count each answer where hosts of one population differ', () => {
     const split = population('kiosks', 'Ticket kiosks', 5, {
       holdings: [

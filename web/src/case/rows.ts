@@ -58,3 +58,16 @@ export function heaviest(page: Schemas['CaseView'], rows: CaseRow[]): number {
 }
 
 export const idsOf = (row: CaseRow): string[] => row.id.split(',');
+
+/** What holds, with those together that are withheld because of something the update contains, whichever decision does it: the latest end is told. */
+export function together(holdings: Schemas['HoldingView'][]): Schemas['HoldingView'][] {
+  const contained = holdings.filter(({ finding }) => finding.clause === 'SUPERSEDES_BLOCKED' || finding.clause === 'CONTAINS_EXCEPTED');
+  const [first] = contained;
+  if (first === undefined || contained.length === 1) {
+    return holdings;
+  }
+  const end = contained.map((one) => one.finding.end ?? '').reduce((a, b) => (a > b ? a : b));
+  const names = contained.flatMap((one) => one.hosts.names);
+  const hosts = { count: contained.reduce((sum, one) => sum + one.hosts.count, 0), names };
+  return [...holdings.filter((one) => !contained.includes(one)), { finding: { ...first.finding, end, source: undefined }, hosts }];
+}

@@ -130,7 +130,7 @@ describe('what holds, in words', () => {
     [finding({ clause: 'STANDING_RULE', answer: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
     [
       finding({ clause: 'SUPERSEDES_BLOCKED', end, source: 4 }),
-      'withheld until it is judged, at most until Mon 14 Dec: it contains a withheld update',
+      'withheld as what it contains, until judged, at most until Mon 14 Dec',
       'BLOCK',
     ],
     [

@@ -149,7 +149,7 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
   if (clause === 'SUPERSEDES_BLOCKED' || clause === 'CONTAINS_EXCEPTED') {
-    return `withheld until it is judged, at most until ${end ? lastDay(end, now, zone) : 'that ends'}: it contains a withheld update`;
+    return `withheld as what it contains, until judged, at most until ${end ? lastDay(end, now, zone) : 'that ends'}`;
   }
   if (clause === 'EXCEPTION') {
     const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';

@@ -20,6 +20,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
       await page.getByRole('table', { name: 'Cases that would change' }).waitFor();
     },
   },
+  { name: 'in-force', path: '/in-force', ready: 'table[aria-label="Decisions in force"] tbody tr' },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
   { name: 'carriers-of-one-update', path: '/carriers/LNT-1107?population=crew-tablets', ready: 'table[aria-label=Hosts] tbody tr' },
   {

@@ -18,6 +18,7 @@ const Populations = lazy(() => import('./places/Populations'));
 const Hosts = lazy(() => import('./places/Hosts'));
 const Host = lazy(() => import('./places/Host'));
 const Intake = lazy(() => import('./places/Intake'));
+const InForce = lazy(() => import('./places/InForce'));
 const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
@@ -55,6 +56,7 @@ export function App() {
                       <Route path="/docket" element={<Docket />} />
                       <Route path="/cases/:id" element={<Case />} />
                       <Route path="/intake" element={<Intake />} />
+                      <Route path="/in-force" element={<InForce />} />
                       <Route path="/record" element={<Record />} />
                       <Route path="/weights" element={<Weights />} />
                     </>

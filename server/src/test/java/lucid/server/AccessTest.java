@@ -48,6 +48,8 @@ class AccessTest {
             "PUT /api/populations: a",
             "GET /api/events: rdoaps",
             "GET /api/record: raps",
+            "GET /api/in-force: raps",
+            "GET /api/in-force/decisions.csv: raps",
             "GET /api/record/entries.csv: raps",
             "GET /api/record/verification: rapsB",
             "GET /api/backup: sB",

@@ -138,6 +138,25 @@ class NothingUnseenTest {
     }
 
     @Test
+    void whatIsInForceStandsInOnePlaceWithWhatItsEndBrings() {
+        SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "desktops"));
+        SERVER.analyst().post("/api/verdicts", draft("FORCE", 3, "kiosks"));
+        SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update), "populations", List.of("none")));
+        Map<String, Object> exception = new HashMap<>(Map.of("update", update, "scope", "UPDATE", "hosts", "name = ksk-2", "until", inDays(40).toString(), "reason", "certificate", "owner", "D. Orrin", "measure", ""));
+        SERVER.analyst().post("/api/exceptions", exception);
+        JsonNode page = SERVER.reader().get("/api/in-force?text=" + update).json();
+        assertThat(page.path("rows")).extracting(row -> row.path("kind").asString() + " " + row.path("hosts").path("names")).containsExactly("FORCE [\"ksk-1\"]", "BLOCK [\"off-1\"]", "EXCEPTION [\"ksk-2\"]");
+        assertThat(page.path("rows").get(1).path("then").get(0).path("finding").path("end").isMissingNode()).as("the rule never offers it").isTrue();
+        assertThat(page.path("people").toString()).contains("M. Aldane", "D. Orrin");
+        assertThat(SERVER.reader().get("/api/in-force?kind=EXCEPTION&person=D.%20Orrin&text=" + update).json().path("matching").asInt()).isEqualTo(1);
+        assertThat(SERVER.reader().get("/api/in-force?population=desktops&text=" + update).json().path("matching").asInt()).isEqualTo(1);
+        assertThat(SERVER.reader().get("/api/in-force?population=nobody").status()).isEqualTo(404);
+        assertThat(SERVER.reader().get("/api/in-force/decisions.csv?text=" + update).text().lines()).hasSize(4);
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 24 * 5));
+        assertThat(SERVER.reader().get("/api/in-force?kind=FORCE&text=" + update).json().path("rows").get(0).path("overdue").asBoolean()).isTrue();
+    }
+
+    @Test
     void anOfferIsOfTheFixesThatWereKnown() {
         SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "kiosks", "desktops", "none"));
         assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");

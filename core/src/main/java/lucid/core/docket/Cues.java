@@ -21,10 +21,8 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
-import lucid.core.ruling.Answer;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.ExceptionGrant;
-import lucid.core.ruling.Finding;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -272,13 +270,9 @@ final class Cues {
             return;
         }
         RoaringBitmap never = new RoaringBitmap();
-        timeline.holdings(lacking, now).stream().filter(holding -> isNever(holding.finding())).forEach(holding -> never.or(holding.hosts()));
+        timeline.holdings(lacking, now).stream().filter(holding -> holding.finding().isNever()).forEach(holding -> never.or(holding.hosts()));
         never.andNot(timeline.lookedAtAgain(never, now));
         addOpen(Cue.Type.NEEDS_VERDICT, timeline.lastEnd(now).map(end -> later(end, update.firstRead())).orElse(update.firstRead()), "", never.getCardinality(), Optional.empty(), never);
-    }
-
-    private static boolean isNever(Finding finding) {
-        return finding.clause() == Finding.Clause.STANDING_RULE && finding.answer() == Answer.WITHHELD && finding.end().isEmpty();
     }
 
     private void ofException(ExceptionGrant exception) {

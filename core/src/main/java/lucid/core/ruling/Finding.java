@@ -24,4 +24,14 @@ public record Finding(Clause clause, Answer answer, Optional<Long> source, Optio
         CONTAINS_EXCEPTED,
         STANDING_RULE
     }
+
+    /** True if the standing rule says that it is never offered without a verdict. */
+    public boolean isNever() {
+        return clause == Clause.STANDING_RULE && answer == Answer.WITHHELD && end.isEmpty();
+    }
+
+    /** True if an exception, or else a verdict, on the update itself says so. */
+    boolean isOf(boolean exception) {
+        return exception ? clause == Clause.EXCEPTION : clause == Clause.VERDICT || clause == Clause.OVERRIDING_FORCE;
+    }
 }

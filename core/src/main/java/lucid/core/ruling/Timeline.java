@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
@@ -295,7 +296,7 @@ public final class Timeline {
     private RoaringBitmap covered(RoaringBitmap among, List<Decision> decisions) {
         RoaringBitmap covered = new RoaringBitmap();
         if (!decisions.isEmpty()) {
-            for (Part part : parts(among, conditions(decisions))) {
+            for (Part part : parts(among, entry -> conditions(decisions, entry))) {
                 Host any = fleet.host(part.hosts().first());
                 if (decisions.stream().anyMatch(decision -> decision.covers(any, part.entry()))) {
                     covered.or(part.hosts());
@@ -309,7 +310,7 @@ public final class Timeline {
     public RoaringBitmap asksToCarryOver(RoaringBitmap among, Instant at) {
         RoaringBitmap hosts = new RoaringBitmap();
         if (!contained.isEmpty()) {
-            for (Part part : parts(among, conditions())) {
+            for (Part part : parts(among, this::conditions)) {
                 Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
                 if (unanswered(question).findAny().isPresent()) {
                     hosts.or(part.hosts());
@@ -322,7 +323,7 @@ public final class Timeline {
     /** The updates that this one contains and that are withheld from some of these hosts. */
     public List<Withheld> containedAndWithheld(RoaringBitmap among, Instant at) {
         Map<String, Withheld> byUpdate = new LinkedHashMap<>();
-        for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, conditions())) {
+        for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, this::conditions)) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
             List<Finding> open = unanswered(question).toList();
             for (Contained one : contained) {
@@ -347,18 +348,18 @@ public final class Timeline {
     /** Hosts of one entry of the ladder that no decision tells apart. */
     private record Part(Population entry, RoaringBitmap hosts) {}
 
-    /** By which hosts of one population the decisions tell apart. */
-    private Set<Predicate> conditions() {
-        Set<Predicate> conditions = new LinkedHashSet<>(conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList()));
-        contained.forEach(one -> conditions.addAll(one.earlier().conditions()));
+    /** By which hosts of an entry the decisions tell apart. */
+    private Set<Predicate> conditions(Population entry) {
+        Set<Predicate> conditions = conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
+        contained.forEach(one -> conditions.addAll(one.earlier().conditions(entry)));
         return conditions;
     }
 
-    private static Set<Predicate> conditions(List<Decision> decisions) {
+    private static Set<Predicate> conditions(List<Decision> decisions, Population entry) {
         Set<Predicate> conditions = new LinkedHashSet<>();
         for (Decision decision : decisions) {
             if (decision instanceof Verdict verdict) {
-                verdict.narrowing().ifPresent(conditions::add);
+                verdict.narrowing().filter(where -> verdict.populationId().equals(entry.id())).ifPresent(conditions::add);
             } else if (decision instanceof ExceptionGrant exception) {
                 conditions.add(exception.hosts());
             }
@@ -366,7 +367,7 @@ public final class Timeline {
         return conditions;
     }
 
-    private List<Part> parts(RoaringBitmap among, Set<Predicate> conditions) {
+    private List<Part> parts(RoaringBitmap among, Function<Population, Set<Predicate>> conditions) {
         List<Part> all = new ArrayList<>();
         RoaringBitmap left = among.clone();
         for (int i = 0; i < entries.size() && !left.isEmpty(); i++) {
@@ -374,7 +375,7 @@ public final class Timeline {
             RoaringBitmap hosts = RoaringBitmap.and(left, fleet.members(entry.id()));
             if (!hosts.isEmpty()) {
                 left.andNot(hosts);
-                divided(hosts, conditions).forEach(part -> all.add(new Part(entry, part)));
+                divided(hosts, conditions.apply(entry)).forEach(part -> all.add(new Part(entry, part)));
             }
         }
         return all;
@@ -406,14 +407,14 @@ public final class Timeline {
     public List<Holding> holdings(RoaringBitmap lacking, Instant at) {
         List<Holding> all = new ArrayList<>();
         Map<Population, List<Part>> byEntry = new LinkedHashMap<>();
-        parts(lacking, conditions()).forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>()).add(part));
+        parts(lacking, this::conditions).forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>()).add(part));
         byEntry.values().forEach(parts -> all.addAll(gathered(parts, at)));
         return List.copyOf(all);
     }
 
     /** As {@link #holdings(RoaringBitmap, Instant)}, for hosts of one entry of the ladder. */
     public List<Holding> holdings(Population entry, RoaringBitmap lacking, Instant at) {
-        return lacking.isEmpty() ? List.of() : gathered(divided(lacking, conditions()).stream().map(hosts -> new Part(entry, hosts)).toList(), at);
+        return lacking.isEmpty() ? List.of() : gathered(divided(lacking, conditions(entry)).stream().map(hosts -> new Part(entry, hosts)).toList(), at);
     }
 
     private List<Holding> gathered(List<Part> parts, Instant at) {

@@ -68,10 +68,14 @@ public final class Views {
     /** @param about identifier of the update, package URL of the product, or the kind that it is about */
     public record ExceptionView(long number, String about, String hosts, Answer effect, Instant until, String reason, String owner, String measure, String author,
             Instant made, Optional<Instant> takenBack, boolean stands) {
-        public static ExceptionView of(ExceptionGrant e, Instant now) {
-            String about = e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId()
+        /** The update's identifier, the product's package URL, or the kind. */
+        public static String about(ExceptionGrant e) {
+            return e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId()
                     : e.scope() instanceof ExceptionGrant.Scope.OfProduct p ? p.product().purl() : "kind " + ((ExceptionGrant.Scope.OfKind) e.scope()).kind().word();
-            return new ExceptionView(e.number(), about, e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.made(), e.takenBack(), e.standsAt(now));
+        }
+
+        public static ExceptionView of(ExceptionGrant e, Instant now) {
+            return new ExceptionView(e.number(), about(e), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.made(), e.takenBack(), e.standsAt(now));
         }
     }
 

@@ -69,7 +69,7 @@ class WebConfiguration {
             page = built.exists() ? built.getContentAsString(StandardCharsets.UTF_8) : "";
         }
 
-        @GetMapping(path = {"/", "/index.html", "/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/weights", "/access/**", "/account"}, produces = MediaType.TEXT_HTML_VALUE)
+        @GetMapping(path = {"/", "/index.html", "/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/in-force", "/weights", "/access/**", "/account"}, produces = MediaType.TEXT_HTML_VALUE)
         ResponseEntity<String> page(HttpServletRequest request) {
             return ResponseEntity.ok().cacheControl(CacheControl.noStore()).body(page.replace(NONCE, ContentPolicy.nonce(request)));
         }

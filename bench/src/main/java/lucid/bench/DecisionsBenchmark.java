@@ -1,0 +1,112 @@
+package lucid.bench;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.TimeUnit;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.Carriages;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.Predicate;
+import lucid.core.fleet.Predicates;
+import lucid.core.ruling.Answer;
+import lucid.core.ruling.Consequences;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.Timeline;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import lucid.core.update.Catalogue;
+import lucid.core.update.Update;
+import org.openjdk.jmh.annotations.Benchmark;
+import org.openjdk.jmh.annotations.BenchmarkMode;
+import org.openjdk.jmh.annotations.Fork;
+import org.openjdk.jmh.annotations.Measurement;
+import org.openjdk.jmh.annotations.Mode;
+import org.openjdk.jmh.annotations.OutputTimeUnit;
+import org.openjdk.jmh.annotations.Scope;
+import org.openjdk.jmh.annotations.Setup;
+import org.openjdk.jmh.annotations.State;
+import org.openjdk.jmh.annotations.Warmup;
+import org.openjdk.jmh.runner.Runner;
+import org.openjdk.jmh.runner.options.OptionsBuilder;
+
+/**
+ * What a block on every population of the large fleet would do, and what holds for its hosts: with 10,000 verdicts and 1,000 exceptions on other updates and 40
+ * decisions on this one.
+ */
+@State(Scope.Benchmark)
+@BenchmarkMode(Mode.SampleTime)
+@OutputTimeUnit(TimeUnit.MILLISECONDS)
+@Fork(1)
+@Warmup(iterations = 3, time = 3)
+@Measurement(iterations = 5, time = 4)
+public class DecisionsBenchmark {
+
+    private static final Instant NOW = LargeFleet.NOW;
+    private static final String JUDGED = "BIG-17";
+
+    private Fleet fleet;
+    private Catalogue catalogue;
+    private Update update;
+    private Carriage carriage;
+    private Decisions decisions;
+
+    public static void main(String[] arguments) throws Exception {
+        new Runner(new OptionsBuilder().include(DecisionsBenchmark.class.getSimpleName()).build()).run();
+    }
+
+    private static Verdict verdict(long number, String of, String population, Optional<Predicate> where, VerdictType type) {
+        return new Verdict(number, of, "1", population, where, type, NOW.plus(Duration.ofDays(20)), Set.of(ReasonWord.ROUTINE), "", "bench", NOW, Set.of(), Set.of(), Optional.empty());
+    }
+
+    @Setup
+    public void prepare() {
+        LargeFleet large = new LargeFleet();
+        List<Host> hosts = large.hosts();
+        fleet = Fleet.EMPTY.with(large.ladder).with(hosts);
+        catalogue = Catalogue.EMPTY.with(large.updates);
+        CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
+        update = catalogue.update(JUDGED).orElseThrow();
+        carriage = new Carriages(catalogue, fleet, index, CarrierIndex.EMPTY, lucid.core.fleet.Outcomes.NONE).of(update, NOW);
+        List<Population> populations = large.ladder.populations();
+        List<Verdict> verdicts = new ArrayList<>();
+        for (int i = 1; i <= 10_000; i++) {
+            verdicts.add(verdict(i, "BIG-" + (100 + i % 2_000), populations.get(i % populations.size()).id(), Optional.empty(), VerdictType.BLOCK));
+        }
+        for (int i = 0; i < 36; i++) {
+            verdicts.add(verdict(10_001 + i, JUDGED, populations.get(i % populations.size()).id(), Optional.of(Predicates.parse("spool_free_mb < " + (50 + i * 20))), VerdictType.values()[i % 3]));
+        }
+        List<ExceptionGrant> exceptions = new ArrayList<>();
+        for (int i = 1; i <= 1_004; i++) {
+            String of = i <= 1_000 ? "BIG-" + (100 + i) : JUDGED;
+            exceptions.add(new ExceptionGrant(i, new ExceptionGrant.Scope.OfUpdate(of), Predicates.parse("name in (host-" + i + ", host-" + 2 * i + ")"), Answer.WITHHELD, NOW.plus(Duration.ofDays(9)), "", "",
+                    "", "bench", NOW, Optional.empty()));
+        }
+        decisions = new Decisions(verdicts, exceptions, List.of());
+    }
+
+    /** As the sentence on screen asks while it is worded. */
+    @Benchmark
+    public int consequenceOfABlockOnAllPopulations() {
+        int decided = 0;
+        long number = decisions.nextVerdict();
+        for (Population population : fleet.ladder().populations()) {
+            Verdict draft = verdict(number++, JUDGED, population.id(), Optional.empty(), VerdictType.BLOCK);
+            decided += Consequences.of(draft, update, carriage, fleet, decisions, catalogue, NOW).decided().getCardinality();
+        }
+        return decided;
+    }
+
+    @Benchmark
+    public int whatHoldsForAllHostsThatLackIt() {
+        return Timeline.of(update, decisions, fleet, catalogue).holdings(carriage.lacking(), NOW).size();
+    }
+}

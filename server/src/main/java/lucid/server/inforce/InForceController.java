@@ -1,0 +1,143 @@
+package lucid.server.inforce;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import lucid.core.fleet.Population;
+import lucid.core.ruling.Decision;
+import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.InForce;
+import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Verdict;
+import lucid.core.update.Update;
+import lucid.server.state.Picture;
+import lucid.server.state.State;
+import lucid.server.views.Views;
+import lucid.server.views.Views.ExceptionView;
+import lucid.server.views.Views.HoldingView;
+import lucid.server.views.Views.HostList;
+import lucid.server.web.Csv;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Everything that people have decided and that holds now, what ends first in front. */
+@RestController
+@RequestMapping("/api/in-force")
+class InForceController {
+
+    private static final int PAGE = 100;
+
+    private final State state;
+    private final Clock clock;
+
+    InForceController(State state, Clock clock) {
+        this.state = state;
+        this.clock = clock;
+    }
+
+    enum Kind { BLOCK, DEFER, FORCE, EXCEPTION, LOOK_AGAIN }
+
+    /**
+     * @param update on which it is; none for an exception on a product or kind
+     * @param about identifier of the update, package URL of the product, or the kind
+     * @param populations names of those that it is for; none for an exception
+     * @param where narrowing of a verdict, or the hosts of an exception
+     * @param end when it ends; of a force, when it is or was due; of what is left to the rule, when it comes back
+     * @param overdue true for a force that is past due
+     * @param hosts that lack the update and for which it is what holds
+     * @param then what would hold for them after its end
+     */
+    record InForceRow(Kind kind, long number, Optional<String> update, String title, String about, List<String> populations, Optional<String> where, Instant since, String author,
+            Optional<String> owner, String timeZone, Instant end, boolean overdue, HostList hosts, List<ReasonWord> reasons, String words, List<HoldingView> then) {}
+
+    /**
+     * @param matching how many there are in all
+     * @param next number of the first row of the next page, if there is one
+     * @param people authors and owners of all that holds
+     */
+    record InForcePage(List<InForceRow> rows, int matching, Optional<Integer> next, Set<String> people) {}
+
+    @GetMapping
+    InForcePage page(@RequestParam Optional<Kind> kind, @RequestParam Optional<String> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text,
+            @RequestParam(defaultValue = "0") int from) {
+        Picture picture = state.picture();
+        Instant now = clock.instant();
+        List<InForce> all = InForce.at(picture.carriages(), picture.decisions(), now);
+        List<InForce> matching = matching(all, picture, kind, population, person, text);
+        int first = Math.min(Math.max(from, 0), matching.size());
+        List<InForce> page = matching.subList(first, Math.min(first + PAGE, matching.size()));
+        return new InForcePage(page.stream().map(one -> row(one, picture, now)).toList(), matching.size(), first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
+                all.stream().flatMap(one -> people(one.decision())).collect(Collectors.toCollection(TreeSet::new)));
+    }
+
+    @GetMapping(path = "/decisions.csv", produces = "text/csv")
+    ResponseEntity<String> csv(@RequestParam Optional<Kind> kind, @RequestParam Optional<String> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text) {
+        Picture picture = state.picture();
+        Instant now = clock.instant();
+        return Csv.file("in-force.csv", List.of("end", "kind", "number", "about", "title", "populations", "where", "hosts", "overdue", "since", "author", "owner", "words"),
+                matching(InForce.at(picture.carriages(), picture.decisions(), now), picture, kind, population, person, text).stream().map(one -> row(one, picture, now))
+                        .map(row -> List.of(row.end(), row.kind().name().toLowerCase(Locale.ROOT).replace('_', ' '), row.number(), row.about(), row.title(), String.join("; ", row.populations()),
+                                row.where().orElse(""), row.hosts().count(), row.overdue() ? "overdue" : "", row.since(), row.author(), row.owner().orElse(""), row.words())));
+    }
+
+    private static List<InForce> matching(List<InForce> all, Picture picture, Optional<Kind> kind, Optional<String> population, Optional<String> person, Optional<String> text) {
+        Optional<RoaringBitmap> members = population.map(id -> Views.members(picture.fleet(), id));
+        Optional<String> wanted = text.map(words -> words.strip().toLowerCase(Locale.ROOT)).filter(words -> !words.isEmpty());
+        return all.stream()
+                .filter(one -> kind.isEmpty() || kind(one.decision()) == kind.get())
+                .filter(one -> members.isEmpty() || RoaringBitmap.intersects(one.hosts(), members.get()) || one.decision() instanceof Verdict v && v.populationId().equals(population.get()))
+                .filter(one -> person.isEmpty() || people(one.decision()).anyMatch(person.get()::equals))
+                .filter(one -> wanted.isEmpty() || Stream.of(about(one), one.update().map(Update::title).orElse(""), words(one.decision())).anyMatch(part -> part.toLowerCase(Locale.ROOT).contains(wanted.get())))
+                .toList();
+    }
+
+    private static Kind kind(Decision decision) {
+        if (decision instanceof Verdict verdict) {
+            return Kind.valueOf(verdict.type().name());
+        }
+        return decision instanceof ExceptionGrant ? Kind.EXCEPTION : Kind.LOOK_AGAIN;
+    }
+
+    private static Stream<String> people(Decision decision) {
+        if (decision instanceof ExceptionGrant exception) {
+            return Stream.of(exception.author(), exception.owner());
+        }
+        return Stream.of(decision instanceof Verdict verdict ? verdict.author() : ((RuleAnswer) decision).author());
+    }
+
+    private static String words(Decision decision) {
+        if (decision instanceof Verdict verdict) {
+            return verdict.words();
+        }
+        return decision instanceof ExceptionGrant exception ? exception.reason() : "";
+    }
+
+    private static String about(InForce one) {
+        return one.update().map(Update::id).orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
+    }
+
+    private static InForceRow row(InForce one, Picture picture, Instant now) {
+        Decision decision = one.decision();
+        List<Population> entries = picture.fleet().ladder().entries().stream()
+                .filter(entry -> decision instanceof Verdict verdict ? verdict.populationId().equals(entry.id()) : decision instanceof RuleAnswer answer && answer.covers(entry.id())
+                        && RoaringBitmap.intersects(picture.fleet().members(entry.id()), one.hosts())).toList();
+        Optional<ExceptionGrant> exception = Optional.of(decision).filter(ExceptionGrant.class::isInstance).map(ExceptionGrant.class::cast);
+        Optional<Verdict> verdict = Optional.of(decision).filter(Verdict.class::isInstance).map(Verdict.class::cast);
+        return new InForceRow(kind(decision), decision.number(), one.update().map(Update::id), one.update().map(Update::title).orElse(""), about(one), entries.stream().map(Population::name).toList(),
+                verdict.flatMap(Verdict::narrowing).or(() -> exception.map(ExceptionGrant::hosts)).map(Object::toString), decision.decided(), people(decision).findFirst().orElseThrow(),
+                exception.map(ExceptionGrant::owner), entries.size() == 1 ? entries.get(0).zone().getId() : "Z", one.end(), kind(decision) == Kind.FORCE && !one.end().isAfter(now),
+                HostList.of(picture.fleet(), one.hosts()), verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()), words(decision),
+                one.then(picture.carriages(), picture.decisions()).stream().map(holding -> HoldingView.of(holding, picture.fleet(), picture.decisions())).toList());
+    }
+}

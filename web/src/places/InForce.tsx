@@ -1,0 +1,241 @@
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { Input, Select } from 'antd';
+import { Link, useNavigate } from 'react-router';
+import { api, body, type Schemas } from '../api/client';
+import { usePopulations } from '../api/queries';
+import { Row } from '../frame/Boundary';
+import { HostNames } from '../frame/HostNames';
+import { useKeys } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
+import { Failed, Loading } from '../frame/Loading';
+import { useAddress } from '../frame/useAddress';
+import { useNow } from '../frame/useNow';
+import { Mark } from '../look/Mark';
+import { count, day, lastDay } from '../words/dates';
+import { findingWords, reasonWords } from '../words/sentences';
+
+type InForceRow = Schemas['InForceRow'];
+type Kind = InForceRow['kind'];
+
+const KINDS: { value: Kind; label: string }[] = [
+  { value: 'BLOCK', label: 'Blocks' },
+  { value: 'DEFER', label: 'Deferrals' },
+  { value: 'FORCE', label: 'Forces' },
+  { value: 'EXCEPTION', label: 'Exceptions' },
+  { value: 'LOOK_AGAIN', label: 'To be looked at again' },
+];
+
+/** Everything that people have decided and that holds now, what ends first in front. */
+export default function InForce() {
+  const now = useNow();
+  const navigate = useNavigate();
+  const [search, set] = useAddress();
+  const populations = usePopulations();
+  const asked = {
+    kind: (search.get('kind') ?? undefined) as Kind | undefined,
+    population: search.get('population') ?? undefined,
+    person: search.get('person') ?? undefined,
+    text: search.get('text') ?? undefined,
+  };
+  const standing = useInfiniteQuery({
+    queryKey: ['in force', asked],
+    queryFn: ({ pageParam }) => body(api.GET('/api/in-force', { params: { query: { ...asked, from: pageParam } } })),
+    initialPageParam: 0,
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+  });
+  const rows = standing.data?.pages.flatMap((page) => page.rows) ?? [];
+  const first = standing.data?.pages[0];
+  const keyOf = (row: InForceRow) => `${row.kind} ${row.number}`;
+  const at = Math.max(
+    0,
+    rows.findIndex((row) => keyOf(row) === search.get('at')),
+  );
+  const move = (to: number) => {
+    const row = rows[Math.min(Math.max(to, 0), rows.length - 1)];
+    if (row) {
+      set({ at: keyOf(row) });
+    }
+  };
+  const current = rows[at];
+  useKeys({
+    ArrowDown: () => move(at + 1),
+    ArrowUp: () => move(at - 1),
+    Enter: () => current?.update !== undefined && navigate(`/cases/${encodeURIComponent(current.update)}`),
+  });
+  const narrowed = Object.values(asked).some((value) => value !== undefined);
+  return (
+    <main>
+      <div className="head">
+        <h1>In force</h1>
+        <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
+        <span className="space" />
+        <Input
+          aria-label="Search in what holds"
+          placeholder="update, product, words"
+          allowClear
+          style={{ width: 190 }}
+          value={asked.text ?? ''}
+          onChange={(e) => set({ text: e.target.value })}
+        />
+        <Select
+          aria-label="Kind of decision"
+          variant="borderless"
+          allowClear
+          placeholder="Everything"
+          popupMatchSelectWidth={false}
+          value={asked.kind}
+          onChange={(value) => set({ kind: value })}
+          options={KINDS}
+        />
+        <Select
+          aria-label="Population"
+          variant="borderless"
+          allowClear
+          placeholder="All populations"
+          popupMatchSelectWidth={false}
+          value={asked.population}
+          onChange={(value) => set({ population: value })}
+          options={[
+            ...(populations.data?.populations.map((p) => ({ value: p.id, label: p.name })) ?? []),
+            { value: 'none', label: 'In no population' },
+          ]}
+        />
+        <Select
+          aria-label="Person"
+          variant="borderless"
+          allowClear
+          placeholder="Everybody"
+          popupMatchSelectWidth={false}
+          value={asked.person}
+          onChange={(value) => set({ person: value })}
+          options={first?.people.map((value) => ({ value }))}
+        />
+        <a
+          href={`/api/in-force/decisions.csv?${new URLSearchParams(Object.entries(asked).filter((one): one is [string, string] => one[1] !== undefined))}`}
+          download
+        >
+          CSV
+        </a>
+      </div>
+      {standing.isLoadingError && <Failed what="What is in force" error={standing.error} again={standing.refetch} />}
+      {standing.isPending && <Loading what="what is in force" />}
+      {first && rows.length === 0 && (
+        <p className="empty">
+          <strong>{narrowed ? 'Nothing in force matches.' : 'Nothing is in force.'}</strong>
+          {narrowed
+            ? 'Take a filter away to see more.'
+            : 'Blocks, deferrals, forces and exceptions stand here while they hold, and what is left to a rule that never offers it.'}
+        </p>
+      )}
+      {rows.length > 0 && (
+        <div className="page">
+          <table className="list" aria-label="Decisions in force">
+            <thead>
+              <tr>
+                <th scope="col">Until</th>
+                <th scope="col">What, and for whom</th>
+                <th scope="col">Hosts</th>
+                <th scope="col">Then</th>
+                <th scope="col">Decided</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row, index) => (
+                <Row key={keyOf(row)} what={`${row.kind} no. ${row.number}`} columns={5}>
+                  {() => <Standing row={row} now={now} current={index === at} point={() => set({ at: keyOf(row) })} />}
+                </Row>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {standing.hasNextPage && (
+        <p className="more">
+          <button type="button" className="plain link" onClick={() => standing.fetchNextPage()}>
+            Show more of {first?.matching}
+          </button>
+        </p>
+      )}
+      <Legend>
+        <Key name="↑ ↓">move</Key>
+        <Key name="Enter">open its case</Key>
+        <Key name="?">keys</Key>
+      </Legend>
+    </main>
+  );
+}
+
+/** "blocked", and for whom. */
+function whatWords(row: InForceRow): string {
+  const populations = row.populations.join(', ');
+  const where = row.where === undefined ? '' : ` where ${row.where}`;
+  switch (row.kind) {
+    case 'BLOCK':
+      return `blocked for ${populations}${where}`;
+    case 'DEFER':
+      return `deferred for ${populations}${where}`;
+    case 'FORCE':
+      return `forced for ${populations}${where}`;
+    case 'EXCEPTION':
+      return `exception no. ${row.number}${where}`;
+    default:
+      return `left to a rule that never offers it, for ${populations}`;
+  }
+}
+
+/** What the end brings, for most of its hosts. */
+function thenWords(row: InForceRow, now: Date): string {
+  if (row.kind === 'FORCE') {
+    return row.overdue ? 'overdue until they carry it' : 'stands until they carry it';
+  }
+  if (row.kind === 'LOOK_AGAIN') {
+    return 'comes back to be judged';
+  }
+  const [most] = row.then;
+  if (row.update === undefined || most === undefined) {
+    return row.update === undefined ? 'what else holds of each update' : '';
+  }
+  const needs = most.finding.clause === 'STANDING_RULE' && most.finding.answer === 'WITHHELD' && most.finding.end === undefined;
+  const words = needs ? 'needs a verdict: the rule never offers it' : findingWords(most.finding, now, row.timeZone);
+  return row.then.length > 1 ? `${most.hosts.count}: ${words}, and others` : words;
+}
+
+function Standing({ row, now, current, point }: { row: InForceRow; now: Date; current: boolean; point: () => void }) {
+  const mark = row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind;
+  return (
+    <tr aria-current={current} className={current ? 'current' : undefined} onClick={point}>
+      <td className="nowrap">
+        <span className={row.overdue ? 'strong' : ''}>
+          {row.overdue && 'overdue since '}
+          {lastDay(row.end, now, row.timeZone)}
+        </span>
+      </td>
+      <td>
+        <Mark name={mark} />{' '}
+        {row.update === undefined ? (
+          <span className="strong">{row.about}</span>
+        ) : (
+          <Link to={`/cases/${encodeURIComponent(row.update)}`}>{row.title || row.about}</Link>
+        )}{' '}
+        <span className="mid">{row.update !== undefined && row.title !== '' && row.about}</span>
+        <div className="mid">{whatWords(row)}</div>
+      </td>
+      <td>
+        {row.hosts.count === 0 ? (
+          <span className="mid">none lacks it now</span>
+        ) : (
+          <>
+            <span className="strong">{row.hosts.count}</span> <HostNames hosts={row.hosts} most={2} />
+          </>
+        )}
+      </td>
+      <td>{thenWords(row, now)}</td>
+      <td>
+        {row.author}, {day(row.since, now)}
+        {row.owner !== undefined && row.owner !== row.author && <span className="mid">; owner {row.owner}</span>}
+        <div className="mid">{reasonWords(row.reasons, row.words)}</div>
+      </td>
+    </tr>
+  );
+}

@@ -133,7 +133,9 @@ export default function InForce() {
           <table className="list" aria-label="Decisions in force">
             <thead>
               <tr>
-                <th scope="col">Until</th>
+                <th scope="col" style={{ paddingLeft: 8 }}>
+                  Until
+                </th>
                 <th scope="col">What, and for whom</th>
                 <th scope="col">Hosts</th>
                 <th scope="col">Then</th>
@@ -205,7 +207,7 @@ function Standing({ row, now, current, point }: { row: InForceRow; now: Date; cu
   const mark = row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind;
   return (
     <tr aria-current={current} className={current ? 'current' : undefined} onClick={point}>
-      <td className="nowrap">
+      <td className="nowrap" style={{ paddingLeft: 8 }}>
         <span className={row.overdue ? 'strong' : ''}>
           {row.overdue && 'overdue since '}
           {lastDay(row.end, now, row.timeZone)}

@@ -112,7 +112,7 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
             { value: 'KIND', label: `every update of kind ${kindWord(update.kind)}` },
           ]}
         />{' '}
-        until <DayPart label="Until the end of" value={until} change={(day) => set({ until: day })} />, because{' '}
+        until <DayPart label="Until the end of" value={until} now={now} change={(day) => set({ until: day })} />, because{' '}
         <TextPart
           label="Reason"
           placeholder="why they depart"

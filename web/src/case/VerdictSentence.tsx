@@ -149,6 +149,15 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
           options={wanting.map((row) => ({ value: row.id, label: row.name }))}
           optionFilterProp="label"
         />{' '}
+        {wanting.length > 1 && !everywhere && (
+          <button
+            type="button"
+            className="plain link mid"
+            onClick={() => set({ for: wanting.map((row) => row.id).join(','), over: undefined })}
+          >
+            all that lack it
+          </button>
+        )}{' '}
         where{' '}
         <WherePart
           label="Narrowed to hosts where"
@@ -162,6 +171,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
         <DayPart
           label={defaults.dayWord === 'due' ? 'Due by the end of' : 'Until the end of'}
           value={until}
+          now={now}
           change={(day) => set({ until: day })}
         />
         , because{' '}

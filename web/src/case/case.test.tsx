@@ -8,6 +8,7 @@ import type { Schemas } from '../api/client';
 import { useAddress } from '../frame/useAddress';
 import { NO_HOSTS } from '../words/states';
 import { Consequence } from './Consequence';
+import { DayPart } from './DayPart';
 import { Facts, rangeWords, sentences } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
@@ -399,5 +400,20 @@ describe('the verdict as a sentence', () => {
     fireEvent.click(await screen.findByText('Let it go now instead'));
     expect(await screen.findByText('Let it go on 5 hosts')).toBeTruthy();
     await waitFor(() => expect(sent[sent.length - 1]?.body.until).toBe('2026-11-24'));
+  });
+});
+
+describe('a day in the sentence', () => {
+  it('counts at each key as it is meant, and passes on what it cannot read', () => {
+    const said: string[] = [];
+    show(<DayPart label="Until" value="2026-12-14" now={NOW} change={(day) => said.push(day)} />);
+    const input = screen.getByLabelText('Until') as HTMLInputElement;
+    expect(input.value).toBe('Mon 14 Dec');
+    for (const text of ['+14', 'Friday', 'no day', '']) {
+      fireEvent.change(input, { target: { value: text } });
+    }
+    expect(said).toEqual(['2026-12-08', '2026-11-27', 'no day', ' ']);
+    fireEvent.keyDown(input, { key: 'ArrowUp' });
+    expect(said.at(-1)).toBe('2026-12-15');
   });
 });

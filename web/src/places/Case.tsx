@@ -134,10 +134,11 @@ export default function Case() {
       }
     }
   });
-  // Begun on the docket.
+  // Begun on the docket: for all that lack it.
   useEffect(() => {
-    if (verdict !== undefined && !search.has('for') && meant !== undefined) {
-      set({ for: meant.id });
+    if (verdict !== undefined && !search.has('for') && meant !== undefined && page.data !== undefined) {
+      const lacking = page.data.populations.filter((one) => one.lacking > 0).map((one) => one.id);
+      set({ for: search.get('all') === 'yes' ? lacking.join(',') : meant.id, all: undefined });
     }
   });
   const toggle = (row: CaseRow | undefined) => {

@@ -14,7 +14,17 @@ import { useNow } from '../frame/useNow';
 import { Beam } from '../look/Beam';
 import { Mark } from '../look/Mark';
 import { count, soon } from '../words/dates';
-import { docketTitle, findingWords, isRoutine, kindWord, markOf, needsJudgement, ratingWords, whyNow } from '../words/sentences';
+import {
+  decidedWords,
+  docketTitle,
+  findingWords,
+  isRoutine,
+  kindWord,
+  markOf,
+  needsJudgement,
+  ratingWords,
+  whyNow,
+} from '../words/sentences';
 import { briefSuggestion, points, suggestionWords } from '../words/weighing';
 
 type Strip = Schemas['Strip'];
@@ -104,7 +114,7 @@ export function Docket() {
       });
     }
   };
-  const begin = (type: string) => analyst && current && navigate(`/cases/${encodeURIComponent(current.id)}?verdict=${type}`);
+  const begin = (type: string) => analyst && current && navigate(`/cases/${encodeURIComponent(current.id)}?verdict=${type}&all=yes`);
   const choose = () => {
     if (current) {
       setChosen((before) => (before.includes(current.id) ? before.filter((id) => id !== current.id) : [...before, current.id]));
@@ -351,7 +361,7 @@ function StripRow({
         </div>
         <div className="why" title={needsJudgement(strip) ? whyNow(strip, now) : undefined}>
           {strip.besides !== undefined && `Closes the same weakness as ${strip.besides}. `}
-          {needsJudgement(strip) ? whyNow(strip, now) : answeredWords(strip)}
+          {needsJudgement(strip) ? whyNow(strip, now) : answeredWords(strip, now)}
           {strip.contains.length > 0 && (
             <>
               {' '}
@@ -404,11 +414,13 @@ function suggestionFor(strip: Strip, page: Schemas['DocketPage']): string {
   return `What the numbers speak for on ${name}, where most is at stake${suggestion}. Stands here by ${points(strip.worth)} points: the larger side plus 1${strip.freshness > 1 ? `, times ${strip.freshness} for a fresh cue` : ''}.`;
 }
 
-function answeredWords(strip: Strip): string {
+function answeredWords(strip: Strip, now: Date): string {
   if (strip.foldedUnder !== undefined) {
     return `Stands under ${strip.foldedUnder}, which is released for the same hosts and brings it; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it.`;
   }
-  return strip.lacking === 0
-    ? 'Every host that it is for carries it.'
-    : `Answered; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it.`;
+  if (strip.lacking === 0) {
+    return 'Every host that it is for carries it.';
+  }
+  const decided = strip.decided.map((one) => decidedWords(one, now)).join(' ');
+  return `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it. ${decided === '' ? 'Answered.' : decided}`;
 }

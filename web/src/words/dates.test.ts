@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { count, day, dayTime, isoDay, lastDay, soon, span, time } from './dates';
+import { count, day, dayOf, dayTime, isoDay, lastDay, soon, span, time } from './dates';
 
 const now = new Date('2026-11-24T04:56:00Z');
 
@@ -47,4 +47,32 @@ describe('numbers in words', () => {
     expect(span('2026-11-24T02:00:00Z', now)).toBe('2 hours');
     expect(span('2026-11-24T04:50:00Z', now)).toBe('less than an hour');
   });
+});
+
+describe('a day as people write it', () => {
+  const now = new Date('2026-11-28T14:00:00Z');
+  it.each([
+    ['2026-12-14', '2026-12-14'],
+    ['14 Dec', '2026-12-14'],
+    ['Mon 14 Dec', '2026-12-14'],
+    ['monday, 14 december', '2026-12-14'],
+    ['14 Dec 2027', '2027-12-14'],
+    ['3 Jan', '2027-01-03'],
+    ['28 Nov', '2026-11-28'],
+    ['+14', '2026-12-12'],
+    ['2 weeks', '2026-12-12'],
+    ['1 day', '2026-11-29'],
+    ['Friday', '2026-12-04'],
+    ['sat', '2026-12-05'],
+    ['today', '2026-11-28'],
+    ['tomorrow', '2026-11-29'],
+  ])('reads %s', (text, expected) => {
+    expect(dayOf(text, now)).toBe(expected);
+  });
+  it.each(['', ' ', '31 Feb', '2026-02-30', 'Tue 14 Dec', 'soon', '14', '14/12', '12 14', 'mont 3', '+', '14 Decadence'])(
+    'does not read %s',
+    (text) => {
+      expect(dayOf(text, now)).toBeUndefined();
+    },
+  );
 });

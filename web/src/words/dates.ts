@@ -82,3 +82,67 @@ export function span(from: string | Date, to: string | Date): string {
 export function count(number: number, noun: string, plural = `${noun}s`): string {
   return `${number.toLocaleString('en-GB')} ${number === 1 ? noun : plural}`;
 }
+
+const WEEKDAYS = ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat'];
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+const DAYS_OF: Record<string, number> = { day: 1, week: 7 };
+
+/**
+ * The day that somebody means, as "2026-12-14": written so, or "14 Dec", "Mon 14 Dec", "14 December 2027", "+14", "2 weeks", "Friday", "today" or
+ * "tomorrow". A weekday is the next one after today, and a day without a year the next one of its kind. Undefined where it is none, or where
+ * weekday and day disagree.
+ */
+export function dayOf(text: string, now: Date): string | undefined {
+  const words = text.trim().toLowerCase().replace(/[.,]/g, '').replace(/\s+/g, ' ');
+  const ahead = /^\+(\d{1,3})$/.exec(words) ?? /^(\d{1,3}) (day|week)s?$/.exec(words);
+  if (ahead) {
+    return isoDay(now, Number(ahead[1]) * (DAYS_OF[ahead[2] ?? 'day'] ?? 1));
+  }
+  if (words === 'today' || words === 'tomorrow') {
+    return isoDay(now, words === 'today' ? 0 : 1);
+  }
+  const iso = /^(\d{4})-(\d{2})-(\d{2})$/.exec(words);
+  if (iso) {
+    return realDay(Number(iso[1]), Number(iso[2]) - 1, Number(iso[3]));
+  }
+  const named = /^(?:([a-z]{3,9}) )?(\d{1,2}) ([a-z]{3,9})(?: (\d{4}))?$/.exec(words);
+  if (named) {
+    const month = nameIn(MONTHS, named[3]);
+    const weekday = named[1] === undefined ? undefined : nameIn(WEEKDAYS, named[1]);
+    if (month === undefined || (named[1] !== undefined && weekday === undefined)) {
+      return undefined;
+    }
+    const year = now.getUTCFullYear();
+    const years = named[4] === undefined ? [year, year + 1] : [Number(named[4])];
+    const days = years.map((one) => realDay(one, month, Number(named[2]))).filter((one) => one !== undefined);
+    const meant = named[4] === undefined ? days.find((one) => one >= isoDay(now, 0)) : days[0];
+    return meant !== undefined && (weekday === undefined || new Date(meant).getUTCDay() === weekday) ? meant : undefined;
+  }
+  const weekday = nameIn(WEEKDAYS, words);
+  return weekday === undefined ? undefined : isoDay(now, ((weekday - now.getUTCDay() + 6) % 7) + 1);
+}
+
+/** Place of a name that is written out or as its first three letters. */
+function nameIn(names: string[], word: string | undefined): number | undefined {
+  const full = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday'].concat([
+    'january',
+    'february',
+    'march',
+    'april',
+    'may',
+    'june',
+    'july',
+    'august',
+    'september',
+    'october',
+    'november',
+    'december',
+  ]);
+  const place = names.findIndex((name) => word === name || (full.includes(word ?? '') && word?.startsWith(name)));
+  return place < 0 ? undefined : place;
+}
+
+function realDay(year: number, month: number, dayOfMonth: number): string | undefined {
+  const date = new Date(Date.UTC(year, month, dayOfMonth));
+  return date.getUTCMonth() === month && date.getUTCDate() === dayOfMonth ? date.toISOString().slice(0, 10) : undefined;
+}

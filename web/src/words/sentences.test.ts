@@ -4,6 +4,7 @@ import {
   bytes,
   chainWords,
   cueWords,
+  decidedWords,
   docketTitle,
   findingWords,
   isRoutine,
@@ -30,6 +31,7 @@ const strip: Schemas['Strip'] = {
   facingPublic: 9,
   marks: [],
   open: [],
+  decided: [],
   routine: false,
   nextOffer: { population: 'Yard servers', at: '2026-11-24T23:56:00Z' },
   noise: false,
@@ -104,6 +106,15 @@ describe('why a case is on the docket', () => {
     ];
     expect(whyNow({ ...strip, open }, now)).toContain('Still open: Booking databases, 7 hosts; In no population, 1 host.');
     expect(whyNow({ ...strip, open: [{ population: 'dbs', name: 'Booking databases', hosts: 35 }] }, now)).not.toContain('Still open');
+  });
+  it('says what was decided, by whom and until when', () => {
+    const by = { populations: ['Ticket kiosks'], end: '2026-12-15T00:00:00Z', author: 'M. Aldane' };
+    expect(decidedWords({ ...by, type: 'BLOCK', where: 'reader = R2' }, now)).toBe(
+      'Blocked for Ticket kiosks where reader = R2 until Mon 14 Dec by M. Aldane.',
+    );
+    expect(decidedWords({ ...by, type: 'DEFER', end: '2026-11-23T00:00:00Z' }, now)).toBe('Let go for Ticket kiosks by M. Aldane.');
+    expect(decidedWords({ ...by, type: 'FORCE' }, now)).toBe('Forced for Ticket kiosks, due Mon 14 Dec, by M. Aldane.');
+    expect(decidedWords({ populations: [], author: 'M. Aldane' }, now)).toBe('Left to the rule by M. Aldane.');
   });
   it('titles the docket', () => {
     expect(docketTitle(0)).toBe('No cases need your judgement');

@@ -131,6 +131,26 @@ export function openWords(open: Strip['open'], lacking: number): string {
     : `Still open: ${open.map((part) => `${part.name}, ${count(part.hosts, 'host')}`).join('; ')}.`;
 }
 
+/** "Blocked for Ticket kiosks until Sat 12 Dec by M. Aldane." */
+export function decidedWords(decided: Strip['decided'][number], now: Date): string {
+  const populations = decided.populations.length === 0 ? '' : ` for ${decided.populations.join(', ')}`;
+  const where = decided.where === undefined ? '' : ` where ${decided.where}`;
+  const end = decided.end === undefined ? '' : lastDay(decided.end, now);
+  const past = decided.end !== undefined && new Date(decided.end) <= now;
+  switch (decided.type) {
+    case 'BLOCK':
+      return `Blocked${populations}${where} until ${end} by ${decided.author}.`;
+    case 'DEFER':
+      return past
+        ? `Let go${populations}${where} by ${decided.author}.`
+        : `Deferred${populations}${where} until ${end} by ${decided.author}.`;
+    case 'FORCE':
+      return `Forced${populations}${where}, due ${end}, by ${decided.author}.`;
+    default:
+      return `Left to the rule${populations} by ${decided.author}${end === '' ? '' : `, looked at again ${end}`}.`;
+  }
+}
+
 /** True for a case that nothing speaks for or against: only new, or about to be offered, and best left to the rule. */
 export function isRoutine(strip: Strip): boolean {
   return needsJudgement(strip) && strip.routine;

@@ -2,70 +2,21 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.time.Instant;
-import java.time.LocalDate;
-import java.time.ZoneOffset;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.StreamSupport;
-import org.junit.jupiter.api.BeforeAll;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
 import tools.jackson.databind.JsonNode;
 
 /** No case goes missing, and nothing is released or late without a word. Time passes here, and is not turned back. */
-class NothingUnseenTest {
+class NothingUnseenTest extends JudgingFixture {
 
     @RegisterExtension
     static final LucidServer SERVER = new LucidServer();
 
-    private static int updates;
-    private String update;
-
-    @BeforeAll
-    static void populations() {
-        SERVER.populations(Examples.POPULATIONS);
-        assertThat(SERVER.machine().documents(Map.of(
-                "h.jsonl", Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "ksk-3", "kiosk 9.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")))).status()).isEqualTo(200);
-    }
-
-    @BeforeEach
-    void aNewUpdate() {
-        update = "JU-" + ++updates;
-        assertThat(SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "1", "2.0"))).status()).isEqualTo(200);
-    }
-
-    private static LocalDate inDays(int days) {
-        return LocalDate.ofInstant(Instant.parse(SERVER.machine().get("/api/clock").json().path("now").asString()), ZoneOffset.UTC).plusDays(days);
-    }
-
-    private Map<String, Object> draft(String type, int days, String... populations) {
-        return new HashMap<>(Map.of("update", update, "revision", "1", "type", type, "populations", List.of(populations), "until", inDays(days).toString(), "reasons", List.of("UNTESTED")));
-    }
-
-    private JsonNode strip() {
-        return StreamSupport.stream(SERVER.reader().get("/api/docket").json().path("cases").spliterator(), false)
-                .filter(c -> c.path("id").asString().equals(update)).findFirst().orElseThrow();
-    }
-
-    /** Nobody has judged it; the rule of the desktops never offers it. */
-    private static final List<String> UNTOUCHED = List.of("NEEDS_VERDICT", "NEW");
-
-    private List<String> cues() {
-        return StreamSupport.stream(strip().path("cues").spliterator(), false).map(cue -> cue.path("type").asString()).toList();
-    }
-
-    /** What holds for a host. */
-    private String holds(String host) {
-        JsonNode holds = SERVER.reader().get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
-        return holds.path("answer").asString() + " by " + holds.path("clause").asString();
-    }
-
-    private String record() {
-        return StreamSupport.stream(SERVER.reader().get("/api/record?subject=" + update).json().path("entries").spliterator(), false)
-                .map(e -> e.path("author").asString() + ": " + e.path("sentence").asString()).reduce("", (a, b) -> a + b + "\n");
+    NothingUnseenTest() {
+        super(SERVER);
     }
 
     @Test

@@ -39,9 +39,6 @@ public final class Timeline {
         Stream<Finding> findings(Question question);
     }
 
-    /** What is decided on an update that this one contains. */
-    private record Contained(Timeline earlier) {}
-
     private final Update update;
     private final Fleet fleet;
     private final List<Population> entries;
@@ -50,9 +47,10 @@ public final class Timeline {
     private final List<RuleAnswer> answers;
     /** In the order in which they count: the narrowest scope first; among equals the latest. */
     private final List<ExceptionGrant> exceptions;
-    private final List<Contained> contained;
+    /** What is decided on the updates that this one contains. */
+    private final List<Timeline> contained;
 
-    private Timeline(Update update, Fleet fleet, List<Verdict> verdicts, List<RuleAnswer> answers, List<ExceptionGrant> exceptions, List<Contained> contained) {
+    private Timeline(Update update, Fleet fleet, List<Verdict> verdicts, List<RuleAnswer> answers, List<ExceptionGrant> exceptions, List<Timeline> contained) {
         this.update = update;
         this.fleet = fleet;
         this.entries = fleet.ladder().entries();
@@ -65,13 +63,13 @@ public final class Timeline {
 
     public static Timeline of(Update update, Decisions decisions, Fleet fleet, Catalogue catalogue) {
         List<ExceptionGrant> exceptions = decisions.exceptionsOn(update);
-        List<Contained> contained = new ArrayList<>();
+        List<Timeline> contained = new ArrayList<>();
         for (Update earlier : catalogue.predecessorsOf(update.id())) {
             // An exception that covers both speaks for itself.
             List<ExceptionGrant> onlyEarlier = decisions.exceptionsOn(earlier).stream().filter(exception -> !exceptions.contains(exception)).toList();
             List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
             if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
-                contained.add(new Contained(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of())));
+                contained.add(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of()));
             }
         }
         return new Timeline(update, fleet, decisions.verdictsOn(update.id()), decisions.answersOn(update.id()), exceptions, contained);
@@ -158,8 +156,8 @@ public final class Timeline {
 
     /** What withholds the updates that this one contains from the host, and was not answered for this one since both were known. */
     private Stream<Finding> unanswered(Question question) {
-        return contained.stream().flatMap(one -> one.earlier().withholding(question).stream()
-                .filter(finding -> answering(later(update.firstRead(), one.earlier().decision(finding).decided()), question.at())
+        return contained.stream().flatMap(earlier -> earlier.withholding(question).stream()
+                .filter(finding -> answering(later(update.firstRead(), earlier.decision(finding).decided()), question.at())
                         .noneMatch(decision -> decision.covers(question.host(), question.entry()) && goesOver(decision, finding))));
     }
 
@@ -212,7 +210,7 @@ public final class Timeline {
         List<Instant> changes = new ArrayList<>();
         verdicts.stream().filter(v -> v.covers(question.host(), question.entry())).forEach(v -> changes.add(v.end()));
         exceptions.forEach(e -> changes.add(e.until()));
-        contained.forEach(one -> changes.addAll(one.earlier().changes(question)));
+        contained.forEach(earlier -> changes.addAll(earlier.changes(question)));
         offeredByRule(question.entry()).ifPresent(changes::add);
         return changes;
     }
@@ -220,7 +218,7 @@ public final class Timeline {
     /** Every instant at which some host's ruling, or whether it is answered for, may become another although nobody decides anything. */
     public Stream<Instant> changes() {
         return Stream.of(verdicts.stream().map(Verdict::end), exceptions.stream().map(ExceptionGrant::until), answers.stream().flatMap(answer -> answer.lookAgain().stream()),
-                contained.stream().flatMap(one -> one.earlier().changes()), entries.stream().flatMap(entry -> offeredByRule(entry).stream())).flatMap(instants -> instants);
+                contained.stream().flatMap(Timeline::changes), entries.stream().flatMap(entry -> offeredByRule(entry).stream())).flatMap(instants -> instants);
     }
 
     /**
@@ -326,10 +324,10 @@ public final class Timeline {
         for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, this::conditions)) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
             List<Finding> open = unanswered(question).toList();
-            for (Contained one : contained) {
-                one.earlier().withholding(question).ifPresent(finding -> {
-                    Instant known = later(update.firstRead(), one.earlier().decision(finding).decided());
-                    byUpdate.merge(one.earlier().update.id(), new Withheld(one.earlier().update.id(), part.hosts(), open.contains(finding) ? part.hosts() : new RoaringBitmap(), known),
+            for (Timeline earlier : contained) {
+                earlier.withholding(question).ifPresent(finding -> {
+                    Instant known = later(update.firstRead(), earlier.decision(finding).decided());
+                    byUpdate.merge(earlier.update.id(), new Withheld(earlier.update.id(), part.hosts(), open.contains(finding) ? part.hosts() : new RoaringBitmap(), known),
                             (a, b) -> new Withheld(a.updateId(), RoaringBitmap.or(a.hosts(), b.hosts()), RoaringBitmap.or(a.open(), b.open()), later(a.known(), b.known())));
                 });
             }
@@ -351,7 +349,7 @@ public final class Timeline {
     /** By which hosts of an entry the decisions tell apart. */
     private Set<Predicate> conditions(Population entry) {
         Set<Predicate> conditions = conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
-        contained.forEach(one -> conditions.addAll(one.earlier().conditions(entry)));
+        contained.forEach(earlier -> conditions.addAll(earlier.conditions(entry)));
         return conditions;
     }
 

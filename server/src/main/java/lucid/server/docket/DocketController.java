@@ -4,16 +4,23 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
 import lucid.core.docket.DocketOrder;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
@@ -74,6 +81,7 @@ class DocketController {
 
     /**
      * @param open hosts for which some cue is unanswered, by population; nowhere else is the case open
+     * @param decided what stands of verdicts, and the last answer
      * @param routine true if nothing speaks for anything but leaving it to the rule
      * @param worth by what the docket is ordered, in points; {@code freshness} times the larger side of the beam plus 1
      * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
@@ -83,12 +91,33 @@ class DocketController {
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
      */
     record Strip(String id, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
-            int unknown, int facingPublic, int doesNotMatter, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
+            int unknown, int facingPublic, int doesNotMatter, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, List<Decided> decided, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
             Optional<String> foldedUnder, List<String> contains, List<String> siblings, Optional<String> besides) {}
 
     record NextOffer(String population, Instant at) {}
 
     record OpenPart(String population, String name, int hosts) {}
+
+    /**
+     * A verdict that stands, or the last answer.
+     *
+     * @param type none for what is left to the rule
+     * @param populations names of those that it is for; none: all
+     * @param end of a verdict, or when what is left to the rule is looked at again
+     */
+    record Decided(Optional<VerdictType> type, List<String> populations, Optional<String> where, Optional<Instant> end, String author) {
+        static Decided of(Verdict v, Ladder ladder) {
+            return new Decided(Optional.of(v.type()), names(List.of(v.populationId()), ladder), v.narrowing().map(Object::toString), Optional.of(v.end()), v.author());
+        }
+
+        static Decided of(RuleAnswer a, Ladder ladder) {
+            return new Decided(Optional.empty(), names(a.populations(), ladder), Optional.empty(), a.lookAgain(), a.author());
+        }
+
+        private static List<String> names(Collection<String> ids, Ladder ladder) {
+            return ladder.entries().stream().filter(entry -> ids.contains(entry.id())).map(Population::name).toList();
+        }
+    }
 
     record PopulationName(String id, String name) {}
 
@@ -182,7 +211,15 @@ class DocketController {
         return new Strip(update.id(), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
                 counts.unknown(), counts.facingPublic(), counts.doesNotMatter(), BeamView.of(c), order.worth(c), order.freshness(c),
                 c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> FindingView.of(f, picture.decisions())), mark.differently())).toList(),
-                c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), picture.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(), c.routine(),
+                c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), picture.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(),
+                decided(update, picture, order.now()), c.routine(),
                 c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), besides);
+    }
+
+    private static List<Decided> decided(Update update, Picture picture, Instant now) {
+        Ladder ladder = picture.fleet().ladder();
+        Stream<Decided> verdicts = picture.decisions().verdictsOn(update.id()).stream().filter(v -> v.standsAt(now)).map(v -> Decided.of(v, ladder));
+        Stream<Decided> answer = picture.decisions().answersOn(update.id()).stream().filter(a -> a.isMadeBy(now)).reduce((earlier, later) -> later).stream().map(a -> Decided.of(a, ladder));
+        return Stream.concat(verdicts, answer).toList();
     }
 }

@@ -2,6 +2,10 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -17,6 +21,17 @@ class NothingUnseenTest extends JudgingFixture {
 
     NothingUnseenTest() {
         super(SERVER);
+    }
+
+    /** Today is the day of each population. */
+    private void letGo(String... populations) {
+        Instant now = Instant.parse(SERVER.machine().get("/api/clock").json().path("now").asString());
+        for (String population : populations) {
+            Map<String, Object> draft = draft("DEFER", 0, population);
+            draft.put("until", LocalDate.ofInstant(now, population.equals("desktops") ? ZoneId.of("Asia/Tokyo") : ZoneOffset.UTC).toString());
+            LucidServer.Answer given = SERVER.analyst().post("/api/verdicts", draft);
+            assertThat(given.status()).as(given.text()).isEqualTo(201);
+        }
     }
 
     @Test
@@ -63,7 +78,7 @@ class NothingUnseenTest extends JudgingFixture {
         assertThat(worded.path("decided").path("count").asInt()).isZero();
         assertThat(worded.path("claimed").get(0).path("finding").path("source").asLong()).isEqualTo(block);
         assertThat(worded.path("claimed").get(0).path("finding").path("verdict").asString()).isEqualTo("BLOCK");
-        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "desktops"));
+        letGo("desktops");
         assertThat(holds("ksk-1")).as("a verdict for another population opens nothing here").isEqualTo("WITHHELD by SUPERSEDES_BLOCKED");
         Map<String, Object> naming = draft("FORCE", 3, "kiosks");
         naming.put("overrides", List.of(block));
@@ -73,7 +88,7 @@ class NothingUnseenTest extends JudgingFixture {
 
     @Test
     void takingBackTellsFirstWhatItWouldRelease() {
-        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "desktops"));
+        letGo("desktops");
         long block = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "desktops")).json().get(0).path("number").asLong();
         assertThat(holds("off-1")).isEqualTo("WITHHELD by VERDICT");
         JsonNode told = SERVER.analyst().post("/api/decisions/taking-back/consequences", Map.of("verdicts", List.of(block))).json();
@@ -107,9 +122,21 @@ class NothingUnseenTest extends JudgingFixture {
         assertThat(SERVER.reader().get("/api/in-force?kind=FORCE&text=" + update).json().path("rows").get(0).path("overdue").asBoolean()).isTrue();
     }
 
+    /** What the factors make is what the beam shows, also where no population says the tier. */
+    @Test
+    void hostsInNoPopulationAreWeighedAsTheirFactorsSay() {
+        SERVER.analyst().post("/api/failure-reports", Map.of("update", update, "failureClass", "DEGRADED", "hosts", "odd-1", "words", "dark", "code", "E"));
+        JsonNode row = SERVER.analyst().get("/api/cases/" + update).json().path("populations").valueStream().filter(one -> one.path("id").asString().equals("none")).findFirst().orElseThrow();
+        assertThat(row.path("tier").asInt()).isEqualTo(3);
+        double hazard = row.path("weighing").path("hazard").path("middle").asDouble();
+        double factors = row.path("weighing").path("cells").valueStream().flatMap(cell -> cell.path("hazardFactors").valueStream()).mapToDouble(factor -> factor.path("weight").asDouble()).max().orElse(0);
+        assertThat(hazard).isPositive();
+        assertThat(factors).as("weight of tier 3").isEqualTo(2);
+    }
+
     @Test
     void anOfferIsOfTheFixesThatWereKnown() {
-        SERVER.analyst().post("/api/verdicts", draft("DEFER", 0, "kiosks", "desktops", "none"));
+        letGo("kiosks", "desktops", "none");
         assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");
         SERVER.machine().documents(Map.of("n.json", Examples.notice(update, "2", "2.5")));
         assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");

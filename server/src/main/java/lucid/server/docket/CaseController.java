@@ -163,7 +163,7 @@ class CaseController {
         RoaringBitmap lacking = RoaringBitmap.and(members, carriage.lacking());
         Optional<Population> population = picture.fleet().ladder().find(entry.id());
         Optional<WeighingView> weighing = docketCase.weighings().stream().filter(of -> of.population().equals(population.map(Population::id))).findFirst()
-                .map(of -> WeighingViews.of(of, facts.gathering(), picture.weights(), population, members));
+                .map(of -> WeighingViews.of(of, facts.gathering(), picture.weights(), entry.tier(), members));
         return new PopulationRow(entry.id(), entry.name(), entry.tier(), entry.zone().getId(), members.getCardinality(), StateCounts.of(carriage.counts(members)),
                 lacking.getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()), docketCase.open().getOrDefault(entry.id(), 0),
                 timeline.holdings(entry, lacking, now).stream().map(h -> HoldingView.of(h, picture.fleet(), picture.decisions())).toList(),

@@ -95,9 +95,8 @@ final class WeighingViews {
     record WeighingView(Optional<String> population, double exposure, double exposureUnknown, Range hazard, Range tilt, Set<HarmSeen> harm, SuggestionView suggestion,
             List<CellView> cells, List<FlipView> flips) {}
 
-    static WeighingView of(DocketCase.OfPopulation one, Gathering gathering, Weights weights, Optional<Population> population, RoaringBitmap members) {
+    static WeighingView of(DocketCase.OfPopulation one, Gathering gathering, Weights weights, int tier, RoaringBitmap members) {
         Weighing weighing = one.weighing();
-        int tier = population.map(Population::tier).orElse(4);
         PopulationFacts facts = gathering.population(tier, members);
         Scales scales = new Scales(weights, gathering.update());
         List<CellView> cells = IntStream.range(0, weighing.cells().size()).mapToObj(place -> cell(place, weighing.cells().get(place), facts.cells().get(place), scales, gathering.update(), weights, tier)).toList();

@@ -39,7 +39,7 @@ export function DayPart({ value, label, now, change }: Props) {
         variant="borderless"
         status={meant === undefined ? 'error' : undefined}
         title="14 Dec, 2026-12-14, +14, 2 weeks, Friday; arrows move by a day"
-        style={{ width: `max(106px, ${shown.length * 0.55 + 1}em)` }}
+        style={{ width: `max(104px, ${shown.length * 0.5 + 0.8}em)` }}
         value={shown}
         onFocus={(event) => event.target.select()}
         onChange={(event) => type(event.target.value)}
@@ -66,7 +66,7 @@ export function DayPart({ value, label, now, change }: Props) {
           </div>
         }
       >
-        <button type="button" tabIndex={-1} className="plain mid noprint" aria-label={`${label}: calendar`}>
+        <button type="button" tabIndex={-1} className="plain mid noprint" aria-label="Calendar">
           ▾
         </button>
       </Popover>

@@ -149,15 +149,6 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
           options={wanting.map((row) => ({ value: row.id, label: row.name }))}
           optionFilterProp="label"
         />{' '}
-        {wanting.length > 1 && !everywhere && (
-          <button
-            type="button"
-            className="plain link mid"
-            onClick={() => set({ for: wanting.map((row) => row.id).join(','), over: undefined })}
-          >
-            all that lack it
-          </button>
-        )}{' '}
         where{' '}
         <WherePart
           label="Narrowed to hosts where"
@@ -239,6 +230,15 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
             {everywhere ? 'This is for every population that lacks it.' : 'This lets hosts move to a new release.'} Press again to hand it
             down.
           </strong>
+        )}
+        {wanting.length > 1 && !everywhere && (
+          <button
+            type="button"
+            className="plain link"
+            onClick={() => set({ for: wanting.map((row) => row.id).join(','), over: undefined })}
+          >
+            For all that lack it
+          </button>
         )}
         {type === 'DEFER' && !letGo && (
           <button type="button" className="plain link" onClick={() => set({ until: isoDay(now, 0), because: 'ROUTINE' })}>

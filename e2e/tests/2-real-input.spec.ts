@@ -10,7 +10,7 @@ function advisory(id: string, packageUrl: string, fixed: string): string {
   return JSON.stringify({
     document: {
       csaf_version: '2.0',
-      title: `${id}: a weakness`,
+      title: `${id}: a vulnerability`,
       publisher: { name: 'Test' },
       tracking: { id, version: '1', initial_release_date: now, current_release_date: now },
     },
@@ -52,7 +52,7 @@ test('this very machine reports, and an advisory shows it as carrying or missing
     cases.push({ id, installed: product.version, fixed });
   }
   const said = run('../lucid', 'import', '--server', baseURL ?? '', '--token-file', token, ...files);
-  expect(said.match(/^taken/gm)).toHaveLength(files.length);
+  expect(said.match(/^accepted/gm)).toHaveLength(files.length);
 
   const reader = await Session.of(request, 'j.fenn');
   for (const { id, installed, fixed } of cases) {
@@ -134,13 +134,13 @@ test('files that are dropped are taken or refused one by one, with place and rea
   const good = info.outputPath('good.json');
   const bad = info.outputPath('bad.json');
   writeFileSync(good, advisory('DROP-1', 'pkg:deb/debian/dpkg?arch=amd64', '99'));
-  writeFileSync(bad, advisory('DROP-2', 'pkg:deb/debian/dpkg?arch=amd64', '99').replace('CVE-2026-9999999', 'a weakness'));
+  writeFileSync(bad, advisory('DROP-2', 'pkg:deb/debian/dpkg?arch=amd64', '99').replace('CVE-2026-9999999', 'a vulnerability'));
   await page.getByLabel('Files to bring in').setInputFiles([good, bad]);
   await expect(page.getByText('1 document read, 1 refused: see why below.')).toBeVisible();
-  await expect(page.getByRole('row', { name: /good\.json.*DROP-1/ })).toContainText('taken');
+  await expect(page.getByRole('row', { name: /good\.json.*DROP-1/ })).toContainText('accepted');
   const refused = page.getByRole('row', { name: /bad\.json/ });
   await expect(refused).toContainText('/vulnerabilities/0/cve');
-  await expect(refused).toContainText("'a weakness' is no CVE identifier");
+  await expect(refused).toContainText("'a vulnerability' is no CVE identifier");
 });
 
 test('a file that is let go over the page is read', async ({ page }) => {
@@ -157,7 +157,7 @@ test('a file that is let go over the page is read', async ({ page }) => {
     advisory('DROP-3', 'pkg:deb/debian/dpkg?arch=amd64', '99'),
   );
   await area.dispatchEvent('drop', { dataTransfer: dropped });
-  await expect(page.getByRole('row', { name: /let-go\.json.*DROP-3/ })).toContainText('taken');
+  await expect(page.getByRole('row', { name: /let-go\.json.*DROP-3/ })).toContainText('accepted');
 });
 
 test('an administrator adds an analyst, who signs in and judges', async ({ page }) => {

@@ -32,8 +32,8 @@ for (const compression of ['gz', 'xz']) {
       `${repository}/repodata`,
     );
     const said = bring(baseURL, token, `${repository}/repodata/repomd.xml`);
-    expect(said).toMatch(/taken {4}repomd\.xml/);
-    expect(said).toMatch(new RegExp(`taken {4}.*updateinfo\\.xml\\..* ${id}`));
+    expect(said).toMatch(/accepted {2}repomd\.xml/);
+    expect(said).toMatch(new RegExp(`accepted  .*updateinfo\\.xml\\..* ${id}`));
     const page = await (await Session.of(request, 'j.fenn')).get(`/api/carriers/${id}`);
     expect(page.row.fleet.missing).toBeGreaterThan(30);
 
@@ -60,7 +60,7 @@ test('an updateinfo compressed with Zstandard is read', async ({ request, baseUR
   writeFileSync(info.outputPath('updateinfo.xml'), updateinfo('REPO-ZST', '9.9'));
   run('zstd', '-q', '-19', '--long=27', info.outputPath('updateinfo.xml'), '-o', info.outputPath('updateinfo.xml.zst'));
   const said = bring(baseURL, token, info.outputPath('updateinfo.xml.zst'));
-  expect(said).toContain('taken    updateinfo.xml.zst REPO-ZST');
+  expect(said).toContain('accepted  updateinfo.xml.zst REPO-ZST');
 });
 
 test('check reads documents without importing them, one JSON line each', async () => {
@@ -99,7 +99,7 @@ test('a refused updateinfo is tried again with what was missing', async ({ page,
   await expect(refused).toContainText('name the namespace of their package URLs');
   await refused.getByLabel('Namespace of the packages').fill('tarn');
   await refused.getByRole('button', { name: 'Try again' }).click();
-  await expect(page.getByRole('row', { name: /again\.xml.*AGAIN-1/ })).toContainText('taken');
+  await expect(page.getByRole('row', { name: /again\.xml.*AGAIN-1/ })).toContainText('accepted');
   await expect(page.getByRole('row', { name: /again\.xml/ }).nth(1)).toContainText('tried again since');
 });
 
@@ -116,7 +116,7 @@ test('a table of hosts is shown, its columns are matched, and it is taken', asyn
   await expect(dialog.getByLabel('What is wrong')).toContainText('ksk-001 stands in line 2 already');
   await dialog.getByLabel('What the column Landing is').fill('trait quay');
   await dialog.getByRole('button', { name: 'Take 2 hosts of 3 rows' }).click();
-  await expect(page.getByRole('row', { name: /landings\.csv/ })).toContainText('taken');
+  await expect(page.getByRole('row', { name: /landings\.csv/ })).toContainText('accepted');
   // The trait narrows a verdict at once.
   await page.goto('/cases/LNT-1107?verdict=BLOCK&for=ticket-kiosks&where=quay+%3D+fell+and+weekly_crowd+%3E+1000');
   await expect(page.getByRole('button', { name: /^Block on [01] hosts?$/ })).toBeVisible();

@@ -16,10 +16,10 @@ test('two open browsers agree at once, without asking from time to time', async 
   const row = { name: /Tarn kernel/ };
   await expect(reader.getByRole('row', row)).toBeVisible();
   const session = await Session.of(request, 'm.aldane');
-  const [given] = await session.post('/api/rule-answers', { updates: ['TRN-2236'] });
+  const given = await session.post('/api/acknowledgements', { updates: ['TRN-2236'] });
   await expect(reader.getByRole('row', row)).toHaveCount(0);
   await expect(analyst.getByRole('row', row)).toHaveCount(0);
-  expect(given.update).toBe('TRN-2236');
+  expect(given.acknowledgements[0].update).toBe('TRN-2236');
   await analyst.close();
   await reader.close();
 });
@@ -36,7 +36,7 @@ test('the second of two who word a verdict on one case is told before it is hand
   const button = page.getByRole('button', { name: /^Defer on \d+ hosts$/ });
   await expect(button).toBeEnabled();
   const other = await Session.of(request, 'm.aldane');
-  await other.post('/api/rule-answers', { updates: ['FTM-0884'] });
+  await other.post('/api/acknowledgements', { updates: ['FTM-0884'] });
   await press(page, 'Control+Enter');
   await expect(page.getByRole('alert')).toContainText('Not handed down: somebody decided on FTM-0884 while you were wording');
   // What holds now has been read; the same sentence may be handed down knowingly.

@@ -100,7 +100,7 @@ test('arrows and Enter find a host; its page tells what it lacks, has and why', 
   await press(page, 'Escape');
 });
 
-test('hosts are filtered by a predicate, and the filter is kept under a name', async ({ page }) => {
+test('hosts are filtered by a condition, and the filter is kept under a name', async ({ page }) => {
   await signIn(page);
   await page.goto('/hosts');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^\d+ hosts differ$/);

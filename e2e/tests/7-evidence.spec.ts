@@ -1,10 +1,10 @@
 import { expect, test } from '@playwright/test';
 import { press, Session, signIn } from './product';
 
-test('a desk report: paste names, say what, done; the hosts count as failed and one can be struck', async ({ page }) => {
+test('a desk report: paste names, say what, done; the hosts count as failed and one can be dismissed', async ({ page }) => {
   await signIn(page);
   await page.goto('/cases/TRN-2236');
-  await expect(page.getByRole('heading', { name: /Tries here/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /Installs tried here/ })).toBeVisible();
   await press(page, 't');
   const names = page.getByLabel(/Hosts of ours that failed/);
   await expect(names).toBeFocused();
@@ -21,15 +21,15 @@ test('a desk report: paste names, say what, done; the hosts count as failed and 
   await expect(page.getByText(/1 of \d+ hosts? failed/)).toBeVisible();
 });
 
-test('a note takes exposure away; a wrong predicate is refused where it is typed', async ({ page }) => {
+test('a note takes exposure away; a wrong condition is refused where it is typed', async ({ page }) => {
   await signIn(page);
   await page.goto('/cases/FTM-0877');
-  await page.getByRole('button', { name: 'Note where it does not matter' }).click();
-  await page.getByLabel(/does not matter on hosts where/).fill('role =');
+  await page.getByRole('button', { name: 'Note hosts that are not affected' }).click();
+  await page.getByLabel(/does not affect hosts where/).fill('role =');
   await page.getByLabel('because').fill('not reachable there');
   await press(page, 'Control+Enter');
   await expect(page.getByRole('alert')).toContainText('Not taken');
-  await page.getByLabel(/does not matter on hosts where/).fill('role = bridge');
+  await page.getByLabel(/does not affect hosts where/).fill('role = bridge');
   await press(page, 'Control+Enter');
   await expect(page.getByText(/where role = bridge: not reachable there/)).toBeVisible();
   await press(page, 'ArrowRight');

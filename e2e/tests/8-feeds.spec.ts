@@ -6,7 +6,7 @@ test('a provider is fetched by itself: what its key signed is a case, what was a
   await page.goto('/intake');
   const provider = page.getByRole('table', { name: 'Feeds' }).getByRole('row', { name: /Fathom advisories/ });
   await expect(provider).toContainText(/1 taken, 1 held because they are not trusted|nothing new/);
-  await page.goto('/intake?outcome=REFUSED');
+  await page.goto('/intake?outcome=REJECTED');
   const held = page.getByRole('row', { name: /ftm-0892\.json/ });
   await expect(held).toContainText('held: not trusted');
   await expect(held).toContainText('it was changed after it was signed');

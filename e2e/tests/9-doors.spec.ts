@@ -115,7 +115,7 @@ test('populations that come in wait, are seen with what they change, and are sav
 test('what is refused can be put aside', async ({ page }, info) => {
   writeFileSync(info.outputPath('aside.json'), 'no document');
   await signIn(page);
-  await page.goto('/intake?outcome=REFUSED');
+  await page.goto('/intake?outcome=REJECTED');
   await page.setInputFiles('input[type=file]', info.outputPath('aside.json'));
   const row = page.getByRole('row', { name: /aside.json/ });
   await row.getByRole('button', { name: 'Put aside' }).click();

@@ -45,7 +45,7 @@ export class Session {
   async post(path: string, data: unknown) {
     const cookies = (await this.request.storageState()).cookies;
     const token = cookies.find((cookie) => cookie.name === 'XSRF-TOKEN')?.value ?? '';
-    const answer = await this.request.post(path, { data, headers: { 'X-XSRF-TOKEN': token } });
+    const answer = await this.request.post(path, { data, headers: { 'X-XSRF-TOKEN': token, 'If-Match': '*' } });
     expect(answer.status(), `${path}: ${await answer.text()}`).toBeLessThan(300);
     return answer.status() === 204 ? undefined : answer.json();
   }

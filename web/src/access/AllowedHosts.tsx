@@ -35,7 +35,7 @@ export function AllowedHosts() {
                   <tr>
                     <td>{host.name}</td>
                     <td className="mid">
-                      {host.author}, {day(host.added, now)}
+                      {host.author}, {day(host.createdAt, now)}
                     </td>
                     <td>
                       <button type="button" className="plain link" onClick={() => remove.mutate(host.name)}>

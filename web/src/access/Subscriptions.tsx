@@ -123,7 +123,7 @@ function TrustedKeys() {
                       </div>
                     </td>
                     <td className="mid">
-                      {key.author}, {day(key.added, now)}
+                      {key.author}, {day(key.createdAt, now)}
                     </td>
                     <td>
                       <button type="button" className="plain link" onClick={() => distrust.mutate(key.fingerprint)}>

@@ -39,7 +39,7 @@ export function OpenSessions() {
                   <td className="nowrap">{session.current ? <b>this one, now</b> : dayTime(session.used, now)}</td>
                   <td>{session.address}</td>
                   <td style={{ overflowWrap: 'anywhere' }}>
-                    {session.browser === '' ? <span className="mid">not told</span> : session.browser}
+                    {session.browser === '' ? <span className="mid">unknown</span> : session.browser}
                   </td>
                   <td>
                     {!session.current && (

@@ -103,7 +103,31 @@ export async function previewTable(file: File, columns: Record<string, string>):
   const form = new FormData();
   form.append('file', file, file.name);
   form.append('columns', JSON.stringify(columns));
-  return post('/api/documents/previews', form);
+  return post('/api/documents/preview', form);
+}
+
+type Decided = 'verdict' | 'acknowledgement' | 'exception' | 'note' | 'dismissedFailure';
+
+/** The address that takes decisions back, all of them together; whoever decides is told the same one. */
+export const undoOf = (kind: Decided, numbers: number[]) => `/api/decisions?${kind}=${numbers.join(',')}`;
+
+/** What taking back at this address would release or withhold; nothing where it touches no ruling. */
+export async function revocationAt(undo: string): Promise<Schemas['OpeningView'][]> {
+  if (!undo.startsWith('/api/decisions?')) {
+    return [];
+  }
+  const response = await answerOf(fetch(undo.replace('?', '/revocation?')));
+  if (!response.ok) {
+    throw await refusal(response);
+  }
+  return response.json();
+}
+
+export async function takeBackAt(undo: string): Promise<void> {
+  const response = await answerOf(fetch(undo, { method: 'DELETE', headers: { 'X-XSRF-TOKEN': forgeryToken() } }));
+  if (!response.ok) {
+    throw await refusal(response);
+  }
 }
 
 async function post<T>(path: string, form: FormData, headers: Record<string, string> = {}): Promise<T> {

@@ -45,7 +45,7 @@ export function useWeights() {
 export function useWeightsPreview(weights: Schemas['Weights'] | undefined) {
   return useQuery({
     queryKey: ['weights preview', weights],
-    queryFn: () => body(api.POST('/api/weights/previews', { body: weights as Schemas['Weights'] })),
+    queryFn: () => body(api.POST('/api/weights/preview', { body: weights as Schemas['Weights'] })),
     enabled: weights !== undefined,
     placeholderData: keepPreviousData,
     retry: false,
@@ -74,7 +74,7 @@ export type ExceptionDraft = Schemas['ExceptionDraft'];
 export function useConsequences(draft: VerdictDraft | undefined) {
   return useQuery({
     queryKey: ['consequences', draft],
-    queryFn: () => body(api.POST('/api/verdicts/consequences', { body: draft as VerdictDraft })),
+    queryFn: () => body(api.POST('/api/verdicts/preview', { body: draft as VerdictDraft })),
     enabled: draft !== undefined && draft.populations.length > 0,
     placeholderData: keepPreviousData,
   });
@@ -83,7 +83,7 @@ export function useConsequences(draft: VerdictDraft | undefined) {
 export function useExceptionConsequence(draft: ExceptionDraft | undefined) {
   return useQuery({
     queryKey: ['exception consequence', draft],
-    queryFn: () => body(api.POST('/api/exceptions/consequences', { body: draft as ExceptionDraft })),
+    queryFn: () => body(api.POST('/api/exceptions/preview', { body: draft as ExceptionDraft })),
     enabled: draft !== undefined && draft.hosts.trim() !== '',
     placeholderData: keepPreviousData,
   });
@@ -121,7 +121,7 @@ export function usePopulations() {
 export function useLadderChange(document: string | undefined) {
   return useQuery({
     queryKey: ['ladder change', document],
-    queryFn: () => body(api.POST('/api/populations/previews', { body: document ?? '', bodySerializer: asItIs })),
+    queryFn: () => body(api.POST('/api/populations/preview', { body: document ?? '', bodySerializer: asItIs })),
     enabled: document !== undefined,
     placeholderData: keepPreviousData,
     retry: false,
@@ -178,7 +178,7 @@ export function useDocuments(outcome: Outcome | undefined, enabled = true) {
   });
 }
 
-export type RecordKind = Schemas['RecordEntry']['kind'];
+export type RecordKind = Schemas['AuditEntry']['kind'];
 
 export function useRecord(subject: string | undefined, kind: RecordKind | undefined) {
   return useInfiniteQuery({

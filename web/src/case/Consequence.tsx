@@ -1,7 +1,7 @@
 import type { Schemas } from '../api/client';
 import { HostNames } from '../frame/HostNames';
 import { count, lastDay } from '../words/dates';
-import { findingWords } from '../words/sentences';
+import { ruleMatchWords } from '../words/sentences';
 import type { VerdictType } from './VerdictSentence';
 
 type Worded = Schemas['WordedView'];
@@ -30,7 +30,7 @@ export function Consequence({
       ))}
       {type !== 'FORCE' && !letGo && page.update.vulnerabilities.length > 0 && (
         <div>
-          {count(page.update.vulnerabilities.length, 'weakness', 'weaknesses')}{' '}
+          {count(page.update.vulnerabilities.length, 'vulnerability', 'vulnerabilities')}{' '}
           {page.update.vulnerabilities.length === 1 ? 'stays' : 'stay'} open there:{' '}
           {page.update.vulnerabilities.map((v) => v.id).join(', ')}
         </div>
@@ -77,27 +77,43 @@ function OfPopulation({
         <span className="strong">{count(consequence.decided.count, 'host')}</span> {what} <HostNames hosts={consequence.decided} />
         {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
+      {one.broughtForward.map((group) => (
+        <div key={JSON.stringify(group.match)}>
+          Brought forward: <span className="strong">{count(group.hosts.count, 'host')}</span>{' '}
+          {group.match.end === undefined
+            ? 'to which the rule never offers it without a verdict'
+            : `to which the rule would offer it only after ${lastDay(group.match.end, now, zone)}`}{' '}
+          <HostNames hosts={group.hosts} />
+        </div>
+      ))}
       {consequence.claimed.map((claim) => (
-        <div key={JSON.stringify(claim.finding)}>
-          <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {findingWords(claim.finding, now, zone)}{' '}
+        <div key={JSON.stringify(claim.match)}>
+          <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {ruleMatchWords(claim.match, now, zone)}{' '}
           <HostNames hosts={claim.hosts} />
         </div>
       ))}
       <div className={several ? 'joined' : undefined}>
         {consequence.before.map((before) => (
-          <div key={JSON.stringify(before.finding)} className="mid">
+          <div key={JSON.stringify(before.match)} className="mid">
             {before.hosts.count === consequence.decided.count
               ? before.hosts.count === 1
                 ? 'It is'
                 : 'They are'
               : `${before.hosts.count} of them are`}{' '}
-            now {findingWords(before.finding, now, zone)}
+            now {ruleMatchWords(before.match, now, zone)}
           </div>
         ))}
         {consequence.unknown.count > 0 && (
           <div>
             {consequence.unknown.count} of them not heard from lately, judged by {consequence.unknown.count === 1 ? 'its' : 'their'} last
             report <HostNames hosts={consequence.unknown} />
+          </div>
+        )}
+        {consequence.otherSupply.count > 0 && (
+          <div>
+            {count(consequence.otherSupply.count, 'host')} of them {consequence.otherSupply.count === 1 ? 'takes' : 'take'} updates from
+            elsewhere than the population should; this may not reach {consequence.otherSupply.count === 1 ? 'it' : 'them'}{' '}
+            <HostNames hosts={consequence.otherSupply} />
           </div>
         )}
         {consequence.carrying.count > 0 && (

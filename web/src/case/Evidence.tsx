@@ -1,16 +1,17 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, body, type Schemas } from '../api/client';
+import { api, body, type Schemas, undoOf } from '../api/client';
 import { useChange } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { HostNames } from '../frame/HostNames';
+import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { RateBar } from '../look/RateBar';
 import { Timeline } from '../look/Timeline';
 import { count, day } from '../words/dates';
 import { names } from '../words/sentences';
 import { classWord, percent } from '../words/weighing';
-import { FailureDialog, IssueDialog, NoteDialog, StrikeDialog } from './EvidenceDialogs';
+import { DismissFailureDialog, FailureDialog, IssueDialog, NoteDialog } from './EvidenceDialogs';
 
 type Page = Schemas['CaseView'];
 export type Dialog = 'failure' | 'issue' | 'note' | undefined;
@@ -27,7 +28,7 @@ interface Props {
 /** Where the names stand of hosts that lack an update and meet a condition. */
 const lackingWhere = (update: string, where: string) => `/hosts?${new URLSearchParams({ lacks: update, where })}`;
 
-/** What speaks for and against it: suspected causes, failures, known issues, reports from elsewhere, exploitation, where it does not matter. */
+/** What speaks for and against it: suspected causes, failures, known issues, reports from elsewhere, exploitation, which hosts are not affected. */
 export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
   const { evidence } = page;
   const act = (words: string, which: Dialog) =>
@@ -67,7 +68,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
           </div>
         </section>
       ))}
-      <Failures page={page} now={now} analyst={analyst} tell={act('Tell a failure (T)', 'failure')} />
+      <Failures page={page} now={now} analyst={analyst} tell={act('Report a failure (T)', 'failure')} />
       <section>
         <h2>
           Known issues <small>{evidence.issues.filter((issue) => issue.state === 'OPEN').length} open</small>
@@ -90,29 +91,29 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
             )}
           </Row>
         ))}
-        {act('Tell a known issue', 'issue')}
+        {act('Report a known issue', 'issue')}
       </section>
       <Reports page={page} now={now} analyst={analyst} />
       <Exploitation page={page} now={now} />
       <section>
         <h2>
-          <Term name="does not matter">Does not matter</Term> <small>{count(evidence.notAffected.count, 'host')}</small>
+          <Term name="not affected">Not affected</Term> <small>{count(evidence.notAffected.count, 'host')}</small>
         </h2>
         {evidence.notes.map((note) => (
           <Row key={note.number} what={`Note ${note.number}`}>
             {() => <NoteLine update={page.update.id} note={note} now={now} analyst={analyst} />}
           </Row>
         ))}
-        {evidence.notAffected.count > 0 && evidence.notes.every((note) => note.takenBack !== undefined) && (
+        {evidence.notAffected.count > 0 && evidence.notes.every((note) => note.revokedAt !== undefined) && (
           <div>
             Told not to be affected: <HostNames hosts={evidence.notAffected} most={2} />
           </div>
         )}
-        {act('Note where it does not matter', 'note')}
+        {act('Note hosts that are not affected', 'note')}
       </section>
       {page.siblings.length > 0 && (
         <section>
-          <h2>The same weakness elsewhere</h2>
+          <h2>The same vulnerability elsewhere</h2>
           {page.siblings.map((id, index) => (
             <span key={id}>
               {index > 0 && ', '}
@@ -177,14 +178,15 @@ export function hostsOf(report: Schemas['ReportView']) {
 }
 
 function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst: boolean; tell: React.ReactNode }) {
-  const { tries, strikes } = page.evidence;
-  const [striking, strike] = useState<string | undefined>();
-  const takeBack = useChange((number: number) => api.DELETE('/api/strikes/{number}', { params: { path: { number } } }), 'Not taken back');
+  const { tries, dismissedFailures } = page.evidence;
+  const [dismissing, dismiss] = useState<string | undefined>();
+  const { takeBackThese } = useLastAct();
   const days = tries.days.map((one) => ({ at: one.day, value: one.tried }));
   return (
     <section>
       <h2>
-        Tries here <small>{tries.failed.of === 0 ? 'none yet' : `${tries.failed.count} of ${count(tries.failed.of, 'host')} failed`}</small>
+        Installs tried here{' '}
+        <small>{tries.failed.of === 0 ? 'none yet' : `${tries.failed.count} of ${count(tries.failed.of, 'host')} failed`}</small>
       </h2>
       {tries.failed.of > 0 && (
         <>
@@ -206,7 +208,7 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
               <div className="mid">
                 {names(code.hosts, 4)}{' '}
                 {analyst && (
-                  <button type="button" className="plain link mid noprint" onClick={() => strike(code.hosts.names[0])}>
+                  <button type="button" className="plain link mid noprint" onClick={() => dismiss(code.hosts.names[0])}>
                     Not by this update …
                   </button>
                 )}
@@ -214,8 +216,11 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
             </div>
           ))}
           <div className="mid">
-            <Term name="usual">Usual</Term>: {percent(tries.usualMean)}, from {tries.usualTries.toLocaleString('en-GB')} tries of other
-            updates of its kind{tries.failed.count > 0 && `; more than twice that with ${percent(tries.aboveUsual)} certainty`}.
+            <Term name="baseline rate">Baseline rate</Term>: {percent(tries.usualMean)}, from {tries.usualTries.toLocaleString('en-GB')}{' '}
+            installs tried of other updates of its kind
+            {tries.failed.count > 0 &&
+              `; ${tries.aboveUsual > 0.999 ? 'almost certainly (> 99.9 %)' : `with ${percent(tries.aboveUsual)} certainty`} more than twice that`}
+            .
           </div>
         </>
       )}
@@ -224,13 +229,22 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
           <Term name="waiting">Waiting</Term>: {count(tries.waiting.count, 'host')} installed it and not reported since.
         </div>
       )}
-      {strikes.map((one) => (
+      {dismissedFailures.map((one) => (
         <Row key={one.number} what={one.host}>
           {() => (
-            <div className={one.takenBack === undefined ? 'mid' : 'past'}>
-              {one.host}: not by this update, {one.reason}. {one.author}, {day(one.struck, now)}{' '}
-              {analyst && one.takenBack === undefined && (
-                <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(one.number)}>
+            <div className={one.revokedAt === undefined ? 'mid' : 'past'}>
+              {one.host}: not by this update, {one.reason}. {one.author}, {day(one.createdAt, now)}{' '}
+              {analyst && one.revokedAt === undefined && (
+                <button
+                  type="button"
+                  className="plain link mid noprint"
+                  onClick={() =>
+                    takeBackThese({
+                      words: `the failure of ${one.host} is not by ${page.update.id}.`,
+                      undo: undoOf('dismissedFailure', [one.number]),
+                    })
+                  }
+                >
                   Take back
                 </button>
               )}
@@ -239,23 +253,23 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
         </Row>
       ))}
       {tell}
-      {striking !== undefined && (
-        <StrikeDialog
+      {dismissing !== undefined && (
+        <DismissFailureDialog
           page={page}
           hosts={tries.codes.flatMap((code) => code.hosts.names)}
-          first={striking}
-          close={() => strike(undefined)}
+          first={dismissing}
+          close={() => dismiss(undefined)}
         />
       )}
     </section>
   );
 }
 
-/** Exploitation of its gravest weakness over time. */
+/** Exploitation of its mostSevere vulnerability over time. */
 function Exploitation({ page, now }: { page: Page; now: Date }) {
-  const weaknesses = [...page.evidence.weaknesses].sort((a, b) => b.risk - a.risk);
-  const gravest = weaknesses[0];
-  if (gravest === undefined) {
+  const vulnerabilities = [...page.evidence.vulnerabilities].sort((a, b) => b.risk - a.risk);
+  const mostSevere = vulnerabilities[0];
+  if (mostSevere === undefined) {
     return null;
   }
   return (
@@ -263,50 +277,51 @@ function Exploitation({ page, now }: { page: Page; now: Date }) {
       <h2>
         Exploitation{' '}
         <small>
-          {gravest.added === undefined
-            ? gravest.from === 'RATING'
+          {mostSevere.added === undefined
+            ? mostSevere.from === 'RATING'
               ? 'not scored'
               : 'not known'
-            : `known since ${day(gravest.added, now)}`}
+            : `known since ${day(mostSevere.added, now)}`}
         </small>
       </h2>
-      {gravest.exploitedWords !== '' && <div>{gravest.exploitedWords}</div>}
+      {mostSevere.exploitedWords !== '' && <div>{mostSevere.exploitedWords}</div>}
       <Timeline
-        points={gravest.scores.map((score) => ({ at: score.read, value: score.probability }))}
-        most={Math.max(0.1, ...gravest.scores.map((score) => score.probability))}
+        points={mostSevere.scores.map((score) => ({ at: score.read, value: score.probability }))}
+        most={Math.max(0.1, ...mostSevere.scores.map((score) => score.probability))}
         now={now}
         colour="var(--ember)"
-        label={`Exploit probability of ${gravest.id}: ${gravest.scores.map((score) => `${score.probability} on ${day(score.scored, now)}`).join(', ')}`}
+        label={`Exploit probability of ${mostSevere.id}: ${mostSevere.scores.map((score) => `${score.probability} on ${day(score.scored, now)}`).join(', ')}`}
       />
-      {weaknesses.slice(0, 4).map((weakness) => {
-        const last = weakness.scores[weakness.scores.length - 1];
+      {vulnerabilities.slice(0, 4).map((vulnerability) => {
+        const last = vulnerability.scores[vulnerability.scores.length - 1];
         return (
-          <div key={weakness.id} className="mid">
-            {weakness.id === '' ? 'No CVE named' : weakness.id}:{' '}
+          <div key={vulnerability.id} className="mid">
+            {vulnerability.id === '' ? 'No CVE named' : vulnerability.id}:{' '}
             {last === undefined
-              ? `not scored, ${weakness.likelihood} by rating`
+              ? `not scored, ${vulnerability.likelihood} by rating`
               : `probability ${last.probability}, higher than ${percent(last.percentile)} of all; ${day(last.scored, now)}, model ${last.model || 'not told'}`}
           </div>
         );
       })}
-      {weaknesses.length > 4 && <div className="mid">and {weaknesses.length - 4} more</div>}
+      {vulnerabilities.length > 4 && <div className="mid">and {vulnerabilities.length - 4} more</div>}
     </section>
   );
 }
 
 function NoteLine({ update, note, now, analyst }: { update: string; note: Schemas['NoteView']; now: Date; analyst: boolean }) {
-  const takeBack = useChange(
-    () => api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number: note.number } } }),
-    'Not taken back',
-  );
+  const { takeBackThese } = useLastAct();
   return (
-    <div className={note.takenBack === undefined ? '' : 'past'}>
+    <div className={note.revokedAt === undefined ? '' : 'past'}>
       where {note.where}: {note.reason}.{' '}
       <span className="mid">
-        <Link to={lackingWhere(update, note.where)}>{count(note.hosts, 'host')}</Link>. {note.author}, {day(note.written, now)}
+        <Link to={lackingWhere(update, note.where)}>{count(note.hosts, 'host')}</Link>. {note.author}, {day(note.createdAt, now)}
       </span>{' '}
-      {analyst && note.takenBack === undefined && (
-        <button type="button" className="plain link mid noprint" onClick={() => takeBack.mutate(undefined)}>
+      {analyst && note.revokedAt === undefined && (
+        <button
+          type="button"
+          className="plain link mid noprint"
+          onClick={() => takeBackThese({ words: `hosts where ${note.where} are not affected.`, undo: undoOf('note', [note.number]) })}
+        >
           Take back
         </button>
       )}

@@ -4,6 +4,7 @@ import { api, body, Refusal, type Schemas } from '../api/client';
 import { useChange, useSession } from '../api/queries';
 import { useLastAct } from '../frame/lastAct';
 import { count } from '../words/dates';
+import { useDecision } from './useDecision';
 
 type Page = Schemas['CaseView'];
 
@@ -56,7 +57,7 @@ function Form({
           <span className="mid">
             <kbd>Ctrl</kbd> <kbd>Enter</kbd>
           </span>
-          <Button onClick={close}>Leave it</Button>
+          <Button onClick={close}>Cancel</Button>
         </div>
       </div>
     </Modal>
@@ -97,13 +98,13 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
         const unknown = taken.unknown.length === 0 ? '' : ` Not known here and left out: ${taken.unknown.join(', ')}.`;
         done({
           words: `Told of ${count(taken.hosts.length, 'host')}${(others ?? 0) > 0 ? ` and ${others} elsewhere` : ''} that failed with ${update}.${unknown}`,
-          reports: [taken.id],
+          undo: taken.undo,
         });
         close();
       },
     });
   return (
-    <Form title="Tell the failure" close={close} send={send} sending={tell.isPending} error={tell.error}>
+    <Form title="Report the failure" close={close} send={send} sending={tell.isPending} error={tell.error}>
       <Field label={`Hosts of ours that failed with ${update}: paste names as they come`}>
         {(id) => (
           <Input.TextArea id={id} rows={3} value={hosts} onChange={(e) => setHosts(e.target.value)} placeholder="ksk-012, ksk-013 …" />
@@ -156,12 +157,12 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
   );
   return (
     <Form
-      title="Tell the known issue"
+      title="Report the known issue"
       close={close}
       send={() =>
         tell.mutate(undefined, {
           onSuccess: (told) => {
-            done({ words: `Told a known issue of ${page.update.id}.`, issues: [told.id] });
+            done({ words: `Reported a known issue of ${page.update.id}.`, undo: told.undo });
             close();
           },
         })
@@ -173,7 +174,7 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
         {(id) => <Input.TextArea id={id} rows={3} maxLength={4000} value={words} onChange={(e) => setWords(e.target.value)} />}
       </Field>
       <Field label="How bad">{(id) => <Select id={id} value={failureClass} onChange={setClass} options={[...CLASSES]} />}</Field>
-      <Field label="Which hosts it touches, as a predicate; empty where nobody can tell">
+      <Field label="Which hosts it touches, as a condition; empty where nobody can tell">
         {(id) => (
           <Input id={id} value={where} onChange={(e) => setWhere(e.target.value)} placeholder="reader = R2 and spool_free_mb < 300" />
         )}
@@ -185,24 +186,16 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
 export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
   const [where, setWhere] = useState('');
   const [reason, setReason] = useState('');
-  const { done } = useLastAct();
-  const note = useChange(() => body(api.POST('/api/does-not-matter-notes', { body: { update: page.update.id, where, reason } })));
+  const note = useDecision(
+    page,
+    { update: page.update.id, where, reason },
+    (draft, seen) => body(api.POST('/api/not-affected-notes', { body: draft, params: { header: seen } })),
+    () => `Noted that hosts where ${where} are not affected.`,
+    close,
+  );
   return (
-    <Form
-      title="Note it"
-      close={close}
-      send={() =>
-        note.mutate(undefined, {
-          onSuccess: (noted) => {
-            done({ words: `Noted that ${page.update.id} does not matter where ${where}.`, notes: [noted.number] });
-            close();
-          },
-        })
-      }
-      sending={note.isPending}
-      error={note.error}
-    >
-      <Field label={`${page.update.id} does not matter on hosts where`}>
+    <Form title="Note it" close={close} send={note.submit} sending={note.pending} error={note.refused}>
+      <Field label={`${page.update.id} does not affect hosts where`}>
         {(id) => <Input id={id} value={where} onChange={(e) => setWhere(e.target.value)} placeholder="fingerprint_signin is not set" />}
       </Field>
       <Field label="because">
@@ -212,7 +205,7 @@ export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
             maxLength={2000}
             value={reason}
             onChange={(e) => setReason(e.target.value)}
-            placeholder="nobody can reach the weakness there"
+            placeholder="nobody can reach the vulnerability there"
           />
         )}
       </Field>
@@ -220,26 +213,18 @@ export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
   );
 }
 
-export function StrikeDialog({ page, hosts, first, close }: { page: Page; hosts: string[]; first: string; close: () => void }) {
+export function DismissFailureDialog({ page, hosts, first, close }: { page: Page; hosts: string[]; first: string; close: () => void }) {
   const [host, setHost] = useState(first);
   const [reason, setReason] = useState('');
-  const { done } = useLastAct();
-  const strike = useChange(() => body(api.POST('/api/strikes', { body: { update: page.update.id, host, reason } })));
+  const dismiss = useDecision(
+    page,
+    { update: page.update.id, host, reason },
+    (draft, seen) => body(api.POST('/api/dismissed-failures', { body: draft, params: { header: seen } })),
+    () => `Dismissed the failure of ${host}.`,
+    close,
+  );
   return (
-    <Form
-      title="Strike the failure"
-      close={close}
-      send={() =>
-        strike.mutate(undefined, {
-          onSuccess: (struck) => {
-            done({ words: `Struck the failure of ${host}.`, strikes: [struck.number] });
-            close();
-          },
-        })
-      }
-      sending={strike.isPending}
-      error={strike.error}
-    >
+    <Form title="Dismiss the failure" close={close} send={dismiss.submit} sending={dismiss.pending} error={dismiss.refused}>
       <Field label="The failure on">
         {(id) => (
           <Select id={id} showSearch value={host} onChange={setHost} options={hosts.map((name) => ({ value: name, label: name }))} />

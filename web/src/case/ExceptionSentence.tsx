@@ -1,16 +1,17 @@
 import { Button, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
-import { type ExceptionDraft, useChange, useExceptionConsequence } from '../api/queries';
+import { type ExceptionDraft, useExceptionConsequence } from '../api/queries';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
-import { useLastAct } from '../frame/lastAct';
 import { useSettled } from '../frame/useSettled';
 import { Mark } from '../look/Mark';
 import { count, isoDay } from '../words/dates';
-import { findingWords, kindWord } from '../words/sentences';
+import { kindWord, ruleMatchWords } from '../words/sentences';
 import { DayPart } from './DayPart';
+import { Overtaken } from './Overtaken';
 import { TextPart } from './TextPart';
+import { useDecision } from './useDecision';
 import { WhereFault, WherePart } from './WherePart';
 
 interface Props {
@@ -33,7 +34,6 @@ const EFFECTS: { value: Effect; label: string }[] = [
 export function ExceptionSentence({ page, search, set, stop, now }: Props) {
   const { update } = page;
   const sheet = useRef<HTMLElement>(null);
-  const { done } = useLastAct();
   const hosts = search.get('where') ?? '';
   const until = search.get('until') ?? isoDay(now, 28);
   const effect = (search.get('effect') ?? 'WITHHELD') as Effect;
@@ -51,14 +51,21 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
   };
   const asked = useSettled(JSON.stringify({ ...draft, reason: '', owner: '', measure: '' }));
   const consequence = useExceptionConsequence(JSON.parse(asked) as ExceptionDraft);
-  const make = useChange((exception: ExceptionDraft) => body(api.POST('/api/exceptions', { body: exception })));
-  const fault = consequence.error instanceof Refusal ? consequence.error : make.error instanceof Refusal ? make.error : undefined;
   const named = consequence.data?.named ?? 0;
+  const decision = useDecision(
+    page,
+    draft,
+    (exception, seen) => body(api.POST('/api/exceptions', { body: exception, params: { header: seen } })),
+    (made) => `Exception no. ${made.number} is made for ${count(named, 'host')}.`,
+    stop,
+  );
+  const fault = consequence.error instanceof Refusal ? consequence.error : decision.overtaken ? undefined : decision.refused;
   const ready =
     !consequence.isPlaceholderData &&
     asked === JSON.stringify({ ...draft, reason: '', owner: '', measure: '' }) &&
     hosts.trim() !== '' &&
     !(consequence.error instanceof Refusal) &&
+    !decision.reading &&
     consequence.data !== undefined;
 
   useEffect(() => {
@@ -68,12 +75,7 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
 
   const submit = () => {
     if (ready) {
-      make.mutate(draft, {
-        onSuccess: (made) => {
-          done({ words: `Exception no. ${made.number} is made for ${count(named, 'host')}.`, exceptions: [made.number] });
-          stop();
-        },
-      });
+      decision.submit();
     }
   };
   useKeys({ 'Ctrl+Enter': submit });
@@ -141,6 +143,7 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
         />
         .
       </div>
+      {decision.overtaken && <Overtaken message={decision.refused?.message ?? ''} reading={decision.reading} />}
       {fault && <WhereFault text={hosts} message={fault.message} position={fault.field === 'hosts' ? fault.position : undefined} />}
       {!fault && consequence.data && hosts.trim() !== '' && (
         <div className="consequence" aria-live="polite">
@@ -150,14 +153,14 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
             <HostNames hosts={consequence.data.decided} />
           </div>
           {consequence.data.before.map((before) => (
-            <div key={JSON.stringify(before.finding)} className="mid">
-              {count(before.hosts.count, 'host')} {before.hosts.count === 1 ? 'is' : 'are'} now {findingWords(before.finding, now)}; so it
+            <div key={JSON.stringify(before.match)} className="mid">
+              {count(before.hosts.count, 'host')} {before.hosts.count === 1 ? 'is' : 'are'} now {ruleMatchWords(before.match, now)}; so it
               is again when the exception has lapsed
             </div>
           ))}
           {consequence.data.claimed.map((claim) => (
-            <div key={JSON.stringify(claim.finding)}>
-              <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {findingWords(claim.finding, now)}{' '}
+            <div key={JSON.stringify(claim.match)}>
+              <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {ruleMatchWords(claim.match, now)}{' '}
               <HostNames hosts={claim.hosts} />
             </div>
           ))}
@@ -169,13 +172,13 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
         </div>
       )}
       <div className="actions">
-        <Button type="primary" disabled={!ready} loading={make.isPending} onClick={submit}>
+        <Button type="primary" disabled={!ready} loading={decision.pending} onClick={submit}>
           Except {count(named, 'host')}
         </Button>
         <span className="mid">
           <kbd>Ctrl</kbd> <kbd>Enter</kbd>
         </span>
-        <Button onClick={stop}>Stop wording</Button>
+        <Button onClick={stop}>Cancel</Button>
       </div>
     </section>
   );

@@ -7,7 +7,7 @@ import { classWord, inHosts, percent, points } from '../words/weighing';
 
 type Weighing = Schemas['WeighingView'];
 type Cell = Schemas['CellView'];
-type Weakness = Schemas['WeaknessView'];
+type Vulnerability = Schemas['VulnerabilityView'];
 
 /** A beam for each part of the population, where suspected causes part it. */
 export function CellBeams({ weighing }: { weighing: Weighing }) {
@@ -67,21 +67,21 @@ function OfExposure({ cell, evidence, now }: { cell: Cell; evidence: Schemas['Ev
     <div>
       <b className="ember">Waiting</b>
       {cell.exposureFactors.length === 0 && (
-        <Line sum="0">{evidence.weaknesses.length === 0 ? 'no security content' : 'no host on which a weakness matters'}</Line>
+        <Line sum="0">{evidence.vulnerabilities.length === 0 ? 'no security content' : 'no host on which a vulnerability matters'}</Line>
       )}
       {cell.exposureFactors.map((factor) => (
-        <Line key={`${factor.facing} ${factor.weakness}`} sum={points(factor.points)}>
+        <Line key={`${factor.facing} ${factor.vulnerability}`} sum={points(factor.points)}>
           {count(factor.hosts, 'host')} × weight {factor.weight} × openness {factor.openness} ({factor.facing.toLowerCase()}) × risk{' '}
           {number(factor.risk)}
           {factor.hitShare !== 1 && ` × hit share ${factor.hitShare}`}
           {factor.unknown > 0 && <span className="mid">, {factor.unknown} by last known state</span>}
         </Line>
       ))}
-      {[...new Set(cell.exposureFactors.map((factor) => factor.weakness))].map((id) => {
-        const weakness = evidence.weaknesses.find((w) => w.id === id);
-        return weakness && <Line key={id}>{riskWords(weakness, now)}</Line>;
+      {[...new Set(cell.exposureFactors.map((factor) => factor.vulnerability))].map((id) => {
+        const vulnerability = evidence.vulnerabilities.find((w) => w.id === id);
+        return vulnerability && <Line key={id}>{riskWords(vulnerability, now)}</Line>;
       })}
-      {cell.doesNotMatter > 0 && <Line sum="0">{count(cell.doesNotMatter, 'host')} on which it does not matter</Line>}
+      {cell.notAffected > 0 && <Line sum="0">{count(cell.notAffected, 'host')} that are not affected</Line>}
       {cell.restartOutstanding > 0 && (
         <Line>{count(cell.restartOutstanding, 'of these hosts', 'of these hosts')} only to be restarted</Line>
       )}
@@ -90,15 +90,15 @@ function OfExposure({ cell, evidence, now }: { cell: Cell; evidence: Schemas['Ev
 }
 
 /** "risk of CVE-…: likelihood 0.031 (exploit probability since Tue 24 Nov) × vector 0.5 (local) × base 7.4 / 10 = 0.0115". */
-export function riskWords(weakness: Weakness, now: Date): string {
-  const last = weakness.scores[weakness.scores.length - 1];
+export function riskWords(vulnerability: Vulnerability, now: Date): string {
+  const last = vulnerability.scores[vulnerability.scores.length - 1];
   const from =
-    weakness.from === 'KNOWN_EXPLOITED'
+    vulnerability.from === 'KNOWN_EXPLOITED'
       ? 'known to be exploited'
-      : weakness.from === 'PROBABILITY' && last !== undefined
+      : vulnerability.from === 'PROBABILITY' && last !== undefined
         ? `exploit probability since ${day(last.scored, now)}`
         : 'by rating, not scored';
-  return `risk${weakness.id === '' ? '' : ` of ${weakness.id}`}: likelihood ${weakness.likelihood} (${from}) × vector ${weakness.vectorFactor} (${weakness.vector.toLowerCase()}) × base ${weakness.base}${weakness.baseGiven ? '' : ' (not given)'} / 10 = ${number(weakness.risk)}`;
+  return `risk${vulnerability.id === '' ? '' : ` of ${vulnerability.id}`}: likelihood ${vulnerability.likelihood} (${from}) × vector ${vulnerability.vectorFactor} (${vulnerability.vector.toLowerCase()}) × base ${vulnerability.base}${vulnerability.baseGiven ? '' : ' (not given)'} / 10 = ${number(vulnerability.risk)}`;
 }
 
 function OfHazard({ cell, evidence }: { cell: Cell; evidence: Schemas['EvidenceView'] }) {
@@ -124,7 +124,8 @@ function OfHazard({ cell, evidence }: { cell: Cell; evidence: Schemas['EvidenceV
       </Line>
       {cell.where === undefined && (
         <Line>
-          <Term name="usual">usual</Term>: ({usualFailures} + 1) / ({usualTries.toLocaleString('en-GB')} + 100) = {number(usualMean)}
+          <Term name="baseline rate">baseline rate</Term>: ({usualFailures} + 1) / ({usualTries.toLocaleString('en-GB')} + 100) ={' '}
+          {number(usualMean)}
           {!evidence.removable && '; it can no longer be removed: harm × 1.5'}
         </Line>
       )}

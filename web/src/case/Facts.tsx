@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import type { Schemas } from '../api/client';
+import { type Schemas, undoOf } from '../api/client';
 import { Row } from '../frame/Boundary';
 import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
@@ -56,7 +56,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
       )}
       <section>
         <h2>
-          Weaknesses it closes <small>{update.vulnerabilities.length === 0 ? 'none named' : update.vulnerabilities.length}</small>
+          Vulnerabilities it closes <small>{update.vulnerabilities.length === 0 ? 'none named' : update.vulnerabilities.length}</small>
         </h2>
         {update.vulnerabilities.map((v) => (
           <Row key={v.id} what={v.id}>
@@ -89,7 +89,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
         ))}
       </section>
       <VendorSays page={page} now={now} />
-      {(update.supersedes.length > 0 || update.supersededBy.length > 0) && (
+      {update.supersedes.length + update.supersededBy.length + update.brings.length + update.broughtBy.length > 0 && (
         <section>
           <h2>
             <Term name="succession">Succession</Term>
@@ -106,6 +106,8 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
               → <Link to={`/cases/${encodeURIComponent(other)}`}>{other}</Link>
             </span>
           ))}
+          <Brought words="Brings in, without superseding it" updates={update.brings} />
+          <Brought words="Brought in by" updates={update.broughtBy} />
           {update.circular.length > 0 && (
             <div className="mid">
               It says to supersede {update.circular.join(', ')}, which supersedes it by older word; that is left out.
@@ -215,7 +217,7 @@ function VendorSays({ page, now }: { page: Page; now: Date }) {
           {statements.map((statement) => (
             <div key={JSON.stringify(statement)}>
               {statement.product} {statement.version}: {STATEMENTS[statement.type]}
-              {statement.words !== '' && `, ${statement.words}`} <span className="mid">({statement.weakness})</span>
+              {statement.words !== '' && `, ${statement.words}`} <span className="mid">({statement.vulnerability})</span>
             </div>
           ))}
         </section>
@@ -235,13 +237,29 @@ export function sentences(verdicts: Verdict[]): Verdict[][] {
   return [...together.values()];
 }
 
+function Brought({ words, updates }: { words: string; updates: string[] }) {
+  return (
+    updates.length > 0 && (
+      <div>
+        {words}:{' '}
+        {updates.map((other, place) => (
+          <span key={other}>
+            {place > 0 && ', '}
+            <Link to={`/cases/${encodeURIComponent(other)}`}>{other}</Link>
+          </span>
+        ))}
+      </div>
+    )
+  );
+}
+
 function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boolean }) {
   const { takeBackThese } = useLastAct();
   const populationOf = (id: string) => page.populations.find((row) => row.id === id);
-  const nothing = page.verdicts.length + page.exceptions.length + page.answers.length === 0;
-  const back = (words: string, act: { verdicts?: number[]; answers?: number[]; exceptions?: number[] }) =>
+  const nothing = page.verdicts.length + page.exceptions.length + page.acknowledgements.length === 0;
+  const back = (words: string, undo: string) =>
     analyst && (
-      <button type="button" className="plain link mid noprint" onClick={() => takeBackThese({ words, ...act })}>
+      <button type="button" className="plain link mid noprint" onClick={() => takeBackThese({ words, undo })}>
         Take back
       </button>
     );
@@ -254,7 +272,7 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
       {sentences(page.verdicts).map((together) => {
         const verdict = together[0] as Verdict;
         const populations = together.map((v) => populationOf(v.population)?.name ?? v.population).join(', ');
-        const letGo = verdict.type === 'DEFER' && verdict.end <= verdict.handedDown;
+        const letGo = verdict.type === 'DEFER' && verdict.end <= verdict.createdAt;
         return (
           <div key={verdict.number} className={verdict.stands ? '' : 'past'}>
             <Mark name={verdict.type} />{' '}
@@ -265,12 +283,18 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
               `, ${verdict.type === 'FORCE' ? 'due' : 'until'} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}
             . {reasonWords(verdict.reasons, verdict.words)}.{' '}
             <span className="mid">
-              {verdict.author}, {day(verdict.handedDown, now)}
-              {verdict.takenBack !== undefined ? `; taken back ${dayTime(verdict.takenBack, now)}` : verdict.stands ? '' : '; ended'}
+              {verdict.author}, {day(verdict.createdAt, now)}
+              {verdict.revokedAt !== undefined ? `; taken back ${dayTime(verdict.revokedAt, now)}` : verdict.stands ? '' : '; ended'}
             </span>{' '}
-            {verdict.takenBack === undefined &&
+            {verdict.revokedAt === undefined &&
               verdict.stands &&
-              back(`${verdict.type.toLowerCase()} for ${populations}.`, { verdicts: together.map((v) => v.number) })}
+              back(
+                `${verdict.type.toLowerCase()} for ${populations}.`,
+                undoOf(
+                  'verdict',
+                  together.map((v) => v.number),
+                ),
+              )}
           </div>
         );
       })}
@@ -283,31 +307,31 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
               {exception.measure !== '' && `; meanwhile ${exception.measure}`}.{' '}
               <span className="mid">
                 Owner {exception.owner}
-                {exception.takenBack !== undefined
-                  ? `; taken back ${dayTime(exception.takenBack, now)}`
+                {exception.revokedAt !== undefined
+                  ? `; taken back ${dayTime(exception.revokedAt, now)}`
                   : exception.stands
                     ? ''
                     : '; lapsed'}
               </span>{' '}
-              {exception.takenBack === undefined &&
+              {exception.revokedAt === undefined &&
                 exception.stands &&
-                back(`exception no. ${exception.number}.`, { exceptions: [exception.number] })}
+                back(`exception no. ${exception.number}.`, undoOf('exception', [exception.number]))}
             </div>
           )}
         </Row>
       ))}
-      {page.answers.map((answer) => (
+      {page.acknowledgements.map((answer) => (
         <Row key={`a${answer.number}`} what={`Answer ${answer.number}`}>
           {() => (
-            <div className={answer.takenBack === undefined ? '' : 'past'}>
+            <div className={answer.revokedAt === undefined ? '' : 'past'}>
               <Mark name="RULE" /> left to the rule
               {answer.populations.length > 0 && ` for ${answer.populations.map((id) => populationOf(id)?.name ?? id).join(', ')}`}
               {answer.lookAgain !== undefined && `, looked at again ${day(answer.lookAgain, now)}`}.{' '}
               <span className="mid">
-                {answer.author}, {dayTime(answer.given, now)}
-                {answer.takenBack !== undefined && `; taken back ${dayTime(answer.takenBack, now)}`}
+                {answer.author}, {dayTime(answer.createdAt, now)}
+                {answer.revokedAt !== undefined && `; taken back ${dayTime(answer.revokedAt, now)}`}
               </span>{' '}
-              {answer.takenBack === undefined && back(`${page.update.id} left to the rule.`, { answers: [answer.number] })}
+              {answer.revokedAt === undefined && back(`${page.update.id} left to the rule.`, undoOf('acknowledgement', [answer.number]))}
             </div>
           )}
         </Row>

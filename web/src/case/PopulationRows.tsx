@@ -8,7 +8,7 @@ import { Beam } from '../look/Beam';
 import { CarriageBar } from '../look/CarriageBar';
 import { Mark } from '../look/Mark';
 import { count } from '../words/dates';
-import { findingWords, markOf } from '../words/sentences';
+import { markOf, ruleMatchWords } from '../words/sentences';
 import { suggestionWords } from '../words/weighing';
 import { CellBeams, Factors } from './Factors';
 import { type CaseRow, idsOf, together } from './rows';
@@ -21,7 +21,7 @@ interface Props {
   now: Date;
   point: (at: number) => void;
   toggle: (row: CaseRow) => void;
-  /** Whether populations with the same answer stand each by itself. */
+  /** Whether populations with the same answer stand show separately. */
   each: boolean;
   showEach: (each: boolean) => void;
   /** The row whose numbers are opened into their factors. */
@@ -63,7 +63,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
           </Term>
         </span>
         <span>
-          <Term name="what holds" /> · <Term name="suggestion" />
+          <Term name="in force" /> · <Term name="suggestion" />
         </span>
       </div>
       {rows.length === 0 && (
@@ -118,13 +118,12 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 )}
               </span>
               <span>
-                {row.holdings.length === 0 && <span className="mid">every host carries it</span>}
-                {together(row.holdings).map((holding) => (
-                  <div key={JSON.stringify(holding.finding)} className="mid holding">
-                    <Mark name={markOf(holding.finding)} />{' '}
-                    {row.holdings.length > 1 && <span className="strong">{holding.hosts.count}: </span>}
-                    {findingWords(holding.finding, now, row.populations[0]?.timeZone)}{' '}
-                    {row.holdings.length > 1 && holding.hosts.count < 20 && <HostNames hosts={holding.hosts} most={2} />}
+                {row.groups.length === 0 && <span className="mid">every host carries it</span>}
+                {together(row.groups).map((group) => (
+                  <div key={JSON.stringify(group.match)} className="mid group">
+                    <Mark name={markOf(group.match)} /> {row.groups.length > 1 && <span className="strong">{group.hosts.count}: </span>}
+                    {ruleMatchWords(group.match, now, row.populations[0]?.timeZone)}{' '}
+                    {row.groups.length > 1 && group.hosts.count < 20 && <HostNames hosts={group.hosts} most={2} />}
                   </div>
                 ))}
                 <div className="mid under">

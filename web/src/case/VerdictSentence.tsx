@@ -1,17 +1,17 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas, UNREACHED } from '../api/client';
-import { useChange, useConsequences, useRefresh, type VerdictDraft } from '../api/queries';
+import { useConsequences, type VerdictDraft } from '../api/queries';
 import { useKeys } from '../frame/keys';
-import { useLastAct } from '../frame/lastAct';
 import { useSettled } from '../frame/useSettled';
 import { Mark } from '../look/Mark';
 import { count, isoDay } from '../words/dates';
-import { randomKey } from '../words/randomKey';
 import { REASON_WORDS, type ReasonWord } from '../words/sentences';
 import { Consequence } from './Consequence';
 import { DayPart } from './DayPart';
+import { Overtaken } from './Overtaken';
 import { TextPart } from './TextPart';
+import { useDecision } from './useDecision';
 import { WhereFault, WherePart } from './WherePart';
 
 export type VerdictType = VerdictDraft['type'];
@@ -38,11 +38,9 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   const defaults = DEFAULTS[type];
   const [armed, setArmed] = useState(false);
   const sheet = useRef<HTMLElement>(null);
-  const { done } = useLastAct();
-  const refresh = useRefresh();
 
   const where = search.get('where') ?? '';
-  const until = search.get('until') ?? isoDay(now, defaults.days);
+  const until = search.get('until') ?? (type === 'DEFER' ? deferredUntil(page, populations, now) : isoDay(now, defaults.days));
   const reasons = (search.get('because')?.split(',').filter(Boolean) ?? [defaults.reason]) as ReasonWord[];
   const words = search.get('words') ?? '';
   const over = search.get('over')?.split(',').filter(Boolean) ?? [];
@@ -65,11 +63,11 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
 
   // Blocks and exceptions that keep hosts from what is worded; an offer goes over them only if it names them.
   const claims = (consequences.data ?? []).flatMap((one) => one.consequence.claimed);
-  const contained = (c: (typeof claims)[number]) => c.finding.clause === 'SUPERSEDES_BLOCKED';
-  const blocks = claims.filter((c) => c.finding.verdict === 'BLOCK' || contained(c)).map((c) => c.finding.source ?? 0);
+  const contained = (c: (typeof claims)[number]) => c.match.clause === 'SUPERSEDES_BLOCKED';
+  const blocks = claims.filter((c) => c.match.verdict === 'BLOCK' || contained(c)).map((c) => c.match.source ?? 0);
   const exceptions = claims
-    .filter((c) => (type === 'FORCE' && c.finding.clause === 'EXCEPTION') || c.finding.clause === 'CONTAINS_EXCEPTED')
-    .map((c) => c.finding.source ?? 0);
+    .filter((c) => (type === 'FORCE' && c.match.clause === 'EXCEPTION') || c.match.clause === 'CONTAINS_EXCEPTED')
+    .map((c) => c.match.source ?? 0);
   const draft: VerdictDraft = {
     ...question,
     overrides: over.filter((part) => part.startsWith('v')).map((part) => Number(part.slice(1))),
@@ -80,33 +78,24 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
   const shown = over.length > 0 ? overConsequences : consequences;
   const mayOverride = type !== 'BLOCK' && blocks.length + exceptions.length > 0;
 
-  // The key makes a sentence that is sent twice, after a broken connection, one verdict; a changed sentence is another request.
-  const key = useRef({ of: '', value: '' });
-  const handDown = useChange((verdict: VerdictDraft) => {
-    const words = JSON.stringify(verdict);
-    if (key.current.of !== words) {
-      key.current = { of: words, value: randomKey() };
-    }
-    return body(
-      api.POST('/api/verdicts', { body: verdict, params: { header: { 'If-Match': page.version, 'Idempotency-Key': key.current.value } } }),
-    );
-  });
-  const [tried, setTried] = useState({ words: '', version: '' });
-  // What is worded anew has not been refused.
-  const refused = handDown.error instanceof Refusal && tried.words === JSON.stringify(draft) ? handDown.error : undefined;
-  const overtaken = refused?.status === 412;
-  // Until what the other person decided has been read, a second try would be refused like the first.
-  const reading = overtaken && tried.version === page.version;
   const hosts = (shown.data ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
   const wanting = page.populations.filter((row) => row.lacking > 0);
   const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id));
+  const decision = useDecision(
+    page,
+    draft,
+    (verdict, seen) => body(api.POST('/api/verdicts', { body: verdict, params: { header: seen } })),
+    () => `${effect(type, letGo, hosts)}.`,
+    stop,
+  );
+  const { overtaken } = decision;
   const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
-  const fault = shown.error instanceof Refusal ? shown.error : overtaken ? undefined : refused;
-  // A server that cannot be reached, or has no room, is asked again with the same words.
-  const passing = fault !== undefined && (fault.status === UNREACHED || fault.status >= 500);
+  const fault = shown.error instanceof Refusal ? shown.error : overtaken ? undefined : decision.refused;
+  const passing = shown.error instanceof Refusal ? shown.error.status === UNREACHED || shown.error.status >= 500 : decision.passing;
   // Where something else holds for every host, handing this down would change nothing.
   const idle = hosts === 0 && claims.length > 0;
-  const ready = settled && (fault === undefined || passing) && populations.length > 0 && shown.data !== undefined && !idle && !reading;
+  const ready =
+    settled && (fault === undefined || passing) && populations.length > 0 && shown.data !== undefined && !idle && !decision.reading;
 
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
@@ -121,15 +110,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
       setArmed(true);
       return;
     }
-    setTried({ words: JSON.stringify(draft), version: page.version });
-    handDown.mutate(draft, {
-      onSuccess: (given) => {
-        done({ words: `${effect(type, letGo, hosts)}.`, verdicts: given.map((v) => v.number) });
-        stop();
-      },
-      // What the other person decided is read, so that it is seen before the next try.
-      onError: () => void refresh(),
-    });
+    decision.submit();
   };
   useKeys({ 'Ctrl+Enter': submit });
 
@@ -189,12 +170,7 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
         .
       </div>
       {fault && <WhereFault text={where} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />}
-      {overtaken && (
-        <p className="fault-line" role="alert">
-          Not handed down: {refused?.message}.{' '}
-          {reading ? 'What holds now is being read.' : 'What holds now is shown above; press again to hand down all the same.'}
-        </p>
-      )}
+      {overtaken && <Overtaken message={decision.refused?.message ?? ''} reading={decision.reading} />}
       {mayOverride && (
         <Checkbox
           checked={over.length > 0}
@@ -218,13 +194,13 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
       )}
       {!fault && <Consequence page={page} worded={shown.data} type={type} letGo={letGo} now={now} />}
       <div className="actions">
-        <Button type="primary" disabled={!ready} loading={handDown.isPending} onClick={submit}>
-          {armed ? `Once more: ${effect(type, letGo, hosts).toLowerCase()}` : effect(type, letGo, hosts)}
+        <Button type="primary" disabled={!ready} loading={decision.pending} onClick={submit}>
+          {armed ? `Confirm: ${effect(type, letGo, hosts).toLowerCase()}` : effect(type, letGo, hosts)}
         </Button>
         <span className="mid">
           <kbd>Ctrl</kbd> <kbd>Enter</kbd>
         </span>
-        <Button onClick={stop}>Stop wording</Button>
+        <Button onClick={stop}>Cancel</Button>
         {armed && (
           <strong>
             {everywhere ? 'This is for every population that lacks it.' : 'This lets hosts move to a new release.'} Press again to hand it
@@ -248,6 +224,14 @@ export function VerdictSentence({ page, type, populations, search, set, stop, no
       </div>
     </section>
   );
+}
+
+/** A week from now, or the last day on which the rule withholds it, where that is later: a deferral brings no offer forward unless somebody says so. */
+export function deferredUntil(page: Schemas['CaseView'], populations: string[], now: Date): string {
+  const byRule = page.populations
+    .filter((row) => populations.includes(row.id) && row.offeredByRule !== undefined)
+    .map((row) => isoDay(new Date(new Date(row.offeredByRule ?? '').getTime() - 1), 0, row.timeZone));
+  return [isoDay(now, DEFAULTS.DEFER.days), ...byRule].sort().at(-1) as string;
 }
 
 /** What the button says: the effect. */

@@ -6,6 +6,7 @@ import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { useAddress } from '../frame/useAddress';
+import { isoDay } from '../words/dates';
 import { NO_HOSTS } from '../words/states';
 import { Consequence } from './Consequence';
 import { DayPart } from './DayPart';
@@ -13,7 +14,7 @@ import { Facts, rangeWords, sentences } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
 import { heaviest, idsOf, rowsOf } from './rows';
-import { VerdictSentence, type VerdictType } from './VerdictSentence';
+import { deferredUntil, VerdictSentence, type VerdictType } from './VerdictSentence';
 
 function show(children: ReactNode, at = '/') {
   return render(
@@ -83,7 +84,7 @@ describe('the populations of a case', () => {
       states: { ...NO_HOSTS, carries: 9, missing: 7 },
       lacking: 7,
       lackingUnknown: 0,
-      holdings: population('kiosks', 'Ticket kiosks', 7).holdings,
+      groups: population('kiosks', 'Ticket kiosks', 7).groups,
       beam: { exposure: 4.5, hazard: { middle: 1.5, low: 1, high: 2 }, tilt: { middle: 1.1, low: 0.8, high: 1.5 } },
     };
     const page = caseView({ alike: [alike], beam: { ...caseView().beam, population: 'tablets' } });
@@ -101,21 +102,21 @@ describe('the populations of a case', () => {
       hosts: 58,
       states: { ...NO_HOSTS, carries: 0, partly: 0, missing: 0, unknown: 0, notApplicable: 58 },
     });
-    const stray = population('none', 'In no population', 1, {
-      holdings: [{ finding: { clause: 'STANDING_RULE', answer: 'WITHHELD' }, hosts: hosts('loan-04') }],
+    const unassigned = population('none', 'In no population', 1, {
+      groups: [{ match: { clause: 'STANDING_RULE', effect: 'WITHHELD' }, hosts: hosts('loan-04') }],
     });
-    show(rows(caseView({ populations: [...caseView().populations, notFor, stray] })));
+    show(rows(caseView({ populations: [...caseView().populations, notFor, unassigned] })));
     expect(text()).toContain('Gate controllers: not applicable.');
     expect(screen.getByLabelText('Choose In no population')).toBeTruthy();
   });
   it('tell together who is withheld because of what the update contains', () => {
-    const of = (source: number, end: string, host: string): Schemas['HoldingView'] => ({
-      finding: { clause: 'CONTAINS_EXCEPTED', answer: 'WITHHELD', source, end },
+    const of = (source: number, end: string, host: string): Schemas['RulingGroupView'] => ({
+      match: { clause: 'CONTAINS_EXCEPTED', effect: 'WITHHELD', source, end },
       hosts: hosts(host),
     });
     const split = population('kiosks', 'Ticket kiosks', 5, {
-      holdings: [
-        { finding: { clause: 'STANDING_RULE', answer: 'OFFERED' }, hosts: hosts('k3', 'k4', 'k5') },
+      groups: [
+        { match: { clause: 'STANDING_RULE', effect: 'OFFERED' }, hosts: hosts('k3', 'k4', 'k5') },
         of(1, '2026-12-02T00:00:00Z', 'k1'),
         of(2, '2026-12-09T00:00:00Z', 'k2'),
       ],
@@ -125,12 +126,12 @@ describe('the populations of a case', () => {
   });
   it('count each answer where hosts of one population differ', () => {
     const split = population('kiosks', 'Ticket kiosks', 5, {
-      holdings: [
+      groups: [
         {
-          finding: { clause: 'VERDICT', answer: 'WITHHELD', verdict: 'BLOCK', source: 1, end: '2026-12-09T00:00:00Z' },
+          match: { clause: 'VERDICT', effect: 'WITHHELD', verdict: 'BLOCK', source: 1, end: '2026-12-09T00:00:00Z' },
           hosts: hosts('k1', 'k2', 'k3'),
         },
-        { finding: { clause: 'EXCEPTION', answer: 'OFFERED', source: 2, end: '2026-12-01T00:00:00Z' }, hosts: hosts('k4', 'k5') },
+        { match: { clause: 'EXCEPTION', effect: 'OFFERED', source: 2, end: '2026-12-01T00:00:00Z' }, hosts: hosts('k4', 'k5') },
       ],
     });
     show(rows(caseView({ populations: [split] })));
@@ -150,8 +151,23 @@ describe('the consequence', () => {
     expect(said).toContain('They are now withheld by the standing rule until Thu 26 Nov 00:36');
     expect(said).toContain('1 of them not heard from lately, judged by its last report k5');
     expect(said).toContain('3 hosts carry it already; this does not remove it');
-    expect(said).toContain('1 weakness stays open there: CVE-2026-9000001');
+    expect(said).toContain('1 vulnerability stays open there: CVE-2026-9000001');
     expect(said).toContain('This says nothing about LNT-1114, which supersedes it');
+  });
+  it('of a deferral that begins before the rule would offer it', () => {
+    const never = {
+      ...worded(),
+      broughtForward: [{ match: { clause: 'STANDING_RULE', effect: 'WITHHELD' } as const, hosts: hosts('k1', 'k2') }],
+    };
+    show(<Consequence page={caseView()} worded={[never]} type="DEFER" letGo={false} now={NOW} />);
+    expect(text()).toContain('Brought forward: 2 hosts to which the rule never offers it without a verdict');
+    cleanup();
+    const later = {
+      ...worded(),
+      broughtForward: [{ match: { ...never.broughtForward[0]?.match, end: '2026-12-20T00:00:00Z' } as const, hosts: hosts('k1') }],
+    };
+    show(<Consequence page={caseView()} worded={[later as Schemas['WordedView']]} type="DEFER" letGo={false} now={NOW} />);
+    expect(text()).toContain('Brought forward: 1 host to which the rule would offer it only after Sat 19 Dec');
   });
   it('of a force', () => {
     const said = lines('FORCE');
@@ -162,8 +178,8 @@ describe('the consequence', () => {
     expect(lines('DEFER', {}, true)).toContain('5 hosts offered from now on');
   });
   it('names what still holds elsewhere', () => {
-    const claimed: Schemas['HoldingView'][] = [
-      { finding: { clause: 'EXCEPTION', answer: 'WITHHELD', source: 2, end: '2026-12-01T00:00:00Z' }, hosts: hosts('k1') },
+    const claimed: Schemas['RulingGroupView'][] = [
+      { match: { clause: 'EXCEPTION', effect: 'WITHHELD', source: 2, end: '2026-12-01T00:00:00Z' }, hosts: hosts('k1') },
     ];
     expect(lines('FORCE', { claimed, decided: hosts('k2') })).toContain(
       '1 host not reached: still withheld by exception until Mon 30 Nov k1',
@@ -193,12 +209,12 @@ describe('what was decided', () => {
           owner: 'D. Orrin',
           measure: 'apart',
           author: 'M. Aldane',
-          made: '2026-11-01T00:00:00Z',
+          createdAt: '2026-11-01T00:00:00Z',
           stands: false,
         },
       ],
-      answers: [
-        { number: 5, author: 'M. Aldane', given: '2026-11-23T10:00:00Z', populations: ['kiosks'], lookAgain: '2026-12-23T10:00:00Z' },
+      acknowledgements: [
+        { number: 5, author: 'M. Aldane', createdAt: '2026-11-23T10:00:00Z', populations: ['kiosks'], lookAgain: '2026-12-23T10:00:00Z' },
       ],
     });
     show(<Facts page={page} now={NOW} analyst={true} dialog={undefined} open={() => {}} narrow={() => {}} />);
@@ -224,7 +240,9 @@ describe('what was decided', () => {
           { revision: '2', revised: '2026-11-20T00:00:00Z', read: '2026-11-20T05:00:00Z', newFixes: true, words: 'Second track.' },
         ],
         remedies: [{ category: 'workaround', words: 'Switch it off.' }],
-        statements: [{ type: 'NOT_AFFECTED', weakness: 'CVE-2026-9000001', product: 'tools', version: '9', words: 'code not present' }],
+        statements: [
+          { type: 'NOT_AFFECTED', vulnerability: 'CVE-2026-9000001', product: 'tools', version: '9', words: 'code not present' },
+        ],
       },
     });
     show(<Facts page={page} now={NOW} analyst dialog={undefined} open={() => {}} narrow={() => {}} />);
@@ -234,6 +252,21 @@ describe('what was decided', () => {
     expect(text()).toContain('2, Fri 20 Nov: other fixes. Second track.');
     expect(text()).toContain('workaround: Switch it off.');
     expect(text()).toContain('tools 9: not affected, code not present (CVE-2026-9000001)');
+  });
+  it('names what it brings in and what brings it in', () => {
+    const { update } = caseView();
+    show(
+      <Facts
+        page={caseView({ update: { ...update, brings: ['LNT-1098', 'LNT-1101'], broughtBy: ['LNT-7000'] } })}
+        now={NOW}
+        analyst
+        dialog={undefined}
+        open={() => {}}
+        narrow={() => {}}
+      />,
+    );
+    expect(text()).toContain('Brings in, without superseding it: LNT-1098, LNT-1101');
+    expect(text()).toContain('Brought in by: LNT-7000');
   });
   it('words every form of an affected range', () => {
     const range = { afterIntroduced: false, endIncluded: false };
@@ -254,7 +287,7 @@ describe('what was decided', () => {
 
 describe('the verdict as a sentence', () => {
   const sent: { path: string; body: Record<string, unknown>; headers?: Headers }[] = [];
-  let handedDown: [number, unknown] = [201, []];
+  let createdAt: [number, unknown] = [201, []];
   let answer: (body: Record<string, unknown>) => [number, unknown] = () => [200, [worded()]];
 
   function Sentence({ type }: { type: VerdictType }) {
@@ -281,13 +314,13 @@ describe('the verdict as a sentence', () => {
 
   beforeEach(() => {
     sent.length = 0;
-    handedDown = [201, [{ number: 7, population: 'kiosks', hosts: 5 }]];
+    createdAt = [201, [{ number: 7, population: 'kiosks', hosts: 5 }]];
     answer = () => [200, [worded()]];
     vi.stubGlobal('fetch', async (request: Request) => {
       const body = (await request.json()) as Record<string, unknown>;
       const path = new URL(request.url).pathname;
       sent.push({ path, body, headers: request.headers });
-      const [status, data] = path === '/api/verdicts' ? handedDown : answer(body);
+      const [status, data] = path === '/api/verdicts' ? createdAt : answer(body);
       return new Response(JSON.stringify(data), { status: status as number, headers: { 'Content-Type': 'application/json' } });
     });
   });
@@ -309,24 +342,34 @@ describe('the verdict as a sentence', () => {
   });
 
   it('tells who was overtaken, and is handed down again only when what the other decided was read', async () => {
-    handedDown = [412, { detail: 'somebody decided on LNT-1107 while you were wording' }];
+    createdAt = [412, { detail: 'somebody decided on LNT-1107 while you were wording' }];
     show(<Sentence type="BLOCK" />, '/?for=kiosks');
     const button = (await screen.findByText('Block on 5 hosts')).closest('button') as HTMLButtonElement;
     await waitFor(() => expect(button.disabled).toBe(false));
     fireEvent.click(button);
-    expect((await screen.findByRole('alert')).textContent).toContain('Not handed down: somebody decided on LNT-1107');
+    expect((await screen.findByRole('alert')).textContent).toContain('Not done: somebody decided on LNT-1107');
     expect(screen.getByRole('alert').textContent).toContain('is being read');
     expect(button.disabled).toBe(true);
     fireEvent.click(screen.getByText('read'));
-    expect(screen.getByRole('alert').textContent).toContain('What holds now is shown above');
+    expect(screen.getByRole('alert').textContent).toContain('What is in force now is shown above');
     await waitFor(() => expect(button.disabled).toBe(false));
     fireEvent.click(button);
     await waitFor(() => expect(sent.filter((s) => s.path === '/api/verdicts')).toHaveLength(2));
     expect(sent.filter((s) => s.path === '/api/verdicts').map((s) => s.headers?.get('If-Match'))).toEqual(['"v1"', '"v2"']);
   });
 
+  it('defers to no earlier day than the rule, unless somebody says so', () => {
+    const page = caseView({
+      populations: [
+        population('kiosks', 'Ticket kiosks', 5, { offeredByRule: '2026-12-20T00:00:00Z' }),
+        population('tablets', 'Crew tablets', 5, { offeredByRule: undefined }),
+      ],
+    });
+    expect(deferredUntil(page, ['kiosks', 'tablets'], NOW)).toBe('2026-12-19');
+    expect(deferredUntil(page, ['tablets'], NOW)).toBe(isoDay(NOW, 7));
+  });
   it('is handed down once, however often the same sentence is sent', async () => {
-    handedDown = [503, { detail: 'the server is being restarted' }];
+    createdAt = [503, { detail: 'the server is being restarted' }];
     show(<Sentence type="BLOCK" />, '/?for=kiosks');
     const button = (await screen.findByText('Block on 5 hosts')).closest('button') as HTMLButtonElement;
     await waitFor(() => expect(button.disabled).toBe(false));
@@ -342,7 +385,7 @@ describe('the verdict as a sentence', () => {
   });
 
   it('forgets a refusal when the sentence is worded anew', async () => {
-    handedDown = [422, { detail: 'a block ends within a year' }];
+    createdAt = [422, { detail: 'a block ends within a year' }];
     show(<Sentence type="BLOCK" />, '/?for=kiosks');
     const button = (await screen.findByText('Block on 5 hosts')).closest('button') as HTMLButtonElement;
     await waitFor(() => expect(button.disabled).toBe(false));
@@ -376,13 +419,13 @@ describe('the verdict as a sentence', () => {
     fireEvent.click(screen.getByText('Block on 5 hosts'));
     expect(text()).toContain('This is for every population that lacks it. Press again to hand it down.');
     expect(sent.some((s) => s.path === '/api/verdicts')).toBe(false);
-    fireEvent.click(screen.getByText('Once more: block on 5 hosts'));
+    fireEvent.click(screen.getByText('Confirm: block on 5 hosts'));
     await waitFor(() => expect(sent.some((s) => s.path === '/api/verdicts')).toBe(true));
   });
 
   it('overrides a block only knowingly', async () => {
-    const block: Schemas['HoldingView'][] = [
-      { finding: { clause: 'VERDICT', answer: 'WITHHELD', verdict: 'BLOCK', source: 3, end: '2026-12-09T00:00:00Z' }, hosts: hosts('k1') },
+    const block: Schemas['RulingGroupView'][] = [
+      { match: { clause: 'VERDICT', effect: 'WITHHELD', verdict: 'BLOCK', source: 3, end: '2026-12-09T00:00:00Z' }, hosts: hosts('k1') },
     ];
     answer = (body) => [
       200,

@@ -64,7 +64,7 @@ describe('the evidence of a case', () => {
     column({});
     expect(text()).toContain('11 of 200 hosts failed');
     expect(text()).toContain('0x1107-28 refused, 11 hosts, 5.5 %');
-    expect(text()).toContain('Usual: 1.0 %, from 0 tries of other updates of its kind');
+    expect(text()).toContain('Baseline rate: 1.0 %, from 0 installs tried of other updates of its kind');
   });
   it('tells what known issues touch, and which are only inherited', () => {
     const issue: Schemas['IssueView'] = {
@@ -103,7 +103,9 @@ describe('the evidence of a case', () => {
           at: '2026-11-20T00:00:00Z',
         },
       ],
-      notes: [{ number: 1, where: 'role = desktop', reason: 'not used', author: 'M. Aldane', written: '2026-11-20T00:00:00Z', hosts: 12 }],
+      notes: [
+        { number: 1, where: 'role = desktop', reason: 'not used', author: 'M. Aldane', createdAt: '2026-11-20T00:00:00Z', hosts: 12 },
+      ],
     });
     expect(text()).toContain(
       'ksk-012, ksk-999 (not known here), 34 hosts elsewhere with reader = R2, refused. Harbour exchange, Fri 20 Nov',
@@ -115,7 +117,7 @@ describe('the evidence of a case', () => {
   it('opens the form of a desk report', () => {
     const open = vi.fn();
     column({}, vi.fn(), open);
-    fireEvent.click(screen.getByRole('button', { name: 'Tell a failure (T)' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Report a failure (T)' }));
     expect(open).toHaveBeenCalledWith('failure');
   });
 });
@@ -149,14 +151,14 @@ describe('the factors of a weighing', () => {
             weight: 4,
             facing: 'INTERNAL',
             openness: 0.35,
-            weakness: 'CVE-2026-9000001',
+            vulnerability: 'CVE-2026-9000001',
             risk: 0.3402,
             hitShare: 1,
             points: 47.63,
           },
         ],
         hazardFactors: [{ hosts: 100, weight: 4, byRate: 0.02132, byIssue: 0, points: 8.53 }],
-        doesNotMatter: 5,
+        notAffected: 5,
         restartOutstanding: 0,
       },
     ],
@@ -167,7 +169,7 @@ describe('the factors of a weighing', () => {
     expect(text()).toContain('likelihood 0.031 (exploit probability since Tue 24 Nov) × vector 0.5 (local) × base 7.4 / 10');
     expect(text()).toContain('100 hosts × weight 4 × q 0.0533 × harm 0.4= 8.53');
     expect(text()).toContain('q = (20 × 0.01 + 3 failed) / (20 + 40 tried) = 5.3 %');
-    expect(text()).toContain('5 hosts on which it does not matter');
+    expect(text()).toContain('5 hosts that are not affected');
     expect(text()).toContain('Tilt ln((47.63 + 0.01) / (8.53 + 0.01)) = 1.72, likely 1.02 to 2.93');
   });
   it('say why something is suggested, and for each population what would turn it', () => {

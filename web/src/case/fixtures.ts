@@ -4,7 +4,7 @@ import { NO_HOSTS } from '../words/states';
 /** A case for tests: one update, two populations that lack it and one that carries it. */
 export const NOW = new Date('2026-11-24T05:00:00Z');
 
-const waits: Schemas['FindingView'] = { clause: 'STANDING_RULE', answer: 'WITHHELD', end: '2026-11-26T00:36:00Z' };
+const waits: Schemas['RuleMatchView'] = { clause: 'STANDING_RULE', effect: 'WITHHELD', end: '2026-11-26T00:36:00Z' };
 
 export function hosts(...names: string[]): Schemas['HostList'] {
   return { count: names.length, names };
@@ -26,7 +26,7 @@ export function population(
     lacking,
     lackingUnknown: 0,
     open: lacking,
-    holdings: lacking === 0 ? [] : [{ finding: waits, hosts: { count: lacking, names: [] } }],
+    groups: lacking === 0 ? [] : [{ match: waits, hosts: { count: lacking, names: [] } }],
     ...part,
   };
 }
@@ -40,7 +40,7 @@ export function verdict(number: number, part: Partial<Schemas['VerdictView']> = 
     reasons: ['COMPATIBILITY'],
     words: 'printer',
     author: 'M. Aldane',
-    handedDown: '2026-11-20T05:00:00Z',
+    createdAt: '2026-11-20T05:00:00Z',
     revision: '1',
     stands: true,
     ...part,
@@ -53,7 +53,7 @@ const rate = (count: number, of: number) => ({ count, of, rate: of === 0 ? 0 : c
 
 export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['EvidenceView'] {
   return {
-    weaknesses: [
+    vulnerabilities: [
       {
         id: 'CVE-2026-9000001',
         likelihood: 0.031,
@@ -70,7 +70,7 @@ export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['
     tries: {
       failed: rate(11, 200),
       waiting: hosts(),
-      struck: hosts(),
+      dismissed: hosts(),
       codes: [{ code: '0x1107-28', failureClass: 'REFUSED', rate: rate(11, 200), hosts: hosts('k1', 'k2') }],
       usualMean: 0.01,
       usualTries: 0,
@@ -93,7 +93,7 @@ export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['
     reports: [],
     notes: [],
     notAffected: hosts(),
-    strikes: [],
+    dismissedFailures: [],
     removable: true,
     ...part,
   };
@@ -123,6 +123,8 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
       ],
       restart: 'HOST',
       supersedes: ['LNT-1101'],
+      brings: [],
+      broughtBy: [],
       supersededBy: ['LNT-1114'],
       circular: [],
       statements: [],
@@ -146,10 +148,10 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
     alike: [],
     verdicts: [],
     exceptions: [],
-    answers: [],
+    acknowledgements: [],
     traits: [
-      { name: 'reader', type: 'TEXT' },
-      { name: 'spool_free_mb', type: 'NUMBER' },
+      { name: 'reader', type: 'TEXT', values: [] },
+      { name: 'spool_free_mb', type: 'NUMBER', values: [] },
     ],
     ...part,
   };
@@ -160,14 +162,16 @@ export function worded(part: Partial<Schemas['ConsequenceView']> = {}): Schemas[
     population: 'kiosks',
     populationName: 'Ticket kiosks',
     end: '2026-12-09T00:00:00Z',
+    broughtForward: [],
     consequence: {
       named: 8,
       carrying: hosts('k6', 'k7', 'k8'),
       notApplicable: 0,
       decided: hosts('k1', 'k2', 'k3', 'k4', 'k5'),
-      before: [{ finding: waits, hosts: hosts('k1', 'k2', 'k3', 'k4', 'k5') }],
+      before: [{ match: waits, hosts: hosts('k1', 'k2', 'k3', 'k4', 'k5') }],
       claimed: [],
       unknown: hosts('k5'),
+      otherSupply: hosts(),
       ...part,
     },
   };

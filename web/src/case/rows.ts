@@ -11,7 +11,7 @@ export interface CaseRow {
   states: Schemas['StateCounts'];
   lacking: number;
   lackingUnknown: number;
-  holdings: Schemas['HoldingView'][];
+  groups: Schemas['RulingGroupView'][];
   beam?: Pick<Schemas['BeamView'], 'exposure' | 'hazard' | 'tilt'>;
   suggestion?: Schemas['SuggestionView'];
 }
@@ -26,12 +26,12 @@ export function rowsOf(page: Schemas['CaseView'], each: boolean): CaseRow[] {
     const id = population.id;
     const alike = each ? undefined : page.alike.find((group) => group.populations.includes(id));
     if (alike === undefined) {
-      const { hosts, states, lacking, lackingUnknown, holdings, weighing } = population;
+      const { hosts, states, lacking, lackingUnknown, groups, weighing } = population;
       const suggestion = weighing?.suggestion;
-      rows.push({ id, populations: [population], hosts, states, lacking, lackingUnknown, holdings, beam: weighing, suggestion });
+      rows.push({ id, populations: [population], hosts, states, lacking, lackingUnknown, groups, beam: weighing, suggestion });
     } else if (alike.populations[0] === id) {
       const populations = page.populations.filter((one) => alike.populations.includes(one.id));
-      const { hosts, states, lacking, lackingUnknown, holdings, beam } = alike;
+      const { hosts, states, lacking, lackingUnknown, groups, beam } = alike;
       const suggestion = populations.find((one) => one.weighing !== undefined)?.weighing?.suggestion;
       // Where every host carries it, nothing hangs at either end.
       const weighed = populations.some((one) => one.weighing !== undefined);
@@ -42,7 +42,7 @@ export function rowsOf(page: Schemas['CaseView'], each: boolean): CaseRow[] {
         states,
         lacking,
         lackingUnknown,
-        holdings,
+        groups,
         beam: weighed ? beam : undefined,
         suggestion,
       });
@@ -60,14 +60,14 @@ export function heaviest(page: Schemas['CaseView'], rows: CaseRow[]): number {
 export const idsOf = (row: CaseRow): string[] => row.id.split(',');
 
 /** What holds, with those together that are withheld because of something the update contains, whichever decision does it: the latest end is told. */
-export function together(holdings: Schemas['HoldingView'][]): Schemas['HoldingView'][] {
-  const contained = holdings.filter(({ finding }) => finding.clause === 'SUPERSEDES_BLOCKED' || finding.clause === 'CONTAINS_EXCEPTED');
+export function together(groups: Schemas['RulingGroupView'][]): Schemas['RulingGroupView'][] {
+  const contained = groups.filter(({ match }) => match.clause === 'SUPERSEDES_BLOCKED' || match.clause === 'CONTAINS_EXCEPTED');
   const [first] = contained;
   if (first === undefined || contained.length === 1) {
-    return holdings;
+    return groups;
   }
-  const end = contained.map((one) => one.finding.end ?? '').reduce((a, b) => (a > b ? a : b));
+  const end = contained.map((one) => one.match.end ?? '').reduce((a, b) => (a > b ? a : b));
   const names = contained.flatMap((one) => one.hosts.names);
   const hosts = { count: contained.reduce((sum, one) => sum + one.hosts.count, 0), names };
-  return [...holdings.filter((one) => !contained.includes(one)), { finding: { ...first.finding, end, source: undefined }, hosts }];
+  return [...groups.filter((one) => !contained.includes(one)), { match: { ...first.match, end, source: undefined }, hosts }];
 }

@@ -18,7 +18,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   useKeys({ '?': () => setHelp(true), '/': () => setSearching(true) });
   const judges = readsEverything(session.role);
   const docket = useDocket({ show: 'OPEN' }, judges);
-  const refused = useDocuments('REFUSED', judges);
+  const refused = useDocuments('REJECTED', judges);
   useEvents();
   const open = docket.data?.pages[0]?.counts.open;
   const refusals = refused.data?.pages[0]?.refused;
@@ -121,9 +121,9 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
   const navigate = useNavigate();
   const signOut = useChange(() => api.DELETE('/api/sessions/current'), 'Not signed out');
   const grounds: { key: Ground; label: string }[] = [
-    { key: 'system', label: 'Ground: as the device' },
-    { key: 'light', label: 'Ground: paper' },
-    { key: 'dark', label: 'Ground: dark' },
+    { key: 'system', label: 'Theme: as the device' },
+    { key: 'light', label: 'Theme: light' },
+    { key: 'dark', label: 'Theme: dark' },
   ];
   return (
     <Dropdown
@@ -163,7 +163,7 @@ const KEYS: [string, string][] = [
   ['Space', 'choose several'],
   ['N', 'narrow a block to the first suspected cause'],
   ['R', 'choose the routine cases'],
-  ['→ ←', 'populations with the same answer: each by itself, or together'],
+  ['→ ←', 'populations with the same answer: show separately, or together'],
   ['W', 'show what the weighing is made of'],
   ['T', 'tell a failure'],
   ['B', 'begin to block'],

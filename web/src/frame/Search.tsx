@@ -128,7 +128,7 @@ export function Search({ open, close, judges }: { open: boolean; close: () => vo
           </div>
         ))}
       </div>
-      {text.trim() !== '' && answered && found.length === 0 && <p className="mid">Nothing is called so.</p>}
+      {text.trim() !== '' && answered && found.length === 0 && <p className="mid">No match.</p>}
     </Modal>
   );
 }

@@ -5,18 +5,18 @@ import type { ReactNode } from 'react';
 const HELP = {
   'why now': 'A cue: one fact that makes a case need judgement. It goes when a verdict or an answer is given.',
   exposure:
-    'Exposure of waiting: over the hosts that lack it, what a host costs × how open it is × how likely a weakness is exploited and how bad it is. One point is one tier-4 host lost.',
+    'Exposure of waiting: over the hosts that lack it, what a host costs × how open it is × how likely a vulnerability is exploited and how bad it is. One point is one tier-4 host lost.',
   hazard:
     'Hazard of installing: over the hosts that lack it, what a host costs × the larger of failure rate × harm and known issue × harm. One point is one tier-4 host lost.',
   order:
-    'The docket is ordered by what judgement is worth now: the larger side of the beam plus 1, times 4 while a cue is younger than a day, times 2 while younger than three days. Fixes of the same weakness stand together.',
+    'The docket is ordered by what judgement is worth now: the larger side of the beam plus 1, times 4 while a cue is younger than a day, times 2 while younger than three days. Fixes of the same vulnerability stand together.',
   suggestion: 'What the numbers speak for; never done by itself.',
   'flip point': 'The first value of one input that changes the suggestion, found by weighing anew.',
   'suspected cause':
     'A condition that failing hosts share and others do not, by a one-sided exact test, adjusted for all the tests that were made. Chance, not proof.',
-  'does not matter':
-    'Hosts on which the weakness cannot be used, by a note or a statement. They count 0 in the exposure and are read anew on every report.',
-  usual: 'What other updates of this kind failed at over a year, counted once a day.',
+  'not affected':
+    'Hosts on which the vulnerability cannot be used, by a note or a statement. They count 0 in the exposure and are read anew on every report.',
+  'baseline rate': 'What other updates of this kind failed at over a year, counted once a day.',
   waiting: 'Installed, and not reported since: neither clean nor failed until the usual time of the host has passed.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
@@ -33,7 +33,7 @@ const HELP = {
   protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
   supply: 'The source from which a host should take updates; a host that reports another one stands on Hosts.',
   tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
-  'what holds':
+  'in force':
     'The first that applies: a force that names what it overrides, an exception, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the standing rule.',
   'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',
   'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',

@@ -1,28 +1,23 @@
 import { App } from 'antd';
 import { createContext, type ReactNode, useContext, useState } from 'react';
-import { api, asItIs, body, type Schemas } from '../api/client';
+import { api, asItIs, revocationAt, type Schemas, takeBackAt } from '../api/client';
 import { useRefresh } from '../api/queries';
 import { count } from '../words/dates';
 
 /** The last thing that this person decided or told here, so that one key can take it back. */
 interface Act {
   words: string;
-  verdicts: number[];
-  answers: number[];
-  exceptions: number[];
-  reports: string[];
-  issues: string[];
-  notes: number[];
-  strikes: number[];
+  /** The address at which it is taken back, as the answer to it told. */
+  undo?: string;
   /** The populations as they were before, as a document, and the version that was saved in their place. */
   ladder?: { document: string; version: string };
 }
 
 interface LastAct {
   /** Says what was done, and offers to take it back. */
-  done: (act: Partial<Act> & { words: string }) => void;
+  done: (act: Act) => void;
   takeBack: () => void;
-  takeBackThese: (act: Partial<Act> & { words: string }) => void;
+  takeBackThese: (act: Act) => void;
 }
 
 type Opening = Schemas['OpeningView'];
@@ -42,27 +37,8 @@ export function LastActProvider({ children }: { children: ReactNode }) {
 
   async function revoke(act: Act) {
     try {
-      // A batch is one act: all of it is taken back, or nothing.
-      if (act.verdicts.length > 0) {
-        await api.DELETE('/api/verdicts', { params: { query: { number: act.verdicts } } });
-      }
-      if (act.answers.length > 0) {
-        await api.DELETE('/api/rule-answers', { params: { query: { number: act.answers } } });
-      }
-      for (const number of act.exceptions) {
-        await api.DELETE('/api/exceptions/{number}', { params: { path: { number } } });
-      }
-      for (const id of act.reports) {
-        await api.DELETE('/api/failure-reports', { params: { query: { id } } });
-      }
-      for (const id of act.issues) {
-        await api.DELETE('/api/known-issues', { params: { query: { id } } });
-      }
-      for (const number of act.notes) {
-        await api.DELETE('/api/does-not-matter-notes/{number}', { params: { path: { number } } });
-      }
-      for (const number of act.strikes) {
-        await api.DELETE('/api/strikes/{number}', { params: { path: { number } } });
+      if (act.undo !== undefined) {
+        await takeBackAt(act.undo);
       }
       if (act.ladder) {
         await api.PUT('/api/populations', {
@@ -82,10 +58,9 @@ export function LastActProvider({ children }: { children: ReactNode }) {
   /** Where taking it back would offer or force something on a host, that is said first and asked for once more. */
   async function askAndRevoke(act: Act) {
     let openings: Opening[] = [];
-    if (act.verdicts.length + act.answers.length + act.exceptions.length > 0) {
+    if (act.undo !== undefined) {
       try {
-        const { verdicts, answers, exceptions } = act;
-        openings = await body(api.POST('/api/decisions/taking-back/consequences', { body: { verdicts, answers, exceptions } }));
+        openings = await revocationAt(act.undo);
       } catch (error) {
         message.error(`Not taken back: ${error instanceof Error ? error.message : 'the server refused it'}`);
         setLast(act);
@@ -117,22 +92,11 @@ export function LastActProvider({ children }: { children: ReactNode }) {
     });
   }
 
-  const whole = (act: Partial<Act> & { words: string }): Act => ({
-    verdicts: [],
-    answers: [],
-    exceptions: [],
-    reports: [],
-    issues: [],
-    notes: [],
-    strikes: [],
-    ...act,
-  });
-
   return (
     <Context.Provider
       value={{
         done: (act) => {
-          setLast(whole(act));
+          setLast(act);
           message.info(
             <span>
               {act.words} <kbd>U</kbd> takes it back.
@@ -148,7 +112,7 @@ export function LastActProvider({ children }: { children: ReactNode }) {
             message.info('Nothing was decided here since this page was opened; older decisions are taken back on their case.');
           }
         },
-        takeBackThese: (act) => void askAndRevoke(whole(act)),
+        takeBackThese: (act) => void askAndRevoke(act),
       }}
     >
       {children}

@@ -51,7 +51,7 @@ export function Bring({ namespaces }: { namespaces: string[] }) {
     }
     setSent(undefined);
     refresh();
-    const refused = results.filter((r) => r.outcome === 'REFUSED').length;
+    const refused = results.filter((r) => r.outcome === 'REJECTED').length;
     if (results.length > 0) {
       message.info(`${count(results.length - refused, 'document')} read${refused > 0 ? `, ${refused} refused: see why below` : ''}.`);
     }
@@ -77,7 +77,7 @@ export function Bring({ namespaces }: { namespaces: string[] }) {
       </Button>
       <span style={{ flex: '1 1 380px' }}>
         or drop them here: advisories (CSAF, OSV, rpm updateinfo), update notices, hosts (inventory, CycloneDX, CSV), populations, exploit
-        probabilities, exploited weaknesses, OpenVEX, known issues, failure reports.
+        probabilities, exploited vulnerabilities, OpenVEX, known issues, failure reports.
         <span className="mid"> Each is read by itself; the good ones of a batch are kept.</span>
         {sent && (
           <Progress
@@ -118,14 +118,14 @@ function FromAddress({ beside }: { beside: Beside }) {
   const [address, setAddress] = useState('');
   const { message } = App.useApp();
   const fetching = useChange(() =>
-    body(api.POST('/api/documents/fetches', { body: { address, namespace: beside.namespace, distro: beside.distro } })),
+    body(api.POST('/api/documents/imports', { body: { address, namespace: beside.namespace, distro: beside.distro } })),
   );
   const submit = (event: FormEvent) => {
     event.preventDefault();
     fetching.mutate(undefined, {
       onSuccess: (result) => {
         setAddress('');
-        message.info(result.outcome === 'REFUSED' ? `${result.name} was fetched and refused: see why below.` : `${result.name} was read.`);
+        message.info(result.outcome === 'REJECTED' ? `${result.name} was fetched and refused: see why below.` : `${result.name} was read.`);
       },
     });
   };

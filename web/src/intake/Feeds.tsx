@@ -21,7 +21,7 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
   const now = useNow();
   const feeds = useFeeds();
   const { message } = App.useApp();
-  const fetchNow = useChange((name: string) => body(api.POST('/api/feeds/{name}/fetches', { params: { path: { name } } })), 'Not fetched');
+  const fetchNow = useChange((name: string) => body(api.POST('/api/feeds/{name}/imports', { params: { path: { name } } })), 'Not fetched');
   if (feeds.isLoadingError) {
     return <Failed what="The feeds" error={feeds.error} again={feeds.refetch} />;
   }
@@ -33,7 +33,7 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
       <thead>
         <tr>
           <th scope="col">Feed</th>
-          <th scope="col">Last fetched well</th>
+          <th scope="col">Last success</th>
           <th scope="col">Last try</th>
           <th scope="col">Next</th>
           <th scope="col" />

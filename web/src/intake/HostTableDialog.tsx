@@ -37,7 +37,7 @@ export function HostTableDialog({ file, close }: { file: File; close: () => void
   const submit = () =>
     take.mutate(undefined, {
       onSuccess: ([result]) => {
-        message.info(result?.outcome === 'REFUSED' ? 'The table was refused: see why below.' : `The table was read: ${result?.subject}.`);
+        message.info(result?.outcome === 'REJECTED' ? 'The table was refused: see why below.' : `The table was read: ${result?.subject}.`);
         close();
       },
     });
@@ -108,7 +108,7 @@ export function HostTableDialog({ file, close }: { file: File; close: () => void
             <Button type="primary" disabled={!settled || seen.hosts === 0} loading={take.isPending} onClick={submit}>
               Take {count(seen.hosts, 'host')} of {count(seen.rows, 'row')}
             </Button>
-            <Button onClick={close}>Leave it</Button>
+            <Button onClick={close}>Cancel</Button>
             {take.error && <span className="fault-line">Not taken: {take.error.message}</span>}
           </div>
         </>

@@ -11,7 +11,7 @@ export function TryAgain({ document, namespaces }: { document: Schemas['Document
   const trial = useChange(
     () =>
       body(
-        api.POST('/api/documents/{number}/trials', {
+        api.POST('/api/documents/{number}/retries', {
           params: { path: { number: document.number } },
           body: { namespace: beside.namespace, distro: beside.distro, columns: {} },
         }),
@@ -22,7 +22,7 @@ export function TryAgain({ document, namespaces }: { document: Schemas['Document
   const again = () =>
     trial.mutate(undefined, {
       onSuccess: (result) =>
-        message.info(result.outcome === 'REFUSED' ? `${document.name} was refused again: see why.` : `${document.name} was taken.`),
+        message.info(result.outcome === 'REJECTED' ? `${document.name} was refused again: see why.` : `${document.name} was taken.`),
     });
   return (
     <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap', alignItems: 'center', marginTop: 4 }}>

@@ -86,7 +86,7 @@ describe('feeds', () => {
     show(<Feeds mayFetch />);
     fireEvent.click((await screen.findAllByRole('button', { name: 'Fetch now' }))[0] as HTMLElement);
     expect(await screen.findByText('Fathom advisories: 2 taken')).toBeTruthy();
-    expect(sent[0]).toContain('POST /api/feeds/Fathom%20advisories/fetches');
+    expect(sent[0]).toContain('POST /api/feeds/Fathom%20advisories/imports');
   });
   it('take no room where there is none', async () => {
     feeds = [];

@@ -20,7 +20,7 @@ function show(what: ReactNode) {
   );
 }
 
-const result: Schemas['Result'] = { number: 1, name: 'a', subject: 'A-1', outcome: 'TAKEN', problems: [] };
+const result: Schemas['Result'] = { number: 1, name: 'a', subject: 'A-1', outcome: 'ACCEPTED', problems: [] };
 
 beforeEach(() => {
   sent.length = 0;
@@ -90,7 +90,7 @@ describe('a table of hosts', () => {
   };
 
   it('is shown before it is taken, and taken as its columns were matched', async () => {
-    answers['/api/documents/previews'] = () => preview;
+    answers['/api/documents/preview'] = () => preview;
     answers['/api/documents'] = () => [{ ...result, subject: '2 hosts' }];
     const close = vi.fn();
     show(<HostTableDialog file={new File(['Machine,Landing'], 'hosts.csv')} close={close} />);
@@ -106,7 +106,7 @@ describe('a table of hosts', () => {
   });
 
   it('cannot be taken while no column is the host', async () => {
-    answers['/api/documents/previews'] = () => ({
+    answers['/api/documents/preview'] = () => ({
       ...preview,
       hosts: 0,
       problems: [{ place: 'line 1', reason: 'no column is the name of the host' }],
@@ -119,13 +119,13 @@ describe('a table of hosts', () => {
 
 describe('a refused document', () => {
   it('is tried again with the namespace that was missing', async () => {
-    answers['/api/documents/9/trials'] = () => result;
+    answers['/api/documents/9/retries'] = () => result;
     const document: Schemas['Document'] = {
       number: 9,
       name: 'updateinfo.xml',
       subject: '',
       revision: '',
-      outcome: 'REFUSED',
+      outcome: 'REJECTED',
       received: '2026-11-24T05:00:00Z',
       sender: 'M. Aldane',
       kept: true,
@@ -138,6 +138,6 @@ describe('a refused document', () => {
     fireEvent.change(screen.getByLabelText('Namespace of the packages'), { target: { value: 'rill' } });
     fireEvent.click(button);
     expect(await screen.findByText('updateinfo.xml was taken.')).toBeTruthy();
-    expect(JSON.parse(sent.find((s) => s.path === '/api/documents/9/trials')?.body ?? '{}').namespace).toBe('rill');
+    expect(JSON.parse(sent.find((s) => s.path === '/api/documents/9/retries')?.body ?? '{}').namespace).toBe('rill');
   });
 });

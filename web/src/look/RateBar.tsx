@@ -1,7 +1,7 @@
 import type { Schemas } from '../api/client';
 import { percent } from '../words/weighing';
 
-/** A rate from 0 to 100 % with its 95 % interval drawn, and the usual rate as a tick where it is known. */
+/** A rate from 0 to 100 % with its 95 % interval drawn, and the baseline rate as a tick where it is known. */
 export function RateBar({
   rate,
   usual,
@@ -15,7 +15,7 @@ export function RateBar({
 }) {
   const x = (share: number) => 4 + share * (width - 8);
   const colour = faint ? 'var(--faint)' : 'var(--violet)';
-  const label = `${percent(rate.rate)}, likely ${percent(rate.low)} to ${percent(rate.high)}${usual === undefined ? '' : `; usual ${percent(usual)}`}`;
+  const label = `${percent(rate.rate)}, likely ${percent(rate.low)} to ${percent(rate.high)}${usual === undefined ? '' : `; baseline ${percent(usual)}`}`;
   return (
     <svg width={width} height={14} viewBox={`0 0 ${width} 14`} role="img" aria-label={label}>
       <title>{label}</title>

@@ -142,8 +142,8 @@ export default function Carriers() {
           <CarriageBar counts={{ ...NO_HOSTS, missing: 1 }} width={22} height={11} /> lacks
         </span>
         <span className="key">
-          <CarriageBar counts={{ ...NO_HOSTS, unknown: 1 }} width={22} height={11} /> unknown: not heard from for three rhythms and three
-          days
+          <CarriageBar counts={{ ...NO_HOSTS, unknown: 1 }} width={22} height={11} /> unknown: not heard from for three check-in intervals
+          and three days
         </span>
         <span className="key">· not applicable</span>
       </Legend>

@@ -15,7 +15,7 @@ import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
-import { findingWords } from '../words/sentences';
+import { ruleMatchWords } from '../words/sentences';
 import { STATES, type State, stateWord } from '../words/states';
 
 /** One update: its states by population, which add up, and the hosts by name. */
@@ -63,7 +63,7 @@ export default function CarriersOf() {
         <span className="space" />
         {tells && (
           <button type="button" className="plain link" onClick={() => setTelling(true)}>
-            Tell a failure
+            Report a failure
           </button>
         )}
         {role !== undefined && readsEverything(role) && <Link to={`/cases/${encodeURIComponent(id)}`}>Case</Link>}
@@ -264,7 +264,7 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
       <td className="nowrap">{dayTime(host.lastReport, now)}</td>
       <td>
         <button type="button" className="plain link" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {findingWords(host.holds, now)}
+          {ruleMatchWords(host.holds, now)}
         </button>
         {host.until !== undefined && host.until !== host.holds.end && <span className="mid">; changes {dayTime(host.until, now)}</span>}
         {open && ruling.isError && <div className="mid">The chain of reasons cannot be shown: {ruling.error.message}</div>}

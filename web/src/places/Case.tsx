@@ -36,7 +36,13 @@ export default function Case() {
   const { done, takeBack } = useLastAct();
   const { message } = App.useApp();
   const leave = useChange(
-    (populations: string[]) => body(api.POST('/api/rule-answers', { body: { updates: [id], populations } })),
+    (populations: string[]) =>
+      body(
+        api.POST('/api/acknowledgements', {
+          body: { updates: [id], populations },
+          params: { header: { 'If-Match': page.data?.version ?? '' } },
+        }),
+      ),
     'Not left to the rule',
   );
   const [leaving, setLeaving] = useState('');
@@ -87,7 +93,7 @@ export default function Case() {
         setLeaving('');
         done({
           words: `${id} is left to the rule${chosen.length > 0 ? ` for ${wanted.map((one) => one.name).join(', ')}` : ''}.`,
-          answers: given.map((a) => a.number),
+          undo: given.undo,
         });
       },
     });
@@ -281,7 +287,7 @@ export default function Case() {
       <Legend>
         <Key name="↑ ↓">move</Key>
         <Key name="Enter">show the hosts</Key>
-        {page.data.alike.length > 0 && <Key name={each ? '←' : '→'}>{each ? 'together' : 'each by itself'}</Key>}
+        {page.data.alike.length > 0 && <Key name={each ? '←' : '→'}>{each ? 'together' : 'show separately'}</Key>}
         <Key name="W">factors</Key>
         {analyst && (
           <>
@@ -291,7 +297,7 @@ export default function Case() {
             <Key name="U">take back</Key>
           </>
         )}
-        <Key name="Escape">{wording ? 'stop wording' : 'to the docket'}</Key>
+        <Key name="Escape">{wording ? 'cancel' : 'to the docket'}</Key>
         <Key name="?">keys</Key>
       </Legend>
     </main>

@@ -17,12 +17,12 @@ import { count, soon } from '../words/dates';
 import {
   decidedWords,
   docketTitle,
-  findingWords,
   isRoutine,
   kindWord,
   markOf,
   needsJudgement,
   ratingWords,
+  ruleMatchWords,
   whyNow,
 } from '../words/sentences';
 import { briefSuggestion, points, suggestionWords } from '../words/weighing';
@@ -40,7 +40,12 @@ export function Docket() {
   const { done, takeBack } = useLastAct();
   const { message } = App.useApp();
   const [leaving, setLeaving] = useState('');
-  const leave = useChange((updates: string[]) => body(api.POST('/api/rule-answers', { body: { updates } })), 'Not left to the rule');
+  const leave = useChange((strips: Strip[]) => {
+    const seen = strips.map((strip) => strip.version).join(', ');
+    return body(
+      api.POST('/api/acknowledgements', { body: { updates: strips.map((strip) => strip.id) }, params: { header: { 'If-Match': seen } } }),
+    );
+  }, 'Not left to the rule');
   const list = useRef<HTMLTableSectionElement>(null);
 
   const show = (
@@ -102,16 +107,22 @@ export function Docket() {
         );
         return;
       }
-      leave.mutate(updates, {
-        onSuccess: (given) => {
-          setLeaving('');
-          done({
-            words: updates.length === 1 ? `${updates[0]} is left to the rule.` : `${updates.length} cases are left to the rule.`,
-            answers: given.map((a) => a.number),
-          });
-          setChosen([]);
+      leave.mutate(
+        cases.filter((strip) => updates.includes(strip.id)),
+        {
+          onSuccess: (given) => {
+            setLeaving('');
+            done({
+              words:
+                updates.length === 1
+                  ? `${updates[0]} is left to the rule.`
+                  : `${given.acknowledgements.length} cases are left to the rule.`,
+              undo: given.undo,
+            });
+            setChosen([]);
+          },
         },
-      });
+      );
     }
   };
   const begin = (type: string) => analyst && current && navigate(`/cases/${encodeURIComponent(current.id)}?verdict=${type}&all=yes`);
@@ -341,7 +352,7 @@ function StripRow({
   const zoneless = (population: string) => page.populations.find((p) => p.id === population)?.name ?? population;
   return (
     <tr
-      className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}${strip.besides === undefined ? '' : ' besides'}`}
+      className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}${strip.groupedWith === undefined ? '' : ' grouped'}`}
       aria-current={current}
       onClick={point}
     >
@@ -360,7 +371,7 @@ function StripRow({
           </span>
         </div>
         <div className="why" title={needsJudgement(strip) ? whyNow(strip, now) : undefined}>
-          {strip.besides !== undefined && `Closes the same weakness as ${strip.besides}. `}
+          {strip.groupedWith !== undefined && `Closes the same vulnerability as ${strip.groupedWith}. `}
           {needsJudgement(strip) ? whyNow(strip, now) : answeredWords(strip, now)}
           {strip.contains.length > 0 && (
             <>
@@ -388,7 +399,7 @@ function StripRow({
               <>
                 <Mark
                   name={markOf(mark.holds)}
-                  label={`${zoneless(mark.population)}: ${findingWords(mark.holds, now)}${mark.differently > 0 ? `; otherwise for ${mark.differently} of them` : ''}`}
+                  label={`${zoneless(mark.population)}: ${ruleMatchWords(mark.holds, now)}${mark.differently > 0 ? `; otherwise for ${mark.differently} of them` : ''}`}
                 />
                 <span className="count">
                   {mark.lacking}

@@ -15,7 +15,7 @@ import { useNow } from '../frame/useNow';
 import { differenceWords, history } from '../hosts/words';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay, span } from '../words/dates';
-import { findingWords, markOf, ratingWords } from '../words/sentences';
+import { markOf, ratingWords, ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
 
 type View = Schemas['HostView'];
@@ -97,7 +97,7 @@ function HostPage({ host }: { host: View }) {
                 {new Date(host.unknownFrom) < now ? 'since' : 'from'} {dayTime(host.unknownFrom, now)}
               </dd>
               <dt>Last start</dt>
-              <dd>{host.lastStart === undefined ? <span className="mid">not told</span> : dayTime(host.lastStart, now)}</dd>
+              <dd>{host.lastStart === undefined ? <span className="mid">unknown</span> : dayTime(host.lastStart, now)}</dd>
               <dt>First report</dt>
               <dd>{day(host.firstReport, now)}</dd>
               <dt>Silences</dt>
@@ -114,7 +114,7 @@ function HostPage({ host }: { host: View }) {
                 <Term name="supply">Takes from</Term>
               </dt>
               <dd>
-                {host.supply ?? <span className="mid">not told</span>}
+                {host.supply ?? <span className="mid">unknown</span>}
                 {host.expectedSupply !== undefined && host.expectedSupply !== host.supply && `, should be ${host.expectedSupply}`}
               </dd>
               {host.alsoMatches.length > 0 && (
@@ -237,7 +237,7 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
         <div className="marked">
           <Mark name={markOf(update.holds)} />
           <button type="button" className="plain link" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {findingWords(update.holds, now)}
+            {ruleMatchWords(update.holds, now)}
           </button>
         </div>
         {update.until !== undefined && update.until !== update.holds.end && (

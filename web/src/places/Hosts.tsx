@@ -15,7 +15,7 @@ import { useSettled } from '../frame/useSettled';
 import { SavedFilters } from '../hosts/SavedFilters';
 import { differenceWords, WAYS, type Way } from '../hosts/words';
 import { count, dayTime } from '../words/dates';
-import { findingWords } from '../words/sentences';
+import { ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
 
 const CRITERIA = ['show', 'population', 'where', 'find', 'lacks', 'has'];
@@ -160,7 +160,7 @@ export default function Hosts() {
               <tr>
                 <th scope="col">Host</th>
                 <th scope="col">Population</th>
-                {lacked.length > 0 && <th scope="col">Lacks, and what holds</th>}
+                {lacked.length > 0 && <th scope="col">Lacks, and what is in force</th>}
                 {asked.has !== undefined && <th scope="col">Version</th>}
                 <th scope="col">How it differs</th>
                 <th scope="col">Last report</th>
@@ -186,7 +186,7 @@ export default function Hosts() {
                           {row.lacks.map((update) => (
                             <div key={update.id}>
                               <Link to={`/carriers/${encodeURIComponent(update.id)}`}>{update.id}</Link> {stateWord(update.state)};{' '}
-                              {findingWords(update.holds, now)}
+                              {ruleMatchWords(update.holds, now)}
                             </div>
                           ))}
                         </td>
@@ -198,7 +198,7 @@ export default function Hosts() {
                         ))}
                       </td>
                       <td className="nowrap">{dayTime(row.lastReport, now)}</td>
-                      <td>{row.supply ?? <span className="mid">not told</span>}</td>
+                      <td>{row.supply ?? <span className="mid">unknown</span>}</td>
                     </tr>
                   )}
                 </Row>

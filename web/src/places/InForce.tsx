@@ -12,7 +12,7 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { count, day, lastDay } from '../words/dates';
-import { findingWords, reasonWords } from '../words/sentences';
+import { reasonWords, ruleMatchWords } from '../words/sentences';
 
 type InForceRow = Schemas['InForceRow'];
 type Kind = InForceRow['kind'];
@@ -71,7 +71,7 @@ export default function InForce() {
         <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
         <span className="space" />
         <Input
-          aria-label="Search in what holds"
+          aria-label="Search in force"
           placeholder="update, product, words"
           allowClear
           style={{ width: 190 }}
@@ -198,8 +198,12 @@ function thenWords(row: InForceRow, now: Date): string {
   if (row.update === undefined || most === undefined) {
     return row.update === undefined ? 'what else holds of each update' : '';
   }
-  const needs = most.finding.clause === 'STANDING_RULE' && most.finding.answer === 'WITHHELD' && most.finding.end === undefined;
-  const words = needs ? 'needs a verdict: the rule never offers it' : findingWords(most.finding, now, row.timeZone);
+  // Its own offer, which begins when it ends: that it has ended is not so yet.
+  if (row.kind === 'DEFER' && most.match.source === row.number && most.match.clause === 'VERDICT') {
+    return row.then.length > 1 ? `${most.hosts.count}: offered, and others` : 'offered';
+  }
+  const needs = most.match.clause === 'STANDING_RULE' && most.match.effect === 'WITHHELD' && most.match.end === undefined;
+  const words = needs ? 'needs a verdict: the rule never offers it' : ruleMatchWords(most.match, now, row.timeZone);
   return row.then.length > 1 ? `${most.hosts.count}: ${words}, and others` : words;
 }
 

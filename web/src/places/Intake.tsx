@@ -11,14 +11,14 @@ import { PutAside, TryAgain } from '../intake/TryAgain';
 import { count, dayTime } from '../words/dates';
 
 const OUTCOMES: Record<Outcome, string> = {
-  TAKEN: 'taken',
-  KNOWN: 'known already',
-  OLDER: 'older than known',
-  REFUSED: 'refused',
+  ACCEPTED: 'accepted',
+  DUPLICATE: 'known already',
+  STALE: 'older than known',
+  REJECTED: 'refused',
   WAITING: 'waits',
 };
 
-/** What came in, from whom, and what was refused and why. */
+/** Intake, from whom, and what was refused and why. */
 export default function Intake() {
   const [search, setSearch] = useSearchParams();
   const outcome = (search.get('outcome') ?? undefined) as Outcome | undefined;
@@ -36,7 +36,7 @@ export default function Intake() {
   return (
     <main>
       <div className="head">
-        <h1>What came in</h1>
+        <h1>Intake</h1>
         {first && (
           <span className="mid">
             {count(first.hosts, 'host')} {first.hosts === 1 ? 'reports' : 'report'}
@@ -47,20 +47,21 @@ export default function Intake() {
         <span className="space" />
         <span className="choices">
           {choice(undefined, 'All')}
-          {choice('REFUSED', `Refused or waiting ${first?.refused ?? ''}`)}
-          {choice('TAKEN', 'Taken')}
+          {choice('REJECTED', `Refused or waiting ${first?.refused ?? ''}`)}
+          {choice('ACCEPTED', 'Taken')}
         </span>
       </div>
       <div className="page">
         {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
         <Feeds mayFetch={mayImport} />
-        {documents.isLoadingError && <Failed what="What came in" error={documents.error} again={documents.refetch} />}
+        {documents.isLoadingError && <Failed what="Intake" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && rows.length === 0 && (
           <p className="empty">
-            <strong>{outcome === 'REFUSED' ? 'Nothing was refused.' : 'Nothing has come in yet.'}</strong>
-            {outcome !== 'REFUSED' && 'Each document stands here with how it fared. Host reports without a problem are only counted above.'}
-            {outcome === 'REFUSED' && (
+            <strong>{outcome === 'REJECTED' ? 'Nothing was refused.' : 'Nothing has come in yet.'}</strong>
+            {outcome !== 'REJECTED' &&
+              'Each document stands here with how it fared. Host reports without a problem are only counted above.'}
+            {outcome === 'REJECTED' && (
               <Button type="link" onClick={() => setSearch({})}>
                 Show all
               </Button>
@@ -74,7 +75,7 @@ export default function Intake() {
                 <th scope="col">Received</th>
                 <th scope="col">Document</th>
                 <th scope="col">What it is</th>
-                <th scope="col">How it fared</th>
+                <th scope="col">Result</th>
                 <th scope="col">From</th>
               </tr>
             </thead>
@@ -94,7 +95,7 @@ export default function Intake() {
                         )}
                       </td>
                       <td>
-                        {document.formatTitle ?? <span className="mid">not told</span>}
+                        {document.formatTitle ?? <span className="mid">unknown</span>}
                         <div>
                           {document.revision !== '' ? (
                             <Link to={`/cases/${encodeURIComponent(document.subject)}`}>{document.subject}</Link>
@@ -144,7 +145,7 @@ export default function Intake() {
 
 /** Refused or waiting, and nobody has done anything about it since. */
 function isOpen(document: Schemas['Document']) {
-  const waits = document.outcome === 'REFUSED' || document.outcome === 'WAITING';
+  const waits = document.outcome === 'REJECTED' || document.outcome === 'WAITING';
   return waits && document.triedAgain === undefined && document.dismissedBy === undefined;
 }
 

@@ -173,7 +173,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
           {ladder.populations.map((p, index) => (
             <Row key={p.id} what={p.name}>
               {() => (
-                <Rung
+                <LadderEntry
                   population={p}
                   number={index + 1}
                   known={view.populations.find((known) => known.id === p.id)}
@@ -230,7 +230,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
             <h2 style={{ fontSize: 16 }}>What this changes</h2>
             {draft?.proposal !== undefined && (
               <p className="mid">
-                As document {draft.proposal} on <Link to="/intake?outcome=REFUSED">Intake</Link> proposes it; saving puts it in force.
+                As document {draft.proposal} on <Link to="/intake?outcome=REJECTED">Intake</Link> proposes it; saving puts it in force.
               </p>
             )}
             {fault && <WhereFault text="" message={fault.words} />}
@@ -243,7 +243,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
               <p className="fault-line" role="alert">
                 Somebody saved other populations since you began.{' '}
                 <button type="button" className="plain link" onClick={() => draft && keepDraft({ ...draft, base: view.version })}>
-                  Word on over theirs
+                  Keep my draft
                 </button>{' '}
                 or discard yours.
               </p>
@@ -284,7 +284,7 @@ interface Fault {
   words: string;
 }
 
-/** Where in the ladder the server found a fault: "/populations/3/predicate". */
+/** Where in the ladder the server found a fault: "/populations/3/condition". */
 function placeOf(refusal: Refusal | undefined): Fault | undefined {
   if (refusal === undefined) {
     return undefined;
@@ -307,7 +307,7 @@ function Stray({ hosts }: { hosts: Schemas['HostList'] }) {
   );
 }
 
-interface RungProps {
+interface LadderEntryProps {
   population: Population;
   number: number;
   /** As it holds now; none if it is new. */
@@ -329,7 +329,7 @@ interface RungProps {
   shift: (by: 1 | -1) => void;
 }
 
-function Rung({ population: p, number, known, counts, current, open, analyst, fault, now, ...act }: RungProps) {
+function LadderEntry({ population: p, number, known, counts, current, open, analyst, fault, now, ...act }: LadderEntryProps) {
   const hosts = counts?.hosts ?? known?.hosts;
   const overlaps = counts?.overlaps ?? known?.overlaps;
   const includes = p.includes ?? [];
@@ -350,7 +350,7 @@ function Rung({ population: p, number, known, counts, current, open, analyst, fa
             <p>
               {hosts === undefined ? 'Hosts' : count(hosts, 'host')}
               {counts?.before !== undefined && counts.before !== counts.hosts && <span className="mid"> ({counts.before} now)</span>} where{' '}
-              <b>{p.predicate}</b>
+              <b>{p.condition}</b>
               {includes.length > 0 && `, and ${includes.join(', ')}`}
               {excludes.length > 0 && `, but not ${excludes.join(', ')}`}.
               {protectedHosts.length > 0 && (
@@ -389,7 +389,7 @@ function Rung({ population: p, number, known, counts, current, open, analyst, fa
               Lower
             </button>
             <button type="button" className="plain link" onClick={act.remove}>
-              Leave out
+              Remove
             </button>
           </div>
         )}
@@ -448,7 +448,7 @@ function EarlierLadders({ load, now }: { load: (ladder: Ladder) => void; now: Da
   };
   const items = (versions.data ?? []).map((version, index) => ({
     key: version.number,
-    label: `${index === 0 ? 'since' : 'from'} ${dayTime(version.since, now)}, ${version.author}`,
+    label: `${index === 0 ? 'since' : 'from'} ${dayTime(version.createdAt, now)}, ${version.author}`,
     disabled: index === 0,
   }));
   return (

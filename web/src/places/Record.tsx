@@ -37,7 +37,7 @@ export default function Record() {
     setSearch(next);
   };
   const entries = record.data?.pages.flatMap((page) => page.entries) ?? [];
-  const days = new Map<string, Schemas['RecordEntry'][]>();
+  const days = new Map<string, Schemas['AuditEntry'][]>();
   for (const entry of entries) {
     const heading = day(entry.at, now);
     days.set(heading, [...(days.get(heading) ?? []), entry]);

@@ -27,13 +27,13 @@ const GROUPS: {
     words: [
       ['PUBLIC', 'public'],
       ['PARTNER', 'partner'],
-      ['INTERNAL', 'internal, or not told'],
+      ['INTERNAL', 'internal, or unknown'],
       ['ISOLATED', 'isolated'],
     ],
   },
   {
     title: 'Likelihood without a score',
-    help: 'how likely a weakness is exploited that nobody scored, by rating',
+    help: 'how likely a vulnerability is exploited that nobody scored, by rating',
     key: 'likelihoods',
     most: 1,
     words: [
@@ -45,7 +45,7 @@ const GROUPS: {
   },
   {
     title: 'Attack vector',
-    help: 'how easily the weakness is reached',
+    help: 'how easily the vulnerability is reached',
     key: 'vectors',
     most: 1,
     words: [
@@ -81,10 +81,10 @@ const GROUPS: {
 ];
 
 const SINGLES: { key: 'knownExploited' | 'hitShare' | 'namedIssue' | 'vagueIssue' | 'cannotBeRemoved'; words: string; most: number }[] = [
-  { key: 'knownExploited', words: 'likelihood of a weakness that is known to be exploited', most: 1 },
+  { key: 'knownExploited', words: 'likelihood of a vulnerability that is known to be exploited', most: 1 },
   { key: 'hitShare', words: 'hit share: how likely a vulnerable host is hit when exploitation goes on', most: 1 },
-  { key: 'namedIssue', words: 'how likely an open known issue strikes a host that it names', most: 1 },
-  { key: 'vagueIssue', words: 'how likely one strikes that names no hosts', most: 1 },
+  { key: 'namedIssue', words: 'how likely an open known issue hits a host that it names', most: 1 },
+  { key: 'vagueIssue', words: 'how likely one hits that names no hosts', most: 1 },
   { key: 'cannotBeRemoved', words: 'harm of what cannot be removed again, times', most: 10 },
 ];
 
@@ -126,7 +126,7 @@ export default function Weights() {
         <span className="space" />
         {analyst && (
           <button type="button" className="plain link" onClick={() => setDraft(page.data.usual)}>
-            Back to the usual ones
+            Reset to defaults
           </button>
         )}
       </div>
@@ -209,7 +209,7 @@ export default function Weights() {
               <span className="mid">
                 <kbd>Ctrl</kbd> <kbd>Enter</kbd>
               </span>
-              <Button onClick={() => setDraft(undefined)}>Leave them as they were</Button>
+              <Button onClick={() => setDraft(undefined)}>Cancel</Button>
             </div>
           )}
         </section>
@@ -252,7 +252,7 @@ function Weight({
         disabled={disabled}
         onChange={(typed) => typed !== null && change(typed)}
       />
-      <span className="mid">{value !== usual && `usually ${usual}`}</span>
+      <span className="mid">{value !== usual && `default ${usual}`}</span>
     </div>
   );
 }

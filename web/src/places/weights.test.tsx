@@ -65,7 +65,7 @@ beforeEach(() => {
     if (path === '/api/clock') {
       return answer({ now: '2026-11-24T04:56:00Z', movable: true });
     }
-    if (path === '/api/weights/previews') {
+    if (path === '/api/weights/preview') {
       return preview();
     }
     return answer({ version: '"v1"', weights: USUAL, usual: USUAL });
@@ -94,7 +94,7 @@ describe('the weights', () => {
     show();
     expect(await screen.findByText('Nothing is changed yet.')).toBeTruthy();
     await change('tier 1', '20');
-    expect(await screen.findByText('usually 8')).toBeTruthy();
+    expect(await screen.findByText('default 8')).toBeTruthy();
     const table = await screen.findByRole('table', { name: 'Cases that would change' });
     expect(table.textContent).toContain('Fathom libtls2 → 11.00 → 2.50pilot → force');
     expect(document.body.textContent).toContain('1 suggestion would be another, 2 cases would stand elsewhere');
@@ -111,7 +111,7 @@ describe('the weights', () => {
     await change('tier 2', '5');
     expect((await screen.findByRole('alert')).textContent).toContain('namedIssue: expected a number');
     expect((screen.getByRole('button', { name: 'Save these weights' }) as HTMLButtonElement).disabled).toBe(true);
-    fireEvent.click(screen.getByRole('button', { name: 'Leave them as they were' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
     expect(await screen.findByText('Nothing is changed yet.')).toBeTruthy();
   });
   it('can be read but not changed by a reader', async () => {

@@ -57,10 +57,10 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
         <WherePart
           label="Condition"
           placeholder="which hosts?"
-          value={p.predicate}
+          value={p.condition}
           traits={traits}
-          fault={fault === 'predicate'}
-          change={(predicate) => change({ predicate })}
+          fault={fault === 'condition'}
+          change={(condition) => change({ condition })}
         />
         , and by name also {hosts('Included by name', 'nobody else', p.includes, (includes) => change({ includes }))}, but never{' '}
         {hosts('Excluded by name', 'leaves nobody out', p.excludes, (excludes) => change({ excludes }))}.

@@ -5,8 +5,8 @@ const ladder: Ladder = {
   format: 'populations-1',
   fleetRule: { otherwise: 30 },
   populations: [
-    { id: 'a', name: 'A', predicate: 'role = a', includes: [], owner: '', tier: 1, rule: { lines: [], otherwise: 0 } },
-    { id: 'b', name: 'B', predicate: 'role = b', includes: ['h1'], tier: 2, rule: { otherwise: 'never' } },
+    { id: 'a', name: 'A', condition: 'role = a', includes: [], owner: '', tier: 1, rule: { lines: [], otherwise: 0 } },
+    { id: 'b', name: 'B', condition: 'role = b', includes: ['h1'], tier: 2, rule: { otherwise: 'never' } },
   ],
 };
 
@@ -18,8 +18,8 @@ describe('a ladder that is worded', () => {
       format: 'populations-1',
       fleetRule: { otherwise: 30 },
       populations: [
-        { id: 'a', name: 'A', predicate: 'role = a', tier: 1, rule: { otherwise: 0 } },
-        { id: 'b', name: 'B', predicate: 'role = b', includes: ['h1'], tier: 2, rule: { otherwise: 'never' } },
+        { id: 'a', name: 'A', condition: 'role = a', tier: 1, rule: { otherwise: 0 } },
+        { id: 'b', name: 'B', condition: 'role = b', includes: ['h1'], tier: 2, rule: { otherwise: 'never' } },
       ],
     });
   });
@@ -39,7 +39,7 @@ describe('a ladder that is worded', () => {
     expect(unfinished(ladder)).toBeUndefined();
     expect(unfinished(withNew(ladder, 1))).toEqual({
       index: 2,
-      field: 'predicate',
+      field: 'condition',
       words: 'Which hosts belong to Population 3? Word its condition.',
     });
     expect(unfinished(changedAt(ladder, 1, { name: ' ' }))?.field).toBe('name');
@@ -56,7 +56,7 @@ describe('a standing rule', () => {
   });
   it('reads as a sentence', () => {
     expect(ruleWords(rule)).toBe(
-      'An upgrade update is never offered without a verdict; an update rated Critical or High is offered 5 days after publication; every other one is offered 1 day after publication.',
+      'A platform upgrade is never offered without a verdict; an update rated Critical or High is offered 5 days after publication; every other one is offered 1 day after publication.',
     );
     expect(ruleWords({ otherwise: 0 })).toBe('An update is offered at once.');
   });

@@ -11,7 +11,7 @@ export interface Ladder {
 export interface Population {
   id: string;
   name: string;
-  predicate: string;
+  condition: string;
   includes?: string[];
   excludes?: string[];
   tier: number;
@@ -57,7 +57,7 @@ export function ladderOf(view: Schemas['LadderView']): Ladder {
     populations: view.populations.map((p) => ({
       id: p.id,
       name: p.name,
-      predicate: p.predicate,
+      condition: p.condition,
       includes: p.includes,
       excludes: p.excludes,
       tier: p.tier,
@@ -72,13 +72,13 @@ export function ladderOf(view: Schemas['LadderView']): Ladder {
 }
 
 /** What is still to be worded before the server can be asked. */
-export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'predicate'; words: string } | undefined {
+export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'condition'; words: string } | undefined {
   for (const [index, p] of ladder.populations.entries()) {
     if (p.name.trim() === '') {
       return { index, field: 'name', words: 'Give every population a name.' };
     }
-    if (p.predicate.trim() === '') {
-      return { index, field: 'predicate', words: `Which hosts belong to ${p.name}? Word its condition.` };
+    if (p.condition.trim() === '') {
+      return { index, field: 'condition', words: `Which hosts belong to ${p.name}? Word its condition.` };
     }
   }
   return undefined;
@@ -117,7 +117,7 @@ export function withNew(ladder: Ladder, index: number): Ladder {
   const fresh: Population = {
     id: `population-${number}`,
     name: `Population ${number}`,
-    predicate: '',
+    condition: '',
     tier: 3,
     rule: { otherwise: 'never' },
   };
@@ -173,7 +173,8 @@ export function ruleWords(rule: Rule): string {
   const lines = (rule.lines ?? []).map((line) => {
     const kinds = line.kinds ?? [];
     const ratings = line.ratings ?? [];
-    const kind = kinds.length === 0 ? 'update' : `${list(kinds)} update`;
+    const kind =
+      kinds.length === 0 ? 'update' : kinds.length === 1 && kinds[0] === 'upgrade' ? 'platform upgrade' : `${list(kinds)} update`;
     const rated = ratings.length === 0 ? '' : ` rated ${list(ratings.map(capital))}`;
     const article = /^[aeiou]/.test(kind) ? 'an' : 'a';
     return `${article} ${kind}${rated} ${after(line.offerAfterDays)}`;

@@ -40,7 +40,7 @@ describe('numbers in words', () => {
   it('counts', () => {
     expect(count(1, 'host')).toBe('1 host');
     expect(count(1204, 'host')).toBe('1,204 hosts');
-    expect(count(0, 'weakness', 'weaknesses')).toBe('0 weaknesses');
+    expect(count(0, 'vulnerability', 'vulnerabilities')).toBe('0 vulnerabilities');
   });
   it('spans', () => {
     expect(span('2026-11-18T04:56:00Z', now)).toBe('6 days');

@@ -6,19 +6,20 @@ import {
   cueWords,
   decidedWords,
   docketTitle,
-  findingWords,
   isRoutine,
   markOf,
   names,
   needsJudgement,
   ratingWords,
   reasonWords,
+  ruleMatchWords,
   whyNow,
 } from './sentences';
 
 const now = new Date('2026-11-24T04:56:00Z');
 const strip: Schemas['Strip'] = {
   id: 'TRN-2231',
+  version: '"1"',
   title: 'Tarn libtls 3.2.9',
   kind: 'SECURITY',
   rating: 'CRITICAL',
@@ -38,7 +39,7 @@ const strip: Schemas['Strip'] = {
   withdrawn: false,
   contains: [],
   siblings: [],
-  doesNotMatter: 0,
+  notAffected: 0,
   freshness: 1,
   worth: 10,
   beam: { exposure: 9, hazard: { middle: 1, low: 0.5, high: 2 }, tilt: { middle: 2.2, low: 1.5, high: 2.8 } },
@@ -83,11 +84,11 @@ describe('why a case is on the docket', () => {
     ['SUPERSEDES_BLOCKED', 'LNT-1', 9, 'Contains LNT-1, which is withheld from 9 hosts. Carry that over, lift it, or judge anew.'],
     ['OVERDUE', '7', 9, 'Overdue: forced until Sun 22 Nov, and 9 hosts still lack it.'],
     ['NEEDS_VERDICT', '', 1, 'Needs a verdict: the rule never offers it to 1 host that lacks it.'],
-    ['BLOCK_ENDED', '7', 9, 'Its block no. 7 ended Sun 22 Nov; 9 hosts that lack it follow what holds now.'],
+    ['BLOCK_ENDED', '7', 9, 'Its block no. 7 ended Sun 22 Nov; 9 hosts that lack it follow what is in force now.'],
     ['BLOCK_ENDS', '7', 9, 'Its block ends Sun 22 Nov; 9 hosts would be offered it then.'],
     ['EXCEPTION_ENDS', '7', 1, 'Exception no. 7 ends Sun 22 Nov; it holds for 1 host that lacks it.'],
-    ['BLOCKED_BUT_INSTALLED', '7', 2, '2 hosts installed it although block no. 7 covers them.'],
-    ['MATTERS_NOW', '2', 1, 'It does matter now on 1 host on which note no. 2 told that it did not.'],
+    ['BLOCKED_BUT_INSTALLED', '7', 2, '2 hosts carry it although block no. 7 covers them.'],
+    ['AFFECTED_NOW', '2', 1, 'It does matter now on 1 host on which note no. 2 told that it did not.'],
     ['POPULATION_CHANGED', '7', 12, '12 hosts came to or left the hosts of verdict no. 7 since it was handed down.'],
   ] as const)('words the cue %s', (type, about, hosts, words) => {
     expect(cueWords({ type, about, hosts, open: hosts, raised: '2026-11-24T01:00:00Z', when: '2026-11-23T00:00:00Z' }, now)).toBe(words);
@@ -124,39 +125,35 @@ describe('why a case is on the docket', () => {
 });
 
 describe('what holds, in words', () => {
-  const finding = (part: Partial<Schemas['FindingView']>): Schemas['FindingView'] => ({ clause: 'VERDICT', answer: 'WITHHELD', ...part });
+  const match = (part: Partial<Schemas['RuleMatchView']>): Schemas['RuleMatchView'] => ({ clause: 'VERDICT', effect: 'WITHHELD', ...part });
   const end = '2026-12-15T00:00:00Z';
   it.each([
-    [finding({ verdict: 'BLOCK', end, source: 3 }), 'blocked until Mon 14 Dec', 'BLOCK'],
-    [finding({ verdict: 'DEFER', end }), 'deferred until Mon 14 Dec', 'DEFER'],
-    [finding({ verdict: 'DEFER', answer: 'OFFERED' }), 'let go: offered since its deferral ended', 'DEFER'],
-    [finding({ verdict: 'FORCE', answer: 'OFFERED', end, due: end }), 'forced, due Mon 14 Dec', 'FORCE'],
-    [finding({ verdict: 'FORCE', answer: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'forced, overdue since Sun 22 Nov', 'FORCE'],
+    [match({ verdict: 'BLOCK', end, source: 3 }), 'blocked until Mon 14 Dec', 'BLOCK'],
+    [match({ verdict: 'DEFER', end }), 'deferred until Mon 14 Dec', 'DEFER'],
+    [match({ verdict: 'DEFER', effect: 'OFFERED' }), 'let go: offered since its deferral ended', 'DEFER'],
+    [match({ verdict: 'FORCE', effect: 'OFFERED', end, due: end }), 'forced, due Mon 14 Dec', 'FORCE'],
+    [match({ verdict: 'FORCE', effect: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'forced, overdue since Sun 22 Nov', 'FORCE'],
     [
-      finding({ clause: 'OVERRIDING_FORCE', verdict: 'FORCE', answer: 'OFFERED', end, due: end }),
+      match({ clause: 'OVERRIDING_FORCE', verdict: 'FORCE', effect: 'OFFERED', end, due: end }),
       'forced, due Mon 14 Dec, over what else would hold',
       'FORCE',
     ],
-    [finding({ clause: 'EXCEPTION', answer: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
-    [finding({ clause: 'STANDING_RULE', answer: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
+    [match({ clause: 'EXCEPTION', effect: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
+    [match({ clause: 'STANDING_RULE', effect: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
     [
-      finding({ clause: 'SUPERSEDES_BLOCKED', end, source: 4 }),
+      match({ clause: 'SUPERSEDES_BLOCKED', end, source: 4 }),
       'withheld as what it contains, until judged, at most until Mon 14 Dec',
       'BLOCK',
     ],
-    [
-      finding({ clause: 'STANDING_RULE', end: '2026-11-26T00:36:00Z' }),
-      'withheld by the standing rule until Thu 26 Nov 00:36',
-      'RULE_WAITS',
-    ],
-    [finding({ clause: 'STANDING_RULE' }), 'withheld: no offer without a verdict', 'RULE_WAITS'],
-    [finding({ clause: 'CARRIED_OR_NOT_APPLICABLE', answer: 'NOTHING_TO_DO' }), 'nothing to do', 'RULE_WAITS'],
+    [match({ clause: 'STANDING_RULE', end: '2026-11-26T00:36:00Z' }), 'withheld by the standing rule until Thu 26 Nov 00:36', 'RULE_WAITS'],
+    [match({ clause: 'STANDING_RULE' }), 'withheld: no offer without a verdict', 'RULE_WAITS'],
+    [match({ clause: 'CARRIED_OR_NOT_APPLICABLE', effect: 'NOTHING_TO_DO' }), 'nothing to do', 'RULE_WAITS'],
   ] as const)('%o', (given, words, mark) => {
-    expect(findingWords(given, now)).toBe(words);
+    expect(ruleMatchWords(given, now)).toBe(words);
     expect(markOf(given)).toBe(mark);
   });
   it('numbers the links of a chain', () => {
-    expect(chainWords(finding({ verdict: 'BLOCK', end, source: 3 }), now)).toBe('Verdict no. 3: blocked until Mon 14 Dec');
+    expect(chainWords(match({ verdict: 'BLOCK', end, source: 3 }), now)).toBe('Verdict no. 3: blocked until Mon 14 Dec');
   });
 });
 

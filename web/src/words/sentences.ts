@@ -2,7 +2,7 @@ import type { Schemas } from '../api/client';
 import type { MarkName } from '../look/Mark';
 import { count, day, dayTime, isoDay, lastDay, soon, span } from './dates';
 
-type Finding = Schemas['FindingView'];
+type RuleMatch = Schemas['RuleMatchView'];
 type Strip = Schemas['Strip'];
 
 /** "Critical 9.8", "unrated". */
@@ -52,17 +52,17 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
     case 'SUPERSEDES_BLOCKED':
       return `Contains ${cue.about}, which is withheld from ${hosts}. Carry that over, lift it, or judge anew.`;
     case 'BLOCKED_BUT_INSTALLED':
-      return `${hosts} installed it although block no. ${cue.about} covers ${cue.hosts === 1 ? 'it' : 'them'}.`;
+      return `${hosts} ${cue.hosts === 1 ? 'carries' : 'carry'} it although block no. ${cue.about} covers ${cue.hosts === 1 ? 'it' : 'them'}.`;
     case 'DUE_AT_RISK':
       return `Forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
     case 'OVERDUE':
       return `Overdue: forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
     case 'BLOCK_ENDED':
-      return `Its block no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what holds now.`;
+      return `Its block no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what is in force now.`;
     case 'DEFERRAL_ENDED':
       return `Its deferral no. ${cue.about} ended ${when}: ${hosts} ${cue.hosts === 1 ? 'is' : 'are'} offered it since.`;
     case 'EXCEPTION_ENDED':
-      return `Exception no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what holds now.`;
+      return `Exception no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what is in force now.`;
     case 'NEEDS_VERDICT':
       return `Needs a verdict: the rule never offers it to ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
     case 'BLOCK_ENDS':
@@ -73,7 +73,7 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
       return `Exception no. ${cue.about} ends ${when}; it holds for ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
     case 'POPULATION_CHANGED':
       return `${hosts} came to or left the hosts of verdict no. ${cue.about} since it was handed down.`;
-    case 'MATTERS_NOW':
+    case 'AFFECTED_NOW':
       return `It does matter now on ${hosts} on which note no. ${cue.about} told that it did not.`;
     case 'OFFERED_SOON':
       return `The standing rule offers it to ${cue.about} ${cue.when === undefined ? 'soon' : soon(cue.when, now)}, and nobody has judged it.`;
@@ -157,13 +157,13 @@ export function isRoutine(strip: Strip): boolean {
 }
 
 /** What holds, in words: "withheld until Mon 14 Dec by the block". */
-export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
-  const { answer, end, clause } = finding;
+export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string {
+  const { effect, end, clause } = match;
   if (clause === 'CARRIED_OR_NOT_APPLICABLE') {
     return 'nothing to do';
   }
   if (clause === 'STANDING_RULE') {
-    if (answer === 'OFFERED') {
+    if (effect === 'OFFERED') {
       return 'offered by the standing rule';
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
@@ -172,33 +172,33 @@ export function findingWords(finding: Finding, now: Date, zone = 'Z'): string {
     return `withheld as what it contains, until judged, at most until ${end ? lastDay(end, now, zone) : 'that ends'}`;
   }
   if (clause === 'EXCEPTION') {
-    const what = answer === 'OFFERED' ? 'offered' : answer === 'BY_OPERATOR' ? 'by operator' : 'withheld';
+    const what = effect === 'OFFERED' ? 'offered' : effect === 'BY_OPERATOR' ? 'by operator' : 'withheld';
     return `${what} by exception until ${end ? lastDay(end, now, zone) : 'its end'}`;
   }
-  switch (finding.verdict) {
+  switch (match.verdict) {
     case 'BLOCK':
       return `blocked until ${end ? lastDay(end, now, zone) : 'its end'}`;
     case 'FORCE':
-      return `forced, ${finding.due && new Date(finding.due) <= now ? 'overdue since' : 'due'} ${finding.due ? lastDay(finding.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
+      return `forced, ${match.due && new Date(match.due) <= now ? 'overdue since' : 'due'} ${match.due ? lastDay(match.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
     default:
-      return answer === 'OFFERED'
+      return effect === 'OFFERED'
         ? 'let go: offered since its deferral ended'
         : `deferred until ${end ? lastDay(end, now, zone) : 'its end'}`;
   }
 }
 
 /** The mark of what holds. */
-export function markOf(finding: Finding): MarkName {
-  if (finding.clause === 'EXCEPTION') {
+export function markOf(match: RuleMatch): MarkName {
+  if (match.clause === 'EXCEPTION') {
     return 'EXCEPTION';
   }
-  if (finding.clause === 'SUPERSEDES_BLOCKED' || finding.clause === 'CONTAINS_EXCEPTED') {
-    return finding.clause === 'SUPERSEDES_BLOCKED' ? 'BLOCK' : 'EXCEPTION';
+  if (match.clause === 'SUPERSEDES_BLOCKED' || match.clause === 'CONTAINS_EXCEPTED') {
+    return match.clause === 'SUPERSEDES_BLOCKED' ? 'BLOCK' : 'EXCEPTION';
   }
-  return finding.verdict ?? (finding.answer === 'OFFERED' ? 'RULE' : 'RULE_WAITS');
+  return match.verdict ?? (match.effect === 'OFFERED' ? 'RULE' : 'RULE_WAITS');
 }
 
-const CLAUSES: Record<Finding['clause'], string> = {
+const CLAUSES: Record<RuleMatch['clause'], string> = {
   CARRIED_OR_NOT_APPLICABLE: 'State on the host',
   OVERRIDING_FORCE: 'Force that names what it overrides',
   EXCEPTION: 'Exception',
@@ -209,9 +209,9 @@ const CLAUSES: Record<Finding['clause'], string> = {
 };
 
 /** A link of the chain: which clause, and what it says. */
-export function chainWords(finding: Finding, now: Date, zone = 'Z'): string {
-  const number = finding.source === undefined ? '' : ` no. ${finding.source}`;
-  return `${CLAUSES[finding.clause]}${number}: ${findingWords(finding, now, zone)}`;
+export function chainWords(match: RuleMatch, now: Date, zone = 'Z'): string {
+  const number = match.source === undefined ? '' : ` no. ${match.source}`;
+  return `${CLAUSES[match.clause]}${number}: ${ruleMatchWords(match, now, zone)}`;
 }
 
 const REASONS: Record<string, string> = {
@@ -223,7 +223,7 @@ const REASONS: Record<string, string> = {
   UNTESTED: 'untested',
   KNOWN_ISSUE: 'known issue',
   FAILURES_SEEN: 'failures seen',
-  DOES_NOT_MATTER_HERE: 'does not matter here',
+  NOT_AFFECTED_HERE: 'not affected here',
 };
 
 export type ReasonWord = Schemas['VerdictDraft']['reasons'][number];

@@ -13,9 +13,9 @@ import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
-import lucid.core.fleet.Predicates;
-import lucid.core.ruling.Answer;
+import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostConditions;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ExceptionGrant;
@@ -63,7 +63,7 @@ public class DecisionsBenchmark {
         new Runner(new OptionsBuilder().include(DecisionsBenchmark.class.getSimpleName()).build()).run();
     }
 
-    private static Verdict verdict(long number, String of, String population, Optional<Predicate> where, VerdictType type) {
+    private static Verdict verdict(long number, String of, String population, Optional<HostCondition> where, VerdictType type) {
         return new Verdict(number, of, "1", population, where, type, NOW.plus(Duration.ofDays(20)), Set.of(ReasonWord.ROUTINE), "", "bench", NOW, Set.of(), Set.of(), Optional.empty());
     }
 
@@ -82,12 +82,12 @@ public class DecisionsBenchmark {
             verdicts.add(verdict(i, "BIG-" + (100 + i % 2_000), populations.get(i % populations.size()).id(), Optional.empty(), VerdictType.BLOCK));
         }
         for (int i = 0; i < 36; i++) {
-            verdicts.add(verdict(10_001 + i, JUDGED, populations.get(i % populations.size()).id(), Optional.of(Predicates.parse("spool_free_mb < " + (50 + i * 20))), VerdictType.values()[i % 3]));
+            verdicts.add(verdict(10_001 + i, JUDGED, populations.get(i % populations.size()).id(), Optional.of(HostConditions.parse("spool_free_mb < " + (50 + i * 20))), VerdictType.values()[i % 3]));
         }
         List<ExceptionGrant> exceptions = new ArrayList<>();
         for (int i = 1; i <= 1_004; i++) {
             String of = i <= 1_000 ? "BIG-" + (100 + i) : JUDGED;
-            exceptions.add(new ExceptionGrant(i, new ExceptionGrant.Scope.OfUpdate(of), Predicates.parse("name in (host-" + i + ", host-" + 2 * i + ")"), Answer.WITHHELD, NOW.plus(Duration.ofDays(9)), "", "",
+            exceptions.add(new ExceptionGrant(i, new ExceptionGrant.Scope.OfUpdate(of), HostConditions.parse("name in (host-" + i + ", host-" + 2 * i + ")"), Effect.WITHHELD, NOW.plus(Duration.ofDays(9)), "", "",
                     "", "bench", NOW, Optional.empty()));
         }
         decisions = new Decisions(verdicts, exceptions, List.of());
@@ -107,6 +107,6 @@ public class DecisionsBenchmark {
 
     @Benchmark
     public int whatHoldsForAllHostsThatLackIt() {
-        return Timeline.of(update, decisions, fleet, catalogue).holdings(carriage.lacking(), NOW).size();
+        return Timeline.of(update, decisions, fleet, catalogue).groups(carriage.lacking(), NOW).size();
     }
 }

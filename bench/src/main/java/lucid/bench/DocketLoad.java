@@ -16,7 +16,7 @@ import lucid.core.carriage.CarrierIndex;
 import lucid.core.causes.SuspectedCauses;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.docket.Docket;
-import lucid.core.docket.Spreading;
+import lucid.core.docket.Parallelism;
 import lucid.core.evidence.Evidence;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
@@ -38,7 +38,7 @@ public final class DocketLoad {
     private static final Instant NOW = LargeFleet.NOW;
 
     /** As the server does. */
-    private static final Spreading TWO_CORES = new Spreading() {
+    private static final Parallelism TWO_CORES = new Parallelism() {
         @Override
         public <A, B> List<B> each(List<A> parts, Function<A, B> work) {
             return parts.parallelStream().map(work).toList();
@@ -59,11 +59,11 @@ public final class DocketLoad {
         CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
         Carriages carriages = new Carriages(Catalogue.EMPTY.with(large.updates), Fleet.EMPTY.with(large.ladder).with(hosts), index, CarrierIndex.EMPTY, outcomes());
         for (int run = 0; run < 8; run++) {
-            Spreading spreading = run % 2 == 0 ? Spreading.NONE : TWO_CORES;
+            Parallelism parallelism = run % 2 == 0 ? Parallelism.NONE : TWO_CORES;
             long begun = System.nanoTime();
-            Docket docket = Docket.of(facts(carriages), NOW, spreading);
+            Docket docket = Docket.of(facts(carriages), NOW, parallelism);
             print("docket of %,d updates x %d populations from nothing on %s, run %d: %,d ms, %,d need judgement%n", LargeFleet.UPDATES, LargeFleet.POPULATIONS,
-                    spreading == Spreading.NONE ? "one core" : "both cores", run / 2 + 1, millis(begun), docket.cases().stream().filter(c -> c.needsJudgement()).count());
+                    parallelism == Parallelism.NONE ? "one core" : "both cores", run / 2 + 1, millis(begun), docket.cases().stream().filter(c -> c.needsJudgement()).count());
         }
         Docket docket = Docket.of(facts(carriages), NOW);
         double[] times = new double[300];

@@ -15,7 +15,7 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Advisory;
@@ -85,7 +85,7 @@ final class LargeFleet {
         }
         List<Population> populations = new ArrayList<>();
         for (int p = 0; p < POPULATIONS; p++) {
-            populations.add(new Population("p" + p, "Population " + p, Predicates.parse("role = r" + p), Set.of(), Set.of(), 1 + p % 4, "", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
+            populations.add(new Population("p" + p, "Population " + p, HostConditions.parse("role = r" + p), Set.of(), Set.of(), 1 + p % 4, "", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
                     new StandingRule(List.of(), StandingRule.Offer.afterDays(7 + p))));
         }
         ladder = new Ladder(populations, new StandingRule(List.of(), StandingRule.Offer.NEVER));
@@ -108,7 +108,7 @@ final class LargeFleet {
                         Optional.empty(), List.of(new Vulnerability("CVE-2026-" + (9_000_000 + u), "", Optional.of(4.0 + u % 6), Optional.of("CVSS:3.1/AV:N"), "")), List.of(fix), Optional.empty(),
                         Optional.empty(), List.of(), List.of(), List.of()));
         return Update.join(advisories, Optional.of(new UpdateNotice("BIG-" + u, "Update " + u, "Tarn", "", "1", NOW.minus(Duration.ofHours(u)), u % 3 == 0 ? Kind.SECURITY : Kind.BUGFIX, Optional.empty(),
-                Optional.of(u % 10 == 0 ? RestartNeed.HOST : RestartNeed.NONE), Optional.empty(), List.of(), List.of(), List.of(fix))), Optional.empty(), NOW);
+                Optional.of(u % 10 == 0 ? RestartNeed.HOST : RestartNeed.NONE), Optional.empty(), List.of(), List.of(), List.of(), List.of(fix))), Optional.empty(), NOW);
     }
 
     int inventoryOf(int host) {

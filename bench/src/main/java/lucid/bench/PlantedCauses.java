@@ -12,7 +12,7 @@ import lucid.core.causes.SuspectedCauses;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Trait;
 
 /**
@@ -112,7 +112,7 @@ public final class PlantedCauses {
     }
 
     /** True if what was found is about the planted traits alone and covers nearly the planted hosts. */
-    private static boolean isPlanted(Plant plant, Predicate found, List<TriedHost> fleet) {
+    private static boolean isPlanted(Plant plant, HostCondition found, List<TriedHost> fleet) {
         String text = found.toString();
         boolean traits = switch (plant) {
             case SINGLE -> text.equals("model = M1");

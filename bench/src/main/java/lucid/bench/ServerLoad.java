@@ -76,7 +76,7 @@ final class ServerLoad {
     private void run(Path folder) throws Exception {
         start("empty");
         batchOfDocuments(folder);
-        String populations = large.ladder.populations().stream().map(p -> "{\"id\":\"" + p.id() + "\",\"name\":\"" + p.name() + "\",\"predicate\":\"" + p.predicate() + "\",\"tier\":" + p.tier()
+        String populations = large.ladder.populations().stream().map(p -> "{\"id\":\"" + p.id() + "\",\"name\":\"" + p.name() + "\",\"condition\":\"" + p.condition() + "\",\"tier\":" + p.tier()
                 + ",\"rule\":{\"otherwise\":7}}").collect(Collectors.joining(","));
         savePopulations("{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":[" + populations + "]}");
         // Twelve months ago each host reports for the first time, 500 hosts a request.

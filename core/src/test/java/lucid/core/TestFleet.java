@@ -15,7 +15,7 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
 import lucid.core.update.AffectedRange;
@@ -48,7 +48,7 @@ public final class TestFleet {
         return new HostReport("host-" + number, "Fathom OS 31", at, traits, products, Optional.empty(), lastStart, List.of());
     }
 
-    /** These hosts and updates as one picture. */
+    /** These hosts and updates as one snapshot. */
     public static Carriages carriages(Fleet fleet, List<Update> updates) {
         List<Host> hosts = fleet.hosts(fleet.all()).toList();
         return new Carriages(Catalogue.EMPTY.with(updates), fleet, index(hosts, false), index(hosts, true), Outcomes.NONE);
@@ -67,8 +67,8 @@ public final class TestFleet {
     }
 
     /** A tier 2 population that offers everything after {@code delayDays}. */
-    public static Population population(String id, String predicate, int delayDays) {
-        return new Population(id, id, Predicates.parse(predicate), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
+    public static Population population(String id, String condition, int delayDays) {
+        return new Population(id, id, HostConditions.parse(condition), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
                 new StandingRule(List.of(), StandingRule.Offer.afterDays(delayDays)));
     }
 
@@ -83,8 +83,14 @@ public final class TestFleet {
         return update(notice(id, "1", restart, supersedes, List.of(), fixes), Optional.empty(), NOW);
     }
 
+    /** An update that contains the changes of others without superseding them. */
+    public static Update bringing(String id, List<String> brings, String... fixedPurls) {
+        List<Fix> fixes = update(id, fixedPurls).fixes();
+        return update(new UpdateNotice(id, "Update " + id, "Fathom", "", "1", NOW, Kind.BUGFIX, Optional.empty(), Optional.of(RestartNeed.NONE), Optional.empty(), List.of(), brings, List.of(), fixes), Optional.empty(), NOW);
+    }
+
     public static UpdateNotice notice(String id, String revision, RestartNeed restart, List<String> supersedes, List<String> platforms, List<Fix> fixes) {
-        return new UpdateNotice(id, "Update " + id, "Fathom", "", revision, NOW, Kind.BUGFIX, Optional.empty(), Optional.of(restart), Optional.empty(), supersedes, platforms, fixes);
+        return new UpdateNotice(id, "Update " + id, "Fathom", "", revision, NOW, Kind.BUGFIX, Optional.empty(), Optional.of(restart), Optional.empty(), supersedes, List.of(), platforms, fixes);
     }
 
     public static Update update(UpdateNotice notice, Optional<Update> before, Instant read) {

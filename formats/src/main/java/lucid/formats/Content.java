@@ -31,10 +31,10 @@ public sealed interface Content {
 
     record OfPopulations(Ladder ladder) implements Content {}
 
-    /** How likely weaknesses are exploited. */
+    /** How likely vulnerabilities are exploited. */
     record OfScores(ExploitScores scores) implements Content {}
 
-    /** Every weakness that a catalogue lists as exploited. */
+    /** Every vulnerability that a catalogue lists as exploited. */
     record OfExploited(List<KnownExploited> listed) implements Content {}
 
     record OfStatements(List<VexStatement> statements) implements Content {}

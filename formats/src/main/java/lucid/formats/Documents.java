@@ -51,7 +51,7 @@ public final class Documents {
             new KnownExploitedReader(), new OpenVexReader(), new KnownIssuesReader(), new FailureReportsReader());
 
     private static final String FORMATS = "a CSAF 2.0 advisory, an OSV advisory, an rpm repository's updateinfo or index, an update notice, a host inventory, "
-            + "a CycloneDX inventory, a table of hosts, populations, exploit probabilities, a catalogue of exploited weaknesses, OpenVEX statements, known issues, or failure reports";
+            + "a CycloneDX inventory, a table of hosts, populations, exploit probabilities, a catalogue of exploited vulnerabilities, OpenVEX statements, known issues, or failure reports";
 
     private Documents() {}
 

@@ -19,8 +19,8 @@ public enum Format {
     POPULATIONS("Populations"),
     /** Daily scores of the Exploit Prediction Scoring System, comma-separated values. */
     EXPLOIT_SCORES("Exploit probabilities"),
-    /** The public JSON layout of catalogues of exploited weaknesses. */
-    KNOWN_EXPLOITED("Catalogue of exploited weaknesses"),
+    /** The public JSON layout of catalogues of exploited vulnerabilities. */
+    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities"),
     /** OpenVEX 0.2.0. */
     OPENVEX("OpenVEX statements"),
     KNOWN_ISSUES("Known issues"),

@@ -34,19 +34,19 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
             return repository.files().size() + " files";
         }
         if (content instanceof Content.OfScores scores) {
-            return counted(scores.scores().size(), "weakness", "weaknesses") + " of " + scores.scores().scored();
+            return counted(scores.scores().size(), "vulnerability", "vulnerabilities") + " of " + scores.scores().scored();
         }
         if (content instanceof Content.OfExploited exploited) {
-            return counted(exploited.listed().size(), "weakness", "weaknesses");
+            return counted(exploited.listed().size(), "vulnerability", "vulnerabilities");
         }
         if (content instanceof Content.OfStatements statements) {
-            return one(statements.statements().stream().map(s -> s.weakness()), statements.statements().size(), "statements");
+            return one(statements.statements().stream().map(s -> s.vulnerability()), statements.statements().size(), "statements");
         }
         if (content instanceof Content.OfIssues issues) {
-            return one(Stream.concat(issues.issues().stream().map(i -> i.id()), issues.withdrawn().stream().map(ReadDocument::takenBack)), issues.issues().size() + issues.withdrawn().size(), "issues");
+            return one(Stream.concat(issues.issues().stream().map(i -> i.id()), issues.withdrawn().stream().map(ReadDocument::withdrawal)), issues.issues().size() + issues.withdrawn().size(), "issues");
         }
         if (content instanceof Content.OfReports reports) {
-            return one(Stream.concat(reports.reports().stream().map(r -> r.updateId()), reports.withdrawn().values().stream().map(ReadDocument::takenBack)), reports.reports().size() + reports.withdrawn().size(), "reports");
+            return one(Stream.concat(reports.reports().stream().map(r -> r.updateId()), reports.withdrawn().values().stream().map(ReadDocument::withdrawal)), reports.reports().size() + reports.withdrawn().size(), "reports");
         }
         return ((Content.OfPopulations) content).ladder().populations().size() + " populations";
     }
@@ -75,7 +75,7 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
         return updates.size() == 1 ? updates.stream().findFirst() : Optional.empty();
     }
 
-    private static String takenBack(String name) {
+    private static String withdrawal(String name) {
         return name + ", taken back";
     }
 

@@ -152,8 +152,8 @@ class DocumentsTest {
 
     private static final String POPULATIONS = """
             {"format": "populations-1", "fleetRule": {"otherwise": "never"}, "populations": [
-              {"id": "bench", "name": "Proving bench", "predicate": "role = bench", "tier": 4, "rule": {"otherwise": 0}},
-              {"id": "kiosks", "name": "Ticket kiosks", "predicate": "role=kiosk and spool_free_mb>=1", "includes": ["ksk-9"], "tier": 2, "owner": "Ada", "protected": ["ksk-1"],
+              {"id": "bench", "name": "Proving bench", "condition": "role = bench", "tier": 4, "rule": {"otherwise": 0}},
+              {"id": "kiosks", "name": "Ticket kiosks", "condition": "role=kiosk and spool_free_mb>=1", "includes": ["ksk-9"], "tier": 2, "owner": "Ada", "protected": ["ksk-1"],
                "timeZone": "Europe/Oslo", "checkInHours": 4, "rule": {"lines": [{"kinds": ["security"], "ratings": ["critical"], "offerAfterDays": 2}], "otherwise": 14}}]}
             """;
 
@@ -161,7 +161,7 @@ class DocumentsTest {
     void readsPopulations() {
         Ladder ladder = ((Content.OfPopulations) read(POPULATIONS).content()).ladder();
         assertThat(ladder.populations()).hasSize(2).element(1).satisfies(p -> {
-            assertThat(p.predicate()).hasToString("role = kiosk and spool_free_mb ≥ 1");
+            assertThat(p.condition()).hasToString("role = kiosk and spool_free_mb ≥ 1");
             assertThat(p.rhythm()).contains(Duration.ofHours(4));
             assertThat(p.rule().otherwise().delay()).contains(Duration.ofDays(14));
         });
@@ -170,7 +170,7 @@ class DocumentsTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
-        "role = bench|role bench|/populations/0/predicate|at character 6", "\"tier\": 4|\"tier\": 9|/populations/0/tier|4", "Europe/Oslo|Europe/Nowhere|/populations/1/timeZone|Nowhere",
+        "role = bench|role bench|/populations/0/condition|at character 6", "\"tier\": 4|\"tier\": 9|/populations/0/tier|4", "Europe/Oslo|Europe/Nowhere|/populations/1/timeZone|Nowhere",
         "\"id\": \"bench\"|\"id\": \"kiosks\"|/populations|two populations", "\"otherwise\": 0|\"otherwise\": \"soon\"|/populations/0/rule/otherwise|",
     })
     void refusesPopulationsWithPlace(String part, String instead, String place, String reason) {

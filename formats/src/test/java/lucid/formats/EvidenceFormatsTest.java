@@ -40,7 +40,7 @@ class EvidenceFormatsTest {
         }
         for (ReadDocument document : List.of(read(csv), Documents.read(bytes.toByteArray(), ReadingHints.none(RECEIVED)))) {
             assertThat(document.format()).isEqualTo(Format.EXPLOIT_SCORES);
-            assertThat(document.subject()).isEqualTo("2 weaknesses of 2026-11-23");
+            assertThat(document.subject()).isEqualTo("2 vulnerabilities of 2026-11-23");
             ExploitScores scores = ((Content.OfScores) document.content()).scores();
             assertThat(scores.model()).isEqualTo("v2026.03.01");
             assertThat(scores.scored()).isEqualTo(LocalDate.of(2026, 11, 23));
@@ -83,7 +83,7 @@ class EvidenceFormatsTest {
     }
 
     @Test
-    void aCatalogueOfExploitedWeaknesses() {
+    void aCatalogueOfExploitedVulnerabilities() {
         ReadDocument document = read("""
                 {"title": "Exploited", "catalogVersion": "2026.11.24", "dateReleased": "2026-11-24T00:00:00Z", "count": 2, "vulnerabilities": [
                   {"cveID": "CVE-2026-9000001", "vendorProject": "Tarn", "product": "libtls", "vulnerabilityName": "Tarn libtls code execution", "dateAdded": "2026-11-23",

@@ -58,7 +58,7 @@ class TextsTest {
             {"format": "update-notice-1", "id": "A", "title": "t\\u0000", "revision": "1", "published": "2026-11-01T00:00:00Z", "kind": "bugfix", "fixes": []} | control characters
             {"format": "update-notice-1", "id": "A", "title": "t", "revision": "1", "published": "-0500-11-01T00:00:00Z", "kind": "bugfix", "fixes": []} | .
             {"format": "update-notice-1", "id": "A", "title": "t", "revision": "1", "published": "9999-11-01T00:00:00Z", "kind": "bugfix", "fixes": []} | 1990 to 2100
-            {"format": "populations-1", "fleetRule": {"otherwise": 1}, "populations": [{"id": "none", "name": "n", "predicate": "role = x", "tier": 1, "rule": {"otherwise": 1}}]} | stands for the hosts that are in no population
+            {"format": "populations-1", "fleetRule": {"otherwise": 1}, "populations": [{"id": "none", "name": "n", "condition": "role = x", "tier": 1, "rule": {"otherwise": 1}}]} | stands for the hosts that are in no population
             {"format": "populations-1", "fleetRule": {"otherwise": 9e99999999999}, "populations": []} | .
             {"format": "populations-1", "fleetRule": {"otherwise": 1e400}, "populations": []} | .
             """)

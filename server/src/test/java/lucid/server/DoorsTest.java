@@ -156,9 +156,9 @@ class DoorsTest {
         }
         LucidServer.Client analyst = SERVER.analyst();
         long number = analyst.get("/api/documents?outcome=WAITING").json().path("documents").get(0).path("number").asLong();
-        assertThat(analyst.post("/api/documents/" + number + "/trials", Map.of("columns", Map.of())).text()).contains("are looked at on Populations");
+        assertThat(analyst.post("/api/documents/" + number + "/retries", Map.of("columns", Map.of())).text()).contains("are looked at on Populations");
         String proposed = analyst.get("/api/documents/" + number + "/content").text();
-        assertThat(analyst.send("POST", "/api/populations/previews", "application/json", BodyPublishers.ofString(proposed)).status()).isEqualTo(200);
+        assertThat(analyst.send("POST", "/api/populations/preview", "application/json", BodyPublishers.ofString(proposed)).status()).isEqualTo(200);
         assertThat(analyst.send("PUT", "/api/populations?document=" + number, "application/json", BodyPublishers.ofString(proposed)).status()).isEqualTo(200);
         assertThat(SERVER.reader().get("/api/populations").text()).contains("Kiosks of the doors");
         assertThat(analyst.send("PUT", "/api/populations?document=" + number, "application/json", BodyPublishers.ofString(ladder)).text()).contains("does not wait any more");
@@ -173,13 +173,13 @@ class DoorsTest {
                 "f.json", "{\"format\":\"failure-reports-1\",\"source\":\"x\",\"reports\":[{\"id\":\"1\",\"update\":\"A\",\"others\":3}]}");
         judged.forEach((name, content) -> {
             JsonNode result = administrator.documents(Map.of(name, content)).json().get(0);
-            assertThat(result.path("outcome").asString()).as(name).isEqualTo("REFUSED");
+            assertThat(result.path("outcome").asString()).as(name).isEqualTo("REJECTED");
             assertThat(result.path("problems").toString()).contains("K. Strand may not bring this");
         });
-        assertThat(administrator.documents(Map.of("n.json", Examples.notice("DOOR-1", "1", "2.0"))).text()).contains("TAKEN");
+        assertThat(administrator.documents(Map.of("n.json", Examples.notice("DOOR-1", "1", "2.0"))).text()).contains("ACCEPTED");
         JsonNode refused = administrator.documents(Map.of("k.json", judged.get("k.json").replace("DOOR-KI", "DOOR-KJ"))).json().get(0);
-        LucidServer.Answer again = SERVER.analyst().post("/api/documents/" + refused.path("number").asLong() + "/trials", Map.of("columns", Map.of()));
-        assertThat(again.json().path("outcome").asString()).as("who may takes it").isEqualTo("TAKEN");
+        LucidServer.Answer again = SERVER.analyst().post("/api/documents/" + refused.path("number").asLong() + "/retries", Map.of("columns", Map.of()));
+        assertThat(again.json().path("outcome").asString()).as("who may takes it").isEqualTo("ACCEPTED");
     }
 
     @Test
@@ -187,10 +187,10 @@ class DoorsTest {
         LucidServer.Client administrator = SERVER.administrator();
         String token = administrator.post("/api/tokens", Map.of("name", "scores-only", "scope", "IMPORT", "formats", List.of("EXPLOIT_SCORES"))).json().path("token").asString();
         LucidServer.Client machine = SERVER.withToken(token);
-        assertThat(machine.documents(Map.of("n.json", Examples.notice("DOOR-2", "1", "2.0"))).text()).contains("REFUSED").contains("may not bring this: Update notice");
+        assertThat(machine.documents(Map.of("n.json", Examples.notice("DOOR-2", "1", "2.0"))).text()).contains("REJECTED").contains("may not bring this: Update notice");
         assertThat(machine.report(Examples.host("door-x", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8)).text()).contains("may not bring this: Host inventory");
         String usual = administrator.post("/api/tokens", Map.of("name", "usual", "scope", "IMPORT")).json().path("token").asString();
-        assertThat(SERVER.withToken(usual).documents(Map.of("n.json", Examples.notice("DOOR-3", "1", "2.0"))).text()).contains("TAKEN");
+        assertThat(SERVER.withToken(usual).documents(Map.of("n.json", Examples.notice("DOOR-3", "1", "2.0"))).text()).contains("ACCEPTED");
         assertThat(SERVER.withToken(usual).documents(Map.of("p.json", Examples.POPULATIONS)).text()).contains("may not bring this: Populations");
         assertThat(administrator.post("/api/feeds", Map.of("name", "ladders", "kind", "DOCUMENT", "address", "https://vendor.example/p.json", "everyMinutes", 60, "formats", List.of("POPULATIONS"))).text())
                 .contains("populations never come from a feed");
@@ -204,7 +204,7 @@ class DoorsTest {
         assertThat(analyst.post("/api/documents/" + number + "/dismissals", Map.of()).status()).isEqualTo(204);
         assertThat(analyst.get("/api/documents").json().path("refused").asInt()).isEqualTo(before - 1);
         assertThat(analyst.get("/api/documents/" + number + "/content").status()).as("its content is forgotten").isEqualTo(404);
-        assertThat(analyst.get("/api/documents?outcome=REFUSED").text()).doesNotContain("aside.json");
+        assertThat(analyst.get("/api/documents?outcome=REJECTED").text()).doesNotContain("aside.json");
         assertThat(analyst.post("/api/documents/" + number + "/dismissals", Map.of()).status()).isEqualTo(409);
         assertThat(SERVER.reader().post("/api/documents/" + number + "/dismissals", Map.of()).status()).isEqualTo(403);
     }
@@ -238,7 +238,7 @@ class DoorsTest {
         assertThat(host.report(started.getBytes(StandardCharsets.UTF_8)).text()).contains("its last start is dated");
         assertThat(host.report(report("door-clock", Instant.now().plus(Duration.ofMinutes(50)), "").getBytes(StandardCharsets.UTF_8)).status()).as("its clock is ahead").isEqualTo(200);
         LucidServer.Answer later = host.report(Examples.host("door-clock", "kiosk", "1.1", Instant.now().plusMillis(5)).getBytes(StandardCharsets.UTF_8));
-        assertThat(later.text()).as("put right, it still reports").contains("TAKEN");
+        assertThat(later.text()).as("put right, it still reports").contains("ACCEPTED");
         assertThat(SERVER.reader().get("/api/hosts/door-clock").text()).contains("1.1");
     }
 

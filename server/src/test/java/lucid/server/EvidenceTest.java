@@ -59,13 +59,13 @@ class EvidenceTest {
         assertThat(cues("EV-1")).contains("FAILURES_ABOVE_USUAL");
 
         // One of them was not by this update; and taken back again.
-        long strike = analyst.post("/api/strikes", Map.of("update", "EV-1", "host", "ev-0", "reason", "a cable")).json().path("number").longValue();
+        long dismissed = analyst.post("/api/dismissed-failures", Map.of("update", "EV-1", "host", "ev-0", "reason", "a cable")).json().path("number").longValue();
         assertThat(evidence("EV-1").path("tries").path("failed").path("count").intValue()).isEqualTo(2);
-        assertThat(analyst.post("/api/strikes", Map.of("update", "EV-1", "host", "ev-0", "reason", "again")).status()).isEqualTo(409);
-        assertThat(analyst.delete("/api/strikes/" + strike).status()).isEqualTo(204);
-        assertThat(analyst.delete("/api/strikes/" + strike).status()).isEqualTo(409);
+        assertThat(analyst.post("/api/dismissed-failures", Map.of("update", "EV-1", "host", "ev-0", "reason", "again")).status()).isEqualTo(409);
+        assertThat(analyst.delete("/api/decisions?dismissedFailure=" + dismissed).status()).isEqualTo(204);
+        assertThat(analyst.delete("/api/decisions?dismissedFailure=" + dismissed).status()).isEqualTo(409);
         assertThat(evidence("EV-1").path("tries").path("failed").path("count").intValue()).isEqualTo(3);
-        assertThat(analyst.get("/api/record?subject=EV-1").text()).contains("Struck the failure of ev-0").contains("Took back that the failure of ev-0");
+        assertThat(analyst.get("/api/record?subject=EV-1").text()).contains("Dismissed the failure of ev-0").contains("Took back that the failure of ev-0");
     }
 
     @Test
@@ -75,10 +75,10 @@ class EvidenceTest {
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "where", "reader =")).text()).contains("\"where\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "failureClass", "AWFUL")).text()).contains("'AWFUL' is none of REFUSED, DEGRADED, DOWN").contains("\"failureClass\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "code", "x".repeat(501))).text()).contains("at most 500 characters").contains("\"field\":\"code\"");
-        assertThat(analyst.get("/api/documents?outcome=REFUSED").text()).as("a form with a fault leaves nothing behind").doesNotContain("failure report on EV-1");
+        assertThat(analyst.get("/api/documents?outcome=REJECTED").text()).as("a form with a fault leaves nothing behind").doesNotContain("failure report on EV-1");
         assertThat(analyst.post("/api/known-issues", Map.of("updates", List.of("EV-1"), "words", "slow")).text()).contains("\"state\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "NONE-1", "others", 3)).status()).isEqualTo(404);
-        assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "EV-1", "where", "role = kiosk", "reason", " ")).text()).contains("\"reason\"");
+        assertThat(analyst.post("/api/not-affected-notes", Map.of("update", "EV-1", "where", "role = kiosk", "reason", " ")).text()).contains("\"reason\"");
     }
 
     @Test
@@ -91,9 +91,9 @@ class EvidenceTest {
         analyst.post("/api/known-issues", Map.of("id", id, "updates", List.of("EV-2"), "fixedBy", List.of(), "words", "lost mail", "state", "FIXED", "failureClass", "DEGRADED", "where", "role = kiosk"));
         assertThat(analyst.get("/api/cases/EV-2").json().path("beam").path("hazard").path("middle").doubleValue()).isLessThan(hazard);
 
-        long note = analyst.post("/api/does-not-matter-notes", Map.of("update", "EV-2", "where", "role = desktop", "reason", "never used")).json().path("number").longValue();
+        long note = analyst.post("/api/not-affected-notes", Map.of("update", "EV-2", "where", "role = desktop", "reason", "never used")).json().path("number").longValue();
         assertThat(evidence("EV-2").path("notAffected").path("count").intValue()).isEqualTo(14);
-        analyst.delete("/api/does-not-matter-notes/" + note);
+        analyst.delete("/api/decisions?note=" + note);
         assertThat(evidence("EV-2").path("notAffected").path("count").intValue()).isZero();
     }
 
@@ -101,19 +101,19 @@ class EvidenceTest {
     void documentsOfEvidenceAreKnownOlderOrTaken() {
         String first = "#model_version:v1,score_date:2026-11-20T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000077,0.1,0.9\n";
         String second = first.replace("2026-11-20", "2026-11-21").replace("0.1,", "0.2,");
-        assertThat(outcome("e.csv", first)).isEqualTo("TAKEN");
-        assertThat(outcome("e.csv", first)).isEqualTo("KNOWN");
-        assertThat(outcome("e.csv", second)).isEqualTo("TAKEN");
-        assertThat(outcome("e.csv", first)).isEqualTo("OLDER");
+        assertThat(outcome("e.csv", first)).isEqualTo("ACCEPTED");
+        assertThat(outcome("e.csv", first)).isEqualTo("DUPLICATE");
+        assertThat(outcome("e.csv", second)).isEqualTo("ACCEPTED");
+        assertThat(outcome("e.csv", first)).isEqualTo("STALE");
         String open = "{\"format\":\"known-issues-1\",\"source\":\"V\",\"issues\":[{\"id\":\"V-1\",\"updates\":[\"EV-9\"],\"text\":\"t\",\"state\":\"open\",\"at\":\"2026-11-20T00:00:00Z\"}]}";
-        assertThat(outcome("i.json", open)).isEqualTo("TAKEN");
-        assertThat(outcome("i.json", open)).isEqualTo("KNOWN");
-        assertThat(outcome("i.json", open.replace("open", "fixed"))).isEqualTo("TAKEN");
-        assertThat(outcome("i.json", open)).as("told anew").isEqualTo("TAKEN");
-        assertThat(outcome("i.json", open.replace("open", "shut"))).isEqualTo("REFUSED");
+        assertThat(outcome("i.json", open)).isEqualTo("ACCEPTED");
+        assertThat(outcome("i.json", open)).isEqualTo("DUPLICATE");
+        assertThat(outcome("i.json", open.replace("open", "fixed"))).isEqualTo("ACCEPTED");
+        assertThat(outcome("i.json", open)).as("told anew").isEqualTo("ACCEPTED");
+        assertThat(outcome("i.json", open.replace("open", "shut"))).isEqualTo("REJECTED");
         // Only the newest table of probabilities is kept whole.
         JsonNode documents = analyst.get("/api/documents").json().path("documents");
-        assertThat(StreamSupport.stream(documents.spliterator(), false).filter(d -> d.path("format").asString("").equals("EXPLOIT_SCORES") && d.path("outcome").asString().equals("TAKEN") && d.path("kept").booleanValue()))
+        assertThat(StreamSupport.stream(documents.spliterator(), false).filter(d -> d.path("format").asString("").equals("EXPLOIT_SCORES") && d.path("outcome").asString().equals("ACCEPTED") && d.path("kept").booleanValue()))
                 .hasSize(1);
     }
 
@@ -136,19 +136,19 @@ class EvidenceTest {
     void aListThatLostMoreThanHalfIsTakenOnlyWhenItIsTriedAgain() {
         String whole = "{\"catalogVersion\":\"1\",\"vulnerabilities\":[%s]}";
         String entries = IntStream.range(0, 5).mapToObj(i -> "{\"cveID\":\"CVE-2026-90000" + (60 + i) + "\",\"dateAdded\":\"2026-11-20\"}").collect(Collectors.joining(","));
-        assertThat(outcome("whole.json", whole.formatted(entries))).isEqualTo("TAKEN");
+        assertThat(outcome("whole.json", whole.formatted(entries))).isEqualTo("ACCEPTED");
         JsonNode cut = analyst.documents(Map.of("cut.json", whole.formatted(""))).json().path(0);
-        assertThat(cut.path("outcome").asString()).isEqualTo("REFUSED");
+        assertThat(cut.path("outcome").asString()).isEqualTo("REJECTED");
         assertThat(cut.path("problems").path(0).path("reason").asString()).startsWith("it lists 0, the one before 5: it may have been cut off");
-        assertThat(SERVER.picture().evidence().exploited()).hasSize(5);
-        assertThat(analyst.post("/api/documents/" + cut.path("number").longValue() + "/trials", Map.of()).json().path("outcome").asString()).isEqualTo("TAKEN");
-        assertThat(SERVER.picture().evidence().exploited()).isEmpty();
+        assertThat(SERVER.snapshot().evidence().exploited()).hasSize(5);
+        assertThat(analyst.post("/api/documents/" + cut.path("number").longValue() + "/retries", Map.of()).json().path("outcome").asString()).isEqualTo("ACCEPTED");
+        assertThat(SERVER.snapshot().evidence().exploited()).isEmpty();
     }
 
     @Test
     void whatSpeaksOfUpdatesAndHostsThatNobodyKnowsIsTakenWithARemark() {
         JsonNode taken = analyst.documents(Map.of("r.json", "{\"format\":\"failure-reports-1\",\"source\":\"P\",\"reports\":[{\"id\":\"1\",\"update\":\"EV-99\",\"hosts\":[\"nobody-1\",\"ev-3\"]}]}")).json().path(0);
-        assertThat(taken.path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(taken.path("outcome").asString()).isEqualTo("ACCEPTED");
         assertThat(taken.path("problems").findValuesAsString("place")).containsExactly("EV-99", "nobody-1");
     }
 
@@ -157,7 +157,7 @@ class EvidenceTest {
         LucidServer.Answer page = analyst.get("/api/weights");
         Map<String, Object> weights = new JsonMapper().convertValue(page.json().path("weights"), new TypeReference<>() { });
         weights.put("namedIssue", 0.9);
-        JsonNode preview = analyst.post("/api/weights/previews", weights).json();
+        JsonNode preview = analyst.post("/api/weights/preview", weights).json();
         assertThat(preview.path("differences").toString()).isEqualTo("[\"named issue from 0.5 to 0.9\"]");
         assertThat(analyst.get("/api/weights").json().path("weights").path("namedIssue").doubleValue()).as("nothing is saved yet").isEqualTo(0.5);
         assertThat(analyst.put("/api/weights", "\"other\"", weights).status()).isEqualTo(412);
@@ -165,12 +165,12 @@ class EvidenceTest {
         assertThat(analyst.get("/api/weights").json().path("weights").path("namedIssue").doubleValue()).isEqualTo(0.9);
         assertThat(analyst.get("/api/record").text()).contains("Weights: named issue from 0.5 to 0.9.");
         weights.remove("bases");
-        assertThat(analyst.post("/api/weights/previews", weights).text()).contains("bases low: expected a number").contains("\"field\":\"bases low\"");
+        assertThat(analyst.post("/api/weights/preview", weights).text()).contains("bases low: expected a number").contains("\"field\":\"bases low\"");
         weights.put("tiers", List.of("x"));
-        assertThat(analyst.post("/api/weights/previews", weights).text()).contains("a value of another type is expected").contains("\"field\":\"tiers.0\"");
+        assertThat(analyst.post("/api/weights/preview", weights).text()).contains("a value of another type is expected").contains("\"field\":\"tiers.0\"");
         weights = new JsonMapper().convertValue(page.json().path("weights"), new TypeReference<>() { });
         weights.put("namedIssue", 1.5);
-        LucidServer.Answer refused = analyst.post("/api/weights/previews", weights);
+        LucidServer.Answer refused = analyst.post("/api/weights/preview", weights);
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.text()).contains("namedIssue").contains("1.5");
     }
@@ -189,7 +189,7 @@ class EvidenceTest {
         analyst.documents(Map.of("k.json", "{\"catalogVersion\":\"1\",\"vulnerabilities\":[{\"cveID\":\"CVE-2026-9000055\",\"dateAdded\":\"2026-11-20\"}]}"));
         analyst.documents(Map.of("x.json", "{\"@context\":\"https://openvex.dev/ns\",\"statements\":[{\"vulnerability\":\"CVE-2026-9000055\",\"products\":[\"pkg:generic/desk\"],\"status\":\"not_affected\"}]}"));
         analyst.post("/api/failure-reports", Map.of("update", "EV-2", "others", 3, "source", "Piers"));
-        assertThat(SERVER.rebuilt().evidence()).usingRecursiveComparison().isEqualTo(SERVER.picture().evidence());
-        assertThat(SERVER.rebuilt().weights()).isEqualTo(SERVER.picture().weights());
+        assertThat(SERVER.rebuilt().evidence()).usingRecursiveComparison().isEqualTo(SERVER.snapshot().evidence());
+        assertThat(SERVER.rebuilt().weights()).isEqualTo(SERVER.snapshot().weights());
     }
 }

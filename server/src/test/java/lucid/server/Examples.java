@@ -9,8 +9,8 @@ public final class Examples {
 
     public static final String POPULATIONS = """
             {"format": "populations-1", "fleetRule": {"otherwise": 30}, "populations": [
-              {"id": "kiosks", "name": "Ticket kiosks", "predicate": "role = kiosk", "tier": 2, "rule": {"otherwise": 5}},
-              {"id": "desktops", "name": "Office desktops", "predicate": "role = desktop", "tier": 3, "timeZone": "Asia/Tokyo", "rule": {"otherwise": "never"}}]}
+              {"id": "kiosks", "name": "Ticket kiosks", "condition": "role = kiosk", "tier": 2, "rule": {"otherwise": 5}},
+              {"id": "desktops", "name": "Office desktops", "condition": "role = desktop", "tier": 3, "timeZone": "Asia/Tokyo", "rule": {"otherwise": "never"}}]}
             """;
 
     private Examples() {}
@@ -25,7 +25,7 @@ public final class Examples {
 
     public static String advisory(String id, String fixed) {
         return """
-                {"document": {"csaf_version": "2.0", "title": "A weakness of Desk", "publisher": {"name": "Lantern"},
+                {"document": {"csaf_version": "2.0", "title": "A vulnerability of Desk", "publisher": {"name": "Lantern"},
                   "tracking": {"id": "%s", "version": "1", "initial_release_date": "%s", "current_release_date": "%s"}},
                  "product_tree": {"full_product_names": [{"product_id": "P", "name": "Desk", "product_identification_helper": {"purl": "pkg:generic/desk@%s"}}]},
                  "vulnerabilities": [{"cve": "CVE-2026-9000001", "product_status": {"fixed": ["P"]}, "scores": [{"cvss_v3": {"baseScore": 8.1}}]}]}

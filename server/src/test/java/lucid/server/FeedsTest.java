@@ -90,7 +90,7 @@ class FeedsTest {
     }
 
     private static JsonNode fetched(String name) {
-        return administrator.post("/api/feeds/" + name + "/fetches", Map.of()).json();
+        return administrator.post("/api/feeds/" + name + "/imports", Map.of()).json();
     }
 
     private static String documents() {
@@ -101,11 +101,11 @@ class FeedsTest {
     void aDocumentIsFetchedOnceUntilItChanges() {
         put("/scores.csv", "#model_version:v1,score_date:2026-11-20T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000071,0.1,0.9\n");
         add("scores", "DOCUMENT", "/scores.csv");
-        assertThat(fetched("scores").path("outcome").asString()).isIn("taken: 1 weakness of 2026-11-20", "unchanged");
+        assertThat(fetched("scores").path("outcome").asString()).isIn("accepted: 1 vulnerability of 2026-11-20", "unchanged");
         assertThat(fetched("scores").path("outcome").asString()).isEqualTo("unchanged");
         assertThat(ANSWERS).contains(200, 304);
         put("/scores.csv", "#model_version:v1,score_date:2026-11-21T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000071,0.3,0.9\n");
-        assertThat(fetched("scores").path("outcome").asString()).isIn("taken: 1 weakness of 2026-11-21", "unchanged");
+        assertThat(fetched("scores").path("outcome").asString()).isIn("accepted: 1 vulnerability of 2026-11-21", "unchanged");
         assertThat(documents()).contains("\"sender\":\"Feed scores\"");
     }
 
@@ -163,8 +163,8 @@ class FeedsTest {
         assertThat(fetched("fathom").path("outcome").asString()).isEqualTo("nothing new");
 
         // What is held cannot be let in by trying again.
-        JsonNode held = administrator.get("/api/documents?outcome=REFUSED").json().path("documents").path(0);
-        assertThat(administrator.post("/api/documents/" + held.path("number").longValue() + "/trials", Map.of()).status()).isEqualTo(409);
+        JsonNode held = administrator.get("/api/documents?outcome=REJECTED").json().path("documents").path(0);
+        assertThat(administrator.post("/api/documents/" + held.path("number").longValue() + "/retries", Map.of()).status()).isEqualTo(409);
         assertThat(administrator.delete("/api/trusted-keys/" + fingerprint).status()).isEqualTo(204);
         assertThat(administrator.delete("/api/trusted-keys/" + fingerprint).status()).isEqualTo(404);
     }
@@ -174,7 +174,7 @@ class FeedsTest {
         assertThat(administrator.post("/api/feeds", Map.of("name", "x", "kind", "DOCUMENT", "address", "file:///etc/passwd", "everyMinutes", 60)).text()).contains("\"address\"");
         assertThat(administrator.post("/api/feeds", Map.of("name", "x", "kind", "DOCUMENT", "address", address("/x"), "everyMinutes", 1)).text()).contains("\"everyMinutes\"");
         assertThat(administrator.post("/api/feeds", Map.of("name", " ", "kind", "DOCUMENT", "address", address("/x"), "everyMinutes", 60)).text()).contains("\"name\"");
-        assertThat(administrator.post("/api/feeds/absent/fetches", Map.of()).status()).isEqualTo(404);
+        assertThat(administrator.post("/api/feeds/absent/imports", Map.of()).status()).isEqualTo(404);
         assertThat(administrator.delete("/api/feeds/absent").status()).isEqualTo(404);
     }
 }

@@ -31,7 +31,7 @@ class HostileTest {
     @ValueSource(strings = {"HST/1", "HST;2", "HST%3", "HST\\\\4", "HST?5", "HST#6", "HST 7", "HST+8", "HST%2F9", "HST&10", "HST..11", "../HST/12", "HST:\u03a9\u6e2f-13", "\ud83d\udea2 HST 14", "HST//15", "<b>HST</b>16"})
     void anUpdateOfAnyNameIsOpenedAndJudged(String id) {
         String spelled = id.replace("\\\\", "\\");
-        assertThat(SERVER.machine().documents(Map.of("n.json", Examples.notice(id, "1", "2.0"))).text()).contains("TAKEN");
+        assertThat(SERVER.machine().documents(Map.of("n.json", Examples.notice(id, "1", "2.0"))).text()).contains("ACCEPTED");
         LucidServer.Client analyst = SERVER.analyst();
         assertThat(analyst.get("/api/cases/" + encoded(spelled)).json().path("update").path("id").asString()).isEqualTo(spelled);
         assertThat(analyst.get("/api/carriers/" + encoded(spelled)).status()).isEqualTo(200);
@@ -67,13 +67,13 @@ class HostileTest {
     void datesBeyondReasonAreRefusedEverywhere() {
         SERVER.machine().documents(Map.of("n.json", Examples.notice("HST-DATE", "1", "2.0")));
         for (String day : List.of("9999-12-31", "-0500-01-01", "1970-01-01", "+123456789-01-01", "tomorrow")) {
-            LucidServer.Answer answer = SERVER.analyst().post("/api/verdicts/consequences", Map.of("update", "HST-DATE", "revision", "1", "type", "BLOCK", "populations", List.of("kiosks"), "until", day));
+            LucidServer.Answer answer = SERVER.analyst().post("/api/verdicts/preview", Map.of("update", "HST-DATE", "revision", "1", "type", "BLOCK", "populations", List.of("kiosks"), "until", day));
             assertThat(answer.status()).as(day + answer.text()).isEqualTo(422);
             assertThat(answer.text()).contains("until");
         }
         String notice = Examples.notice("HST-DATE-2", "1", "2.0");
         for (String instant : List.of("9999-01-01T00:00:00Z", "0001-01-01T00:00:00Z")) {
-            assertThat(SERVER.machine().documents(Map.of("n.json", notice.replaceFirst("\"published\": \"[^\"]+\"", "\"published\": \"" + instant + "\""))).text()).contains("REFUSED").contains("1990 to 2100");
+            assertThat(SERVER.machine().documents(Map.of("n.json", notice.replaceFirst("\"published\": \"[^\"]+\"", "\"published\": \"" + instant + "\""))).text()).contains("REJECTED").contains("1990 to 2100");
         }
         assertThat(SERVER.machine().report(Examples.host("hst-date", "kiosk", "1.0", Instant.parse("0500-01-01T00:00:00Z")).getBytes(StandardCharsets.UTF_8)).text()).contains("1990 to 2100");
     }
@@ -92,9 +92,9 @@ class HostileTest {
         verdict.put("overrides", List.of());
         verdict.put("words", "w".repeat(9_000));
         assertThat(analyst.post("/api/verdicts", verdict).json().path("field").asString()).isEqualTo("words");
-        assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "HST-MUCH", "where", "name = '" + "x".repeat(9_000) + "'", "reason", "r")).status()).isBetween(400, 499);
+        assertThat(analyst.post("/api/not-affected-notes", Map.of("update", "HST-MUCH", "where", "name = '" + "x".repeat(9_000) + "'", "reason", "r")).status()).isBetween(400, 499);
         assertThat(SERVER.administrator().post("/api/feeds", Map.of("name", "ports", "kind", "DOCUMENT", "address", "http://vendor.example:99999/a", "everyMinutes", 60)).status()).isLessThan(500);
-        assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", "http://vendor.example:99999/a")).json().path("field").asString()).isEqualTo("address");
+        assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", "http://vendor.example:99999/a")).json().path("field").asString()).isEqualTo("address");
     }
 
     @Test
@@ -109,7 +109,7 @@ class HostileTest {
             assertThat(answer.json().path("field").asString()).as(answer.text()).isEqualTo(field);
             assertThat(answer.text()).contains("must not hold line breaks");
         }
-        assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "HST-LINE", "where", "name = 'none'", "reason", "first\nsecond")).json().path("field").asString()).isEqualTo("reason");
+        assertThat(analyst.post("/api/not-affected-notes", Map.of("update", "HST-LINE", "where", "name = 'none'", "reason", "first\nsecond")).json().path("field").asString()).isEqualTo("reason");
     }
 
     // ---- every route, every field

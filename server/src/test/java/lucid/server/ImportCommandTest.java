@@ -50,12 +50,12 @@ class ImportCommandTest {
         }
         Ran ran = run(file("bad.json", "{\"format\": \"update-notice-1\"}"), large.toString(), folder.resolve("absent.json").toString(), file("good.json", Examples.notice("IMP-1", "1", "2.0")));
         assertThat(ran.exit()).isEqualTo(1);
-        assertThat(ran.output().lines()).anyMatch(line -> line.startsWith("refused  bad.json"))
+        assertThat(ran.output().lines()).anyMatch(line -> line.startsWith("rejected  bad.json"))
                 .anyMatch(line -> line.contains("required property 'id' not found"))
-                .anyMatch(line -> line.startsWith("refused  ") && line.endsWith("large.json: longer than 64 MB, not sent"))
+                .anyMatch(line -> line.startsWith("rejected  ") && line.endsWith("large.json: longer than 64 MB, not sent"))
                 .anyMatch(line -> line.endsWith("absent.json: there is no such file"))
-                .contains("taken    good.json IMP-1");
-        assertThat(run(folder.resolve("good.json").toString())).isEqualTo(new Ran(0, "known    good.json IMP-1\n"));
+                .contains("accepted  good.json IMP-1");
+        assertThat(run(folder.resolve("good.json").toString())).isEqualTo(new Ran(0, "duplicate good.json IMP-1\n"));
     }
 
     @Test

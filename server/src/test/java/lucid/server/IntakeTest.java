@@ -45,7 +45,7 @@ class IntakeTest {
         batch.put("b.json", Examples.notice("IN-2", "one", "2.0"));
         batch.put("c.json", "not json");
         batch.put("d.json", Examples.advisory("IN-3", "2.0"));
-        assertThat(outcomes(SERVER.machine().documents(batch))).containsExactly("TAKEN", "REFUSED", "REFUSED", "TAKEN");
+        assertThat(outcomes(SERVER.machine().documents(batch))).containsExactly("ACCEPTED", "REJECTED", "REJECTED", "ACCEPTED");
         assertThat(document("b.json").path("problems").get(0).path("place").asString()).isEqualTo("/revision");
         assertThat(document("c.json").path("problems").get(0).path("place").asString()).isEqualTo("line 1, column 1");
         assertThat(SERVER.reader().get("/api/documents/" + document("c.json").path("number").asLong() + "/content").text()).isEqualTo("not json");
@@ -56,20 +56,20 @@ class IntakeTest {
     @Test
     void theSameDocumentTwiceAndAnOlderRevisionChangeNothing() {
         String second = Examples.notice("IN-4", "2", "2.0");
-        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", second)))).containsExactly("TAKEN");
-        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", second)))).containsExactly("KNOWN");
-        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-4", "1", "1.0"))))).containsExactly("OLDER");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", second)))).containsExactly("ACCEPTED");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", second)))).containsExactly("DUPLICATE");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-4", "1", "1.0"))))).containsExactly("STALE");
         assertThat(SERVER.reader().get("/api/cases/IN-4").json().path("update").path("revision").asString()).isEqualTo("2");
     }
 
     @Test
     void joinsAdvisoryAndNoticeAndRefusesOneThatContradicts() {
-        assertThat(outcomes(SERVER.machine().documents(Map.of("a.json", Examples.advisory("IN-5", "3.0"))))).containsExactly("TAKEN");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("a.json", Examples.advisory("IN-5", "3.0"))))).containsExactly("ACCEPTED");
         assertThat(SERVER.reader().get("/api/cases/IN-5").json().path("update").path("kind").asString()).isEqualTo("SECURITY");
         LucidServer.Answer contradiction = SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-5", "1", "4.0")));
-        assertThat(outcomes(contradiction)).containsExactly("REFUSED");
+        assertThat(outcomes(contradiction)).containsExactly("REJECTED");
         assertThat(contradiction.text()).contains("contradicts what is known of IN-5");
-        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-5", "1", "3.0"))))).containsExactly("TAKEN");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-5", "1", "3.0"))))).containsExactly("ACCEPTED");
         assertThat(SERVER.reader().get("/api/cases/IN-5").json().path("update").path("kind").asString()).isEqualTo("BUGFIX");
     }
 
@@ -139,12 +139,12 @@ class IntakeTest {
     void aRefusedDocumentIsKeptAndTakenAfterWhatWasMissingIsTold() {
         SERVER.machine().report((rpmHost("in-tarn", "tarn") + rpmHost("in-rill", "rill")).getBytes(StandardCharsets.UTF_8));
         LucidServer.Answer refused = SERVER.machine().documents(Map.of("try-updateinfo.xml", UPDATEINFO.formatted("IN-8")));
-        assertThat(refused.text()).contains("REFUSED").contains("name the namespace");
+        assertThat(refused.text()).contains("REJECTED").contains("name the namespace");
         long number = refused.json().get(0).path("number").asLong();
         assertThat(SERVER.reader().get("/api/documents").json().path("namespaces").toString()).isEqualTo("[\"rill\",\"tarn\"]");
-        assertThat(SERVER.analyst().post("/api/documents/" + number + "/trials", Map.of("namespace", "tarn")).text()).contains("TAKEN");
-        assertThat(SERVER.analyst().post("/api/documents/" + number + "/trials", Map.of("namespace", "tarn")).status()).as("once").isEqualTo(409);
-        assertThat(document("try-updateinfo.xml").path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(SERVER.analyst().post("/api/documents/" + number + "/retries", Map.of("namespace", "tarn")).text()).contains("ACCEPTED");
+        assertThat(SERVER.analyst().post("/api/documents/" + number + "/retries", Map.of("namespace", "tarn")).status()).as("once").isEqualTo(409);
+        assertThat(document("try-updateinfo.xml").path("outcome").asString()).isEqualTo("ACCEPTED");
         assertThat(SERVER.reader().get("/api/carriers/IN-8/hosts").text()).contains("in-tarn").doesNotContain("in-rill");
         String before = SERVER.reader().get("/api/cases/IN-8").text();
         SERVER.restart();
@@ -155,11 +155,11 @@ class IntakeTest {
     void anUpdateinfoBringsOnlyWhatIsNewAndKeepsTheGoodOnes() {
         String two = UPDATEINFO.formatted("IN-9").replace("</updates>", "<update><id>IN-10</id><issued date=\"2026-11-13\"/></update><update/></updates>");
         LucidServer.Answer first = SERVER.machine().documents(Map.of("u.xml", two), Map.of("namespace", "tarn"));
-        assertThat(outcomes(first)).containsExactly("TAKEN");
+        assertThat(outcomes(first)).containsExactly("ACCEPTED");
         assertThat(first.json().get(0).path("subject").asString()).isEqualTo("2 updates");
         assertThat(first.json().get(0).path("problems").get(0).path("place").asString()).isEqualTo("/updates/update[3]");
-        assertThat(outcomes(SERVER.machine().documents(Map.of("u.xml", two), Map.of("namespace", "tarn")))).containsExactly("KNOWN");
-        assertThat(outcomes(SERVER.machine().documents(Map.of("u.xml", two + " "), Map.of("namespace", "tarn")))).as("the same updates in other bytes").containsExactly("KNOWN");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("u.xml", two), Map.of("namespace", "tarn")))).containsExactly("DUPLICATE");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("u.xml", two + " "), Map.of("namespace", "tarn")))).as("the same updates in other bytes").containsExactly("DUPLICATE");
         assertThat(SERVER.reader().get("/api/cases/IN-10").json().path("update").path("revisions").size()).isEqualTo(1);
     }
 
@@ -170,11 +170,11 @@ class IntakeTest {
         Map<String, String> altered = new LinkedHashMap<>(Map.of("repomd.xml", index));
         altered.put("u11.xml", updateinfo.replace("3.2.9", "3.2.8"));
         LucidServer.Answer refused = SERVER.machine().documents(altered, Map.of("namespace", "tarn"));
-        assertThat(outcomes(refused)).containsExactly("TAKEN", "REFUSED");
+        assertThat(outcomes(refused)).containsExactly("ACCEPTED", "REJECTED");
         assertThat(refused.text()).contains("its SHA-256 is not the one that repomd.xml gives");
         Map<String, String> whole = new LinkedHashMap<>(Map.of("repomd.xml", index));
         whole.put("u11.xml", updateinfo);
-        assertThat(outcomes(SERVER.machine().documents(whole, Map.of("namespace", "tarn")))).containsExactly("TAKEN", "TAKEN");
+        assertThat(outcomes(SERVER.machine().documents(whole, Map.of("namespace", "tarn")))).containsExactly("ACCEPTED", "ACCEPTED");
         assertThat(SERVER.machine().documents(Map.of("repomd.xml", index)).text()).contains("bring both together");
     }
 
@@ -194,7 +194,7 @@ class IntakeTest {
         assertThat(preview.json().path("used").path("Landing").asString()).isEqualTo("trait landing");
         assertThat(preview.json().path("problems").size()).isEqualTo(1);
         LucidServer.Answer taken = SERVER.machine().documents(Map.of("table.csv", table), Map.of("columns", "{\"Landing\":\"trait site\"}"));
-        assertThat(outcomes(taken)).containsExactly("TAKEN");
+        assertThat(outcomes(taken)).containsExactly("ACCEPTED");
         assertThat(taken.text()).contains("1 host has not reported yet");
         SERVER.machine().report(Examples.host("in-later", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
         SERVER.machine().report(Examples.host("in-table", "kiosk", "1.1", Instant.now()).getBytes(StandardCharsets.UTF_8));
@@ -202,8 +202,8 @@ class IntakeTest {
         SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-12", "1", "2.0")));
         SERVER.populations("""
                 {"format": "populations-1", "fleetRule": {"otherwise": 30}, "populations": [
-                  {"id": "fell", "name": "Fell", "predicate": "site = fell and spool_free_mb = 120", "tier": 2, "rule": {"otherwise": 5}},
-                  {"id": "north", "name": "North", "predicate": "site = north", "tier": 2, "rule": {"otherwise": 5}}]}
+                  {"id": "fell", "name": "Fell", "condition": "site = fell and spool_free_mb = 120", "tier": 2, "rule": {"otherwise": 5}},
+                  {"id": "north", "name": "North", "condition": "site = north", "tier": 2, "rule": {"otherwise": 5}}]}
                 """);
         assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=fell").text()).as("what the host measures itself counts first").contains("in-table");
         assertThat(SERVER.reader().get("/api/carriers/IN-12/hosts?population=north").text()).contains("in-later");
@@ -234,7 +234,7 @@ class IntakeTest {
                 """.formatted(now);
         SERVER.populations(Examples.POPULATIONS);
         SERVER.machine().documents(Map.of("n.json", Examples.notice("IN-14", "1", "2.0")));
-        assertThat(outcomes(SERVER.machine().documents(Map.of("bom.json", bom)))).containsExactly("TAKEN");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("bom.json", bom)))).containsExactly("ACCEPTED");
         JsonNode hosts = SERVER.reader().get("/api/carriers/IN-14/hosts?population=kiosks&state=CARRIES").json().path("hosts");
         assertThat(hosts.toString()).as("it is a kiosk still").contains("in-bom").contains("2.5");
     }
@@ -256,14 +256,14 @@ class IntakeTest {
         site.start();
         try {
             String address = "http://127.0.0.1:" + site.getAddress().getPort();
-            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/a.json")).text()).contains("not on the public internet");
-            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", "file:///etc/passwd")).text()).contains("is no web address");
+            assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", address + "/a.json")).text()).contains("not on the public internet");
+            assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", "file:///etc/passwd")).text()).contains("is no web address");
             assertThat(SERVER.administrator().post("/api/allowed-hosts", Map.of("name", "127.0.0.1")).status()).isEqualTo(201);
-            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/to-localhost")).text()).as("a redirect is checked as well").contains("localhost is not on the public internet");
-            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/absent")).text()).contains("answered 404");
-            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/a.json")).text()).contains("TAKEN");
+            assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", address + "/to-localhost")).text()).as("a redirect is checked as well").contains("localhost is not on the public internet");
+            assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", address + "/absent")).text()).contains("answered 404");
+            assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", address + "/a.json")).text()).contains("ACCEPTED");
             assertThat(SERVER.administrator().delete("/api/allowed-hosts/127.0.0.1").status()).isEqualTo(204);
-            assertThat(SERVER.analyst().post("/api/documents/fetches", Map.of("address", address + "/a.json")).text()).contains("not on the public internet");
+            assertThat(SERVER.analyst().post("/api/documents/imports", Map.of("address", address + "/a.json")).text()).contains("not on the public internet");
         } finally {
             site.stop(0);
         }
@@ -280,7 +280,7 @@ class IntakeTest {
         Instant now = Instant.now();
         String ahead = DateTimeFormatter.RFC_1123_DATE_TIME.format(now.plus(Duration.ofHours(5)).atZone(ZoneOffset.UTC));
         LucidServer.Answer taken = SERVER.machine().report(Examples.host("clock-1", "kiosk", "1.0", now.plus(Duration.ofHours(5))), ahead);
-        assertThat(taken.json().path("outcome").asString()).isEqualTo("TAKEN");
+        assertThat(taken.json().path("outcome").asString()).isEqualTo("ACCEPTED");
         assertThat(taken.text()).contains("its clock is 5 hours ahead; the instants of its report were put right by that");
         assertThat(Instant.parse(SERVER.reader().get("/api/hosts/clock-1").json().path("lastReport").asString())).isBetween(now.minusSeconds(60), now.plusSeconds(60));
         assertThat(SERVER.machine().report(Examples.host("clock-2", "kiosk", "1.0", now.plus(Duration.ofHours(5))), DateTimeFormatter.RFC_1123_DATE_TIME.format(now.atZone(ZoneOffset.UTC))).text())

@@ -65,7 +65,7 @@ abstract class JudgingFixture {
     /** What holds for a host. */
     String holds(String host) {
         JsonNode holds = server.reader().get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
-        return holds.path("answer").asString() + " by " + holds.path("clause").asString();
+        return holds.path("effect").asString() + " by " + holds.path("clause").asString();
     }
 
     String record() {

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -24,11 +25,11 @@ class JudgingTest extends JudgingFixture {
     void aBlockIsShownBeforeItIsHandedDownAndThenHolds() {
         Map<String, Object> block = draft("BLOCK", 14, "kiosks");
         block.put("where", "spool_free_mb<300");
-        JsonNode consequence = SERVER.analyst().post("/api/verdicts/consequences", block).json().get(0);
+        JsonNode consequence = SERVER.analyst().post("/api/verdicts/preview", block).json().get(0);
         assertThat(consequence.path("where").asString()).isEqualTo("spool_free_mb < 300");
         assertThat(consequence.path("consequence").path("decided").path("names").toString()).isEqualTo("[\"ksk-1\",\"ksk-2\"]");
         assertThat(consequence.path("consequence").path("carrying").path("count").asInt()).isEqualTo(1);
-        assertThat(consequence.path("consequence").path("before").get(0).path("finding").path("clause").asString()).isEqualTo("STANDING_RULE");
+        assertThat(consequence.path("consequence").path("before").get(0).path("match").path("clause").asString()).isEqualTo("STANDING_RULE");
         assertThat(cues()).as("nothing was kept").isEqualTo(UNTOUCHED);
 
         assertThat(SERVER.analyst().post("/api/verdicts", block).status()).isEqualTo(201);
@@ -46,12 +47,11 @@ class JudgingTest extends JudgingFixture {
     @Test
     void oneSentenceForSeveralPopulationsAndTakingItBack() {
         JsonNode given = SERVER.analyst().post("/api/verdicts", draft("FORCE", 3, "kiosks", "desktops")).json();
-        assertThat(given).hasSize(2);
+        assertThat(given.path("verdicts").size()).isEqualTo(2);
         assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");
-        for (JsonNode verdict : given) {
-            assertThat(SERVER.analyst().delete("/api/verdicts/" + verdict.path("number").asLong()).status()).isEqualTo(204);
-        }
-        assertThat(SERVER.analyst().delete("/api/verdicts/" + given.get(0).path("number").asLong()).status()).isEqualTo(409);
+        String undo = given.path("undo").asString();
+        assertThat(SERVER.analyst().delete(undo).status()).isEqualTo(204);
+        assertThat(SERVER.analyst().delete(undo).status()).isEqualTo(409);
         assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");
         assertThat(cues()).isEqualTo(UNTOUCHED);
         assertThat(record()).contains("Took back the force of " + update + " for Office desktops.");
@@ -59,7 +59,7 @@ class JudgingTest extends JudgingFixture {
 
     @Test
     void theLastDayOfAnotherTimeZoneCounts() {
-        JsonNode worded = SERVER.analyst().post("/api/verdicts/consequences", draft("BLOCK", 5, "kiosks", "desktops")).json();
+        JsonNode worded = SERVER.analyst().post("/api/verdicts/preview", draft("BLOCK", 5, "kiosks", "desktops")).json();
         assertThat(worded.get(0).path("end").asString()).endsWith("T00:00:00Z");
         assertThat(worded.get(1).path("end").asString()).as("midnight in Tokyo").endsWith("T15:00:00Z");
     }
@@ -71,11 +71,23 @@ class JudgingTest extends JudgingFixture {
         assertThat(record()).contains("Let go now " + update);
     }
 
+    /** The rule of the kiosks offers it after five days, that of the desktops never. */
+    @Test
+    void aDeferralThatEndsBeforeTheRuleSaysThatItBringsTheOfferForward() {
+        JsonNode early = SERVER.analyst().post("/api/verdicts/preview", draft("DEFER", 2, "kiosks", "desktops")).json();
+        assertThat(early.get(0).path("broughtForward").get(0).path("hosts").path("count").asInt()).isEqualTo(2);
+        assertThat(early.get(0).path("broughtForward").get(0).path("match").path("end").asString()).isNotEmpty();
+        assertThat(early.get(1).path("broughtForward").get(0).path("match").has("end")).as("never").isFalse();
+        JsonNode late = SERVER.analyst().post("/api/verdicts/preview", draft("DEFER", 9, "kiosks")).json();
+        assertThat(late.get(0).path("broughtForward")).isEmpty();
+        assertThat(SERVER.analyst().post("/api/verdicts/preview", draft("BLOCK", 2, "kiosks")).json().get(0).path("broughtForward")).isEmpty();
+    }
+
     @Test
     void anOfferGoesOverABlockOnlyIfItNamesIt() {
-        long block = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks")).json().get(0).path("number").asLong();
-        JsonNode claimed = SERVER.analyst().post("/api/verdicts/consequences", draft("FORCE", 3, "kiosks")).json().get(0).path("consequence").path("claimed");
-        assertThat(claimed.get(0).path("finding").path("source").asLong()).isEqualTo(block);
+        long block = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks")).json().path("verdicts").get(0).path("number").asLong();
+        JsonNode claimed = SERVER.analyst().post("/api/verdicts/preview", draft("FORCE", 3, "kiosks")).json().get(0).path("consequence").path("claimed");
+        assertThat(claimed.get(0).path("match").path("source").asLong()).isEqualTo(block);
         Map<String, Object> naming = draft("FORCE", 3, "kiosks");
         naming.put("overrides", List.of(block));
         SERVER.analyst().post("/api/verdicts", naming);
@@ -121,28 +133,28 @@ class JudgingTest extends JudgingFixture {
         updates.forEach(id -> SERVER.machine().documents(Map.of("n.json", Examples.notice(id, "1", "2.0"))));
         LucidServer.Client analyst = SERVER.analyst();
         List<Long> numbers = new ArrayList<>();
-        analyst.post("/api/rule-answers", Map.of("updates", updates)).json().forEach(given -> numbers.add(given.path("number").asLong()));
-        assertThat(analyst.delete("/api/rule-answers/" + numbers.get(2)).status()).isEqualTo(204);
-        LucidServer.Answer refused = analyst.delete("/api/rule-answers?number=" + numbers.get(0) + "&number=" + numbers.get(1) + "&number=" + numbers.get(2));
+        analyst.post("/api/acknowledgements", Map.of("updates", updates)).json().path("acknowledgements").forEach(given -> numbers.add(given.path("number").asLong()));
+        assertThat(analyst.delete("/api/decisions?acknowledgement=" + numbers.get(2)).status()).isEqualTo(204);
+        LucidServer.Answer refused = analyst.delete("/api/decisions?acknowledgement=" + numbers.get(0) + "," + numbers.get(1) + "," + numbers.get(2));
         assertThat(refused.status()).isEqualTo(409);
-        assertThat(refused.text()).contains("answer " + numbers.get(2) + " was taken back before; nothing was changed now");
+        assertThat(refused.text()).contains("acknowledgement " + numbers.get(2) + " was taken back before; nothing was changed now");
         assertThat(analyst.get("/api/record?kind=TAKEN_BACK").text()).doesNotContain("BATCH-1");
-        assertThat(analyst.delete("/api/rule-answers?number=" + numbers.get(0) + "&number=" + numbers.get(1)).status()).isEqualTo(204);
+        assertThat(analyst.delete("/api/decisions?acknowledgement=" + numbers.get(0) + "," + numbers.get(1)).status()).isEqualTo(204);
         assertThat(analyst.get("/api/record?kind=TAKEN_BACK").text()).contains("Took back that BATCH-1 is left to the rule.", "Took back that BATCH-2 is left to the rule.");
-        assertThat(analyst.delete("/api/rule-answers").status()).isEqualTo(400);
-        assertThat(analyst.delete("/api/verdicts?number=4711").status()).isEqualTo(404);
+        assertThat(analyst.delete("/api/decisions").status()).isEqualTo(422);
+        assertThat(analyst.delete("/api/decisions?verdict=4711").status()).isEqualTo(404);
     }
 
     @Test
     void leavingToTheRuleIsAnAnswerForManyAndCanBeTakenBack() {
-        JsonNode given = SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update))).json();
+        JsonNode given = SERVER.analyst().post("/api/acknowledgements", Map.of("updates", List.of(update))).json();
         assertThat(strip().path("cues")).isEmpty();
         assertThat(holds("ksk-1")).isEqualTo("WITHHELD by STANDING_RULE");
         SERVER.restart();
         assertThat(strip().path("cues")).isEmpty();
-        SERVER.analyst().delete("/api/rule-answers/" + given.get(0).path("number").asLong());
+        SERVER.analyst().delete(given.path("undo").asString());
         assertThat(cues()).isEqualTo(UNTOUCHED);
-        assertThat(SERVER.analyst().post("/api/rule-answers", Map.of("updates", List.of(update, "absent"))).status()).isEqualTo(404);
+        assertThat(SERVER.analyst().post("/api/acknowledgements", Map.of("updates", List.of(update, "absent"))).status()).isEqualTo(404);
         assertThat(cues()).as("all or nothing").isEqualTo(UNTOUCHED);
     }
 
@@ -153,7 +165,7 @@ class JudgingTest extends JudgingFixture {
     @Test
     void anExceptionLapsesWhenTheClockPassesItsEnd() {
         SERVER.analyst().post("/api/verdicts", draft("FORCE", 30, "kiosks"));
-        JsonNode consequence = SERVER.analyst().post("/api/exceptions/consequences", exception("name = ksk-1")).json();
+        JsonNode consequence = SERVER.analyst().post("/api/exceptions/preview", exception("name = ksk-1")).json();
         assertThat(consequence.path("decided").path("names").toString()).isEqualTo("[\"ksk-1\"]");
         assertThat(SERVER.analyst().post("/api/exceptions", exception("name = ksk-1")).status()).isEqualTo(201);
         assertThat(holds("ksk-1")).isEqualTo("WITHHELD by EXCEPTION");
@@ -201,17 +213,17 @@ class JudgingTest extends JudgingFixture {
         assertThat(SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "If-Match", version).status()).isEqualTo(201);
         LucidServer.Answer second = SERVER.analyst().post("/api/verdicts", draft("FORCE", 14, "kiosks"), "If-Match", version);
         assertThat(second.status()).isEqualTo(412);
-        assertThat(second.text()).contains("while you were wording");
+        assertThat(second.text()).contains("has changed since you saw it");
         assertThat(holds("ksk-1")).isEqualTo("WITHHELD by VERDICT");
     }
 
     @Test
     void aVerdictThatIsSentTwiceIsHandedDownOnce() {
-        LucidServer.Answer first = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "Idempotency-Key", update);
-        LucidServer.Answer again = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "Idempotency-Key", update);
+        LucidServer.Answer first = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "Idempotency-Key", update, "If-Match", "*");
+        LucidServer.Answer again = SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks"), "Idempotency-Key", update, "If-Match", "*");
         assertThat(again.text()).isEqualTo(first.text());
         assertThat(record().lines().filter(line -> line.contains("Blocked"))).hasSize(1);
-        assertThat(SERVER.analyst().post("/api/verdicts", draft("BLOCK", 20, "kiosks"), "Idempotency-Key", update).status()).isEqualTo(422);
+        assertThat(SERVER.analyst().post("/api/verdicts", draft("BLOCK", 20, "kiosks"), "Idempotency-Key", update, "If-Match", "*").status()).isEqualTo(422);
     }
 
     @Test
@@ -227,6 +239,46 @@ class JudgingTest extends JudgingFixture {
         assertThat(strip().path("cues").get(0).path("type").asString()).isEqualTo("REVISED_FIXES");
     }
 
+    /** A decision of each kind tells the address that takes it back, and is refused without the version of the case that was seen. */
+    @Test
+    void everyDecisionNeedsTheVersionThatWasSeenAndTellsHowItIsTakenBack() {
+        LucidServer.Client analyst = SERVER.analyst();
+        Map<String, Map<String, Object>> decisions = new LinkedHashMap<>();
+        decisions.put("/api/verdicts", draft("BLOCK", 14, "kiosks"));
+        decisions.put("/api/acknowledgements", Map.of("updates", List.of(update)));
+        decisions.put("/api/exceptions", exception("name = ksk-1"));
+        decisions.put("/api/not-affected-notes", Map.of("update", update, "where", "name = ksk-1", "reason", "not used"));
+        decisions.put("/api/dismissed-failures", Map.of("update", update, "host", "ksk-1", "reason", "a cable"));
+        decisions.forEach((path, body) -> {
+            String seen = version();
+            LucidServer.Answer blind = analyst.post(path, body, new String[0]);
+            assertThat(blind.status()).as(path).isEqualTo(428);
+            assertThat(blind.json().path("field").asString()).isEqualTo("version");
+            assertThat(analyst.post(path, body, "If-Match", "\"another\"").status()).as(path).isEqualTo(412);
+            assertThat(version()).as("nothing was done").isEqualTo(seen);
+            LucidServer.Answer done = analyst.post(path, body, "If-Match", "\"another\", " + seen);
+            assertThat(done.status()).as(done.text()).isEqualTo(201);
+            assertThat(version()).as(path).isNotEqualTo(seen);
+            String undo = done.json().path("undo").asString();
+            assertThat(analyst.get(undo.replace("?", "/revocation?")).status()).as(undo).isEqualTo(200);
+            assertThat(analyst.delete(undo).status()).as(undo).isEqualTo(204);
+        });
+    }
+
+    /** What belongs together is taken back together, whatever it is. */
+    @Test
+    void decisionsOfSeveralKindsAreTakenBackTogetherOrNotAtAll() {
+        LucidServer.Client analyst = SERVER.analyst();
+        String block = analyst.post("/api/verdicts", draft("BLOCK", 14, "kiosks")).json().path("undo").asString();
+        String note = analyst.post("/api/not-affected-notes", Map.of("update", update, "where", "name = ksk-1", "reason", "not used")).json().path("undo").asString();
+        String both = block + "&" + note.substring(note.indexOf('?') + 1);
+        assertThat(analyst.delete(both + "&exception=4711").status()).isEqualTo(404);
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by VERDICT");
+        assertThat(analyst.delete(both).status()).isEqualTo(204);
+        assertThat(holds("ksk-1")).isEqualTo("WITHHELD by STANDING_RULE");
+        assertThat(analyst.get("/api/cases/" + update).json().path("evidence").path("notes").get(0).path("revokedAt").asString()).isNotEmpty();
+    }
+
     private String version() {
         return SERVER.analyst().get("/api/cases/" + update).json().path("version").asString();
     }
@@ -237,7 +289,7 @@ class JudgingTest extends JudgingFixture {
         SERVER.analyst().post("/api/verdicts", draft("BLOCK", 14, "kiosks", "desktops"));
         String judged = version();
         assertThat(judged).isNotEqualTo(first);
-        assertThat(SERVER.analyst().post("/api/does-not-matter-notes", Map.of("update", update, "where", "name = ksk-1", "reason", "not used")).status()).isEqualTo(201);
+        assertThat(SERVER.analyst().post("/api/not-affected-notes", Map.of("update", update, "where", "name = ksk-1", "reason", "not used")).status()).isEqualTo(201);
         String noted = version();
         assertThat(noted).isNotEqualTo(judged);
         SERVER.restart();

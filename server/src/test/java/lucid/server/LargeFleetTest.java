@@ -108,7 +108,7 @@ class LargeFleetTest {
                     try {
                         for (int n = 0; ; n++) {
                             String name = "kill-" + of + "-" + writer + "-" + n;
-                            if (machine.report(report(name, 20, "1")).text().contains("TAKEN")) {
+                            if (machine.report(report(name, 20, "1")).text().contains("ACCEPTED")) {
                                 acknowledged.add(name);
                             }
                         }

@@ -23,9 +23,9 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
-import lucid.server.state.StateFixture;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
+import lucid.server.snapshot.SnapshotStoreFixture;
 import org.junit.jupiter.api.extension.AfterAllCallback;
 import org.junit.jupiter.api.extension.BeforeAllCallback;
 import org.junit.jupiter.api.extension.ExtensionContext;
@@ -121,12 +121,16 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
 
         public Answer put(String path, String ifMatch, Map<String, ?> body) {
             HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json").PUT(BodyPublishers.ofString(JSON.writeValueAsString(body)));
-            return send(ifMatch == null ? request : request.header("If-Match", ifMatch));
+            return send(ifMatch == null ? request : request.header("If-Match", ifMatch), false);
         }
 
-        /** @param headers names and values in turn */
+        /** @param headers names and values in turn; no others are sent */
         public Answer post(String path, Map<String, ?> body, String... headers) {
-            return send(HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json").headers(headers).POST(BodyPublishers.ofString(JSON.writeValueAsString(body))));
+            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json");
+            for (int i = 0; i < headers.length; i += 2) {
+                request.header(headers[i], headers[i + 1]);
+            }
+            return send(request.POST(BodyPublishers.ofString(JSON.writeValueAsString(body))), false);
         }
 
         /** The status of an answer that does not end. */
@@ -187,7 +191,7 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         }
 
         public Answer preview(String name, String table) {
-            return send("POST", "/api/documents/previews", "multipart/form-data; boundary=part", BodyPublishers.ofString(
+            return send("POST", "/api/documents/preview", "multipart/form-data; boundary=part", BodyPublishers.ofString(
                     "--part\r\nContent-Disposition: form-data; name=\"file\"; filename=\"" + name + "\"\r\n\r\n" + table + "\r\n--part--\r\n"));
         }
 
@@ -200,7 +204,15 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             return send(HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", type).method(method, body));
         }
 
+        /** Whatever stands is taken for what was seen; who tests versions names one. */
         private Answer send(HttpRequest.Builder request) {
+            return send(request, true);
+        }
+
+        private Answer send(HttpRequest.Builder request, boolean whateverStands) {
+            if (whateverStands) {
+                request.header("If-Match", "*");
+            }
             if (token != null) {
                 request.header("Authorization", "Bearer " + token);
             }
@@ -263,13 +275,13 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         return routes;
     }
 
-    public Picture picture() {
-        return context.getBean(State.class).picture();
+    public Snapshot snapshot() {
+        return context.getBean(SnapshotStore.class).snapshot();
     }
 
-    /** The picture as it would be made anew at a start. */
-    public Picture rebuilt() {
-        return StateFixture.rebuilt(context);
+    /** The snapshot as it would be made anew at a start. */
+    public Snapshot rebuilt() {
+        return SnapshotStoreFixture.rebuilt(context);
     }
 
     /** The folder in which the server keeps everything. */

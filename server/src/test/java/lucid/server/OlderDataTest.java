@@ -35,10 +35,10 @@ class OlderDataTest {
         assertThat(judged.path("exceptions").size()).isEqualTo(1);
         assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,").contains("desk 1.0").contains("old-3,Office desktops,");
         assertThat(analyst.get("/api/carriers").json().path("rows").size()).isEqualTo(2);
-        assertThat(analyst.get("/api/documents").text()).contains("broken.json").contains("REFUSED");
+        assertThat(analyst.get("/api/documents").text()).contains("broken.json").contains("REJECTED");
         assertThat(analyst.get("/api/record").text()).contains("Blocked OLD-1").contains("Made an exception: withhold OLD-1");
 
-        assertThat(analyst.documents(Map.of("n.json", Examples.notice("NEW-1", "1", "3.0"))).text()).contains("TAKEN");
+        assertThat(analyst.documents(Map.of("n.json", Examples.notice("NEW-1", "1", "3.0"))).text()).contains("ACCEPTED");
         server.kill();
         assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
     }
@@ -52,7 +52,7 @@ class OlderDataTest {
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size()).isEqualTo(1);
         assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,");
-        assertThat(analyst.post("/api/does-not-matter-notes", Map.of("update", "OLD-1", "where", "name = old-1", "reason", "not used")).status()).isEqualTo(201);
+        assertThat(analyst.post("/api/not-affected-notes", Map.of("update", "OLD-1", "where", "name = old-1", "reason", "not used")).status()).isEqualTo(201);
         server.kill();
         assertThat(ChildServer.start(data).analyst().get("/api/cases/OLD-1").json().path("evidence").path("notes").size()).isEqualTo(1);
     }
@@ -93,8 +93,8 @@ class OlderDataTest {
         assertThat(holds(analyst, "FIVE-OPEN", "ksk-2")).isEqualTo("WITHHELD by EXCEPTION");
         JsonNode left = analyst.get("/api/cases/FIVE-LEFT").json();
         assertThat(left.path("cues")).as("an answer was for all populations, and is looked at again after 30 days").isEmpty();
-        assertThat(left.path("answers").get(0).path("populations")).isEmpty();
-        assertThat(left.path("answers").get(0).path("lookAgain").asString()).isNotEmpty();
+        assertThat(left.path("acknowledgements").get(0).path("populations")).isEmpty();
+        assertThat(left.path("acknowledgements").get(0).path("lookAgain").asString()).isNotEmpty();
         assertThat(left.path("evidence").path("notes").size()).isEqualTo(1);
         assertThat(analyst.get("/api/weights").json().path("weights").path("vagueIssue").asDouble()).isEqualTo(0.07);
         server.kill();
@@ -102,7 +102,7 @@ class OlderDataTest {
 
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds = analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
-        return holds.path("answer").asString() + " by " + holds.path("clause").asString();
+        return holds.path("effect").asString() + " by " + holds.path("clause").asString();
     }
 
     @Test

@@ -43,8 +43,8 @@ class PopulationsTest {
         Client analyst = SERVER.analyst();
         analyst.post("/api/verdicts", Map.of("update", "POP-1", "revision", "1", "type", "BLOCK", "populations", List.of("kiosks"), "until", "2027-01-31", "reasons", List.of("UNTESTED")));
         String before = document();
-        String changed = before.replace("\"predicate\" : \"role = kiosk\"", "\"predicate\" : \"role = kiosk\", \"includes\": [\"odd-1\", \"ksk-9\"], \"excludes\": [\"ksk-2\"]");
-        JsonNode preview = analyst.post("/api/populations/previews", map(changed)).json();
+        String changed = before.replace("\"condition\" : \"role = kiosk\"", "\"condition\" : \"role = kiosk\", \"includes\": [\"odd-1\", \"ksk-9\"], \"excludes\": [\"ksk-2\"]");
+        JsonNode preview = analyst.post("/api/populations/preview", map(changed)).json();
         assertThat(preview.path("moves").toString()).contains("ksk-2", "odd-1").doesNotContain("off-1");
         assertThat(preview.path("verdicts").get(0).path("gains").path("names").toString()).isEqualTo("[\"odd-1\"]");
         assertThat(preview.path("verdicts").get(0).path("loses").path("names").toString()).isEqualTo("[\"ksk-2\"]");
@@ -69,7 +69,7 @@ class PopulationsTest {
     @Test
     void whatIsSavedIsThereAfterARestart() {
         String changed = document().replace("Office desktops", "Desktops of the office");
-        assertThat(SERVER.analyst().put("/api/populations", null, map(changed)).status()).isEqualTo(200);
+        assertThat(SERVER.analyst().put("/api/populations", "*", map(changed)).status()).isEqualTo(200);
         SERVER.restart();
         assertThat(document()).isEqualTo(changed);
         SERVER.analyst().put("/api/populations", null, map(changed.replace("Desktops of the office", "Office desktops")));
@@ -78,15 +78,15 @@ class PopulationsTest {
     @Test
     void faultsNameThePlace() {
         Client analyst = SERVER.analyst();
-        JsonNode predicate = analyst.post("/api/populations/previews", map(document().replace("role = desktop", "role =="))).json();
-        assertThat(predicate.path("field").asString()).isEqualTo("/populations/1/predicate");
-        assertThat(predicate.path("detail").asString()).contains("at character");
-        JsonNode type = analyst.post("/api/populations/previews", map(document().replace("role = desktop", "spool_free_mb = low"))).json();
-        assertThat(type.path("field").asString()).isEqualTo("/populations/1/predicate");
-        JsonNode tier = analyst.post("/api/populations/previews", map(document().replace("\"tier\" : 3", "\"tier\" : 7"))).json();
+        JsonNode condition = analyst.post("/api/populations/preview", map(document().replace("role = desktop", "role =="))).json();
+        assertThat(condition.path("field").asString()).isEqualTo("/populations/1/condition");
+        assertThat(condition.path("detail").asString()).contains("at character");
+        JsonNode type = analyst.post("/api/populations/preview", map(document().replace("role = desktop", "spool_free_mb = low"))).json();
+        assertThat(type.path("field").asString()).isEqualTo("/populations/1/condition");
+        JsonNode tier = analyst.post("/api/populations/preview", map(document().replace("\"tier\" : 3", "\"tier\" : 7"))).json();
         assertThat(tier.path("field").asString()).isEqualTo("/populations/1/tier");
-        JsonNode both = analyst.post("/api/populations/previews", map(document().replace("\"tier\" : 3", "\"tier\" : 3, \"includes\": [\"a\"], \"excludes\": [\"a\"]"))).json();
+        JsonNode both = analyst.post("/api/populations/preview", map(document().replace("\"tier\" : 3", "\"tier\" : 3, \"includes\": [\"a\"], \"excludes\": [\"a\"]"))).json();
         assertThat(both.path("detail").asString()).contains("desktops both includes and excludes a");
-        assertThat(analyst.post("/api/populations/previews", Map.of("format", "update-notice-1")).status()).isEqualTo(422);
+        assertThat(analyst.post("/api/populations/preview", Map.of("format", "update-notice-1")).status()).isEqualTo(422);
     }
 }

@@ -163,7 +163,7 @@ class SafekeepingTest {
         Path before = folder.resolve("before.mv.db");
         Files.copy(data.resolve("lucid.mv.db"), before);
         for (int i = 0; i < 3; i++) {
-            assertThat(host.report(Examples.host("lost-" + i, "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8)).text()).contains("TAKEN");
+            assertThat(host.report(Examples.host("lost-" + i, "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8)).text()).contains("ACCEPTED");
         }
         server.kill();
         Files.copy(before, data.resolve("lucid.mv.db"), StandardCopyOption.REPLACE_EXISTING);
@@ -290,7 +290,7 @@ class SafekeepingTest {
             full.kill();
             Files.delete(filler);
             ChildServer again = ChildServer.start(data);
-            assertThat(again.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0"))).text()).contains("TAKEN");
+            assertThat(again.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0"))).text()).contains("ACCEPTED");
             again.kill();
         } finally {
             new ProcessBuilder("umount", "-l", disk.toString()).start().waitFor();

@@ -208,18 +208,18 @@ class StrengthTest {
     @Test
     void namesThatAHostMakesUpWaitForAPerson() {
         LucidServer.Client host = host("st-names");
-        assertThat(host.report(report("st-names", 400, "first-")).text()).contains("TAKEN");
+        assertThat(host.report(report("st-names", 400, "first-")).text()).contains("ACCEPTED");
         LucidServer.Answer made = host.report(report("st-names", 6_000, "made-up-"));
         assertThat(made.json().path("outcome").asString()).isEqualTo("WAITING");
         assertThat(SERVER.reader().get("/api/hosts/st-names").text()).doesNotContain("made-up-1");
         long number = made.json().path("number").asLong();
-        assertThat(SERVER.analyst().post("/api/documents/" + number + "/trials", Map.of("columns", Map.of())).json().path("outcome").asString()).as("who has looked at it takes it").isEqualTo("TAKEN");
+        assertThat(SERVER.analyst().post("/api/documents/" + number + "/retries", Map.of("columns", Map.of())).json().path("outcome").asString()).as("who has looked at it takes it").isEqualTo("ACCEPTED");
     }
 
     @Test
     void whoChangesMuchReportsLessOften() {
         for (String version : List.of("1", "2")) {
-            assertThat(SERVER.machine().report(report("st-flips-" + version, 20_000, "flip-", version)).text()).contains("TAKEN");
+            assertThat(SERVER.machine().report(report("st-flips-" + version, 20_000, "flip-", version)).text()).contains("ACCEPTED");
         }
         LucidServer.Client host = host("st-flips");
         List<Integer> answers = new ArrayList<>();
@@ -290,7 +290,7 @@ class StrengthTest {
                 administrator.post("/api/feeds", Map.of("name", name, "kind", "DOCUMENT", "address", "http://127.0.0.1:" + outside.getAddress().getPort() + "/" + name, "everyMinutes", 60));
             }
             assertThat(reached.await(2, TimeUnit.MINUTES)).isTrue();
-            await().atMost(Duration.ofMinutes(2)).untilAsserted(() -> assertThat(administrator.get("/api/feeds").text()).contains("taken: FEED-quick"));
+            await().atMost(Duration.ofMinutes(2)).untilAsserted(() -> assertThat(administrator.get("/api/feeds").text()).contains("accepted: FEED-quick"));
             assertThat(administrator.get("/api/feeds").text()).doesNotContain("FEED-slow");
         } finally {
             release.countDown();

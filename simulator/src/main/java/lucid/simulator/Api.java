@@ -61,7 +61,7 @@ final class Api {
     }
 
     private static void requireTaken(JsonNode result) {
-        if (!result.path("outcome").asString().equals("TAKEN") || !result.path("problems").isEmpty()) {
+        if (!result.path("outcome").asString().equals("ACCEPTED") || !result.path("problems").isEmpty()) {
             throw new IllegalStateException("the server did not take all of it: " + result);
         }
     }
@@ -83,7 +83,7 @@ final class Api {
     private JsonNode asPerson(String method, String path, String body) {
         send(person, HttpRequest.newBuilder(server.resolve("/api/sessions/current")).GET());
         String forgeryToken = cookies.getCookieStore().getCookies().stream().filter(c -> c.getName().equals("XSRF-TOKEN")).findFirst().orElseThrow().getValue();
-        return send(person, HttpRequest.newBuilder(server.resolve(path)).header("Content-Type", "application/json").header("X-XSRF-TOKEN", forgeryToken)
+        return send(person, HttpRequest.newBuilder(server.resolve(path)).header("Content-Type", "application/json").header("X-XSRF-TOKEN", forgeryToken).header("If-Match", "*")
                 .method(method, BodyPublishers.ofString(body)));
     }
 

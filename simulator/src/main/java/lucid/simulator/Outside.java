@@ -14,7 +14,7 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** What the world outside Skerry Line publishes of weaknesses and updates: exploit probabilities, a catalogue of exploited weaknesses, known issues, failures elsewhere. */
+/** What the world outside Skerry Line publishes of vulnerabilities and updates: exploit probabilities, a catalogue of exploited vulnerabilities, known issues, failures elsewhere. */
 final class Outside {
 
     private static final JsonMapper JSON = new JsonMapper();
@@ -37,7 +37,7 @@ final class Outside {
             published.add(new Published("exploit-probabilities.csv", scores(daysAgo, now)));
         }
         if (daysAgo == 60 || daysAgo == 0) {
-            published.add(new Published("exploited-weaknesses.json", exploited(daysAgo, now)));
+            published.add(new Published("exploited-vulnerabilities.json", exploited(daysAgo, now)));
         }
         switch (daysAgo) {
             case 24 -> published.add(issue("Skerry Line", "KI-31", "LNT-3042", "The card reader is lost until the next start of the kiosk.", "open", "degraded", "reader = R2 and model = K2"));
@@ -58,13 +58,13 @@ final class Outside {
      * @param lastDay when the history ended
      */
     List<Published> fetched(Instant lastDay, Instant now) {
-        List<Published> published = new ArrayList<>(List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-weaknesses.json", exploited(0, lastDay)),
+        List<Published> published = new ArrayList<>(List.of(new Published("exploit-probabilities.csv", scores(0, now)), new Published("exploited-vulnerabilities.json", exploited(0, lastDay)),
                 new Published("statements.openvex.json", statements())));
         published.addAll(on(0, lastDay).stream().filter(one -> one.name().startsWith("known-issue")).toList());
         return published;
     }
 
-    /** The print service as it is built here does not have the weakness. */
+    /** The print service as it is built here does not have the vulnerability. */
     private String statements() {
         Release printing = releases.stream().filter(release -> release.id().equals("FTM-0880")).findFirst().orElseThrow();
         ObjectNode root = JSON.createObjectNode().put("@context", "https://openvex.dev/ns/v0.2.0").put("@id", "https://fathom.example/vex/2026-31").put("author", "Fathom").put("timestamp", "2026-01-01T00:00:00Z")
@@ -95,7 +95,7 @@ final class Outside {
         csv.append(String.format(Locale.ROOT, "%s,%.5f,%.5f%n", cve, score, Math.min(0.99999, Math.pow(score, 0.2))));
     }
 
-    /** Most weaknesses are hardly ever exploited; a few rise while one looks on. */
+    /** Most vulnerabilities are hardly ever exploited; a few rise while one looks on. */
     private static double score(Release release, int daysAgo) {
         return switch (release.id()) {
             case EXPLOITED, "FTM-0869" -> daysAgo >= 5 ? 0.081 : daysAgo >= 3 ? 0.164 : daysAgo >= 1 ? 0.427 : 0.713;
@@ -108,7 +108,7 @@ final class Outside {
 
     private String exploited(int daysAgo, Instant now) {
         LocalDate day = LocalDate.ofInstant(now, ZoneOffset.UTC);
-        ObjectNode root = JSON.createObjectNode().put("title", "Exploited weaknesses").put("catalogVersion", day.toString()).put("dateReleased", now.toString());
+        ObjectNode root = JSON.createObjectNode().put("title", "Exploited vulnerabilities").put("catalogVersion", day.toString()).put("dateReleased", now.toString());
         ArrayNode list = root.putArray("vulnerabilities");
         for (int i = 0; i < 40; i++) {
             entry(list, "CVE-2026-95" + String.format("%05d", i * 71), day.minusDays(80 + i), "Seen in the field");

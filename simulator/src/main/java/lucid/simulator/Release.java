@@ -32,12 +32,12 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
     /**
      * What makes it fail, hidden from who judges it.
      *
-     * @param is traits that a host must have to be struck
+     * @param is traits that a host must have to be hit
      * @param below traits that must be less than a number
      */
     record Failure(String code, String failureClass, Map<String, String> is, Map<String, Integer> below) {
 
-        boolean strikes(Map<String, Object> traits) {
+        boolean hits(Map<String, Object> traits) {
             return is.entrySet().stream().allMatch(e -> e.getValue().equals(traits.get(e.getKey())))
                     && below.entrySet().stream().allMatch(e -> traits.get(e.getKey()) instanceof Integer number && number < e.getValue());
         }
@@ -103,7 +103,7 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
         if (line.has("removableDays")) {
             notice.put("removableUntil", LocalDate.ofInstant(now, ZoneOffset.UTC).plusDays(line.get("removableDays").asInt()).toString());
         }
-        for (String list : List.of("supersedes", "platforms")) {
+        for (String list : List.of("supersedes", "brings", "platforms")) {
             if (line.has(list)) {
                 notice.set(list, line.get(list).deepCopy());
             }
@@ -171,10 +171,10 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
         return root.toString();
     }
 
-    /** Identifiers made from the release's own, or from that of the release which closes the same weakness elsewhere. */
+    /** Identifiers made from the release's own, or from that of the release which closes the same vulnerability elsewhere. */
     List<String> cves() {
-        String of = line.has("weaknessOf") ? text("weaknessOf") : id;
-        int count = line.has("weaknesses") ? line.get("weaknesses").asInt() : 1;
+        String of = line.has("vulnerabilityOf") ? text("vulnerabilityOf") : id;
+        int count = line.has("vulnerabilities") ? line.get("vulnerabilities").asInt() : 1;
         List<String> cves = new ArrayList<>();
         for (int i = 0; i < count; i++) {
             cves.add("CVE-2026-" + (FIRST_CVE + Math.floorMod(of.hashCode(), 90_000) * 10 + i));

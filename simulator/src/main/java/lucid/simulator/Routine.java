@@ -74,12 +74,12 @@ final class Routine {
         String words = switch (kind) {
             case "bugfix" -> "Corrects a fault that few people met.";
             case "enhancement" -> "Small improvements.";
-            default -> "A weakness that needs a file of the same user.";
+            default -> "A vulnerability that needs a file of the same user.";
         };
         ObjectNode line = JSON.createObjectNode().put("id", part.prefix() + (50 + number)).put("title", part.name() + " " + version(part, 1).replaceAll("^0:|-1.*", "")).put("vendor", part.vendor())
                 .put("kind", kind).put("daysAgo", 1 + random.nextInt(12)).put("summary", words).put("size", 200_000 + random.nextInt(4_000_000)).put("restart", "none");
         if (kind.equals("security")) {
-            line.put("rating", "Low").put("base", 3.3).put("vector", "CVSS:3.1/AV:L/AC:L/PR:L/UI:N/S:U/C:L/I:N/A:N").put("weaknesses", 1);
+            line.put("rating", "Low").put("base", 3.3).put("vector", "CVSS:3.1/AV:L/AC:L/PR:L/UI:N/S:U/C:L/I:N/A:N").put("vulnerabilities", 1);
         }
         line.putArray("platforms").add(part.platform());
         line.putArray("fixes").addObject().put("product", part.product()).put("fixed", version(part, 1));

@@ -48,7 +48,7 @@ record SimulatedHost(String name, String role, String platform, String supply, M
 
     /** The day, before the end of the history, on which it tries to install a release that fails on it. */
     private int failsOn(Release release) {
-        boolean tries = release.failure().filter(failure -> failure.strikes(traits)).isPresent() && random(release.id() + "/try").nextInt(100) < 70;
+        boolean tries = release.failure().filter(failure -> failure.hits(traits)).isPresent() && random(release.id() + "/try").nextInt(100) < 70;
         return tries ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0) : NEVER;
     }
 
@@ -58,7 +58,7 @@ record SimulatedHost(String name, String role, String platform, String supply, M
 
     private boolean installs(Release release, int daysAgo) {
         int day = installsOn(release);
-        return day >= daysAgo && release.failure().filter(failure -> failure.strikes(traits)).isEmpty();
+        return day >= daysAgo && release.failure().filter(failure -> failure.hits(traits)).isEmpty();
     }
 
     /** What it installed since its last report, it tells with the next; what it was set up with, it does not. */
@@ -69,7 +69,7 @@ record SimulatedHost(String name, String role, String platform, String supply, M
 
     /** A host that an update takes down tells that it installs it, and then nothing any more. */
     private boolean neverReportsAfter(Release release, int daysAgo) {
-        return silentDays == daysAgo && silentDays > 0 && release.failure().filter(failure -> failure.failureClass().equals("down") && failure.strikes(traits)).isPresent();
+        return silentDays == daysAgo && silentDays > 0 && release.failure().filter(failure -> failure.failureClass().equals("down") && failure.hits(traits)).isPresent();
     }
 
     /**

@@ -108,7 +108,7 @@ public final class SkerryLine {
         administrator.post("/api/allowed-hosts", Map.of("name", "127.0.0.1"));
         administrator.post("/api/trusted-keys", Map.of("armored", publisher.publicKey()));
         feed(administrator, "Exploit probabilities", "DOCUMENT", publisher.address("/exploit-probabilities.csv"));
-        feed(administrator, "Exploited weaknesses", "DOCUMENT", publisher.address("/exploited-weaknesses.json"));
+        feed(administrator, "Exploited vulnerabilities", "DOCUMENT", publisher.address("/exploited-vulnerabilities.json"));
         feed(administrator, "Fathom statements", "DOCUMENT", publisher.address("/statements.openvex.json"), "OPENVEX");
         feed(administrator, "Lantern known issues", "DOCUMENT", publisher.address("/known-issue-lnt-ki-107.json"), "KNOWN_ISSUES");
         feed(administrator, "Fathom advisories", "CSAF_PROVIDER", publisher.providerMetadata());
@@ -163,11 +163,11 @@ public final class SkerryLine {
     }
 
     private void leaveToTheRule(String update) {
-        api.post("/api/rule-answers", Map.of("updates", List.of(update)));
+        api.post("/api/acknowledgements", Map.of("updates", List.of(update)));
     }
 
     private void note(String update, String where, String reason) {
-        api.post("/api/does-not-matter-notes", Map.of("update", update, "where", where, "reason", reason));
+        api.post("/api/not-affected-notes", Map.of("update", update, "where", where, "reason", reason));
     }
 
     private void verdict(String update, String type, List<String> populations, LocalDate until, String reason, String words) {

@@ -91,7 +91,7 @@ class SkerryLineTest {
     }
 
     @Test
-    void theSameWeaknessOnTwoPlatformsHasOneIdentifier() {
+    void theSameVulnerabilityOnTwoPlatformsHasOneIdentifier() {
         List<String> tarn = cves("TRN-2231");
         assertThat(cves("FTM-0869")).isEqualTo(tarn);
         assertThat(cves("LNT-1107")).doesNotContainAnyElementsOf(tarn);
@@ -107,7 +107,7 @@ class SkerryLineTest {
     }
 
     @Test
-    void theHiddenCauseStrikesWhomItShouldAndNobodyElse() {
+    void theHiddenCauseHitsWhomItShouldAndNobodyElse() {
         List<HostReport> all = new ArrayList<>();
         for (int daysAgo = 12; daysAgo >= 0; daysAgo--) {
             all.addAll(reports(daysAgo));

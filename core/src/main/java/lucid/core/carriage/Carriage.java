@@ -21,15 +21,15 @@ public final class Carriage {
     private final RoaringBitmap failed;
     private final RoaringBitmap missing;
     private final RoaringBitmap viaSuccessor;
-    private final RoaringBitmap toldInstalled;
-    private final RoaringBitmap toldFailed;
+    private final RoaringBitmap reportedInstalled;
+    private final RoaringBitmap reportedFailed;
     private final RoaringBitmap silentAfterInstall;
     private final RoaringBitmap stale;
     private final RoaringBitmap applicable;
     private final RoaringBitmap lacking;
 
     Carriage(RoaringBitmap all, RoaringBitmap carries, RoaringBitmap restartOutstanding, RoaringBitmap partly, RoaringBitmap failed, RoaringBitmap missing,
-            RoaringBitmap viaSuccessor, RoaringBitmap toldInstalled, RoaringBitmap toldFailed, RoaringBitmap silentAfterInstall, RoaringBitmap stale) {
+            RoaringBitmap viaSuccessor, RoaringBitmap reportedInstalled, RoaringBitmap reportedFailed, RoaringBitmap silentAfterInstall, RoaringBitmap stale) {
         this.all = all;
         this.carries = carries;
         this.restartOutstanding = restartOutstanding;
@@ -37,14 +37,14 @@ public final class Carriage {
         this.failed = failed;
         this.missing = missing;
         this.viaSuccessor = viaSuccessor;
-        this.toldInstalled = toldInstalled;
-        this.toldFailed = toldFailed;
+        this.reportedInstalled = reportedInstalled;
+        this.reportedFailed = reportedFailed;
         this.silentAfterInstall = silentAfterInstall;
         this.stale = stale;
         this.applicable = RoaringBitmap.or(carries, restartOutstanding, partly, failed, missing);
         RoaringBitmap wanting = RoaringBitmap.or(partly, missing, failed);
-        wanting.andNot(toldInstalled);
-        wanting.or(toldFailed);
+        wanting.andNot(reportedInstalled);
+        wanting.or(reportedFailed);
         this.lacking = wanting;
     }
 
@@ -53,9 +53,9 @@ public final class Carriage {
         return switch (state) {
             case CARRIES -> fresh(carries);
             case RESTART_OUTSTANDING -> fresh(restartOutstanding);
-            case CLAIMED -> toldInstalled.clone();
+            case CLAIMED -> reportedInstalled.clone();
             case PARTLY -> fresh(partly);
-            case FAILED -> RoaringBitmap.or(fresh(failed), toldFailed);
+            case FAILED -> RoaringBitmap.or(fresh(failed), reportedFailed);
             case MISSING -> fresh(missing);
             case UNKNOWN -> unknown();
             case NOT_APPLICABLE -> RoaringBitmap.andNot(all, applicable());
@@ -64,16 +64,16 @@ public final class Carriage {
 
     private RoaringBitmap fresh(RoaringBitmap known) {
         RoaringBitmap fresh = RoaringBitmap.andNot(known, stale);
-        fresh.andNot(toldInstalled);
-        fresh.andNot(toldFailed);
+        fresh.andNot(reportedInstalled);
+        fresh.andNot(reportedFailed);
         fresh.andNot(silentAfterInstall);
         return fresh;
     }
 
     private RoaringBitmap unknown() {
         RoaringBitmap unknown = RoaringBitmap.and(applicable(), stale);
-        unknown.andNot(toldInstalled);
-        unknown.andNot(toldFailed);
+        unknown.andNot(reportedInstalled);
+        unknown.andNot(reportedFailed);
         unknown.or(silentAfterInstall);
         return unknown;
     }
@@ -122,16 +122,16 @@ public final class Carriage {
         if (silentAfterInstall.contains(host)) {
             return CarriageState.UNKNOWN;
         }
-        boolean told = toldInstalled.contains(host) || toldFailed.contains(host);
+        boolean told = reportedInstalled.contains(host) || reportedFailed.contains(host);
         return known != CarriageState.NOT_APPLICABLE && !told && stale.contains(host) ? CarriageState.UNKNOWN : known;
     }
 
     /** The state of the last report, however old, or what was told since; never {@link CarriageState#UNKNOWN}. */
     public CarriageState lastKnown(int host) {
-        if (toldInstalled.contains(host)) {
+        if (reportedInstalled.contains(host)) {
             return CarriageState.CLAIMED;
         }
-        if (failed.contains(host) || toldFailed.contains(host)) {
+        if (failed.contains(host) || reportedFailed.contains(host)) {
             return CarriageState.FAILED;
         }
         if (carries.contains(host)) {

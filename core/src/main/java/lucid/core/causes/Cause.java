@@ -1,7 +1,7 @@
 package lucid.core.causes;
 
 import java.util.Optional;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 
 /**
  * A condition on traits that failing hosts share.
@@ -13,4 +13,4 @@ import lucid.core.fleet.Predicate;
  * @param p of the one-sided exact test
  * @param adjusted p for all the tests that were made
  */
-public record Cause(Predicate hosts, Optional<String> code, Proportion inside, Proportion outside, double p, double adjusted) {}
+public record Cause(HostCondition hosts, Optional<String> code, Proportion inside, Proportion outside, double p, double adjusted) {}

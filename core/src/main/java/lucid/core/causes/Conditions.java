@@ -13,7 +13,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.fleet.InstalledProduct;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Product;
 
@@ -89,10 +89,10 @@ final class Conditions {
         boolean countable = numbers.size() <= MOST_CUTS;
         values.forEach((value, hosts) -> {
             if (countable || !(value instanceof Trait.Number)) {
-                add(trait, new Predicate.Comparison(trait, Predicate.Operator.EQUAL, value), hosts);
+                add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.EQUAL, value), hosts);
             }
         });
-        add(trait, new Predicate.Not(new Predicate.IsSet(trait)), notSet);
+        add(trait, new HostCondition.Not(new HostCondition.IsSet(trait)), notSet);
         cuts(trait, numbers);
     }
 
@@ -119,8 +119,8 @@ final class Conditions {
                 for (int i = 0; i < above.length; i++) {
                     above[i] &= ~below[i];
                 }
-                add(trait, new Predicate.Comparison(trait, Predicate.Operator.AT_MOST, new Trait.Number(cut)), below.clone());
-                add(trait, new Predicate.Comparison(trait, Predicate.Operator.GREATER, new Trait.Number(cut)), above);
+                add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, new Trait.Number(cut)), below.clone());
+                add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, new Trait.Number(cut)), above);
             }
         }
     }
@@ -202,11 +202,11 @@ final class Conditions {
 
     private void ofVersions(Product product, Map<String, long[]> versions) {
         String name = product.purl();
-        versions.forEach((version, hosts) -> add(name, new Predicate.Comparison(name, Predicate.Operator.EQUAL, new Trait.Text(version)), hosts));
+        versions.forEach((version, hosts) -> add(name, new HostCondition.Comparison(name, HostCondition.Operator.EQUAL, new Trait.Text(version)), hosts));
     }
 
-    private void add(String trait, Predicate predicate, long[] hosts) {
-        Condition condition = Condition.of(trait, predicate, hosts);
+    private void add(String trait, HostCondition of, long[] hosts) {
+        Condition condition = Condition.of(trait, of, hosts);
         if (condition.count() >= FEWEST_HOSTS && condition.count() < tried.size()) {
             all.add(condition);
         }

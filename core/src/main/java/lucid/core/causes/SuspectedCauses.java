@@ -10,7 +10,7 @@ import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 
 /**
  * Which traits do failing hosts share? Each condition on one trait, and each pair on two, is tested with a one-sided exact test, for
@@ -68,21 +68,21 @@ public final class SuspectedCauses {
                 break;
             }
             causes.add(cause.get());
-            Predicate explained = cause.get().hosts();
+            HostCondition explained = cause.get().hosts();
             remaining = remaining.stream().filter(one -> !meets(one, explained)).toList();
         }
         return List.copyOf(causes);
     }
 
-    /** As {@link Predicate#test}, with the update's own product as the host had it when it tried. */
-    private static boolean meets(TriedHost one, Predicate predicate) {
-        if (predicate instanceof Predicate.And and) {
+    /** As {@link HostCondition#test}, with the update's own product as the host had it when it tried. */
+    private static boolean meets(TriedHost one, HostCondition condition) {
+        if (condition instanceof HostCondition.And and) {
             return and.parts().stream().allMatch(part -> meets(one, part));
         }
-        if (predicate instanceof Predicate.Comparison comparison && one.before().filter(b -> b.build().product().purl().equals(comparison.trait())).isPresent()) {
+        if (condition instanceof HostCondition.Comparison comparison && one.before().filter(b -> b.build().product().purl().equals(comparison.trait())).isPresent()) {
             return comparison.value().toString().equals(one.before().get().version());
         }
-        return predicate.test(one.host());
+        return condition.test(one.host());
     }
 
     /** A candidate of one round. */
@@ -91,8 +91,8 @@ public final class SuspectedCauses {
             return second == null ? first.text() : first.text() + " and " + second.text();
         }
 
-        Predicate predicate() {
-            return second == null ? first.predicate() : new Predicate.And(List.of(first.predicate(), second.predicate()));
+        HostCondition condition() {
+            return second == null ? first.condition() : new HostCondition.And(List.of(first.condition(), second.condition()));
         }
     }
 
@@ -123,7 +123,7 @@ public final class SuspectedCauses {
             for (Optional<String> code : codes) {
                 look(code);
             }
-            return Optional.ofNullable(best).map(found -> new Cause(found.predicate(), found.code(), new Proportion(found.failedInside(), found.inside()),
+            return Optional.ofNullable(best).map(found -> new Cause(found.condition(), found.code(), new Proportion(found.failedInside(), found.inside()),
                     new Proportion(found.failed() - found.failedInside(), tried.size() - found.inside()), found.p(), found.adjusted()));
         }
 

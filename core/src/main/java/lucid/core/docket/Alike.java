@@ -8,8 +8,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
-import lucid.core.ruling.Finding;
-import lucid.core.ruling.Holding;
+import lucid.core.ruling.RuleMatch;
+import lucid.core.ruling.RulingGroup;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weighing;
@@ -19,30 +19,30 @@ import org.roaringbitmap.RoaringBitmap;
  * Populations with the same answer: the numbers suggest the same, and the same holds for the hosts that lack the update. One beam serves them all.
  *
  * @param populations two or more, in the order of the ladder
- * @param holdings what holds for the hosts of all of them that lack it, most hosts first
+ * @param groups what holds for the hosts of all of them that lack it, most hosts first
  */
-public record Alike(List<String> populations, Beam beam, List<Holding> holdings) {
+public record Alike(List<String> populations, Beam beam, List<RulingGroup> groups) {
 
-    private record Answered(Optional<Suggestion> suggestion, Set<Finding> findings) {}
+    private record Answered(Optional<Suggestion> suggestion, Set<RuleMatch> matches) {}
 
     /**
      * A population that suspected causes part stands by itself.
      *
-     * @param holding of each population, what holds for its hosts that lack the update; in the order of the ladder
+     * @param groups of each population, what holds for its hosts that lack the update; in the order of the ladder
      */
-    public static List<Alike> of(DocketCase docketCase, Map<String, List<Holding>> holding) {
-        Map<Answered, List<String>> groups = new LinkedHashMap<>();
-        holding.forEach((population, holdings) -> {
+    public static List<Alike> of(DocketCase docketCase, Map<String, List<RulingGroup>> groups) {
+        Map<Answered, List<String>> alike = new LinkedHashMap<>();
+        groups.forEach((population, of) -> {
             Optional<Weighing> weighing = docketCase.weighingOf(population);
             if (weighing.stream().noneMatch(Alike::parted)) {
-                Set<Finding> findings = holdings.stream().map(one -> says(one.finding())).collect(Collectors.toSet());
-                Answered answered = new Answered(weighing.map(Weighing::suggestion).filter(s -> s.type() != Suggestion.Type.NONE), findings);
-                groups.computeIfAbsent(answered, a -> new ArrayList<>()).add(population);
+                Set<RuleMatch> matches = of.stream().map(one -> says(one.match())).collect(Collectors.toSet());
+                Answered answered = new Answered(weighing.map(Weighing::suggestion).filter(s -> s.type() != Suggestion.Type.NONE), matches);
+                alike.computeIfAbsent(answered, a -> new ArrayList<>()).add(population);
             }
         });
-        return groups.values().stream().filter(group -> group.size() > 1)
-                .map(group -> new Alike(group, Beam.of(group.stream().flatMap(population -> docketCase.weighingOf(population).stream()).toList()),
-                        together(group.stream().flatMap(population -> holding.get(population).stream()).toList())))
+        return alike.values().stream().filter(populations -> populations.size() > 1)
+                .map(populations -> new Alike(populations, Beam.of(populations.stream().flatMap(population -> docketCase.weighingOf(population).stream()).toList()),
+                        together(populations.stream().flatMap(population -> groups.get(population).stream()).toList())))
                 .toList();
     }
 
@@ -50,14 +50,14 @@ public record Alike(List<String> populations, Beam beam, List<Holding> holdings)
         return weighing.cells().stream().filter(cell -> cell.lacking() > 0).count() > 1;
     }
 
-    private static List<Holding> together(List<Holding> holdings) {
-        Map<Finding, Holding> merged = new LinkedHashMap<>();
-        holdings.forEach(one -> merged.merge(says(one.finding()), one, (a, b) -> new Holding(a.finding(), RoaringBitmap.or(a.hosts(), b.hosts()))));
-        return merged.values().stream().sorted(Comparator.comparingInt((Holding one) -> one.hosts().getCardinality()).reversed()).toList();
+    private static List<RulingGroup> together(List<RulingGroup> groups) {
+        Map<RuleMatch, RulingGroup> merged = new LinkedHashMap<>();
+        groups.forEach(one -> merged.merge(says(one.match()), one, (a, b) -> new RulingGroup(a.match(), RoaringBitmap.or(a.hosts(), b.hosts()))));
+        return merged.values().stream().sorted(Comparator.comparingInt((RulingGroup one) -> one.hosts().getCardinality()).reversed()).toList();
     }
 
     /** What it says, whichever verdict says so. */
-    private static Finding says(Finding finding) {
-        return new Finding(finding.clause(), finding.answer(), Optional.empty(), finding.end(), finding.due());
+    private static RuleMatch says(RuleMatch match) {
+        return new RuleMatch(match.clause(), match.effect(), Optional.empty(), match.end(), match.due());
     }
 }

@@ -15,24 +15,24 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
-import lucid.core.evidence.UsualRates;
+import lucid.core.evidence.BaselineRates;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.ruling.Answer;
-import lucid.core.ruling.Finding;
-import lucid.core.ruling.Holding;
+import lucid.core.ruling.Effect;
+import lucid.core.ruling.RuleMatch;
+import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
-import lucid.core.weighing.Gathering;
+import lucid.core.weighing.WeighingInput;
 import lucid.core.weighing.Rates;
-import lucid.core.weighing.Scales;
+import lucid.core.weighing.Weigher;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weighing;
 import lucid.core.weighing.Weights;
@@ -49,14 +49,14 @@ final class Cases {
     private final Instant now;
     private final Fleet fleet;
     private final Function<String, TriedHosts> tried;
-    private final UsualRates usual;
+    private final BaselineRates usual;
     private final List<Population> entries;
     private final Rates rates = new Rates();
     private final Map<String, RoaringBitmap> members = new HashMap<>();
     private final Map<String, Succession> succession = new HashMap<>();
 
     /** @param tried the tried hosts of an update, by its identifier */
-    Cases(Docket.Facts facts, Instant now, Function<String, TriedHosts> tried, UsualRates usual) {
+    Cases(Docket.Facts facts, Instant now, Function<String, TriedHosts> tried, BaselineRates usual) {
         this.facts = facts;
         this.now = now;
         this.fleet = facts.carriages().fleet();
@@ -75,7 +75,7 @@ final class Cases {
         RoaringBitmap lacking = carriage.lacking();
         RoaringBitmap concerned = RoaringBitmap.or(lacking, carriage.restartOutstanding());
         Timeline timeline = timeline(update);
-        Scales scales = new Scales(facts.weights(), of.gathering().update(), rates);
+        Weigher weigher = new Weigher(facts.weights(), of.input().update(), rates);
         List<DocketCase.OfPopulation> weighings = new ArrayList<>();
         List<DocketCase.Mark> marks = new ArrayList<>();
         RoaringBitmap carryOver = timeline.asksToCarryOver(lacking, now);
@@ -83,7 +83,7 @@ final class Cases {
             RoaringBitmap hosts = members.get(entry.id());
             boolean named = !entry.id().equals(Ladder.NO_POPULATION);
             if (RoaringBitmap.intersects(hosts, concerned)) {
-                Weighing weighing = scales.weigh(of.gathering().population(entry.tier(), named ? hosts : RoaringBitmap.and(hosts, concerned)), asksToCarryOver(hosts, lacking, carryOver));
+                Weighing weighing = weigher.weigh(of.input().population(entry.tier(), named ? hosts : RoaringBitmap.and(hosts, concerned)), asksToCarryOver(hosts, lacking, carryOver));
                 weighings.add(new DocketCase.OfPopulation(named ? Optional.of(entry.id()) : Optional.empty(), weighing));
             }
             if (named) {
@@ -92,7 +92,7 @@ final class Cases {
         }
         DocketCase.Counts counts = new DocketCase.Counts(lacking.getCardinality(), carriage.having().getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()),
                 RoaringBitmap.andCardinality(lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())), carriage.restartOutstanding().getCardinality(),
-                of.gathering().doesNotMatter().getCardinality());
+                of.input().notAffected().getCardinality());
         Optional<DocketCase.Offer> nextOffer = nextOffer(timeline, lacking, carryOver);
         List<String> contains = contains(update);
         Cues own = new Cues(facts, update, of, List.of(timeline), usual.of(update), now);
@@ -137,7 +137,7 @@ final class Cases {
         return ROUTINE_RATINGS.contains(update.rating())
                 && cues.stream().allMatch(cue -> ROUTINE_CUES.contains(cue.type()))
                 && weighings.stream().allMatch(one -> ROUTINE_SUGGESTIONS.contains(one.weighing().suggestion().type()))
-                && of.issues().isEmpty() && of.tried().failed() == 0 && facts.evidence().notesOn(update.id()).stream().noneMatch(DoesNotMatter::stands);
+                && of.issues().isEmpty() && of.tried().failed() == 0 && facts.evidence().notesOn(update.id()).stream().noneMatch(NotAffectedNote::stands);
     }
 
     CaseFacts factsOf(Update update) {
@@ -145,22 +145,22 @@ final class Cases {
         TriedHosts hosts = tried.apply(update.id());
         List<Cause> causes = SuspectedCauses.find(hosts, fleet);
         List<KnownIssue> issues = issues(update);
-        Gathering gathering = new Gathering(update, carriage, facts.carriages(), facts.evidence(), hosts, causes, issues, usual.of(update), now);
-        return new CaseFacts(carriage, hosts, causes, issues, gathering);
+        WeighingInput input = new WeighingInput(update, carriage, facts.carriages(), facts.evidence(), hosts, causes, issues, usual.of(update), now);
+        return new CaseFacts(carriage, hosts, causes, issues, input);
     }
 
     /** An update that supersedes a blocked one is taken to have its open issues, unless they are told to be fixed by it. */
     private List<KnownIssue> issues(Update update) {
         return Stream.concat(facts.evidence().issuesOf(update.id()).stream(),
-                        blockedPredecessors(update).stream().map(Verdict::updateId).distinct()
+                        blockedContents(update).stream().map(Verdict::updateId).distinct()
                                 .flatMap(id -> facts.evidence().issuesOf(id).stream())
                                 .filter(issue -> issue.isOpen() && !issue.fixedBy().contains(update.id())))
                 .distinct().toList();
     }
 
-    /** Blocks that stand on updates which this one supersedes. */
-    private List<Verdict> blockedPredecessors(Update update) {
-        return facts.carriages().catalogue().predecessorsOf(update.id()).stream().flatMap(earlier -> standingBlocks(earlier).stream()).toList();
+    /** Blocks that stand on updates which this one contains. */
+    private List<Verdict> blockedContents(Update update) {
+        return facts.carriages().catalogue().containedIn(update.id()).stream().flatMap(earlier -> standingBlocks(earlier).stream()).toList();
     }
 
     private List<Verdict> standingBlocks(Update update) {
@@ -169,9 +169,9 @@ final class Cases {
 
     private DocketCase.Mark mark(Timeline timeline, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
         RoaringBitmap lackingHere = RoaringBitmap.and(hosts, lacking);
-        List<Holding> holdings = timeline.holdings(population, lackingHere, now);
+        List<RulingGroup> groups = timeline.groups(population, lackingHere, now);
         return new DocketCase.Mark(population.id(), lackingHere.getCardinality(), RoaringBitmap.andCardinality(hosts, carriage.applicable()),
-                holdings.stream().findFirst().map(Holding::finding), holdings.stream().skip(1).mapToInt(h -> h.hosts().getCardinality()).sum());
+                groups.stream().findFirst().map(RulingGroup::match), groups.stream().skip(1).mapToInt(h -> h.hosts().getCardinality()).sum());
     }
 
     /**
@@ -221,8 +221,8 @@ final class Cases {
     /** True if a verdict or an exception withholds it from one of these hosts: then what it would bring is offered by the earlier update alone. */
     private boolean isWithheldSomewhere(Update successor, RoaringBitmap hosts) {
         boolean decided = !facts.decisions().verdictsOn(successor.id()).isEmpty() || !facts.decisions().exceptionsOn(successor).isEmpty();
-        return decided && timeline(successor).holdings(hosts, now).stream().map(Holding::finding)
-                .anyMatch(finding -> finding.answer() == Answer.WITHHELD && (finding.clause() == Finding.Clause.VERDICT || finding.clause() == Finding.Clause.EXCEPTION));
+        return decided && timeline(successor).groups(hosts, now).stream().map(RulingGroup::match)
+                .anyMatch(match -> match.effect() == Effect.WITHHELD && (match.clause() == RuleMatch.Clause.VERDICT || match.clause() == RuleMatch.Clause.EXCEPTION));
     }
 
     private List<String> siblings(Update update) {
@@ -234,7 +234,7 @@ final class Cases {
 
     /** Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and hosts whose silence begins to mean something. */
     private Instant validUntil(Update update, Timeline timeline, List<String> contains) {
-        Stream<Instant> ends = Stream.concat(timeline.changes(), facts.carriages().catalogue().successorsOf(update.id()).stream().flatMap(other -> timeline(other).changes()))
+        Stream<Instant> ends = Stream.concat(timeline.changes(), facts.carriages().catalogue().containing(update.id()).stream().flatMap(other -> timeline(other).changes()))
                 .flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_OFFER), end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE), end.plus(Cues.AFTER_END)));
         Stream<Instant> silences = Stream.concat(Stream.of(update.id()), contains.stream()).flatMap(id -> tried.apply(id).nextSilence().stream());
         return Stream.concat(ends, silences).filter(instant -> instant.isAfter(now)).min(Comparator.naturalOrder()).orElse(Instant.MAX);

@@ -19,7 +19,7 @@ public record Cue(Type type, Instant raised, String about, int hosts, Optional<I
 
     /** In the order in which they are told. */
     public enum Type {
-        /** A weakness that it closes is listed as exploited. */
+        /** A vulnerability that it closes is listed as exploited. */
         KNOWN_EXPLOITED,
         /** What is forced is past due, and hosts still lack it. */
         OVERDUE,
@@ -58,7 +58,7 @@ public record Cue(Type type, Instant raised, String about, int hosts, Optional<I
         /** The hosts of a verdict have become others. */
         POPULATION_CHANGED,
         /** It does matter now on hosts where it did not. */
-        MATTERS_NOW,
+        AFFECTED_NOW,
         /** The standing rule never offers it, and nothing else says what becomes of it. */
         NEEDS_VERDICT,
         /** A standing rule is about to offer it, and nobody has judged it. */

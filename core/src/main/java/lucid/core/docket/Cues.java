@@ -9,14 +9,16 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
+import java.util.stream.Collectors;
 import java.util.TreeMap;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
-import lucid.core.evidence.UsualRates;
+import lucid.core.evidence.BaselineRates;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
@@ -29,8 +31,8 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
 import lucid.core.update.Vulnerability;
-import lucid.core.weighing.Scales;
-import lucid.core.weighing.Weakness;
+import lucid.core.weighing.Weigher;
+import lucid.core.weighing.VulnerabilityRisk;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -61,7 +63,7 @@ final class Cues {
     private final Timeline timeline;
     /** Of the update itself, and of the one under which it is folded: an answer for either counts. */
     private final List<Timeline> answering;
-    private final UsualRates.Usual usual;
+    private final BaselineRates.Baseline usual;
     private final Instant now;
     private final Fleet fleet;
     private final Evidence evidence;
@@ -70,7 +72,7 @@ final class Cues {
     private final List<Cue> cues = new ArrayList<>();
     private final RoaringBitmap open = new RoaringBitmap();
 
-    Cues(Docket.Facts facts, Update update, CaseFacts of, List<Timeline> answering, UsualRates.Usual usual, Instant now) {
+    Cues(Docket.Facts facts, Update update, CaseFacts of, List<Timeline> answering, BaselineRates.Baseline usual, Instant now) {
         this.facts = facts;
         this.update = update;
         this.of = of;
@@ -155,35 +157,35 @@ final class Cues {
     }
 
     private void ofExploitation() {
-        for (Vulnerability weakness : update.vulnerabilities()) {
-            KnownExploited listed = evidence.exploited().get(weakness.id());
+        for (Vulnerability vulnerability : update.vulnerabilities()) {
+            KnownExploited listed = evidence.exploited().get(vulnerability.id());
             if (listed != null) {
-                add(Cue.Type.KNOWN_EXPLOITED, later(listed.read(), update.firstRead()), weakness.id(), lacking, Optional.of(listed.added().atStartOfDay(ZoneOffset.UTC).toInstant()));
+                add(Cue.Type.KNOWN_EXPLOITED, later(listed.read(), update.firstRead()), vulnerability.id(), lacking, Optional.of(listed.added().atStartOfDay(ZoneOffset.UTC).toInstant()));
             }
         }
     }
 
     /** Whether the suggestion of some population would be another with the probabilities of the day of the last answer. */
     private void ofProbability(List<DocketCase.OfPopulation> weighings) {
-        List<Weakness> then = new ArrayList<>();
+        List<VulnerabilityRisk> then = new ArrayList<>();
         ExploitScore newest = null;
-        for (Weakness weakness : of.gathering().update().weaknesses()) {
-            List<ExploitScore> history = evidence.scoreHistory().getOrDefault(weakness.id(), List.of());
+        for (VulnerabilityRisk vulnerability : of.input().update().vulnerabilities()) {
+            List<ExploitScore> history = evidence.scoreHistory().getOrDefault(vulnerability.id(), List.of());
             Optional<ExploitScore> before = history.stream().filter(score -> !score.read().isAfter(answered.get())).reduce((a, b) -> b);
             Optional<ExploitScore> since = history.stream().filter(score -> score.read().isAfter(answered.get())).reduce((a, b) -> b);
-            then.add(since.isEmpty() ? weakness
-                    : new Weakness(weakness.id(), weakness.knownExploited(), before.map(ExploitScore::probability), weakness.rating(), weakness.vector(), weakness.base()));
+            then.add(since.isEmpty() ? vulnerability
+                    : new VulnerabilityRisk(vulnerability.id(), vulnerability.knownExploited(), before.map(ExploitScore::probability), vulnerability.rating(), vulnerability.vector(), vulnerability.base()));
             newest = since.orElse(newest);
         }
         if (newest == null) {
             return;
         }
-        Scales scales = new Scales(facts.weights(), of.gathering().update().withWeaknesses(then));
+        Weigher weigher = new Weigher(facts.weights(), of.input().update().withVulnerabilities(then));
         RoaringBitmap carryOver = timeline.asksToCarryOver(lacking, now);
         for (DocketCase.OfPopulation one : weighings) {
             Population entry = fleet.ladder().entry(one.population().orElse(Ladder.NO_POPULATION)).orElseThrow();
             RoaringBitmap hosts = fleet.members(entry.id());
-            if (!scales.weigh(of.gathering().population(entry.tier(), hosts), Cases.asksToCarryOver(hosts, lacking, carryOver)).suggestion().equals(one.weighing().suggestion())) {
+            if (!weigher.weigh(of.input().population(entry.tier(), hosts), Cases.asksToCarryOver(hosts, lacking, carryOver)).suggestion().equals(one.weighing().suggestion())) {
                 add(Cue.Type.PROBABILITY_CROSSED, newest.read(), newest.cve(), lacking, 0, Optional.empty());
                 return;
             }
@@ -236,18 +238,18 @@ final class Cues {
         int tried = 0;
         int failed = 0;
         for (TriedHosts.Try one : tries) {
-            if (one.failed() && raised != null && Scales.aboveUsual(tried, failed, 0, usual) < GONE_BELOW) {
+            if (one.failed() && raised != null && Weigher.aboveUsual(tried, failed, 0, usual) < GONE_BELOW) {
                 raised = null;
             }
             tried++;
             if (one.failed()) {
                 failed++;
-                if (raised == null && failed >= FEWEST_FAILURES && Scales.aboveUsual(tried, failed, 0, usual) >= RAISED_AT) {
+                if (raised == null && failed >= FEWEST_FAILURES && Weigher.aboveUsual(tried, failed, 0, usual) >= RAISED_AT) {
                     raised = one.at();
                 }
             }
         }
-        boolean gone = raised != null && Scales.aboveUsual(tried, failed, 0, usual) < GONE_BELOW;
+        boolean gone = raised != null && Weigher.aboveUsual(tried, failed, 0, usual) < GONE_BELOW;
         return gone ? Optional.empty() : Optional.ofNullable(raised);
     }
 
@@ -260,8 +262,9 @@ final class Cues {
         });
         ofNever();
         facts.decisions().verdictsOn(update.id()).forEach(this::ofVerdict);
+        ofForces();
         facts.decisions().exceptionsOn(update).forEach(this::ofException);
-        evidence.notesOn(update.id()).stream().filter(DoesNotMatter::stands).forEach(this::ofNote);
+        evidence.notesOn(update.id()).stream().filter(NotAffectedNote::stands).forEach(this::ofNote);
     }
 
     /** Never is not for ever unheard: what the rule never offers comes back until a verdict says what becomes of it, or a day is named to look again. */
@@ -270,7 +273,7 @@ final class Cues {
             return;
         }
         RoaringBitmap never = new RoaringBitmap();
-        timeline.holdings(lacking, now).stream().filter(holding -> holding.finding().isNever()).forEach(holding -> never.or(holding.hosts()));
+        timeline.groups(lacking, now).stream().filter(group -> group.match().isNever()).forEach(group -> never.or(group.hosts()));
         never.andNot(timeline.lookedAtAgain(never, now));
         addOpen(Cue.Type.NEEDS_VERDICT, timeline.lastEnd(now).map(end -> later(end, update.firstRead())).orElse(update.firstRead()), "", never.getCardinality(), Optional.empty(), never);
     }
@@ -280,15 +283,15 @@ final class Cues {
         ofEnd(Cue.Type.EXCEPTION_ENDS, Cue.Type.EXCEPTION_ENDED, exception, exception.until(), hosts);
     }
 
-    /** Shortly before something ends, and for some days after. */
+    /** Shortly before something ends, and for some days after, for the hosts for which it is, or was, what holds. */
     private void ofEnd(Cue.Type before, Cue.Type after, Decision decision, Instant end, RoaringBitmap hosts) {
         if (!decision.isMadeBy(now)) {
             return;
         }
         if (end.isAfter(now) && !end.minus(BEFORE_END).isAfter(now)) {
-            add(before, later(end.minus(BEFORE_END), decision.decided().plusMillis(1)), "" + decision.number(), hosts, Optional.of(end));
+            add(before, later(end.minus(BEFORE_END), decision.createdAt().plusMillis(1)), "" + decision.number(), inForce(decision, hosts, now), Optional.of(end));
         } else if (!end.isAfter(now) && end.plus(AFTER_END).isAfter(now)) {
-            add(after, end, "" + decision.number(), hosts, Optional.of(end));
+            add(after, end, "" + decision.number(), inForce(decision, hosts, end.minusMillis(1)), Optional.of(end));
         }
     }
 
@@ -310,53 +313,75 @@ final class Cues {
                     ofEnd(Cue.Type.DEFERRAL_ENDS, Cue.Type.DEFERRAL_ENDED, verdict, verdict.end(), lackingIt);
                 }
             }
-            case FORCE -> ofForce(verdict, lackingIt);
+            case FORCE -> { }
         }
         if (verdict.standsAt(now)) {
             ofStanding(verdict, named);
         }
     }
 
-    /** Of those for which it is what holds: another verdict may have taken its place. */
-    private void ofForce(Verdict verdict, RoaringBitmap lackingIt) {
-        if (!verdict.standsAt(now) || verdict.end().minus(BEFORE_DUE).isAfter(now)) {
-            return;
-        }
+    /** Forces that were handed down together, for several populations, are one cue before they are due and one after. */
+    private void ofForces() {
+        Map<Instant, List<Verdict>> together = facts.decisions().verdictsOn(update.id()).stream()
+                .filter(verdict -> verdict.type() == VerdictType.FORCE && verdict.standsAt(now) && !verdict.end().minus(BEFORE_DUE).isAfter(now))
+                .collect(Collectors.groupingBy(Verdict::createdAt, TreeMap::new, Collectors.toList()));
+        together.values().forEach(forces -> Stream.of(true, false)
+                .map(past -> forces.stream().filter(verdict -> verdict.end().isAfter(now) != past).toList())
+                .filter(some -> !some.isEmpty()).forEach(this::ofForces));
+    }
+
+    /** @param forces of one moment, all of them past due or none */
+    private void ofForces(List<Verdict> forces) {
+        Verdict first = forces.stream().min(Comparator.comparing(Verdict::end).thenComparing(Verdict::number)).orElseThrow();
         RoaringBitmap forced = new RoaringBitmap();
-        timeline.holdings(lackingIt, now).stream().filter(holding -> holding.finding().source().equals(Optional.of(verdict.number())) && holding.finding().due().isPresent())
-                .forEach(holding -> forced.or(holding.hosts()));
-        boolean past = !verdict.end().isAfter(now);
-        Instant raised = past ? verdict.end() : later(verdict.end().minus(BEFORE_DUE), verdict.handedDown().plusMillis(1));
-        add(past ? Cue.Type.OVERDUE : Cue.Type.DUE_AT_RISK, raised, "" + verdict.number(), forced, Optional.of(verdict.end()));
+        forces.forEach(verdict -> forced.or(inForce(verdict, RoaringBitmap.and(named(verdict), lacking), now)));
+        boolean past = !first.end().isAfter(now);
+        Instant raised = past ? first.end() : later(first.end().minus(BEFORE_DUE), first.createdAt().plusMillis(1));
+        add(past ? Cue.Type.OVERDUE : Cue.Type.DUE_AT_RISK, raised, "" + first.number(), forced, Optional.of(first.end()));
+    }
+
+    /** Those of the hosts for which it is what holds at an instant: another decision may have taken its place. */
+    private RoaringBitmap inForce(Decision decision, RoaringBitmap hosts, Instant at) {
+        RoaringBitmap all = new RoaringBitmap();
+        timeline.groups(hosts, at).stream().filter(group -> group.match().source().equals(Optional.of(decision.number())) && group.match().isOf(decision instanceof ExceptionGrant))
+                .forEach(group -> all.or(group.hosts()));
+        return all;
     }
 
     private void ofStanding(Verdict verdict, RoaringBitmap named) {
         String number = "" + verdict.number();
         if (verdict.type() == VerdictType.BLOCK) {
-            RoaringBitmap since = new RoaringBitmap();
-            Instant last = Instant.MIN;
+            // Hosts that lacked it when it was blocked, or came since, and carry it now; whether or not they told of an install.
+            RoaringBitmap since = RoaringBitmap.and(of.carriage().having(), cameUnder(verdict, named));
+            Instant last = verdict.createdAt().plusMillis(1);
             for (Outcome outcome : facts.carriages().outcomes().last(update.id()).values()) {
-                if (outcome.what() == Outcome.What.INSTALLED && outcome.at().isAfter(verdict.handedDown()) && named.contains(outcome.host())) {
+                if (outcome.what() == Outcome.What.INSTALLED && outcome.at().isAfter(verdict.createdAt()) && named.contains(outcome.host())) {
                     since.add(outcome.host());
                     last = later(last, outcome.at());
                 }
             }
             add(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since, Optional.empty());
         }
-        boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.takenBack().isEmpty() && v.number() > verdict.number());
-        if (newest && !verdict.named().isEmpty()) {
-            RoaringBitmap others = RoaringBitmap.xor(named, verdict.named());
-            if (others.getCardinality() > CHANGED_HOSTS || others.getCardinality() > CHANGED_SHARE * verdict.named().getCardinality()) {
+        boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.revokedAt().isEmpty() && v.number() > verdict.number());
+        if (newest && !verdict.then().named().isEmpty()) {
+            RoaringBitmap others = RoaringBitmap.xor(named, verdict.then().named());
+            if (others.getCardinality() > CHANGED_HOSTS || others.getCardinality() > CHANGED_SHARE * verdict.then().named().getCardinality()) {
                 // Nobody keeps when each host came; after a newer verdict or answer its hosts are the ones to compare with.
-                addOpen(Cue.Type.POPULATION_CHANGED, answered.orElse(verdict.handedDown()).plusMillis(1), number, others.getCardinality(), Optional.empty(), others);
+                addOpen(Cue.Type.POPULATION_CHANGED, answered.orElse(verdict.createdAt()).plusMillis(1), number, others.getCardinality(), Optional.empty(), others);
             }
         }
     }
 
-    private void ofNote(DoesNotMatter note) {
+    /** Hosts for which the verdict was when it was handed down, and those that came under it since; the latter only where it is kept whom it named. */
+    private static RoaringBitmap cameUnder(Verdict verdict, RoaringBitmap named) {
+        RoaringBitmap decided = RoaringBitmap.and(named, verdict.then().decided());
+        return verdict.then().named().isEmpty() ? decided : RoaringBitmap.or(decided, RoaringBitmap.andNot(named, verdict.then().named()));
+    }
+
+    private void ofNote(NotAffectedNote note) {
         RoaringBitmap stillLacking = RoaringBitmap.and(note.then(), lacking);
         RoaringBitmap matters = RoaringBitmap.andNot(stillLacking, fleet.matching(note.hosts(), stillLacking));
-        addOpen(Cue.Type.MATTERS_NOW, answered.orElse(note.written()).plusMillis(1), "" + note.number(), matters.getCardinality(), Optional.empty(), matters);
+        addOpen(Cue.Type.AFFECTED_NOW, answered.orElse(note.createdAt()).plusMillis(1), "" + note.number(), matters.getCardinality(), Optional.empty(), matters);
     }
 
     private static Instant later(Instant a, Instant b) {

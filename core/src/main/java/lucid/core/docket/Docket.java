@@ -14,7 +14,7 @@ import java.util.stream.IntStream;
 import lucid.core.carriage.Carriages;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.TriedHosts;
-import lucid.core.evidence.UsualRates;
+import lucid.core.evidence.BaselineRates;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Kind;
 import lucid.core.update.Update;
@@ -39,42 +39,42 @@ public final class Docket {
     private final Instant at;
     private final Map<String, DocketCase> cases;
     private final Map<String, TriedHosts> tried;
-    private final UsualRates usual;
-    private final Spreading spreading;
+    private final BaselineRates usual;
+    private final Parallelism parallelism;
 
-    private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, UsualRates usual, Spreading spreading) {
+    private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
         this.facts = facts;
         this.at = at;
         this.cases = cases;
         this.tried = tried;
         this.usual = usual;
-        this.spreading = spreading;
+        this.parallelism = parallelism;
     }
 
     public static Docket of(Facts facts, Instant at) {
-        return of(facts, at, Spreading.NONE);
+        return of(facts, at, Parallelism.NONE);
     }
 
-    /** @param spreading by which this docket, and those that follow it, are made from nothing */
-    public static Docket of(Facts facts, Instant at, Spreading spreading) {
-        Map<String, TriedHosts> tried = tried(facts, at, spreading);
-        return made(facts, at, tried, usual(facts.carriages().catalogue().updates(), tried, at), spreading);
+    /** @param parallelism by which this docket, and those that follow it, are made from nothing */
+    public static Docket of(Facts facts, Instant at, Parallelism parallelism) {
+        Map<String, TriedHosts> tried = tried(facts, at, parallelism);
+        return made(facts, at, tried, usual(facts.carriages().catalogue().updates(), tried, at), parallelism);
     }
 
-    private static Docket made(Facts facts, Instant at, Map<String, TriedHosts> tried, UsualRates usual, Spreading spreading) {
+    private static Docket made(Facts facts, Instant at, Map<String, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
         Map<String, DocketCase> cases = new HashMap<>();
-        spreading.each(parts(facts.carriages().catalogue().updates()), part -> made(part, new Cases(facts, at, tried::get, usual))).forEach(cases::putAll);
-        return new Docket(facts, at, cases, tried, usual, spreading);
+        parallelism.each(parts(facts.carriages().catalogue().updates()), part -> made(part, new Cases(facts, at, tried::get, usual))).forEach(cases::putAll);
+        return new Docket(facts, at, cases, tried, usual, parallelism);
     }
 
-    /** The docket of these facts at this instant, every case of it made anew with the usual rates of this one. */
+    /** The docket of these facts at this instant, every case of it made anew with the baseline rates of this one. */
     Docket anew(Facts later, Instant now) {
-        return made(later, now, tried(later, now, spreading), usual, spreading);
+        return made(later, now, tried(later, now, parallelism), usual, parallelism);
     }
 
-    private static Map<String, TriedHosts> tried(Facts facts, Instant at, Spreading spreading) {
+    private static Map<String, TriedHosts> tried(Facts facts, Instant at, Parallelism parallelism) {
         Map<String, TriedHosts> all = new HashMap<>();
-        spreading.each(parts(facts.carriages().catalogue().updates()), part -> {
+        parallelism.each(parts(facts.carriages().catalogue().updates()), part -> {
             Map<String, TriedHosts> of = new HashMap<>();
             part.forEach(update -> of.put(update.id(), tried(update, facts, at)));
             return of;
@@ -91,10 +91,10 @@ public final class Docket {
         return TriedHosts.of(update, facts.carriages().outcomes(), facts.evidence(), facts.carriages().fleet(), at);
     }
 
-    private static UsualRates usual(Collection<Update> updates, Map<String, TriedHosts> tried, Instant at) {
+    private static BaselineRates usual(Collection<Update> updates, Map<String, TriedHosts> tried, Instant at) {
         Map<Update, TriedHosts> byUpdate = new HashMap<>();
         updates.forEach(update -> byUpdate.put(update, tried.get(update.id())));
-        return UsualRates.of(byUpdate, at);
+        return BaselineRates.of(byUpdate, at);
     }
 
     private static Map<String, DocketCase> made(Collection<Update> updates, Cases cases) {
@@ -108,9 +108,9 @@ public final class Docket {
         if (later.equals(facts) && now.equals(at)) {
             return this;
         }
-        Touched touched = new Touched(facts, at, later, now);
+        ChangedCases touched = new ChangedCases(facts, at, later, now);
         if (touched.isEverything()) {
-            return of(later, now, spreading);
+            return of(later, now, parallelism);
         }
         Set<String> ids = new HashSet<>(touched.updates());
         cases.values().stream().filter(known -> !known.validUntil().isAfter(now)).forEach(known -> ids.add(known.update().id()));
@@ -119,11 +119,11 @@ public final class Docket {
         updates.forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
         Map<String, DocketCase> next = new HashMap<>(cases);
         next.putAll(made(updates, new Cases(later, now, nextTried::get, usual)));
-        return new Docket(later, now, next, nextTried, usual, spreading);
+        return new Docket(later, now, next, nextTried, usual, parallelism);
     }
 
     /**
-     * Every case in the order in which it wants judgement. One that closes a weakness which another closes too stands right behind that other, since both want the
+     * Every case in the order in which it wants judgement. One that closes a vulnerability which another closes too stands right behind that other, since both want the
      * same judgement: the fix for another platform, or for another part of a device.
      */
     public List<DocketCase> cases() {
@@ -153,7 +153,7 @@ public final class Docket {
     }
 
     /** What is usual of updates like this one. */
-    public UsualRates.Usual usualOf(Update update) {
+    public BaselineRates.Baseline usualOf(Update update) {
         return usual.of(update);
     }
 

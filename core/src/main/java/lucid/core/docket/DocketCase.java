@@ -4,7 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import lucid.core.ruling.Finding;
+import lucid.core.ruling.RuleMatch;
 import lucid.core.update.Update;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.Weighing;
@@ -22,7 +22,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
  * @param foldedUnder identifier of the successor under which it stands ("newest only"), if it does
  * @param contains identifiers of earlier updates that fold under this one
- * @param siblings identifiers of other updates that close one of its weaknesses, or are the same for another part of a device
+ * @param siblings identifiers of other updates that close one of its vulnerabilities, or are the same for another part of a device
  * @param validUntil the first instant at which some of this may be otherwise although nothing was told meanwhile
  */
 public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Map<String, Integer> open, boolean routine, Optional<Offer> nextOffer,
@@ -32,15 +32,15 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
      * @param lacking by their last known state
      * @param unknown of the lacking, those whose last report is too old
      * @param facingPublic of the lacking
-     * @param doesNotMatter of the lacking and those that wait for a restart, hosts on which it is told not to matter
+     * @param notAffected of the lacking and those that wait for a restart, hosts on which it is told not to matter
      */
-    public record Counts(int lacking, int having, int unknown, int facingPublic, int restartOutstanding, int doesNotMatter) {}
+    public record Counts(int lacking, int having, int unknown, int facingPublic, int restartOutstanding, int notAffected) {}
 
     /** @param population empty for hosts in no population */
     public record OfPopulation(Optional<String> population, Weighing weighing) {}
 
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it; @param differently hosts for which something else holds */
-    public record Mark(String population, int lacking, int applicable, Optional<Finding> holds, int differently) {}
+    public record Mark(String population, int lacking, int applicable, Optional<RuleMatch> holds, int differently) {}
 
     /** @param hosts of the population that lack it */
     public record Offer(String population, Instant at, RoaringBitmap hosts) {}

@@ -12,9 +12,9 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Host;
-import lucid.core.ruling.Answer;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.Decisions;
-import lucid.core.ruling.Finding;
+import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Timeline;
 import lucid.core.update.Catalogue;
@@ -83,8 +83,8 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
     }
 
     private boolean isDecidedToWait() {
-        Finding holds = ruling.holds();
-        return holds.answer() == Answer.WITHHELD && (holds.clause() == Finding.Clause.VERDICT || holds.clause() == Finding.Clause.EXCEPTION);
+        RuleMatch holds = ruling.holds();
+        return holds.effect() == Effect.WITHHELD && (holds.clause() == RuleMatch.Clause.VERDICT || holds.clause() == RuleMatch.Clause.EXCEPTION);
     }
 
     private HostUpdate containing(List<Update> earlier) {

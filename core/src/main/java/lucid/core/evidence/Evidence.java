@@ -16,10 +16,10 @@ import java.util.function.Function;
 /**
  * Everything that speaks for or against updates beside what their own advisories say. Never changes; each {@code with} makes the next one.
  *
- * @param scores the newest of all weaknesses
- * @param scoreHistory by CVE, of weaknesses that some update closes: each score that differs from the one before, the earliest first
+ * @param scores the newest of all vulnerabilities
+ * @param scoreHistory by CVE, of vulnerabilities that some update closes: each score that differs from the one before, the earliest first
  * @param exploited by CVE
- * @param statements by weakness
+ * @param statements by vulnerability
  * @param issues by their id
  * @param reports by their id
  */
@@ -30,21 +30,21 @@ public record Evidence(
         Map<String, List<VexStatement>> statements,
         Map<String, KnownIssue> issues,
         Map<String, FailureReport> reports,
-        List<DoesNotMatter> notes,
-        List<Strike> strikes) {
+        List<NotAffectedNote> notes,
+        List<DismissedFailure> dismissedFailures) {
 
     public static final Evidence NONE = new Evidence(ExploitScores.NONE, Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), List.of(), List.of());
 
-    /** The newest score of a weakness. */
+    /** The newest score of a vulnerability. */
     public Optional<ExploitScore> score(String cve) {
         List<ExploitScore> history = scoreHistory.getOrDefault(cve, List.of());
         return history.isEmpty() ? scores.of(cve) : Optional.of(history.get(history.size() - 1));
     }
 
     /**
-     * With the scores of a day, and what they change for the weaknesses of known updates.
+     * With the scores of a day, and what they change for the vulnerabilities of known updates.
      *
-     * @param cves weaknesses that some update closes
+     * @param cves vulnerabilities that some update closes
      */
     public Evidence with(ExploitScores newest, Collection<String> cves) {
         Map<String, List<ExploitScore>> history = new HashMap<>(scoreHistory);
@@ -55,64 +55,64 @@ public record Evidence(
                 history.put(cve, appended(before, score.get()));
             }
         }
-        return new Evidence(newest, history, exploited, statements, issues, reports, notes, strikes);
+        return new Evidence(newest, history, exploited, statements, issues, reports, notes, dismissedFailures);
     }
 
     /** With scores of the past. */
     public Evidence withHistory(Collection<ExploitScore> past) {
         Map<String, List<ExploitScore>> history = new HashMap<>(scoreHistory);
         past.stream().sorted(Comparator.comparing(ExploitScore::read)).forEach(score -> history.put(score.cve(), appended(history.getOrDefault(score.cve(), List.of()), score)));
-        return new Evidence(scores, history, exploited, statements, issues, reports, notes, strikes);
+        return new Evidence(scores, history, exploited, statements, issues, reports, notes, dismissedFailures);
     }
 
-    /** With what a catalogue of exploited weaknesses lists: the whole of it, so that what it does not list any more is gone. */
+    /** With what a catalogue of exploited vulnerabilities lists: the whole of it, so that what it does not list any more is gone. */
     public Evidence withExploited(Collection<KnownExploited> listed) {
         Map<String, KnownExploited> next = new HashMap<>();
         listed.forEach(one -> next.put(one.cve(), exploited.containsKey(one.cve()) ? new KnownExploited(one.cve(), one.added(), one.words(), exploited.get(one.cve()).read()) : one));
-        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, strikes);
+        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, dismissedFailures);
     }
 
-    /** With the instants at which listed weaknesses were first read, where they are known. */
+    /** With the instants at which listed vulnerabilities were first read, where they are known. */
     public Evidence readSince(Map<String, Instant> read) {
         Map<String, KnownExploited> next = new HashMap<>();
         exploited.forEach((cve, one) -> next.put(cve, new KnownExploited(cve, one.added(), one.words(), read.getOrDefault(cve, one.read()))));
-        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, strikes);
+        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, dismissedFailures);
     }
 
-    /** Of several words on the same weakness and product the one that was written last counts. */
+    /** Of several words on the same vulnerability and product the one that was written last counts. */
     public Evidence withStatements(Collection<VexStatement> told) {
         Map<String, List<VexStatement>> next = new HashMap<>(statements);
         for (VexStatement statement : told) {
-            List<VexStatement> others = new ArrayList<>(next.getOrDefault(statement.weakness(), List.of()));
+            List<VexStatement> others = new ArrayList<>(next.getOrDefault(statement.vulnerability(), List.of()));
             if (others.stream().noneMatch(o -> o.isOfTheSame(statement) && o.at().isAfter(statement.at()))) {
                 others.removeIf(o -> o.isOfTheSame(statement));
                 others.add(statement);
-                next.put(statement.weakness(), List.copyOf(others));
+                next.put(statement.vulnerability(), List.copyOf(others));
             }
         }
-        return new Evidence(scores, scoreHistory, exploited, next, issues, reports, notes, strikes);
+        return new Evidence(scores, scoreHistory, exploited, next, issues, reports, notes, dismissedFailures);
     }
 
     public Evidence withIssues(Collection<KnownIssue> told) {
         Map<String, KnownIssue> next = new HashMap<>(issues);
         told.forEach(issue -> next.merge(issue.id(), issue, (before, now) -> now.after(before)));
-        return new Evidence(scores, scoreHistory, exploited, statements, next, reports, notes, strikes);
+        return new Evidence(scores, scoreHistory, exploited, statements, next, reports, notes, dismissedFailures);
     }
 
     public Evidence withReports(Collection<FailureReport> told) {
         Map<String, FailureReport> next = new HashMap<>(reports);
         told.forEach(report -> next.put(report.id(), report));
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, next, notes, strikes);
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, next, notes, dismissedFailures);
     }
 
     /** Without issues that were taken back. */
     public Evidence withoutIssues(Collection<String> ids) {
-        return new Evidence(scores, scoreHistory, exploited, statements, without(issues, ids), reports, notes, strikes);
+        return new Evidence(scores, scoreHistory, exploited, statements, without(issues, ids), reports, notes, dismissedFailures);
     }
 
     /** Without reports that were taken back. */
     public Evidence withoutReports(Collection<String> ids) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, without(reports, ids), notes, strikes);
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, without(reports, ids), notes, dismissedFailures);
     }
 
     private static <T> Map<String, T> without(Map<String, T> all, Collection<String> ids) {
@@ -121,12 +121,12 @@ public record Evidence(
         return next;
     }
 
-    public Evidence with(DoesNotMatter note) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, replaced(notes, note, DoesNotMatter::number), strikes);
+    public Evidence with(NotAffectedNote note) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, replaced(notes, note, NotAffectedNote::number), dismissedFailures);
     }
 
-    public Evidence with(Strike strike) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, notes, replaced(strikes, strike, Strike::number));
+    public Evidence with(DismissedFailure dismissed) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, notes, replaced(dismissedFailures, dismissed, DismissedFailure::number));
     }
 
     private static <T> List<T> replaced(List<T> all, T one, Function<T, Long> number) {
@@ -155,23 +155,23 @@ public record Evidence(
                 .sorted(Comparator.comparing(FailureReport::at).reversed().thenComparing(FailureReport::id)).toList();
     }
 
-    public List<DoesNotMatter> notesOn(String updateId) {
+    public List<NotAffectedNote> notesOn(String updateId) {
         return notes.stream().filter(note -> note.updateId().equals(updateId)).toList();
     }
 
-    public List<Strike> strikesOn(String updateId) {
-        return strikes.stream().filter(strike -> strike.updateId().equals(updateId)).toList();
+    public List<DismissedFailure> dismissedFailuresOn(String updateId) {
+        return dismissedFailures.stream().filter(dismissed -> dismissed.updateId().equals(updateId)).toList();
     }
 
-    /** True if this says something else of a weakness than {@code earlier} does. */
-    public boolean differs(String weakness, Evidence earlier) {
-        return !score(weakness).map(ExploitScore::probability).equals(earlier.score(weakness).map(ExploitScore::probability))
-                || !Objects.equals(scoreHistory.get(weakness), earlier.scoreHistory.get(weakness))
-                || !Objects.equals(exploited.get(weakness), earlier.exploited.get(weakness))
-                || !Objects.equals(statements.get(weakness), earlier.statements.get(weakness));
+    /** True if this says something else of a vulnerability than {@code earlier} does. */
+    public boolean differs(String vulnerability, Evidence earlier) {
+        return !score(vulnerability).map(ExploitScore::probability).equals(earlier.score(vulnerability).map(ExploitScore::probability))
+                || !Objects.equals(scoreHistory.get(vulnerability), earlier.scoreHistory.get(vulnerability))
+                || !Objects.equals(exploited.get(vulnerability), earlier.exploited.get(vulnerability))
+                || !Objects.equals(statements.get(vulnerability), earlier.statements.get(vulnerability));
     }
 
-    /** Updates of which this says something else than {@code earlier} does, apart from their weaknesses. */
+    /** Updates of which this says something else than {@code earlier} does, apart from their vulnerabilities. */
     public Set<String> updatesChangedSince(Evidence earlier) {
         Set<String> changed = new HashSet<>();
         for (String id : differing(issues, earlier.issues)) {
@@ -182,9 +182,9 @@ public record Evidence(
             Optional.ofNullable(reports.get(id)).ifPresent(report -> changed.add(report.updateId()));
             Optional.ofNullable(earlier.reports.get(id)).ifPresent(report -> changed.add(report.updateId()));
         }
-        if (notes != earlier.notes || strikes != earlier.strikes) {
+        if (notes != earlier.notes || dismissedFailures != earlier.dismissedFailures) {
             notes.stream().filter(note -> !earlier.notes.contains(note)).forEach(note -> changed.add(note.updateId()));
-            strikes.stream().filter(strike -> !earlier.strikes.contains(strike)).forEach(strike -> changed.add(strike.updateId()));
+            dismissedFailures.stream().filter(dismissed -> !earlier.dismissedFailures.contains(dismissed)).forEach(dismissed -> changed.add(dismissed.updateId()));
         }
         return changed;
     }

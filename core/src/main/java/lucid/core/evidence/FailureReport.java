@@ -4,7 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.FailureClass;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 
 /**
  * A failure that somebody tells: the service desk, another site, a vendor's forum. A report that names one of our hosts is that host's failure.
@@ -17,7 +17,7 @@ import lucid.core.fleet.Predicate;
  * @param source who tells it
  */
 public record FailureReport(String id, String updateId, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, int others,
-        Optional<Predicate> where, String source, Instant at) {
+        Optional<HostCondition> where, String source, Instant at) {
 
     public FailureReport {
         hosts = List.copyOf(hosts);

@@ -4,7 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.FailureClass;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 
 /**
  * Something that is wrong with updates.
@@ -18,7 +18,7 @@ import lucid.core.fleet.Predicate;
  * @param changed when its state was last told anew
  */
 public record KnownIssue(String id, List<String> updates, List<String> fixedBy, String words, State state, Optional<FailureClass> failureClass,
-        Optional<Predicate> hosts, String source, Instant since, Instant changed) {
+        Optional<HostCondition> hosts, String source, Instant since, Instant changed) {
 
     public enum State { OPEN, WORKED_AROUND, FIXED }
 

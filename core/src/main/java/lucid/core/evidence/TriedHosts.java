@@ -29,10 +29,10 @@ import lucid.core.update.Update;
  *
  * @param tries in the order in which they were told
  * @param waiting hosts that installed it and have not reported since
- * @param struck hosts whose failure an analyst struck
+ * @param dismissed hosts whose failure an analyst dismissed
  * @param nextSilence the first instant at which an install without a report begins to count as silence
  */
-public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> struck, Optional<Instant> nextSilence) {
+public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> dismissed, Optional<Instant> nextSilence) {
 
     private static final TriedHosts NONE = new TriedHosts(List.of(), List.of(), List.of(), Optional.empty());
     private static final Duration WINDOW = Duration.ofDays(30);
@@ -59,11 +59,11 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> s
         if (last.isEmpty() && reported.isEmpty()) {
             return NONE;
         }
-        Set<Integer> struckHosts = evidence.strikesOn(update.id()).stream().filter(Strike::stands).flatMap(strike -> fleet.host(strike.host()).stream()).map(Host::number).collect(Collectors.toSet());
+        Set<Integer> dismissedHosts = evidence.dismissedFailuresOn(update.id()).stream().filter(DismissedFailure::stands).flatMap(dismissed -> fleet.host(dismissed.host()).stream()).map(Host::number).collect(Collectors.toSet());
         SameFixes sameFixes = new SameFixes(update);
         List<Try> tries = new ArrayList<>();
         List<Integer> waiting = new ArrayList<>();
-        List<Integer> struck = new ArrayList<>();
+        List<Integer> dismissed = new ArrayList<>();
         List<Instant> silences = new ArrayList<>();
         Map<Integer, List<Outcome>> failures = outcomes.failures(update.id());
         last.forEach((number, outcome) -> {
@@ -80,8 +80,8 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> s
                 all.add(new Failure(FailureClass.DOWN, SILENT, silent, ""));
             }
             Optional<Failure> worst = worst(all, outcome.at());
-            if (worst.isPresent() && struckHosts.contains(number)) {
-                struck.add(number);
+            if (worst.isPresent() && dismissedHosts.contains(number)) {
+                dismissed.add(number);
                 worst = Optional.empty();
             }
             if (worst.isPresent()) {
@@ -95,15 +95,15 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> s
         reported.forEach((number, told) -> {
             if (!last.containsKey(number)) {
                 Failure worst = worst(told, told.get(0).at()).orElseThrow();
-                if (struckHosts.contains(number)) {
-                    struck.add(number);
+                if (dismissedHosts.contains(number)) {
+                    dismissed.add(number);
                 } else {
                     tries.add(new Try(number, worst.at(), Optional.empty(), Optional.of(worst)));
                 }
             }
         });
         tries.sort(Comparator.comparing(Try::at).thenComparing(Try::host));
-        return new TriedHosts(List.copyOf(tries), List.copyOf(waiting), List.copyOf(struck), silences.stream().min(Comparator.naturalOrder()));
+        return new TriedHosts(List.copyOf(tries), List.copyOf(waiting), List.copyOf(dismissed), silences.stream().min(Comparator.naturalOrder()));
     }
 
     /** Whether an outcome is of a revision with the fixes that the update has now; one that names none is judged by its instant. */

@@ -5,6 +5,8 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.Collections;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -16,10 +18,10 @@ import java.util.stream.Stream;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * All hosts and who owns them, as one immutable picture. Sets of hosts are bitmaps over host numbers.
+ * All hosts and who owns them, as one immutable snapshot. Sets of hosts are bitmaps over host numbers.
  *
- * <p>{@link #with} makes the next picture: it copies the arrays of references (a few hundred kilobytes for 50,000 hosts, once
- * for a whole batch of reports) and shares everything else, so readers keep a consistent picture without locks.
+ * <p>{@link #with} makes the next snapshot: it copies the arrays of references (a few hundred kilobytes for 50,000 hosts, once
+ * for a whole batch of reports) and shares everything else, so readers keep a consistent snapshot without locks.
  */
 public final class Fleet {
 
@@ -38,6 +40,8 @@ public final class Fleet {
     private final Map<String, RoaringBitmap> platforms;
     /** By trait and value, for the traits that somebody asked for. */
     private final Map<String, Map<String, RoaringBitmap>> traitValues = new ConcurrentHashMap<>();
+    /** Counted when first asked for. */
+    private volatile Map<String, TraitUse> traits;
     /** A page asks of many updates at one instant. */
     private volatile Unknown lastUnknown;
 
@@ -98,7 +102,7 @@ public final class Fleet {
         return rhythm(ladder.placeOf(host));
     }
 
-    /** The picture after these hosts have reported; a host with a known number replaces its earlier self. */
+    /** The snapshot after these hosts have reported; a host with a known number replaces its earlier self. */
     public Fleet with(List<Host> reported) {
         int highest = reported.stream().mapToInt(Host::number).max().orElse(-1);
         Host[] next = Arrays.copyOf(hosts, Math.max(hosts.length, highest + 1));
@@ -120,7 +124,7 @@ public final class Fleet {
         return fleet;
     }
 
-    /** The hosts by value of a trait in the picture that follows this one; what did not change is shared. */
+    /** The hosts by value of a trait in the snapshot that follows this one; what did not change is shared. */
     private Map<String, RoaringBitmap> moved(String trait, Map<String, RoaringBitmap> values, Fleet following, RoaringBitmap reported) {
         Map<String, RoaringBitmap> next = new HashMap<>(values);
         for (int number : reported) {
@@ -263,33 +267,71 @@ public final class Fleet {
         return RoaringBitmap.xor(earlier.unknownAt(then), unknownAt(now));
     }
 
-    /** The hosts of {@code among} for which the predicate holds. */
-    public RoaringBitmap matching(Predicate predicate, RoaringBitmap among) {
+    /** The hosts of {@code among} for which the condition holds. */
+    public RoaringBitmap matching(HostCondition condition, RoaringBitmap among) {
         RoaringBitmap matching = new RoaringBitmap();
         among.forEach((int number) -> {
-            if (predicate.test(hosts[number])) {
+            if (condition.test(hosts[number])) {
                 matching.add(number);
             }
         });
         return matching;
     }
 
-    /** Names of all traits in use, each with the type that most hosts give it. */
-    public Map<String, Trait.Type> traitTypes() {
-        Map<String, int[]> counts = new TreeMap<>();
-        all.forEach((int number) -> hosts[number].traits().forEach((name, value) ->
-                counts.computeIfAbsent(name, n -> new int[Trait.Type.values().length])[value.type().ordinal()]++));
-        Map<String, Trait.Type> types = new TreeMap<>();
-        counts.forEach((name, byType) -> {
-            int best = 0;
-            for (int i = 1; i < byType.length; i++) {
-                best = byType[i] > byType[best] ? i : best;
+    /** Hosts among these that told to take updates from elsewhere than their population should. */
+    public RoaringBitmap onAnotherSupply(RoaringBitmap among) {
+        RoaringBitmap elsewhere = new RoaringBitmap();
+        for (Population population : ladder.populations()) {
+            if (population.supply().isPresent()) {
+                RoaringBitmap.and(members(population.id()), among).forEach((int number) -> {
+                    if (population.isOnAnotherSupply(hosts[number])) {
+                        elsewhere.add(number);
+                    }
+                });
             }
-            types.put(name, Trait.Type.values()[best]);
-        });
-        types.put("name", Trait.Type.TEXT);
-        types.put("platform", Trait.Type.TEXT);
-        types.put("supply", Trait.Type.TEXT);
+        }
+        return elsewhere;
+    }
+
+    /**
+     * How hosts use a trait.
+     *
+     * @param type that most hosts give it
+     * @param values that hosts have, the most frequent first; none where they are more than {@value #MOST_VALUES}
+     */
+    public record TraitUse(Trait.Type type, List<String> values) {
+        private static final int MOST_VALUES = 40;
+
+        private static TraitUse of(Map<Trait, Integer> hosts) {
+            Map<Trait.Type, Integer> byType = new EnumMap<>(Trait.Type.class);
+            hosts.forEach((value, count) -> byType.merge(value.type(), count, Integer::sum));
+            List<String> values = hosts.size() > MOST_VALUES ? List.of()
+                    : hosts.entrySet().stream().sorted(Map.Entry.<Trait, Integer>comparingByValue().reversed().thenComparing(e -> e.getKey().toString())).map(e -> e.getKey().toString()).toList();
+            return new TraitUse(Collections.max(byType.entrySet(), Map.Entry.<Trait.Type, Integer>comparingByValue().thenComparing(e -> -e.getKey().ordinal())).getKey(), values);
+        }
+    }
+
+    /** All traits in use, by name; counted once for a fleet. */
+    public Map<String, TraitUse> traits() {
+        Map<String, TraitUse> known = traits;
+        if (known == null) {
+            Map<String, Map<Trait, Integer>> counts = new TreeMap<>();
+            all.forEach((int number) -> hosts[number].traits().forEach((name, value) -> counts.computeIfAbsent(name, n -> new HashMap<>()).merge(value, 1, Integer::sum)));
+            Map<String, TraitUse> uses = new TreeMap<>();
+            counts.forEach((name, byValue) -> uses.put(name, TraitUse.of(byValue)));
+            uses.put("name", new TraitUse(Trait.Type.TEXT, List.of()));
+            uses.put("platform", new TraitUse(Trait.Type.TEXT, platforms.keySet().stream().sorted().toList()));
+            uses.put("supply", new TraitUse(Trait.Type.TEXT, List.of()));
+            known = Collections.unmodifiableMap(uses);
+            traits = known;
+        }
+        return known;
+    }
+
+    /** The type that most hosts give each trait in use. */
+    public Map<String, Trait.Type> traitTypes() {
+        Map<String, Trait.Type> types = new TreeMap<>();
+        traits().forEach((name, use) -> types.put(name, use.type()));
         return types;
     }
 }

@@ -49,7 +49,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
     }
 
     private Population unassigned() {
-        return new Population(NO_POPULATION, "In no population", Predicates.parse("name is set"), Set.of(), Set.of(), TIER_OF_NO_POPULATION, "", Set.of(), ZoneOffset.UTC, Optional.empty(),
+        return new Population(NO_POPULATION, "In no population", HostConditions.parse("name is set"), Set.of(), Set.of(), TIER_OF_NO_POPULATION, "", Set.of(), ZoneOffset.UTC, Optional.empty(),
                 Optional.empty(), fleetRule);
     }
 

@@ -8,8 +8,8 @@ import java.util.Set;
 /**
  * A named part of the fleet that is judged as one.
  *
- * @param includes names of hosts that belong to it whatever the predicate says
- * @param excludes names of hosts that do not, whatever the predicate says
+ * @param includes names of hosts that belong to it whatever the condition says
+ * @param excludes names of hosts that do not, whatever the condition says
  * @param tier what an outage of one host costs: 1 (costliest to lose) to 4
  * @param protectedHosts names of hosts that are never drawn into a sample
  * @param supply from where its hosts should take updates; none: nobody says
@@ -18,7 +18,7 @@ import java.util.Set;
 public record Population(
         String id,
         String name,
-        Predicate predicate,
+        HostCondition condition,
         Set<String> includes,
         Set<String> excludes,
         int tier,
@@ -45,6 +45,6 @@ public record Population(
     }
 
     public boolean matches(Host host) {
-        return includes.contains(host.name()) || !excludes.contains(host.name()) && predicate.test(host);
+        return includes.contains(host.name()) || !excludes.contains(host.name()) && condition.test(host);
     }
 }

@@ -3,7 +3,7 @@ package lucid.core.fleet;
 import java.util.ArrayList;
 import java.util.List;
 
-/** One word, number, sign or quoted text of a predicate, with its place. */
+/** One word, number, sign or quoted text of a condition, with its place. */
 record Token(Type type, String text, int position) {
 
     enum Type { WORD, KEYWORD, NUMBER, QUOTED, SIGN, END }
@@ -26,9 +26,9 @@ record Token(Type type, String text, int position) {
                 i++;
             } else if (c == '"') {
                 i = quoted(text, i, tokens);
-            } else if (PredicateText.isWordCharacter(c)) {
+            } else if (ConditionText.isWordCharacter(c)) {
                 int end = i;
-                while (end < text.length() && PredicateText.isWordCharacter(text.charAt(end))) {
+                while (end < text.length() && ConditionText.isWordCharacter(text.charAt(end))) {
                     end++;
                 }
                 tokens.add(word(text.substring(i, end), i));
@@ -42,10 +42,10 @@ record Token(Type type, String text, int position) {
     }
 
     private static Token word(String word, int position) {
-        if (PredicateText.KEYWORDS.contains(word)) {
+        if (ConditionText.KEYWORDS.contains(word)) {
             return new Token(Type.KEYWORD, word, position);
         }
-        return new Token(PredicateText.isNumber(word) ? Type.NUMBER : Type.WORD, word, position);
+        return new Token(ConditionText.isNumber(word) ? Type.NUMBER : Type.WORD, word, position);
     }
 
     private static int quoted(String text, int start, List<Token> tokens) {
@@ -58,7 +58,7 @@ record Token(Type type, String text, int position) {
             content.append(text.charAt(i++));
         }
         if (i >= text.length()) {
-            throw new PredicateSyntaxException(start, "the quoted text has no end");
+            throw new ConditionSyntaxException(start, "the quoted text has no end");
         }
         tokens.add(new Token(Type.QUOTED, content.toString(), start));
         return i + 1;
@@ -78,7 +78,7 @@ record Token(Type type, String text, int position) {
         }
         String one = two.substring(0, 1);
         if (!"=≠<≤>≥(),".contains(one)) {
-            throw new PredicateSyntaxException(start, "'" + one + "' means nothing here; a text with it wants double quotes");
+            throw new ConditionSyntaxException(start, "'" + one + "' means nothing here; a text with it wants double quotes");
         }
         tokens.add(new Token(Type.SIGN, one, start));
         return start + 1;

@@ -15,7 +15,7 @@ public sealed interface Trait {
         return text.matches("-?\\d{1,30}(\\.\\d{1,30})?") ? new Number(new BigDecimal(text)) : new Text(text);
     }
 
-    /** The types of traits, with the words of the predicate language's messages. */
+    /** The types of traits, with the words of the condition language's messages. */
     enum Type {
         TEXT("text"), NUMBER("a number"), TRUTH("true or false");
 

@@ -1,2 +1,2 @@
-/** Hosts, their traits, predicates over them, and the ladder of populations. Door: {@link lucid.core.fleet.Fleet}. */
+/** Hosts, their traits, conditions over them, and the ladder of populations. Door: {@link lucid.core.fleet.Fleet}. */
 package lucid.core.fleet;

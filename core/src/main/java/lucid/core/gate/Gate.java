@@ -25,11 +25,11 @@ public record Gate(double limit) {
 
     /** True if {@code failures} of {@code tries} are few enough. */
     public boolean isMet(int tries, int failures) {
-        return sureness(tries, failures) >= CONFIDENCE - ROUNDING;
+        return confidence(tries, failures) >= CONFIDENCE - ROUNDING;
     }
 
     /** Probability that the failure rate is at most the limit. */
-    public double sureness(int tries, int failures) {
+    public double confidence(int tries, int failures) {
         return BetaDistribution.of(1.0 + failures, 1.0 + tries - failures).cumulativeProbability(limit);
     }
 

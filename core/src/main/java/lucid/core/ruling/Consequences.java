@@ -18,31 +18,32 @@ public final class Consequences {
     /** @param draft a verdict with a number that no other has and that is higher than all */
     public static Consequence of(Verdict draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
         RoaringBitmap members = fleet.members(draft.populationId());
-        RoaringBitmap named = draft.narrowing().map(predicate -> fleet.matching(predicate, members)).orElse(members);
-        return compare(draft.number(), Set.of(Finding.Clause.VERDICT, Finding.Clause.OVERRIDING_FORCE), named,
+        RoaringBitmap named = draft.narrowing().map(condition -> fleet.matching(condition, members)).orElse(members);
+        return compare(draft.number(), Set.of(RuleMatch.Clause.VERDICT, RuleMatch.Clause.OVERRIDING_FORCE), named,
                 decisions.with(draft), update, carriage, fleet, decisions, catalogue, at);
     }
 
     /** @param draft an exception with a number that no other has and that is higher than all */
     public static Consequence of(ExceptionGrant draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
-        return compare(draft.number(), Set.of(Finding.Clause.EXCEPTION), fleet.matching(draft.hosts(), fleet.all()),
+        return compare(draft.number(), Set.of(RuleMatch.Clause.EXCEPTION), fleet.matching(draft.hosts(), fleet.all()),
                 decisions.with(draft), update, carriage, fleet, decisions, catalogue, at);
     }
 
-    private static Consequence compare(long draft, Set<Finding.Clause> clauses, RoaringBitmap named, Decisions after,
+    private static Consequence compare(long draft, Set<RuleMatch.Clause> clauses, RoaringBitmap named, Decisions after,
             Update update, Carriage carriage, Fleet fleet, Decisions before, Catalogue catalogue, Instant at) {
-        List<Holding> holdings = Timeline.of(update, after, fleet, catalogue).holdings(RoaringBitmap.and(named, carriage.lacking()), at);
-        RoaringBitmap decided = holdings.stream()
-                .filter(h -> clauses.contains(h.finding().clause()) && h.finding().source().equals(Optional.of(draft)))
-                .map(Holding::hosts)
+        List<RulingGroup> groups = Timeline.of(update, after, fleet, catalogue).groups(RoaringBitmap.and(named, carriage.lacking()), at);
+        RoaringBitmap decided = groups.stream()
+                .filter(h -> clauses.contains(h.match().clause()) && h.match().source().equals(Optional.of(draft)))
+                .map(RulingGroup::hosts)
                 .reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b));
         return new Consequence(
                 named,
                 RoaringBitmap.and(named, carriage.having()),
                 RoaringBitmap.andNot(named, carriage.applicable()),
                 decided,
-                Timeline.of(update, before, fleet, catalogue).holdings(decided, at),
-                holdings.stream().filter(h -> RoaringBitmap.andCardinality(h.hosts(), decided) == 0).toList(),
-                RoaringBitmap.and(decided, carriage.stale()));
+                Timeline.of(update, before, fleet, catalogue).groups(decided, at),
+                groups.stream().filter(h -> RoaringBitmap.andCardinality(h.hosts(), decided) == 0).toList(),
+                RoaringBitmap.and(decided, carriage.stale()),
+                fleet.onAnotherSupply(decided));
     }
 }

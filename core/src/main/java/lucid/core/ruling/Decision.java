@@ -6,15 +6,15 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 
 /** What a person decided about an update for some hosts: a {@link Verdict}, an exception, or that it is left to the rule. */
-public sealed interface Decision permits Verdict, ExceptionGrant, RuleAnswer {
+public sealed interface Decision permits Verdict, ExceptionGrant, Acknowledgement {
 
     /** Its own among those of its kind; later ones are higher. */
     long number();
 
     /** When it was made. */
-    Instant decided();
+    Instant createdAt();
 
-    Optional<Instant> takenBack();
+    Optional<Instant> revokedAt();
 
     /**
      * True for the hosts that it is for, whatever they carry.
@@ -25,6 +25,6 @@ public sealed interface Decision permits Verdict, ExceptionGrant, RuleAnswer {
 
     /** True from when it was made until it was taken back. */
     default boolean isMadeBy(Instant instant) {
-        return !decided().isAfter(instant) && takenBack().filter(t -> !t.isAfter(instant)).isEmpty();
+        return !createdAt().isAfter(instant) && revokedAt().filter(t -> !t.isAfter(instant)).isEmpty();
     }
 }

@@ -21,19 +21,19 @@ public final class Decisions {
 
     private final TreeMap<Long, Verdict> verdicts;
     private final TreeMap<Long, ExceptionGrant> exceptions;
-    private final TreeMap<Long, RuleAnswer> answers;
+    private final TreeMap<Long, Acknowledgement> acknowledgements;
     /** Made when first asked for; to make it twice does no harm. */
     private volatile Map<String, List<Verdict>> verdictsByUpdate;
-    private volatile Map<String, List<RuleAnswer>> answersByUpdate;
+    private volatile Map<String, List<Acknowledgement>> acknowledgementsByUpdate;
 
-    private Decisions(TreeMap<Long, Verdict> verdicts, TreeMap<Long, ExceptionGrant> exceptions, TreeMap<Long, RuleAnswer> answers) {
+    private Decisions(TreeMap<Long, Verdict> verdicts, TreeMap<Long, ExceptionGrant> exceptions, TreeMap<Long, Acknowledgement> acknowledgements) {
         this.verdicts = verdicts;
         this.exceptions = exceptions;
-        this.answers = answers;
+        this.acknowledgements = acknowledgements;
     }
 
-    public Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<RuleAnswer> answers) {
-        this(byNumber(verdicts), byNumber(exceptions), byNumber(answers));
+    public Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<Acknowledgement> acknowledgements) {
+        this(byNumber(verdicts), byNumber(exceptions), byNumber(acknowledgements));
     }
 
     private static <D extends Decision> TreeMap<Long, D> byNumber(List<D> decisions) {
@@ -51,8 +51,8 @@ public final class Decisions {
         return List.copyOf(exceptions.values());
     }
 
-    public List<RuleAnswer> answers() {
-        return List.copyOf(answers.values());
+    public List<Acknowledgement> acknowledgements() {
+        return List.copyOf(acknowledgements.values());
     }
 
     public List<Verdict> verdictsOn(String updateId) {
@@ -62,11 +62,11 @@ public final class Decisions {
         return verdictsByUpdate.getOrDefault(updateId, List.of());
     }
 
-    public List<RuleAnswer> answersOn(String updateId) {
-        if (answersByUpdate == null) {
-            answersByUpdate = byUpdate(answers.values().stream(), RuleAnswer::updateId);
+    public List<Acknowledgement> acknowledgementsOn(String updateId) {
+        if (acknowledgementsByUpdate == null) {
+            acknowledgementsByUpdate = byUpdate(acknowledgements.values().stream(), Acknowledgement::updateId);
         }
-        return answersByUpdate.getOrDefault(updateId, List.of());
+        return acknowledgementsByUpdate.getOrDefault(updateId, List.of());
     }
 
     private static <D> Map<String, List<D>> byUpdate(Stream<D> decisions, Function<D, String> updateId) {
@@ -87,8 +87,8 @@ public final class Decisions {
         return Optional.ofNullable(exceptions.get(number));
     }
 
-    public Optional<RuleAnswer> answer(long number) {
-        return Optional.ofNullable(answers.get(number));
+    public Optional<Acknowledgement> acknowledgement(long number) {
+        return Optional.ofNullable(acknowledgements.get(number));
     }
 
     /** A number for the next verdict that no other has, as for the others. */
@@ -100,8 +100,8 @@ public final class Decisions {
         return next(exceptions);
     }
 
-    public long nextAnswer() {
-        return next(answers);
+    public long nextAcknowledgement() {
+        return next(acknowledgements);
     }
 
     private static long next(TreeMap<Long, ?> decisions) {
@@ -111,12 +111,12 @@ public final class Decisions {
     /** With this decision added, or put in the place of the one with its number. */
     public Decisions with(Decision decision) {
         if (decision instanceof Verdict verdict) {
-            return new Decisions(put(verdicts, verdict), exceptions, answers);
+            return new Decisions(put(verdicts, verdict), exceptions, acknowledgements);
         }
         if (decision instanceof ExceptionGrant exception) {
-            return new Decisions(verdicts, put(exceptions, exception), answers);
+            return new Decisions(verdicts, put(exceptions, exception), acknowledgements);
         }
-        return new Decisions(verdicts, exceptions, put(answers, (RuleAnswer) decision));
+        return new Decisions(verdicts, exceptions, put(acknowledgements, (Acknowledgement) decision));
     }
 
     private static <D extends Decision> TreeMap<Long, D> put(TreeMap<Long, D> decisions, D decision) {
@@ -127,16 +127,16 @@ public final class Decisions {
 
     @Override
     public boolean equals(Object other) {
-        return this == other || other instanceof Decisions that && verdicts.equals(that.verdicts) && exceptions.equals(that.exceptions) && answers.equals(that.answers);
+        return this == other || other instanceof Decisions that && verdicts.equals(that.verdicts) && exceptions.equals(that.exceptions) && acknowledgements.equals(that.acknowledgements);
     }
 
     @Override
     public int hashCode() {
-        return Objects.hash(verdicts, exceptions, answers);
+        return Objects.hash(verdicts, exceptions, acknowledgements);
     }
 
     @Override
     public String toString() {
-        return verdicts.values() + " " + exceptions.values() + " " + answers.values();
+        return verdicts.values() + " " + exceptions.values() + " " + acknowledgements.values();
     }
 }

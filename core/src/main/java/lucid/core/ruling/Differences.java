@@ -11,7 +11,7 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Trait;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -26,7 +26,7 @@ import org.roaringbitmap.RoaringBitmap;
 public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced, Map<Update, RoaringBitmap> restarts) {
 
     /** What a host itself says when something on it, known here or not, waits for a restart. */
-    private static final Predicate ASKS_FOR_RESTART = new Predicate.Comparison("restart_required", Predicate.Operator.EQUAL, new Trait.Truth(true));
+    private static final HostCondition ASKS_FOR_RESTART = new HostCondition.Comparison("restart_required", HostCondition.Operator.EQUAL, new Trait.Truth(true));
 
     /** How a host differs, the most pressing way first. */
     public enum Way {
@@ -49,14 +49,14 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
         hosts.put(Way.LACKS_FORCED, union(forced.values()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
         hosts.put(Way.RESTART_OUTSTANDING, RoaringBitmap.or(union(restarts.values()), fleet.matching(ASKS_FOR_RESTART, fleet.all())));
-        hosts.put(Way.ANOTHER_SUPPLY, onAnotherSupply(fleet));
+        hosts.put(Way.ANOTHER_SUPPLY, fleet.onAnotherSupply(fleet.all()));
         hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());
         return new Differences(hosts, forced, restarts);
     }
 
     private static Map<Update, RoaringBitmap> forced(Carriages carriages, Decisions decisions, Instant at) {
         Map<Update, RoaringBitmap> forced = new HashMap<>();
-        for (String id : decisions.verdicts().stream().filter(v -> v.type() == VerdictType.FORCE && v.takenBack().isEmpty()).map(Verdict::updateId).collect(Collectors.toSet())) {
+        for (String id : decisions.verdicts().stream().filter(v -> v.type() == VerdictType.FORCE && v.revokedAt().isEmpty()).map(Verdict::updateId).collect(Collectors.toSet())) {
             carriages.catalogue().update(id).ifPresent(update -> {
                 RoaringBitmap lacking = lackingThoughForced(update, carriages, decisions, at);
                 if (!lacking.isEmpty()) {
@@ -69,9 +69,9 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
 
     private static RoaringBitmap lackingThoughForced(Update update, Carriages carriages, Decisions decisions, Instant at) {
         RoaringBitmap lacking = new RoaringBitmap();
-        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).holdings(carriages.of(update, at).lacking(), at).stream()
-                .filter(holding -> holding.finding().due().isPresent())
-                .forEach(holding -> lacking.or(holding.hosts()));
+        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).groups(carriages.of(update, at).lacking(), at).stream()
+                .filter(group -> group.match().due().isPresent())
+                .forEach(group -> lacking.or(group.hosts()));
         return lacking;
     }
 
@@ -84,20 +84,6 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
             }
         });
         return restarts;
-    }
-
-    private static RoaringBitmap onAnotherSupply(Fleet fleet) {
-        RoaringBitmap elsewhere = new RoaringBitmap();
-        for (Population population : fleet.ladder().populations()) {
-            if (population.supply().isPresent()) {
-                fleet.members(population.id()).forEach((int number) -> {
-                    if (population.isOnAnotherSupply(fleet.host(number))) {
-                        elsewhere.add(number);
-                    }
-                });
-            }
-        }
-        return elsewhere;
     }
 
     /** Every host that differs in any way. */

@@ -4,7 +4,7 @@ import java.time.Instant;
 import java.util.Optional;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.update.Kind;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
@@ -19,15 +19,15 @@ import lucid.core.update.Update;
 public record ExceptionGrant(
         long number,
         Scope scope,
-        Predicate hosts,
-        Answer effect,
+        HostCondition hosts,
+        Effect effect,
         Instant until,
         String reason,
         String owner,
         String measure,
         String author,
-        Instant made,
-        Optional<Instant> takenBack) implements Decision {
+        Instant createdAt,
+        Optional<Instant> revokedAt) implements Decision {
 
     /** What an exception is about. */
     public sealed interface Scope {
@@ -76,14 +76,9 @@ public record ExceptionGrant(
 
     /** @throws IllegalArgumentException if the effect is none that an exception can have */
     public ExceptionGrant {
-        if (effect == Answer.NOTHING_TO_DO) {
+        if (effect == Effect.NOTHING_TO_DO) {
             throw new IllegalArgumentException("an exception withholds, offers, or leaves it to the operator");
         }
-    }
-
-    @Override
-    public Instant decided() {
-        return made;
     }
 
     @Override
@@ -95,7 +90,7 @@ public record ExceptionGrant(
         return isMadeBy(instant) && instant.isBefore(until);
     }
 
-    public ExceptionGrant takenBackAt(Instant instant) {
-        return new ExceptionGrant(number, scope, hosts, effect, until, reason, owner, measure, author, made, Optional.of(instant));
+    public ExceptionGrant revoked(Instant instant) {
+        return new ExceptionGrant(number, scope, hosts, effect, until, reason, owner, measure, author, createdAt, Optional.of(instant));
     }
 }

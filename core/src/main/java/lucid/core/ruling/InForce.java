@@ -40,18 +40,18 @@ public record InForce(Decision decision, Optional<Update> update, Instant end, R
         List<Decision> standing = new ArrayList<>();
         decisions.verdictsOn(update.id()).stream().filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at)).forEach(standing::add);
         decisions.exceptionsOn(update).stream().filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate).forEach(standing::add);
-        decisions.answersOn(update.id()).stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).forEach(standing::add);
+        decisions.acknowledgementsOn(update.id()).stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).forEach(standing::add);
         return standing;
     }
 
     private static void ofUpdate(Update update, List<Decision> standing, Carriages carriages, Decisions decisions, Instant at, List<InForce> all) {
         Carriage carriage = carriages.of(update, at);
         Timeline timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
-        List<Holding> holdings = timeline.holdings(carriage.lacking(), at);
+        List<RulingGroup> groups = timeline.groups(carriage.lacking(), at);
         RoaringBitmap never = new RoaringBitmap();
-        holdings.stream().filter(holding -> holding.finding().isNever()).forEach(holding -> never.or(holding.hosts()));
+        groups.stream().filter(group -> group.match().isNever()).forEach(group -> never.or(group.hosts()));
         for (Decision decision : standing) {
-            if (decision instanceof RuleAnswer answer) {
+            if (decision instanceof Acknowledgement answer) {
                 RoaringBitmap left = new RoaringBitmap();
                 carriages.fleet().ladder().entries().stream().filter(entry -> answer.covers(entry.id())).forEach(entry -> left.or(RoaringBitmap.and(never, carriages.fleet().members(entry.id()))));
                 if (!left.isEmpty()) {
@@ -61,7 +61,7 @@ public record InForce(Decision decision, Optional<Update> update, Instant end, R
             }
             boolean exception = decision instanceof ExceptionGrant;
             RoaringBitmap hosts = new RoaringBitmap();
-            holdings.stream().filter(holding -> holding.finding().source().equals(Optional.of(decision.number())) && holding.finding().isOf(exception)).forEach(holding -> hosts.or(holding.hosts()));
+            groups.stream().filter(group -> group.match().source().equals(Optional.of(decision.number())) && group.match().isOf(exception)).forEach(group -> hosts.or(group.hosts()));
             boolean done = decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE && hosts.isEmpty();
             if (!done) {
                 all.add(new InForce(decision, Optional.of(update), exception ? ((ExceptionGrant) decision).until() : ((Verdict) decision).end(), hosts));
@@ -70,8 +70,8 @@ public record InForce(Decision decision, Optional<Update> update, Instant end, R
     }
 
     /** What would hold for its hosts once it has ended; nothing for a force, which does not end by itself. */
-    public List<Holding> then(Carriages carriages, Decisions decisions) {
+    public List<RulingGroup> then(Carriages carriages, Decisions decisions) {
         boolean ends = !(decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE);
-        return update.filter(of -> ends).map(of -> Timeline.of(of, decisions, carriages.fleet(), carriages.catalogue()).holdings(hosts, end)).orElse(List.of());
+        return update.filter(of -> ends).map(of -> Timeline.of(of, decisions, carriages.fleet(), carriages.catalogue()).groups(hosts, end)).orElse(List.of());
     }
 }

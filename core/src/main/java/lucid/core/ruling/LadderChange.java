@@ -87,7 +87,7 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
             return new RoaringBitmap();
         }
         RoaringBitmap members = fleet.members(verdict.populationId());
-        return verdict.narrowing().map(predicate -> fleet.matching(predicate, members)).orElse(members);
+        return verdict.narrowing().map(condition -> fleet.matching(condition, members)).orElse(members);
     }
 
     private static List<ExceptionKept> exceptions(Fleet fleet, RoaringBitmap moved, Decisions decisions, Instant at) {
@@ -130,9 +130,9 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
 
     private static RoaringBitmap offered(Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, RoaringBitmap among, Instant at) {
         RoaringBitmap offered = new RoaringBitmap();
-        Timeline.of(update, decisions, fleet, catalogue).holdings(RoaringBitmap.and(among, carriage.lacking()), at).stream()
-                .filter(holding -> holding.finding().answer() == Answer.OFFERED)
-                .forEach(holding -> offered.or(holding.hosts()));
+        Timeline.of(update, decisions, fleet, catalogue).groups(RoaringBitmap.and(among, carriage.lacking()), at).stream()
+                .filter(group -> group.match().effect() == Effect.OFFERED)
+                .forEach(group -> offered.or(group.hosts()));
         return offered;
     }
 }

@@ -19,17 +19,17 @@ import org.roaringbitmap.RoaringBitmap;
 public record Opening(Update update, RoaringBitmap offered, RoaringBitmap forced, RoaringBitmap withheld) {
 
     public static Opening of(Update update, Carriage carriage, Fleet fleet, Catalogue catalogue, Decisions before, Decisions after, Instant at) {
-        List<Holding> now = Timeline.of(update, before, fleet, catalogue).holdings(carriage.lacking(), at);
-        List<Holding> then = Timeline.of(update, after, fleet, catalogue).holdings(carriage.lacking(), at);
-        RoaringBitmap offeredNow = hosts(now, finding -> finding.answer() != Answer.WITHHELD);
-        RoaringBitmap offeredThen = hosts(then, finding -> finding.answer() != Answer.WITHHELD);
+        List<RulingGroup> now = Timeline.of(update, before, fleet, catalogue).groups(carriage.lacking(), at);
+        List<RulingGroup> then = Timeline.of(update, after, fleet, catalogue).groups(carriage.lacking(), at);
+        RoaringBitmap offeredNow = hosts(now, match -> match.effect() != Effect.WITHHELD);
+        RoaringBitmap offeredThen = hosts(then, match -> match.effect() != Effect.WITHHELD);
         return new Opening(update, RoaringBitmap.andNot(offeredThen, offeredNow),
-                RoaringBitmap.andNot(hosts(then, finding -> finding.due().isPresent()), hosts(now, finding -> finding.due().isPresent())), RoaringBitmap.andNot(offeredNow, offeredThen));
+                RoaringBitmap.andNot(hosts(then, match -> match.due().isPresent()), hosts(now, match -> match.due().isPresent())), RoaringBitmap.andNot(offeredNow, offeredThen));
     }
 
-    private static RoaringBitmap hosts(List<Holding> holdings, Predicate<Finding> which) {
+    private static RoaringBitmap hosts(List<RulingGroup> groups, Predicate<RuleMatch> which) {
         RoaringBitmap hosts = new RoaringBitmap();
-        holdings.stream().filter(holding -> which.test(holding.finding())).forEach(holding -> hosts.or(holding.hosts()));
+        groups.stream().filter(group -> which.test(group.match())).forEach(group -> hosts.or(group.hosts()));
         return hosts;
     }
 

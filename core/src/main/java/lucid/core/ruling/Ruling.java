@@ -11,9 +11,9 @@ import java.util.Optional;
  * @param until first instant at which the whole list gives another answer, if it ever does by itself
  * @param chain every clause that matched, in order; the first is the one that holds
  */
-public record Ruling(Finding holds, Optional<Instant> until, List<Finding> chain) {
+public record Ruling(RuleMatch holds, Optional<Instant> until, List<RuleMatch> chain) {
 
-    public Answer answer() {
-        return holds.answer();
+    public Effect effect() {
+        return holds.effect();
     }
 }

@@ -13,12 +13,13 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
@@ -28,7 +29,7 @@ import org.roaringbitmap.RoaringBitmap;
  * something or passes. The first that matches holds; the others that match are the chain, which explains what would hold without it.
  *
  * <p>Decisions on other updates do not touch it, but for those on updates that this one contains. Hosts that no decision tells apart are asked about together:
- * {@link #holdings} divides a set of hosts by the conditions of the decisions, and puts the question once for each part.
+ * {@link #groups} divides a set of hosts by the conditions of the decisions, and puts the question once for each part.
  */
 public final class Timeline {
 
@@ -36,7 +37,7 @@ public final class Timeline {
     private record Question(Host host, Population entry, CarriageState state, Instant at) {}
 
     private interface Clause {
-        Stream<Finding> findings(Question question);
+        Stream<RuleMatch> matches(Question question);
     }
 
     private final Update update;
@@ -44,13 +45,13 @@ public final class Timeline {
     private final List<Population> entries;
     /** The latest first. */
     private final List<Verdict> verdicts;
-    private final List<RuleAnswer> answers;
+    private final List<Acknowledgement> answers;
     /** In the order in which they count: the narrowest scope first; among equals the latest. */
     private final List<ExceptionGrant> exceptions;
     /** What is decided on the updates that this one contains. */
     private final List<Timeline> contained;
 
-    private Timeline(Update update, Fleet fleet, List<Verdict> verdicts, List<RuleAnswer> answers, List<ExceptionGrant> exceptions, List<Timeline> contained) {
+    private Timeline(Update update, Fleet fleet, List<Verdict> verdicts, List<Acknowledgement> answers, List<ExceptionGrant> exceptions, List<Timeline> contained) {
         this.update = update;
         this.fleet = fleet;
         this.entries = fleet.ladder().entries();
@@ -64,7 +65,7 @@ public final class Timeline {
     public static Timeline of(Update update, Decisions decisions, Fleet fleet, Catalogue catalogue) {
         List<ExceptionGrant> exceptions = decisions.exceptionsOn(update);
         List<Timeline> contained = new ArrayList<>();
-        for (Update earlier : catalogue.predecessorsOf(update.id())) {
+        for (Update earlier : catalogue.containedIn(update.id())) {
             // An exception that covers both speaks for itself.
             List<ExceptionGrant> onlyEarlier = decisions.exceptionsOn(earlier).stream().filter(exception -> !exceptions.contains(exception)).toList();
             List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
@@ -72,7 +73,7 @@ public final class Timeline {
                 contained.add(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of()));
             }
         }
-        return new Timeline(update, fleet, decisions.verdictsOn(update.id()), decisions.answersOn(update.id()), exceptions, contained);
+        return new Timeline(update, fleet, decisions.verdictsOn(update.id()), decisions.acknowledgementsOn(update.id()), exceptions, contained);
     }
 
     /** The whole rule, in its order. */
@@ -83,25 +84,25 @@ public final class Timeline {
     /** @param state the host's last known state for the update */
     public Ruling ruling(Host host, CarriageState state, Instant at) {
         Question now = new Question(host, fleet.ladder().entryOf(host), state, at);
-        List<Finding> chain = chain(now);
-        Answer answer = chain.get(0).answer();
+        List<RuleMatch> chain = chain(now);
+        Effect effect = chain.get(0).effect();
         Optional<Instant> until = changes(now).stream()
                 .filter(instant -> instant.isAfter(at))
                 .sorted()
-                .filter(instant -> chain(new Question(host, now.entry(), state, instant)).get(0).answer() != answer)
+                .filter(instant -> chain(new Question(host, now.entry(), state, instant)).get(0).effect() != effect)
                 .findFirst();
         return new Ruling(chain.get(0), until, chain);
     }
 
-    private List<Finding> chain(Question question) {
-        return clauses().stream().flatMap(clause -> clause.findings(question)).toList();
+    private List<RuleMatch> chain(Question question) {
+        return clauses().stream().flatMap(clause -> clause.matches(question)).toList();
     }
 
     /** Clause 1: a host that carries the update, or to which it does not apply, has nothing to do. */
-    private Stream<Finding> carriedOrNotApplicable(Question question) {
+    private Stream<RuleMatch> carriedOrNotApplicable(Question question) {
         return question.state().lacks()
                 ? Stream.empty()
-                : Stream.of(new Finding(Finding.Clause.CARRIED_OR_NOT_APPLICABLE, Answer.NOTHING_TO_DO,
+                : Stream.of(new RuleMatch(RuleMatch.Clause.CARRIED_OR_NOT_APPLICABLE, Effect.NOTHING_TO_DO,
                         Optional.empty(), Optional.empty(), Optional.empty()));
     }
 
@@ -109,11 +110,11 @@ public final class Timeline {
      * Clause 2: a force that names as overridden every exception and every withholding that applies here; one of them at least, else it is a verdict like
      * others. What a later decision withholds it cannot have named.
      */
-    private Stream<Finding> overridingForce(Question question) {
+    private Stream<RuleMatch> overridingForce(Question question) {
         return standing(question)
-                .filter(v -> v.type() == VerdictType.FORCE && answer(v, question) == Answer.OFFERED)
+                .filter(v -> v.type() == VerdictType.FORCE && effect(v, question) == Effect.OFFERED)
                 .filter(v -> namesAll(v, question) && (standingExceptions(question).findAny().isPresent() || standingBlocks(question).findAny().isPresent()))
-                .map(v -> finding(Finding.Clause.OVERRIDING_FORCE, v, question));
+                .map(v -> match(RuleMatch.Clause.OVERRIDING_FORCE, v, question));
     }
 
     private boolean namesAll(Verdict force, Question question) {
@@ -124,67 +125,67 @@ public final class Timeline {
     }
 
     /** Clause 3: the exception with the narrowest scope; among equals the later. */
-    private Stream<Finding> exceptions(Question question) {
-        return standingExceptions(question).map(e -> new Finding(Finding.Clause.EXCEPTION, e.effect(), Optional.of(e.number()), Optional.of(e.until()), Optional.empty()));
+    private Stream<RuleMatch> exceptions(Question question) {
+        return standingExceptions(question).map(e -> new RuleMatch(RuleMatch.Clause.EXCEPTION, e.effect(), Optional.of(e.number()), Optional.of(e.until()), Optional.empty()));
     }
 
     /** Clause 5: the later verdict; but nothing that offers goes over a block which it does not name, nor over what is withheld from an update that this one contains. */
-    private Stream<Finding> verdicts(Question question) {
+    private Stream<RuleMatch> verdicts(Question question) {
         List<Verdict> standing = standing(question).toList();
         boolean containsWithheld = unanswered(question).findAny().isPresent();
         List<Long> blocks = standingBlocks(question).map(Verdict::number).toList();
-        java.util.function.Predicate<Verdict> heldBack = v -> answer(v, question) == Answer.OFFERED && (containsWithheld || !v.overrides().containsAll(blocks));
+        Predicate<Verdict> heldBack = v -> effect(v, question) == Effect.OFFERED && (containsWithheld || !v.overrides().containsAll(blocks));
         // An offer that is held back stays in the chain, behind everything that counts.
         return Stream.concat(standing.stream().filter(heldBack.negate()), containsWithheld ? Stream.empty() : standing.stream().filter(heldBack))
-                .map(v -> finding(Finding.Clause.VERDICT, v, question));
+                .map(v -> match(RuleMatch.Clause.VERDICT, v, question));
     }
 
     /**
      * Clause 6: what contains an update that is withheld from a host is withheld from it too, until somebody answers for it, at most until the earlier is no
      * longer withheld. The one that is withheld longest comes first.
      */
-    private Stream<Finding> containsWithheld(Question question) {
-        List<Finding> withheld = unanswered(question)
-                .map(finding -> new Finding(finding.clause() == Finding.Clause.EXCEPTION ? Finding.Clause.CONTAINS_EXCEPTED : Finding.Clause.SUPERSEDES_BLOCKED, Answer.WITHHELD,
-                        finding.source(), finding.end(), Optional.empty()))
-                .sorted(Comparator.comparing((Finding finding) -> finding.end().orElse(Instant.MAX)).reversed().thenComparing(finding -> finding.source().orElse(0L)))
+    private Stream<RuleMatch> containsWithheld(Question question) {
+        List<RuleMatch> withheld = unanswered(question)
+                .map(match -> new RuleMatch(match.clause() == RuleMatch.Clause.EXCEPTION ? RuleMatch.Clause.CONTAINS_EXCEPTED : RuleMatch.Clause.SUPERSEDES_BLOCKED, Effect.WITHHELD,
+                        match.source(), match.end(), Optional.empty()))
+                .sorted(Comparator.comparing((RuleMatch match) -> match.end().orElse(Instant.MAX)).reversed().thenComparing(match -> match.source().orElse(0L)))
                 .toList();
-        Stream<Finding> heldBack = withheld.isEmpty() ? Stream.empty()
-                : standing(question).filter(v -> answer(v, question) == Answer.OFFERED).map(v -> finding(Finding.Clause.VERDICT, v, question));
+        Stream<RuleMatch> heldBack = withheld.isEmpty() ? Stream.empty()
+                : standing(question).filter(v -> effect(v, question) == Effect.OFFERED).map(v -> match(RuleMatch.Clause.VERDICT, v, question));
         return Stream.concat(withheld.stream(), heldBack);
     }
 
     /** What withholds the updates that this one contains from the host, and was not answered for this one since both were known. */
-    private Stream<Finding> unanswered(Question question) {
+    private Stream<RuleMatch> unanswered(Question question) {
         return contained.stream().flatMap(earlier -> earlier.withholding(question).stream()
-                .filter(finding -> answering(later(update.firstRead(), earlier.decision(finding).decided()), question.at())
-                        .noneMatch(decision -> decision.covers(question.host(), question.entry()) && goesOver(decision, finding))));
+                .filter(match -> answering(later(update.firstRead(), earlier.decision(match).createdAt()), question.at())
+                        .noneMatch(decision -> decision.covers(question.host(), question.entry()) && goesOver(decision, match))));
     }
 
     /** Nothing is let go over what withholds an earlier update unless it names that. */
-    private static boolean goesOver(Decision decision, Finding withholding) {
+    private static boolean goesOver(Decision decision, RuleMatch withholding) {
         long source = withholding.source().orElseThrow();
         boolean offers = decision instanceof Verdict verdict && (verdict.type() == VerdictType.FORCE || verdict.isLetGo());
-        return !offers || (withholding.clause() == Finding.Clause.EXCEPTION ? ((Verdict) decision).overriddenExceptions() : ((Verdict) decision).overrides()).contains(source);
+        return !offers || (withholding.clause() == RuleMatch.Clause.EXCEPTION ? ((Verdict) decision).overriddenExceptions() : ((Verdict) decision).overrides()).contains(source);
     }
 
     /** What a verdict or an exception says, if that withholds the update from the host. */
-    private Optional<Finding> withholding(Question question) {
-        return Stream.<Clause>of(this::overridingForce, this::exceptions, this::verdicts).flatMap(clause -> clause.findings(question)).findFirst()
-                .filter(finding -> finding.answer() == Answer.WITHHELD);
+    private Optional<RuleMatch> withholding(Question question) {
+        return Stream.<Clause>of(this::overridingForce, this::exceptions, this::verdicts).flatMap(clause -> clause.matches(question)).findFirst()
+                .filter(match -> match.effect() == Effect.WITHHELD);
     }
 
-    private Decision decision(Finding finding) {
-        long number = finding.source().orElseThrow();
-        Stream<? extends Decision> of = finding.clause() == Finding.Clause.EXCEPTION ? exceptions.stream() : verdicts.stream();
+    private Decision decision(RuleMatch match) {
+        long number = match.source().orElseThrow();
+        Stream<? extends Decision> of = match.clause() == RuleMatch.Clause.EXCEPTION ? exceptions.stream() : verdicts.stream();
         return of.filter(decision -> decision.number() == number).findFirst().orElseThrow();
     }
 
     /** Clause 9: the standing rule of the population, or the fleet's. */
-    private Stream<Finding> standingRule(Question question) {
+    private Stream<RuleMatch> standingRule(Question question) {
         Optional<Instant> offered = offeredByRule(question.entry());
         boolean open = offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
-        return Stream.of(new Finding(Finding.Clause.STANDING_RULE, open ? Answer.OFFERED : Answer.WITHHELD,
+        return Stream.of(new RuleMatch(RuleMatch.Clause.STANDING_RULE, open ? Effect.OFFERED : Effect.WITHHELD,
                 Optional.empty(), open ? Optional.empty() : offered, Optional.empty()));
     }
 
@@ -225,8 +226,8 @@ public final class Timeline {
      * What a verdict answers while it stands. A force was meant for the fixes of its day: after a revision with other fixes it withholds until
      * somebody judges anew, at most until the standing rule would offer the revision. Block and deferral hold to their end.
      */
-    private Answer answer(Verdict verdict, Question question) {
-        return isForceOfOtherFixes(verdict, question.at()) ? Answer.WITHHELD : verdict.answerAt(question.at());
+    private Effect effect(Verdict verdict, Question question) {
+        return isForceOfOtherFixes(verdict, question.at()) ? Effect.WITHHELD : verdict.effectAt(question.at());
     }
 
     private boolean isForceOfOtherFixes(Verdict verdict, Instant at) {
@@ -234,7 +235,7 @@ public final class Timeline {
     }
 
     private boolean hasOtherFixesThan(Verdict verdict, Instant at) {
-        return update.newFixesAfter(verdict.handedDown()).filter(revision -> !revision.read().isAfter(at)).isPresent();
+        return update.newFixesAfter(verdict.createdAt()).filter(revision -> !revision.read().isAfter(at)).isPresent();
     }
 
     /** The verdicts that stand for the host, the latest first. An offer was of the fixes of its day; other fixes begin with the rule. */
@@ -254,11 +255,11 @@ public final class Timeline {
         return exceptions.stream().filter(e -> e.standsAt(question.at()) && e.covers(question.host(), question.entry()));
     }
 
-    private Finding finding(Finding.Clause clause, Verdict verdict, Question question) {
+    private RuleMatch match(RuleMatch.Clause clause, Verdict verdict, Question question) {
         if (isForceOfOtherFixes(verdict, question.at())) {
-            return new Finding(clause, Answer.WITHHELD, Optional.of(verdict.number()), offeredByRule(question.entry()), Optional.empty());
+            return new RuleMatch(clause, Effect.WITHHELD, Optional.of(verdict.number()), offeredByRule(question.entry()), Optional.empty());
         }
-        return new Finding(clause, verdict.answerAt(question.at()), Optional.of(verdict.number()),
+        return new RuleMatch(clause, verdict.effectAt(question.at()), Optional.of(verdict.number()),
                 verdict.withholdsAt(question.at()) ? Optional.of(verdict.end()) : Optional.empty(),
                 verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
     }
@@ -267,12 +268,12 @@ public final class Timeline {
 
     private Stream<Decision> answering(Instant since, Instant at) {
         Instant from = later(since, update.firstRead());
-        return Stream.concat(verdicts.stream(), answers.stream()).map(decision -> (Decision) decision).filter(decision -> decision.isMadeBy(at) && !decision.decided().isBefore(from));
+        return Stream.concat(verdicts.stream(), answers.stream()).map(decision -> (Decision) decision).filter(decision -> decision.isMadeBy(at) && !decision.createdAt().isBefore(from));
     }
 
     /** When somebody last gave a verdict or an answer on it, by {@code at}, that was not taken back; none from before the update was read counts. */
     public Optional<Instant> lastAnswer(Instant at) {
-        return answering(Instant.MIN, at).map(Decision::decided).max(Comparator.naturalOrder());
+        return answering(Instant.MIN, at).map(Decision::createdAt).max(Comparator.naturalOrder());
     }
 
     /** The last instant, by {@code at}, at which a verdict, an exception or the time until somebody looks again ended. */
@@ -323,11 +324,11 @@ public final class Timeline {
         Map<String, Withheld> byUpdate = new LinkedHashMap<>();
         for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, this::conditions)) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
-            List<Finding> open = unanswered(question).toList();
+            List<RuleMatch> open = unanswered(question).toList();
             for (Timeline earlier : contained) {
-                earlier.withholding(question).ifPresent(finding -> {
-                    Instant known = later(update.firstRead(), earlier.decision(finding).decided());
-                    byUpdate.merge(earlier.update.id(), new Withheld(earlier.update.id(), part.hosts(), open.contains(finding) ? part.hosts() : new RoaringBitmap(), known),
+                earlier.withholding(question).ifPresent(match -> {
+                    Instant known = later(update.firstRead(), earlier.decision(match).createdAt());
+                    byUpdate.merge(earlier.update.id(), new Withheld(earlier.update.id(), part.hosts(), open.contains(match) ? part.hosts() : new RoaringBitmap(), known),
                             (a, b) -> new Withheld(a.updateId(), RoaringBitmap.or(a.hosts(), b.hosts()), RoaringBitmap.or(a.open(), b.open()), later(a.known(), b.known())));
                 });
             }
@@ -347,14 +348,14 @@ public final class Timeline {
     private record Part(Population entry, RoaringBitmap hosts) {}
 
     /** By which hosts of an entry the decisions tell apart. */
-    private Set<Predicate> conditions(Population entry) {
-        Set<Predicate> conditions = conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
+    private Set<HostCondition> conditions(Population entry) {
+        Set<HostCondition> conditions = conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
         contained.forEach(earlier -> conditions.addAll(earlier.conditions(entry)));
         return conditions;
     }
 
-    private static Set<Predicate> conditions(List<Decision> decisions, Population entry) {
-        Set<Predicate> conditions = new LinkedHashSet<>();
+    private static Set<HostCondition> conditions(List<Decision> decisions, Population entry) {
+        Set<HostCondition> conditions = new LinkedHashSet<>();
         for (Decision decision : decisions) {
             if (decision instanceof Verdict verdict) {
                 verdict.narrowing().filter(where -> verdict.populationId().equals(entry.id())).ifPresent(conditions::add);
@@ -365,7 +366,7 @@ public final class Timeline {
         return conditions;
     }
 
-    private List<Part> parts(RoaringBitmap among, Function<Population, Set<Predicate>> conditions) {
+    private List<Part> parts(RoaringBitmap among, Function<Population, Set<HostCondition>> conditions) {
         List<Part> all = new ArrayList<>();
         RoaringBitmap left = among.clone();
         for (int i = 0; i < entries.size() && !left.isEmpty(); i++) {
@@ -379,9 +380,9 @@ public final class Timeline {
         return all;
     }
 
-    private List<RoaringBitmap> divided(RoaringBitmap hosts, Set<Predicate> conditions) {
+    private List<RoaringBitmap> divided(RoaringBitmap hosts, Set<HostCondition> conditions) {
         Deque<RoaringBitmap> parts = new ArrayDeque<>(List.of(hosts));
-        for (Predicate condition : conditions) {
+        for (HostCondition condition : conditions) {
             RoaringBitmap matching = fleet.matching(condition, hosts);
             if (matching.isEmpty() || matching.getCardinality() == hosts.getCardinality()) {
                 continue;
@@ -402,30 +403,30 @@ public final class Timeline {
      * @param lacking hosts that lack it, of any populations
      * @return for each entry of the ladder in its order, the largest first
      */
-    public List<Holding> holdings(RoaringBitmap lacking, Instant at) {
-        List<Holding> all = new ArrayList<>();
+    public List<RulingGroup> groups(RoaringBitmap lacking, Instant at) {
+        List<RulingGroup> all = new ArrayList<>();
         Map<Population, List<Part>> byEntry = new LinkedHashMap<>();
         parts(lacking, this::conditions).forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>()).add(part));
         byEntry.values().forEach(parts -> all.addAll(gathered(parts, at)));
         return List.copyOf(all);
     }
 
-    /** As {@link #holdings(RoaringBitmap, Instant)}, for hosts of one entry of the ladder. */
-    public List<Holding> holdings(Population entry, RoaringBitmap lacking, Instant at) {
+    /** As {@link #groups(RoaringBitmap, Instant)}, for hosts of one entry of the ladder. */
+    public List<RulingGroup> groups(Population entry, RoaringBitmap lacking, Instant at) {
         return lacking.isEmpty() ? List.of() : gathered(divided(lacking, conditions(entry)).stream().map(hosts -> new Part(entry, hosts)).toList(), at);
     }
 
-    private List<Holding> gathered(List<Part> parts, Instant at) {
-        Map<Finding, RoaringBitmap> gathered = new LinkedHashMap<>();
+    private List<RulingGroup> gathered(List<Part> parts, Instant at) {
+        Map<RuleMatch, RoaringBitmap> gathered = new LinkedHashMap<>();
         for (Part part : parts) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
-            gathered.computeIfAbsent(chain(question).get(0), finding -> new RoaringBitmap()).or(part.hosts());
+            gathered.computeIfAbsent(chain(question).get(0), match -> new RoaringBitmap()).or(part.hosts());
         }
         return sorted(gathered);
     }
 
-    private static List<Holding> sorted(Map<Finding, RoaringBitmap> gathered) {
-        return gathered.entrySet().stream().map(of -> new Holding(of.getKey(), of.getValue()))
+    private static List<RulingGroup> sorted(Map<RuleMatch, RoaringBitmap> gathered) {
+        return gathered.entrySet().stream().map(of -> new RulingGroup(of.getKey(), of.getValue()))
                 .sorted((a, b) -> Integer.compare(b.hosts().getCardinality(), a.hosts().getCardinality())).toList();
     }
 

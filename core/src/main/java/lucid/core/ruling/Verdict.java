@@ -5,7 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -17,8 +17,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param end of a block: when it ends; of a deferral: when the offer begins; of a force: when it is due, after which it still stands
  * @param overrides numbers of verdicts that it knowingly overrides
  * @param overriddenExceptions numbers of exceptions that it knowingly overrides
- * @param named numbers of the hosts that it named when it was handed down; empty where that was not kept
- * @param takenBack when it was taken back, if it was
+ * @param then whom it was for when it was handed down
+ * @param revokedAt when it was taken back, if it was
  * @param lapsed when a force ended with its due day, as older ones did; newer ones stand until every host carries the update
  */
 public record Verdict(
@@ -26,28 +26,33 @@ public record Verdict(
         String updateId,
         String revision,
         String populationId,
-        Optional<Predicate> narrowing,
+        Optional<HostCondition> narrowing,
         VerdictType type,
         Instant end,
         Set<ReasonWord> reasons,
         String words,
         String author,
-        Instant handedDown,
+        Instant createdAt,
         Set<Long> overrides,
         Set<Long> overriddenExceptions,
-        RoaringBitmap named,
-        Optional<Instant> takenBack,
+        Moment then,
+        Optional<Instant> revokedAt,
         Optional<Instant> lapsed) implements Decision {
 
-    /** A verdict of which nobody keeps whom it named. */
-    public Verdict(long number, String updateId, String revision, String populationId, Optional<Predicate> narrowing, VerdictType type, Instant end, Set<ReasonWord> reasons,
-            String words, String author, Instant handedDown, Set<Long> overrides, Set<Long> overriddenExceptions, Optional<Instant> takenBack) {
-        this(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, handedDown, overrides, overriddenExceptions, new RoaringBitmap(), takenBack, Optional.empty());
+    /**
+     * Whom a verdict was for at the moment at which it was handed down, as numbers of hosts.
+     *
+     * @param named every host that it named; empty where that was not kept
+     * @param decided those of them that lacked the update and for which it was what holds
+     */
+    public record Moment(RoaringBitmap named, RoaringBitmap decided) {
+        public static final Moment UNKNOWN = new Moment(new RoaringBitmap(), new RoaringBitmap());
     }
 
-    @Override
-    public Instant decided() {
-        return handedDown;
+    /** A verdict of which nobody keeps whom it named. */
+    public Verdict(long number, String updateId, String revision, String populationId, Optional<HostCondition> narrowing, VerdictType type, Instant end, Set<ReasonWord> reasons,
+            String words, String author, Instant createdAt, Set<Long> overrides, Set<Long> overriddenExceptions, Optional<Instant> revokedAt) {
+        this(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, createdAt, overrides, overriddenExceptions, Moment.UNKNOWN, revokedAt, Optional.empty());
     }
 
     /** True if it is handed down, not taken back, and has something to say at {@code instant}. */
@@ -57,7 +62,7 @@ public record Verdict(
 
     /** "Let it go now": a deferral whose offer began as it was given. */
     public boolean isLetGo() {
-        return type == VerdictType.DEFER && !end.isAfter(handedDown);
+        return type == VerdictType.DEFER && !end.isAfter(createdAt);
     }
 
     /** True while it holds the update back. */
@@ -70,21 +75,25 @@ public record Verdict(
         return populationId.equals(entry.id()) && names(host);
     }
 
-    public Verdict naming(RoaringBitmap hosts) {
-        return new Verdict(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, handedDown, overrides, overriddenExceptions, hosts, takenBack, lapsed);
+    public Verdict numbered(long other) {
+        return new Verdict(other, updateId, revision, populationId, narrowing, type, end, reasons, words, author, createdAt, overrides, overriddenExceptions, then, revokedAt, lapsed);
+    }
+
+    public Verdict at(Moment moment) {
+        return new Verdict(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, createdAt, overrides, overriddenExceptions, moment, revokedAt, lapsed);
     }
 
     boolean names(Host host) {
-        return narrowing.filter(predicate -> !predicate.test(host)).isEmpty();
+        return narrowing.filter(condition -> !condition.test(host)).isEmpty();
     }
 
     /** What it answers while it stands. */
-    Answer answerAt(Instant instant) {
-        return type == VerdictType.FORCE || type == VerdictType.DEFER && !instant.isBefore(end) ? Answer.OFFERED : Answer.WITHHELD;
+    Effect effectAt(Instant instant) {
+        return type == VerdictType.FORCE || type == VerdictType.DEFER && !instant.isBefore(end) ? Effect.OFFERED : Effect.WITHHELD;
     }
 
-    public Verdict takenBackAt(Instant instant) {
-        return new Verdict(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, handedDown,
-                overrides, overriddenExceptions, named, Optional.of(instant), lapsed);
+    public Verdict revoked(Instant instant) {
+        return new Verdict(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, createdAt,
+                overrides, overriddenExceptions, then, Optional.of(instant), lapsed);
     }
 }

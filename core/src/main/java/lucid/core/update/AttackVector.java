@@ -1,6 +1,6 @@
 package lucid.core.update;
 
-/** From where an attacker must reach a weakness: CVSS v3.1 section 2.1.1; v2.0 and v4.0 use the same letters. */
+/** From where an attacker must reach a vulnerability: CVSS v3.1 section 2.1.1; v2.0 and v4.0 use the same letters. */
 public enum AttackVector {
     NETWORK, ADJACENT, LOCAL, PHYSICAL;
 

@@ -13,6 +13,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * All released updates that are known, and how they succeed each other. Never changes; {@link #with} makes the next one.
@@ -30,8 +31,9 @@ public final class Catalogue {
     private final Map<String, Update> updates;
     /** Made when first asked for: while many documents are read one after the other, nobody asks in between. */
     private volatile Succession succession;
+    private volatile Contents contents;
     private volatile Map<Product, List<Update>> ofProduct;
-    private volatile Map<String, List<Update>> ofWeakness;
+    private volatile Map<String, List<Update>> ofVulnerability;
 
     private Catalogue(Map<String, Update> updates) {
         this.updates = updates;
@@ -57,6 +59,34 @@ public final class Catalogue {
             successors.computeIfAbsent(edge.predecessor(), id -> new ArrayList<>()).add(edge.successor());
             predecessors.computeIfAbsent(edge.successor(), id -> new ArrayList<>()).add(edge.predecessor());
         }
+    }
+
+    /** What each update contains in one step, in both directions: what it supersedes and what it brings. Who reads it minds cycles. */
+    private static final class Contents {
+        private final Map<String, List<String>> contained = new HashMap<>();
+        private final Map<String, List<String>> containing = new HashMap<>();
+
+        Contents(Collection<Update> updates, Succession succession) {
+            contained.putAll(succession.predecessors);
+            containing.putAll(succession.successors);
+            updates.forEach(update -> update.brings().forEach(brought -> {
+                add(contained, update.id(), brought);
+                add(containing, brought, update.id());
+            }));
+        }
+
+        private static void add(Map<String, List<String>> steps, String from, String to) {
+            steps.merge(from, List.of(to), (a, b) -> Stream.concat(a.stream(), b.stream()).distinct().toList());
+        }
+    }
+
+    private Contents contents() {
+        Contents known = contents;
+        if (known == null) {
+            known = new Contents(updates.values(), succession());
+            contents = known;
+        }
+        return known;
     }
 
     private Succession succession() {
@@ -106,6 +136,20 @@ public final class Catalogue {
         return known(reachable(id, succession().predecessors));
     }
 
+    /** Known updates whose changes this one contains: what it supersedes, what it brings, and what those contain. */
+    public List<Update> containedIn(String id) {
+        Set<String> ids = reachable(id, contents().contained);
+        ids.remove(id);
+        return known(ids);
+    }
+
+    /** Known updates that contain the changes of this one: what supersedes or brings it, and what contains those. */
+    public List<Update> containing(String id) {
+        Set<String> ids = reachable(id, contents().containing);
+        ids.remove(id);
+        return known(ids);
+    }
+
     private List<Update> known(Set<String> ids) {
         return ids.stream().map(updates::get).filter(update -> update != null).toList();
     }
@@ -115,16 +159,16 @@ public final class Catalogue {
         return List.copyOf(succession().broken);
     }
 
-    /** Updates that close this weakness, told by its CVE identifier in any case. */
+    /** Updates that close this vulnerability, told by its CVE identifier in any case. */
     public List<Update> closing(String cve) {
-        Map<String, List<Update>> known = ofWeakness;
+        Map<String, List<Update>> known = ofVulnerability;
         if (known == null) {
             Map<String, List<Update>> made = new HashMap<>();
             updates.values().forEach(update -> update.vulnerabilities().stream().map(v -> v.id().toUpperCase(Locale.ROOT)).distinct()
                     .forEach(id -> made.computeIfAbsent(id, other -> new ArrayList<>()).add(update)));
             made.replaceAll((id, list) -> List.copyOf(list));
             known = made;
-            ofWeakness = known;
+            ofVulnerability = known;
         }
         return known.getOrDefault(cve.toUpperCase(Locale.ROOT), List.of());
     }

@@ -88,14 +88,14 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
     }
 
     /**
-     * What several weaknesses of one product affect together: ranges that overlap become one. (Ranges of one weakness that overlap are
-     * a contradiction instead.) Each list holds the ranges of one weakness.
+     * What several vulnerabilities of one product affect together: ranges that overlap become one. (Ranges of one vulnerability that overlap are
+     * a contradiction instead.) Each list holds the ranges of one vulnerability.
      *
-     * @throws IllegalArgumentException as the constructor, for the ranges of one weakness
+     * @throws IllegalArgumentException as the constructor, for the ranges of one vulnerability
      */
-    public static Fix ofWeaknesses(ProductBuild build, List<List<AffectedRange>> weaknesses) {
+    public static Fix ofVulnerabilities(ProductBuild build, List<List<AffectedRange>> vulnerabilities) {
         VersionOrdering ordering = build.product().ordering();
-        List<AffectedRange> sorted = weaknesses.stream().flatMap(ranges -> new Fix(build, ranges).tracks().stream()).sorted(byIntroduced(ordering)).toList();
+        List<AffectedRange> sorted = vulnerabilities.stream().flatMap(ranges -> new Fix(build, ranges).tracks().stream()).sorted(byIntroduced(ordering)).toList();
         List<AffectedRange> union = new ArrayList<>();
         for (AffectedRange next : sorted) {
             AffectedRange last = union.isEmpty() ? null : union.get(union.size() - 1);

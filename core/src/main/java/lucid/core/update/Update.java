@@ -18,6 +18,7 @@ import java.util.stream.Stream;
  * @param rating the vendor's word on our scale, else that of the highest CVSS base score, else unrated
  * @param vendorRating the vendor's own word, kept beside the rating
  * @param firstRead instant at which this product first read of the update
+ * @param brings identifiers of updates that it contains without superseding them
  * @param fixes one for each product build, sorted
  * @param revisions every revision that was read here, the first one first
  */
@@ -39,6 +40,7 @@ public record Update(
         Optional<Long> sizeBytes,
         Optional<LocalDate> removableUntil,
         List<String> supersedes,
+        List<String> brings,
         Set<String> platforms,
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
@@ -70,7 +72,7 @@ public record Update(
         Instant firstPublished = first.map(Advisory::published).orElseGet(() -> notice.orElseThrow().published());
         return new Update(
                 id,
-                // The notice names the release as people know it; an advisory's title often names the weakness.
+                // The notice names the release as people know it; an advisory's title often names the vulnerability.
                 notice.map(UpdateNotice::title).orElseGet(() -> first.orElseThrow().title()),
                 first.map(Advisory::vendor).filter(v -> !v.isEmpty()).or(() -> notice.map(UpdateNotice::vendor)).orElse(""),
                 first.map(Advisory::summary).filter(s -> !s.isEmpty()).or(() -> notice.map(UpdateNotice::summary)).orElse(""),
@@ -88,6 +90,7 @@ public record Update(
                 notice.flatMap(UpdateNotice::sizeBytes),
                 notice.flatMap(UpdateNotice::removableUntil),
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
+                notice.map(UpdateNotice::brings).orElse(List.of()),
                 notice.map(n -> Set.copyOf(n.platforms())).orElse(Set.of()),
                 firstPresent(byTrust, Advisory::retraction),
                 firstFilled(byTrust, Advisory::statements),
@@ -136,7 +139,7 @@ public record Update(
         return vulnerabilities.stream().flatMap(v -> v.baseScore().stream()).max(Comparator.naturalOrder());
     }
 
-    /** The highest CVSS base score of the weaknesses it closes, if one is given. */
+    /** The highest CVSS base score of the vulnerabilities it closes, if one is given. */
     public Optional<Double> highestBaseScore() {
         return highestBaseScore(vulnerabilities);
     }

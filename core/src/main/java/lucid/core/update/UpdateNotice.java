@@ -12,6 +12,7 @@ import java.util.Optional;
  * @param restart what must be restarted; none: as the advisory says
  * @param removableUntil last day on which the update can be removed again; none: it cannot be told
  * @param supersedes identifiers of the updates that this one replaces
+ * @param brings identifiers of updates whose changes it contains without replacing them, as a platform release does
  * @param platforms platforms it is for; empty: told by its products alone
  * @param fixes products and affected ranges beside those of the advisory
  */
@@ -27,5 +28,6 @@ public record UpdateNotice(
         Optional<RestartNeed> restart,
         Optional<LocalDate> removableUntil,
         List<String> supersedes,
+        List<String> brings,
         List<String> platforms,
         List<Fix> fixes) {}

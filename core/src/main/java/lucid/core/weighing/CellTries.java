@@ -29,7 +29,7 @@ public record CellTries(Optional<Cause> cause, int tried, Map<FailureClass, Inte
         return failures.values().stream().mapToInt(Integer::intValue).sum();
     }
 
-    /** What is believed of the failure rate: Beta(a + f, b + n − f), with the usual rate as prior of the last cell. */
+    /** What is believed of the failure rate: Beta(a + f, b + n − f), with the baseline rate as prior of the last cell. */
     BetaDistribution rate(double usual) {
         double a = cause.isPresent() ? CAUSE_PRIOR : STRENGTH * usual;
         double b = cause.isPresent() ? CAUSE_PRIOR : STRENGTH - STRENGTH * usual;

@@ -46,7 +46,7 @@ public final class FlipPoints {
     }
 
     private Suggestion suggestion(UpdateFacts facts) {
-        return new Scales(weights, facts, rates).weigh(population, carryOver).suggestion();
+        return new Weigher(weights, facts, rates).weigh(population, carryOver).suggestion();
     }
 
     private Optional<FlipPoint> flip(FlipPoint.Input input, double value, Suggestion other) {
@@ -90,62 +90,62 @@ public final class FlipPoints {
         return flip(FlipPoint.Input.CLEAN_TRIES, high, suggestion(withTries(high, 0)));
     }
 
-    /** The weakness with the largest risk. */
-    private int gravest() {
-        return IntStream.range(0, update.weaknesses().size()).boxed()
-                .max(Comparator.comparingDouble((Integer place) -> update.weaknesses().get(place).risk(weights)).thenComparing(Comparator.<Integer>naturalOrder().reversed()))
+    /** The vulnerability with the largest risk. */
+    private int mostSevere() {
+        return IntStream.range(0, update.vulnerabilities().size()).boxed()
+                .max(Comparator.comparingDouble((Integer place) -> update.vulnerabilities().get(place).risk(weights)).thenComparing(Comparator.<Integer>naturalOrder().reversed()))
                 .orElse(-1);
     }
 
-    private UpdateFacts with(int place, Weakness weakness) {
-        List<Weakness> weaknesses = new ArrayList<>(update.weaknesses());
-        weaknesses.set(place, weakness);
-        return update.withWeaknesses(weaknesses);
+    private UpdateFacts with(int place, VulnerabilityRisk vulnerability) {
+        List<VulnerabilityRisk> vulnerabilities = new ArrayList<>(update.vulnerabilities());
+        vulnerabilities.set(place, vulnerability);
+        return update.withVulnerabilities(vulnerabilities);
     }
 
     /** Upwards from the present probability, else downwards. */
     private Optional<FlipPoint> probability() {
-        int place = gravest();
-        if (place < 0 || update.weaknesses().get(place).knownExploited()) {
+        int place = mostSevere();
+        if (place < 0 || update.vulnerabilities().get(place).knownExploited()) {
             return Optional.empty();
         }
-        Weakness weakness = update.weaknesses().get(place);
-        double present = weakness.likelihood(weights);
-        return bisect(weakness, place, present, 1).or(() -> bisect(weakness, place, present, 0));
+        VulnerabilityRisk vulnerability = update.vulnerabilities().get(place);
+        double present = vulnerability.likelihood(weights);
+        return bisect(vulnerability, place, present, 1).or(() -> bisect(vulnerability, place, present, 0));
     }
 
-    private Optional<FlipPoint> bisect(Weakness weakness, int place, double present, double end) {
-        if (suggestion(with(place, weakness.with(end))).equals(now)) {
+    private Optional<FlipPoint> bisect(VulnerabilityRisk vulnerability, int place, double present, double end) {
+        if (suggestion(with(place, vulnerability.with(end))).equals(now)) {
             return Optional.empty();
         }
         double same = present;
         double other = end;
         while (Math.abs(other - same) > PROBABILITY_STEP) {
             double middle = (same + other) / 2;
-            if (suggestion(with(place, weakness.with(middle))).equals(now)) {
+            if (suggestion(with(place, vulnerability.with(middle))).equals(now)) {
                 same = middle;
             } else {
                 other = middle;
             }
         }
         double rounded = end > present ? Math.ceil(other / PROBABILITY_STEP) * PROBABILITY_STEP : Math.floor(other / PROBABILITY_STEP) * PROBABILITY_STEP;
-        return flip(FlipPoint.Input.PROBABILITY, Math.round(rounded / PROBABILITY_STEP) * PROBABILITY_STEP, suggestion(with(place, weakness.with(rounded))));
+        return flip(FlipPoint.Input.PROBABILITY, Math.round(rounded / PROBABILITY_STEP) * PROBABILITY_STEP, suggestion(with(place, vulnerability.with(rounded))));
     }
 
     private Optional<FlipPoint> knownExploited() {
-        int place = gravest();
+        int place = mostSevere();
         if (place < 0) {
             return Optional.empty();
         }
-        boolean known = update.weaknesses().stream().anyMatch(Weakness::knownExploited);
-        UpdateFacts otherwise = known ? update.withWeaknesses(update.weaknesses().stream().map(w -> w.with(false)).toList()) : with(place, update.weaknesses().get(place).with(true));
+        boolean known = update.vulnerabilities().stream().anyMatch(VulnerabilityRisk::knownExploited);
+        UpdateFacts otherwise = known ? update.withVulnerabilities(update.vulnerabilities().stream().map(w -> w.with(false)).toList()) : with(place, update.vulnerabilities().get(place).with(true));
         return flip(FlipPoint.Input.KNOWN_EXPLOITED, known ? 0 : 1, suggestion(otherwise));
     }
 
     /** The share nearest to the present number that changes it. */
     private Optional<FlipPoint> hosts() {
         return HOST_SHARES.stream()
-                .flatMap(share -> flip(FlipPoint.Input.HOSTS, share, new Scales(weights, update, share, rates).weigh(population, carryOver).suggestion()).stream())
+                .flatMap(share -> flip(FlipPoint.Input.HOSTS, share, new Weigher(weights, update, share, rates).weigh(population, carryOver).suggestion()).stream())
                 .findFirst();
     }
 }

@@ -28,9 +28,9 @@ public final class HostTraits {
             return own;
         }
         if (name.equals(Facing.TRAIT)) {
-            Optional<Facing> toldFacing = facing(told);
+            Optional<Facing> reportedFacing = facing(told);
             Optional<Facing> ownFacing = facing(own);
-            return ownFacing.isPresent() && toldFacing.filter(facing -> facing.compareTo(ownFacing.get()) <= 0).isEmpty() ? own : told;
+            return ownFacing.isPresent() && reportedFacing.filter(facing -> facing.compareTo(ownFacing.get()) <= 0).isEmpty() ? own : told;
         }
         return told;
     }

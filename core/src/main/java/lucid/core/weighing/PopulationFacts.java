@@ -14,13 +14,13 @@ import lucid.core.fleet.FailureClass;
 public record PopulationFacts(int tier, List<CellHosts> cells) {
 
     /**
-     * @param exposed every host that lacks it or waits for a restart, but for those under a does-not-matter note
+     * @param exposed every host that lacks it or waits for a restart, but for those under a not-affected note
      * @param endangered every host that lacks it
-     * @param doesNotMatter hosts under a note or a statement that tells they are not affected
+     * @param notAffected hosts under a note or a statement that tells they are not affected
      * @param restartOutstanding hosts that have it and wait for a restart
      * @param unknown of all of them, those whose last report is too old
      */
-    public record CellHosts(List<Exposed> exposed, List<Endangered> endangered, int doesNotMatter, int restartOutstanding, int unknown) {
+    public record CellHosts(List<Exposed> exposed, List<Endangered> endangered, int notAffected, int restartOutstanding, int unknown) {
         public CellHosts {
             exposed = List.copyOf(exposed);
             endangered = List.copyOf(endangered);
@@ -35,9 +35,9 @@ public record PopulationFacts(int tier, List<CellHosts> cells) {
 
     /**
      * @param unknown of these hosts, those whose last report is too old
-     * @param weaknesses those that matter on these hosts, by their place in {@link UpdateFacts#weaknesses}
+     * @param vulnerabilities those that matter on these hosts, by their place in {@link UpdateFacts#vulnerabilities}
      */
-    public record Exposed(int hosts, int unknown, Weights.Facing facing, Set<Integer> weaknesses) {}
+    public record Exposed(int hosts, int unknown, Weights.Facing facing, Set<Integer> vulnerabilities) {}
 
     /**
      * @param named the worst open known issue that names these hosts

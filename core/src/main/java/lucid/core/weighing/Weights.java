@@ -12,14 +12,14 @@ import lucid.core.update.Rating;
  *
  * @param tiers what losing a host costs, for tiers 1 to 4, in points
  * @param openness how reachable a host is, by its trait {@code facing}, 0 to 1
- * @param likelihoods how likely a weakness without a score is exploited, by rating, 0 to 1
+ * @param likelihoods how likely a vulnerability without a score is exploited, by rating, 0 to 1
  * @param knownExploited the same where it is known to be exploited
  * @param vectors how easily it is reached, by attack vector, 0 to 1
  * @param bases base score that stands for a missing one, by rating, 0 to 10
  * @param hitShare how likely a vulnerable host is hit when exploitation goes on, 0 to 1
  * @param harms share of a host that is lost with a failure, by class, 0 to 1
- * @param namedIssue how likely an open known issue strikes a host that it names
- * @param vagueIssue how likely one strikes that names no hosts
+ * @param namedIssue how likely an open known issue hits a host that it names
+ * @param vagueIssue how likely one hits that names no hosts
  * @param cannotBeRemoved by what the harm grows where an update cannot be removed again, at least 1
  */
 public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rating, Double> likelihoods, double knownExploited, Map<AttackVector, Double> vectors,
@@ -91,7 +91,7 @@ public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rati
         return tiers.get(tier - 1);
     }
 
-    /** A weakness that nobody rated counts as Medium, one rated None as Low. */
+    /** A vulnerability that nobody rated counts as Medium, one rated None as Low. */
     static Rating counted(Rating rating) {
         return rating == Rating.UNRATED ? Rating.MEDIUM : rating == Rating.NONE ? Rating.LOW : rating;
     }

@@ -17,7 +17,7 @@ import java.util.stream.Stream;
 import lucid.core.TestFleet;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.fleet.InstalledProduct;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Trait;
 import org.junit.jupiter.api.Test;
 
@@ -63,9 +63,9 @@ class SuspectedCausesFuzzing {
         return tried;
     }
 
-    private record Candidate(String trait, Predicate predicate) {
+    private record Candidate(String trait, HostCondition condition) {
         long count(Stream<TriedHost> hosts) {
-            return hosts.filter(one -> predicate.test(one.host())).count();
+            return hosts.filter(one -> condition.test(one.host())).count();
         }
     }
 
@@ -76,7 +76,7 @@ class SuspectedCausesFuzzing {
         List<TriedHost> left = tried;
         Optional<Cause> best = best(left);
         while (best.isPresent()) {
-            Predicate explained = best.get().hosts();
+            HostCondition explained = best.get().hosts();
             causes.add(best.get());
             left = left.stream().filter(one -> !explained.test(one.host())).toList();
             best = best(left);
@@ -91,7 +91,7 @@ class SuspectedCausesFuzzing {
         List<Candidate> singles = candidates(tried);
         List<Candidate[]> pairs = new ArrayList<>();
         for (Candidate a : singles) {
-            singles.stream().filter(b -> a.predicate().toString().compareTo(b.predicate().toString()) < 0 && !a.trait().equals(b.trait())).forEach(b -> pairs.add(new Candidate[] {a, b}));
+            singles.stream().filter(b -> a.condition().toString().compareTo(b.condition().toString()) < 0 && !a.trait().equals(b.trait())).forEach(b -> pairs.add(new Candidate[] {a, b}));
         }
         Set<String> codes = new TreeSet<>();
         tried.forEach(one -> one.code().ifPresent(codes::add));
@@ -103,12 +103,12 @@ class SuspectedCausesFuzzing {
         for (Optional<String> code : clusters) {
             Map<Candidate, Cause> ofSingle = new HashMap<>();
             for (Candidate single : singles) {
-                Cause cause = cause(tried, single.predicate(), code, (long) singles.size() * clusters.size());
+                Cause cause = cause(tried, single.condition(), code, (long) singles.size() * clusters.size());
                 ofSingle.put(single, cause);
                 standing.add(new Ranked(cause, cause.inside().count()));
             }
             for (Candidate[] pair : pairs) {
-                Cause cause = cause(tried, new Predicate.And(List.of(pair[0].predicate(), pair[1].predicate())), code, (long) pairs.size() * clusters.size());
+                Cause cause = cause(tried, new HostCondition.And(List.of(pair[0].condition(), pair[1].condition())), code, (long) pairs.size() * clusters.size());
                 boolean saysMore = Stream.of(pair).map(ofSingle::get).allMatch(parent -> cause.p() <= parent.p() / 10
                         && (double) cause.inside().count() / cause.inside().of() >= 1.5 * parent.inside().count() / parent.inside().of());
                 if (cause.inside().of() > 0 && saysMore) {
@@ -122,7 +122,7 @@ class SuspectedCausesFuzzing {
                 .map(Ranked::cause);
     }
 
-    private static Cause cause(List<TriedHost> tried, Predicate where, Optional<String> code, long tests) {
+    private static Cause cause(List<TriedHost> tried, HostCondition where, Optional<String> code, long tests) {
         int inside = 0;
         int failedInside = 0;
         int failed = 0;
@@ -146,18 +146,18 @@ class SuspectedCausesFuzzing {
             TreeMap<BigDecimal, Boolean> numbers = new TreeMap<>();
             for (TriedHost one : tried) {
                 one.host().trait(trait).filter(value -> seen.add(value.toString())).ifPresent(value -> {
-                    all.add(new Candidate(trait, new Predicate.Comparison(trait, Predicate.Operator.EQUAL, value)));
+                    all.add(new Candidate(trait, new HostCondition.Comparison(trait, HostCondition.Operator.EQUAL, value)));
                     if (value instanceof Trait.Number number) {
                         numbers.put(number.value(), true);
                     }
                 });
             }
-            all.add(new Candidate(trait, new Predicate.Not(new Predicate.IsSet(trait))));
+            all.add(new Candidate(trait, new HostCondition.Not(new HostCondition.IsSet(trait))));
             for (BigDecimal low : numbers.keySet()) {
                 if (numbers.higherKey(low) != null) {
                     Trait cut = new Trait.Number(low.add(numbers.higherKey(low)).divide(BigDecimal.valueOf(2)));
-                    all.add(new Candidate(trait, new Predicate.Comparison(trait, Predicate.Operator.AT_MOST, cut)));
-                    all.add(new Candidate(trait, new Predicate.Comparison(trait, Predicate.Operator.GREATER, cut)));
+                    all.add(new Candidate(trait, new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, cut)));
+                    all.add(new Candidate(trait, new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, cut)));
                 }
             }
         }
@@ -166,7 +166,7 @@ class SuspectedCausesFuzzing {
         String agent = "pkg:deb/fathom/agent";
         double share = (double) tried.stream().filter(one -> !one.host().products().isEmpty()).count() / tried.size();
         if (share >= .05 && share <= .95) {
-            versions.forEach(version -> all.add(new Candidate(agent, new Predicate.Comparison(agent, Predicate.Operator.EQUAL, new Trait.Text(version)))));
+            versions.forEach(version -> all.add(new Candidate(agent, new HostCondition.Comparison(agent, HostCondition.Operator.EQUAL, new Trait.Text(version)))));
         }
         return all.stream().filter(one -> one.count(tried.stream()) >= 3 && one.count(tried.stream()) < tried.size()).toList();
     }

@@ -21,7 +21,7 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.ruling.Decisions;
-import lucid.core.ruling.Holding;
+import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
@@ -51,12 +51,12 @@ class AlikeTest {
 
     private static List<Alike> alike(Decisions decisions) {
         Docket docket = Docket.of(new Docket.Facts(TestFleet.carriages(fleet(), List.of(UPDATE)), Evidence.NONE, Weights.USUAL, decisions), LATER);
-        Map<String, List<Holding>> holding = new LinkedHashMap<>();
-        fleet().ladder().populations().forEach(p -> holding.put(p.id(),
+        Map<String, List<RulingGroup>> group = new LinkedHashMap<>();
+        fleet().ladder().populations().forEach(p -> group.put(p.id(),
                 Timeline.of(UPDATE, decisions, fleet(), TestFleet.carriages(fleet(), List.of(UPDATE)).catalogue())
-                        .holdings(RoaringBitmap.and(fleet().members(p.id()), docket.factsOf(UPDATE).carriage().lacking()), LATER)));
+                        .groups(RoaringBitmap.and(fleet().members(p.id()), docket.factsOf(UPDATE).carriage().lacking()), LATER)));
         DocketCase docketCase = docket.find("FTM-1").orElseThrow();
-        List<Alike> found = Alike.of(docketCase, holding);
+        List<Alike> found = Alike.of(docketCase, group);
         for (Alike one : found) {
             double hazard = one.populations().stream().flatMap(p -> docketCase.weighingOf(p).stream()).map(Weighing::hazard).mapToDouble(range -> range.middle()).sum();
             assertThat(one.beam().hazard().middle()).isCloseTo(hazard, within(1e-12));
@@ -67,7 +67,7 @@ class AlikeTest {
 
     private static Verdict block(long number, String population, int days) {
         return new Verdict(number, "FTM-1", "1", population, Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(days)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
-                Set.of(), Set.of(), Optional.empty()).naming(fleet().members(population));
+                Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(fleet().members(population), fleet().members(population)));
     }
 
     @Test
@@ -75,9 +75,9 @@ class AlikeTest {
         List<Alike> found = alike(Decisions.NONE);
         assertThat(found).extracting(Alike::populations).containsExactly(List.of("desks", "shops"), List.of("benches", "labs"));
         assertThat(found.get(0).beam().hazard().middle()).isPositive();
-        assertThat(found.get(0).holdings()).singleElement().satisfies(holding -> assertThat(holding.hosts().getCardinality()).isEqualTo(20));
+        assertThat(found.get(0).groups()).singleElement().satisfies(group -> assertThat(group.hosts().getCardinality()).isEqualTo(20));
         assertThat(found.get(1).beam().stake()).as("nothing is to be installed there").isZero();
-        assertThat(found.get(1).holdings()).isEmpty();
+        assertThat(found.get(1).groups()).isEmpty();
     }
 
     @Test

@@ -16,7 +16,7 @@ import java.util.Set;
 import java.util.stream.IntStream;
 import lucid.core.TestFleet;
 import lucid.core.carriage.Carriages;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.KnownExploited;
@@ -28,13 +28,13 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
-import lucid.core.ruling.Answer;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.ReasonWord;
-import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Advisory;
@@ -83,11 +83,11 @@ class CuesTest {
     }
 
     private static Decisions answered(double days) {
-        return Decisions.NONE.with(new RuleAnswer(1, "FTM-1", "orrin", day(days), Optional.empty()));
+        return Decisions.NONE.with(new Acknowledgement(1, "FTM-1", "orrin", day(days), Optional.empty()));
     }
 
     private static Verdict verdict(long number, String update, VerdictType type, double until) {
-        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()).naming(FLEET.all());
+        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(FLEET.all(), FLEET.all()));
     }
 
     @Test
@@ -102,6 +102,28 @@ class CuesTest {
         assertThat(types(exploited, answered(3.5), day(4))).isEmpty();
         assertThat(types(exploited, Decisions.NONE, day(4))).containsExactly(Cue.Type.KNOWN_EXPLOITED, Cue.Type.NEW);
         assertThat(types(exploited.withExploited(List.of()), answered(2), day(4))).as("the catalogue lists it no more").isEmpty();
+    }
+
+    @Test
+    void whatIsBlockedAndCarriedAllTheSameIsToldThoughNobodyToldOfAnInstall() {
+        Update carried = TestFleet.update("FTM-0", "pkg:deb/fathom/lib@0.9");
+        Verdict lackedItThen = verdict(1, "FTM-0", VerdictType.BLOCK, 30);
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(lackedItThen), Outcomes.NONE, day(4), carried)).singleElement().satisfies(cue -> {
+            assertThat(cue.type()).isEqualTo(Cue.Type.BLOCKED_BUT_INSTALLED);
+            assertThat(cue.hosts()).isEqualTo(20);
+        });
+        Verdict carriedItThen = lackedItThen.at(new Verdict.Moment(FLEET.all(), new RoaringBitmap()));
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(carriedItThen), Outcomes.NONE, day(4), carried)).as("who carried it before").isEmpty();
+        Verdict notKept = lackedItThen.at(Verdict.Moment.UNKNOWN);
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(notKept), Outcomes.NONE, day(4), carried)).as("nobody keeps who lacked it").isEmpty();
+    }
+
+    @Test
+    void theEndOfWhatWasNoLongerInForceIsNotTold() {
+        Decisions replaced = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20)).with(verdict(2, "FTM-1", VerdictType.BLOCK, 30));
+        assertThat(types(Evidence.NONE, replaced, day(18))).isEmpty();
+        assertThat(types(Evidence.NONE, replaced, day(20.1))).isEmpty();
+        assertThat(types(Evidence.NONE, replaced, day(30.1))).containsExactly(Cue.Type.BLOCK_ENDED);
     }
 
     private static Evidence scored(Evidence before, float probability, double day) {
@@ -121,7 +143,7 @@ class CuesTest {
     }
 
     private static Evidence issue(Evidence before, KnownIssue.State state, double day, String where) {
-        return before.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-1"), List.of(), "words", state, Optional.of(FailureClass.DEGRADED), Optional.of(Predicates.parse(where)), "desk", day(day), day(day))));
+        return before.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-1"), List.of(), "words", state, Optional.of(FailureClass.DEGRADED), Optional.of(HostConditions.parse(where)), "desk", day(day), day(day))));
     }
 
     @Test
@@ -140,7 +162,7 @@ class CuesTest {
     }
 
     @Test
-    void failuresAboveTheUsualRateDoNotFlap() {
+    void failuresAboveTheBaselineRateDoNotFlap() {
         List<Outcome> outcomes = new ArrayList<>(List.of(outcome(0, Outcome.What.FAILED, 2), outcome(1, Outcome.What.FAILED, 3)));
         List<Cue> cues = cues(Evidence.NONE, answered(1), Outcomes.NONE.with(outcomes), day(4), UPDATE);
         assertThat(cues).singleElement().satisfies(cue -> {
@@ -175,16 +197,16 @@ class CuesTest {
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(17))).containsExactly(Cue.Type.DEFERRAL_ENDS);
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(18.9))).isEmpty();
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(19))).containsExactly(Cue.Type.DUE_AT_RISK);
-        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Predicates.parse("reader = R2"), Answer.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
         assertThat(types(Evidence.NONE, exception, day(16))).isEmpty();
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).extracting(Cue::type, Cue::hosts)
                 .containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
-        assertThat(types(Evidence.NONE, exception.with(new RuleAnswer(2, "FTM-1", "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
+        assertThat(types(Evidence.NONE, exception.with(new Acknowledgement(2, "FTM-1", "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
     }
 
     private static Verdict of(Verdict v, String where) {
-        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(Predicates.parse(where)), v.type(), v.end(), v.reasons(), "", v.author(), v.handedDown(), Set.of(), Set.of(),
-                v.takenBack());
+        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(HostConditions.parse(where)), v.type(), v.end(), v.reasons(), "", v.author(), v.createdAt(), Set.of(), Set.of(),
+                v.revokedAt());
     }
 
     @Test
@@ -193,9 +215,9 @@ class CuesTest {
         Decisions partly = Decisions.NONE.with(of(verdict(1, "FTM-1", VerdictType.FORCE, 30), "reader = R2"));
         assertThat(cues(exploited, partly, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::type, Cue::hosts, Cue::open)
                 .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, 20, 17), tuple(Cue.Type.NEW, 20, 17));
-        Decisions elsewhere = Decisions.NONE.with(new RuleAnswer(1, "FTM-1", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
+        Decisions elsewhere = Decisions.NONE.with(new Acknowledgement(1, "FTM-1", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
         assertThat(cues(exploited, elsewhere, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::open).containsExactly(20, 20);
-        assertThat(types(exploited, partly.with(new RuleAnswer(1, "FTM-1", Set.of("kiosks"), Optional.empty(), "orrin", day(1), Optional.empty())), day(2))).isEmpty();
+        assertThat(types(exploited, partly.with(new Acknowledgement(1, "FTM-1", Set.of("kiosks"), Optional.empty(), "orrin", day(1), Optional.empty())), day(2))).isEmpty();
     }
 
     @Test
@@ -211,9 +233,9 @@ class CuesTest {
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
         assertThat(types(Evidence.NONE, block, day(20.1))).containsExactly(Cue.Type.BLOCK_ENDED);
         assertThat(types(Evidence.NONE, block, day(27.1))).isEmpty();
-        assertThat(types(Evidence.NONE, block.with(new RuleAnswer(1, "FTM-1", "orrin", day(21), Optional.empty())), day(22))).isEmpty();
+        assertThat(types(Evidence.NONE, block.with(new Acknowledgement(1, "FTM-1", "orrin", day(21), Optional.empty())), day(22))).isEmpty();
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(21))).containsExactly(Cue.Type.DEFERRAL_ENDED);
-        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfKind(Kind.SECURITY), Predicates.parse("reader = R2"), Answer.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfKind(Kind.SECURITY), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).as("on a kind as well").extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(21), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDED, 3));
     }
@@ -228,7 +250,7 @@ class CuesTest {
     @Test
     void whatTheRuleNeverOffersIsNotForEverUnheard() {
         assertThat(cuesWhereTheRuleNeverOffers(Decisions.NONE, 2)).extracting(Cue::type).containsExactly(Cue.Type.NEEDS_VERDICT, Cue.Type.NEW);
-        Decisions left = Decisions.NONE.with(new RuleAnswer(1, "FTM-1", Set.of(Ladder.NO_POPULATION), Optional.of(day(31)), "orrin", day(1), Optional.empty()));
+        Decisions left = Decisions.NONE.with(new Acknowledgement(1, "FTM-1", Set.of(Ladder.NO_POPULATION), Optional.of(day(31)), "orrin", day(1), Optional.empty()));
         assertThat(cuesWhereTheRuleNeverOffers(left, 30)).isEmpty();
         assertThat(cuesWhereTheRuleNeverOffers(left, 31)).extracting(Cue::type, Cue::raised, Cue::open).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(31), 20));
         Decisions blocked = Decisions.NONE.with(new Verdict(1, "FTM-1", "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.BLOCK, day(10), Set.of(), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()));
@@ -240,10 +262,10 @@ class CuesTest {
     void whatIsKnownOfAFoldedUpdateStandsOnTheCaseUnderWhichItIs() {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
         Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
-        Decisions answered = Decisions.NONE.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.empty()));
+        Decisions answered = Decisions.NONE.with(new Acknowledgement(1, "FTM-2", "orrin", day(1), Optional.empty()));
         assertThat(cues(exploited, answered, Outcomes.NONE, day(4), UPDATE, next)).extracting(Cue::type, Cue::about, Cue::of)
                 .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, CVE, Optional.of("FTM-1")));
-        assertThat(cues(exploited, answered.with(new RuleAnswer(2, "FTM-2", "orrin", day(5), Optional.empty())), Outcomes.NONE, day(6), UPDATE, next)).isEmpty();
+        assertThat(cues(exploited, answered.with(new Acknowledgement(2, "FTM-2", "orrin", day(5), Optional.empty())), Outcomes.NONE, day(6), UPDATE, next)).isEmpty();
     }
 
     @Test
@@ -263,7 +285,7 @@ class CuesTest {
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
         DocketCase asked = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, block), day(2)).find("FTM-2").orElseThrow();
         assertThat(asked.heaviest().orElseThrow().weighing().suggestion().type()).isEqualTo(Suggestion.Type.CARRY_OVER);
-        assertThat(cues(Evidence.NONE, block.with(new RuleAnswer(1, "FTM-2", "orrin", day(2), Optional.empty())), Outcomes.NONE, day(3), UPDATE, next)).isEmpty();
+        assertThat(cues(Evidence.NONE, block.with(new Acknowledgement(1, "FTM-2", "orrin", day(2), Optional.empty())), Outcomes.NONE, day(3), UPDATE, next)).isEmpty();
         assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(21), UPDATE, next)).extracting(Cue::type).as("the block has ended").doesNotContain(Cue.Type.SUPERSEDES_BLOCKED);
     }
 
@@ -279,17 +301,17 @@ class CuesTest {
         RoaringBitmap then = FLEET.all();
         then.remove(0);
         then.remove(1);
-        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30).naming(then));
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30).at(new Verdict.Moment(then, then)));
         assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.POPULATION_CHANGED, 2));
         assertThat(cues(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30)), Outcomes.NONE, day(4), UPDATE)).isEmpty();
     }
 
     @Test
     void itMattersAgainWhereItDidNot() {
-        Evidence evidence = Evidence.NONE.with(new DoesNotMatter(1, "FTM-1", Predicates.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2), Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, "FTM-1", HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2), Optional.empty()));
         assertThat(types(evidence, answered(2), day(4))).isEmpty();
-        Evidence changed = Evidence.NONE.with(new DoesNotMatter(1, "FTM-1", Predicates.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty()));
-        assertThat(cues(changed, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.MATTERS_NOW, 1));
+        Evidence changed = Evidence.NONE.with(new NotAffectedNote(1, "FTM-1", HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty()));
+        assertThat(cues(changed, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.AFFECTED_NOW, 1));
     }
 
     @Test
@@ -314,7 +336,7 @@ class CuesTest {
     }
 
     @Test
-    void fixesOfTheSameWeaknessStandTogether() {
+    void fixesOfTheSameVulnerabilityStandTogether() {
         Update sibling = security("FTM-5");
         Update between = TestFleet.update("FTM-9", "pkg:deb/fathom/lib@2");
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, sibling, between));

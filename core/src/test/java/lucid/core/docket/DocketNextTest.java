@@ -18,27 +18,27 @@ import java.util.Set;
 import lucid.core.TestFleet;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
-import lucid.core.evidence.Strike;
+import lucid.core.evidence.DismissedFailure;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
-import lucid.core.ruling.Answer;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.ReasonWord;
-import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Advisory;
@@ -121,10 +121,10 @@ class DocketNextTest {
             String id = "FTM-" + i;
             Optional<Update> before = carriages.catalogue().update(id);
             Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/p" + random.nextInt(PRODUCTS)).build(), List.of(AffectedRange.below("" + (1 + random.nextInt(6)))));
-            List<Vulnerability> weaknesses = random.nextBoolean() ? List.of()
+            List<Vulnerability> vulnerabilities = random.nextBoolean() ? List.of()
                     : List.of(new Vulnerability("CVE-2026-900000" + random.nextInt(4), "", Optional.of(7.0), Optional.of("CVSS:3.1/AV:" + pick("N", "L")), ""));
             Advisory advisory = new Advisory(AdvisorySource.values()[0], id, "Update " + id, "Fathom", "", "" + (1 + before.map(b -> b.revisions().size()).orElse(0)), "", now, now,
-                    Optional.empty(), Optional.empty(), weaknesses, List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of());
+                    Optional.empty(), Optional.empty(), vulnerabilities, List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of());
             Update update = Update.join(List.of(advisory),
                     i > 0 && random.nextBoolean() ? Optional.of(TestFleet.notice(id, "1", RestartNeed.HOST, List.of("FTM-" + random.nextInt(i)), List.of(), List.of())) : Optional.empty(), before, now);
             carriages = new Carriages(carriages.catalogue().with(List.of(update)), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes());
@@ -148,16 +148,16 @@ class DocketNextTest {
                 }
                 case 6 -> evidence = evidence.withExploited(List.of(new KnownExploited("CVE-2026-900000" + random.nextInt(4), LocalDate.of(2026, 11, 20), "", now)));
                 case 7 -> evidence = evidence.withIssues(List.of(new KnownIssue("KI-" + random.nextInt(3), List.of(id), List.of("FTM-" + random.nextInt(9)), "words",
-                        KnownIssue.State.values()[random.nextInt(3)], Optional.empty(), random.nextBoolean() ? Optional.empty() : Optional.of(Predicates.parse("free < 400")), "desk", now, now)));
+                        KnownIssue.State.values()[random.nextInt(3)], Optional.empty(), random.nextBoolean() ? Optional.empty() : Optional.of(HostConditions.parse("free < 400")), "desk", now, now)));
                 case 8 -> evidence = evidence.withReports(List.of(new FailureReport("R-" + random.nextInt(5), id, Optional.of("E"), FailureClass.DEGRADED, "", List.of("host-" + host), 3, Optional.empty(), "desk", now)));
-                case 9 -> decisions = random.nextBoolean() ? decisions.with(new RuleAnswer(++numbers, id, "orrin", now, Optional.empty()))
+                case 9 -> decisions = random.nextBoolean() ? decisions.with(new Acknowledgement(++numbers, id, "orrin", now, Optional.empty()))
                         : decisions.with(new Verdict(++numbers, id, "1", pick("kiosks", "desks"), Optional.empty(), VerdictType.values()[random.nextInt(3)], now.plus(Duration.ofHours(random.nextInt(120))),
-                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).naming(carriages.fleet().members("kiosks")));
-                case 10 -> decisions = decisions.with(new ExceptionGrant(++numbers, new ExceptionGrant.Scope.OfUpdate(id), Predicates.parse("free > 500"), Answer.WITHHELD,
+                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(carriages.fleet().members("kiosks"), carriages.fleet().members("kiosks"))));
+                case 10 -> decisions = decisions.with(new ExceptionGrant(++numbers, new ExceptionGrant.Scope.OfUpdate(id), HostConditions.parse("free > 500"), Effect.WITHHELD,
                         now.plus(Duration.ofHours(random.nextInt(120))), "", "", "", "orrin", now, Optional.empty()));
                 default -> evidence = random.nextBoolean()
-                        ? evidence.with(new DoesNotMatter(++numbers, id, Predicates.parse("free > 600"), "not here", "orrin", now, carriages.fleet().all(), Optional.empty()))
-                        : evidence.with(new Strike(++numbers, id, "host-" + host, "a cable", "orrin", now, Optional.empty()));
+                        ? evidence.with(new NotAffectedNote(++numbers, id, HostConditions.parse("free > 600"), "not here", "orrin", now, carriages.fleet().all(), Optional.empty()))
+                        : evidence.with(new DismissedFailure(++numbers, id, "host-" + host, "a cable", "orrin", now, Optional.empty()));
             }
         }
 

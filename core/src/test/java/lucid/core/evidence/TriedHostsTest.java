@@ -80,11 +80,11 @@ class TriedHostsTest {
     }
 
     @Test
-    void aStruckFailureDoesNotCount() {
-        Evidence evidence = Evidence.NONE.with(new Strike(1, "FTM-1", "host-0", "cable", "orrin", NOW, Optional.empty()));
+    void aDismissedFailureDoesNotCount() {
+        Evidence evidence = Evidence.NONE.with(new DismissedFailure(1, "FTM-1", "host-0", "cable", "orrin", NOW, Optional.empty()));
         TriedHosts tried = tried(fleet(0), evidence, outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED));
         assertThat(tried.tried()).isZero();
-        assertThat(tried.struck()).containsExactly(0);
+        assertThat(tried.dismissed()).containsExactly(0);
         assertThat(tried(fleet(0), evidence, outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED), outcome(0, Outcome.What.INSTALLED, 2, null)).clean()).isEqualTo(1);
     }
 
@@ -98,14 +98,14 @@ class TriedHostsTest {
     }
 
     @Test
-    void usualRatesAreThoseOfOtherUpdatesOfTheKindUntilToday() {
+    void baselineRatesAreThoseOfOtherUpdatesOfTheKindUntilToday() {
         Update other = TestFleet.update("FTM-2", "pkg:deb/fathom/lib@2");
         TriedHosts many = new TriedHosts(IntStream.range(0, 300).mapToObj(i -> new TriedHosts.Try(i, days(i < 200 ? 5 : 0.1), Optional.empty(),
                 i < 3 ? Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", days(5), "")) : Optional.empty())).toList(), List.of(), List.of(), Optional.empty());
-        UsualRates rates = UsualRates.of(Map.of(UPDATE, many, other, many), NOW);
-        assertThat(rates.of(UPDATE)).isEqualTo(new UsualRates.Usual(200, 3));
+        BaselineRates rates = BaselineRates.of(Map.of(UPDATE, many, other, many), NOW);
+        assertThat(rates.of(UPDATE)).isEqualTo(new BaselineRates.Baseline(200, 3));
         assertThat(rates.of(UPDATE).mean()).isEqualTo(4.0 / 300);
         assertThat(UPDATE.kind()).isEqualTo(Kind.BUGFIX);
-        assertThat(UsualRates.UNKNOWN.of(UPDATE).mean()).isEqualTo(.01);
+        assertThat(BaselineRates.UNKNOWN.of(UPDATE).mean()).isEqualTo(.01);
     }
 }

@@ -25,7 +25,7 @@ class FleetTest {
         Map<Integer, String> told = new HashMap<>();
         for (int round = 0; round < 200; round++) {
             Fleet earlier = fleet;
-            Map<Integer, String> earlierTold = new HashMap<>(told);
+            Map<Integer, String> earlierReported = new HashMap<>(told);
             List<Host> reported = new ArrayList<>();
             for (int i = 0; i <= random.nextInt(3); i++) {
                 int number = random.nextInt(20);
@@ -35,7 +35,7 @@ class FleetTest {
             }
             fleet = fleet.with(reported);
             assertReaders(fleet, told);
-            assertReaders(earlier, earlierTold);
+            assertReaders(earlier, earlierReported);
         }
     }
 

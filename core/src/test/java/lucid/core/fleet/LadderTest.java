@@ -7,6 +7,7 @@ import java.time.Duration;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.TestFleet;
@@ -34,8 +35,8 @@ class LadderTest {
     }
 
     @Test
-    void includesAndExcludesGoOverThePredicate() {
-        Population bench = new Population("bench", "Bench", Predicates.parse("role = bench"), Set.of("host-5"), Set.of("host-6"), 4, "", Set.of(),
+    void includesAndExcludesGoOverTheCondition() {
+        Population bench = new Population("bench", "Bench", HostConditions.parse("role = bench"), Set.of("host-5"), Set.of("host-6"), 4, "", Set.of(),
                 ZoneOffset.UTC, Optional.empty(), Optional.empty(), NEVER);
         assertThat(bench.matches(host(5, "kiosk", "K1"))).isTrue();
         assertThat(bench.matches(host(6, "bench", "K1"))).isFalse();
@@ -51,7 +52,7 @@ class LadderTest {
         Fleet moved = fleet.with(List.of(host(1, "bench", "K1")));
         assertThat(moved.members("bench").toArray()).containsExactly(0, 1);
         assertThat(moved.members("kiosks").isEmpty()).isTrue();
-        assertThat(fleet.members("kiosks").toArray()).as("the earlier picture stays").containsExactly(1);
+        assertThat(fleet.members("kiosks").toArray()).as("the earlier snapshot stays").containsExactly(1);
         assertThat(moved.with(new Ladder(List.of(KIOSKS, BENCH), NEVER)).members("kiosks").toArray()).containsExactly(0, 1);
         assertThatThrownBy(() -> fleet.members("nobody")).hasMessageContaining("nobody");
     }
@@ -77,9 +78,9 @@ class LadderTest {
     @Test
     void refusesContradictions() {
         assertThatThrownBy(() -> new Ladder(List.of(BENCH, BENCH), NEVER)).hasMessageContaining("two populations are called bench");
-        assertThatThrownBy(() -> new Population("p", "P", Predicates.parse("a is set"), Set.of("h"), Set.of("h"), 1, "", Set.of(), ZoneOffset.UTC,
+        assertThatThrownBy(() -> new Population("p", "P", HostConditions.parse("a is set"), Set.of("h"), Set.of("h"), 1, "", Set.of(), ZoneOffset.UTC,
                 Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("both includes and excludes h");
-        assertThatThrownBy(() -> new Population("p", "P", Predicates.parse("a is set"), Set.of(), Set.of(), 5, "", Set.of(), ZoneOffset.UTC,
+        assertThatThrownBy(() -> new Population("p", "P", HostConditions.parse("a is set"), Set.of(), Set.of(), 5, "", Set.of(), ZoneOffset.UTC,
                 Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("tier");
     }
 
@@ -89,5 +90,8 @@ class LadderTest {
                 TestFleet.host(0, Map.of("a", TestFleet.number(1))), TestFleet.host(1, Map.of("a", TestFleet.number(2))),
                 TestFleet.host(2, Map.of("a", TestFleet.text("x")))));
         assertThat(fleet.traitTypes()).containsEntry("a", Trait.Type.NUMBER).containsEntry("platform", Trait.Type.TEXT);
+        assertThat(fleet.traits().get("a").values()).as("the most frequent first, then by name").containsExactly("1", "2", "x");
+        Fleet many = Fleet.EMPTY.with(IntStream.range(0, 41).mapToObj(i -> TestFleet.host(i, Map.of("serial", TestFleet.number(i)))).toList());
+        assertThat(many.traits().get("serial").values()).as("too many to choose from").isEmpty();
     }
 }

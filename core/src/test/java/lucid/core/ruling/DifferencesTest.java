@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.TestFleet;
+import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
@@ -27,7 +28,7 @@ class DifferencesTest {
 
     private static Population kiosks() {
         Population p = TestFleet.population("kiosks", "role = kiosk", 5);
-        return new Population(p.id(), p.name(), p.predicate(), p.includes(), p.excludes(), p.tier(), p.owner(), p.protectedHosts(), p.zone(), Optional.of("mirror"), p.rhythm(), p.rule());
+        return new Population(p.id(), p.name(), p.condition(), p.includes(), p.excludes(), p.tier(), p.owner(), p.protectedHosts(), p.zone(), Optional.of("mirror"), p.rhythm(), p.rule());
     }
 
     private static Host host(int number, String role, String version, String supply) {
@@ -40,8 +41,8 @@ class DifferencesTest {
         return Differences.of(TestFleet.carriages(fleet, List.of(DESK)), decisions, NOW.plus(Duration.ofHours(1)));
     }
 
-    private static Verdict force(Optional<java.time.Instant> takenBack) {
-        return new Verdict(1, "DESK-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, NOW.plus(Duration.ofDays(3)), Set.of(ReasonWord.EXPOSED), "", "orrin", NOW, Set.of(), Set.of(), takenBack);
+    private static Verdict force(Optional<java.time.Instant> revokedAt) {
+        return new Verdict(1, "DESK-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, NOW.plus(Duration.ofDays(3)), Set.of(ReasonWord.EXPOSED), "", "orrin", NOW, Set.of(), Set.of(), revokedAt);
     }
 
     @Test
@@ -63,15 +64,25 @@ class DifferencesTest {
     @Test
     void anotherSupplyAndNoPopulationAndAnOutstandingRestartDiffer() {
         Host elsewhere = host(0, "kiosk", "2", "vendor");
-        Host stray = host(1, "loan", "2", "vendor");
+        Host unassigned = host(1, "loan", "2", "vendor");
         Host before = host(2, "kiosk", "1", "mirror");
         HostReport after = TestFleet.report(2, NOW.plus(Duration.ofMinutes(5)), Optional.of(NOW.minus(Duration.ofDays(30))), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
-        Differences differences = of(Decisions.NONE, elsewhere, stray, before.after(after, Duration.ofDays(1)));
+        Differences differences = of(Decisions.NONE, elsewhere, unassigned, before.after(after, Duration.ofDays(1)));
         assertThat(differences.in(Optional.of(Way.ANOTHER_SUPPLY)).toArray()).containsExactly(0);
         assertThat(differences.in(Optional.of(Way.IN_NO_POPULATION)).toArray()).containsExactly(1);
         assertThat(differences.in(Optional.of(Way.RESTART_OUTSTANDING)).toArray()).containsExactly(2);
         assertThat(differences.restarts().get(DESK).toArray()).containsExactly(2);
         assertThat(differences.in(Optional.empty()).toArray()).containsExactly(0, 1, 2);
+    }
+
+    @Test
+    void whatIsDecidedNamesHostsThatTakeUpdatesFromElsewhere() {
+        Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+                .with(List.of(host(0, "kiosk", "1", "vendor"), host(1, "kiosk", "1", "mirror"), host(2, "kiosk", "2", "vendor"), host(3, "loan", "1", "vendor")));
+        Carriages carriages = TestFleet.carriages(fleet, List.of(DESK));
+        Consequence forced = Consequences.of(force(Optional.empty()), DESK, carriages.of(DESK, NOW), fleet, Decisions.NONE, carriages.catalogue(), NOW);
+        assertThat(forced.decided().toArray()).containsExactly(0, 1);
+        assertThat(forced.otherSupply().toArray()).containsExactly(0);
     }
 
     @Test

@@ -17,7 +17,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Update;
 import org.junit.jupiter.api.Test;
@@ -43,11 +43,11 @@ class LadderChangeTest {
     }
 
     private static Population including(Population p, Set<String> includes, Set<String> excludes) {
-        return new Population(p.id(), p.name(), p.predicate(), includes, excludes, p.tier(), p.owner(), p.protectedHosts(), p.zone(), p.supply(), p.rhythm(), p.rule());
+        return new Population(p.id(), p.name(), p.condition(), includes, excludes, p.tier(), p.owner(), p.protectedHosts(), p.zone(), p.supply(), p.rhythm(), p.rule());
     }
 
     private static Verdict block(Optional<String> where) {
-        return new Verdict(1, "FTM-1", "1", "kiosks", where.map(Predicates::parse), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
+        return new Verdict(1, "FTM-1", "1", "kiosks", where.map(HostConditions::parse), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
                 Set.of(), Set.of(), Optional.empty());
     }
 
@@ -97,13 +97,13 @@ class LadderChangeTest {
     void withItsPopulationAVerdictLosesEveryHost() {
         LadderChange change = change(Decisions.NONE.with(block(Optional.empty())), BENCH);
         assertThat(change.verdicts()).singleElement().satisfies(v -> assertThat(v.loses().toArray()).containsExactly(1, 2));
-        Verdict ended = block(Optional.empty()).takenBackAt(NOW);
+        Verdict ended = block(Optional.empty()).revoked(NOW);
         assertThat(change(Decisions.NONE.with(ended), BENCH).verdicts()).isEmpty();
     }
 
     @Test
     void anExceptionStaysWithItsHosts() {
-        ExceptionGrant exception = new ExceptionGrant(7, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Predicates.parse("site = fell"), Answer.WITHHELD, NOW.plus(Duration.ofDays(9)),
+        ExceptionGrant exception = new ExceptionGrant(7, new ExceptionGrant.Scope.OfUpdate("FTM-1"), HostConditions.parse("site = fell"), Effect.WITHHELD, NOW.plus(Duration.ofDays(9)),
                 "certificate", "orrin", "", "orrin", NOW, Optional.empty());
         LadderChange change = change(Decisions.NONE.with(exception), including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
         assertThat(change.exceptions()).singleElement().satisfies(kept -> assertThat(kept.hosts().toArray()).containsExactly(1));

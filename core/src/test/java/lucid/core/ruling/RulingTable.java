@@ -18,8 +18,8 @@ import lucid.core.fleet.Host;
  */
 record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String, Instant> offeredByRule, Map<String, List<String>> contained, Map<String, Instant> firstRead, Map<String, Instant> newFixes) {
 
-    private static boolean made(Instant from, Optional<Instant> takenBack, Instant at) {
-        return !from.isAfter(at) && (takenBack.isEmpty() || takenBack.get().isAfter(at));
+    private static boolean made(Instant from, Optional<Instant> revokedAt, Instant at) {
+        return !from.isAfter(at) && (revokedAt.isEmpty() || revokedAt.get().isAfter(at));
     }
 
     private Optional<Instant> rule(Host host, String update) {
@@ -28,7 +28,7 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
 
     private boolean otherFixes(String update, Verdict verdict, Instant at) {
         Instant read = newFixes.get(update);
-        return read != null && read.isAfter(verdict.handedDown()) && !read.isAfter(at);
+        return read != null && read.isAfter(verdict.createdAt()) && !read.isAfter(at);
     }
 
     private List<Verdict> standing(Host host, String update, Instant at) {
@@ -36,7 +36,7 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
         for (Verdict verdict : decisions.verdicts()) {
             boolean covers = verdict.updateId().equals(update) && verdict.populationId().equals(entryOf.get(host.number()))
                     && (verdict.narrowing().isEmpty() || verdict.narrowing().get().test(host));
-            if (!covers || !made(verdict.handedDown(), verdict.takenBack(), at)) {
+            if (!covers || !made(verdict.createdAt(), verdict.revokedAt(), at)) {
                 continue;
             }
             boolean past = !verdict.end().isAfter(at);
@@ -62,12 +62,12 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
     }
 
     private List<ExceptionGrant> exceptions(Host host, String update, Instant at) {
-        return decisions.exceptions().stream().filter(e -> made(e.made(), e.takenBack(), at) && e.until().isAfter(at) && e.hosts().test(host))
+        return decisions.exceptions().stream().filter(e -> made(e.createdAt(), e.revokedAt(), at) && e.until().isAfter(at) && e.hosts().test(host))
                 .filter(e -> !(e.scope() instanceof ExceptionGrant.Scope.OfUpdate of) || of.updateId().equals(update)).toList();
     }
 
     /** Something that withholds an update by itself: a verdict, or an exception. */
-    private record Withheld(boolean byException, long number, Instant decided) {}
+    private record Withheld(boolean byException, long number, Instant createdAt) {}
 
     /** What verdicts and exceptions on the update itself say: empty if none says anything. */
     private Optional<Object> byItself(Host host, String update, Instant at, boolean heldBack, List<ExceptionGrant> exceptions) {
@@ -78,24 +78,24 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
             boolean namesAll = exceptions.stream().allMatch(e -> force.overriddenExceptions().contains(e.number())) && force.overrides().containsAll(blocks);
             boolean nothingLaterWithholds = verdicts.stream().noneMatch(v -> v.number() > force.number() && v.type() != VerdictType.FORCE && v.end().isAfter(at) && !force.overrides().contains(v.number()));
             if (force.type() == VerdictType.FORCE && offers(force, update, at) && overSomething && namesAll && nothingLaterWithholds && !heldBack) {
-                return Optional.of(Answer.OFFERED);
+                return Optional.of(Effect.OFFERED);
             }
         }
         for (int width = 0; width <= 2; width++) {
             for (int i = exceptions.size() - 1; i >= 0; i--) {
                 ExceptionGrant exception = exceptions.get(i);
                 if (exception.scope().width() == width) {
-                    return Optional.of(exception.effect() == Answer.WITHHELD ? new Withheld(true, exception.number(), exception.made()) : exception.effect());
+                    return Optional.of(exception.effect() == Effect.WITHHELD ? new Withheld(true, exception.number(), exception.createdAt()) : exception.effect());
                 }
             }
         }
         for (int i = verdicts.size() - 1; i >= 0; i--) {
             Verdict verdict = verdicts.get(i);
             if (!offers(verdict, update, at)) {
-                return Optional.of(new Withheld(false, verdict.number(), verdict.handedDown()));
+                return Optional.of(new Withheld(false, verdict.number(), verdict.createdAt()));
             }
             if (!heldBack && verdict.overrides().containsAll(blocks)) {
-                return Optional.of(Answer.OFFERED);
+                return Optional.of(Effect.OFFERED);
             }
         }
         return Optional.empty();
@@ -107,12 +107,12 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
             List<ExceptionGrant> onlyEarlier = exceptions(host, earlier, at).stream().filter(e -> e.scope() instanceof ExceptionGrant.Scope.OfUpdate).toList();
             Optional<Object> says = byItself(host, earlier, at, false, onlyEarlier);
             if (says.isPresent() && says.get() instanceof Withheld withheld) {
-                Instant known = withheld.decided().isAfter(firstRead.get(update)) ? withheld.decided() : firstRead.get(update);
-                boolean answered = decisions.answers().stream().anyMatch(a -> a.updateId().equals(update) && made(a.given(), a.takenBack(), at) && !a.given().isBefore(known)
+                Instant known = withheld.createdAt().isAfter(firstRead.get(update)) ? withheld.createdAt() : firstRead.get(update);
+                boolean answered = decisions.acknowledgements().stream().anyMatch(a -> a.updateId().equals(update) && made(a.createdAt(), a.revokedAt(), at) && !a.createdAt().isBefore(known)
                                 && (a.populations().isEmpty() || a.populations().contains(entryOf.get(host.number()))))
-                        || decisions.verdicts().stream().anyMatch(v -> v.updateId().equals(update) && made(v.handedDown(), v.takenBack(), at) && !v.handedDown().isBefore(known)
+                        || decisions.verdicts().stream().anyMatch(v -> v.updateId().equals(update) && made(v.createdAt(), v.revokedAt(), at) && !v.createdAt().isBefore(known)
                                 && v.populationId().equals(entryOf.get(host.number())) && (v.narrowing().isEmpty() || v.narrowing().get().test(host))
-                                && (v.type() == VerdictType.BLOCK || v.type() == VerdictType.DEFER && v.end().isAfter(v.handedDown())
+                                && (v.type() == VerdictType.BLOCK || v.type() == VerdictType.DEFER && v.end().isAfter(v.createdAt())
                                         || (withheld.byException() ? v.overriddenExceptions() : v.overrides()).contains(withheld.number())));
                 if (!answered) {
                     return true;
@@ -122,15 +122,15 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
         return false;
     }
 
-    Answer answer(Host host, String update, boolean lacks, Instant at) {
+    Effect effect(Host host, String update, boolean lacks, Instant at) {
         if (!lacks) {
-            return Answer.NOTHING_TO_DO;
+            return Effect.NOTHING_TO_DO;
         }
         boolean heldBack = isHeldBack(host, update, at);
         Optional<Object> says = byItself(host, update, at, heldBack, exceptions(host, update, at));
         if (says.isPresent()) {
-            return says.get() instanceof Answer answer ? answer : Answer.WITHHELD;
+            return says.get() instanceof Effect effect ? effect : Effect.WITHHELD;
         }
-        return !heldBack && rule(host, update).isPresent() && !rule(host, update).get().isAfter(at) ? Answer.OFFERED : Answer.WITHHELD;
+        return !heldBack && rule(host, update).isPresent() && !rule(host, update).get().isAfter(at) ? Effect.OFFERED : Effect.WITHHELD;
     }
 }

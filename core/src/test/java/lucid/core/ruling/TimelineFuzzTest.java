@@ -20,8 +20,8 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
-import lucid.core.fleet.Predicate;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
@@ -39,9 +39,11 @@ class TimelineFuzzTest {
     private static final Ladder LADDER = new Ladder(
             List.of(TestFleet.population("kiosks", "role = kiosk", 5), TestFleet.population("tablets", "role = tablet", 12)),
             new StandingRule(List.of(), StandingRule.Offer.NEVER));
-    private static final List<Predicate> PREDICATES = Stream.of("reader = R1", "reader = R2", "spool < 300", "role is set", "name in (host-1, host-4)").map(Predicates::parse).toList();
+    private static final List<HostCondition> CONDITIONS = Stream.of("reader = R1", "reader = R2", "spool < 300", "role is set", "name in (host-1, host-4)").map(HostConditions::parse).toList();
     private static final Update FIRST = TestFleet.update("FTM-1", "pkg:deb/fathom/libtls@2.0");
     private static final Update SECOND = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
+    /** Contains the second as well, but does not supersede it. */
+    private static final Update THIRD_BRINGING = TestFleet.bringing("FTM-3", List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
     private static final Update THIRD = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
     /** The second with other fixes; they were published when they were read. */
     private static final Update SECOND_REVISED = TestFleet.update(TestFleet.notice("FTM-2", "2", RestartNeed.NONE, List.of("FTM-1"), List.of(),
@@ -56,25 +58,26 @@ class TimelineFuzzTest {
             Fleet fleet = Fleet.EMPTY.with(LADDER).with(hosts);
             boolean revised = random.nextInt(3) == 0;
             Update second = revised ? SECOND_REVISED : SECOND;
-            Catalogue catalogue = Catalogue.EMPTY.with(List.of(FIRST, second, THIRD));
+            Update third = random.nextBoolean() ? THIRD : THIRD_BRINGING;
+            Catalogue catalogue = Catalogue.EMPTY.with(List.of(FIRST, second, third));
             Decisions decisions = decisions(random);
             RulingTable table = table(decisions, hosts, fleet, second, revised);
-            for (Update update : List.of(FIRST, second, THIRD)) {
+            for (Update update : List.of(FIRST, second, third)) {
                 Timeline timeline = Timeline.of(update, decisions, fleet, catalogue);
-                Carriage carriage = TestFleet.carriages(fleet, List.of(FIRST, second, THIRD)).of(update, NOW);
+                Carriage carriage = TestFleet.carriages(fleet, List.of(FIRST, second, third)).of(update, NOW);
                 Instant at = NOW.plus(Duration.ofHours(random.nextInt(24 * 20)));
                 for (Host host : hosts) {
                     CarriageState state = carriage.lastKnown(host.number());
                     Ruling ruling = timeline.ruling(host, state, at);
-                    assertThat(ruling.answer()).as("seed %d, round %d, %s on %s at %s under %s", seed, round, update.id(), host.traits(), at, decisions)
-                            .isEqualTo(table.answer(host, update.id(), state.lacks(), at));
+                    assertThat(ruling.effect()).as("seed %d, round %d, %s on %s at %s under %s", seed, round, update.id(), host.traits(), at, decisions)
+                            .isEqualTo(table.effect(host, update.id(), state.lacks(), at));
                     assertThat(ruling.chain().get(0)).isEqualTo(ruling.holds());
                     // Nobody foresees a revision, or what is still to be decided.
                     if (!at.isBefore(NOW.plus(LAST_DECIDED))) {
                         requireUntilIsTheFirstChange(table, host, update, state, at, ruling, decisions);
                     }
                 }
-                requireHoldingsToAddUp(timeline, carriage, fleet, at);
+                requireGroupsToAddUp(timeline, carriage, fleet, at);
             }
         }
     }
@@ -104,16 +107,16 @@ class TimelineFuzzTest {
             moments.add(update.published().plus(Duration.ofDays(days)));
         }
         Optional<Instant> expected = moments.stream().filter(m -> m.isAfter(at))
-                .filter(m -> table.answer(host, update.id(), state.lacks(), m) != ruling.answer()).findFirst();
+                .filter(m -> table.effect(host, update.id(), state.lacks(), m) != ruling.effect()).findFirst();
         assertThat(ruling.until()).as("%s of %s at %s under %s", host.traits(), update.id(), at, decisions).isEqualTo(expected);
     }
 
-    private static void requireHoldingsToAddUp(Timeline timeline, Carriage carriage, Fleet fleet, Instant at) {
+    private static void requireGroupsToAddUp(Timeline timeline, Carriage carriage, Fleet fleet, Instant at) {
         RoaringBitmap gathered = new RoaringBitmap();
-        for (Holding holding : timeline.holdings(carriage.lacking(), at)) {
-            assertThat(RoaringBitmap.andCardinality(gathered, holding.hosts())).as("each host once").isZero();
-            gathered.or(holding.hosts());
-            holding.hosts().forEach((int number) -> assertThat(timeline.ruling(fleet.host(number), carriage.lastKnown(number), at).holds()).isEqualTo(holding.finding()));
+        for (RulingGroup group : timeline.groups(carriage.lacking(), at)) {
+            assertThat(RoaringBitmap.andCardinality(gathered, group.hosts())).as("each host once").isZero();
+            gathered.or(group.hosts());
+            group.hosts().forEach((int number) -> assertThat(timeline.ruling(fleet.host(number), carriage.lastKnown(number), at).holds()).isEqualTo(group.match()));
         }
         assertThat(gathered).isEqualTo(carriage.lacking());
     }
@@ -137,8 +140,8 @@ class TimelineFuzzTest {
         Decisions decisions = Decisions.NONE;
         int verdicts = random.nextInt(7);
         for (long number = 1; number <= verdicts; number++) {
-            decisions = decisions.with(new Verdict(number, update(random), "1", List.of("kiosks", "tablets", "none").get(random.nextInt(3)), predicate(random),
-                    VerdictType.values()[random.nextInt(3)], day(random), Set.of(), "", "a", NOW.plus(Duration.ofHours(number)), numbers(random), numbers(random), takenBack(random)));
+            decisions = decisions.with(new Verdict(number, update(random), "1", List.of("kiosks", "tablets", "none").get(random.nextInt(3)), condition(random),
+                    VerdictType.values()[random.nextInt(3)], day(random), Set.of(), "", "a", NOW.plus(Duration.ofHours(number)), numbers(random), numbers(random), revokedAt(random)));
         }
         int exceptions = random.nextInt(3);
         for (long number = 1; number <= exceptions; number++) {
@@ -148,19 +151,19 @@ class TimelineFuzzTest {
                 case 2 -> new ExceptionGrant.Scope.OfProduct(FIRST.fixes().get(0).build().product());
                 default -> new ExceptionGrant.Scope.OfKind(Kind.BUGFIX);
             };
-            decisions = decisions.with(new ExceptionGrant(number, scope, PREDICATES.get(random.nextInt(PREDICATES.size())),
-                    List.of(Answer.WITHHELD, Answer.OFFERED, Answer.BY_OPERATOR).get(random.nextInt(3)), day(random), "", "", "", "a", NOW, takenBack(random)));
+            decisions = decisions.with(new ExceptionGrant(number, scope, CONDITIONS.get(random.nextInt(CONDITIONS.size())),
+                    List.of(Effect.WITHHELD, Effect.OFFERED, Effect.BY_OPERATOR).get(random.nextInt(3)), day(random), "", "", "", "a", NOW, revokedAt(random)));
         }
         int answers = random.nextInt(3);
         for (long number = 1; number <= answers; number++) {
-            decisions = decisions.with(new RuleAnswer(number, update(random), random.nextBoolean() ? Set.of() : Set.of(random.nextBoolean() ? "kiosks" : "none"), Optional.empty(), "a",
-                    NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours()))), takenBack(random)));
+            decisions = decisions.with(new Acknowledgement(number, update(random), random.nextBoolean() ? Set.of() : Set.of(random.nextBoolean() ? "kiosks" : "none"), Optional.empty(), "a",
+                    NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours()))), revokedAt(random)));
         }
         return decisions;
     }
 
-    private static Optional<Predicate> predicate(Random random) {
-        return random.nextBoolean() ? Optional.empty() : Optional.of(PREDICATES.get(random.nextInt(PREDICATES.size())));
+    private static Optional<HostCondition> condition(Random random) {
+        return random.nextBoolean() ? Optional.empty() : Optional.of(CONDITIONS.get(random.nextInt(CONDITIONS.size())));
     }
 
     private static Instant day(Random random) {
@@ -172,7 +175,7 @@ class TimelineFuzzTest {
     }
 
     /** Long before everything else, so that it is not one more instant at which something changes. */
-    private static Optional<Instant> takenBack(Random random) {
+    private static Optional<Instant> revokedAt(Random random) {
         return random.nextInt(5) > 0 ? Optional.empty() : Optional.of(NOW);
     }
 }

@@ -19,7 +19,7 @@ import lucid.core.evidence.Evidence;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
@@ -52,13 +52,13 @@ class TimelineTest {
                 Set.of(overrides), Set.of(), Optional.empty());
     }
 
-    private static Verdict narrowed(Verdict v, String predicate) {
-        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(Predicates.parse(predicate)), v.type(), v.end(),
-                v.reasons(), v.words(), v.author(), v.handedDown(), v.overrides(), v.overriddenExceptions(), v.takenBack());
+    private static Verdict narrowed(Verdict v, String condition) {
+        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(HostConditions.parse(condition)), v.type(), v.end(),
+                v.reasons(), v.words(), v.author(), v.createdAt(), v.overrides(), v.overriddenExceptions(), v.revokedAt());
     }
 
-    private static ExceptionGrant exception(long number, ExceptionGrant.Scope scope, Answer effect, Instant until) {
-        return new ExceptionGrant(number, scope, Predicates.parse("name = host-0"), effect, until, "certificate", "orrin", "", "orrin", NOW, Optional.empty());
+    private static ExceptionGrant exception(long number, ExceptionGrant.Scope scope, Effect effect, Instant until) {
+        return new ExceptionGrant(number, scope, HostConditions.parse("name = host-0"), effect, until, "certificate", "orrin", "", "orrin", NOW, Optional.empty());
     }
 
     private static Ruling ruling(Decisions decisions, Instant at) {
@@ -72,40 +72,40 @@ class TimelineTest {
     @Test
     void whoCarriesItHasNothingToDo() {
         Ruling ruling = Timeline.of(UPDATE, verdicts(verdict(1, VerdictType.FORCE, day(2))), FLEET, Catalogue.EMPTY).ruling(KIOSK, CarriageState.CARRIES, NOW);
-        assertThat(ruling.answer()).isEqualTo(Answer.NOTHING_TO_DO);
+        assertThat(ruling.effect()).isEqualTo(Effect.NOTHING_TO_DO);
         assertThat(ruling.until()).isEmpty();
     }
 
     @Test
     void withoutVerdictTheStandingRuleWithholdsUntilItsDelayIsOver() {
         Ruling ruling = ruling(Decisions.NONE, NOW);
-        assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling.until()).contains(day(5));
-        assertThat(ruling(Decisions.NONE, day(5)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(Decisions.NONE, day(5)).effect()).isEqualTo(Effect.OFFERED);
     }
 
     @Test
     void hostsInNoPopulationFollowTheFleetsRule() {
-        Host stray = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
-        Ruling ruling = Timeline.of(UPDATE, Decisions.NONE, FLEET, Catalogue.EMPTY).ruling(stray, CarriageState.MISSING, day(500));
-        assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
+        Host unassigned = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
+        Ruling ruling = Timeline.of(UPDATE, Decisions.NONE, FLEET, Catalogue.EMPTY).ruling(unassigned, CarriageState.MISSING, day(500));
+        assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling.until()).isEmpty();
     }
 
     @Test
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
         Update old = TestFleet.update(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
-                Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
+                Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
         assertThat(Timeline.of(old, Decisions.NONE, FLEET, Catalogue.EMPTY).offeredByRule(LADDER.populations().get(0))).contains(day(5));
     }
 
     @Test
     void aBlockEndsByItself() {
         Ruling ruling = ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20))), NOW);
-        assertThat(ruling.answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling.holds().clause()).isEqualTo(Finding.Clause.VERDICT);
+        assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling.holds().clause()).isEqualTo(RuleMatch.Clause.VERDICT);
         assertThat(ruling.until()).as("the rule would offer from day 5, the block ends on day 20").contains(day(20));
-        assertThat(ruling.chain()).extracting(Finding::clause).containsExactly(Finding.Clause.VERDICT, Finding.Clause.STANDING_RULE);
+        assertThat(ruling.chain()).extracting(RuleMatch::clause).containsExactly(RuleMatch.Clause.VERDICT, RuleMatch.Clause.STANDING_RULE);
     }
 
     @Test
@@ -117,54 +117,54 @@ class TimelineTest {
     @Test
     void aDeferralsEndIsAnOffer() {
         Decisions deferred = verdicts(verdict(1, VerdictType.DEFER, day(9)));
-        assertThat(ruling(deferred, day(6)).answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(deferred, day(9)).answer()).isEqualTo(Answer.OFFERED);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, NOW)), NOW).answer()).as("let it go now").isEqualTo(Answer.OFFERED);
+        assertThat(ruling(deferred, day(6)).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(deferred, day(9)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, NOW)), NOW).effect()).as("let it go now").isEqualTo(Effect.OFFERED);
     }
 
     @Test
     void aForceStandsUntilItIsCarriedAlsoWhenItIsPastDue() {
         Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(2)));
         for (int days : List.of(0, 2, 40)) {
-            assertThat(ruling(forced, day(days)).answer()).isEqualTo(Answer.OFFERED);
+            assertThat(ruling(forced, day(days)).effect()).isEqualTo(Effect.OFFERED);
             assertThat(ruling(forced, day(days)).holds().due()).contains(day(2));
         }
         Verdict older = verdict(1, VerdictType.FORCE, day(2));
-        Decisions lapsed = verdicts(new Verdict(1, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), older.reasons(), "", "orrin", NOW, Set.of(), Set.of(), older.named(), Optional.empty(),
+        Decisions lapsed = verdicts(new Verdict(1, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), older.reasons(), "", "orrin", NOW, Set.of(), Set.of(), older.then(), Optional.empty(),
                 Optional.of(day(2))));
-        assertThat(ruling(lapsed, day(3)).holds().clause()).as("as forces ended once").isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(ruling(lapsed, day(3)).holds().clause()).as("as forces ended once").isEqualTo(RuleMatch.Clause.STANDING_RULE);
     }
 
     @Test
     void hostsInNoPopulationAreJudgedLikeAnyOther() {
-        Host stray = TestFleet.host(9, Map.of(), "pkg:deb/fathom/libtls@1.0");
-        Fleet fleet = FLEET.with(List.of(stray));
+        Host unassigned = TestFleet.host(9, Map.of(), "pkg:deb/fathom/libtls@1.0");
+        Fleet fleet = FLEET.with(List.of(unassigned));
         Decisions forced = Decisions.NONE.with(new Verdict(1, "FTM-1", "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty()));
         Timeline timeline = Timeline.of(UPDATE, forced, fleet, Catalogue.EMPTY);
-        assertThat(timeline.ruling(stray, CarriageState.MISSING, NOW).holds().due()).contains(day(2));
-        assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, NOW).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(timeline.ruling(unassigned, CarriageState.MISSING, NOW).holds().due()).contains(day(2));
+        assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, NOW).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
         assertThat(timeline.answered(fleet.all(), NOW, NOW).toArray()).containsExactly(9);
     }
 
     @Test
     void anOfferIsOfTheFixesOfItsDay() {
         Decisions letGo = verdicts(verdict(1, VerdictType.DEFER, NOW));
-        assertThat(ruling(letGo, revised(2, "3.0"), day(1)).answer()).isEqualTo(Answer.OFFERED);
-        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).holds().clause()).as("the new fixes begin with the rule").isEqualTo(Finding.Clause.STANDING_RULE);
-        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(letGo, revised(2, "2.0"), day(3)).answer()).as("only words changed").isEqualTo(Answer.OFFERED);
+        assertThat(ruling(letGo, revised(2, "3.0"), day(1)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).holds().clause()).as("the new fixes begin with the rule").isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(letGo, revised(2, "2.0"), day(3)).effect()).as("only words changed").isEqualTo(Effect.OFFERED);
     }
 
     @Test
     void aForceGoesOverEverythingThatItNamesAndOverNothingElse() {
-        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7));
+        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7));
         Verdict block = verdict(1, VerdictType.BLOCK, day(9));
         Verdict namesException = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(1L), Optional.empty());
         Verdict namesBoth = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(1L), Set.of(1L), Optional.empty());
-        assertThat(ruling(verdicts(block, namesException).with(exception), NOW).answer()).as("nobody named the block").isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(verdicts(block, verdict(2, VerdictType.FORCE, day(2), 1L)).with(exception), NOW).answer()).as("nobody named the exception").isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(verdicts(block, namesBoth).with(exception), NOW).holds().clause()).isEqualTo(Finding.Clause.OVERRIDING_FORCE);
-        assertThat(ruling(verdicts(block, namesBoth, verdict(3, VerdictType.BLOCK, day(9))).with(exception), NOW).answer()).as("a later block").isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(block, namesException).with(exception), NOW).effect()).as("nobody named the block").isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(block, verdict(2, VerdictType.FORCE, day(2), 1L)).with(exception), NOW).effect()).as("nobody named the exception").isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(block, namesBoth).with(exception), NOW).holds().clause()).isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
+        assertThat(ruling(verdicts(block, namesBoth, verdict(3, VerdictType.BLOCK, day(9))).with(exception), NOW).effect()).as("a later block").isEqualTo(Effect.WITHHELD);
     }
 
     @Test
@@ -172,15 +172,15 @@ class TimelineTest {
         Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
         Decisions deferral = verdicts(verdict(1, VerdictType.DEFER, day(30)));
-        assertThat(Timeline.of(successor, deferral, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).as("a deferral too").isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
-        Decisions exception = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(30)));
-        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.CONTAINS_EXCEPTED);
-        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(kiosk(1, "R2", "1.0"), CarriageState.MISSING, day(20)).answer()).as("whom it does not name").isEqualTo(Answer.OFFERED);
-        Decisions elsewhere = deferral.with(new RuleAnswer(1, "FTM-2", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
-        assertThat(Timeline.of(successor, elsewhere, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).answer()).as("an answer for another population opens nothing here").isEqualTo(Answer.WITHHELD);
+        assertThat(Timeline.of(successor, deferral, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).as("a deferral too").isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
+        Decisions exception = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(30)));
+        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.CONTAINS_EXCEPTED);
+        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(kiosk(1, "R2", "1.0"), CarriageState.MISSING, day(20)).effect()).as("whom it does not name").isEqualTo(Effect.OFFERED);
+        Decisions elsewhere = deferral.with(new Acknowledgement(1, "FTM-2", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
+        assertThat(Timeline.of(successor, elsewhere, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).effect()).as("an answer for another population opens nothing here").isEqualTo(Effect.WITHHELD);
         for (long named : List.of(0L, 1L)) {
             Verdict force = new Verdict(2, "FTM-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(9), Set.of(), "", "orrin", day(1), Set.of(named), Set.of(), Optional.empty());
-            assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(2)).answer()).isEqualTo(named == 1 ? Answer.OFFERED : Answer.WITHHELD);
+            assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(2)).effect()).isEqualTo(named == 1 ? Effect.OFFERED : Effect.WITHHELD);
         }
     }
 
@@ -195,33 +195,33 @@ class TimelineTest {
     }
 
     @Test
-    void aNarrowedVerdictHoldsOnlyWhereItsPredicateHolds() {
-        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1")), day(6)).answer()).isEqualTo(Answer.OFFERED);
-        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R2")), day(6)).answer()).isEqualTo(Answer.WITHHELD);
+    void aNarrowedVerdictHoldsOnlyWhereItsConditionHolds() {
+        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1")), day(6)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R2")), day(6)).effect()).isEqualTo(Effect.WITHHELD);
     }
 
     @Test
     void whatIsTakenBackNoLongerHolds() {
-        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).takenBackAt(day(6))), day(6)).answer()).isEqualTo(Answer.OFFERED);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).takenBackAt(day(6))), day(5)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).revoked(day(6))), day(6)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).revoked(day(6))), day(5)).effect()).isEqualTo(Effect.WITHHELD);
     }
 
     @Test
     void anExceptionGoesOverVerdictsUntilItLapses() {
         Decisions decisions = verdicts(verdict(1, VerdictType.FORCE, day(30)))
-                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7)));
-        assertThat(ruling(decisions, day(6)).holds().clause()).isEqualTo(Finding.Clause.EXCEPTION);
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7)));
+        assertThat(ruling(decisions, day(6)).holds().clause()).isEqualTo(RuleMatch.Clause.EXCEPTION);
         assertThat(ruling(decisions, day(6)).until()).contains(day(7));
-        assertThat(ruling(decisions, day(7)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(decisions, day(7)).effect()).isEqualTo(Effect.OFFERED);
     }
 
     @Test
     void theNarrowerExceptionWinsAndAmongEqualsTheLater() {
         Decisions decisions = Decisions.NONE
-                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.OFFERED, day(7)))
-                .with(exception(2, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.BY_OPERATOR, day(7)))
-                .with(exception(3, new ExceptionGrant.Scope.OfProduct(UPDATE.fixes().get(0).build().product()), Answer.WITHHELD, day(7)))
-                .with(exception(4, new ExceptionGrant.Scope.OfKind(Kind.BUGFIX), Answer.WITHHELD, day(7)));
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.OFFERED, day(7)))
+                .with(exception(2, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.BY_OPERATOR, day(7)))
+                .with(exception(3, new ExceptionGrant.Scope.OfProduct(UPDATE.fixes().get(0).build().product()), Effect.WITHHELD, day(7)))
+                .with(exception(4, new ExceptionGrant.Scope.OfKind(Kind.BUGFIX), Effect.WITHHELD, day(7)));
         assertThat(ruling(decisions, NOW).chain()).extracting(f -> f.source().orElse(0L)).containsExactly(2L, 1L, 3L, 4L, 0L);
     }
 
@@ -229,9 +229,9 @@ class TimelineTest {
     void aForceThatNamesTheExceptionGoesOverIt() {
         Verdict plain = verdict(1, VerdictType.FORCE, day(2));
         Verdict naming = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(1L), Optional.empty());
-        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7));
-        assertThat(ruling(verdicts(plain).with(exception), NOW).answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause()).isEqualTo(Finding.Clause.OVERRIDING_FORCE);
+        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7));
+        assertThat(ruling(verdicts(plain).with(exception), NOW).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause()).isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
     }
 
     /** The update after a revision read on {@code day}; with other fixes where {@code fixed} is another version. */
@@ -244,16 +244,16 @@ class TimelineTest {
     void afterOtherFixesAForceWithholdsUntilTheRuleWouldOfferAndBlockAndDeferralHold() {
         Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(30)));
         Update otherFixes = revised(2, "3.0");
-        assertThat(ruling(forced, otherFixes, day(1)).answer()).isEqualTo(Answer.OFFERED);
+        assertThat(ruling(forced, otherFixes, day(1)).effect()).isEqualTo(Effect.OFFERED);
         Ruling after = ruling(forced, otherFixes, day(3));
-        assertThat(after.answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(after.effect()).isEqualTo(Effect.WITHHELD);
         assertThat(after.holds().source()).contains(1L);
         assertThat(after.until()).as("the notice says that it was published on day 0").contains(day(5));
-        assertThat(ruling(forced, otherFixes, day(6)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
-        assertThat(ruling(forced, revised(2, "2.0"), day(3)).answer()).as("only words changed").isEqualTo(Answer.OFFERED);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(30))), otherFixes, day(20)).answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(9)).answer()).isEqualTo(Answer.WITHHELD);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11)).holds().clause()).as("the rule offers by then").isEqualTo(Finding.Clause.STANDING_RULE);
+        assertThat(ruling(forced, otherFixes, day(6)).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling(forced, revised(2, "2.0"), day(3)).effect()).as("only words changed").isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(30))), otherFixes, day(20)).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(9)).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11)).holds().clause()).as("the rule offers by then").isEqualTo(RuleMatch.Clause.STANDING_RULE);
     }
 
     private static Ruling ruling(Decisions decisions, Update update, Instant at) {
@@ -264,7 +264,7 @@ class TimelineTest {
     void theRuleNeverOffersWhatHasNoFixedVersion() {
         Update nothingToInstall = TestFleet.update(TestFleet.notice("FTM-1", "1", RestartNeed.NONE, List.of(), List.of(),
                 List.of(new Fix(UPDATE.fixes().get(0).build(), List.of(AffectedRange.upTo("1.9"))))), Optional.empty(), NOW);
-        assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).answer()).isEqualTo(Answer.WITHHELD);
+        assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).until()).isEmpty();
     }
 
@@ -275,16 +275,16 @@ class TimelineTest {
 
     @Test
     void theConsequenceTellsWhatWouldChangeAndForWhom() {
-        Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.OFFERED, day(7)));
+        Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.OFFERED, day(7)));
         Verdict draft = narrowed(verdict(Long.MAX_VALUE, VerdictType.BLOCK, day(9)), "reader = R2");
         Consequence consequence = Consequences.of(draft, UPDATE, CARRIAGE, FLEET, decisions, Catalogue.EMPTY, NOW);
         assertThat(consequence.named().toArray()).containsExactly(0, 2, 3);
         assertThat(consequence.carrying().toArray()).containsExactly(2);
         assertThat(consequence.decided().toArray()).containsExactly(3);
         assertThat(consequence.unknown().toArray()).containsExactly(3);
-        assertThat(consequence.before()).extracting(h -> h.finding().clause()).containsExactly(Finding.Clause.STANDING_RULE);
+        assertThat(consequence.before()).extracting(h -> h.match().clause()).containsExactly(RuleMatch.Clause.STANDING_RULE);
         assertThat(consequence.claimed()).singleElement().satisfies(h -> {
-            assertThat(h.finding().clause()).isEqualTo(Finding.Clause.EXCEPTION);
+            assertThat(h.match().clause()).isEqualTo(RuleMatch.Clause.EXCEPTION);
             assertThat(h.hosts().toArray()).containsExactly(0);
         });
     }
@@ -292,16 +292,16 @@ class TimelineTest {
     @Test
     void theConsequenceOfAnException() {
         Consequence consequence = Consequences.of(
-                exception(9, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Answer.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, Catalogue.EMPTY, NOW);
+                exception(9, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, Catalogue.EMPTY, NOW);
         assertThat(consequence.decided().toArray()).containsExactly(0);
     }
 
     @Test
-    void holdingsAddUpToTheHostsThatLackIt() {
+    void groupsAddUpToTheHostsThatLackIt() {
         Decisions decisions = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1"));
-        List<Holding> holdings = Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).holdings(CARRIAGE.lacking(), NOW);
-        assertThat(holdings).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
-        assertThat(holdings.get(1).finding().source()).contains(1L);
+        List<RulingGroup> groups = Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).groups(CARRIAGE.lacking(), NOW);
+        assertThat(groups).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
+        assertThat(groups.get(1).match().source()).contains(1L);
     }
 
     @Test
@@ -310,23 +310,23 @@ class TimelineTest {
         Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
         Decisions block = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(30)), "reader = R2"));
         Ruling asked = Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20));
-        assertThat(asked.holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
+        assertThat(asked.holds().clause()).isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
         assertThat(asked.holds().source()).contains(1L);
         assertThat(asked.until()).as("at most until the block's end").contains(day(30));
-        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R1", "1.0"), CarriageState.MISSING, day(20)).holds().answer()).as("whom the block does not cover").isEqualTo(Answer.OFFERED);
-        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(31)).holds().answer()).isEqualTo(Answer.OFFERED);
-        Decisions answered = block.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.empty()));
-        assertThat(Timeline.of(successor, answered, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.STANDING_RULE);
-        Decisions takenBack = block.with(new RuleAnswer(1, "FTM-2", "orrin", day(1), Optional.of(day(2))));
-        assertThat(Timeline.of(successor, takenBack, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(Finding.Clause.SUPERSEDES_BLOCKED);
+        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R1", "1.0"), CarriageState.MISSING, day(20)).holds().effect()).as("whom the block does not cover").isEqualTo(Effect.OFFERED);
+        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(31)).holds().effect()).isEqualTo(Effect.OFFERED);
+        Decisions answered = block.with(new Acknowledgement(1, "FTM-2", "orrin", day(1), Optional.empty()));
+        assertThat(Timeline.of(successor, answered, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        Decisions takenBack = block.with(new Acknowledgement(1, "FTM-2", "orrin", day(1), Optional.of(day(2))));
+        assertThat(Timeline.of(successor, takenBack, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
     }
 
     @Test
     void theCueNewComesWithTheUpdateAndGoesWithAVerdictOrAnAnswer() {
         assertThat(docketCase(Decisions.NONE).needsJudgement()).isTrue();
         assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)))).needsJudgement()).isFalse();
-        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).takenBackAt(NOW))).needsJudgement()).isTrue();
-        assertThat(docketCase(Decisions.NONE.with(new RuleAnswer(1, "FTM-1", "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
+        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).revoked(NOW))).needsJudgement()).isTrue();
+        assertThat(docketCase(Decisions.NONE.with(new Acknowledgement(1, "FTM-1", "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
         Update carriedEverywhere = TestFleet.update("FTM-0", "pkg:deb/fathom/libtls@0.9");
         assertThat(caseOf(docket(NOW, Decisions.NONE, carriedEverywhere), carriedEverywhere).needsJudgement()).isFalse();
     }
@@ -336,7 +336,7 @@ class TimelineTest {
         Decisions answered = verdicts(verdict(1, VerdictType.BLOCK, day(90)));
         assertThat(docket(day(3), answered, revised(2, "3.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_FIXES);
         assertThat(docket(day(3), answered, revised(2, "2.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_TEXT);
-        Decisions anew = answered.with(new RuleAnswer(1, "FTM-1", "orrin", day(4), Optional.empty()));
+        Decisions anew = answered.with(new Acknowledgement(1, "FTM-1", "orrin", day(4), Optional.empty()));
         assertThat(docket(day(5), anew, revised(2, "3.0")).cases().get(0).needsJudgement()).isFalse();
     }
 

@@ -14,7 +14,7 @@ class CatalogueTest {
 
     private static Update update(String id, int revisedDay, String... supersedes) {
         Instant at = NOW.plus(Duration.ofDays(revisedDay));
-        return TestFleet.update(new UpdateNotice(id, id, "", "", "1", at, Kind.CUMULATIVE, Optional.empty(), Optional.empty(), Optional.empty(), List.of(supersedes), List.of(), List.of()),
+        return TestFleet.update(new UpdateNotice(id, id, "", "", "1", at, Kind.CUMULATIVE, Optional.empty(), Optional.empty(), Optional.empty(), List.of(supersedes), List.of(), List.of(), List.of()),
                 Optional.empty(), NOW);
     }
 
@@ -46,6 +46,17 @@ class CatalogueTest {
         Catalogue pair = Catalogue.EMPTY.with(List.of(update("A", 1, "B"), update("B", 1, "A")));
         assertThat(pair.brokenEdges()).containsExactly(new Catalogue.Edge("B", "A"));
         assertThat(Catalogue.EMPTY.with(List.of(update("A", 1, "A"))).brokenEdges()).containsExactly(new Catalogue.Edge("A", "A"));
+    }
+
+    @Test
+    void whatAnUpdateBringsItContainsWithoutSupersedingIt() {
+        Catalogue catalogue = Catalogue.EMPTY.with(List.of(update("A", 0), update("B", 1, "A"), TestFleet.bringing("R", List.of("B")), TestFleet.bringing("S", List.of("R"))));
+        assertThat(ids(catalogue.containedIn("R"))).containsExactly("B", "A");
+        assertThat(ids(catalogue.containedIn("S"))).containsExactly("R", "B", "A");
+        assertThat(ids(catalogue.containing("A"))).containsExactly("B", "R", "S");
+        assertThat(catalogue.predecessorsOf("R")).isEmpty();
+        Catalogue circle = Catalogue.EMPTY.with(List.of(TestFleet.bringing("R", List.of("S")), TestFleet.bringing("S", List.of("R"))));
+        assertThat(ids(circle.containedIn("R"))).as("who brings each other").containsExactly("S");
     }
 
     @Test

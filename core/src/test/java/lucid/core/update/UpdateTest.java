@@ -15,19 +15,19 @@ class UpdateTest {
     private static final Instant READ = Instant.parse("2026-11-13T09:00:00Z");
     private static final Vulnerability WEAKNESS = new Vulnerability("CVE-2026-9000001", "", Optional.of(7.4), Optional.empty(), "");
 
-    private static Advisory advisory(Optional<String> rating, List<Vulnerability> weaknesses) {
-        return advisory(AdvisorySource.CSAF, "1", PUBLISHED, rating, weaknesses, List.of());
+    private static Advisory advisory(Optional<String> rating, List<Vulnerability> vulnerabilities) {
+        return advisory(AdvisorySource.CSAF, "1", PUBLISHED, rating, vulnerabilities, List.of());
     }
 
-    private static Advisory advisory(AdvisorySource source, String revision, Instant revised, Optional<String> rating, List<Vulnerability> weaknesses, List<Fix> fixes) {
-        return new Advisory(source, "LNT-1107", source + " of LNT-1107", "Lantern", "", revision, "", PUBLISHED, revised, Optional.empty(), rating, weaknesses, fixes,
+    private static Advisory advisory(AdvisorySource source, String revision, Instant revised, Optional<String> rating, List<Vulnerability> vulnerabilities, List<Fix> fixes) {
+        return new Advisory(source, "LNT-1107", source + " of LNT-1107", "Lantern", "", revision, "", PUBLISHED, revised, Optional.empty(), rating, vulnerabilities, fixes,
                 Optional.of(RestartNeed.SERVICE), Optional.empty(), List.of(), List.of(), List.of());
     }
 
     private static UpdateNotice notice(String id) {
         Fix fix = new Fix(PackageReference.parse("pkg:generic/lantern-desktop").build(), List.of(AffectedRange.below("6.0.1107")));
         return new UpdateNotice(id, "Lantern Desktop 6.0.1107", "Lantern", "Cumulative update.", "3", PUBLISHED, Kind.CUMULATIVE,
-                Optional.of(680_000_000L), Optional.of(RestartNeed.HOST), Optional.empty(), List.of("LNT-1104"), List.of("Lantern Desktop 6"), List.of(fix));
+                Optional.of(680_000_000L), Optional.of(RestartNeed.HOST), Optional.empty(), List.of("LNT-1104"), List.of(), List.of("Lantern Desktop 6"), List.of(fix));
     }
 
     @Test

@@ -10,9 +10,9 @@ import java.util.Optional;
 import java.util.Set;
 import lucid.core.causes.Cause;
 import lucid.core.causes.Proportion;
-import lucid.core.evidence.UsualRates.Usual;
+import lucid.core.evidence.BaselineRates.Baseline;
 import lucid.core.fleet.FailureClass;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
@@ -24,13 +24,13 @@ import org.junit.jupiter.api.Test;
 /** The numbers of the model's own cases. */
 class WeighingTest {
 
-    private static final Usual NO_HISTORY = new Usual(0, 0);
-    private static final Cause CAUSE = new Cause(Predicates.parse("reader = R2"), Optional.of("E-1"), new Proportion(9, 12), new Proportion(2, 188), 1e-11, 1e-8);
+    private static final Baseline NO_HISTORY = new Baseline(0, 0);
+    private static final Cause CAUSE = new Cause(HostConditions.parse("reader = R2"), Optional.of("E-1"), new Proportion(9, 12), new Proportion(2, 188), 1e-11, 1e-8);
 
     /** One update and one population of it, put together step by step. */
     private static final class Case {
         private Kind kind = Kind.SECURITY;
-        private final List<Weakness> weaknesses = new ArrayList<>();
+        private final List<VulnerabilityRisk> vulnerabilities = new ArrayList<>();
         private final List<CellTries> cells = new ArrayList<>();
         private final List<CellHosts> hosts = new ArrayList<>();
         private int tier = 2;
@@ -43,15 +43,15 @@ class WeighingTest {
             return one;
         }
 
-        Case weakness(boolean exploited, Double probability, Rating rating, Double base) {
-            weaknesses.add(new Weakness("CVE-2026-9000001", exploited, Optional.ofNullable(probability), rating, AttackVector.NETWORK, Optional.ofNullable(base)));
+        Case vulnerability(boolean exploited, Double probability, Rating rating, Double base) {
+            vulnerabilities.add(new VulnerabilityRisk("CVE-2026-9000001", exploited, Optional.ofNullable(probability), rating, AttackVector.NETWORK, Optional.ofNullable(base)));
             return this;
         }
 
         Case cell(Optional<Cause> cause, int lacking, Weights.Facing facing, int tried, Map<FailureClass, Integer> failures, Optional<FailureClass> vague) {
             cells.add(new CellTries(cause, tried, failures, 0));
-            Set<Integer> all = weaknesses.isEmpty() ? Set.of() : Set.of(0);
-            hosts.add(new CellHosts(weaknesses.isEmpty() ? List.of() : List.of(new Exposed(lacking, 0, facing, all)), List.of(new Endangered(lacking, Optional.empty(), vague)), 0, 0, 0));
+            Set<Integer> all = vulnerabilities.isEmpty() ? Set.of() : Set.of(0);
+            hosts.add(new CellHosts(vulnerabilities.isEmpty() ? List.of() : List.of(new Exposed(lacking, 0, facing, all)), List.of(new Endangered(lacking, Optional.empty(), vague)), 0, 0, 0));
             return this;
         }
 
@@ -60,7 +60,7 @@ class WeighingTest {
         }
 
         UpdateFacts update() {
-            return new UpdateFacts(kind, weaknesses, removable, cells, NO_HISTORY);
+            return new UpdateFacts(kind, vulnerabilities, removable, cells, NO_HISTORY);
         }
 
         PopulationFacts population() {
@@ -68,7 +68,7 @@ class WeighingTest {
         }
 
         Weighing weigh() {
-            return new Scales(Weights.USUAL, update()).weigh(population(), false);
+            return new Weigher(Weights.USUAL, update()).weigh(population(), false);
         }
 
         List<FlipPoint> flips() {
@@ -84,7 +84,7 @@ class WeighingTest {
 
     @Test
     void aHundredHostsOfWhichFortyTried() {
-        Weighing weighing = Case.of(Kind.SECURITY, 2).weakness(false, .42, Rating.HIGH, 8.1).cell(100, Weights.Facing.INTERNAL, 40, Map.of(FailureClass.DEGRADED, 3)).weigh();
+        Weighing weighing = Case.of(Kind.SECURITY, 2).vulnerability(false, .42, Rating.HIGH, 8.1).cell(100, Weights.Facing.INTERNAL, 40, Map.of(FailureClass.DEGRADED, 3)).weigh();
         assertThat(weighing.exposure()).isCloseTo(47.63, within(.005));
         assertRange(weighing.cells().get(0).rate(), .0533, .0158, .1077, .00006);
         assertThat(weighing.hazard().middle()).isCloseTo(8.53, within(.005));
@@ -92,7 +92,7 @@ class WeighingTest {
     }
 
     private static Case kiosks() {
-        return Case.of(Kind.CUMULATIVE, 2).weakness(false, .031, Rating.HIGH, 7.4)
+        return Case.of(Kind.CUMULATIVE, 2).vulnerability(false, .031, Rating.HIGH, 7.4)
                 .cell(Optional.of(CAUSE), 23, Weights.Facing.INTERNAL, 12, Map.of(FailureClass.REFUSED, 9), Optional.empty())
                 .cell(127, Weights.Facing.INTERNAL, 188, Map.of(FailureClass.REFUSED, 2));
     }
@@ -114,22 +114,22 @@ class WeighingTest {
         Map<FailureClass, Integer> none = Map.of();
         assertThat(Case.of(Kind.BUGFIX, 3).cell(157, Weights.Facing.INTERNAL, 0, none).weigh().suggestion().type()).isEqualTo(Suggestion.Type.LEAVE_TO_RULE);
         assertThat(Case.of(Kind.DRIVER, 1).cell(58, Weights.Facing.INTERNAL, 8, Map.of(FailureClass.DOWN, 3)).weigh().suggestion().type()).isEqualTo(Suggestion.Type.BLOCK);
-        assertThat(Case.of(Kind.SECURITY, 2).weakness(true, null, Rating.CRITICAL, 9.8).cell(170, Weights.Facing.PUBLIC, 0, none).weigh().suggestion().type())
+        assertThat(Case.of(Kind.SECURITY, 2).vulnerability(true, null, Rating.CRITICAL, 9.8).cell(170, Weights.Facing.PUBLIC, 0, none).weigh().suggestion().type())
                 .isEqualTo(Suggestion.Type.FORCE);
-        assertThat(Case.of(Kind.SECURITY, 2).weakness(false, null, Rating.CRITICAL, null).cell(63, Weights.Facing.PUBLIC, 0, none).weigh().suggestion().type())
+        assertThat(Case.of(Kind.SECURITY, 2).vulnerability(false, null, Rating.CRITICAL, null).cell(63, Weights.Facing.PUBLIC, 0, none).weigh().suggestion().type())
                 .isEqualTo(Suggestion.Type.PILOT);
-        assertThat(Case.of(Kind.SECURITY, 3).weakness(false, .3, Rating.CRITICAL, 9.8)
+        assertThat(Case.of(Kind.SECURITY, 3).vulnerability(false, .3, Rating.CRITICAL, 9.8)
                 .cell(Optional.empty(), 100, Weights.Facing.INTERNAL, 300, none, Optional.of(FailureClass.DEGRADED)).weigh().suggestion().type()).isEqualTo(Suggestion.Type.FORCE);
-        assertThat(Case.of(Kind.SECURITY, 3).weakness(false, null, Rating.MEDIUM, 5.5).cell(157, Weights.Facing.INTERNAL, 200, none).weigh().suggestion().type())
+        assertThat(Case.of(Kind.SECURITY, 3).vulnerability(false, null, Rating.MEDIUM, 5.5).cell(157, Weights.Facing.INTERNAL, 200, none).weigh().suggestion().type())
                 .isEqualTo(Suggestion.Type.LET_GO);
-        assertThat(Case.of(Kind.SECURITY, 3).weakness(false, null, Rating.MEDIUM, 5.5).cell(0, Weights.Facing.INTERNAL, 200, none).weigh().suggestion().type())
+        assertThat(Case.of(Kind.SECURITY, 3).vulnerability(false, null, Rating.MEDIUM, 5.5).cell(0, Weights.Facing.INTERNAL, 200, none).weigh().suggestion().type())
                 .isEqualTo(Suggestion.Type.NONE);
     }
 
     @Test
     void anUnansweredCarryOverComesFirst() {
         Case one = kiosks();
-        assertThat(new Scales(Weights.USUAL, one.update()).weigh(one.population(), true).suggestion().type()).isEqualTo(Suggestion.Type.CARRY_OVER);
+        assertThat(new Weigher(Weights.USUAL, one.update()).weigh(one.population(), true).suggestion().type()).isEqualTo(Suggestion.Type.CARRY_OVER);
         assertThat(FlipPoints.of(Weights.USUAL, one.update(), one.population(), true)).isEmpty();
     }
 
@@ -173,7 +173,7 @@ class WeighingTest {
 
     @Test
     void aFlipPointIsTheFirstValueThatChangesTheSuggestion() {
-        Case one = Case.of(Kind.SECURITY, 2).weakness(false, null, Rating.CRITICAL, 9.8).cell(63, Weights.Facing.PUBLIC, 0, Map.of());
+        Case one = Case.of(Kind.SECURITY, 2).vulnerability(false, null, Rating.CRITICAL, 9.8).cell(63, Weights.Facing.PUBLIC, 0, Map.of());
         assertThat(one.weigh().suggestion().type()).isEqualTo(Suggestion.Type.PILOT);
         List<FlipPoint> flips = one.flips();
         assertThat(flips).anySatisfy(flip -> {
@@ -182,14 +182,14 @@ class WeighingTest {
         });
         FlipPoint clean = flips.stream().filter(f -> f.input() == FlipPoint.Input.CLEAN_TRIES).findFirst().orElseThrow();
         for (int more = 1; more <= clean.value(); more++) {
-            Case other = Case.of(Kind.SECURITY, 2).weakness(false, null, Rating.CRITICAL, 9.8).cell(63, Weights.Facing.PUBLIC, more, Map.of());
+            Case other = Case.of(Kind.SECURITY, 2).vulnerability(false, null, Rating.CRITICAL, 9.8).cell(63, Weights.Facing.PUBLIC, more, Map.of());
             assertThat(other.weigh().suggestion().type() == Suggestion.Type.PILOT).as("%d clean tries", more).isEqualTo(more < clean.value());
         }
     }
 
     @Test
     void theProbabilityThatFlipsIsFoundToAThousandth() {
-        Case one = Case.of(Kind.SECURITY, 3).weakness(false, .02, Rating.CRITICAL, 9.8).cell(100, Weights.Facing.PUBLIC, 300, Map.of());
+        Case one = Case.of(Kind.SECURITY, 3).vulnerability(false, .02, Rating.CRITICAL, 9.8).cell(100, Weights.Facing.PUBLIC, 300, Map.of());
         Suggestion.Type now = one.weigh().suggestion().type();
         FlipPoint flip = one.flips().stream().filter(f -> f.input() == FlipPoint.Input.PROBABILITY).findFirst().orElseThrow();
         assertThat(flip.value()).isCloseTo(.1, within(.0011));

@@ -151,7 +151,7 @@ public final class CsafReader implements JsonReader {
                 .findFirst();
     }
 
-    /** Vendors that rate each weakness rather than the whole write the word as its impact. */
+    /** Vendors that rate each vulnerability rather than the whole write the word as its impact. */
     private static Optional<String> worstImpact(JsonPlace vulnerabilities) {
         return vulnerabilities.items().stream()
                 .flatMap(vulnerability -> threat(vulnerability, "impact").stream())

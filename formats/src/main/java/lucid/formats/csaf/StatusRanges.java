@@ -21,19 +21,19 @@ import lucid.formats.Problem;
  * <ul>
  *   <li>a version range among the affected products is taken as it is; one without an end ends at the first fixed version above its beginning;
  *   <li>a first affected version opens a range that ends at the next fixed version above it, else with the next last affected one;
- *   <li>fixed versions alone: everything below is affected. Several for one weakness are tracks: each reaches from the lowest version that is
+ *   <li>fixed versions alone: everything below is affected. Several for one vulnerability are tracks: each reaches from the lowest version that is
  *       said to be affected above the fix before it, else from behind that fix;
  *   <li>affected versions alone mean everything up to the highest, with nothing to install.
  * </ul>
  *
- * Each weakness is taken by itself; what several affect together is the union, so who has the last fix of a track has them all.
+ * Each vulnerability is taken by itself; what several affect together is the union, so who has the last fix of a track has them all.
  */
 final class StatusRanges {
 
     private static final List<String> FIXED = List.of("fixed", "first_fixed");
     private static final List<String> AFFECTED = List.of("known_affected", "last_affected");
 
-    /** What one weakness says of one product. */
+    /** What one vulnerability says of one product. */
     private static final class Statements {
         final Set<AffectedRange> ranges = new LinkedHashSet<>();
         final Set<String> fixed = new LinkedHashSet<>();
@@ -77,7 +77,7 @@ final class StatusRanges {
         this.problems = problems;
     }
 
-    /** Takes the status lists of one weakness. */
+    /** Takes the status lists of one vulnerability. */
     void add(JsonPlace status) {
         Map<ProductBuild, Statements> here = new TreeMap<>();
         for (String list : FIXED) {
@@ -119,16 +119,16 @@ final class StatusRanges {
 
     List<Fix> fixes() {
         List<Fix> fixes = new ArrayList<>();
-        statements.forEach((build, weaknesses) -> fix(build, weaknesses).ifPresent(fixes::add));
+        statements.forEach((build, vulnerabilities) -> fix(build, vulnerabilities).ifPresent(fixes::add));
         return fixes;
     }
 
-    private static Optional<Fix> fix(ProductBuild build, List<Statements> weaknesses) {
+    private static Optional<Fix> fix(ProductBuild build, List<Statements> vulnerabilities) {
         VersionOrdering ordering = build.product().ordering();
         List<List<AffectedRange>> ranges = new ArrayList<>();
         List<Set<String>> onlyFixed = new ArrayList<>();
         Set<String> affected = new LinkedHashSet<>();
-        for (Statements of : weaknesses) {
+        for (Statements of : vulnerabilities) {
             List<AffectedRange> own = of.own(ordering);
             if (!own.isEmpty()) {
                 requireSound(build, own, of.place);
@@ -142,12 +142,12 @@ final class StatusRanges {
             List<String> ends = ends(onlyFixed, ordering);
             return ends.isEmpty() ? Optional.empty() : Optional.of(new Fix(build, tracks(ends, affected, ordering)));
         }
-        // A weakness of which only fixed versions are told: who is in the track of one must have that as well.
-        Fix whole = Fix.ofWeaknesses(build, ranges);
+        // A vulnerability of which only fixed versions are told: who is in the track of one must have that as well.
+        Fix whole = Fix.ofVulnerabilities(build, ranges);
         onlyFixed.stream().flatMap(Set::stream).forEach(version -> whole.trackOf(version)
                 .filter(track -> track.end().isPresent())
                 .ifPresent(track -> ranges.add(List.of(new AffectedRange(track.introduced(), track.afterIntroduced(), Optional.of(version), false)))));
-        return Optional.of(Fix.ofWeaknesses(build, ranges));
+        return Optional.of(Fix.ofVulnerabilities(build, ranges));
     }
 
     private static void requireSound(ProductBuild build, List<AffectedRange> ranges, JsonPlace place) {
@@ -158,7 +158,7 @@ final class StatusRanges {
         }
     }
 
-    /** The fixed version of each track, ascending. The weakness that is fixed in most versions tells the tracks. */
+    /** The fixed version of each track, ascending. The vulnerability that is fixed in most versions tells the tracks. */
     private static List<String> ends(List<Set<String>> fixed, VersionOrdering ordering) {
         List<List<String>> ascending = fixed.stream().map(versions -> versions.stream().sorted(ordering).toList()).toList();
         List<String> ends = new ArrayList<>(ascending.stream().max(Comparator.comparingInt(List::size)).orElse(List.of()));

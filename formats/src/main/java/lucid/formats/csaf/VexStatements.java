@@ -9,7 +9,7 @@ import lucid.core.update.VendorStatement;
 import lucid.formats.JsonPlace;
 
 /**
- * What a weakness says of products beside affected and fixed (CSAF 2.0 sections 3.2.3.9 and 4.5): known not affected, with the
+ * What a vulnerability says of products beside affected and fixed (CSAF 2.0 sections 3.2.3.9 and 4.5): known not affected, with the
  * justification of its flags or impact threats; under investigation; recommended.
  */
 final class VexStatements {
@@ -19,16 +19,16 @@ final class VexStatements {
 
     private VexStatements() {}
 
-    static List<VendorStatement> of(JsonPlace vulnerability, String weakness, ProductTree products) {
+    static List<VendorStatement> of(JsonPlace place, String vulnerability, ProductTree products) {
         Map<String, String> words = new HashMap<>();
-        collect(vulnerability.get("threats"), "details", "impact", products, words);
-        collect(vulnerability.get("flags"), "label", "", products, words);
+        collect(place.get("threats"), "details", "impact", products, words);
+        collect(place.get("flags"), "label", "", products, words);
         List<VendorStatement> statements = new ArrayList<>();
-        LISTS.forEach((list, type) -> vulnerability.get("product_status").get(list).items().forEach(id -> {
+        LISTS.forEach((list, type) -> place.get("product_status").get(list).items().forEach(id -> {
             ProductTree.Entry entry = products.entry(id);
             String product = entry.reference().map(reference -> reference.build().product().name()).orElse(entry.name());
             String why = type == VendorStatement.Type.NOT_AFFECTED ? Optional.ofNullable(words.get(id.line())).orElse(words.getOrDefault("", "")) : "";
-            statements.add(new VendorStatement(type, weakness, product, entry.reference().map(reference -> reference.build()), entry.version(), why));
+            statements.add(new VendorStatement(type, vulnerability, product, entry.reference().map(reference -> reference.build()), entry.version(), why));
         }));
         return statements;
     }

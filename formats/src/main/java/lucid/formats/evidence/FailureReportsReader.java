@@ -8,7 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import lucid.core.evidence.FailureReport;
 import lucid.core.fleet.FailureClass;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.formats.Content;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
@@ -61,7 +61,7 @@ public final class FailureReportsReader implements JsonReader {
                 item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))).orElse(FailureClass.DEGRADED),
                 item.get("text").optionalText().orElse(""),
                 hosts, others,
-                item.get("where").exists() ? Optional.of(item.get("where").as(Predicates::parse)) : Optional.empty(),
+                item.get("where").exists() ? Optional.of(item.get("where").as(HostConditions::parse)) : Optional.empty(),
                 source,
                 item.get("at").told(hints.received()));
     }

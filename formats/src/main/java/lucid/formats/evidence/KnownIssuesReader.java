@@ -7,7 +7,7 @@ import java.util.Locale;
 import java.util.Optional;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.fleet.FailureClass;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.formats.Content;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
@@ -52,7 +52,7 @@ public final class KnownIssuesReader implements JsonReader {
                 item.get("text").text(),
                 KnownIssue.State.valueOf(item.get("state").line().toUpperCase(Locale.ROOT).replace(' ', '_')),
                 item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))),
-                item.get("hosts").exists() ? Optional.of(item.get("hosts").as(Predicates::parse)) : Optional.empty(),
+                item.get("hosts").exists() ? Optional.of(item.get("hosts").as(HostConditions::parse)) : Optional.empty(),
                 source, told, told);
     }
 }

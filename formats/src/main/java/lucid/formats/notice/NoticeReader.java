@@ -46,6 +46,7 @@ public final class NoticeReader implements JsonReader {
                 root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))),
                 root.get("removableUntil").exists() ? Optional.of(root.get("removableUntil").as(LocalDate::parse)) : Optional.empty(),
                 root.get("supersedes").items().stream().map(JsonPlace::line).toList(),
+                root.get("brings").items().stream().map(JsonPlace::line).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
                 fixes(root.get("fixes")));
         return new ReadDocument(Format.UPDATE_NOTICE, new Content.OfNotice(notice), List.of());

@@ -78,7 +78,7 @@ public final class OsvReader implements JsonReader {
         return (cves.isEmpty() ? List.of(id) : cves).stream().map(name -> new Vulnerability(name, "", base, vector, "")).toList();
     }
 
-    /** Of the whole advisory, else of its packages. Types are CVSS_V2, CVSS_V3 and CVSS_V4, or words of other scales. */
+    /** Of the whole advisory, else of its packages. Types are CVSS_V2, CVSS_V3 and CVSS_V4, or words of other weigher. */
     private static Stream<JsonPlace> severities(JsonPlace root) {
         List<JsonPlace> own = root.get("severity").items();
         Stream<JsonPlace> all = own.isEmpty() ? root.get("affected").items().stream().flatMap(affected -> affected.get("severity").items().stream()) : own.stream();
@@ -95,14 +95,14 @@ public final class OsvReader implements JsonReader {
             }
             PackageReference reference = product.get("purl").as(PackageReference::parse);
             try {
-                List<AffectedRange> here = Fix.ofWeaknesses(reference.build(), ranges(each).stream().map(List::of).toList()).tracks();
+                List<AffectedRange> here = Fix.ofVulnerabilities(reference.build(), ranges(each).stream().map(List::of).toList()).tracks();
                 ranges.computeIfAbsent(reference.build(), build -> new ArrayList<>()).add(here);
             } catch (IllegalArgumentException e) {
                 problems.add(new Problem(each.pointer(), "left out: " + e.getMessage()));
             }
         }
         List<Fix> fixes = new ArrayList<>();
-        ranges.forEach((build, all) -> fixes.add(Fix.ofWeaknesses(build, all)));
+        ranges.forEach((build, all) -> fixes.add(Fix.ofVulnerabilities(build, all)));
         return fixes;
     }
 

@@ -12,8 +12,8 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
@@ -64,7 +64,7 @@ public final class PopulationsReader implements JsonReader {
         return new Population(
                 id(item.get("id")),
                 item.get("name").line(),
-                predicate(item.get("predicate")),
+                condition(item.get(item.get("condition").exists() ? "condition" : "predicate")),
                 hosts(item.get("includes")),
                 hosts(item.get("excludes")),
                 item.get("tier").integer(1, 4),
@@ -85,9 +85,9 @@ public final class PopulationsReader implements JsonReader {
     }
 
     /** May be longer than what is one line elsewhere. */
-    private static Predicate predicate(JsonPlace place) {
+    private static HostCondition condition(JsonPlace place) {
         try {
-            return Predicates.parse(place.text());
+            return HostConditions.parse(place.text());
         } catch (IllegalArgumentException e) {
             throw place.refused(e.getMessage());
         }

@@ -49,8 +49,8 @@ public final class OpenVexReader implements JsonReader {
     }
 
     private static void statements(JsonPlace item, String author, Instant written, Instant received, List<VexStatement> statements, List<Problem> problems) {
-        JsonPlace vulnerability = item.get("vulnerability");
-        String weakness = vulnerability.node().isObject() ? vulnerability.get("name").line() : vulnerability.line();
+        JsonPlace named = item.get("vulnerability");
+        String vulnerability = named.node().isObject() ? named.get("name").line() : named.line();
         VexStatement.Status status = item.get("status").as(word -> Optional.ofNullable(STATUSES.get(word)).orElseThrow(() -> new IllegalArgumentException("'" + word + "' is no status")));
         String justification = item.get("justification").optionalText().or(() -> item.get("impact_statement").optionalText()).orElse("").replace('_', ' ');
         Instant at = item.get("timestamp").exists() ? item.get("timestamp").told(received) : written;
@@ -58,7 +58,7 @@ public final class OpenVexReader implements JsonReader {
             JsonPlace name = !product.node().isObject() ? product : product.get("identifiers").get("purl").exists() ? product.get("identifiers").get("purl") : product.get("@id");
             try {
                 PackageReference reference = name.as(OpenVexReader::reference);
-                statements.add(new VexStatement(weakness, reference.build(), reference.version(), status, justification, author, at));
+                statements.add(new VexStatement(vulnerability, reference.build(), reference.version(), status, justification, author, at));
             } catch (RefusedDocumentException e) {
                 problems.addAll(e.problems());
             }

@@ -89,10 +89,10 @@ class CsafRangesTest {
     }
 
     @Test
-    void whatSeveralWeaknessesAffectIsTheUnion() {
+    void whatSeveralVulnerabilitiesAffectIsTheUnion() {
         assertThat(fixes("{\"known_affected\": [\"r\"]}", "{\"first_affected\": [\"1.4\"], \"last_affected\": [\"2.3\"]}", "{\"known_affected\": [\"r\"]}").get(0).tracks())
                 .containsExactly(new AffectedRange(Optional.of("1.0"), Optional.of("2.3"), true));
-        assertThat(fixes("{\"known_affected\": [\"r\"]}", "{\"fixed\": [\"2.3\"]}").get(0).tracks()).as("the second weakness is fixed later in the same track")
+        assertThat(fixes("{\"known_affected\": [\"r\"]}", "{\"fixed\": [\"2.3\"]}").get(0).tracks()).as("the second vulnerability is fixed later in the same track")
                 .containsExactly(AffectedRange.between("1.0", "2.3"));
     }
 

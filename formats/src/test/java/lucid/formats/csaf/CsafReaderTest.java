@@ -113,10 +113,10 @@ class CsafReaderTest {
 
     // ---- The rest of the format
 
-    /** One weakness of lib 1.4 on two tracks, with all that a vendor can say of it; parts are replaced by the tests. */
+    /** One vulnerability of lib 1.4 on two tracks, with all that a vendor can say of it; parts are replaced by the tests. */
     private static final String WHOLE = """
             {"document": {"csaf_version": "2.0", "category": "csaf_security_advisory", "title": "lib", "publisher": {"name": "Tarn"},
-              "notes": [{"category": "summary", "text": "What it is."}, {"category": "description", "title": "Reasoning for Withdrawal", "text": "It did not close the weakness."}],
+              "notes": [{"category": "summary", "text": "What it is."}, {"category": "description", "title": "Reasoning for Withdrawal", "text": "It did not close the vulnerability."}],
               "tracking": {"id": "TRN-7", "status": "final", "version": "2.0.0", "initial_release_date": "2026-11-12T09:00:00Z", "current_release_date": "2026-11-13T10:00:00Z",
                 "revision_history": [{"date": "2026-11-12T09:00:00Z", "number": "1.0.0", "summary": "First."}, {"date": "2026-11-13T10:00:00Z", "number": "2.0.0", "summary": "Tells the second track."}]}},
              "product_tree": {"branches": [{"category": "product_name", "name": "lib", "branches": [
@@ -157,7 +157,7 @@ class CsafReaderTest {
     }
 
     @Test
-    void severalFixedVersionsOfOneWeaknessAreTracks() {
+    void severalFixedVersionsOfOneVulnerabilityAreTracks() {
         Fix fix = advisory(read(WHOLE)).fixes().get(0);
         assertThat(fix.tracks()).containsExactly(AffectedRange.below("1.5"), AffectedRange.between("2.1", "2.3"));
         assertThat(List.of("1.4", "1.5", "1.9", "2.1", "2.2", "2.3").stream().map(fix::standing))
@@ -178,12 +178,12 @@ class CsafReaderTest {
     @Test
     void aWithdrawnAndASupersededAdvisoryAreKnownByTheirCategory() {
         assertThat(advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_withdrawn"))).retraction())
-                .contains(new Retraction(Retraction.Type.WITHDRAWN, "It did not close the weakness."));
+                .contains(new Retraction(Retraction.Type.WITHDRAWN, "It did not close the vulnerability."));
         assertThat(advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_superseded"))).retraction()).map(Retraction::type).contains(Retraction.Type.SUPERSEDED);
     }
 
     @Test
-    void aWeaknessWithoutCveKeepsItsOtherIdentifierAndMakesNoSecurityUpdate() {
+    void aVulnerabilityWithoutCveKeepsItsOtherIdentifierAndMakesNoSecurityUpdate() {
         Advisory advisory = advisory(read(WHOLE.replace("\"cve\": \"CVE-2026-9000007\"", "\"ids\": [{\"system_name\": \"Tarn\", \"text\": \"TW-7\"}]")));
         assertThat(advisory.vulnerabilities()).singleElement().satisfies(v -> {
             assertThat(v.id()).isEqualTo("TW-7");

@@ -8,8 +8,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.formats.Format;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
@@ -33,13 +33,13 @@ class AccessController {
     private final AccessService access;
     private final Sessions sessions;
     private final AccessMapper mapper;
-    private final State state;
+    private final SnapshotStore store;
 
-    AccessController(AccessService access, Sessions sessions, AccessMapper mapper, State state) {
+    AccessController(AccessService access, Sessions sessions, AccessMapper mapper, SnapshotStore store) {
         this.access = access;
         this.sessions = sessions;
         this.mapper = mapper;
-        this.state = state;
+        this.store = store;
     }
 
     /**
@@ -48,7 +48,7 @@ class AccessController {
      */
     record Account(String name, String displayName, Role role, List<String> populations, boolean oneTime, boolean secondFactor, String version) {
         static Account of(AccessMapper.Account a) {
-            return new Account(a.name(), a.displayName(), a.role(), Arrays.stream(a.populations().split(",")).filter(id -> !id.isEmpty()).toList(), a.oneTime(), a.secondFactorConfirmed(), ETags.of(a.version()));
+            return new Account(a.name(), a.displayName(), a.role(), a.populationIds().stream().sorted().toList(), a.oneTime(), a.secondFactorConfirmed(), ETags.of(a.version()));
         }
     }
 
@@ -83,11 +83,11 @@ class AccessController {
     @ResponseStatus(HttpStatus.CREATED)
     Account add(@RequestBody NewAccount account, Principal who) {
         Role role = requireRole(account.role());
-        return state.write(picture -> {
+        return store.write(snapshot -> {
             access.addPerson(text(account.name()), text(account.displayName()), role, list(account.populations()), text(account.password()));
             AccessMapper.Account added = find(account.name());
-            state.record(RecordEntry.Kind.ACCESS, "", who, words(added) + " was added as " + word(role) + ".");
-            return new State.Written<>(picture, Account.of(added));
+            store.record(AuditEntry.Kind.ACCESS, "", who, words(added) + " was added as " + word(role) + ".");
+            return new SnapshotStore.Change<>(snapshot, Account.of(added));
         });
     }
 
@@ -95,15 +95,15 @@ class AccessController {
     @PutMapping("/accounts/{name}")
     Account change(@PathVariable String name, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestBody ChangedAccount account, Principal who) {
         Role role = requireRole(account.role());
-        Account changed = state.write(picture -> {
+        Account changed = store.write(snapshot -> {
             AccessMapper.Account before = find(name);
             ETags.require(ifMatch, ETags.of(before.version()), "somebody else changed " + name + " meanwhile; look again before you change it");
             access.changePerson(before, text(account.displayName()), role, list(account.populations()), account.password(), account.withoutSecondFactor().orElse(false));
             AccessMapper.Account after = find(name);
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + words(after) + " was changed: "
+            store.record(AuditEntry.Kind.ACCESS, "", who, "The account of " + words(after) + " was changed: "
                     + (before.role() == role ? word(role) : "from " + word(before.role()) + " to " + word(role))
                     + (account.password().isPresent() ? ", with a new one-time password" : "") + (account.withoutSecondFactor().orElse(false) ? ", without a second factor" : "") + ".");
-            return new State.Written<>(picture, Account.of(after));
+            return new SnapshotStore.Change<>(snapshot, Account.of(after));
         });
         sessions.endAll(name);
         return changed;
@@ -112,11 +112,11 @@ class AccessController {
     @DeleteMapping("/accounts/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void remove(@PathVariable String name, Principal who) {
-        state.write(picture -> {
+        store.write(snapshot -> {
             AccessMapper.Account account = find(name);
             access.removePerson(account);
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The account of " + words(account) + " was removed.");
-            return new State.Written<>(picture, true);
+            store.record(AuditEntry.Kind.ACCESS, "", who, "The account of " + words(account) + " was removed.");
+            return new SnapshotStore.Change<>(snapshot, true);
         });
         sessions.endAll(name);
     }
@@ -131,30 +131,30 @@ class AccessController {
 
     @GetMapping("/tokens")
     List<Token> tokens() {
-        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), Optional.ofNullable(t.host()), t.created(), Optional.ofNullable(t.expires()), Bringer.read(t.formats()).stream().sorted().toList())).toList();
+        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), Optional.ofNullable(t.host()), t.createdAt(), Optional.ofNullable(t.expiresAt()), Bringer.read(t.formats()).stream().sorted().toList())).toList();
     }
 
     @PostMapping("/tokens")
     @ResponseStatus(HttpStatus.CREATED)
     MadeToken add(@RequestBody NewToken token, Principal who) {
         Scope scope = Optional.ofNullable(token.scope()).orElseThrow(() -> ProblemException.badField("scope", "choose what it may do"));
-        return state.write(picture -> {
+        return store.write(snapshot -> {
             String secret = access.addToken(text(token.name()), scope, token.host(), token.days(), Set.copyOf(list(token.formats())));
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The token " + token.name() + " was made; it may " + scope.name().toLowerCase()
+            store.record(AuditEntry.Kind.ACCESS, "", who, "The token " + token.name() + " was made; it may " + scope.name().toLowerCase()
                     + token.host().map(host -> " as " + host).orElse("") + token.days().map(days -> " for " + days + " days").orElse("") + ".");
-            return new State.Written<>(picture, new MadeToken(token.name(), scope, secret));
+            return new SnapshotStore.Change<>(snapshot, new MadeToken(token.name(), scope, secret));
         });
     }
 
     @DeleteMapping("/tokens/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void revoke(@PathVariable String name, Principal who) {
-        state.write(picture -> {
+        store.write(snapshot -> {
             if (mapper.revokeToken(name) == 0) {
                 throw ProblemException.notFound("there is no token " + name);
             }
-            state.record(RecordEntry.Kind.ACCESS, "", who, "The token " + name + " was revoked.");
-            return new State.Written<>(picture, true);
+            store.record(AuditEntry.Kind.ACCESS, "", who, "The token " + name + " was revoked.");
+            return new SnapshotStore.Change<>(snapshot, true);
         });
     }
 
@@ -170,11 +170,11 @@ class AccessController {
     @PutMapping("/second-factor-roles")
     SecondFactorRoles requireSecondFactor(@RequestBody SecondFactorRoles asked, Principal who) {
         Set<Role> roles = Set.copyOf(list(asked.roles()));
-        state.write(picture -> {
+        store.write(snapshot -> {
             access.requireSecondFactorOf(roles);
-            state.record(RecordEntry.Kind.ACCESS, "", who, roles.isEmpty() ? "No role is asked for a second factor any more."
+            store.record(AuditEntry.Kind.ACCESS, "", who, roles.isEmpty() ? "No role is asked for a second factor any more."
                     : "A second factor is asked of: " + roles.stream().sorted().map(AccessController::word).collect(Collectors.joining(", ")) + ".");
-            return new State.Written<>(picture, true);
+            return new SnapshotStore.Change<>(snapshot, true);
         });
         mapper.accounts().stream().filter(account -> roles.contains(account.role()) && !account.secondFactorConfirmed()).forEach(account -> sessions.endAll(account.name()));
         return secondFactorRoles();

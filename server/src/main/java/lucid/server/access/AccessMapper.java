@@ -3,6 +3,8 @@ package lucid.server.access;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import lucid.formats.Format;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
@@ -22,6 +24,10 @@ interface AccessMapper {
      */
     record Account(String name, String displayName, Role role, String populations, String passwordHash, boolean oneTime, String secondFactorKey, boolean secondFactorConfirmed,
             long secondFactorStep, int version) {
+        Set<String> populationIds() {
+            return populations.isEmpty() ? Set.of() : Set.of(populations.split(","));
+        }
+
         /** With another password. */
         Account with(String hash, boolean forOnce) {
             return new Account(name, displayName, role, populations, hash, forOnce, secondFactorKey, secondFactorConfirmed, secondFactorStep, version);
@@ -34,27 +40,49 @@ interface AccessMapper {
     }
 
     /** @param formats that it may bring, comma-separated */
-    record Token(String name, Scope scope, String host, Instant created, Instant expires, String formats) {}
+    record Token(String name, Scope scope, String host, Instant createdAt, Instant expiresAt, String formats) {}
 
-    String ACCOUNT = "name, display_name, role, populations, password_hash, one_time, second_factor_key, second_factor_confirmed, second_factor_step, version";
+    String TOKEN = "name, scope, host, created_at, expires_at, coalesce((select listagg(f.format, ',') from machine_token_format f where f.token = t.name), '') as formats";
 
-    @Select("select " + ACCOUNT + " from account order by name")
+    String ACCOUNT = "name, display_name, role, coalesce((select listagg(p.population, ',') from account_population p where p.account = a.name), '') as populations, password_hash, one_time, second_factor_key, second_factor_confirmed, second_factor_step, version";
+
+    @Select("select " + ACCOUNT + " from account a order by name")
     List<Account> accounts();
 
-    @Select("select " + ACCOUNT + " from account where name = #{name}")
+    @Select("select " + ACCOUNT + " from account a where name = #{name}")
     Optional<Account> account(String name);
 
-    @Insert("""
-            insert into account (name, display_name, role, populations, password_hash, one_time, version)
-            values (#{name}, #{displayName}, #{role}, #{populations}, #{passwordHash}, #{oneTime}, #{version})""")
-    void addAccount(Account account);
+    default void addAccount(Account account) {
+        addAccountRow(account);
+        account.populationIds().forEach(population -> addPopulation(account.name(), population));
+    }
 
-    /** Changes the account if it still is of {@code version}. */
+    @Insert("""
+            insert into account (name, display_name, role, password_hash, one_time, version)
+            values (#{name}, #{displayName}, #{role}, #{passwordHash}, #{oneTime}, #{version})""")
+    void addAccountRow(Account account);
+
+    @Insert("insert into account_population (account, population) values (#{account}, #{population})")
+    void addPopulation(@Param("account") String account, @Param("population") String population);
+
+    @Delete("delete from account_population where account = #{account}")
+    void removePopulations(String account);
+
+    /** Changes the account if it still is of its version. */
+    default int changeAccount(Account account) {
+        int changed = changeAccountRow(account);
+        if (changed > 0) {
+            removePopulations(account.name());
+            account.populationIds().forEach(population -> addPopulation(account.name(), population));
+        }
+        return changed;
+    }
+
     @Update("""
-            update account set display_name = #{account.displayName}, role = #{account.role}, populations = #{account.populations}, password_hash = #{account.passwordHash},
+            update account set display_name = #{account.displayName}, role = #{account.role}, password_hash = #{account.passwordHash},
               one_time = #{account.oneTime}, second_factor_key = #{account.secondFactorKey}, second_factor_confirmed = #{account.secondFactorConfirmed},
               second_factor_step = #{account.secondFactorStep}, version = version + 1 where name = #{account.name} and version = #{account.version}""")
-    int changeAccount(@Param("account") Account account);
+    int changeAccountRow(@Param("account") Account account);
 
     /** Notes a code as used; no other session ends for it. */
     @Update("update account set second_factor_step = #{step} where name = #{name} and second_factor_step < #{step}")
@@ -67,14 +95,24 @@ interface AccessMapper {
     @Delete("delete from account where name = #{name}")
     int removeAccount(String name);
 
-    @Select("select name, scope, host, created, expires, formats from machine_token order by name")
+    @Select("select " + TOKEN + " from machine_token t order by name")
     List<Token> tokens();
 
-    @Select("select name, scope, host, created, expires, formats from machine_token where digest = #{digest}")
+    @Select("select " + TOKEN + " from machine_token t where digest = #{digest}")
     Optional<Token> tokenByDigest(String digest);
 
-    @Insert("insert into machine_token (name, digest, scope, host, created, expires, formats) values (#{token.name}, #{digest}, #{token.scope}, #{token.host}, #{token.created}, #{token.expires}, #{token.formats})")
-    void addToken(@Param("token") Token token, @Param("digest") String digest);
+    default void addToken(Token token, String digest) {
+        addTokenRow(token, digest);
+        Bringer.read(token.formats()).forEach(format -> addFormat(token.name(), format));
+    }
+
+    @Insert("""
+            insert into machine_token (name, digest, scope, host, created_at, expires_at)
+            values (#{token.name}, #{digest}, #{token.scope}, #{token.host}, #{token.createdAt}, #{token.expiresAt})""")
+    void addTokenRow(@Param("token") Token token, @Param("digest") String digest);
+
+    @Insert("insert into machine_token_format (token, format) values (#{token}, #{format})")
+    void addFormat(@Param("token") String token, @Param("format") Format format);
 
     @Delete("delete from machine_token where name = #{name}")
     int revokeToken(String name);

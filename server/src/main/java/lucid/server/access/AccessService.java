@@ -64,7 +64,7 @@ class AccessService {
     }
 
     Caller.Person person(AccessMapper.Account a) {
-        Set<String> populations = Arrays.stream(a.populations().split(",")).filter(id -> !id.isEmpty()).collect(Collectors.toUnmodifiableSet());
+        Set<String> populations = a.populationIds();
         Caller.Pending pending = a.oneTime() ? Caller.Pending.CHOOSE_PASSWORD
                 : !a.secondFactorConfirmed() && secondFactorRoles().contains(a.role()) ? Caller.Pending.SET_UP_SECOND_FACTOR : Caller.Pending.NOTHING;
         return new Caller.Person(a.name(), a.displayName(), a.role(), populations, pending, a.version());
@@ -133,7 +133,7 @@ class AccessService {
 
     Optional<Caller.Machine> machine(String token) {
         return mapper.tokenByDigest(Digests.sha256(token))
-                .filter(t -> t.expires() == null || t.expires().isAfter(clock.instant()))
+                .filter(t -> t.expiresAt() == null || t.expiresAt().isAfter(clock.instant()))
                 .map(t -> new Caller.Machine(t.name(), t.scope(), t.host(), mayBring(t.scope(), Bringer.read(t.formats()))));
     }
 

@@ -4,7 +4,7 @@ import java.io.Serializable;
 import java.util.Optional;
 import java.util.Set;
 import lucid.formats.Format;
-import lucid.server.record.RecordAuthor;
+import lucid.server.audit.RecordAuthor;
 
 /** Who makes a request. Its name is what the screen shows; the record shows by which name a person signs in as well. */
 public sealed interface Caller extends Bringer, RecordAuthor, Serializable {

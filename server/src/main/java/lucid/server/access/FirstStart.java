@@ -8,9 +8,9 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Set;
 import lucid.formats.Format;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Disk;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.Disk;
+import lucid.server.snapshot.SnapshotStore;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.boot.ApplicationArguments;
 import org.springframework.boot.ApplicationRunner;
@@ -28,7 +28,7 @@ class FirstStart implements ApplicationRunner {
     private static final String DEMO_PASSWORD = "skerry-line";
 
     private final AccessService access;
-    private final State state;
+    private final SnapshotStore store;
     private final ApplicationContext context;
     private final Path data;
     private final String bind;
@@ -36,12 +36,12 @@ class FirstStart implements ApplicationRunner {
     private final Disk disk;
     private final String loss;
 
-    FirstStart(AccessService access, State state, ApplicationContext context, @Value("${lucid.data}") Path data, @Value("${lucid.bind:127.0.0.1}") String bind, @Value("${lucid.demo:false}") boolean demo, Disk disk,
+    FirstStart(AccessService access, SnapshotStore store, ApplicationContext context, @Value("${lucid.data}") Path data, @Value("${lucid.bind:127.0.0.1}") String bind, @Value("${lucid.demo:false}") boolean demo, Disk disk,
             @Value("${lucid.loss:}") String loss) {
         this.disk = disk;
         this.loss = loss;
         this.access = access;
-        this.state = state;
+        this.store = store;
         this.context = context;
         this.data = data;
         this.bind = bind;
@@ -55,15 +55,15 @@ class FirstStart implements ApplicationRunner {
             return;
         }
         if (!loss.isEmpty()) {
-            state.write(picture -> {
-                state.record(RecordEntry.Kind.ACCESS, "", new Caller.Machine("start", Scope.BACKUP, null, Set.of()), "Started although something is missing: " + loss + ".");
-                return new State.Written<>(picture, true);
+            store.write(snapshot -> {
+                store.record(AuditEntry.Kind.ACCESS, "", new Caller.Machine("start", Scope.BACKUP, null, Set.of()), "Started although something is missing: " + loss + ".");
+                return new SnapshotStore.Change<>(snapshot, true);
             });
         }
         if (access.isEmpty()) {
-            state.write(picture -> {
+            store.write(snapshot -> {
                 addPeople();
-                return new State.Written<>(picture, true);
+                return new SnapshotStore.Change<>(snapshot, true);
             });
         }
         // Who holds the file is at the machine itself, and may bring everything; populations are only proposed by it, as by everybody.
@@ -110,7 +110,7 @@ class FirstStart implements ApplicationRunner {
     private void writeToken(String file, String name, Scope scope, Set<Format> formats) throws IOException {
         boolean works = Files.isRegularFile(data.resolve(file)) && access.machine(Files.readString(data.resolve(file)).strip()).isPresent();
         if (!works) {
-            writePrivately(file, state.write(picture -> new State.Written<>(picture, access.renewToken(name, scope, formats))));
+            writePrivately(file, store.write(snapshot -> new SnapshotStore.Change<>(snapshot, access.renewToken(name, scope, formats))));
         }
     }
 

@@ -34,7 +34,7 @@ final class SecondFactor {
         return new Base32().encodeToString(key);
     }
 
-    /** The address that an authenticator reads from a picture. */
+    /** The address that an authenticator reads from a snapshot. */
     static String address(String login, String key) {
         String name = encoded(NAME);
         return "otpauth://totp/" + name + ":" + encoded(login) + "?secret=" + key + "&issuer=" + name;

@@ -4,9 +4,9 @@ import java.security.Principal;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.stream.Collectors;
-import lucid.server.record.RecordAuthor;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.State;
+import lucid.server.audit.RecordAuthor;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -23,11 +23,11 @@ class SecurityLog {
     private static final Logger LOG = LoggerFactory.getLogger(SecurityLog.class);
     private static final int MOST_SENTENCES = 20;
 
-    private final State state;
+    private final SnapshotStore store;
     private final Map<String, Integer> waiting = new LinkedHashMap<>();
 
-    SecurityLog(State state) {
-        this.state = state;
+    SecurityLog(SnapshotStore store) {
+        this.store = store;
     }
 
     /** Who writes the sentence down; it is about somebody who may not be known. */
@@ -67,9 +67,9 @@ class SecurityLog {
             return;
         }
         try {
-            state.write(snapshot -> {
-                taken.forEach((sentence, times) -> state.record(RecordEntry.Kind.ACCESS, "", new Author("Lucid Verdict"), sentence + (times == 1 ? "." : ", " + times + " times.")));
-                return new State.Written<>(snapshot, true);
+            store.write(snapshot -> {
+                taken.forEach((sentence, times) -> store.record(AuditEntry.Kind.ACCESS, "", new Author("Lucid Verdict"), sentence + (times == 1 ? "." : ", " + times + " times.")));
+                return new SnapshotStore.Change<>(snapshot, true);
             });
         } catch (ProblemException e) {
             LOG.warn("Not kept in the record, since nothing can be written: {}", taken.entrySet().stream().map(entry -> entry.getKey() + " x " + entry.getValue()).collect(Collectors.joining("; ")));

@@ -8,8 +8,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.Authentication;
@@ -36,15 +36,15 @@ class SessionController {
     private final Sessions sessions;
     private final SignInThrottle throttle;
     private final SecurityLog log;
-    private final State state;
+    private final SnapshotStore store;
     private final HttpSessionSecurityContextRepository contexts = new HttpSessionSecurityContextRepository();
 
-    SessionController(AccessService access, Sessions sessions, SignInThrottle throttle, SecurityLog log, State state) {
+    SessionController(AccessService access, Sessions sessions, SignInThrottle throttle, SecurityLog log, SnapshotStore store) {
         this.access = access;
         this.sessions = sessions;
         this.throttle = throttle;
         this.log = log;
-        this.state = state;
+        this.store = store;
     }
 
     /** @param code of the second factor, where the account has one */
@@ -107,7 +107,7 @@ class SessionController {
             return false;
         }
         try {
-            return state.write(snapshot -> new State.Written<>(snapshot, access.keepCode(account, step.getAsLong())));
+            return store.write(snapshot -> new SnapshotStore.Change<>(snapshot, access.keepCode(account, step.getAsLong())));
         } catch (ProblemException full) {
             return true;
         }
@@ -116,24 +116,24 @@ class SessionController {
     /** Chooses one's own password; other sessions of the person end. */
     @PutMapping("/current/password")
     Session choosePassword(@RequestBody NewPassword password, @AuthenticationPrincipal Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
-        Caller.Person changed = state.write(snapshot -> {
+        Caller.Person changed = store.write(snapshot -> {
             Caller.Person next = access.changePassword(person, Optional.ofNullable(password.old()).orElse(""), Optional.ofNullable(password.chosen()).orElse(""));
-            state.record(RecordEntry.Kind.ACCESS, "", person, person.displayName() + " chose a password.");
-            return new State.Written<>(snapshot, next);
+            store.record(AuditEntry.Kind.ACCESS, "", person, person.displayName() + " chose a password.");
+            return new SnapshotStore.Change<>(snapshot, next);
         });
         return goOn(changed, request, response);
     }
 
     /**
      * @param key in Base32, for who types it
-     * @param address that an authenticator reads from a picture
+     * @param address that an authenticator reads from a snapshot
      */
     record NewSecondFactor(String key, String address) {}
 
     /** Begins to set up a second factor; it counts once a first code has shown that it works. */
     @PostMapping("/current/second-factor")
     NewSecondFactor beginSecondFactor(@AuthenticationPrincipal Caller.Person person) {
-        String key = state.write(snapshot -> new State.Written<>(snapshot, access.beginSecondFactor(person)));
+        String key = store.write(snapshot -> new SnapshotStore.Change<>(snapshot, access.beginSecondFactor(person)));
         return new NewSecondFactor(key, SecondFactor.address(person.login(), key));
     }
 
@@ -143,10 +143,10 @@ class SessionController {
     /** Shows that the authenticator has the key; from now on signing in asks for its codes. Other sessions of the person end. */
     @PutMapping("/current/second-factor")
     Session confirmSecondFactor(@RequestBody Code code, @AuthenticationPrincipal Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
-        Caller.Person changed = state.write(snapshot -> {
+        Caller.Person changed = store.write(snapshot -> {
             Caller.Person next = access.confirmSecondFactor(person, Optional.ofNullable(code.code()).orElse(""));
-            state.record(RecordEntry.Kind.ACCESS, "", person, person.displayName() + " set up a second factor.");
-            return new State.Written<>(snapshot, next);
+            store.record(AuditEntry.Kind.ACCESS, "", person, person.displayName() + " set up a second factor.");
+            return new SnapshotStore.Change<>(snapshot, next);
         });
         return goOn(changed, request, response);
     }
@@ -156,10 +156,10 @@ class SessionController {
     /** Goes back to the password alone, where the role allows it. */
     @DeleteMapping("/current/second-factor")
     Session removeSecondFactor(@RequestBody Password password, @AuthenticationPrincipal Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
-        Caller.Person changed = state.write(snapshot -> {
+        Caller.Person changed = store.write(snapshot -> {
             Caller.Person next = access.removeSecondFactor(person, Optional.ofNullable(password.password()).orElse(""));
-            state.record(RecordEntry.Kind.ACCESS, "", person, person.displayName() + " gave up the second factor.");
-            return new State.Written<>(snapshot, next);
+            store.record(AuditEntry.Kind.ACCESS, "", person, person.displayName() + " gave up the second factor.");
+            return new SnapshotStore.Change<>(snapshot, next);
         });
         return goOn(changed, request, response);
     }

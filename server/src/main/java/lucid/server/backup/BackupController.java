@@ -9,9 +9,9 @@ import java.security.Principal;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import lucid.server.record.RecordChain;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.State;
+import lucid.server.audit.AuditLog;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
@@ -33,13 +33,13 @@ class BackupController {
     private static final int MOST_KEPT = 100;
 
     private final Backups backups;
-    private final RecordChain record;
-    private final State state;
+    private final AuditLog record;
+    private final SnapshotStore store;
 
-    BackupController(Backups backups, RecordChain record, State state) {
+    BackupController(Backups backups, AuditLog record, SnapshotStore store) {
         this.backups = backups;
         this.record = record;
-        this.state = state;
+        this.store = store;
     }
 
     /** A ZIP file with the database as it is at this moment, checked; {@code lucid restore} makes a data folder of it. */
@@ -100,18 +100,18 @@ class BackupController {
         if (schedule.kept() < 1 || schedule.kept() > MOST_KEPT) {
             throw ProblemException.badField("kept", "1 to " + MOST_KEPT + " backups are kept");
         }
-        state.write(snapshot -> {
+        store.write(snapshot -> {
             backups.keep(schedule);
-            state.record(RecordEntry.Kind.ACCESS, "", who, schedule.everyHours() == 0 ? "No backups are taken by themselves any more."
+            store.record(AuditEntry.Kind.ACCESS, "", who, schedule.everyHours() == 0 ? "No backups are taken by themselves any more."
                     : "Backups are taken every " + schedule.everyHours() + " hours, and " + schedule.kept() + " are kept.");
-            return new State.Written<>(snapshot, true);
+            return new SnapshotStore.Change<>(snapshot, true);
         });
         return schedule();
     }
 
     /** Goes through the whole hash chain of the record. */
     @GetMapping("/record/verification")
-    RecordChain.Verification verify() {
+    AuditLog.Verification verify() {
         return record.verify();
     }
 }

@@ -10,8 +10,8 @@ import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
-import lucid.server.record.RecordChain;
-import lucid.server.record.RecordMapper;
+import lucid.server.audit.AuditLog;
+import lucid.server.audit.AuditMapper;
 import org.apache.ibatis.mapping.Environment;
 import org.apache.ibatis.session.Configuration;
 import org.apache.ibatis.session.SqlSession;
@@ -43,7 +43,7 @@ final class BackupFiles {
      *
      * @throws IOException if it is no backup, or cannot be opened
      */
-    static RecordChain.Verification check(Path file) throws IOException {
+    static AuditLog.Verification check(Path file) throws IOException {
         Path part = file.resolveSibling("backup-check.part");
         Path database = file.resolveSibling("backup-check.part.mv.db");
         try {
@@ -87,16 +87,16 @@ final class BackupFiles {
     }
 
     /** @param database path of the database without its ending */
-    static RecordChain.Verification verify(Path database) {
+    static AuditLog.Verification verify(Path database) {
         JdbcDataSource source = new JdbcDataSource();
         source.setURL("jdbc:h2:file:" + database + ";IFEXISTS=TRUE;ACCESS_MODE_DATA=r;DB_CLOSE_ON_EXIT=FALSE");
         source.setUser("lucid");
         source.setPassword("");
         Configuration configuration = new Configuration(new Environment("verify", new JdbcTransactionFactory(), source));
         configuration.setArgNameBasedConstructorAutoMapping(true);
-        configuration.addMapper(RecordMapper.class);
+        configuration.addMapper(AuditMapper.class);
         try (SqlSession session = new SqlSessionFactoryBuilder().build(configuration).openSession()) {
-            return RecordChain.verify(session.getMapper(RecordMapper.class));
+            return AuditLog.verify(session.getMapper(AuditMapper.class));
         }
     }
 }

@@ -18,8 +18,8 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Optional;
 import javax.sql.DataSource;
-import lucid.server.record.RecordChain;
-import lucid.server.state.Disk;
+import lucid.server.audit.AuditLog;
+import lucid.server.snapshot.Disk;
 import lucid.server.storage.DataFolder;
 import lucid.server.storage.Settings;
 import lucid.server.web.ProblemException;
@@ -77,7 +77,7 @@ class Backups {
         return settings.find(SETTING).map(text -> json.readValue(text, Schedule.class)).orElse(otherwise);
     }
 
-    /** Within {@link lucid.server.state.State#write}. */
+    /** Within {@link lucid.server.snapshot.SnapshotStore#write}. */
     void keep(Schedule schedule) {
         settings.keep(SETTING, json.writeValueAsString(schedule));
     }
@@ -115,7 +115,7 @@ class Backups {
             try (Connection connection = database.getConnection()) {
                 BackupFiles.write(connection, file);
             }
-            RecordChain.Verification found = BackupFiles.check(file);
+            AuditLog.Verification found = BackupFiles.check(file);
             if (found.broken().isPresent()) {
                 throw new IOException("the record in it is broken at entry " + found.broken().get());
             }

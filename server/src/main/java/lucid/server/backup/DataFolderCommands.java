@@ -17,9 +17,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.server.UsageException;
-import lucid.server.record.RecordChain;
+import lucid.server.audit.AuditLog;
 import lucid.server.storage.DataFolder;
-import lucid.server.storage.RecordHead;
+import lucid.server.storage.AuditHead;
 import org.apache.ibatis.exceptions.PersistenceException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -84,7 +84,7 @@ public final class DataFolderCommands {
                     BackupFiles.copyPrivately(body, part);
                 }
             }
-            RecordChain.Verification found = BackupFiles.check(part);
+            AuditLog.Verification found = BackupFiles.check(part);
             if (found.broken().isPresent()) {
                 throw new IOException("the record in it is broken at entry " + found.broken().get());
             }
@@ -121,9 +121,9 @@ public final class DataFolderCommands {
             Files.move(part, folder.database());
             folder.makePrivate();
             System.out.println("Restored " + file + " into " + words.data());
-            RecordChain.Verification found = BackupFiles.verify(words.data().resolve("lucid"));
+            AuditLog.Verification found = BackupFiles.verify(words.data().resolve("lucid"));
             if (found.broken().isEmpty() && found.entries() > 0) {
-                new RecordHead(words.data()).keep(new RecordHead.Head(found.entries(), found.lastHash(), 0));
+                new AuditHead(words.data()).keep(new AuditHead.Head(found.entries(), found.lastHash(), 0));
             }
             return print(Optional.empty(), found);
         } catch (FileAlreadyExistsException e) {
@@ -140,8 +140,8 @@ public final class DataFolderCommands {
         try {
             DataFolder folder = new DataFolder(words.data());
             // Read first: a running server goes on writing meanwhile.
-            RecordHead beside = new RecordHead(folder.path());
-            Optional<RecordHead.Head> head = beside.read();
+            AuditHead beside = new AuditHead(folder.path());
+            Optional<AuditHead.Head> head = beside.read();
             if (folder.lock()) {
                 int exit = print(head, BackupFiles.verify(words.data().resolve("lucid")));
                 Optional<String> loss = exit == 0 ? beside.loss(folder) : Optional.empty();
@@ -150,7 +150,7 @@ public final class DataFolderCommands {
             }
             try (InputStream body = ask(words.data(), "/api/record/verification")) {
                 JsonNode answer = new JsonMapper().readTree(body);
-                return print(head, new RecordChain.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
+                return print(head, new AuditLog.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
                         answer.path("lastHash").asString()));
             }
         } catch (IOException | PersistenceException e) {
@@ -159,7 +159,7 @@ public final class DataFolderCommands {
     }
 
     /** Whether the chain is whole, and whether it goes as far as is written of it beside the database. */
-    private static int print(Optional<RecordHead.Head> head, RecordChain.Verification verification) {
+    private static int print(Optional<AuditHead.Head> head, AuditLog.Verification verification) {
         if (verification.broken().isPresent()) {
             System.out.println("The record is broken at entry " + verification.broken().get() + ": it does not follow from the " + verification.entries() + " before it, whose last hash is " + verification.lastHash());
             return 1;

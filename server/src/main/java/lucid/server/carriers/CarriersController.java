@@ -25,12 +25,12 @@ import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.Vulnerability;
-import lucid.server.access.Sight;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.access.Visibility;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;
 import lucid.server.views.Views;
-import lucid.server.views.Views.FindingView;
+import lucid.server.views.Views.RuleMatchView;
 import lucid.server.views.Views.StateCounts;
 import lucid.server.web.Csv;
 import org.roaringbitmap.RoaringBitmap;
@@ -50,11 +50,11 @@ class CarriersController {
     private static final int PAGE = 200;
     private static final Comparator<Update> NEWEST_FIRST = Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
-    private final State state;
+    private final SnapshotStore store;
     private final Clock clock;
 
-    CarriersController(State state, Clock clock) {
-        this.state = state;
+    CarriersController(SnapshotStore store, Clock clock) {
+        this.store = store;
         this.clock = clock;
     }
 
@@ -80,11 +80,11 @@ class CarriersController {
      */
     @GetMapping
     Matrix matrix(@RequestParam(defaultValue = "") String find, @RequestParam(defaultValue = "false") boolean content, @RequestParam Optional<String> after, Authentication caller) {
-        Picture picture = state.picture();
-        Fleet fleet = picture.fleet();
+        Snapshot snapshot = store.snapshot();
+        Fleet fleet = snapshot.fleet();
         Instant now = clock.instant();
-        Sight sight = Sight.of(caller);
-        Collection<Update> updates = picture.catalogue().updates();
+        Visibility visibility = Visibility.of(caller);
+        Collection<Update> updates = snapshot.catalogue().updates();
         String wanted = find.toLowerCase(Locale.ROOT);
         List<Update> matching = updates.stream()
                 .filter(update -> Docket.isNoise(update) == content)
@@ -92,11 +92,11 @@ class CarriersController {
                 .sorted(NEWEST_FIRST)
                 .toList();
         // Whatever comes behind the cursor in this order, also where the update at the cursor no longer matches.
-        List<Update> rest = after.map(id -> matching.stream().filter(update -> NEWEST_FIRST.compare(update, picture.update(id)) > 0).toList()).orElse(matching);
-        List<Column> columns = columns(fleet, sight);
-        List<Row> rows = rest.stream().limit(PAGE).map(update -> row(update, picture.carriage(update, now), fleet, columns, sight)).toList();
+        List<Update> rest = after.map(id -> matching.stream().filter(update -> NEWEST_FIRST.compare(update, snapshot.update(id)) > 0).toList()).orElse(matching);
+        List<Column> columns = columns(fleet, visibility);
+        List<Row> rows = rest.stream().limit(PAGE).map(update -> row(update, snapshot.carriage(update, now), fleet, columns, visibility)).toList();
         int contents = (int) updates.stream().filter(Docket::isNoise).count();
-        RoaringBitmap seen = sight.of(fleet);
+        RoaringBitmap seen = visibility.of(fleet);
         return new Matrix(columns, rows, matching.size(), updates.size() - contents, contents, rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).id()) : Optional.empty(),
                 seen.getCardinality(), RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)), fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
     }
@@ -105,18 +105,18 @@ class CarriersController {
         return Stream.concat(Stream.of(update.id(), update.title()), update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
-    private static List<Column> columns(Fleet fleet, Sight sight) {
+    private static List<Column> columns(Fleet fleet, Visibility visibility) {
         List<Column> columns = new ArrayList<>();
-        fleet.ladder().populations().stream().filter(p -> sight.sees(p.id()))
+        fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id()))
                 .forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
-        if (sight.seesAll()) {
+        if (visibility.seesAll()) {
             columns.add(new Column(Views.NO_POPULATION, "In no population", fleet.inNoPopulation().getCardinality()));
         }
         return columns;
     }
 
-    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns, Sight sight) {
-        return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(sight.of(fleet))),
+    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns, Visibility visibility) {
+        return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(visibility.of(fleet))),
                 columns.stream().map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id())))).toList());
     }
 
@@ -125,19 +125,19 @@ class CarriersController {
     /** One update: its states by population. */
     @GetMapping("/{id}")
     OfUpdate ofUpdate(@PathVariable String id, Authentication caller) {
-        Picture picture = state.picture();
-        Sight sight = Sight.of(caller);
-        List<Column> columns = columns(picture.fleet(), sight);
-        Update update = picture.update(id);
-        return new OfUpdate(columns, row(update, picture.carriage(update, clock.instant()), picture.fleet(), columns, sight));
+        Snapshot snapshot = store.snapshot();
+        Visibility visibility = Visibility.of(caller);
+        List<Column> columns = columns(snapshot.fleet(), visibility);
+        Update update = snapshot.update(id);
+        return new OfUpdate(columns, row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns, visibility));
     }
 
     /** What the host told last of this update. */
-    record ToldOutcome(Outcome.What what, Instant at, Optional<String> code) {}
+    record ReportedOutcome(Outcome.What what, Instant at, Optional<String> code) {}
 
     /** @param viaSuccessor true if it carries the update only because it carries a successor */
-    record CarrierHost(String name, String population, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Optional<ToldOutcome> told, List<FoundVersion> versions,
-            Instant lastReport, FindingView holds, Optional<Instant> until) {}
+    record CarrierHost(String name, String population, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Optional<ReportedOutcome> told, List<FoundVersion> versions,
+            Instant lastReport, RuleMatchView holds, Optional<Instant> until) {}
 
     /** @param next cursor: the name after which the list goes on */
     record HostPage(List<CarrierHost> hosts, int count, Optional<String> next) {}
@@ -146,7 +146,7 @@ class CarriersController {
     @GetMapping("/{id}/hosts")
     HostPage hosts(@PathVariable String id, @RequestParam(defaultValue = "") List<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
             @RequestParam Optional<String> after, Authentication caller) {
-        Question question = new Question(state.picture(), id, population, wanted, clock.instant(), Sight.of(caller));
+        Question question = new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
         List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
         boolean more = page.size() > PAGE;
         return new HostPage(page.stream().limit(PAGE).map(question::view).toList(), question.set.getCardinality(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty());
@@ -154,12 +154,12 @@ class CarriersController {
 
     @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
     ResponseEntity<String> csv(@PathVariable String id, @RequestParam(defaultValue = "") List<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
-        Question question = new Question(state.picture(), id, population, wanted, clock.instant(), Sight.of(caller));
+        Question question = new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
         return Csv.file("carriers-" + id.replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
                 List.of("host", "population", "state", "last known state", "versions found", "versions expected", "last report", "what holds", "until"),
                 question.hosts().map(question::view).map(h -> List.of(h.name(), h.population(), words(h.state()), words(h.lastKnown()),
                         joined(h, v -> v.product() + " " + v.found()), joined(h, v -> v.expected().map(e -> v.product() + " " + e).orElse("")),
-                        h.lastReport(), h.holds().answer().name().toLowerCase().replace('_', ' '), h.until().map(Instant::toString).orElse(""))));
+                        h.lastReport(), h.holds().effect().name().toLowerCase().replace('_', ' '), h.until().map(Instant::toString).orElse(""))));
     }
 
     private static String joined(CarrierHost host, Function<FoundVersion, String> part) {
@@ -170,9 +170,9 @@ class CarriersController {
         return state.name().toLowerCase().replace('_', ' ');
     }
 
-    /** Which hosts of one update are asked for, on one picture. */
+    /** Which hosts of one update are asked for, on one snapshot. */
     private static final class Question {
-        private final Picture picture;
+        private final Snapshot snapshot;
         private final Update update;
         private final Carriage carriage;
         private final Timeline timeline;
@@ -180,30 +180,30 @@ class CarriersController {
         private final Instant now;
         private final RoaringBitmap set;
 
-        Question(Picture picture, String id, List<String> populations, Optional<CarriageState> wanted, Instant now, Sight sight) {
-            this.picture = picture;
-            this.update = picture.update(id);
+        Question(Snapshot snapshot, String id, List<String> populations, Optional<CarriageState> wanted, Instant now, Visibility visibility) {
+            this.snapshot = snapshot;
+            this.update = snapshot.update(id);
             this.now = now;
-            this.carriage = picture.carriage(update, now);
-            this.told = picture.carriages().outcomes().last(update.id());
-            this.timeline = Timeline.of(update, picture.decisions(), picture.fleet(), picture.catalogue());
-            this.set = populations.isEmpty() ? picture.fleet().all() : Views.members(picture.fleet(), populations);
-            set.and(sight.of(picture.fleet()));
+            this.carriage = snapshot.carriage(update, now);
+            this.told = snapshot.carriages().outcomes().last(update.id());
+            this.timeline = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue());
+            this.set = populations.isEmpty() ? snapshot.fleet().all() : Views.members(snapshot.fleet(), populations);
+            set.and(visibility.of(snapshot.fleet()));
             // Without a state: the hosts of which the update speaks.
             set.and(wanted.map(carriage::in).orElseGet(carriage::applicable));
         }
 
         Stream<Host> hosts() {
-            return picture.fleet().hosts(set);
+            return snapshot.fleet().hosts(set);
         }
 
         CarrierHost view(Host host) {
             CarriageState lastKnown = carriage.lastKnown(host.number());
             Ruling ruling = timeline.ruling(host, lastKnown, now);
-            return new CarrierHost(host.name(), picture.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
+            return new CarrierHost(host.name(), snapshot.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
                     carriage.viaSuccessor().contains(host.number()),
-                    Optional.ofNullable(told.get(host.number())).map(o -> new ToldOutcome(o.what(), o.at(), o.code())),
-                    FoundVersion.all(update, host, picture.carriages()), host.lastReport(), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
+                    Optional.ofNullable(told.get(host.number())).map(o -> new ReportedOutcome(o.what(), o.at(), o.code())),
+                    FoundVersion.all(update, host, snapshot.carriages()), host.lastReport(), RuleMatchView.of(ruling.holds(), snapshot.decisions()), ruling.until());
         }
     }
 }

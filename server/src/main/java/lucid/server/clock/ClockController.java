@@ -4,9 +4,9 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import lucid.server.access.Caller;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Disk;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.Disk;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.http.HttpStatus;
@@ -23,14 +23,14 @@ import org.springframework.web.bind.annotation.RestController;
 class ClockController {
 
     private final MovableClock clock;
-    private final State state;
+    private final SnapshotStore store;
     private final Disk disk;
     private final boolean movable;
 
-    ClockController(MovableClock clock, State state, Disk disk, @Value("${lucid.demo:false}") boolean movable) {
+    ClockController(MovableClock clock, SnapshotStore store, Disk disk, @Value("${lucid.demo:false}") boolean movable) {
         this.clock = clock;
         this.disk = disk;
-        this.state = state;
+        this.store = store;
         this.movable = movable;
     }
 
@@ -57,12 +57,12 @@ class ClockController {
             throw ProblemException.badField("hours", "the clock moves forward by 1 to 8784 hours");
         }
         // The player of the demo's history moves it 90 times; only what a person does belongs into the record.
-        state.write(picture -> {
+        store.write(snapshot -> {
             if (who.getPrincipal() instanceof Caller.Person) {
-                state.record(RecordEntry.Kind.CLOCK, "", who, "The demo's clock was moved forward by " + advance.hours() + (advance.hours() == 1 ? " hour." : " hours."));
+                store.record(AuditEntry.Kind.CLOCK, "", who, "The demo's clock was moved forward by " + advance.hours() + (advance.hours() == 1 ? " hour." : " hours."));
             }
             clock.advance(Duration.ofHours(advance.hours()));
-            return new State.Written<>(picture, true);
+            return new SnapshotStore.Change<>(snapshot, true);
         });
         return read();
     }

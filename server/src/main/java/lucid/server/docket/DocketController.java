@@ -18,7 +18,7 @@ import lucid.core.docket.DocketCase;
 import lucid.core.docket.DocketOrder;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
@@ -26,8 +26,9 @@ import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.server.access.Caller;
 import lucid.server.docket.WeighingViews.BeamView;
-import lucid.server.state.Picture;
-import lucid.server.views.Views.FindingView;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.views.Views.RuleMatchView;
+import lucid.server.views.CaseVersions;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -77,22 +78,23 @@ class DocketController {
     }
 
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it */
-    record StripMark(String population, int lacking, int applicable, Optional<FindingView> holds, int differently) {}
+    record StripMark(String population, int lacking, int applicable, Optional<RuleMatchView> holds, int differently) {}
 
     /**
+     * @param version what a decision on the case names in If-Match
      * @param open hosts for which some cue is unanswered, by population; nowhere else is the case open
      * @param decided what stands of verdicts, and the last answer
      * @param routine true if nothing speaks for anything but leaving it to the rule
      * @param worth by what the docket is ordered, in points; {@code freshness} times the larger side of the beam plus 1
      * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
      * @param contains earlier updates that fold under this one
-     * @param siblings other updates that close one of its weaknesses
-     * @param besides the case right behind which it stands because it closes the same weakness
+     * @param siblings other updates that close one of its vulnerabilities
+     * @param groupedWith the case right behind which it stands because it closes the same vulnerability
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
      */
-    record Strip(String id, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
-            int unknown, int facingPublic, int doesNotMatter, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, List<Decided> decided, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
-            Optional<String> foldedUnder, List<String> contains, List<String> siblings, Optional<String> besides) {}
+    record Strip(String id, String version, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
+            int unknown, int facingPublic, int notAffected, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, List<Decided> decided, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
+            Optional<String> foldedUnder, List<String> contains, List<String> siblings, Optional<String> groupedWith) {}
 
     record NextOffer(String population, Instant at) {}
 
@@ -110,7 +112,7 @@ class DocketController {
             return new Decided(Optional.of(v.type()), names(List.of(v.populationId()), ladder), v.narrowing().map(Object::toString), Optional.of(v.end()), v.author());
         }
 
-        static Decided of(RuleAnswer a, Ladder ladder) {
+        static Decided of(Acknowledgement a, Ladder ladder) {
             return new Decided(Optional.empty(), names(a.populations(), ladder), Optional.empty(), a.lookAgain(), a.author());
         }
 
@@ -140,7 +142,7 @@ class DocketController {
     @GetMapping("/docket")
     DocketPage docket(@RequestParam Optional<Show> show, @RequestParam Optional<String> population, @RequestParam Optional<Kind> kind, @RequestParam Optional<String> after, Authentication caller) {
         Dockets.Current current = dockets.current();
-        Picture picture = current.picture();
+        Snapshot snapshot = current.snapshot();
         List<DocketCase> all = current.docket().cases();
         List<DocketCase> matching = all.stream()
                 .filter(show.orElse(Show.ALL).belongs)
@@ -150,13 +152,13 @@ class DocketController {
         int from = after.map(id -> 1 + place(matching, id)).orElse(0);
         List<DocketCase> page = matching.subList(from, Math.min(matching.size(), from + PAGE));
         return new DocketPage(
-                picture.fleet().ladder().populations().stream().map(p -> new PopulationName(p.id(), p.name())).toList(),
-                strips(page, picture, current.docket().order()),
+                snapshot.fleet().ladder().populations().stream().map(p -> new PopulationName(p.id(), p.name())).toList(),
+                strips(page, snapshot, current.docket().order()),
                 matching.size(),
                 new Counts(count(all, Show.OPEN), count(all, Show.ROUTINE), count(all, Show.ANSWERED), count(all, Show.CONTENT)),
                 all.stream().map(c -> c.update().kind()).collect(Collectors.toCollection(TreeSet::new)),
-                picture.fleet().all().getCardinality(),
-                picture.fleet().inNoPopulation().getCardinality(),
+                snapshot.fleet().all().getCardinality(),
+                snapshot.fleet().inNoPopulation().getCardinality(),
                 from + page.size() < matching.size() ? Optional.of(page.get(page.size() - 1).update().id()) : Optional.empty(),
                 caller.getPrincipal() instanceof Caller.Person person ? lastLooked(person) : Optional.empty());
     }
@@ -194,32 +196,32 @@ class DocketController {
         }
     }
 
-    private static List<Strip> strips(List<DocketCase> page, Picture picture, DocketOrder order) {
+    private static List<Strip> strips(List<DocketCase> page, Snapshot snapshot, DocketOrder order) {
         List<Strip> strips = new ArrayList<>();
         String leading = "";
         for (DocketCase c : page) {
-            boolean besides = c.siblings().contains(leading);
-            strips.add(strip(c, picture, order, besides ? Optional.of(leading) : Optional.empty()));
-            leading = besides ? leading : c.update().id();
+            boolean groupedWith = c.siblings().contains(leading);
+            strips.add(strip(c, snapshot, order, groupedWith ? Optional.of(leading) : Optional.empty()));
+            leading = groupedWith ? leading : c.update().id();
         }
         return strips;
     }
 
-    private static Strip strip(DocketCase c, Picture picture, DocketOrder order, Optional<String> besides) {
+    private static Strip strip(DocketCase c, Snapshot snapshot, DocketOrder order, Optional<String> groupedWith) {
         Update update = c.update();
         DocketCase.Counts counts = c.counts();
-        return new Strip(update.id(), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
-                counts.unknown(), counts.facingPublic(), counts.doesNotMatter(), BeamView.of(c), order.worth(c), order.freshness(c),
-                c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> FindingView.of(f, picture.decisions())), mark.differently())).toList(),
-                c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), picture.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(),
-                decided(update, picture, order.now()), c.routine(),
-                c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), besides);
+        return new Strip(update.id(), CaseVersions.of(snapshot, update), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
+                counts.unknown(), counts.facingPublic(), counts.notAffected(), BeamView.of(c), order.worth(c), order.freshness(c),
+                c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> RuleMatchView.of(f, snapshot.decisions())), mark.differently())).toList(),
+                c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), snapshot.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(),
+                decided(update, snapshot, order.now()), c.routine(),
+                c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), groupedWith);
     }
 
-    private static List<Decided> decided(Update update, Picture picture, Instant now) {
-        Ladder ladder = picture.fleet().ladder();
-        Stream<Decided> verdicts = picture.decisions().verdictsOn(update.id()).stream().filter(v -> v.standsAt(now)).map(v -> Decided.of(v, ladder));
-        Stream<Decided> answer = picture.decisions().answersOn(update.id()).stream().filter(a -> a.isMadeBy(now)).reduce((earlier, later) -> later).stream().map(a -> Decided.of(a, ladder));
+    private static List<Decided> decided(Update update, Snapshot snapshot, Instant now) {
+        Ladder ladder = snapshot.fleet().ladder();
+        Stream<Decided> verdicts = snapshot.decisions().verdictsOn(update.id()).stream().filter(v -> v.standsAt(now)).map(v -> Decided.of(v, ladder));
+        Stream<Decided> answer = snapshot.decisions().acknowledgementsOn(update.id()).stream().filter(a -> a.isMadeBy(now)).reduce((earlier, later) -> later).stream().map(a -> Decided.of(a, ladder));
         return Stream.concat(verdicts, answer).toList();
     }
 }

@@ -6,9 +6,9 @@ import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import java.util.function.Function;
 import lucid.core.docket.Docket;
-import lucid.core.docket.Spreading;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.core.docket.Parallelism;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
@@ -18,19 +18,19 @@ import org.springframework.stereotype.Component;
 public class Dockets {
 
     /** On all cores: a large fleet's docket is made from nothing at a start, and once a day. */
-    private static final Spreading ALL_CORES = new Spreading() {
+    private static final Parallelism ALL_CORES = new Parallelism() {
         @Override
         public <A, B> List<B> each(List<A> parts, Function<A, B> work) {
             return parts.parallelStream().map(work).toList();
         }
     };
 
-    private final State state;
+    private final SnapshotStore store;
     private final Clock clock;
     private Current last;
 
-    Dockets(State state, Clock clock) {
-        this.state = state;
+    Dockets(SnapshotStore store, Clock clock) {
+        this.store = store;
         this.clock = clock;
     }
 
@@ -40,8 +40,8 @@ public class Dockets {
         CompletableFuture.runAsync(this::current);
     }
 
-    /** A picture with the docket of it. */
-    public record Current(Picture picture, Docket docket) {}
+    /** A snapshot with the docket of it. */
+    public record Current(Snapshot snapshot, Docket docket) {}
 
     /** The docket of other facts at this moment, which nobody keeps: what it would be. */
     public Docket otherwise(Docket.Facts facts, Instant at) {
@@ -50,9 +50,9 @@ public class Dockets {
 
     /** Those who ask at the same time wait for each other, not for the writer. */
     public synchronized Current current() {
-        Picture picture = state.picture();
-        Docket docket = last == null ? Docket.of(picture.facts(), clock.instant(), ALL_CORES) : last.docket().next(picture.facts(), clock.instant());
-        last = new Current(picture, docket);
+        Snapshot snapshot = store.snapshot();
+        Docket docket = last == null ? Docket.of(snapshot.facts(), clock.instant(), ALL_CORES) : last.docket().next(snapshot.facts(), clock.instant());
+        last = new Current(snapshot, docket);
         return last;
     }
 }

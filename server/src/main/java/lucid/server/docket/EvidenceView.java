@@ -11,23 +11,23 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.IntStream;
 import lucid.core.docket.CaseFacts;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
-import lucid.core.evidence.UsualRates;
+import lucid.core.evidence.BaselineRates;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Update;
-import lucid.core.weighing.Scales;
-import lucid.core.weighing.Weakness;
+import lucid.core.weighing.Weigher;
+import lucid.core.weighing.VulnerabilityRisk;
 import lucid.core.weighing.Weights;
 import lucid.server.docket.WeighingViews.CauseView;
 import lucid.server.docket.WeighingViews.RateView;
-import lucid.server.state.Picture;
+import lucid.server.snapshot.Snapshot;
 import lucid.server.views.Views.HostList;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -36,11 +36,11 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * @param reports of our own people and of others
  * @param notes hosts on which it is told not to matter
- * @param notAffected hosts that lack it and on which no weakness of it matters, by notes and statements together
+ * @param notAffected hosts that lack it and on which no vulnerability of it matters, by notes and statements together
  * @param removable false if it can no longer be removed once it is on a host
  */
-record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseView> causes, List<IssueView> issues, List<ReportView> reports, List<NoteView> notes,
-        HostList notAffected, List<StrikeView> strikes, boolean removable) {
+record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, List<CauseView> causes, List<IssueView> issues, List<ReportView> reports, List<NoteView> notes,
+        HostList notAffected, List<DismissedFailureView> dismissedFailures, boolean removable) {
 
     /**
      * @param likelihood probability of exploitation that counts, {@code from} tells what it rests on
@@ -48,7 +48,7 @@ record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseVi
      * @param added day on which it was listed as exploited
      * @param scores exploit probabilities as they were read, the earliest first
      */
-    record WeaknessView(String id, double likelihood, From from, AttackVector vector, double vectorFactor, double base, boolean baseGiven, double risk, Optional<LocalDate> added,
+    record VulnerabilityView(String id, double likelihood, From from, AttackVector vector, double vectorFactor, double base, boolean baseGiven, double risk, Optional<LocalDate> added,
             Optional<Instant> addedRead, String exploitedWords, List<ScoreView> scores) {
         enum From { KNOWN_EXPLOITED, PROBABILITY, RATING }
     }
@@ -63,12 +63,12 @@ record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseVi
 
     /**
      * @param waiting hosts that installed it and have not reported since: neither clean nor failed
-     * @param struck hosts whose failure an analyst struck
+     * @param dismissed hosts whose failure an analyst dismissed
      * @param usualMean failure rate that is usual of updates of its kind, learned from {@code usualTries} with {@code usualFailures}
      * @param aboveUsual how sure it is that it fails more than twice as often
      * @param days one for each day with tries, the earliest first
      */
-    record TriesView(RateView failed, HostList waiting, HostList struck, List<CodeView> codes, double usualMean, int usualTries, int usualFailures, double aboveUsual, List<DayOfTries> days) {}
+    record TriesView(RateView failed, HostList waiting, HostList dismissed, List<CodeView> codes, double usualMean, int usualTries, int usualFailures, double aboveUsual, List<DayOfTries> days) {}
 
     /** @param touches hosts that lack the update and that it names; none: nobody can tell which; @param inherited true if it is an issue of a blocked update that this one supersedes */
     record IssueView(String id, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where, String source, Instant since, Instant changed,
@@ -76,39 +76,39 @@ record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseVi
 
     record ReportView(String id, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, List<String> unknownHosts, int others, Optional<String> where, String source, Instant at) {}
 
-    record NoteView(long number, String where, String reason, String author, Instant written, Optional<Instant> takenBack, int hosts) {}
+    record NoteView(long number, String where, String reason, String author, Instant createdAt, Optional<Instant> revokedAt, int hosts) {}
 
-    record StrikeView(long number, String host, String reason, String author, Instant struck, Optional<Instant> takenBack) {}
+    record DismissedFailureView(long number, String host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {}
 
-    static EvidenceView of(Update update, CaseFacts facts, UsualRates.Usual usual, Picture picture) {
-        Fleet fleet = picture.fleet();
-        Evidence evidence = picture.evidence();
+    static EvidenceView of(Update update, CaseFacts facts, BaselineRates.Baseline usual, Snapshot snapshot) {
+        Fleet fleet = snapshot.fleet();
+        Evidence evidence = snapshot.evidence();
         RoaringBitmap lacking = facts.carriage().lacking();
         return new EvidenceView(
-                facts.gathering().update().weaknesses().stream().map(weakness -> weakness(weakness, evidence, picture.weights())).toList(),
+                facts.input().update().vulnerabilities().stream().map(vulnerability -> vulnerability(vulnerability, evidence, snapshot.weights())).toList(),
                 tries(facts.tried(), usual, fleet),
-                IntStream.range(0, facts.causes().size()).mapToObj(place -> CauseView.of(facts.causes().get(place), facts.gathering().lackingInCell(place).getCardinality())).toList(),
+                IntStream.range(0, facts.causes().size()).mapToObj(place -> CauseView.of(facts.causes().get(place), facts.input().lackingInCell(place).getCardinality())).toList(),
                 facts.issues().stream().map(issue -> issue(issue, update, lacking, fleet)).toList(),
                 evidence.reportsOn(update.id()).stream().map(report -> report(report, fleet)).toList(),
                 evidence.notesOn(update.id()).stream().map(note -> note(note, lacking, fleet)).toList(),
-                HostList.of(fleet, facts.gathering().doesNotMatter()),
-                evidence.strikesOn(update.id()).stream().map(s -> new StrikeView(s.number(), s.host(), s.reason(), s.author(), s.struck(), s.takenBack())).toList(),
-                facts.gathering().update().removable());
+                HostList.of(fleet, facts.input().notAffected()),
+                evidence.dismissedFailuresOn(update.id()).stream().map(s -> new DismissedFailureView(s.number(), s.host(), s.reason(), s.author(), s.createdAt(), s.revokedAt())).toList(),
+                facts.input().update().removable());
     }
 
-    private static WeaknessView weakness(Weakness weakness, Evidence evidence, Weights weights) {
-        WeaknessView.From from = weakness.knownExploited() ? WeaknessView.From.KNOWN_EXPLOITED : weakness.probability().isPresent() ? WeaknessView.From.PROBABILITY : WeaknessView.From.RATING;
-        Optional<KnownExploited> listed = Optional.ofNullable(evidence.exploited().get(weakness.id()));
-        List<ScoreView> scores = new ArrayList<>(evidence.scoreHistory().getOrDefault(weakness.id(), List.of()).stream()
+    private static VulnerabilityView vulnerability(VulnerabilityRisk vulnerability, Evidence evidence, Weights weights) {
+        VulnerabilityView.From from = vulnerability.knownExploited() ? VulnerabilityView.From.KNOWN_EXPLOITED : vulnerability.probability().isPresent() ? VulnerabilityView.From.PROBABILITY : VulnerabilityView.From.RATING;
+        Optional<KnownExploited> listed = Optional.ofNullable(evidence.exploited().get(vulnerability.id()));
+        List<ScoreView> scores = new ArrayList<>(evidence.scoreHistory().getOrDefault(vulnerability.id(), List.of()).stream()
                 .map(s -> new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())).toList());
         if (scores.isEmpty()) {
-            evidence.score(weakness.id()).ifPresent(s -> scores.add(new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())));
+            evidence.score(vulnerability.id()).ifPresent(s -> scores.add(new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())));
         }
-        return new WeaknessView(weakness.id(), weakness.likelihood(weights), from, weakness.vector(), weights.vectors().get(weakness.vector()), weakness.countedBase(weights),
-                weakness.base().isPresent(), weakness.risk(weights), listed.map(KnownExploited::added), listed.map(KnownExploited::read), listed.map(KnownExploited::words).orElse(""), scores);
+        return new VulnerabilityView(vulnerability.id(), vulnerability.likelihood(weights), from, vulnerability.vector(), weights.vectors().get(vulnerability.vector()), vulnerability.countedBase(weights),
+                vulnerability.base().isPresent(), vulnerability.risk(weights), listed.map(KnownExploited::added), listed.map(KnownExploited::read), listed.map(KnownExploited::words).orElse(""), scores);
     }
 
-    private static TriesView tries(TriedHosts tried, UsualRates.Usual usual, Fleet fleet) {
+    private static TriesView tries(TriedHosts tried, BaselineRates.Baseline usual, Fleet fleet) {
         Map<String, RoaringBitmap> byCode = new TreeMap<>();
         Map<String, FailureClass> worst = new TreeMap<>();
         Map<LocalDate, int[]> byDay = new TreeMap<>();
@@ -126,8 +126,8 @@ record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseVi
                 .map(entry -> new CodeView(entry.getKey(), worst.get(entry.getKey()), RateView.of(entry.getValue().getCardinality(), tried.tried()), HostList.of(fleet, entry.getValue())))
                 .sorted(Comparator.comparingInt((CodeView code) -> code.rate().count()).reversed())
                 .toList();
-        double aboveUsual = tried.failed() == 0 ? 0 : Scales.aboveUsual(tried.tried(), tried.failed(), 0, usual.mean());
-        return new TriesView(RateView.of(tried.failed(), tried.tried()), HostList.of(fleet, set(tried.waiting())), HostList.of(fleet, set(tried.struck())), codes, usual.mean(), usual.tries(),
+        double aboveUsual = tried.failed() == 0 ? 0 : Weigher.aboveUsual(tried.tried(), tried.failed(), 0, usual.mean());
+        return new TriesView(RateView.of(tried.failed(), tried.tried()), HostList.of(fleet, set(tried.waiting())), HostList.of(fleet, set(tried.dismissed())), codes, usual.mean(), usual.tries(),
                 usual.failures(), aboveUsual, byDay.entrySet().stream().map(e -> new DayOfTries(e.getKey(), e.getValue()[0], e.getValue()[1])).toList());
     }
 
@@ -147,7 +147,7 @@ record EvidenceView(List<WeaknessView> weaknesses, TriesView tries, List<CauseVi
                 report.hosts().stream().filter(name -> fleet.host(name).isEmpty()).toList(), report.others(), report.where().map(Object::toString), report.source(), report.at());
     }
 
-    private static NoteView note(DoesNotMatter note, RoaringBitmap lacking, Fleet fleet) {
-        return new NoteView(note.number(), note.hosts().toString(), note.reason(), note.author(), note.written(), note.takenBack(), fleet.matching(note.hosts(), lacking).getCardinality());
+    private static NoteView note(NotAffectedNote note, RoaringBitmap lacking, Fleet fleet) {
+        return new NoteView(note.number(), note.hosts().toString(), note.reason(), note.author(), note.createdAt(), note.revokedAt(), fleet.matching(note.hosts(), lacking).getCardinality());
     }
 }

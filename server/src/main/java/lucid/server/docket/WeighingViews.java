@@ -13,14 +13,14 @@ import lucid.core.fleet.Population;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.FlipPoint;
 import lucid.core.weighing.FlipPoints;
-import lucid.core.weighing.Gathering;
+import lucid.core.weighing.WeighingInput;
 import lucid.core.weighing.HarmSeen;
 import lucid.core.weighing.PopulationFacts;
 import lucid.core.weighing.Range;
-import lucid.core.weighing.Scales;
+import lucid.core.weighing.Weigher;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.UpdateFacts;
-import lucid.core.weighing.Weakness;
+import lucid.core.weighing.VulnerabilityRisk;
 import lucid.core.weighing.Weighing;
 import lucid.core.weighing.Weights;
 import org.roaringbitmap.RoaringBitmap;
@@ -50,7 +50,7 @@ final class WeighingViews {
 
     /**
      * @param type what the numbers speak for
-     * @param where of a narrowed block: the predicates of the causes that it is for
+     * @param where of a narrowed block: the conditions of the causes that it is for
      * @param rest of a narrowed block: what they speak for on the remaining hosts
      */
     record SuggestionView(Suggestion.Type type, List<String> where, Optional<Suggestion.Type> rest) {
@@ -71,9 +71,9 @@ final class WeighingViews {
     /**
      * One addend of the exposure: hosts × weight × openness × risk × hit share.
      *
-     * @param weakness the weakness with the largest risk among those that matter on these hosts
+     * @param vulnerability the vulnerability with the largest risk among those that matter on these hosts
      */
-    record ExposureFactor(int hosts, int unknown, double weight, Weights.Facing facing, double openness, Optional<String> weakness, double risk, double hitShare, double points) {}
+    record ExposureFactor(int hosts, int unknown, double weight, Weights.Facing facing, double openness, Optional<String> vulnerability, double risk, double hitShare, double points) {}
 
     /**
      * One addend of the hazard: hosts × weight × the larger of q × harm and p × harm of the issue.
@@ -81,13 +81,13 @@ final class WeighingViews {
      * @param named worst open known issue that names these hosts
      * @param vague worst one that names no hosts
      * @param byRate failure rate × harm of a failure
-     * @param byIssue how likely the worst issue strikes × its harm, 0 without one
+     * @param byIssue how likely the worst issue hits × its harm, 0 without one
      */
     record HazardFactor(int hosts, double weight, Optional<FailureClass> named, Optional<FailureClass> vague, double byRate, double byIssue, double points) {}
 
-    /** @param where predicate of the cause; none for all other hosts */
+    /** @param where condition of the cause; none for all other hosts */
     record CellView(Optional<String> where, int lacking, int tried, int failed, double outside, Range rate, double harm, double exposure, Range hazard, Range tilt,
-            List<ExposureFactor> exposureFactors, List<HazardFactor> hazardFactors, int doesNotMatter, int restartOutstanding) {}
+            List<ExposureFactor> exposureFactors, List<HazardFactor> hazardFactors, int notAffected, int restartOutstanding) {}
 
     record FlipView(FlipPoint.Input input, double value, SuggestionView suggestion) {}
 
@@ -95,31 +95,31 @@ final class WeighingViews {
     record WeighingView(Optional<String> population, double exposure, double exposureUnknown, Range hazard, Range tilt, Set<HarmSeen> harm, SuggestionView suggestion,
             List<CellView> cells, List<FlipView> flips) {}
 
-    static WeighingView of(DocketCase.OfPopulation one, Gathering gathering, Weights weights, int tier, RoaringBitmap members) {
+    static WeighingView of(DocketCase.OfPopulation one, WeighingInput input, Weights weights, int tier, RoaringBitmap members) {
         Weighing weighing = one.weighing();
-        PopulationFacts facts = gathering.population(tier, members);
-        Scales scales = new Scales(weights, gathering.update());
-        List<CellView> cells = IntStream.range(0, weighing.cells().size()).mapToObj(place -> cell(place, weighing.cells().get(place), facts.cells().get(place), scales, gathering.update(), weights, tier)).toList();
-        List<FlipView> flips = FlipPoints.of(weights, gathering.update(), facts, weighing.suggestion().type() == Suggestion.Type.CARRY_OVER).stream()
+        PopulationFacts facts = input.population(tier, members);
+        Weigher weigher = new Weigher(weights, input.update());
+        List<CellView> cells = IntStream.range(0, weighing.cells().size()).mapToObj(place -> cell(place, weighing.cells().get(place), facts.cells().get(place), weigher, input.update(), weights, tier)).toList();
+        List<FlipView> flips = FlipPoints.of(weights, input.update(), facts, weighing.suggestion().type() == Suggestion.Type.CARRY_OVER).stream()
                 .map(flip -> new FlipView(flip.input(), flip.value(), SuggestionView.of(flip.suggestion(), weighing.cells()))).toList();
         return new WeighingView(one.population(), weighing.exposure(), weighing.exposureUnknown(), weighing.hazard(), weighing.tilt(), weighing.harm(),
                 SuggestionView.of(weighing.suggestion(), weighing.cells()), cells, flips);
     }
 
-    private static CellView cell(int place, Weighing.OfCell cell, PopulationFacts.CellHosts hosts, Scales scales, UpdateFacts update, Weights weights, int tier) {
+    private static CellView cell(int place, Weighing.OfCell cell, PopulationFacts.CellHosts hosts, Weigher weigher, UpdateFacts update, Weights weights, int tier) {
         double weight = weights.ofTier(tier);
         List<ExposureFactor> exposure = hosts.exposed().stream().map(exposed -> {
-            Optional<Weakness> gravest = exposed.weaknesses().stream().map(update.weaknesses()::get).max(Comparator.comparingDouble(w -> w.risk(weights)));
-            double risk = gravest.map(w -> w.risk(weights)).orElse(0.0);
+            Optional<VulnerabilityRisk> mostSevere = exposed.vulnerabilities().stream().map(update.vulnerabilities()::get).max(Comparator.comparingDouble(w -> w.risk(weights)));
+            double risk = mostSevere.map(w -> w.risk(weights)).orElse(0.0);
             double openness = weights.openness().get(exposed.facing());
-            return new ExposureFactor(exposed.hosts(), exposed.unknown(), weight, exposed.facing(), openness, gravest.map(Weakness::id), risk, weights.hitShare(),
+            return new ExposureFactor(exposed.hosts(), exposed.unknown(), weight, exposed.facing(), openness, mostSevere.map(VulnerabilityRisk::id), risk, weights.hitShare(),
                     exposed.hosts() * weight * openness * risk * weights.hitShare());
         }).toList();
         List<HazardFactor> hazard = hosts.endangered().stream().map(endangered -> {
-            Scales.HazardOfOne one = scales.hazardOfOne(place, endangered);
+            Weigher.HazardOfOne one = weigher.hazardOfOne(place, endangered);
             return new HazardFactor(endangered.hosts(), weight, endangered.named(), endangered.vague(), one.byRate(), one.byIssue(), endangered.hosts() * weight * one.larger());
         }).toList();
         return new CellView(cell.cause().map(c -> c.hosts().toString()), cell.lacking(), cell.tried(), cell.failed(), cell.outside(), cell.rate(), cell.harm(), cell.exposure(), cell.hazard(),
-                cell.tilt(), exposure, hazard, hosts.doesNotMatter(), hosts.restartOutstanding());
+                cell.tilt(), exposure, hazard, hosts.notAffected(), hosts.restartOutstanding());
     }
 }

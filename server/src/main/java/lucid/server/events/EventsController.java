@@ -12,7 +12,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
 import lucid.server.access.Caller;
 import lucid.server.access.Sessions;
-import lucid.server.state.State;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
@@ -98,7 +98,7 @@ class EventsController {
     }
 
     @EventListener
-    void changed(State.Changed changed) {
+    void changed(SnapshotStore.Changed changed) {
         if (waiting.compareAndSet(false, true)) {
             timer.schedule(() -> {
                 waiting.set(false);

@@ -11,16 +11,17 @@ import lucid.core.docket.DocketCase;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weights;
 import lucid.server.access.Caller;
+import lucid.server.decisions.Revocable;
+import lucid.server.decisions.Undo;
 import lucid.server.docket.Dockets;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
@@ -40,13 +41,13 @@ class EvidenceController {
     private final EvidenceService service;
     private final StoredWeights stored;
     private final Dockets dockets;
-    private final State state;
+    private final SnapshotStore store;
 
-    EvidenceController(EvidenceService service, StoredWeights stored, Dockets dockets, State state) {
+    EvidenceController(EvidenceService service, StoredWeights stored, Dockets dockets, SnapshotStore store) {
         this.service = service;
         this.stored = stored;
         this.dockets = dockets;
-        this.state = state;
+        this.store = store;
     }
 
     /** Tells a failure; the hosts that are named count as failed. */
@@ -63,13 +64,15 @@ class EvidenceController {
         service.takeBackReport(id, who);
     }
 
-    record IssueTold(String id) {}
+    /** @param undo address to which a DELETE takes it back */
+    record ReportedIssue(String id, String undo) {}
 
     /** Tells a known issue, or what has become of one. */
     @PostMapping("/known-issues")
     @ResponseStatus(HttpStatus.CREATED)
-    IssueTold issue(@RequestBody EvidenceService.IssueDraft draft, @AuthenticationPrincipal Caller who) {
-        return new IssueTold(service.issue(draft, who));
+    ReportedIssue issue(@RequestBody EvidenceService.IssueDraft draft, @AuthenticationPrincipal Caller who) {
+        String id = service.issue(draft, who);
+        return new ReportedIssue(id, Undo.of("/api/known-issues", id));
     }
 
     /** Takes back an issue that was told by mistake; of one that is over it is told that it is fixed. */
@@ -79,37 +82,31 @@ class EvidenceController {
         service.takeBackIssue(id, who);
     }
 
-    /** @param where hosts on which it does not matter, as a predicate */
+    /** @param where hosts that are not affected, as a condition */
     record NoteDraft(String update, String where, String reason) {}
 
-    record Numbered(long number) {}
+    /** @param undo address to which a DELETE takes it back */
+    record Numbered(long number, String undo) {
+        private static Numbered of(Revocable.Kind kind, long number) {
+            return new Numbered(number, Undo.of(kind, List.of(number)));
+        }
+    }
 
-    /** Notes that an update does not matter on some hosts. */
-    @PostMapping("/does-not-matter-notes")
+    /** Notes that some hosts are not affected by what an update closes. */
+    @PostMapping("/not-affected-notes")
     @ResponseStatus(HttpStatus.CREATED)
-    Numbered note(@RequestBody NoteDraft draft, Principal who) {
-        return new Numbered(service.note(draft.update(), Optional.ofNullable(draft.where()).orElse(""), draft.reason(), who).number());
+    Numbered note(@RequestBody NoteDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+        return Numbered.of(Revocable.Kind.NOTE, service.note(draft.update(), Optional.ofNullable(draft.where()).orElse(""), draft.reason(), ifMatch, who).number());
     }
 
-    @DeleteMapping("/does-not-matter-notes/{number}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBackNote(@PathVariable long number, Principal who) {
-        service.takeBackNote(number, who);
-    }
+    record DismissedFailureDraft(String update, String host, String reason) {}
 
-    record StrikeDraft(String update, String host, String reason) {}
-
-    /** Strikes a failure: it was not by this update. */
-    @PostMapping("/strikes")
+    /** Dismisses a failure: it was not by this update. */
+    @PostMapping("/dismissed-failures")
     @ResponseStatus(HttpStatus.CREATED)
-    Numbered strike(@RequestBody StrikeDraft draft, Principal who) {
-        return new Numbered(service.strike(draft.update(), Optional.ofNullable(draft.host()).orElse(""), draft.reason(), who).number());
-    }
-
-    @DeleteMapping("/strikes/{number}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBackStrike(@PathVariable long number, Principal who) {
-        service.takeBackStrike(number, who);
+    Numbered dismissFailure(@RequestBody DismissedFailureDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+        return Numbered.of(Revocable.Kind.DISMISSED_FAILURE,
+                service.dismissFailure(draft.update(), Optional.ofNullable(draft.host()).orElse(""), draft.reason(), ifMatch, who).number());
     }
 
     /**
@@ -121,9 +118,9 @@ class EvidenceController {
 
     @GetMapping("/weights")
     WeightsPage weights() {
-        Weights weights = state.picture().weights();
+        Weights weights = store.snapshot().weights();
         Optional<EvidenceMapper.WeightsRow> newest = stored.newest();
-        return new WeightsPage(EvidenceService.version(weights), weights, Weights.USUAL, newest.map(EvidenceMapper.WeightsRow::author), newest.map(EvidenceMapper.WeightsRow::since));
+        return new WeightsPage(EvidenceService.version(weights), weights, Weights.USUAL, newest.map(EvidenceMapper.WeightsRow::author), newest.map(EvidenceMapper.WeightsRow::createdAt));
     }
 
     /** What the weights of a case are now, and would be. */
@@ -136,12 +133,12 @@ class EvidenceController {
     record WeightsPreview(List<Effect> effects, int suggestions, int moved, List<String> differences) {}
 
     /** What these weights would do to the present docket; nothing is kept. */
-    @PostMapping("/weights/previews")
+    @PostMapping("/weights/preview")
     WeightsPreview preview(@RequestBody Weights weights) {
         Dockets.Current current = dockets.current();
-        Picture picture = current.picture();
+        Snapshot snapshot = current.snapshot();
         List<DocketCase> before = open(current.docket());
-        List<DocketCase> after = open(dockets.otherwise(picture.with(weights).facts(), current.docket().at()));
+        List<DocketCase> after = open(dockets.otherwise(snapshot.with(weights).facts(), current.docket().at()));
         List<String> places = before.stream().map(c -> c.update().id()).toList();
         List<Effect> effects = IntStream.range(0, after.size()).mapToObj(place -> {
             DocketCase then = after.get(place);
@@ -152,7 +149,7 @@ class EvidenceController {
                 .sorted(Comparator.comparing((Effect e) -> e.before() == e.after()))
                 .toList();
         return new WeightsPreview(effects.subList(0, Math.min(MOST_EFFECTS, effects.size())), (int) effects.stream().filter(e -> e.before() != e.after()).count(),
-                (int) effects.stream().filter(e -> e.placeBefore() != e.placeAfter()).count(), WeightsView.differences(picture.weights(), weights));
+                (int) effects.stream().filter(e -> e.placeBefore() != e.placeAfter()).count(), WeightsView.differences(snapshot.weights(), weights));
     }
 
     private static List<DocketCase> open(Docket docket) {

@@ -4,11 +4,11 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.ExploitScore;
-import lucid.core.evidence.Strike;
-import lucid.core.fleet.Predicates;
-import lucid.server.state.Bitmaps;
+import lucid.core.evidence.DismissedFailure;
+import lucid.core.fleet.HostConditions;
+import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -40,48 +40,48 @@ public interface EvidenceMapper {
     void addExploited(@Param("cve") String cve, @Param("read") Instant read);
 
     /** @param hostsThen serialized bitmap of the hosts it was true of */
-    record NoteRow(long number, String updateId, String hosts, String reason, String author, Instant written, byte[] hostsThen, Instant takenBack) {
-        static NoteRow of(DoesNotMatter note) {
-            return new NoteRow(note.number(), note.updateId(), note.hosts().toString(), note.reason(), note.author(), note.written(), Bitmaps.write(note.then()), note.takenBack().orElse(null));
+    record NoteRow(long number, String updateId, String hosts, String reason, String author, Instant createdAt, byte[] hostsThen, Instant revokedAt) {
+        static NoteRow of(NotAffectedNote note) {
+            return new NoteRow(note.number(), note.updateId(), note.hosts().toString(), note.reason(), note.author(), note.createdAt(), Bitmaps.write(note.then()), note.revokedAt().orElse(null));
         }
 
-        public DoesNotMatter note() {
-            return new DoesNotMatter(number, updateId, Predicates.parse(hosts), reason, author, written, Bitmaps.read(hostsThen), Optional.ofNullable(takenBack));
+        public NotAffectedNote note() {
+            return new NotAffectedNote(number, updateId, HostConditions.parse(hosts), reason, author, createdAt, Bitmaps.read(hostsThen), Optional.ofNullable(revokedAt));
         }
     }
 
-    @Select("select number, update_id, hosts, reason, author, written, hosts_then, taken_back from does_not_matter order by number")
+    @Select("select number, update_id, hosts, reason, author, created_at, hosts_then, revoked_at from not_affected_note order by number")
     List<NoteRow> notes();
 
     @Insert("""
-            insert into does_not_matter (number, update_id, hosts, reason, author, written, hosts_then)
-            values (#{number}, #{updateId}, #{hosts}, #{reason}, #{author}, #{written}, #{hostsThen})""")
+            insert into not_affected_note (number, update_id, hosts, reason, author, created_at, hosts_then)
+            values (#{number}, #{updateId}, #{hosts}, #{reason}, #{author}, #{createdAt}, #{hostsThen})""")
     void addNote(NoteRow note);
 
-    @Update("update does_not_matter set taken_back = #{at} where number = #{number} and taken_back is null")
+    @Update("update not_affected_note set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBackNote(@Param("number") long number, @Param("at") Instant at);
 
-    record StrikeRow(long number, String updateId, String host, String reason, String author, Instant struck, Instant takenBack) {
-        public Strike strike() {
-            return new Strike(number, updateId, host, reason, author, struck, Optional.ofNullable(takenBack));
+    record DismissedFailureRow(long number, String updateId, String host, String reason, String author, Instant createdAt, Instant revokedAt) {
+        public DismissedFailure dismissedFailure() {
+            return new DismissedFailure(number, updateId, host, reason, author, createdAt, Optional.ofNullable(revokedAt));
         }
     }
 
-    @Select("select number, update_id, host, reason, author, struck, taken_back from strike order by number")
-    List<StrikeRow> strikes();
+    @Select("select number, update_id, host, reason, author, created_at, revoked_at from dismissed_failure order by number")
+    List<DismissedFailureRow> dismissedFailures();
 
-    @Insert("insert into strike (number, update_id, host, reason, author, struck) values (#{number}, #{updateId}, #{host}, #{reason}, #{author}, #{struck})")
-    void addStrike(Strike strike);
+    @Insert("insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId}, #{host}, #{reason}, #{author}, #{createdAt})")
+    void addDismissedFailure(DismissedFailure dismissed);
 
-    @Update("update strike set taken_back = #{at} where number = #{number} and taken_back is null")
-    int takeBackStrike(@Param("number") long number, @Param("at") Instant at);
+    @Update("update dismissed_failure set revoked_at = #{at} where number = #{number} and revoked_at is null")
+    int revokeDismissedFailure(@Param("number") long number, @Param("at") Instant at);
 
-    record WeightsRow(String content, String author, Instant since) {}
+    record WeightsRow(String content, String author, Instant createdAt) {}
 
     /** The newest first. */
-    @Select("select content, author, since from weights order by number desc limit #{limit}")
+    @Select("select content, author, created_at from weights order by number desc limit #{limit}")
     List<WeightsRow> weights(int limit);
 
-    @Insert("insert into weights (content, author, since) values (#{content}, #{author}, #{since})")
+    @Insert("insert into weights (content, author, created_at) values (#{content}, #{author}, #{createdAt})")
     void addWeights(WeightsRow weights);
 }

@@ -15,14 +15,14 @@ import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import lucid.core.evidence.DoesNotMatter;
+import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownIssue;
-import lucid.core.evidence.Strike;
+import lucid.core.evidence.DismissedFailure;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.weighing.Weights;
 import lucid.formats.Documents;
 import lucid.formats.Problem;
@@ -31,10 +31,12 @@ import lucid.formats.RefusedDocumentException;
 import lucid.server.access.Caller;
 import lucid.server.access.Role;
 import lucid.server.intake.IntakeService;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
-import lucid.server.views.Narrowings;
+import lucid.server.audit.AuditEntry;
+import lucid.server.decisions.Undo;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
+import lucid.server.views.CaseVersions;
+import lucid.server.views.ConditionParser;
 import lucid.server.web.ETags;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
@@ -44,20 +46,20 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Evidence that people bring from the screen. An issue and a failure report are written as documents of our own formats and taken in like those that come as
- * files; a note and a strike are decisions.
+ * files; a note and a dismissed failure are decisions.
  */
 @Service
 class EvidenceService {
 
-    private final State state;
+    private final SnapshotStore store;
     private final IntakeService intake;
     private final EvidenceMapper mapper;
     private final StoredWeights storedWeights;
     private final JsonMapper json;
     private final Clock clock;
 
-    EvidenceService(State state, IntakeService intake, EvidenceMapper mapper, StoredWeights storedWeights, JsonMapper json, Clock clock) {
-        this.state = state;
+    EvidenceService(SnapshotStore store, IntakeService intake, EvidenceMapper mapper, StoredWeights storedWeights, JsonMapper json, Clock clock) {
+        this.store = store;
         this.intake = intake;
         this.mapper = mapper;
         this.storedWeights = storedWeights;
@@ -70,26 +72,29 @@ class EvidenceService {
      *
      * @param hosts names as they were pasted: separated by blanks, commas, semicolons or line ends, in any case, with or without a domain
      * @param others how many hosts it tells of beside those named
-     * @param where traits of those others, as a predicate
+     * @param where traits of those others, as a condition
      * @param source another site that tells it; none: who is signed in
      */
     record ReportDraft(String update, Optional<String> code, Optional<FailureClass> failureClass, Optional<String> words, Optional<String> hosts, Optional<Integer> others, Optional<String> where,
             Optional<String> source) {}
 
-    /** @param unknown pasted names that no host has; they were left out */
-    record ReportTaken(String id, List<String> hosts, List<String> unknown) {}
+    /**
+     * @param unknown pasted names that no host has; they were left out
+     * @param undo address to which a DELETE takes it back
+     */
+    record ReportTaken(String id, List<String> hosts, List<String> unknown, String undo) {}
 
     /** @throws ProblemException 400 naming the field, if it tells of no host that is known and of no others */
     ReportTaken report(ReportDraft draft, Caller.Person who) {
-        Picture picture = state.picture();
-        picture.update(draft.update());
-        Pasted pasted = Pasted.of(draft.hosts().orElse(""), picture.fleet());
+        Snapshot snapshot = store.snapshot();
+        snapshot.update(draft.update());
+        Pasted pasted = Pasted.of(draft.hosts().orElse(""), snapshot.fleet());
         int others = draft.others().orElse(0);
         if (pasted.hosts().isEmpty() && others <= 0) {
             throw ProblemException.badField("hosts", pasted.unknown().isEmpty() ? "paste host names, or tell how many hosts it is about"
                     : "no host is called " + String.join(", ", pasted.unknown().subList(0, Math.min(5, pasted.unknown().size()))));
         }
-        draft.where().filter(text -> !text.isBlank()).ifPresent(text -> Narrowings.read("where", text, picture.fleet()));
+        draft.where().filter(text -> !text.isBlank()).ifPresent(text -> ConditionParser.read("where", text, snapshot.fleet()));
         Map<String, Object> report = new LinkedHashMap<>();
         String id = UUID.randomUUID().toString();
         report.put("id", id);
@@ -103,7 +108,7 @@ class EvidenceService {
         report.put("at", clock.instant().toString());
         String source = source(draft, who);
         take("failure report on " + draft.update(), Map.of("format", "failure-reports-1", "source", source, "reports", List.of(report)), who);
-        return new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown());
+        return new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown(), Undo.of("/api/failure-reports", source + "/" + id));
     }
 
     /** The desk tells what it heard itself, and answers for it; an analyst also passes on what another site told, under that site's name. */
@@ -117,7 +122,7 @@ class EvidenceService {
 
     /** @throws ProblemException 403 if somebody of the desk takes back what another told */
     void takeBackReport(String id, Caller.Person who) {
-        FailureReport report = Optional.ofNullable(state.picture().evidence().reports().get(id)).orElseThrow(() -> ProblemException.notFound("there is no report " + id));
+        FailureReport report = Optional.ofNullable(store.snapshot().evidence().reports().get(id)).orElseThrow(() -> ProblemException.notFound("there is no report " + id));
         if (who.role() == Role.DESK && !report.source().equals(who.getName())) {
             throw new ProblemException(HttpStatus.FORBIDDEN, "id", "this report was told by " + report.source() + "; only who told it, or an analyst, takes it back");
         }
@@ -146,25 +151,25 @@ class EvidenceService {
 
     /**
      * @param id of an issue that is known and now told anew; none: a new one
-     * @param where which hosts it touches, as a predicate; none: nobody can tell
+     * @param where which hosts it touches, as a condition; none: nobody can tell
      */
     record IssueDraft(Optional<String> id, List<String> updates, List<String> fixedBy, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where) {}
 
     String issue(IssueDraft draft, Caller who) {
-        Picture picture = state.picture();
+        Snapshot snapshot = store.snapshot();
         if (draft.updates() == null || draft.updates().isEmpty()) {
             throw ProblemException.badField("updates", "name the updates that have it");
         }
-        draft.updates().forEach(picture::update);
+        draft.updates().forEach(snapshot::update);
         if (draft.words() == null || draft.words().isBlank()) {
             throw ProblemException.badField("words", "say what is wrong");
         }
         if (draft.state() == null) {
             throw ProblemException.badField("state", "say whether it is open, worked around or fixed");
         }
-        filled(draft.where()).ifPresent(text -> Narrowings.read("where", text, picture.fleet()));
-        Optional<KnownIssue> known = draft.id().map(id -> Optional.ofNullable(picture.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
-        String id = known.map(KnownIssue::id).orElseGet(() -> nextIssue(picture));
+        filled(draft.where()).ifPresent(text -> ConditionParser.read("where", text, snapshot.fleet()));
+        Optional<KnownIssue> known = draft.id().map(id -> Optional.ofNullable(snapshot.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
+        String id = known.map(KnownIssue::id).orElseGet(() -> nextIssue(snapshot));
         Map<String, Object> issue = new LinkedHashMap<>();
         issue.put("id", id);
         issue.put("updates", draft.updates());
@@ -179,14 +184,14 @@ class EvidenceService {
     }
 
     void takeBackIssue(String id, Caller who) {
-        KnownIssue issue = Optional.ofNullable(state.picture().evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
+        KnownIssue issue = Optional.ofNullable(store.snapshot().evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
         Map<String, Object> withdrawn = Map.of("id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
         take("known issue " + id + ", taken back", Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)), who);
     }
 
-    private static String nextIssue(Picture picture) {
+    private static String nextIssue(Snapshot snapshot) {
         int number = 1;
-        while (picture.evidence().issues().containsKey("KI-" + number)) {
+        while (snapshot.evidence().issues().containsKey("KI-" + number)) {
             number++;
         }
         return "KI-" + number;
@@ -204,52 +209,32 @@ class EvidenceService {
         intake.take(new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who, Optional.empty());
     }
 
-    DoesNotMatter note(String updateId, String where, String reason, Principal who) {
+    NotAffectedNote note(String updateId, String where, String reason, String ifMatch, Principal who) {
         String why = requireReason(reason);
-        return state.write(picture -> {
-            picture.update(updateId);
-            Predicate hosts = Narrowings.read("where", where, picture.fleet());
-            long number = picture.evidence().notes().stream().mapToLong(DoesNotMatter::number).max().orElse(0) + 1;
-            DoesNotMatter note = new DoesNotMatter(number, updateId, hosts, why, who.getName(), clock.instant(), picture.fleet().matching(hosts, picture.fleet().all()), Optional.empty());
+        return store.write(snapshot -> {
+            CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
+            HostCondition hosts = ConditionParser.read("where", where, snapshot.fleet());
+            long number = snapshot.evidence().notes().stream().mapToLong(NotAffectedNote::number).max().orElse(0) + 1;
+            NotAffectedNote note = new NotAffectedNote(number, updateId, hosts, why, who.getName(), clock.instant(), snapshot.fleet().matching(hosts, snapshot.fleet().all()), Optional.empty());
             mapper.addNote(EvidenceMapper.NoteRow.of(note));
-            state.record(RecordEntry.Kind.EVIDENCE, updateId, who, "Noted that " + updateId + " does not matter where " + hosts + ": " + why + ".");
-            return new State.Written<>(picture.with(picture.evidence().with(note)), note);
+            store.record(AuditEntry.Kind.EVIDENCE, updateId, who, "Noted that hosts where " + hosts + " are not affected by what " + updateId + " closes: " + why + ".");
+            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(note)), note);
         });
     }
 
-    void takeBackNote(long number, Principal who) {
-        state.write(picture -> {
-            Instant now = clock.instant();
-            DoesNotMatter note = picture.evidence().notes().stream().filter(n -> n.number() == number).findFirst().orElseThrow(() -> ProblemException.notFound("there is no note " + number));
-            requireTaken(mapper.takeBackNote(number, now), "this note was taken back before");
-            state.record(RecordEntry.Kind.TAKEN_BACK, note.updateId(), who, "Took back that " + note.updateId() + " does not matter where " + note.hosts() + ".");
-            return new State.Written<>(picture.with(picture.evidence().with(note.takenBackAt(now))), true);
-        });
-    }
-
-    Strike strike(String updateId, String host, String reason, Principal who) {
+    DismissedFailure dismissFailure(String updateId, String host, String reason, String ifMatch, Principal who) {
         String why = requireReason(reason);
-        return state.write(picture -> {
-            picture.update(updateId);
-            picture.fleet().host(host).orElseThrow(() -> ProblemException.badField("host", "there is no host " + host));
-            if (picture.evidence().strikesOn(updateId).stream().anyMatch(s -> s.stands() && s.host().equals(host))) {
-                throw new ProblemException(HttpStatus.CONFLICT, "host", "the failure of " + host + " is struck already");
+        return store.write(snapshot -> {
+            CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
+            snapshot.fleet().host(host).orElseThrow(() -> ProblemException.badField("host", "there is no host " + host));
+            if (snapshot.evidence().dismissedFailuresOn(updateId).stream().anyMatch(s -> s.stands() && s.host().equals(host))) {
+                throw new ProblemException(HttpStatus.CONFLICT, "host", "the failure of " + host + " is dismissed already");
             }
-            long number = picture.evidence().strikes().stream().mapToLong(Strike::number).max().orElse(0) + 1;
-            Strike strike = new Strike(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
-            mapper.addStrike(strike);
-            state.record(RecordEntry.Kind.EVIDENCE, updateId, who, "Struck the failure of " + host + ", not by " + updateId + ": " + why + ".");
-            return new State.Written<>(picture.with(picture.evidence().with(strike)), strike);
-        });
-    }
-
-    void takeBackStrike(long number, Principal who) {
-        state.write(picture -> {
-            Instant now = clock.instant();
-            Strike strike = picture.evidence().strikes().stream().filter(s -> s.number() == number).findFirst().orElseThrow(() -> ProblemException.notFound("there is no strike " + number));
-            requireTaken(mapper.takeBackStrike(number, now), "this strike was taken back before");
-            state.record(RecordEntry.Kind.TAKEN_BACK, strike.updateId(), who, "Took back that the failure of " + strike.host() + " is not by " + strike.updateId() + ".");
-            return new State.Written<>(picture.with(picture.evidence().with(strike.takenBackAt(now))), true);
+            long number = snapshot.evidence().dismissedFailures().stream().mapToLong(DismissedFailure::number).max().orElse(0) + 1;
+            DismissedFailure dismissed = new DismissedFailure(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
+            mapper.addDismissedFailure(dismissed);
+            store.record(AuditEntry.Kind.EVIDENCE, updateId, who, "Dismissed the failure of " + host + ", not by " + updateId + ": " + why + ".");
+            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(dismissed)), dismissed);
         });
     }
 
@@ -257,25 +242,19 @@ class EvidenceService {
         return ProblemException.requireLine("reason", reason, 2000, "say why, in at most 2,000 characters");
     }
 
-    private static void requireTaken(int rows, String otherwise) {
-        if (rows == 0) {
-            throw new ProblemException(HttpStatus.CONFLICT, "number", otherwise);
-        }
-    }
-
     static String version(Weights weights) {
         return ETags.of(Digests.sha256(weights.toString()).substring(0, 16));
     }
 
-    /** @param ifMatch version of the weights that were changed, or null */
+    /** @param ifMatch version of the weights that were changed */
     Weights weigh(Weights weights, String ifMatch, Principal who) {
-        return state.write(picture -> {
-            ETags.require(ifMatch, version(picture.weights()), "somebody else changed the weights meanwhile; look at them again before you save");
+        return store.write(snapshot -> {
+            ETags.require(ifMatch, version(snapshot.weights()), "somebody else changed the weights meanwhile; look at them again before you save");
             Instant now = clock.instant();
             storedWeights.keep(weights, who.getName(), now);
-            List<String> changes = new ArrayList<>(WeightsView.differences(picture.weights(), weights));
-            state.record(RecordEntry.Kind.WEIGHTS, "", who, "Weights: " + (changes.isEmpty() ? "saved as they were" : String.join(", ", changes)) + ".");
-            return new State.Written<>(picture.with(weights), weights);
+            List<String> changes = new ArrayList<>(WeightsView.differences(snapshot.weights(), weights));
+            store.record(AuditEntry.Kind.WEIGHTS, "", who, "Weights: " + (changes.isEmpty() ? "saved as they were" : String.join(", ", changes)) + ".");
+            return new SnapshotStore.Change<>(snapshot.with(weights), weights);
         });
     }
 }

@@ -28,7 +28,7 @@ public class StoredWeights {
         return rows.stream().findFirst();
     }
 
-    /** Within {@link lucid.server.state.State#write}. */
+    /** Within {@link lucid.server.snapshot.SnapshotStore#write}. */
     void keep(Weights weights, String author, Instant since) {
         mapper.addWeights(new EvidenceMapper.WeightsRow(json.writeValueAsString(weights), author, since));
     }

@@ -7,30 +7,34 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
-import lucid.core.ruling.Answer;
+import lucid.core.fleet.HostCondition;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.update.Update;
 import lucid.server.exceptions.ExceptionMapper.ScopeType;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.decisions.Revocable;
+import lucid.server.decisions.Undo;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
+import lucid.server.views.CaseVersions;
 import lucid.server.views.ConsequenceView;
-import lucid.server.views.Narrowings;
+import lucid.server.views.ConditionParser;
 import lucid.server.views.Views;
 import lucid.server.web.ProblemException;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
-import org.springframework.web.bind.annotation.DeleteMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
@@ -43,12 +47,12 @@ class ExceptionController {
     private static final int LONGEST_DAYS = 366;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
-    private final State state;
+    private final SnapshotStore store;
     private final ExceptionMapper mapper;
     private final Clock clock;
 
-    ExceptionController(State state, ExceptionMapper mapper, Clock clock) {
-        this.state = state;
+    ExceptionController(SnapshotStore store, ExceptionMapper mapper, Clock clock) {
+        this.store = store;
         this.mapper = mapper;
         this.clock = clock;
     }
@@ -59,68 +63,55 @@ class ExceptionController {
      * @param update the case on which it is made; its consequence is shown for this update
      * @param scope about this update, about one product of it, or about its kind
      * @param product package URL, where the scope is a product
-     * @param hosts predicate
+     * @param hosts condition
      * @param effect what holds instead; none: withheld
      */
-    record ExceptionDraft(String update, ScopeType scope, Optional<String> product, String hosts, Optional<Answer> effect, Optional<LocalDate> until, String reason,
+    record ExceptionDraft(String update, ScopeType scope, Optional<String> product, String hosts, Optional<Effect> effect, Optional<LocalDate> until, String reason,
             String owner, String measure) {}
 
-    record MadeException(long number) {}
+    /** @param undo address to which a DELETE takes it back */
+    record MadeException(long number, String undo) {}
 
-    @PostMapping("/consequences")
+    @PostMapping("/preview")
     ConsequenceView consequence(@RequestBody ExceptionDraft draft, Principal who) {
-        Picture picture = state.picture();
+        Snapshot snapshot = store.snapshot();
         return ConsequenceView.of(
-                Consequences.of(exception(picture, draft, who), update(picture, draft),
-                        picture.carriage(update(picture, draft), clock.instant()), picture.fleet(), picture.decisions(), picture.catalogue(), clock.instant()),
-                picture.fleet(), picture.decisions());
+                Consequences.of(exception(snapshot, draft, who), update(snapshot, draft),
+                        snapshot.carriage(update(snapshot, draft), clock.instant()), snapshot.fleet(), snapshot.decisions(), snapshot.catalogue(), clock.instant()),
+                snapshot.fleet(), snapshot.decisions());
     }
 
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    MadeException make(@RequestBody ExceptionDraft draft, Principal who) {
+    MadeException make(@RequestBody ExceptionDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
         ProblemException.requireLine("reason", draft.reason(), 2000, "say why these hosts depart from the verdicts");
         if (!text(draft.measure()).isEmpty()) {
             ProblemException.requireLine("measure", draft.measure(), 2000, "");
         }
         ProblemException.requireLine("owner", draft.owner(), 200, "name the owner: who answers for it and is asked before it ends");
-        return state.write(picture -> {
-            ExceptionGrant exception = exception(picture, draft, who);
-            if (picture.fleet().matching(exception.hosts(), picture.fleet().all()).isEmpty()) {
+        return store.write(snapshot -> {
+            ExceptionGrant exception = exception(snapshot, draft, who);
+            CaseVersions.require(ifMatch, snapshot, update(snapshot, draft));
+            if (snapshot.fleet().matching(exception.hosts(), snapshot.fleet().all()).isEmpty()) {
                 throw ProblemException.badField("hosts", "no host matches " + exception.hosts());
             }
             mapper.add(ExceptionMapper.Row.of(exception));
-            state.record(RecordEntry.Kind.EXCEPTION, draft.update(), who, "Made an exception: " + words(exception.effect()) + " " + about(exception) + " where " + exception.hosts()
-                    + " until " + DAY.format(LocalDate.ofInstant(exception.until().minusMillis(1), zone(picture.fleet(), exception.hosts())))
+            store.record(AuditEntry.Kind.EXCEPTION, draft.update(), who, "Made an exception: " + words(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope()) + " where " + exception.hosts()
+                    + " until " + DAY.format(LocalDate.ofInstant(exception.until().minusMillis(1), zone(snapshot.fleet(), exception.hosts())))
                     + ", because " + exception.reason() + "; owner " + exception.owner() + ".");
-            return new State.Written<>(picture.with(picture.decisions().with(exception)), new MadeException(exception.number()));
+            return new SnapshotStore.Change<>(snapshot.with(snapshot.decisions().with(exception)), new MadeException(exception.number(), Undo.of(Revocable.Kind.EXCEPTION, List.of(exception.number()))));
         });
     }
 
-    @DeleteMapping("/{number}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBack(@PathVariable long number, Principal who) {
-        state.write(picture -> {
-            Instant now = clock.instant();
-            ExceptionGrant exception = picture.decisions().exception(number).orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
-            if (mapper.takeBack(number, now) == 0) {
-                throw new ProblemException(HttpStatus.CONFLICT, "number", "this exception was taken back before");
-            }
-            String subject = exception.scope() instanceof ExceptionGrant.Scope.OfUpdate update ? update.updateId() : "";
-            state.record(RecordEntry.Kind.TAKEN_BACK, subject, who, "Took back the exception on " + about(exception) + " where " + exception.hosts() + ".");
-            return new State.Written<>(picture.with(picture.decisions().with(exception.takenBackAt(now))), true);
-        });
-    }
-
-    private ExceptionGrant exception(Picture picture, ExceptionDraft draft, Principal who) {
-        Predicate hosts = Narrowings.read("hosts", text(draft.hosts()), picture.fleet());
-        long number = picture.decisions().nextException();
-        return new ExceptionGrant(number, scope(update(picture, draft), draft), hosts, effect(draft), end(draft, zone(picture.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
+    private ExceptionGrant exception(Snapshot snapshot, ExceptionDraft draft, Principal who) {
+        HostCondition hosts = ConditionParser.read("hosts", text(draft.hosts()), snapshot.fleet());
+        long number = snapshot.decisions().nextException();
+        return new ExceptionGrant(number, scope(update(snapshot, draft), draft), hosts, effect(draft), end(draft, zone(snapshot.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
                 text(draft.measure()), who.getName(), clock.instant(), Optional.empty());
     }
 
-    private static Update update(Picture picture, ExceptionDraft draft) {
-        return picture.update(text(draft.update()));
+    private static Update update(Snapshot snapshot, ExceptionDraft draft) {
+        return snapshot.update(text(draft.update()));
     }
 
     private static ExceptionGrant.Scope scope(Update update, ExceptionDraft draft) {
@@ -138,9 +129,9 @@ class ExceptionController {
         };
     }
 
-    private static Answer effect(ExceptionDraft draft) {
-        Answer effect = draft.effect().orElse(Answer.WITHHELD);
-        if (!Set.of(Answer.WITHHELD, Answer.OFFERED, Answer.BY_OPERATOR).contains(effect)) {
+    private static Effect effect(ExceptionDraft draft) {
+        Effect effect = draft.effect().orElse(Effect.WITHHELD);
+        if (!Set.of(Effect.WITHHELD, Effect.OFFERED, Effect.BY_OPERATOR).contains(effect)) {
             throw ProblemException.badField("effect", "an exception withholds, offers, or leaves it to the operator");
         }
         return effect;
@@ -156,23 +147,19 @@ class ExceptionController {
     }
 
     /** The zone of the hosts' populations where they agree, else UTC. */
-    private static ZoneId zone(Fleet fleet, Predicate hosts) {
+    private static ZoneId zone(Fleet fleet, HostCondition hosts) {
         Set<ZoneId> zones = fleet.hosts(fleet.matching(hosts, fleet.all()))
                 .map(host -> fleet.ladder().owner(host).map(Population::zone).orElse(ZoneOffset.UTC))
                 .collect(Collectors.toSet());
         return zones.size() == 1 ? zones.iterator().next() : ZoneOffset.UTC;
     }
 
-    private static String words(Answer effect) {
+    private static String words(Effect effect) {
         return switch (effect) {
             case OFFERED -> "offer";
             case BY_OPERATOR -> "by operator";
             default -> "withhold";
         };
-    }
-
-    private static String about(ExceptionGrant exception) {
-        return (exception.scope() instanceof ExceptionGrant.Scope.OfKind ? "every update of kind " : "") + ExceptionMapper.textOf(exception.scope());
     }
 
     private static String text(String text) {

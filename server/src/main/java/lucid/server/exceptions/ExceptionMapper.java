@@ -3,8 +3,8 @@ package lucid.server.exceptions;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import lucid.core.fleet.Predicates;
-import lucid.core.ruling.Answer;
+import lucid.core.fleet.HostConditions;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.update.Kind;
 import lucid.core.update.Product;
@@ -20,16 +20,16 @@ public interface ExceptionMapper {
 
     enum ScopeType { UPDATE, PRODUCT, KIND }
 
-    record Row(long number, ScopeType scopeType, String scope, String hosts, Answer effect, Instant ends, String reason, String owner, String measure,
-            String author, Instant made, Instant takenBack) {
+    record Row(long number, ScopeType scopeType, String scope, String hosts, Effect effect, Instant ends, String reason, String owner, String measure,
+            String author, Instant createdAt, Instant revokedAt) {
 
         static Row of(ExceptionGrant e) {
             return new Row(e.number(), typeOf(e.scope()), textOf(e.scope()), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(),
-                    e.author(), e.made(), e.takenBack().orElse(null));
+                    e.author(), e.createdAt(), e.revokedAt().orElse(null));
         }
 
         public ExceptionGrant exception() {
-            return new ExceptionGrant(number, scopeOf(scopeType, scope), Predicates.parse(hosts), effect, ends, reason, owner, measure, author, made, Optional.ofNullable(takenBack));
+            return new ExceptionGrant(number, scopeOf(scopeType, scope), HostConditions.parse(hosts), effect, ends, reason, owner, measure, author, createdAt, Optional.ofNullable(revokedAt));
         }
     }
 
@@ -47,6 +47,11 @@ public interface ExceptionMapper {
         return scope instanceof ExceptionGrant.Scope.OfProduct product ? product.product().purl() : ((ExceptionGrant.Scope.OfKind) scope).kind().name();
     }
 
+    /** As a sentence names it. */
+    static String wordsOf(ExceptionGrant.Scope scope) {
+        return (scope instanceof ExceptionGrant.Scope.OfKind ? "every update of kind " : "") + textOf(scope);
+    }
+
     static ExceptionGrant.Scope scopeOf(ScopeType type, String text) {
         return switch (type) {
             case UPDATE -> new ExceptionGrant.Scope.OfUpdate(text);
@@ -55,14 +60,14 @@ public interface ExceptionMapper {
         };
     }
 
-    @Select("select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, made, taken_back from exception_grant order by number")
+    @Select("select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at from exception_grant order by number")
     List<Row> all();
 
     @Insert("""
-            insert into exception_grant (number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, made)
-            values (#{number}, #{scopeType}, #{scope}, #{hosts}, #{effect}, #{ends}, #{reason}, #{owner}, #{measure}, #{author}, #{made})""")
+            insert into exception_grant (number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at)
+            values (#{number}, #{scopeType}, #{scope}, #{hosts}, #{effect}, #{ends}, #{reason}, #{owner}, #{measure}, #{author}, #{createdAt})""")
     void add(Row exception);
 
-    @Update("update exception_grant set taken_back = #{at} where number = #{number} and taken_back is null")
+    @Update("update exception_grant set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBack(@Param("number") long number, @Param("at") Instant at);
 }

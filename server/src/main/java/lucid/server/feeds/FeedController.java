@@ -12,8 +12,8 @@ import lucid.formats.JsonPlace;
 import lucid.formats.signature.TrustedKeys;
 import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -36,13 +36,13 @@ class FeedController {
 
     private final FeedMapper feeds;
     private final FeedService service;
-    private final State state;
+    private final SnapshotStore store;
     private final Clock clock;
 
-    FeedController(FeedMapper feeds, FeedService service, State state, Clock clock) {
+    FeedController(FeedMapper feeds, FeedService service, SnapshotStore store, Clock clock) {
         this.feeds = feeds;
         this.service = service;
-        this.state = state;
+        this.store = store;
         this.clock = clock;
     }
 
@@ -103,20 +103,20 @@ class FeedController {
         if (draft.everyMinutes() < SHORTEST_MINUTES || draft.everyMinutes() > LONGEST_MINUTES) {
             throw ProblemException.badField("everyMinutes", "from " + SHORTEST_MINUTES + " to " + LONGEST_MINUTES + " minutes");
         }
-        return state.write(picture -> {
+        return store.write(snapshot -> {
             if (feeds.find(name).isPresent()) {
                 throw new ProblemException(HttpStatus.CONFLICT, "name", "there is a feed " + name + " already");
             }
             Instant now = clock.instant();
             Feed feed = new Feed(name, draft.kind(), address, draft.everyMinutes(), draft.namespace().orElse(null), draft.distro().orElse(null), who.getName(), now, null, null, null, null, null, "", 0, now, Bringer.write(formats));
             feeds.add(feed);
-            state.record(RecordEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes; it may bring: " + formats.stream().sorted().map(Format::title).collect(Collectors.joining(", ")) + ".");
-            return new State.Written<>(picture, FeedView.of(feed));
+            store.record(AuditEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes; it may bring: " + formats.stream().sorted().map(Format::title).collect(Collectors.joining(", ")) + ".");
+            return new SnapshotStore.Change<>(snapshot, FeedView.of(feed));
         });
     }
 
     /** Fetches a feed now. */
-    @PostMapping("/feeds/{name}/fetches")
+    @PostMapping("/feeds/{name}/imports")
     FeedView fetch(@PathVariable String name) {
         return service.fetch(name).map(FeedView::of).orElseThrow(() -> ProblemException.notFound("there is no feed " + name));
     }
@@ -124,20 +124,20 @@ class FeedController {
     @DeleteMapping("/feeds/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void remove(@PathVariable String name, Principal who) {
-        state.write(picture -> {
+        store.write(snapshot -> {
             if (feeds.remove(name) == 0) {
                 throw ProblemException.notFound("there is no feed " + name);
             }
-            state.record(RecordEntry.Kind.ACCESS, "", who, "Removed the feed " + name + ".");
-            return new State.Written<>(picture, true);
+            store.record(AuditEntry.Kind.ACCESS, "", who, "Removed the feed " + name + ".");
+            return new SnapshotStore.Change<>(snapshot, true);
         });
     }
 
-    record KeyView(String fingerprint, String owner, String author, Instant added) {}
+    record KeyView(String fingerprint, String owner, String author, Instant createdAt) {}
 
     @GetMapping("/trusted-keys")
     List<KeyView> keys() {
-        return feeds.keys().stream().map(key -> new KeyView(key.fingerprint(), key.owner(), key.author(), key.added())).toList();
+        return feeds.keys().stream().map(key -> new KeyView(key.fingerprint(), key.owner(), key.author(), key.createdAt())).toList();
     }
 
     /** @param armored one OpenPGP public key or several in ASCII armor */
@@ -157,28 +157,28 @@ class FeedController {
         } catch (IllegalArgumentException e) {
             throw ProblemException.badField("armored", e.getMessage());
         }
-        return state.write(picture -> {
+        return store.write(snapshot -> {
             for (TrustedKeys.Described key : described) {
                 if (feeds.keys().stream().anyMatch(known -> known.fingerprint().equals(key.fingerprint()))) {
                     throw new ProblemException(HttpStatus.CONFLICT, "armored", "the key " + key.fingerprint() + " is trusted already");
                 }
                 feeds.trust(new FeedMapper.Key(key.fingerprint(), key.owner(), armored, who.getName(), clock.instant()));
-                state.record(RecordEntry.Kind.ACCESS, "", who, "Documents signed by " + key.owner() + ", key " + key.fingerprint() + ", are trusted.");
+                store.record(AuditEntry.Kind.ACCESS, "", who, "Documents signed by " + key.owner() + ", key " + key.fingerprint() + ", are trusted.");
             }
             feeds.forgetProviders();
-            return new State.Written<>(picture, keys());
+            return new SnapshotStore.Change<>(snapshot, keys());
         });
     }
 
     @DeleteMapping("/trusted-keys/{fingerprint}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void distrust(@PathVariable String fingerprint, Principal who) {
-        state.write(picture -> {
+        store.write(snapshot -> {
             if (feeds.distrust(fingerprint) == 0) {
                 throw ProblemException.notFound("there is no trusted key " + fingerprint);
             }
-            state.record(RecordEntry.Kind.ACCESS, "", who, "Documents signed by key " + fingerprint + " are no longer trusted.");
-            return new State.Written<>(picture, true);
+            store.record(AuditEntry.Kind.ACCESS, "", who, "Documents signed by key " + fingerprint + " are no longer trusted.");
+            return new SnapshotStore.Change<>(snapshot, true);
         });
     }
 }

@@ -3,9 +3,12 @@ package lucid.server.feeds;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import lucid.formats.Format;
+import lucid.server.access.Bringer;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
 
@@ -28,24 +31,33 @@ interface FeedMapper {
      * @param due when it is fetched next
      * @param formats that it may bring, comma-separated
      */
-    record Feed(String name, Kind kind, String address, int everyMinutes, String namespace, String distro, String author, Instant added, String etag, String lastModified, Instant seenUntil,
+    record Feed(String name, Kind kind, String address, int everyMinutes, String namespace, String distro, String author, Instant createdAt, String etag, String lastModified, Instant seenUntil,
             Instant tried, Instant succeeded, String outcome, int failures, Instant due, String formats) {}
 
-    String COLUMNS = "name, kind, address, every_minutes, namespace, distro, author, added, etag, last_modified, seen_until, tried, succeeded, outcome, failures, due, formats";
+    String COLUMNS = "name, kind, address, every_minutes, namespace, distro, author, created_at, etag, last_modified, seen_until, tried, succeeded, outcome, failures, due,"
+            + " coalesce((select listagg(x.format, ',') from feed_format x where x.feed = f.name), '') as formats";
 
-    @Select("select " + COLUMNS + " from feed order by name")
+    @Select("select " + COLUMNS + " from feed f order by name")
     List<Feed> all();
 
-    @Select("select " + COLUMNS + " from feed where name = #{name}")
+    @Select("select " + COLUMNS + " from feed f where name = #{name}")
     Optional<Feed> find(String name);
 
-    @Select("select " + COLUMNS + " from feed where due <= #{now} order by due, name")
+    @Select("select " + COLUMNS + " from feed f where due <= #{now} order by due, name")
     List<Feed> due(Instant now);
 
+    default void add(Feed feed) {
+        addRow(feed);
+        Bringer.read(feed.formats()).forEach(format -> addFormat(feed.name(), format));
+    }
+
+    @Insert("insert into feed_format (feed, format) values (#{feed}, #{format})")
+    void addFormat(@Param("feed") String feed, @Param("format") Format format);
+
     @Insert("""
-            insert into feed (name, kind, address, every_minutes, namespace, distro, author, added, outcome, failures, due, formats)
-            values (#{name}, #{kind}, #{address}, #{everyMinutes}, #{namespace}, #{distro}, #{author}, #{added}, #{outcome}, #{failures}, #{due}, #{formats})""")
-    void add(Feed feed);
+            insert into feed (name, kind, address, every_minutes, namespace, distro, author, created_at, outcome, failures, due)
+            values (#{name}, #{kind}, #{address}, #{everyMinutes}, #{namespace}, #{distro}, #{author}, #{createdAt}, #{outcome}, #{failures}, #{due})""")
+    void addRow(Feed feed);
 
     @Update("""
             update feed set etag = #{etag}, last_modified = #{lastModified}, seen_until = #{seenUntil}, tried = #{tried}, succeeded = #{succeeded}, outcome = #{outcome},
@@ -55,12 +67,12 @@ interface FeedMapper {
     @Delete("delete from feed where name = #{name}")
     int remove(String name);
 
-    record Key(String fingerprint, String owner, String armored, String author, Instant added) {}
+    record Key(String fingerprint, String owner, String armored, String author, Instant createdAt) {}
 
-    @Select("select fingerprint, owner, armored, author, added from trusted_key order by owner, fingerprint")
+    @Select("select fingerprint, owner, armored, author, created_at from trusted_key order by owner, fingerprint")
     List<Key> keys();
 
-    @Insert("insert into trusted_key (fingerprint, owner, armored, author, added) values (#{fingerprint}, #{owner}, #{armored}, #{author}, #{added})")
+    @Insert("insert into trusted_key (fingerprint, owner, armored, author, created_at) values (#{fingerprint}, #{owner}, #{armored}, #{author}, #{createdAt})")
     void trust(Key key);
 
     @Delete("delete from trusted_key where fingerprint = #{fingerprint}")

@@ -20,8 +20,8 @@ import lucid.server.fetch.OutboundClient;
 import lucid.server.intake.DocumentMapper;
 import lucid.server.intake.IntakeService;
 import lucid.server.intake.IntakeService.Incoming;
-import lucid.server.state.Disk;
-import lucid.server.state.State;
+import lucid.server.snapshot.Disk;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
@@ -45,7 +45,7 @@ class FeedService {
     private final OutboundClient outbound;
     private final IntakeService intake;
     private final ProviderFetch providers;
-    private final State state;
+    private final SnapshotStore store;
     private final Disk disk;
     private final Clock clock;
     /** Of each feed one at a time: the schedule and somebody who presses "now" never fetch the same twice. */
@@ -59,13 +59,13 @@ class FeedService {
         return thread;
     });
 
-    FeedService(FeedMapper feeds, OutboundClient outbound, IntakeService intake, ProviderFetch providers, State state, Disk disk, Clock clock) {
+    FeedService(FeedMapper feeds, OutboundClient outbound, IntakeService intake, ProviderFetch providers, SnapshotStore store, Disk disk, Clock clock) {
         this.disk = disk;
         this.feeds = feeds;
         this.outbound = outbound;
         this.intake = intake;
         this.providers = providers;
-        this.state = state;
+        this.store = store;
         this.clock = clock;
     }
 
@@ -117,9 +117,9 @@ class FeedService {
         try {
             feeds.find(name).filter(feed -> !onlyIfDue || !feed.due().isAfter(clock.instant())).ifPresent(feed -> {
                 Feed tried = fetched(feed);
-                state.write(picture -> {
+                store.write(snapshot -> {
                     feeds.tried(tried);
-                    return new State.Written<>(picture, true);
+                    return new SnapshotStore.Change<>(snapshot, true);
                 });
             });
             Optional<Feed> after = feeds.find(name);
@@ -164,7 +164,7 @@ class FeedService {
         if (!digest.equals(feed.etag())) {
             IntakeService.Result result = intake.take(new Incoming(document.name(), document.content(), Optional.ofNullable(feed.namespace()), Optional.ofNullable(feed.distro()), Map.of()),
                     Sender.of(feed), Optional.empty());
-            words = result.outcome() == DocumentMapper.Outcome.REFUSED ? "refused: " + result.problems().get(0).reason() : result.outcome().name().toLowerCase() + ": " + result.subject();
+            words = result.outcome() == DocumentMapper.Outcome.REJECTED ? "refused: " + result.problems().get(0).reason() : result.outcome().name().toLowerCase() + ": " + result.subject();
         }
         return succeeded(feed, now, words, document.validators().etag().orElse(digest), document.validators().lastModified().orElse(null), feed.seenUntil());
     }
@@ -185,7 +185,7 @@ class FeedService {
     }
 
     private static Feed tried(Feed feed, Instant now, boolean succeeded, String words, String etag, String lastModified, Instant seenUntil, int failures, Instant due) {
-        return new Feed(feed.name(), feed.kind(), feed.address(), feed.everyMinutes(), feed.namespace(), feed.distro(), feed.author(), feed.added(), etag, lastModified, seenUntil, now,
+        return new Feed(feed.name(), feed.kind(), feed.address(), feed.everyMinutes(), feed.namespace(), feed.distro(), feed.author(), feed.createdAt(), etag, lastModified, seenUntil, now,
                 succeeded ? now : feed.succeeded(), words.length() <= LONGEST_WORDS ? words : words.substring(0, LONGEST_WORDS), failures, due, feed.formats());
     }
 }

@@ -77,10 +77,10 @@ class ProviderFetch {
             }
         }
         Optional<Instant> until = faults.isEmpty() ? changed.stream().map(Listing.Entry::changed).max(Instant::compareTo).map(last -> last.isAfter(now) ? now : last).or(() -> seen) : seen;
-        return new Result(changed.size(), counts[Fate.TAKEN.ordinal()], counts[Fate.HELD.ordinal()], counts[Fate.REFUSED.ordinal()], faults, until);
+        return new Result(changed.size(), counts[Fate.ACCEPTED.ordinal()], counts[Fate.HELD.ordinal()], counts[Fate.REJECTED.ordinal()], faults, until);
     }
 
-    private enum Fate { TAKEN, HELD, REFUSED }
+    private enum Fate { ACCEPTED, HELD, REJECTED }
 
     private interface Reading<T> {
         T read(byte[] content);
@@ -105,7 +105,7 @@ class ProviderFetch {
             requireHash(entry, document.content());
             String signer = keys.verify(document.content(), signature(entry), now);
             Incoming signed = new Incoming(document.name(), document.content(), Optional.empty(), Optional.empty(), Map.of(), Optional.of(signer));
-            return intake.take(signed, sender, Optional.empty()).outcome() == DocumentMapper.Outcome.REFUSED ? Fate.REFUSED : Fate.TAKEN;
+            return intake.take(signed, sender, Optional.empty()).outcome() == DocumentMapper.Outcome.REJECTED ? Fate.REJECTED : Fate.ACCEPTED;
         } catch (SignatureException e) {
             // The same content with the same fault is held once.
             if (!intake.isKnown(document.content())) {

@@ -5,8 +5,8 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
@@ -27,18 +27,18 @@ import org.springframework.web.bind.annotation.RestController;
 @Component
 class AllowedHosts {
 
-    record AllowedHost(String name, String author, Instant added) {}
+    record AllowedHost(String name, String author, Instant createdAt) {}
 
     /** Their table. */
     @Mapper
     interface Table {
-        @Select("select name, author, added from allowed_host order by name")
+        @Select("select name, author, created_at from allowed_host order by name")
         List<AllowedHost> all();
 
         @Select("select count(*) from allowed_host where name = #{name}")
         int count(String name);
 
-        @Insert("insert into allowed_host (name, author, added) values (#{name}, #{author}, #{added})")
+        @Insert("insert into allowed_host (name, author, created_at) values (#{name}, #{author}, #{createdAt})")
         void add(AllowedHost host);
 
         @Delete("delete from allowed_host where name = #{name}")
@@ -60,12 +60,12 @@ class AllowedHosts {
     static class AllowedHostController {
 
         private final Table table;
-        private final State state;
+        private final SnapshotStore store;
         private final Clock clock;
 
-        AllowedHostController(Table table, State state, Clock clock) {
+        AllowedHostController(Table table, SnapshotStore store, Clock clock) {
             this.table = table;
-            this.state = state;
+            this.store = store;
             this.clock = clock;
         }
 
@@ -83,26 +83,26 @@ class AllowedHosts {
             if (!name.matches("[a-z0-9._:-]{1,255}")) {
                 throw ProblemException.badField("name", "name the host alone, such as mirror.example, without scheme, port or path");
             }
-            return state.write(picture -> {
+            return store.write(snapshot -> {
                 if (table.count(name) > 0) {
                     throw new ProblemException(HttpStatus.CONFLICT, "name", name + " is allowed already");
                 }
                 AllowedHost allowed = new AllowedHost(name, who.getName(), clock.instant());
                 table.add(allowed);
-                state.record(RecordEntry.Kind.ACCESS, "", who, "Fetching from " + name + " was allowed.");
-                return new State.Written<>(picture, allowed);
+                store.record(AuditEntry.Kind.ACCESS, "", who, "Fetching from " + name + " was allowed.");
+                return new SnapshotStore.Change<>(snapshot, allowed);
             });
         }
 
         @DeleteMapping("/{name}")
         @ResponseStatus(HttpStatus.NO_CONTENT)
         void disallow(@PathVariable String name, Principal who) {
-            state.write(picture -> {
+            store.write(snapshot -> {
                 if (table.remove(name) == 0) {
                     throw ProblemException.notFound("fetching from " + name + " is not allowed");
                 }
-                state.record(RecordEntry.Kind.ACCESS, "", who, "Fetching from " + name + " is no longer allowed.");
-                return new State.Written<>(picture, true);
+                store.record(AuditEntry.Kind.ACCESS, "", who, "Fetching from " + name + " is no longer allowed.");
+                return new SnapshotStore.Change<>(snapshot, true);
             });
         }
     }

@@ -2,7 +2,7 @@ package lucid.server.hosts;
 
 import java.util.List;
 import lucid.server.access.Caller;
-import lucid.server.state.State;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
@@ -23,11 +23,11 @@ class HostFilterController {
     private static final int MOST = 50;
 
     private final HostFilterMapper mapper;
-    private final State state;
+    private final SnapshotStore store;
 
-    HostFilterController(HostFilterMapper mapper, State state) {
+    HostFilterController(HostFilterMapper mapper, SnapshotStore store) {
         this.mapper = mapper;
-        this.state = state;
+        this.store = store;
     }
 
     @GetMapping
@@ -47,24 +47,24 @@ class HostFilterController {
         if (draft.query() == null || draft.query().length() > 4000) {
             throw ProblemException.badField("query", "a filter has up to 4,000 characters");
         }
-        state.write(picture -> {
+        store.write(snapshot -> {
             List<HostFilterMapper.Filter> known = mapper.of(who.login());
             if (known.size() >= MOST && known.stream().noneMatch(f -> f.name().equals(name))) {
                 throw ProblemException.badField("name", "there are " + MOST + " filters already; remove one first");
             }
             mapper.keep(who.login(), new HostFilterMapper.Filter(name.strip(), draft.query()));
-            return new State.Written<>(picture, true);
+            return new SnapshotStore.Change<>(snapshot, true);
         });
     }
 
     @DeleteMapping("/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void remove(@PathVariable String name, @AuthenticationPrincipal Caller.Person who) {
-        state.write(picture -> {
+        store.write(snapshot -> {
             if (mapper.remove(who.login(), name) == 0) {
                 throw ProblemException.notFound("there is no filter " + name);
             }
-            return new State.Written<>(picture, true);
+            return new SnapshotStore.Change<>(snapshot, true);
         });
     }
 }

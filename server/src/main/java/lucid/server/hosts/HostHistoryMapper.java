@@ -20,7 +20,7 @@ interface HostHistoryMapper {
     /** @param traits as the host itself tells them */
     record Beginning(Instant firstReport, String traits) {}
 
-    @Select("select build, from_version, to_version, at from fact_change where host = #{host} order by at desc, build limit #{limit}")
+    @Select("select build, from_version, to_version, at from product_change where host = #{host} order by at desc, build limit #{limit}")
     List<Change> changes(@Param("host") int host, @Param("limit") int limit);
 
     @Select("select update_id as \"update\", revision, what, at, code, failure_class from outcome where host = #{host} order by at desc limit #{limit}")

@@ -19,15 +19,15 @@ import lucid.core.ruling.Timeline;
 import lucid.core.update.PackageReference;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
-import lucid.server.access.Sight;
-import lucid.server.state.Picture;
-import lucid.server.views.Narrowings;
+import lucid.server.access.Visibility;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.views.ConditionParser;
 import lucid.server.views.Views;
-import lucid.server.views.Views.FindingView;
+import lucid.server.views.Views.RuleMatchView;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Which hosts are asked for, on one picture, and what is told of each. */
+/** Which hosts are asked for, on one snapshot, and what is told of each. */
 final class HostQuestion {
 
     /**
@@ -36,7 +36,7 @@ final class HostQuestion {
      * @param differing true: only hosts that differ in some way
      * @param way only hosts that differ in this way
      * @param population id, or {@code none}
-     * @param where predicate
+     * @param where condition
      * @param find part of the name
      * @param lacks identifier of an update, or of a CVE: only hosts that lack what closes it
      * @param has package URL, without or with a version: only hosts that have it
@@ -48,14 +48,14 @@ final class HostQuestion {
     record DifferenceView(Differences.Way way, List<String> updates) {}
 
     /** An update that the host lacks, of those that were asked for. */
-    record LackedUpdate(String id, String title, CarriageState state, FindingView holds, Optional<Instant> until) {}
+    record LackedUpdate(String id, String title, CarriageState state, RuleMatchView holds, Optional<Instant> until) {}
 
     record HostRow(String name, String platform, String population, Instant lastReport, Optional<String> supply, Optional<String> expectedSupply, List<DifferenceView> differences,
             List<LackedUpdate> lacks, List<String> versions) {}
 
-    private final Picture picture;
+    private final Snapshot snapshot;
     private final Instant now;
-    private final Sight sight;
+    private final Visibility visibility;
     private final Differences differences;
     private final List<Update> lacked;
     private final Map<String, Carriage> carriages = new HashMap<>();
@@ -64,24 +64,24 @@ final class HostQuestion {
     private final RoaringBitmap seen;
     private final RoaringBitmap set;
 
-    HostQuestion(Picture picture, Differences differences, Asked asked, Instant now, Sight sight) {
-        this.picture = picture;
+    HostQuestion(Snapshot snapshot, Differences differences, Asked asked, Instant now, Visibility visibility) {
+        this.snapshot = snapshot;
         this.now = now;
-        this.sight = sight;
+        this.visibility = visibility;
         this.differences = differences;
         this.lacked = asked.lacks().map(this::updates).orElse(List.of());
         Optional<PackageReference> reference = asked.has().map(HostQuestion::reference);
         this.product = reference.map(r -> r.build().product());
-        this.seen = sight.of(picture.fleet());
+        this.seen = visibility.of(snapshot.fleet());
         this.set = seen.clone();
-        Fleet fleet = picture.fleet();
+        Fleet fleet = snapshot.fleet();
         if (asked.differing().orElse(false) || asked.way().isPresent()) {
             set.and(differences.in(asked.way()));
         }
         asked.population().ifPresent(id -> set.and(Views.members(fleet, id)));
         asked.lacks().ifPresent(id -> set.and(lacking()));
         reference.ifPresent(r -> set.and(having(r)));
-        asked.where().filter(text -> !text.isBlank()).ifPresent(text -> set.and(fleet.matching(Narrowings.read("where", text, fleet), set)));
+        asked.where().filter(text -> !text.isBlank()).ifPresent(text -> set.and(fleet.matching(ConditionParser.read("where", text, fleet), set)));
         asked.find().map(text -> text.strip().toLowerCase(Locale.ROOT)).filter(text -> !text.isEmpty())
                 .ifPresent(text -> set.and(named(text, fleet)));
     }
@@ -97,11 +97,11 @@ final class HostQuestion {
     }
 
     private List<Update> updates(String id) {
-        List<Update> updates = picture.catalogue().update(id).map(List::of).orElseGet(() -> picture.catalogue().closing(id));
+        List<Update> updates = snapshot.catalogue().update(id).map(List::of).orElseGet(() -> snapshot.catalogue().closing(id));
         if (updates.isEmpty()) {
             throw ProblemException.badField("lacks", "no update is called " + id + " or closes it");
         }
-        updates.forEach(update -> carriages.put(update.id(), picture.carriage(update, now)));
+        updates.forEach(update -> carriages.put(update.id(), snapshot.carriage(update, now)));
         return updates;
     }
 
@@ -121,7 +121,7 @@ final class HostQuestion {
 
     private RoaringBitmap having(PackageReference reference) {
         RoaringBitmap having = new RoaringBitmap();
-        picture.carriages().installed().versions(reference.build().product()).forEach((version, hosts) -> {
+        snapshot.carriages().installed().versions(reference.build().product()).forEach((version, hosts) -> {
             if (reference.version().isEmpty() || reference.build().product().ordering().compare(version, reference.version().get()) == 0) {
                 having.or(hosts);
             }
@@ -144,7 +144,7 @@ final class HostQuestion {
     /** How many of the hosts that the caller sees differ in each way. */
     Map<Differences.Way, Integer> ways() {
         Map<Differences.Way, Integer> counts = new EnumMap<>(Differences.Way.class);
-        differences.hosts().forEach((way, hosts) -> counts.put(way, way == Differences.Way.IN_NO_POPULATION && !sight.seesAll() ? 0 : RoaringBitmap.andCardinality(seen, hosts)));
+        differences.hosts().forEach((way, hosts) -> counts.put(way, way == Differences.Way.IN_NO_POPULATION && !visibility.seesAll() ? 0 : RoaringBitmap.andCardinality(seen, hosts)));
         return counts;
     }
 
@@ -153,11 +153,11 @@ final class HostQuestion {
     }
 
     Stream<Host> hosts() {
-        return picture.fleet().hosts(set);
+        return snapshot.fleet().hosts(set);
     }
 
     HostRow row(Host host) {
-        Optional<Population> owner = picture.fleet().ladder().owner(host);
+        Optional<Population> owner = snapshot.fleet().ladder().owner(host);
         return new HostRow(host.name(), host.platform(), owner.map(Population::name).orElse("In no population"), host.lastReport(), host.supply(), owner.flatMap(Population::supply),
                 differencesOf(host, differences), lacked.stream().filter(u -> carriages.get(u.id()).lacking().contains(host.number())).map(u -> lackedBy(host, u)).toList(), versions(host));
     }
@@ -175,8 +175,8 @@ final class HostQuestion {
 
     private LackedUpdate lackedBy(Host host, Update update) {
         Carriage carriage = carriages.get(update.id());
-        var ruling = timelines.computeIfAbsent(update.id(), id -> Timeline.of(update, picture.decisions(), picture.fleet(), picture.catalogue())).ruling(host, carriage.lastKnown(host.number()), now);
-        return new LackedUpdate(update.id(), update.title(), carriage.of(host.number()), FindingView.of(ruling.holds(), picture.decisions()), ruling.until());
+        var ruling = timelines.computeIfAbsent(update.id(), id -> Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue())).ruling(host, carriage.lastKnown(host.number()), now);
+        return new LackedUpdate(update.id(), update.title(), carriage.of(host.number()), RuleMatchView.of(ruling.holds(), snapshot.decisions()), ruling.until());
     }
 
     private List<String> versions(Host host) {

@@ -20,16 +20,16 @@ import lucid.core.ruling.Differences;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
-import lucid.server.access.Sight;
+import lucid.server.access.Visibility;
 import lucid.server.hosts.HostQuestion.Asked;
 import lucid.server.hosts.HostQuestion.DifferenceView;
 import lucid.server.hosts.HostQuestion.HostRow;
-import lucid.server.intake.StoredTexts;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.intake.HostColumns;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;
 import lucid.server.views.Views.ExceptionView;
-import lucid.server.views.Views.FindingView;
+import lucid.server.views.Views.RuleMatchView;
 import lucid.server.views.Views.TraitView;
 import lucid.server.web.Csv;
 import lucid.server.web.ProblemException;
@@ -50,25 +50,25 @@ class HostsController {
     private static final int PAGE = 200;
     private static final int MOST_CHANGES = 500;
 
-    private final State state;
+    private final SnapshotStore store;
     private final HostHistoryMapper history;
     private final Clock clock;
-    /** The differences that were computed last: the same picture within the same minute has the same. */
+    /** The differences that were computed last: the same snapshot within the same minute has the same. */
     private volatile Computed computed;
 
-    private record Computed(Picture picture, Instant minute, Differences differences) {}
+    private record Computed(Snapshot snapshot, Instant minute, Differences differences) {}
 
-    HostsController(State state, HostHistoryMapper history, Clock clock) {
-        this.state = state;
+    HostsController(SnapshotStore store, HostHistoryMapper history, Clock clock) {
+        this.store = store;
         this.history = history;
         this.clock = clock;
     }
 
-    private Differences differences(Picture picture, Instant now) {
+    private Differences differences(Snapshot snapshot, Instant now) {
         Instant minute = Instant.ofEpochSecond(now.getEpochSecond() / 60 * 60);
         Computed known = computed;
-        if (known == null || known.picture() != picture || !known.minute().equals(minute)) {
-            known = new Computed(picture, minute, Differences.of(picture.carriages(), picture.decisions(), now));
+        if (known == null || known.snapshot() != snapshot || !known.minute().equals(minute)) {
+            known = new Computed(snapshot, minute, Differences.of(snapshot.carriages(), snapshot.decisions(), now));
             computed = known;
         }
         return known.differences();
@@ -81,28 +81,28 @@ class HostsController {
      * @param next cursor: the name after which the list goes on
      * @param differing hosts that differ in any way, of all that the caller sees
      * @param lacked the updates that were asked for
-     * @param traits those that a predicate may name
+     * @param traits those that a condition may name
      */
     record HostsPage(List<HostRow> hosts, int count, Optional<String> next, int all, int differing, Map<Differences.Way, Integer> ways, List<UpdateName> lacked, List<TraitView> traits) {}
 
     @GetMapping
     HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<String> after, Authentication caller) {
-        Picture picture = state.picture();
-        HostQuestion question = question(picture, asked, caller);
+        Snapshot snapshot = store.snapshot();
+        HostQuestion question = question(snapshot, asked, caller);
         List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
         boolean more = page.size() > PAGE;
         return new HostsPage(page.stream().limit(PAGE).map(question::row).toList(), question.count(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty(), question.seenHosts(),
-                question.differing(), question.ways(), question.lacked().stream().map(u -> new UpdateName(u.id(), u.title())).toList(), TraitView.all(picture.fleet()));
+                question.differing(), question.ways(), question.lacked().stream().map(u -> new UpdateName(u.id(), u.title())).toList(), TraitView.all(snapshot.fleet(), Visibility.of(caller).seesAll()));
     }
 
-    private HostQuestion question(Picture picture, Asked asked, Authentication caller) {
+    private HostQuestion question(Snapshot snapshot, Asked asked, Authentication caller) {
         Instant now = clock.instant();
-        return new HostQuestion(picture, differences(picture, now), asked, now, Sight.of(caller));
+        return new HostQuestion(snapshot, differences(snapshot, now), asked, now, Visibility.of(caller));
     }
 
     @GetMapping(path = "/hosts.csv", produces = "text/csv")
     ResponseEntity<String> csv(@ParameterObject Asked asked, Authentication caller) {
-        HostQuestion question = question(state.picture(), asked, caller);
+        HostQuestion question = question(store.snapshot(), asked, caller);
         return Csv.file("hosts.csv", List.of("host", "platform", "population", "last report", "takes updates from", "should take them from", "differs", "lacks", "version"),
                 question.hosts().map(question::row).map(r -> List.of(r.name(), r.platform(), r.population(), r.lastReport(), r.supply().orElse(""), r.expectedSupply().orElse(""),
                         r.differences().stream().map(HostsController::words).collect(Collectors.joining("; ")),
@@ -125,7 +125,7 @@ class HostsController {
 
     /** @param contains earlier updates that fold under it */
     record UpdateOnHost(String id, String title, Kind kind, Rating rating, Instant published, CarriageState state, CarriageState lastKnown, boolean lacking, boolean viaSuccessor,
-            List<FoundVersion> versions, FindingView holds, Optional<Instant> until, List<FindingView> chain, List<String> contains) {}
+            List<FoundVersion> versions, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain, List<String> contains) {}
 
     /**
      * Everything that is known of one host.
@@ -142,32 +142,32 @@ class HostsController {
 
     @GetMapping("/{name}")
     HostView host(@PathVariable String name, Authentication caller) {
-        Picture picture = state.picture();
+        Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
-        Host host = picture.fleet().host(name).filter(h -> Sight.of(caller).of(picture.fleet()).contains(h.number()))
+        Host host = snapshot.fleet().host(name).filter(h -> Visibility.of(caller).of(snapshot.fleet()).contains(h.number()))
                 .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
-        Optional<Population> owner = picture.fleet().ladder().owner(host);
-        Duration rhythm = picture.fleet().rhythmOf(host);
+        Optional<Population> owner = snapshot.fleet().ladder().owner(host);
+        Duration rhythm = snapshot.fleet().rhythmOf(host);
         HostHistoryMapper.Beginning beginning = history.beginning(host.number());
         List<HostHistoryMapper.Change> changes = history.changes(host.number(), MOST_CHANGES);
         return new HostView(host.name(), host.platform(), owner.map(Population::id), owner.map(Population::name).orElse("In no population"), owner.map(Population::tier),
-                picture.fleet().ladder().overlaps(host).stream().map(Population::name).toList(), host.supply(), owner.flatMap(Population::supply), host.lastStart(), host.lastReport(),
-                beginning.firstReport(), host.unknownFrom(rhythm), rhythm.toHours(), host.absences(), HostQuestion.differencesOf(host, differences(picture, now)), traits(host, beginning),
-                HostUpdate.of(host, picture.carriages(), picture.decisions(), now).stream().map(u -> view(u, host, picture)).toList(), products(host, picture.carriages(), changes),
-                picture.decisions().exceptions().stream().filter(e -> e.standsAt(now) && e.hosts().test(host)).map(e -> ExceptionView.of(e, now)).toList(),
+                snapshot.fleet().ladder().overlaps(host).stream().map(Population::name).toList(), host.supply(), owner.flatMap(Population::supply), host.lastStart(), host.lastReport(),
+                beginning.firstReport(), host.unknownFrom(rhythm), rhythm.toHours(), host.absences(), HostQuestion.differencesOf(host, differences(snapshot, now)), traits(host, beginning),
+                HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), now).stream().map(u -> view(u, host, snapshot)).toList(), products(host, snapshot.carriages(), changes),
+                snapshot.decisions().exceptions().stream().filter(e -> e.standsAt(now) && e.hosts().test(host)).map(e -> ExceptionView.of(e, now)).toList(),
                 changes, history.outcomes(host.number(), MOST_CHANGES));
     }
 
     private static List<TraitValue> traits(Host host, HostHistoryMapper.Beginning beginning) {
-        Map<String, Trait> own = StoredTexts.readTraits(beginning.traits());
+        Map<String, Trait> own = HostColumns.readTraits(beginning.traits());
         return host.traits().entrySet().stream().sorted(Map.Entry.comparingByKey()).map(e -> new TraitValue(e.getKey(), e.getValue().toString(), !own.containsKey(e.getKey()))).toList();
     }
 
-    private static UpdateOnHost view(HostUpdate one, Host host, Picture picture) {
+    private static UpdateOnHost view(HostUpdate one, Host host, Snapshot snapshot) {
         Update u = one.update();
         return new UpdateOnHost(u.id(), u.title(), u.kind(), u.rating(), u.published(), one.state(), one.lastKnown(), one.isLacking(), one.viaSuccessor(),
-                FoundVersion.all(u, host, picture.carriages()), FindingView.of(one.ruling().holds(), picture.decisions()), one.ruling().until(),
-                one.ruling().chain().stream().map(f -> FindingView.of(f, picture.decisions())).toList(), one.contains());
+                FoundVersion.all(u, host, snapshot.carriages()), RuleMatchView.of(one.ruling().holds(), snapshot.decisions()), one.ruling().until(),
+                one.ruling().chain().stream().map(f -> RuleMatchView.of(f, snapshot.decisions())).toList(), one.contains());
     }
 
     private static List<ProductOnHost> products(Host host, Carriages carriages, List<HostHistoryMapper.Change> changes) {

@@ -14,14 +14,14 @@ import lucid.core.ruling.Decision;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.InForce;
 import lucid.core.ruling.ReasonWord;
-import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
-import lucid.server.views.Views.HoldingView;
+import lucid.server.views.Views.RulingGroupView;
 import lucid.server.views.Views.HostList;
 import lucid.server.web.Csv;
 import org.roaringbitmap.RoaringBitmap;
@@ -38,11 +38,11 @@ class InForceController {
 
     private static final int PAGE = 100;
 
-    private final State state;
+    private final SnapshotStore store;
     private final Clock clock;
 
-    InForceController(State state, Clock clock) {
-        this.state = state;
+    InForceController(SnapshotStore store, Clock clock) {
+        this.store = store;
         this.clock = clock;
     }
 
@@ -59,7 +59,7 @@ class InForceController {
      * @param then what would hold for them after its end
      */
     record InForceRow(Kind kind, long number, Optional<String> update, String title, String about, List<String> populations, Optional<String> where, Instant since, String author,
-            Optional<String> owner, String timeZone, Instant end, boolean overdue, HostList hosts, List<ReasonWord> reasons, String words, List<HoldingView> then) {}
+            Optional<String> owner, String timeZone, Instant end, boolean overdue, HostList hosts, List<ReasonWord> reasons, String words, List<RulingGroupView> then) {}
 
     /**
      * @param matching how many there are in all
@@ -71,28 +71,28 @@ class InForceController {
     @GetMapping
     InForcePage page(@RequestParam Optional<Kind> kind, @RequestParam Optional<String> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text,
             @RequestParam(defaultValue = "0") int from) {
-        Picture picture = state.picture();
+        Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
-        List<InForce> all = InForce.at(picture.carriages(), picture.decisions(), now);
-        List<InForce> matching = matching(all, picture, kind, population, person, text);
+        List<InForce> all = InForce.at(snapshot.carriages(), snapshot.decisions(), now);
+        List<InForce> matching = matching(all, snapshot, kind, population, person, text);
         int first = Math.min(Math.max(from, 0), matching.size());
         List<InForce> page = matching.subList(first, Math.min(first + PAGE, matching.size()));
-        return new InForcePage(page.stream().map(one -> row(one, picture, now)).toList(), matching.size(), first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
+        return new InForcePage(page.stream().map(one -> row(one, snapshot, now)).toList(), matching.size(), first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
                 all.stream().flatMap(one -> people(one.decision())).collect(Collectors.toCollection(TreeSet::new)));
     }
 
     @GetMapping(path = "/decisions.csv", produces = "text/csv")
     ResponseEntity<String> csv(@RequestParam Optional<Kind> kind, @RequestParam Optional<String> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text) {
-        Picture picture = state.picture();
+        Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         return Csv.file("in-force.csv", List.of("end", "kind", "number", "about", "title", "populations", "where", "hosts", "overdue", "since", "author", "owner", "words"),
-                matching(InForce.at(picture.carriages(), picture.decisions(), now), picture, kind, population, person, text).stream().map(one -> row(one, picture, now))
+                matching(InForce.at(snapshot.carriages(), snapshot.decisions(), now), snapshot, kind, population, person, text).stream().map(one -> row(one, snapshot, now))
                         .map(row -> List.of(row.end(), row.kind().name().toLowerCase(Locale.ROOT).replace('_', ' '), row.number(), row.about(), row.title(), String.join("; ", row.populations()),
                                 row.where().orElse(""), row.hosts().count(), row.overdue() ? "overdue" : "", row.since(), row.author(), row.owner().orElse(""), row.words())));
     }
 
-    private static List<InForce> matching(List<InForce> all, Picture picture, Optional<Kind> kind, Optional<String> population, Optional<String> person, Optional<String> text) {
-        Optional<RoaringBitmap> members = population.map(id -> Views.members(picture.fleet(), id));
+    private static List<InForce> matching(List<InForce> all, Snapshot snapshot, Optional<Kind> kind, Optional<String> population, Optional<String> person, Optional<String> text) {
+        Optional<RoaringBitmap> members = population.map(id -> Views.members(snapshot.fleet(), id));
         Optional<String> wanted = text.map(words -> words.strip().toLowerCase(Locale.ROOT)).filter(words -> !words.isEmpty());
         return all.stream()
                 .filter(one -> kind.isEmpty() || kind(one.decision()) == kind.get())
@@ -113,7 +113,7 @@ class InForceController {
         if (decision instanceof ExceptionGrant exception) {
             return Stream.of(exception.author(), exception.owner());
         }
-        return Stream.of(decision instanceof Verdict verdict ? verdict.author() : ((RuleAnswer) decision).author());
+        return Stream.of(decision instanceof Verdict verdict ? verdict.author() : ((Acknowledgement) decision).author());
     }
 
     private static String words(Decision decision) {
@@ -127,17 +127,17 @@ class InForceController {
         return one.update().map(Update::id).orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
     }
 
-    private static InForceRow row(InForce one, Picture picture, Instant now) {
+    private static InForceRow row(InForce one, Snapshot snapshot, Instant now) {
         Decision decision = one.decision();
-        List<Population> entries = picture.fleet().ladder().entries().stream()
-                .filter(entry -> decision instanceof Verdict verdict ? verdict.populationId().equals(entry.id()) : decision instanceof RuleAnswer answer && answer.covers(entry.id())
-                        && RoaringBitmap.intersects(picture.fleet().members(entry.id()), one.hosts())).toList();
+        List<Population> entries = snapshot.fleet().ladder().entries().stream()
+                .filter(entry -> decision instanceof Verdict verdict ? verdict.populationId().equals(entry.id()) : decision instanceof Acknowledgement answer && answer.covers(entry.id())
+                        && RoaringBitmap.intersects(snapshot.fleet().members(entry.id()), one.hosts())).toList();
         Optional<ExceptionGrant> exception = Optional.of(decision).filter(ExceptionGrant.class::isInstance).map(ExceptionGrant.class::cast);
         Optional<Verdict> verdict = Optional.of(decision).filter(Verdict.class::isInstance).map(Verdict.class::cast);
         return new InForceRow(kind(decision), decision.number(), one.update().map(Update::id), one.update().map(Update::title).orElse(""), about(one), entries.stream().map(Population::name).toList(),
-                verdict.flatMap(Verdict::narrowing).or(() -> exception.map(ExceptionGrant::hosts)).map(Object::toString), decision.decided(), people(decision).findFirst().orElseThrow(),
+                verdict.flatMap(Verdict::narrowing).or(() -> exception.map(ExceptionGrant::hosts)).map(Object::toString), decision.createdAt(), people(decision).findFirst().orElseThrow(),
                 exception.map(ExceptionGrant::owner), entries.size() == 1 ? entries.get(0).zone().getId() : "Z", one.end(), kind(decision) == Kind.FORCE && !one.end().isAfter(now),
-                HostList.of(picture.fleet(), one.hosts()), verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()), words(decision),
-                one.then(picture.carriages(), picture.decisions()).stream().map(holding -> HoldingView.of(holding, picture.fleet(), picture.decisions())).toList());
+                HostList.of(snapshot.fleet(), one.hosts()), verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()), words(decision),
+                one.then(snapshot.carriages(), snapshot.decisions()).stream().map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions())).toList());
     }
 }

@@ -53,7 +53,7 @@ public final class CompactInventories implements JavaMigration {
                 while (rows.next()) {
                     // One line a fact: purl TAB distro TAB arch TAB version.
                     int[] facts = rows.getString(2).lines().mapToInt(line -> numbers.computeIfAbsent(line, l -> numbers.size())).sorted().distinct().toArray();
-                    update.setBytes(1, Facts.write(facts));
+                    update.setBytes(1, ProductDictionary.write(facts));
                     update.setString(2, rows.getString(1));
                     update.addBatch();
                 }

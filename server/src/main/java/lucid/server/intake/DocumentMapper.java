@@ -20,12 +20,12 @@ public interface DocumentMapper {
 
     /** How a document fared. */
     enum Outcome {
-        TAKEN,
+        ACCEPTED,
         /** The same content was taken before; nothing changed. */
-        KNOWN,
+        DUPLICATE,
         /** A newer revision had been taken before; nothing changed. */
-        OLDER,
-        REFUSED,
+        STALE,
+        REJECTED,
         /** It counts once a person has looked at it. */
         WAITING
     }
@@ -109,12 +109,12 @@ public interface DocumentMapper {
     Optional<Kept> kept(long number);
 
     /** Refused or waiting, and nobody has done anything about it since. */
-    String OPEN = "outcome in ('REFUSED', 'WAITING') and tried_again is null and dismissed_at is null";
+    String OPEN = "outcome in ('REJECTED', 'WAITING') and tried_again is null and dismissed_at is null";
 
     @Select("select count(*) from document where " + OPEN)
     int refused();
 
-    @Select("select count(*) from document where digest = #{digest} and outcome = 'TAKEN'")
+    @Select("select count(*) from document where digest = #{digest} and outcome = 'ACCEPTED'")
     int timesTaken(String digest);
 
     @Select("select count(*) from document where digest = #{digest}")
@@ -151,22 +151,22 @@ public interface DocumentMapper {
     Optional<String> newestRevision(@Param("format") Format format, @Param("subject") String subject);
 
     /** Every ladder that has held, the newest first. */
-    @Select("select number, received as since, sender as author from document where outcome = 'TAKEN' and format = 'POPULATIONS' order by number desc")
+    @Select("select number, received as created_at, sender as author from document where outcome = 'ACCEPTED' and format = 'POPULATIONS' order by number desc")
     List<LadderDocuments.Kept> ladders();
 
     /** Digest of the newest document of a format that was taken, if one was. */
-    @Select("select digest from document where outcome = 'TAKEN' and format = #{format} order by number desc limit 1")
+    @Select("select digest from document where outcome = 'ACCEPTED' and format = #{format} order by number desc limit 1")
     Optional<String> newestDigest(Format format);
 
     /** Forgets the content of all documents of a format but the newest that was taken; only that one counts. */
-    @Update("update document set content = null where format = #{format} and outcome = 'TAKEN' and content is not null and number < #{newest}")
+    @Update("update document set content = null where format = #{format} and outcome = 'ACCEPTED' and content is not null and number < #{newest}")
     void forgetBefore(@Param("format") Format format, @Param("newest") long newest);
 
     /** Documents that were taken and count, in their order. */
     @Select("""
             select number, received, namespace, distro from document
-            where outcome = 'TAKEN' and (format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV', 'OPENVEX', 'KNOWN_ISSUES', 'FAILURE_REPORTS')
-              or number in (select max(number) from document where outcome = 'TAKEN' and format in ('POPULATIONS', 'EXPLOIT_SCORES', 'KNOWN_EXPLOITED') group by format))
+            where outcome = 'ACCEPTED' and (format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV', 'OPENVEX', 'KNOWN_ISSUES', 'FAILURE_REPORTS')
+              or number in (select max(number) from document where outcome = 'ACCEPTED' and format in ('POPULATIONS', 'EXPLOIT_SCORES', 'KNOWN_EXPLOITED') group by format))
             order by number""")
     List<Taken> taken();
 
@@ -187,7 +187,7 @@ public interface DocumentMapper {
     void forgetContent(long number);
 
     /** Refused documents of a sender, the newest first. */
-    @Select("select number from document where sender = #{sender} and outcome in ('REFUSED', 'WAITING') order by number desc")
+    @Select("select number from document where sender = #{sender} and outcome in ('REJECTED', 'WAITING') order by number desc")
     List<Long> refusedOf(String sender);
 
     @Delete("delete from document_problem where document = #{number}")

@@ -14,7 +14,7 @@ import lucid.formats.Content;
 import lucid.formats.Problem;
 import lucid.formats.RefusedDocumentException;
 import lucid.server.evidence.EvidenceMapper;
-import lucid.server.state.Picture;
+import lucid.server.snapshot.Snapshot;
 import org.springframework.stereotype.Component;
 
 /** Takes what speaks for or against updates. The documents themselves are kept and played again at start; only what they do not tell is stored beside them. */
@@ -37,8 +37,8 @@ public class EvidenceIntake {
      *
      * @throws RefusedDocumentException if it would take the place of one that lists more than twice as much, and nobody says that it is whole
      */
-    List<Problem> remarks(Picture picture, Content content, boolean saidToBeWhole) {
-        Evidence known = picture.evidence();
+    List<Problem> remarks(Snapshot snapshot, Content content, boolean saidToBeWhole) {
+        Evidence known = snapshot.evidence();
         if (content instanceof Content.OfScores scores) {
             requireWhole(scores.scores().size(), known.scores().size(), saidToBeWhole);
         } else if (content instanceof Content.OfExploited exploited) {
@@ -55,8 +55,8 @@ public class EvidenceIntake {
             });
         }
         List<Problem> remarks = new ArrayList<>();
-        updates.stream().filter(id -> picture.catalogue().update(id).isEmpty()).forEach(id -> remarks.add(new Problem(id, "no update of this name is known; what is said of it counts once it is")));
-        hosts.stream().filter(name -> picture.fleet().host(name).isEmpty()).forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
+        updates.stream().filter(id -> snapshot.catalogue().update(id).isEmpty()).forEach(id -> remarks.add(new Problem(id, "no update of this name is known; what is said of it counts once it is")));
+        hosts.stream().filter(name -> snapshot.fleet().host(name).isEmpty()).forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
         return remarks;
     }
 
@@ -76,25 +76,25 @@ public class EvidenceIntake {
         return content instanceof Content.OfScores scores && scores.scores().scored().isBefore(known.scores().scored());
     }
 
-    public Picture with(Picture picture, Content content) {
-        Evidence evidence = picture.evidence();
+    public Snapshot with(Snapshot snapshot, Content content) {
+        Evidence evidence = snapshot.evidence();
         if (content instanceof Content.OfScores scores) {
-            return picture.with(scores.scores());
+            return snapshot.with(scores.scores());
         }
         if (content instanceof Content.OfExploited exploited) {
-            return picture.with(evidence.withExploited(exploited.listed()));
+            return snapshot.with(evidence.withExploited(exploited.listed()));
         }
         if (content instanceof Content.OfStatements statements) {
-            return picture.with(evidence.withStatements(statements.statements()));
+            return snapshot.with(evidence.withStatements(statements.statements()));
         }
         if (content instanceof Content.OfIssues issues) {
-            return picture.with(evidence.withIssues(issues.issues()).withoutIssues(issues.withdrawn()));
+            return snapshot.with(evidence.withIssues(issues.issues()).withoutIssues(issues.withdrawn()));
         }
         Content.OfReports reports = (Content.OfReports) content;
-        return picture.with(evidence.withReports(reports.reports()).withoutReports(reports.withdrawn().keySet()));
+        return snapshot.with(evidence.withReports(reports.reports()).withoutReports(reports.withdrawn().keySet()));
     }
 
-    /** Scores that changed, and weaknesses that are newly listed; within {@link lucid.server.state.State#write}. */
+    /** Scores that changed, and vulnerabilities that are newly listed; within {@link lucid.server.snapshot.SnapshotStore#write}. */
     void store(Evidence before, Evidence after) {
         after.scoreHistory().forEach((cve, history) -> {
             int known = before.scoreHistory().getOrDefault(cve, List.of()).size();
@@ -107,14 +107,14 @@ public class EvidenceIntake {
         }
     }
 
-    /** What was known before the documents are played: each score as it was read, and since when weaknesses are listed. */
+    /** What was known before the documents are played: each score as it was read, and since when vulnerabilities are listed. */
     public Evidence stored() {
         List<ExploitScore> scores = mapper.scores().stream().map(EvidenceMapper.ScoreRow::score).toList();
         return new Evidence(Evidence.NONE.scores(), Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), mapper.notes().stream().map(EvidenceMapper.NoteRow::note).toList(),
-                mapper.strikes().stream().map(EvidenceMapper.StrikeRow::strike).toList()).withHistory(scores);
+                mapper.dismissedFailures().stream().map(EvidenceMapper.DismissedFailureRow::dismissedFailure).toList()).withHistory(scores);
     }
 
-    /** The catalogue of exploited weaknesses, each as of when it was first read. */
+    /** The catalogue of exploited vulnerabilities, each as of when it was first read. */
     public Evidence since(Evidence evidence) {
         Map<String, Instant> read = new HashMap<>();
         mapper.exploited().forEach(row -> read.put(row.cve(), row.read()));

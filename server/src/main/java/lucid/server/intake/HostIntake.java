@@ -24,8 +24,8 @@ import lucid.formats.Problem;
 import lucid.formats.inventory.HostEvents;
 import lucid.formats.inventory.InventoryReader;
 import lucid.formats.table.TraitRow;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import org.springframework.stereotype.Component;
 
 /** Takes what hosts report of themselves, and traits that others tell of them. */
@@ -36,12 +36,12 @@ class HostIntake {
     private static final Duration CLOCK_TOLERANCE = Duration.ofHours(1);
 
     private final HostMapper mapper;
-    private final Facts facts;
+    private final ProductDictionary dictionary;
     private final Clock clock;
 
-    HostIntake(HostMapper mapper, Facts facts, Clock clock) {
+    HostIntake(HostMapper mapper, ProductDictionary dictionary, Clock clock) {
         this.mapper = mapper;
-        this.facts = facts;
+        this.dictionary = dictionary;
         this.clock = clock;
     }
 
@@ -62,8 +62,8 @@ class HostIntake {
     }
 
     /** How many products an inventory would change; read before the writer's turn. */
-    int changes(Picture picture, Content.OfInventory inventory) {
-        return inventory.reports().stream().mapToInt(report -> picture.fleet().host(report.name())
+    int changes(Snapshot snapshot, Content.OfInventory inventory) {
+        return inventory.reports().stream().mapToInt(report -> snapshot.fleet().host(report.name())
                 .map(known -> Inventories.differences(known.products(), report.products()).size()).orElse(report.products().size())).sum();
     }
 
@@ -71,35 +71,35 @@ class HostIntake {
     record Taken(int taken, List<Problem> problems) {}
 
     /**
-     * Stores what is newer than what is known; within {@link State#write}.
+     * Stores what is newer than what is known; within {@link SnapshotStore#write}.
      *
      * @param partial true for a format that cannot tell everything of a host: what it leaves out stays as it was
      */
-    State.Written<Taken> take(Picture picture, Content.OfInventory inventory, boolean partial) {
-        Batch batch = batch(picture);
+    SnapshotStore.Change<Taken> take(Snapshot snapshot, Content.OfInventory inventory, boolean partial) {
+        Batch batch = batch(snapshot);
         Taken taken = batch.take(inventory, partial);
-        return new State.Written<>(batch.next(), taken);
+        return new SnapshotStore.Change<>(batch.next(), taken);
     }
 
-    /** Takes several inventories, one after the other, and makes one picture of all of them. */
-    Batch batch(Picture picture) {
-        return new Batch(picture);
+    /** Takes several inventories, one after the other, and makes one snapshot of all of them. */
+    Batch batch(Snapshot snapshot) {
+        return new Batch(snapshot);
     }
 
-    /** Within {@link State#write}. */
+    /** Within {@link SnapshotStore#write}. */
     final class Batch {
-        private final Picture picture;
+        private final Snapshot snapshot;
         private final Map<String, Host> changed = new LinkedHashMap<>();
         private final List<Outcome> outcomes = new ArrayList<>();
         private int nextNumber;
 
-        private Batch(Picture picture) {
-            this.picture = picture;
-            this.nextNumber = picture.fleet().all().isEmpty() ? 0 : picture.fleet().all().last() + 1;
+        private Batch(Snapshot snapshot) {
+            this.snapshot = snapshot;
+            this.nextNumber = snapshot.fleet().all().isEmpty() ? 0 : snapshot.fleet().all().last() + 1;
         }
 
         private Optional<Host> known(String name) {
-            return Optional.ofNullable(changed.get(name)).or(() -> picture.fleet().host(name));
+            return Optional.ofNullable(changed.get(name)).or(() -> snapshot.fleet().host(name));
         }
 
         Taken take(Content.OfInventory inventory, boolean partial) {
@@ -126,13 +126,13 @@ class HostIntake {
         }
 
         private void take(HostReport own, Optional<Host> known, List<Problem> problems) {
-            Facts.Inventory inventory = facts.inventory(own.products());
-            HostReport whole = own.with(withTold(picture, own)).with(inventory.products());
-            Host host = known.map(k -> k.after(whole, picture.fleet().rhythmOf(k))).orElseGet(() -> Host.first(nextNumber++, whole));
+            ProductDictionary.Inventory inventory = dictionary.inventory(own.products());
+            HostReport whole = own.with(withImportedTraits(snapshot, own)).with(inventory.products());
+            Host host = known.map(k -> k.after(whole, snapshot.fleet().rhythmOf(k))).orElseGet(() -> Host.first(nextNumber++, whole));
             store(known, host, own.traits(), inventory);
             changed.put(host.name(), host);
             happened(known, host, Stream.concat(own.events().stream().map(event -> event.on(host.number())),
-                    own.changes().stream().flatMap(change -> change.outcomes(picture.catalogue(), host.number()).stream())).toList(), problems);
+                    own.changes().stream().flatMap(change -> change.outcomes(snapshot.catalogue(), host.number()).stream())).toList(), problems);
         }
 
         /** @param before the host as it was when it tried, if it was known */
@@ -142,7 +142,7 @@ class HostIntake {
                     problems.add(new Problem(host.name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
                 } else {
                     Outcome whole = outcome.before().isPresent() ? outcome : outcome.with(before.flatMap(had -> ownProduct(outcome, had)));
-                    mapper.happened(HostMapper.OutcomeRow.of(whole, whole.before().map(facts::number).orElse(null)));
+                    mapper.happened(HostMapper.OutcomeRow.of(whole, whole.before().map(dictionary::number).orElse(null)));
                     outcomes.add(whole);
                 }
             }
@@ -153,13 +153,13 @@ class HostIntake {
             if (outcome.what() != Outcome.What.INSTALLED && outcome.what() != Outcome.What.FAILED || outcome.at().isBefore(had.lastReport())) {
                 return Optional.empty();
             }
-            return picture.catalogue().update(outcome.updateId()).stream().flatMap(update -> update.fixes().stream())
+            return snapshot.catalogue().update(outcome.updateId()).stream().flatMap(update -> update.fixes().stream())
                     .flatMap(fix -> had.products().stream().filter(product -> fix.build().covers(product.build())))
                     .findFirst();
         }
 
-        Picture next() {
-            Picture next = changed.isEmpty() ? picture : picture.withHosts(List.copyOf(changed.values()));
+        Snapshot next() {
+            Snapshot next = changed.isEmpty() ? snapshot : snapshot.withHosts(List.copyOf(changed.values()));
             return outcomes.isEmpty() ? next : next.withOutcomes(outcomes);
         }
     }
@@ -194,36 +194,36 @@ class HostIntake {
         return known.filter(k -> own.at().isBefore(k.lastReport())).map(k -> "its report of " + own.at() + " is older than the one of " + k.lastReport() + " that is known");
     }
 
-    /** Keeps traits that a table tells, whether or not the host has reported yet; within {@link State#write}. */
-    State.Written<Taken> tell(Picture picture, List<TraitRow> rows) {
+    /** Keeps traits that a table tells, whether or not the host has reported yet; within {@link SnapshotStore#write}. */
+    SnapshotStore.Change<Taken> tell(Snapshot snapshot, List<TraitRow> rows) {
         Map<String, Map<String, Trait>> told = new HashMap<>();
         List<Host> hosts = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();
         int notReported = 0;
         for (TraitRow row : rows) {
             told.put(row.host(), row.traits());
-            mapper.tell(new HostMapper.ToldRow(row.host(), StoredTexts.writeTraits(row.traits())));
-            Optional<Host> known = picture.fleet().host(row.host());
+            mapper.tell(new HostMapper.ImportedTraitRow(row.host(), HostColumns.writeTraits(row.traits())));
+            Optional<Host> known = snapshot.fleet().host(row.host());
             notReported += known.isEmpty() ? 1 : 0;
             known.ifPresent(host -> hosts.add(withTraits(host, row.traits())));
         }
         if (notReported > 0) {
             problems.add(new Problem("", notReported + (notReported == 1 ? " host has" : " hosts have") + " not reported yet; what is told of them counts as soon as they do"));
         }
-        return new State.Written<>(picture.withTold(told).withHosts(hosts), new Taken(rows.size(), problems));
+        return new SnapshotStore.Change<>(snapshot.withImportedTraits(told).withHosts(hosts), new Taken(rows.size(), problems));
     }
 
     private Host withTraits(Host host, Map<String, Trait> told) {
-        Map<String, Trait> all = HostTraits.joined(told, StoredTexts.readTraits(mapper.traits(host.number())));
+        Map<String, Trait> all = HostTraits.joined(told, HostColumns.readTraits(mapper.traits(host.number())));
         return new Host(host.number(), host.name(), host.platform(), all, host.products(), host.running(), host.supply(), host.lastStart(), host.lastReport(), host.absences());
     }
 
-    private static Map<String, Trait> withTold(Picture picture, HostReport own) {
-        return HostTraits.joined(picture.told().getOrDefault(own.name(), Map.of()), own.traits());
+    private static Map<String, Trait> withImportedTraits(Snapshot snapshot, HostReport own) {
+        return HostTraits.joined(snapshot.told().getOrDefault(own.name(), Map.of()), own.traits());
     }
 
     private HostReport completed(HostReport report, Host known) {
-        Map<String, Trait> traits = new HashMap<>(StoredTexts.readTraits(mapper.traits(known.number())));
+        Map<String, Trait> traits = new HashMap<>(HostColumns.readTraits(mapper.traits(known.number())));
         traits.putAll(report.traits());
         return new HostReport(report.name(), report.platform(), report.at(), traits, report.products(), report.supply().or(known::supply), report.lastStart().or(known::lastStart), report.events(), report.changes());
     }
@@ -233,13 +233,13 @@ class HostIntake {
         return instant.truncatedTo(ChronoUnit.MILLIS);
     }
 
-    private void store(Optional<Host> known, Host host, Map<String, Trait> ownTraits, Facts.Inventory inventory) {
+    private void store(Optional<Host> known, Host host, Map<String, Trait> ownTraits, ProductDictionary.Inventory inventory) {
         if (known.filter(host::sameButReported).isPresent()) {
             mapper.heardFrom(host.number(), host.lastReport());
             return;
         }
-        HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), StoredTexts.writeTraits(ownTraits), host.supply().orElse(null),
-                host.lastStart().orElse(null), host.lastReport(), inventory.content(), StoredTexts.writeProducts(host.running()), StoredTexts.writeAbsences(host.absences()));
+        HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), HostColumns.writeTraits(ownTraits), host.supply().orElse(null),
+                host.lastStart().orElse(null), host.lastReport(), inventory.content(), HostColumns.writeProducts(host.running()), HostColumns.writeAbsences(host.absences()));
         if (known.isEmpty()) {
             mapper.add(row);
         } else {

@@ -21,42 +21,42 @@ import org.apache.ibatis.annotations.Update;
 @Mapper
 public interface HostMapper {
 
-    record FactRow(int number, String product, String distro, String arch, String version) {}
+    record ProductRow(int number, String product, String distro, String arch, String version) {}
 
     /**
      * @param traits as the host tells them
-     * @param inventory as {@link Facts} writes it
+     * @param inventory as {@link ProductDictionary} writes it
      */
     record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, byte[] inventory, String running, String absences) {
 
         /** @param told traits that a table tells */
         public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
-            return new Host(number, name, platform, HostTraits.joined(told, StoredTexts.readTraits(traits)), products, StoredTexts.readProducts(running), Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport,
-                    StoredTexts.readAbsences(absences));
+            return new Host(number, name, platform, HostTraits.joined(told, HostColumns.readTraits(traits)), products, HostColumns.readProducts(running), Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport,
+                    HostColumns.readAbsences(absences));
         }
     }
 
-    record ToldRow(String host, String traits) {}
+    record ImportedTraitRow(String host, String traits) {}
 
-    record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass, Integer beforeFact) {
-        static OutcomeRow of(Outcome o, Integer beforeFact) {
-            return new OutcomeRow(o.host(), o.updateId(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null), beforeFact);
+    record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass, Integer beforeProduct) {
+        static OutcomeRow of(Outcome o, Integer beforeProduct) {
+            return new OutcomeRow(o.host(), o.updateId(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null), beforeProduct);
         }
 
-        Outcome outcome(Facts facts) {
+        Outcome outcome(ProductDictionary dictionary) {
             return new Outcome(host, updateId, Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass),
-                    Optional.ofNullable(beforeFact).map(facts::product));
+                    Optional.ofNullable(beforeProduct).map(dictionary::product));
         }
     }
 
-    @Select("select number, product, distro, arch, version from fact order by number")
-    List<FactRow> facts();
+    @Select("select number, product, distro, arch, version from product_version order by number")
+    List<ProductRow> productVersions();
 
-    @Insert("insert into fact (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
-    void addFact(FactRow fact);
+    @Insert("insert into product_version (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
+    void addProduct(ProductRow product);
 
-    @Delete("delete from fact where number = #{number}")
-    void removeFact(int number);
+    @Delete("delete from product_version where number = #{number}")
+    void removeProduct(int number);
 
     /** @param first what the host had when it reported first, from which past days are answered */
     record InventoryRow(byte[] inventory, byte[] first) {}
@@ -64,8 +64,8 @@ public interface HostMapper {
     @Select("select inventory, first_inventory as first from host")
     List<InventoryRow> inventories();
 
-    @Select("select distinct before_fact from outcome where before_fact is not null")
-    List<Integer> factsOfOutcomes();
+    @Select("select distinct before_product from outcome where before_product is not null")
+    List<Integer> productsOfOutcomes();
 
     @Select("select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
     List<HostRow> all();
@@ -90,20 +90,20 @@ public interface HostMapper {
     /** @param from null where it was not there before; @param to null where it is gone */
     record ChangeRow(int host, String build, String from, String to, Instant at) {}
 
-    @Insert("insert into fact_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
+    @Insert("insert into product_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
     void addChange(ChangeRow change);
 
-    @Select("select host, traits from told_trait")
-    List<ToldRow> toldTraits();
+    @Select("select host, traits from imported_trait")
+    List<ImportedTraitRow> importedTraits();
 
-    @Insert("merge into told_trait (host, traits) key (host) values (#{host}, #{traits})")
-    void tell(ToldRow told);
+    @Insert("merge into imported_trait (host, traits) key (host) values (#{host}, #{traits})")
+    void tell(ImportedTraitRow told);
 
-    @Select("select host, update_id, revision, what, at, code, failure_class, before_fact from outcome")
+    @Select("select host, update_id, revision, what, at, code, failure_class, before_product from outcome")
     List<OutcomeRow> outcomeRows();
 
-    default List<Outcome> outcomes(Facts facts) {
-        return outcomeRows().stream().map(row -> row.outcome(facts)).toList();
+    default List<Outcome> outcomes(ProductDictionary dictionary) {
+        return outcomeRows().stream().map(row -> row.outcome(dictionary)).toList();
     }
 
     /** The same outcome again changes nothing. */
@@ -111,7 +111,7 @@ public interface HostMapper {
             merge into outcome as known using (select cast(#{host} as int) as host, cast(#{updateId} as varchar) as update_id, cast(#{what} as varchar) as what,
               cast(#{at} as timestamp(6) with time zone) as at) as told
             on known.host = told.host and known.update_id = told.update_id and known.what = told.what and known.at = told.at
-            when not matched then insert (host, update_id, revision, what, at, code, failure_class, before_fact)
-              values (#{host}, #{updateId}, #{revision}, #{what}, #{at}, #{code}, #{failureClass}, #{beforeFact})""")
+            when not matched then insert (host, update_id, revision, what, at, code, failure_class, before_product)
+              values (#{host}, #{updateId}, #{revision}, #{what}, #{at}, #{code}, #{failureClass}, #{beforeProduct})""")
     void happened(OutcomeRow outcome);
 }

@@ -97,11 +97,11 @@ public final class ImportCommand {
     private static int send(Target target, List<Path> files) {
         for (Path file : files) {
             if (!Files.isRegularFile(file)) {
-                System.out.println("refused  " + file + ": there is no such file");
+                System.out.println("rejected  " + file + ": there is no such file");
                 return 1;
             }
             if (file.toFile().length() > Documents.LONGEST) {
-                System.out.println("refused  " + file + ": longer than " + Documents.LONGEST / 1024 / 1024 + " MB, not sent");
+                System.out.println("rejected  " + file + ": longer than " + Documents.LONGEST / 1024 / 1024 + " MB, not sent");
                 return 1;
             }
         }
@@ -121,7 +121,7 @@ public final class ImportCommand {
         } catch (ConnectException e) {
             throw new UsageException("no server answers at " + target.server() + "; start one with './lucid run' or name it with --server");
         } catch (IOException e) {
-            System.out.println("refused  " + files.get(0) + ": the connection broke while it was sent (" + e.getMessage() + "); send it again");
+            System.out.println("rejected  " + files.get(0) + ": the connection broke while it was sent (" + e.getMessage() + "); send it again");
             return 1;
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
@@ -151,12 +151,12 @@ public final class ImportCommand {
         int refused = 0;
         for (JsonNode result : results) {
             String outcome = result.path("outcome").asString();
-            System.out.printf("%-8s %s %s%n", outcome.toLowerCase(), result.path("name").asString(), result.path("subject").asString());
+            System.out.printf("%-9s %s %s%n", outcome.toLowerCase(), result.path("name").asString(), result.path("subject").asString());
             for (JsonNode problem : result.path("problems")) {
                 String place = problem.path("place").asString();
-                System.out.println("         " + (place.isEmpty() ? "" : place + ": ") + problem.path("reason").asString());
+                System.out.println("          " + (place.isEmpty() ? "" : place + ": ") + problem.path("reason").asString());
             }
-            refused += outcome.equals("REFUSED") ? 1 : 0;
+            refused += outcome.equals("REJECTED") ? 1 : 0;
         }
         return refused;
     }

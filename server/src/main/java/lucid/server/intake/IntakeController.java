@@ -26,8 +26,8 @@ import lucid.server.access.Caller;
 import lucid.server.fetch.OutboundClient;
 import lucid.server.intake.DocumentMapper.Outcome;
 import lucid.server.intake.IntakeService.Incoming;
-import lucid.server.state.RequestKey;
-import lucid.server.state.State;
+import lucid.server.snapshot.RequestKey;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.core.io.InputStreamResource;
 import org.springframework.http.HttpHeaders;
@@ -59,17 +59,17 @@ class IntakeController {
 
     private final IntakeService intake;
     private final DocumentMapper documents;
-    private final State state;
+    private final SnapshotStore store;
     private final OutboundClient outbound;
     private final HostPace pace;
     private final JsonMapper json;
     private final Clock clock;
 
-    IntakeController(IntakeService intake, DocumentMapper documents, State state, OutboundClient outbound, HostPace pace, JsonMapper json, Clock clock) {
+    IntakeController(IntakeService intake, DocumentMapper documents, SnapshotStore store, OutboundClient outbound, HostPace pace, JsonMapper json, Clock clock) {
         this.pace = pace;
         this.intake = intake;
         this.documents = documents;
-        this.state = state;
+        this.store = store;
         this.outbound = outbound;
         this.json = json;
         this.clock = clock;
@@ -118,7 +118,7 @@ class IntakeController {
     }
 
     /** Shows what a table of hosts would be read as; nothing is kept. */
-    @PostMapping(path = "/documents/previews", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
+    @PostMapping(path = "/documents/preview", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
     HostTableReader.Preview preview(@RequestParam("file") MultipartFile file, @RequestParam Optional<String> columns) throws IOException {
         try {
             return Documents.preview(file.getBytes(), new ReadingHints(Optional.empty(), Optional.empty(), columns(columns), clock.instant()));
@@ -131,7 +131,7 @@ class IntakeController {
     record Fetch(String address, Optional<String> namespace, Optional<String> distro) {}
 
     /** Fetches a document from an address and takes it. */
-    @PostMapping("/documents/fetches")
+    @PostMapping("/documents/imports")
     IntakeService.Result fetch(@RequestBody Fetch fetch, @AuthenticationPrincipal Caller sender) {
         OutboundClient.Fetched fetched = outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
         return intake.take(new Incoming(fetched.name(), fetched.content(), fetch.namespace(), fetch.distro(), Map.of()), sender, Optional.empty());
@@ -141,7 +141,7 @@ class IntakeController {
     record Trial(Optional<String> namespace, Optional<String> distro, Map<String, String> columns) {}
 
     /** Takes a refused document once more. */
-    @PostMapping("/documents/{number}/trials")
+    @PostMapping("/documents/{number}/retries")
     IntakeService.Result tryAgain(@PathVariable long number, @RequestBody Trial trial, @AuthenticationPrincipal Caller sender) {
         return intake.tryAgain(number, trial.namespace(), trial.distro(), Optional.ofNullable(trial.columns()).orElse(Map.of()), sender);
     }
@@ -163,7 +163,7 @@ class IntakeController {
         });
         IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), sender,
                 Optional.ofNullable(date).map(IntakeController::instant));
-        return ResponseEntity.status(result.outcome() == Outcome.REFUSED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
+        return ResponseEntity.status(result.outcome() == Outcome.REJECTED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
     }
 
     /** A date of HTTP (RFC 9110, section 5.6.7). */
@@ -194,7 +194,7 @@ class IntakeController {
         boolean more = rows.size() > PAGE;
         List<DocumentMapper.Row> page = more ? rows.subList(0, PAGE) : rows;
         List<DocumentMapper.ProblemRow> problems = page.isEmpty() ? List.of() : documents.problems(page.get(page.size() - 1).number(), page.get(0).number());
-        Fleet fleet = state.picture().fleet();
+        Fleet fleet = store.snapshot().fleet();
         return new DocumentPage(
                 page.stream().map(row -> document(row, problems)).toList(),
                 more ? Optional.of(page.get(PAGE - 1).number()) : Optional.empty(),

@@ -21,10 +21,10 @@ import lucid.formats.Texts;
 import lucid.server.intake.DocumentMapper.NewDocument;
 import lucid.server.intake.DocumentMapper.Outcome;
 import lucid.server.access.Bringer;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Picture;
-import lucid.server.state.RequestKey;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.RequestKey;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
@@ -43,7 +43,7 @@ public class IntakeService {
     private static final TypeReference<Result> RESULT = new TypeReference<>() { };
     private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() { };
 
-    private final State state;
+    private final SnapshotStore store;
     private final DocumentMapper documents;
     private final HostIntake hosts;
     private final EvidenceIntake evidence;
@@ -54,11 +54,11 @@ public class IntakeService {
     private final Clock clock;
     private final GroupCommit<Report, Result> reports = new GroupCommit<>(this::write);
 
-    IntakeService(State state, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, RefusedQuota quota, NewProducts newProducts, HostPace pace, JsonMapper json, Clock clock) {
+    IntakeService(SnapshotStore store, DocumentMapper documents, HostIntake hosts, EvidenceIntake evidence, RefusedQuota quota, NewProducts newProducts, HostPace pace, JsonMapper json, Clock clock) {
         this.quota = quota;
         this.newProducts = newProducts;
         this.pace = pace;
-        this.state = state;
+        this.store = store;
         this.documents = documents;
         this.hosts = hosts;
         this.evidence = evidence;
@@ -135,7 +135,7 @@ public class IntakeService {
 
     /** Namespaces of the rpm packages that hosts report. */
     List<String> namespaces() {
-        return state.picture().carriages().installed().products().stream()
+        return store.snapshot().carriages().installed().products().stream()
                 .filter(product -> product.type().equals("rpm")).map(product -> product.namespace()).filter(n -> !n.isEmpty()).distinct().sorted().toList();
     }
 
@@ -159,7 +159,7 @@ public class IntakeService {
 
     private Result take(Bringing bringing, ReadDocument document) {
         try {
-            return state.writeOnce(bringing.key(), bringing.length(), RESULT, picture -> take(picture, document, bringing));
+            return store.writeOnce(bringing.key(), bringing.length(), RESULT, snapshot -> take(snapshot, document, bringing));
         } catch (RefusedDocumentException e) {
             return refuse(bringing, Optional.of(document), e.problems());
         }
@@ -172,12 +172,12 @@ public class IntakeService {
      */
     public Result hold(Incoming incoming, String reason, Bringer sender) {
         Bringing bringing = bringing(incoming, sender, Optional.empty(), Optional.empty());
-        return state.write(picture -> {
-            NewDocument row = row(bringing, Optional.empty(), Outcome.REFUSED, true);
+        return store.write(snapshot -> {
+            NewDocument row = row(bringing, Optional.empty(), Outcome.REJECTED, true);
             keep(row, List.of(new Problem("", reason)), bringing);
             documents.distrust(row.number);
-            state.record(RecordEntry.Kind.IMPORT, "", sender, "Held: " + incoming.name() + ", " + reason + ".");
-            return new State.Written<>(picture, result(row, Optional.empty(), List.of(new Problem("", reason))));
+            store.record(AuditEntry.Kind.IMPORT, "", sender, "Held: " + incoming.name() + ", " + reason + ".");
+            return new SnapshotStore.Change<>(snapshot, result(row, Optional.empty(), List.of(new Problem("", reason))));
         });
     }
 
@@ -186,23 +186,23 @@ public class IntakeService {
         return documents.timesSeen(Digests.sha256(content)) > 0;
     }
 
-    private State.Written<Result> take(Picture picture, ReadDocument document, Bringing bringing) {
+    private SnapshotStore.Change<Result> take(Snapshot snapshot, ReadDocument document, Bringing bringing) {
         Content content = document.content();
         // The one place that all documents pass, whichever way they come.
         requireMayBring(bringing.sender(), document.format());
         if (content instanceof Content.OfInventory inventory) {
-            return ofHosts(hosts.take(picture, inventory, document.format() != Format.INVENTORY), document, bringing);
+            return ofHosts(hosts.take(snapshot, inventory, document.format() != Format.INVENTORY), document, bringing);
         }
         if (content instanceof Content.OfTraits traits) {
-            return ofHosts(hosts.tell(picture, traits.rows()), document, bringing);
+            return ofHosts(hosts.tell(snapshot, traits.rows()), document, bringing);
         }
         if (content instanceof Content.OfPopulations populations) {
-            return new State.Written<>(picture, proposed(picture, populations.ladder(), document, bringing));
+            return new SnapshotStore.Change<>(snapshot, proposed(snapshot, populations.ladder(), document, bringing));
         }
         if (EvidenceIntake.takes(content)) {
-            return ofEvidence(picture, document, bringing);
+            return ofEvidence(snapshot, document, bringing);
         }
-        return ofUpdates(picture, document, bringing);
+        return ofUpdates(snapshot, document, bringing);
     }
 
     static void requireMayBring(Bringer sender, Format format) {
@@ -213,67 +213,67 @@ public class IntakeService {
     }
 
     /** Populations move hosts between rules: they count once somebody has seen what they would change, never as they come in. */
-    private Result proposed(Picture picture, Ladder ladder, ReadDocument document, Bringing bringing) {
-        if (ladder.equals(picture.fleet().ladder())) {
-            return keep(document, bringing, Outcome.KNOWN, document.problems(), List.of());
+    private Result proposed(Snapshot snapshot, Ladder ladder, ReadDocument document, Bringing bringing) {
+        if (ladder.equals(snapshot.fleet().ladder())) {
+            return keep(document, bringing, Outcome.DUPLICATE, document.problems(), List.of());
         }
         return keep(document, bringing, Outcome.WAITING, join(document.problems(),
                 List.of(new Problem("", "it waits for somebody to see on Populations what it would change, and to save it there"))), List.of());
     }
 
-    private State.Written<Result> ofEvidence(Picture picture, ReadDocument document, Bringing bringing) {
-        if (evidence.isOlder(picture.evidence(), document.content())) {
-            return new State.Written<>(picture, keep(document, bringing, Outcome.OLDER, document.problems(), List.of()));
+    private SnapshotStore.Change<Result> ofEvidence(Snapshot snapshot, ReadDocument document, Bringing bringing) {
+        if (evidence.isOlder(snapshot.evidence(), document.content())) {
+            return new SnapshotStore.Change<>(snapshot, keep(document, bringing, Outcome.STALE, document.problems(), List.of()));
         }
-        List<Problem> problems = join(document.problems(), evidence.remarks(picture, document.content(), bringing.refusedBefore().isPresent()));
-        Picture next = evidence.with(picture, document.content());
-        if (next.evidence().equals(picture.evidence()) || documents.newestDigest(document.format()).filter(bringing.digest()::equals).isPresent()) {
-            return new State.Written<>(picture, keep(document, bringing, Outcome.KNOWN, problems, List.of()));
+        List<Problem> problems = join(document.problems(), evidence.remarks(snapshot, document.content(), bringing.refusedBefore().isPresent()));
+        Snapshot next = evidence.with(snapshot, document.content());
+        if (next.evidence().equals(snapshot.evidence()) || documents.newestDigest(document.format()).filter(bringing.digest()::equals).isPresent()) {
+            return new SnapshotStore.Change<>(snapshot, keep(document, bringing, Outcome.DUPLICATE, problems, List.of()));
         }
-        evidence.store(picture.evidence(), next.evidence());
-        Result result = keep(document, bringing, Outcome.TAKEN, problems, List.of());
+        evidence.store(snapshot.evidence(), next.evidence());
+        Result result = keep(document, bringing, Outcome.ACCEPTED, problems, List.of());
         if (EvidenceIntake.onlyNewestCounts(document.content())) {
             documents.forgetBefore(document.format(), result.number().orElseThrow());
         }
-        return new State.Written<>(next, result);
+        return new SnapshotStore.Change<>(next, result);
     }
 
-    private State.Written<Result> ofHosts(State.Written<HostIntake.Taken> taken, ReadDocument document, Bringing bringing) {
+    private SnapshotStore.Change<Result> ofHosts(SnapshotStore.Change<HostIntake.Taken> taken, ReadDocument document, Bringing bringing) {
         List<Problem> problems = join(document.problems(), taken.answer().problems());
-        return new State.Written<>(taken.next(), keep(document, bringing, outcomeOfHosts(taken.answer(), problems), problems, List.of()));
+        return new SnapshotStore.Change<>(taken.next(), keep(document, bringing, outcomeOfHosts(taken.answer(), problems), problems, List.of()));
     }
 
     private static Outcome outcomeOfHosts(HostIntake.Taken taken, List<Problem> problems) {
-        return taken.taken() > 0 ? Outcome.TAKEN : problems.isEmpty() ? Outcome.KNOWN : Outcome.REFUSED;
+        return taken.taken() > 0 ? Outcome.ACCEPTED : problems.isEmpty() ? Outcome.DUPLICATE : Outcome.REJECTED;
     }
 
     /** An update as a document tells it, whatever the format. */
     private record Part(String id, String revision) {}
 
     /** The same content twice changes nothing, and an older revision never replaces a newer one. */
-    private State.Written<Result> ofUpdates(Picture picture, ReadDocument document, Bringing bringing) {
+    private SnapshotStore.Change<Result> ofUpdates(Snapshot snapshot, ReadDocument document, Bringing bringing) {
         if (documents.timesTaken(bringing.digest()) > 0) {
-            return new State.Written<>(picture, keep(document, bringing, Outcome.KNOWN, document.problems(), List.of()));
+            return new SnapshotStore.Change<>(snapshot, keep(document, bringing, Outcome.DUPLICATE, document.problems(), List.of()));
         }
         if (document.content() instanceof Content.OfNotice notice) {
             Part part = new Part(notice.notice().id(), notice.notice().revision());
             if (isOlder(document.format(), part)) {
-                return new State.Written<>(picture, keep(document, bringing, Outcome.OLDER, document.problems(), List.of()));
+                return new SnapshotStore.Change<>(snapshot, keep(document, bringing, Outcome.STALE, document.problems(), List.of()));
             }
-            Picture next = joined(part.id(), () -> picture.withNotice(notice.notice(), bringing.hints().received()));
-            return new State.Written<>(next, keep(document, bringing, Outcome.TAKEN, document.problems(), List.of(part)));
+            Snapshot next = joined(part.id(), () -> snapshot.withNotice(notice.notice(), bringing.hints().received()));
+            return new SnapshotStore.Change<>(next, keep(document, bringing, Outcome.ACCEPTED, document.problems(), List.of(part)));
         }
         List<Problem> problems = new ArrayList<>(document.problems());
         List<Part> parts = new ArrayList<>();
-        Picture next = picture;
+        Snapshot next = snapshot;
         boolean older = false;
         for (Advisory advisory : ((Content.OfAdvisories) document.content()).advisories()) {
             Part part = new Part(advisory.id(), advisory.revision());
             if (isOlder(document.format(), part)) {
                 older = true;
-            } else if (!picture.advisories().getOrDefault(advisory.id(), List.of()).contains(advisory)) {
+            } else if (!snapshot.advisories().getOrDefault(advisory.id(), List.of()).contains(advisory)) {
                 try {
-                    Picture before = next;
+                    Snapshot before = next;
                     next = joined(advisory.id(), () -> before.withAdvisories(List.of(advisory), id -> bringing.hints().received()));
                     parts.add(part);
                 } catch (RefusedDocumentException e) {
@@ -284,8 +284,8 @@ public class IntakeService {
         if (parts.isEmpty() && problems.size() > document.problems().size()) {
             throw new RefusedDocumentException(problems);
         }
-        Outcome outcome = !parts.isEmpty() ? Outcome.TAKEN : older ? Outcome.OLDER : Outcome.KNOWN;
-        return new State.Written<>(next, keep(document, bringing, outcome, problems, parts));
+        Outcome outcome = !parts.isEmpty() ? Outcome.ACCEPTED : older ? Outcome.STALE : Outcome.DUPLICATE;
+        return new SnapshotStore.Change<>(next, keep(document, bringing, outcome, problems, parts));
     }
 
     private boolean isOlder(Format format, Part part) {
@@ -293,10 +293,10 @@ public class IntakeService {
     }
 
     private interface Joining {
-        Picture join();
+        Snapshot join();
     }
 
-    private static Picture joined(String id, Joining joining) {
+    private static Snapshot joined(String id, Joining joining) {
         try {
             return joining.join();
         } catch (IllegalArgumentException e) {
@@ -307,31 +307,31 @@ public class IntakeService {
 
     private Result keep(ReadDocument document, Bringing bringing, Outcome outcome, List<Problem> problems, List<Part> parts) {
         boolean ofHosts = document.content() instanceof Content.OfInventory || document.content() instanceof Content.OfTraits;
-        NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REFUSED || outcome == Outcome.WAITING);
+        NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REJECTED || outcome == Outcome.WAITING);
         keep(row, problems, bringing);
         parts.forEach(part -> documents.addPart(row.number, document.format(), part.id(), part.revision()));
-        if (outcome == Outcome.TAKEN) {
+        if (outcome == Outcome.ACCEPTED) {
             String update = parts.size() == 1 ? parts.get(0).id() : document.update().orElse("");
-            state.record(RecordEntry.Kind.IMPORT, update, bringing.sender(),
+            store.record(AuditEntry.Kind.IMPORT, update, bringing.sender(),
                     document.format().title() + " taken: " + document.subject()
                             + (document.revision().isEmpty() ? "" : ", revision " + document.revision())
                             + (problems.isEmpty() ? "." : "; " + problems.size() + (problems.size() == 1 ? " remark." : " remarks.")));
         }
         if (outcome == Outcome.WAITING) {
-            state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), document.format().title() + " waiting to be looked at: " + document.subject() + ".");
+            store.record(AuditEntry.Kind.IMPORT, "", bringing.sender(), document.format().title() + " waiting to be looked at: " + document.subject() + ".");
         }
         return result(row, Optional.of(document), problems);
     }
 
     private Result refuse(Bringing bringing, Optional<ReadDocument> document, List<Problem> problems) {
-        return state.writeOnce(bringing.key(), bringing.length(), RESULT, picture -> {
-            NewDocument row = row(bringing, document, Outcome.REFUSED, bringing.incoming().content().length <= Documents.LONGEST);
+        return store.writeOnce(bringing.key(), bringing.length(), RESULT, snapshot -> {
+            NewDocument row = row(bringing, document, Outcome.REJECTED, bringing.incoming().content().length <= Documents.LONGEST);
             keep(row, problems, bringing);
             // What a host sends of itself stands on Intake; a thousand such must not fill the record.
             if (bringing.sender().onlyHost().isEmpty()) {
-                state.record(RecordEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
+                store.record(AuditEntry.Kind.IMPORT, "", bringing.sender(), "Refused: " + bringing.incoming().name() + ".");
             }
-            return new State.Written<>(picture, result(row, document, problems));
+            return new SnapshotStore.Change<>(snapshot, result(row, document, problems));
         });
     }
 
@@ -357,7 +357,7 @@ public class IntakeService {
         for (int i = 0; i < Math.min(problems.size(), most); i++) {
             documents.addProblem(document.number, i, cut(problems.get(i).place(), 1000), cut(problems.get(i).reason(), 4000));
         }
-        if (document.outcome == Outcome.REFUSED || document.outcome == Outcome.WAITING) {
+        if (document.outcome == Outcome.REJECTED || document.outcome == Outcome.WAITING) {
             quota.keep(bringing.sender());
         }
     }
@@ -370,8 +370,8 @@ public class IntakeService {
             Incoming file = files.get(i);
             Optional<RequestKey> key = keys.get(i);
             results.add(repository.problem(file).map(problem -> refuse(bringing(file, sender, key, Optional.empty()), Optional.empty(), List.of(problem)))
-                    .or(() -> repository.index(file).map(index -> state.writeOnce(key, file.content().length, RESULT, picture ->
-                            new State.Written<>(picture, keep(index, bringing(file, sender, key, Optional.empty()), Outcome.TAKEN, List.of(), List.of())))))
+                    .or(() -> repository.index(file).map(index -> store.writeOnce(key, file.content().length, RESULT, snapshot ->
+                            new SnapshotStore.Change<>(snapshot, keep(index, bringing(file, sender, key, Optional.empty()), Outcome.ACCEPTED, List.of(), List.of())))))
                     .orElseGet(() -> take(file, sender, key)));
         }
         return results;
@@ -399,13 +399,13 @@ public class IntakeService {
             return refuse(bringing, Optional.of(document), e.problems());
         }
         sender.onlyHost().ifPresent(host -> requireOnly(host, inventory));
-        Optional<Problem> tooNew = sender.onlyHost().flatMap(host -> newProducts.tooMany(host, inventory, state.picture().carriages().installed()));
+        Optional<Problem> tooNew = sender.onlyHost().flatMap(host -> newProducts.tooMany(host, inventory, store.snapshot().carriages().installed()));
         if (tooNew.isPresent()) {
-            return state.write(picture -> new State.Written<>(picture, keep(document, bringing, Outcome.WAITING, List.of(tooNew.get()), List.of())));
+            return store.write(snapshot -> new SnapshotStore.Change<>(snapshot, keep(document, bringing, Outcome.WAITING, List.of(tooNew.get()), List.of())));
         }
         List<Problem> problems = new ArrayList<>(document.problems());
         Content.OfInventory corrected = hosts.corrected(inventory, sent, problems);
-        sender.onlyHost().ifPresent(host -> pace.changes(host, hosts.changes(state.picture(), inventory)));
+        sender.onlyHost().ifPresent(host -> pace.changes(host, hosts.changes(store.snapshot(), inventory)));
         return reports.submit(new Report(bringing, document, corrected, problems));
     }
 
@@ -413,10 +413,10 @@ public class IntakeService {
     private record Report(Bringing bringing, ReadDocument document, Content.OfInventory inventory, List<Problem> problems) {}
 
     private List<Result> write(List<Report> together) {
-        return state.write(picture -> {
-            HostIntake.Batch batch = hosts.batch(picture);
+        return store.write(snapshot -> {
+            HostIntake.Batch batch = hosts.batch(snapshot);
             List<Result> results = together.stream().map(report -> write(report, batch)).toList();
-            return new State.Written<>(batch.next(), results);
+            return new SnapshotStore.Change<>(batch.next(), results);
         });
     }
 
@@ -466,12 +466,12 @@ public class IntakeService {
      * @throws ProblemException 409 if it does not wait for anything
      */
     void dismiss(long number, Bringer who) {
-        state.write(picture -> {
+        store.write(snapshot -> {
             if (documents.dismiss(number, who.getName(), clock.instant()) == 0) {
                 throw new ProblemException(HttpStatus.CONFLICT, "number", "document " + number + " is not open any more");
             }
-            state.record(RecordEntry.Kind.IMPORT, "", who, "Put aside: document " + number + ", " + documents.name(number) + ".");
-            return new State.Written<>(picture, true);
+            store.record(AuditEntry.Kind.IMPORT, "", who, "Put aside: document " + number + ", " + documents.name(number) + ".");
+            return new SnapshotStore.Change<>(snapshot, true);
         });
     }
 

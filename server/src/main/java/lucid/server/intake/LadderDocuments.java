@@ -31,16 +31,16 @@ public class LadderDocuments {
     }
 
     /** @param number of the document, whose content can be had */
-    public record Kept(long number, Instant since, String author) {}
+    public record Kept(long number, Instant createdAt, String author) {}
 
     /**
-     * Within {@link lucid.server.state.State#write}.
+     * Within {@link lucid.server.snapshot.SnapshotStore#write}.
      *
      * @param proposal number of the document that proposed it, which waits no longer
      */
     public void keep(Ladder ladder, Optional<Long> proposal, Principal author) {
         byte[] content = PopulationsWriter.write(ladder).getBytes(StandardCharsets.UTF_8);
-        NewDocument kept = new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.TAKEN, author.getName(),
+        NewDocument kept = new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.ACCEPTED, author.getName(),
                 new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content, null);
         documents.add(kept);
         proposal.ifPresent(number -> {

@@ -26,7 +26,7 @@ class RefusedQuota {
         this.most = most.toBytes();
     }
 
-    /** After something of this sender was kept; within {@link lucid.server.state.State#write}. */
+    /** After something of this sender was kept; within {@link lucid.server.snapshot.SnapshotStore#write}. */
     void keep(Bringer sender) {
         boolean isHost = sender.onlyHost().isPresent();
         Map<String, Integer> ofSender = new HashMap<>();

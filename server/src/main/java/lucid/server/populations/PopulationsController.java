@@ -10,16 +10,16 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
-import lucid.core.ruling.Answer;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.LadderChange;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.formats.populations.PopulationsWriter;
-import lucid.server.access.Sight;
+import lucid.server.access.Visibility;
 import lucid.server.intake.LadderDocuments;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.TraitView;
 import org.roaringbitmap.RoaringBitmap;
@@ -40,13 +40,13 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/populations")
 class PopulationsController {
 
-    private final State state;
+    private final SnapshotStore store;
     private final PopulationsService service;
     private final LadderDocuments documents;
     private final Clock clock;
 
-    PopulationsController(State state, PopulationsService service, LadderDocuments documents, Clock clock) {
-        this.state = state;
+    PopulationsController(SnapshotStore store, PopulationsService service, LadderDocuments documents, Clock clock) {
+        this.store = store;
         this.service = service;
         this.documents = documents;
         this.clock = clock;
@@ -58,27 +58,27 @@ class PopulationsController {
     record RuleView(List<RuleLine> lines, Optional<Long> otherwiseDays) {}
 
     /** @param overlaps hosts that a population below it matches too */
-    record PopulationView(String id, String name, String predicate, List<String> includes, List<String> excludes, int tier, String owner, List<String> protectedHosts, String timeZone,
+    record PopulationView(String id, String name, String condition, List<String> includes, List<String> excludes, int tier, String owner, List<String> protectedHosts, String timeZone,
             Optional<String> supply, Optional<Long> checkInHours, RuleView rule, int hosts, int unknown, HostList overlaps) {}
 
     /**
      * @param version what a change of it must name in If-Match
-     * @param traits those that a predicate may name
+     * @param traits those that a condition may name
      */
     record LadderView(String version, List<PopulationView> populations, RuleView fleetRule, HostList inNoPopulation, List<TraitView> traits) {}
 
     @GetMapping
     LadderView ladder(Authentication caller) {
-        Fleet fleet = state.picture().fleet();
-        Sight sight = Sight.of(caller);
+        Fleet fleet = store.snapshot().fleet();
+        Visibility visibility = Visibility.of(caller);
         RoaringBitmap unknown = fleet.unknownAt(clock.instant());
-        return new LadderView(PopulationsService.version(fleet.ladder()), fleet.ladder().populations().stream().filter(p -> sight.sees(p.id())).map(p -> view(p, fleet, unknown)).toList(),
-                view(fleet.ladder().fleetRule()), HostList.of(fleet, sight.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()), TraitView.all(fleet));
+        return new LadderView(PopulationsService.version(fleet.ladder()), fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id())).map(p -> view(p, fleet, unknown)).toList(),
+                view(fleet.ladder().fleetRule()), HostList.of(fleet, visibility.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()), TraitView.all(fleet, visibility.seesAll()));
     }
 
     private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown) {
         RoaringBitmap members = fleet.members(p.id());
-        return new PopulationView(p.id(), p.name(), p.predicate().toString(), sorted(p.includes()), sorted(p.excludes()), p.tier(), p.owner(), sorted(p.protectedHosts()), p.zone().getId(),
+        return new PopulationView(p.id(), p.name(), p.condition().toString(), sorted(p.includes()), sorted(p.excludes()), p.tier(), p.owner(), sorted(p.protectedHosts()), p.zone().getId(),
                 p.supply(), p.rhythm().map(Duration::toHours), view(p.rule()), members.getCardinality(), RoaringBitmap.andCardinality(members, unknown), overlaps(p, fleet));
     }
 
@@ -104,7 +104,7 @@ class PopulationsController {
     /** The ladder as a document of the format populations-1, from which a changed one can be made. */
     @GetMapping(path = "/document", produces = MediaType.APPLICATION_JSON_VALUE)
     String document() {
-        return PopulationsWriter.write(state.picture().fleet().ladder());
+        return PopulationsWriter.write(store.snapshot().fleet().ladder());
     }
 
     /** Every ladder that has held, the newest first; the documents themselves are had as any other that came in. */
@@ -122,7 +122,7 @@ class PopulationsController {
     record VerdictChangeView(long number, VerdictType type, String update, String population, HostList gains, HostList loses) {}
 
     /** An exception goes with its hosts, wherever they belong. */
-    record ExceptionKeptView(long number, Answer effect, String owner, HostList hosts) {}
+    record ExceptionKeptView(long number, Effect effect, String owner, HostList hosts) {}
 
     record OfferChangeView(String update, String title, HostList offered, HostList withheld) {}
 
@@ -135,11 +135,11 @@ class PopulationsController {
             List<OfferChangeView> offers, List<String> warnings) {}
 
     /** What a ladder, as a document of the format populations-1, would change; nothing is kept. */
-    @PostMapping("/previews")
+    @PostMapping("/preview")
     LadderChangeView preview(@RequestBody String ladder) {
-        Picture picture = state.picture();
-        Ladder next = service.read(ladder, picture.fleet());
-        return view(service.change(picture, next), picture, next);
+        Snapshot snapshot = store.snapshot();
+        Ladder next = service.read(ladder, snapshot.fleet());
+        return view(service.change(snapshot, next), snapshot, next);
     }
 
     /**
@@ -149,13 +149,13 @@ class PopulationsController {
      */
     @PutMapping
     LadderChangeView save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestParam Optional<Long> document, Principal who) {
-        Picture before = state.picture();
+        Snapshot before = store.snapshot();
         LadderChange change = service.save(ladder, ifMatch, document, who);
-        return view(change, before, state.picture().fleet().ladder());
+        return view(change, before, store.snapshot().fleet().ladder());
     }
 
-    private static LadderChangeView view(LadderChange change, Picture picture, Ladder next) {
-        Fleet fleet = picture.fleet();
+    private static LadderChangeView view(LadderChange change, Snapshot snapshot, Ladder next) {
+        Fleet fleet = snapshot.fleet();
         Fleet after = fleet.with(next);
         return new LadderChangeView(PopulationsService.version(next),
                 next.populations().stream().map(p -> new PopulationCount(p.id(), p.name(), fleet.ladder().find(p.id()).map(same -> fleet.members(same.id()).getCardinality()),

@@ -11,8 +11,8 @@ import java.util.stream.Stream;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.PredicateSyntaxException;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.ConditionSyntaxException;
+import lucid.core.fleet.HostConditions;
 import lucid.core.ruling.LadderChange;
 import lucid.formats.Content;
 import lucid.formats.Documents;
@@ -21,9 +21,9 @@ import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.intake.LadderDocuments;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
 import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
@@ -35,12 +35,12 @@ class PopulationsService {
 
     private static final int MOST_WARNINGS = 50;
 
-    private final State state;
+    private final SnapshotStore store;
     private final LadderDocuments documents;
     private final Clock clock;
 
-    PopulationsService(State state, LadderDocuments documents, Clock clock) {
-        this.state = state;
+    PopulationsService(SnapshotStore store, LadderDocuments documents, Clock clock) {
+        this.store = store;
         this.documents = documents;
         this.clock = clock;
     }
@@ -70,15 +70,15 @@ class PopulationsService {
     private static void requireKnownTypes(Ladder ladder, Fleet fleet) {
         for (int i = 0; i < ladder.populations().size(); i++) {
             try {
-                Predicates.parse(ladder.populations().get(i).predicate().toString(), fleet.traitTypes());
-            } catch (PredicateSyntaxException e) {
-                throw ProblemException.badField("/populations/" + i + "/predicate", e.getMessage());
+                HostConditions.parse(ladder.populations().get(i).condition().toString(), fleet.traitTypes());
+            } catch (ConditionSyntaxException e) {
+                throw ProblemException.badField("/populations/" + i + "/condition", e.getMessage());
             }
         }
     }
 
-    LadderChange change(Picture picture, Ladder next) {
-        return LadderChange.of(picture.carriages(), picture.decisions(), next, clock.instant());
+    LadderChange change(Snapshot snapshot, Ladder next) {
+        return LadderChange.of(snapshot.carriages(), snapshot.decisions(), next, clock.instant());
     }
 
     /** Names in the ladder that no host has, and populations that own nobody; none of them is wrong for sure. */
@@ -100,13 +100,13 @@ class PopulationsService {
      * @param proposal number of the document on Intake that proposed it
      */
     LadderChange save(String document, String ifMatch, Optional<Long> proposal, Principal who) {
-        return state.write(picture -> {
-            Ladder next = read(document, picture.fleet());
-            ETags.require(ifMatch, version(picture.fleet().ladder()), "somebody else changed the populations meanwhile; look at them again before you save");
-            LadderChange change = change(picture, next);
+        return store.write(snapshot -> {
+            Ladder next = read(document, snapshot.fleet());
+            ETags.require(ifMatch, version(snapshot.fleet().ladder()), "somebody else changed the populations meanwhile; look at them again before you save");
+            LadderChange change = change(snapshot, next);
             documents.keep(next, proposal, who);
-            state.record(RecordEntry.Kind.POPULATIONS, "", who, sentence(picture.fleet().ladder(), next, change));
-            return new State.Written<>(picture.with(next), change);
+            store.record(AuditEntry.Kind.POPULATIONS, "", who, sentence(snapshot.fleet().ladder(), next, change));
+            return new SnapshotStore.Change<>(snapshot.with(next), change);
         });
     }
 

@@ -16,9 +16,9 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
-import lucid.server.access.Sight;
-import lucid.server.state.Picture;
-import lucid.server.state.State;
+import lucid.server.access.Visibility;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -34,11 +34,11 @@ class SearchController {
     private static final int MOST_OF_A_TYPE = 6;
     private static final int LONGEST = 200;
 
-    private final State state;
+    private final SnapshotStore store;
     private final Clock clock;
 
-    SearchController(State state, Clock clock) {
-        this.state = state;
+    SearchController(SnapshotStore store, Clock clock) {
+        this.store = store;
         this.clock = clock;
     }
 
@@ -58,11 +58,11 @@ class SearchController {
         if (wanted.isEmpty() || wanted.length() > LONGEST) {
             return List.of();
         }
-        Picture picture = state.picture();
-        Sight sight = Sight.of(caller);
-        RoaringBitmap seen = sight.of(picture.fleet());
-        Stream<Found> found = Stream.of(hosts(picture.fleet(), seen, wanted), cves(picture, seen, wanted), updates(picture, seen, wanted), populations(picture.fleet(), sight, wanted),
-                products(picture.carriages().installed(), seen, wanted)).flatMap(Function.identity());
+        Snapshot snapshot = store.snapshot();
+        Visibility visibility = Visibility.of(caller);
+        RoaringBitmap seen = visibility.of(snapshot.fleet());
+        Stream<Found> found = Stream.of(hosts(snapshot.fleet(), seen, wanted), cves(snapshot, seen, wanted), updates(snapshot, seen, wanted), populations(snapshot.fleet(), visibility, wanted),
+                products(snapshot.carriages().installed(), seen, wanted)).flatMap(Function.identity());
         // What is called exactly so comes first, whatever it is.
         return found.sorted(Comparator.comparing(f -> !f.id().equalsIgnoreCase(wanted) && !f.name().equalsIgnoreCase(wanted))).toList();
     }
@@ -72,26 +72,26 @@ class SearchController {
                 .map(h -> new Found(Type.HOST, h.name(), h.name(), Optional.empty(), h.platform() + ", " + fleet.ladder().owner(h).map(p -> p.name()).orElse("in no population")));
     }
 
-    private Stream<Found> cves(Picture picture, RoaringBitmap seen, String wanted) {
-        return picture.catalogue().updates().stream().flatMap(u -> u.vulnerabilities().stream()).map(v -> v.id()).distinct()
+    private Stream<Found> cves(Snapshot snapshot, RoaringBitmap seen, String wanted) {
+        return snapshot.catalogue().updates().stream().flatMap(u -> u.vulnerabilities().stream()).map(v -> v.id()).distinct()
                 .filter(id -> id.toLowerCase(Locale.ROOT).contains(wanted)).sorted(nearest(id -> id, wanted)).limit(MOST_OF_A_TYPE)
                 .map(id -> {
-                    List<Update> closing = picture.catalogue().closing(id);
+                    List<Update> closing = snapshot.catalogue().closing(id);
                     RoaringBitmap lacking = new RoaringBitmap();
-                    closing.forEach(update -> lacking.or(picture.carriage(update, now()).lacking()));
+                    closing.forEach(update -> lacking.or(snapshot.carriage(update, now()).lacking()));
                     return new Found(Type.CVE, id, id, Optional.of(RoaringBitmap.andCardinality(seen, lacking)),
                             "closed by " + closing.stream().map(Update::id).sorted().collect(Collectors.joining(", ")));
                 });
     }
 
-    private Stream<Found> updates(Picture picture, RoaringBitmap seen, String wanted) {
-        return picture.catalogue().updates().stream().filter(u -> (u.id() + " " + u.title()).toLowerCase(Locale.ROOT).contains(wanted))
+    private Stream<Found> updates(Snapshot snapshot, RoaringBitmap seen, String wanted) {
+        return snapshot.catalogue().updates().stream().filter(u -> (u.id() + " " + u.title()).toLowerCase(Locale.ROOT).contains(wanted))
                 .sorted(nearest(Update::id, wanted).thenComparing(Comparator.comparing(Update::published).reversed())).limit(MOST_OF_A_TYPE)
-                .map(u -> new Found(Type.UPDATE, u.id(), u.title(), Optional.of(RoaringBitmap.andCardinality(seen, picture.carriage(u, now()).lacking())), u.id()));
+                .map(u -> new Found(Type.UPDATE, u.id(), u.title(), Optional.of(RoaringBitmap.andCardinality(seen, snapshot.carriage(u, now()).lacking())), u.id()));
     }
 
-    private static Stream<Found> populations(Fleet fleet, Sight sight, String wanted) {
-        return fleet.ladder().populations().stream().filter(p -> sight.sees(p.id()) && p.name().toLowerCase(Locale.ROOT).contains(wanted))
+    private static Stream<Found> populations(Fleet fleet, Visibility visibility, String wanted) {
+        return fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id()) && p.name().toLowerCase(Locale.ROOT).contains(wanted))
                 .map(p -> new Found(Type.POPULATION, p.id(), p.name(), Optional.of(fleet.members(p.id()).getCardinality()), "tier " + p.tier()));
     }
 

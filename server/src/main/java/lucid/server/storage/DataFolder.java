@@ -95,7 +95,7 @@ public final class DataFolder {
             requireNotEmptied();
             boolean readOnly = hasDatabase() && Files.getFileStore(path).getUsableSpace() < LEAST_ROOM;
             new SchemaUpgrade(this, migrations).run(readOnly);
-            Optional<String> loss = new RecordHead(path).loss(this);
+            Optional<String> loss = new AuditHead(path).loss(this);
             if (loss.isPresent() && !acceptLoss) {
                 throw new UsageException(loss.get() + ". Restore a backup into a new folder with './lucid restore FILE --data FOLDER'; --accept-loss starts with what is left");
             }
@@ -157,7 +157,7 @@ public final class DataFolder {
 
     private void requireNotEmptied() throws IOException {
         boolean there = hasDatabase() && Files.size(database()) > 0;
-        Optional<RecordHead.Head> head = new RecordHead(path).read();
+        Optional<AuditHead.Head> head = new AuditHead(path).read();
         if (!there && (head.isPresent() || hasDatabase())) {
             throw new UsageException("the data folder " + path + " held " + head.map(h -> h.number() + " entries of the record").orElse("a database") + ", but its database "
                     + (hasDatabase() ? "is empty" : "is gone") + ". Nothing was changed. Restore a backup into a new folder with './lucid restore FILE --data FOLDER'");

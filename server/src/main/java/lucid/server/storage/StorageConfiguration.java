@@ -15,7 +15,7 @@ class StorageConfiguration {
     }
 
     @Bean
-    RecordHead recordHead(DataFolder folder) {
-        return new RecordHead(folder.path());
+    AuditHead recordHead(DataFolder folder) {
+        return new AuditHead(folder.path());
     }
 }

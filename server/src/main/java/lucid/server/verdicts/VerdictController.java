@@ -4,21 +4,22 @@ import java.security.Principal;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import lucid.core.ruling.RuleAnswer;
-import lucid.server.state.Picture;
-import lucid.server.state.RequestKey;
-import lucid.server.state.State;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import lucid.server.decisions.Revocable;
+import lucid.server.decisions.Undo;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.RequestKey;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.ConsequenceView;
+import lucid.server.views.Views.RulingGroupView;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
-import org.springframework.web.bind.annotation.DeleteMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
-import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 import tools.jackson.databind.json.JsonMapper;
@@ -31,55 +32,45 @@ class VerdictController {
     private static final int MOST_AT_ONCE = 1_000;
 
     private final VerdictService service;
-    private final State state;
+    private final SnapshotStore store;
     private final JsonMapper json;
 
-    VerdictController(VerdictService service, State state, JsonMapper json) {
+    VerdictController(VerdictService service, SnapshotStore store, JsonMapper json) {
         this.service = service;
-        this.state = state;
+        this.store = store;
         this.json = json;
     }
 
-    /** @param where the narrowing as it was read, in canonical form */
-    record WordedView(String population, String populationName, Optional<String> where, Instant end, ConsequenceView consequence) {}
+    /**
+     * @param where the narrowing as it was read, in canonical form
+     * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral, or never
+     */
+    record WordedView(String population, String populationName, Optional<String> where, Instant end, ConsequenceView consequence, List<RulingGroupView> broughtForward) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
-    @PostMapping("/verdicts/consequences")
+    @PostMapping("/verdicts/preview")
     List<WordedView> consequences(@RequestBody VerdictDraft draft, Principal who) {
-        Picture picture = state.picture();
-        return service.consequences(picture, draft, who).stream().map(worded -> view(worded, picture)).toList();
+        Snapshot snapshot = store.snapshot();
+        return service.consequences(snapshot, draft, who).stream().map(worded -> view(worded, snapshot)).toList();
     }
 
-    private static WordedView view(VerdictService.Worded worded, Picture picture) {
+    private static WordedView view(VerdictService.Worded worded, Snapshot snapshot) {
         return new WordedView(worded.population().id(), worded.population().name(), worded.verdict().narrowing().map(Object::toString), worded.verdict().end(),
-                ConsequenceView.of(worded.consequence(), picture.fleet(), picture.decisions()));
+                ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()), broughtForward(worded, snapshot));
+    }
+
+    /** Whoever lets it go now knows that it begins earlier. */
+    private static List<RulingGroupView> broughtForward(VerdictService.Worded worded, Snapshot snapshot) {
+        Verdict verdict = worded.verdict();
+        return verdict.type() != VerdictType.DEFER || verdict.isLetGo() ? List.of()
+                : worded.consequence().offeredBeforeTheRule(verdict.end()).stream().map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions())).toList();
     }
 
     @PostMapping("/verdicts")
     @ResponseStatus(HttpStatus.CREATED)
-    List<VerdictService.HandedDown> handDown(@RequestBody VerdictDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+    VerdictService.Committed handDown(@RequestBody VerdictDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
             @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
         return service.handDown(draft, ifMatch, RequestKey.of(Optional.ofNullable(key), who, "verdict", json.writeValueAsBytes(draft)), who);
-    }
-
-    @DeleteMapping("/verdicts/{number}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBack(@PathVariable long number, Principal who) {
-        service.takeBackVerdicts(List.of(number), who);
-    }
-
-    /** Takes several back as one act: all of them, or none. */
-    @DeleteMapping("/verdicts")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBack(@RequestParam List<Long> number, Principal who) {
-        service.takeBackVerdicts(requireFew(number), who);
-    }
-
-    private static List<Long> requireFew(List<Long> numbers) {
-        if (numbers.isEmpty() || numbers.size() > MOST_AT_ONCE || numbers.contains(null)) {
-            throw ProblemException.badField("number", "1 to " + MOST_AT_ONCE + " numbers are taken back at once");
-        }
-        return numbers;
     }
 
     /** @param populations for which they are left to it; none: all that have hosts which lack it */
@@ -87,26 +78,18 @@ class VerdictController {
 
     record GivenAnswer(long number, String update) {}
 
-    /** Leaves one or many updates to their standing rules. */
-    @PostMapping("/rule-answers")
+    /** @param undo address to which a DELETE takes all of them back */
+    record GivenAnswers(List<GivenAnswer> acknowledgements, String undo) {}
+
+    /** Leaves one or many updates to their standing rules: all of them or none. */
+    @PostMapping("/acknowledgements")
     @ResponseStatus(HttpStatus.CREATED)
-    List<GivenAnswer> leaveToTheRule(@RequestBody ToTheRule request, Principal who) {
-        if (request.updates() == null || request.updates().isEmpty()) {
-            throw ProblemException.badField("updates", "name at least one update");
+    GivenAnswers leaveToTheRule(@RequestBody ToTheRule request, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+        if (request.updates() == null || request.updates().isEmpty() || request.updates().size() > MOST_AT_ONCE) {
+            throw ProblemException.badField("updates", "name 1 to " + MOST_AT_ONCE + " updates");
         }
-        return service.leaveToTheRule(request.updates(), request.populations() == null ? List.of() : request.populations().orElse(List.of()), who).stream().map((RuleAnswer a) -> new GivenAnswer(a.number(), a.updateId())).toList();
-    }
-
-    @DeleteMapping("/rule-answers/{number}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBackAnswer(@PathVariable long number, Principal who) {
-        service.takeBackAnswers(List.of(number), who);
-    }
-
-    /** Takes several back as one act: all of them, or none. */
-    @DeleteMapping("/rule-answers")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void takeBackAnswers(@RequestParam List<Long> number, Principal who) {
-        service.takeBackAnswers(requireFew(number), who);
+        List<String> populations = request.populations() == null ? List.of() : request.populations().orElse(List.of());
+        List<GivenAnswer> given = service.leaveToTheRule(request.updates(), populations, ifMatch, who).stream().map(a -> new GivenAnswer(a.number(), a.updateId())).toList();
+        return new GivenAnswers(given, Undo.of(Revocable.Kind.ACKNOWLEDGEMENT, given.stream().map(GivenAnswer::number).toList()));
     }
 }

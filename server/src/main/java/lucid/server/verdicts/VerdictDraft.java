@@ -10,7 +10,7 @@ import lucid.core.ruling.VerdictType;
  * A verdict as it is worded: one decision for one or several populations.
  *
  * @param revision the revision of the update on which it is decided
- * @param where predicate that narrows it
+ * @param where condition that narrows it
  * @param until last day of a block, day after which a deferral offers, or day by whose end a force is due; a deferral until
  *     today lets the update go now
  * @param overrides verdicts that it knowingly overrides

@@ -2,17 +2,16 @@ package lucid.server.verdicts;
 
 import java.time.Instant;
 import java.util.Arrays;
-import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import lucid.core.fleet.Predicates;
+import lucid.core.fleet.HostConditions;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.server.state.Bitmaps;
+import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -20,32 +19,26 @@ import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
 import org.roaringbitmap.RoaringBitmap;
 
-/** The table of verdicts. */
+/** The tables of verdicts. */
 @Mapper
 public interface VerdictMapper {
 
-    /** @param hosts serialized bitmap of the hosts that it was for at that moment */
+    /**
+     * Lists stand in tables of their own, and are read with commas; null: none.
+     *
+     * @param hosts serialized bitmap of the hosts that it was for at that moment
+     */
     record Row(long number, String updateId, String revision, String population, String narrowing, VerdictType type, Instant ends, String reasons,
-            String words, String author, Instant handedDown, String overrides, String overriddenExceptions, Instant takenBack, byte[] hosts, byte[] named, Instant lapsed) {
-
-        static Row of(Verdict v, byte[] hosts) {
-            return new Row(v.number(), v.updateId(), v.revision(), v.populationId(), v.narrowing().map(Object::toString).orElse(null), v.type(), v.end(),
-                    join(v.reasons()), v.words(), v.author(), v.handedDown(), join(v.overrides()), join(v.overriddenExceptions()),
-                    v.takenBack().orElse(null), hosts, Bitmaps.write(v.named()), v.lapsed().orElse(null));
-        }
+            String words, String author, Instant createdAt, String overrides, String overriddenExceptions, Instant revokedAt, byte[] hosts, byte[] named, Instant lapsed) {
 
         public Verdict verdict() {
-            return new Verdict(number, updateId, revision, population, Optional.ofNullable(narrowing).map(Predicates::parse), type, ends,
-                    split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words, author, handedDown,
-                    numbers(overrides), numbers(overriddenExceptions), named == null ? new RoaringBitmap() : Bitmaps.read(named), Optional.ofNullable(takenBack), Optional.ofNullable(lapsed));
-        }
-
-        private static String join(Collection<?> parts) {
-            return parts.stream().map(Object::toString).sorted().collect(Collectors.joining(","));
+            return new Verdict(number, updateId, revision, population, Optional.ofNullable(narrowing).map(HostConditions::parse), type, ends,
+                    split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words, author, createdAt,
+                    numbers(overrides), numbers(overriddenExceptions), new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)), Optional.ofNullable(revokedAt), Optional.ofNullable(lapsed));
         }
 
         private static Stream<String> split(String text) {
-            return Arrays.stream(text.split(",")).filter(part -> !part.isEmpty());
+            return text == null ? Stream.empty() : Arrays.stream(text.split(","));
         }
 
         private static Set<Long> numbers(String text) {
@@ -54,18 +47,34 @@ public interface VerdictMapper {
     }
 
     @Select("""
-            select number, update_id, revision, population, narrowing, type, ends, reasons, words, author, handed_down, overrides,
-              overridden_exceptions, taken_back, hosts, named, lapsed
-            from verdict order by number""")
+            select number, update_id, revision, population, narrowing, type, ends, words, author, created_at, revoked_at, hosts, named, lapsed,
+              (select listagg(r.reason, ',') from verdict_reason r where r.verdict = v.number) as reasons,
+              (select listagg(o.overridden, ',') from verdict_override o where o.verdict = v.number) as overrides,
+              (select listagg(e.overridden, ',') from verdict_overridden_exception e where e.verdict = v.number) as overridden_exceptions
+            from verdict v order by number""")
     List<Row> all();
 
-    @Insert("""
-            insert into verdict (number, update_id, revision, population, narrowing, type, ends, reasons, words, author, handed_down, overrides,
-              overridden_exceptions, hosts, named)
-            values (#{number}, #{updateId}, #{revision}, #{population}, #{narrowing}, #{type}, #{ends}, #{reasons}, #{words}, #{author}, #{handedDown},
-              #{overrides}, #{overriddenExceptions}, #{hosts}, #{named})""")
-    void add(Row verdict);
+    default void add(Verdict verdict) {
+        addRow(verdict, verdict.narrowing().map(Object::toString).orElse(null), Bitmaps.write(verdict.then().decided()), Bitmaps.write(verdict.then().named()));
+        verdict.reasons().forEach(reason -> addReason(verdict.number(), reason));
+        verdict.overrides().forEach(overridden -> addOverride(verdict.number(), overridden));
+        verdict.overriddenExceptions().forEach(overridden -> addOverriddenException(verdict.number(), overridden));
+    }
 
-    @Update("update verdict set taken_back = #{at} where number = #{number} and taken_back is null")
+    @Insert("""
+            insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named)
+            values (#{v.number}, #{v.updateId}, #{v.revision}, #{v.populationId}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named})""")
+    void addRow(@Param("v") Verdict verdict, @Param("narrowing") String narrowing, @Param("hosts") byte[] hosts, @Param("named") byte[] named);
+
+    @Insert("insert into verdict_reason (verdict, reason) values (#{verdict}, #{reason})")
+    void addReason(@Param("verdict") long verdict, @Param("reason") ReasonWord reason);
+
+    @Insert("insert into verdict_override (verdict, overridden) values (#{verdict}, #{overridden})")
+    void addOverride(@Param("verdict") long verdict, @Param("overridden") long overridden);
+
+    @Insert("insert into verdict_overridden_exception (verdict, overridden) values (#{verdict}, #{overridden})")
+    void addOverriddenException(@Param("verdict") long verdict, @Param("overridden") long overridden);
+
+    @Update("update verdict set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBack(@Param("number") long number, @Param("at") Instant at);
 }

@@ -16,32 +16,32 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Predicate;
+import lucid.core.fleet.HostCondition;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ReasonWord;
-import lucid.core.ruling.RuleAnswer;
+import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
-import lucid.server.record.RecordEntry;
-import lucid.server.state.Bitmaps;
-import lucid.server.state.Picture;
-import lucid.server.state.RequestKey;
-import lucid.server.state.State;
+import lucid.server.audit.AuditEntry;
+import lucid.server.decisions.Revocable;
+import lucid.server.decisions.Undo;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.RequestKey;
+import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.CaseVersions;
-import lucid.server.views.Narrowings;
+import lucid.server.views.ConditionParser;
 import lucid.server.views.Views;
-import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import tools.jackson.core.type.TypeReference;
 
-/** Checks verdicts as they are worded, tells their consequence, hands them down and takes them back. */
+/** Checks verdicts as they are worded, tells their consequence and hands them down; leaves updates to the rule. */
 @Service
 class VerdictService {
 
@@ -53,15 +53,15 @@ class VerdictService {
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
-    private static final TypeReference<List<HandedDown>> HANDED_DOWN = new TypeReference<>() { };
+    private static final TypeReference<Committed> COMMITTED = new TypeReference<>() { };
 
-    private final State state;
+    private final SnapshotStore store;
     private final VerdictMapper verdicts;
-    private final AnswerMapper answers;
+    private final AcknowledgementMapper answers;
     private final Clock clock;
 
-    VerdictService(State state, VerdictMapper verdicts, AnswerMapper answers, Clock clock) {
-        this.state = state;
+    VerdictService(SnapshotStore store, VerdictMapper verdicts, AcknowledgementMapper answers, Clock clock) {
+        this.store = store;
         this.verdicts = verdicts;
         this.answers = answers;
         this.clock = clock;
@@ -70,19 +70,19 @@ class VerdictService {
     /** A draft as the verdict for one of its populations, with what it would do. */
     record Worded(Verdict verdict, Population population, Consequence consequence) {}
 
-    List<Worded> consequences(Picture picture, VerdictDraft draft, Principal who) {
+    List<Worded> consequences(Snapshot snapshot, VerdictDraft draft, Principal who) {
         Instant now = clock.instant();
         List<Worded> worded = new ArrayList<>();
-        Update update = picture.update(draft.update());
-        Carriage carriage = picture.carriage(update, now);
-        for (Verdict verdict : verdicts(picture, draft, update, who, now)) {
-            worded.add(new Worded(verdict, picture.fleet().ladder().entry(verdict.populationId()).orElseThrow(),
-                    Consequences.of(verdict, update, carriage, picture.fleet(), picture.decisions(), picture.catalogue(), now)));
+        Update update = snapshot.update(draft.update());
+        Carriage carriage = snapshot.carriage(update, now);
+        for (Verdict verdict : verdicts(snapshot, draft, update, who, now)) {
+            worded.add(new Worded(verdict, snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow(),
+                    Consequences.of(verdict, update, carriage, snapshot.fleet(), snapshot.decisions(), snapshot.catalogue(), now)));
         }
         return worded;
     }
 
-    private static List<Verdict> verdicts(Picture picture, VerdictDraft draft, Update update, Principal who, Instant now) {
+    private static List<Verdict> verdicts(Snapshot snapshot, VerdictDraft draft, Update update, Principal who, Instant now) {
         if (draft.type() == null) {
             throw ProblemException.badField("type", "choose block, defer or force");
         }
@@ -93,11 +93,11 @@ class VerdictService {
         if (draft.populations().isEmpty()) {
             throw ProblemException.badField("populations", "choose at least one population");
         }
-        Optional<Predicate> where = draft.where().map(text -> Narrowings.read("where", text, picture.fleet()));
-        long number = picture.decisions().nextVerdict();
+        Optional<HostCondition> where = draft.where().map(text -> ConditionParser.read("where", text, snapshot.fleet()));
+        long number = snapshot.decisions().nextVerdict();
         List<Verdict> verdicts = new ArrayList<>();
         for (String id : new LinkedHashSet<>(draft.populations())) {
-            Population population = picture.fleet().ladder().entry(id)
+            Population population = snapshot.fleet().ladder().entry(id)
                     .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
             verdicts.add(new Verdict(number++, update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
                     Set.copyOf(draft.reasons()), draft.words(), who.getName(), now, Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions()), Optional.empty()));
@@ -119,40 +119,56 @@ class VerdictService {
     }
 
     /**
-     * All at one instant.
+     * Hands down a verdict for each of its populations, all at one instant. What it would do is computed before the writer's turn, on the snapshot of that moment;
+     * in its turn only that nothing changed on the case since then, and since it was worded, is checked.
      *
-     * @param ifMatch version of the case on which it was worded, or null
+     * @param ifMatch version of the case on which it was worded
      * @param request by which the same request is known again, if its sender named a key
-     * @throws ProblemException 412 if the case changed since
+     * @throws ProblemException 412 if the case changed since, 428 without a version
      */
-    List<HandedDown> handDown(VerdictDraft draft, String ifMatch, Optional<RequestKey> request, Principal who) {
+    Committed handDown(VerdictDraft draft, String ifMatch, Optional<RequestKey> request, Principal who) {
         if (draft.reasons().isEmpty() && draft.words().isEmpty()) {
             throw ProblemException.badField("reasons", "say why: choose a reason or write one");
         }
         if (draft.words().length() > 2000) {
             throw ProblemException.badField("words", "at most 2,000 characters");
         }
-        return state.writeOnce(request, 0, HANDED_DOWN, picture -> {
-            List<Worded> worded = consequences(picture, draft, who);
-            ETags.require(ifMatch, CaseVersions.of(picture, picture.update(draft.update())), "somebody decided on " + draft.update() + " while you were wording; look at what holds now before you hand down");
-            Decisions decisions = picture.decisions();
-            for (Worded one : worded) {
-                Verdict verdict = one.verdict().naming(one.consequence().named());
-                verdicts.add(VerdictMapper.Row.of(verdict, Bitmaps.write(one.consequence().decided())));
-                state.record(RecordEntry.Kind.VERDICT, draft.update(), who, sentence(one));
+        Optional<Committed> before = request.flatMap(key -> store.answered(key, COMMITTED));
+        if (before.isPresent()) {
+            return before.get();
+        }
+        Snapshot worded = store.snapshot();
+        List<Worded> consequences = consequences(worded, draft, who);
+        String wordedOn = CaseVersions.of(worded, worded.update(draft.update()));
+        return store.writeOnce(request, 0, COMMITTED, snapshot -> {
+            Update update = snapshot.update(draft.update());
+            CaseVersions.require(ifMatch, snapshot, update);
+            CaseVersions.require(wordedOn, snapshot, update);
+            Decisions decisions = snapshot.decisions();
+            List<HandedDown> handedDown = new ArrayList<>();
+            for (Worded one : consequences) {
+                Verdict verdict = one.verdict().numbered(decisions.nextVerdict()).at(one.consequence().moment());
+                verdicts.add(verdict);
+                store.record(AuditEntry.Kind.VERDICT, draft.update(), who, sentence(one));
                 decisions = decisions.with(verdict);
+                handedDown.add(new HandedDown(verdict.number(), one.population().id(), one.consequence().decided().getCardinality()));
             }
-            return new State.Written<>(picture.with(decisions), worded.stream()
-                    .map(w -> new HandedDown(w.verdict().number(), w.population().id(), w.consequence().decided().getCardinality())).toList());
+            return new SnapshotStore.Change<>(snapshot.with(decisions), new Committed(handedDown, Undo.of(Revocable.Kind.VERDICT, handedDown.stream().map(HandedDown::number).toList())));
         });
     }
 
     /** @param hosts for which it is what holds */
     record HandedDown(long number, String population, int hosts) {}
 
+    /**
+     * @param verdicts one for each population, in the order in which they were named
+     * @param undo address to which a DELETE takes all of them back
+     */
+    record Committed(List<HandedDown> verdicts, String undo) {}
+
     private static String sentence(Worded worded) {
         Verdict verdict = worded.verdict();
-        boolean letGo = verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(verdict.handedDown());
+        boolean letGo = verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(verdict.createdAt());
         String day = DAY.format(LocalDate.ofInstant(verdict.end().minusMillis(1), worded.population().zone()));
         String what = switch (verdict.type()) {
             case BLOCK -> "Blocked";
@@ -174,73 +190,39 @@ class VerdictService {
         return count == 1 ? "1 host" : count + " hosts";
     }
 
-    /** Takes verdicts back together: all of them, or none if one cannot be. */
-    void takeBackVerdicts(List<Long> numbers, Principal who) {
-        state.write(picture -> {
-            Instant now = clock.instant();
-            Decisions decisions = picture.decisions();
-            for (long number : new LinkedHashSet<>(numbers)) {
-                Verdict verdict = decisions.verdict(number).orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
-                if (verdicts.takeBack(number, now) == 0) {
-                    throw new ProblemException(HttpStatus.CONFLICT, "number", "verdict " + number + " was taken back before; nothing was changed now");
-                }
-                String population = picture.fleet().ladder().entry(verdict.populationId()).map(Population::name).orElse(verdict.populationId());
-                state.record(RecordEntry.Kind.TAKEN_BACK, verdict.updateId(), who, "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
-                        + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
-                decisions = decisions.with(verdict.takenBackAt(now));
-            }
-            return new State.Written<>(picture.with(decisions), true);
-        });
-    }
-
     /**
      * Leaves updates to the rule.
      *
      * @param populations entries of the ladder for which each is left to it; empty: all that have hosts which lack it
+     * @param ifMatch versions of the cases as they were seen
      */
-    List<RuleAnswer> leaveToTheRule(List<String> updates, List<String> populations, Principal who) {
-        return state.write(picture -> {
+    List<Acknowledgement> leaveToTheRule(List<String> updates, List<String> populations, String ifMatch, Principal who) {
+        return store.write(snapshot -> {
             Instant now = clock.instant();
             List<Population> chosen = populations.stream().distinct()
-                    .map(id -> picture.fleet().ladder().entry(id).orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id))).toList();
-            Decisions decisions = picture.decisions();
-            List<RuleAnswer> given = new ArrayList<>();
+                    .map(id -> snapshot.fleet().ladder().entry(id).orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id))).toList();
+            Decisions decisions = snapshot.decisions();
+            List<Acknowledgement> given = new ArrayList<>();
             for (String id : new LinkedHashSet<>(updates)) {
-                Update update = picture.update(id);
-                List<Population> entries = chosen.isEmpty() ? lacking(picture, update, now) : chosen;
-                Timeline timeline = Timeline.of(update, decisions, picture.fleet(), picture.catalogue());
+                Update update = snapshot.update(id);
+                CaseVersions.require(ifMatch, snapshot, update);
+                List<Population> entries = chosen.isEmpty() ? lacking(snapshot, update, now) : chosen;
+                Timeline timeline = Timeline.of(update, decisions, snapshot.fleet(), snapshot.catalogue());
                 boolean never = entries.stream().anyMatch(entry -> timeline.offeredByRule(entry).isEmpty());
-                RuleAnswer answer = new RuleAnswer(decisions.nextAnswer(), update.id(), entries.stream().map(Population::id).collect(Collectors.toSet()),
+                Acknowledgement answer = new Acknowledgement(decisions.nextAcknowledgement(), update.id(), entries.stream().map(Population::id).collect(Collectors.toSet()),
                         never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(), who.getName(), now, Optional.empty());
                 answers.add(answer);
-                state.record(RecordEntry.Kind.ANSWER, id, who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
+                store.record(AuditEntry.Kind.ANSWER, id, who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
                         + answer.lookAgain().map(day -> "; where the rule never offers it, it comes back on " + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC))).orElse("") + ".");
                 decisions = decisions.with(answer);
                 given.add(answer);
             }
-            return new State.Written<>(picture.with(decisions), given);
+            return new SnapshotStore.Change<>(snapshot.with(decisions), given);
         });
     }
 
-    private static List<Population> lacking(Picture picture, Update update, Instant now) {
-        RoaringBitmap lacking = picture.carriage(update, now).lacking();
-        return picture.fleet().ladder().entries().stream().filter(entry -> RoaringBitmap.intersects(picture.fleet().members(entry.id()), lacking)).toList();
-    }
-
-    /** Takes answers back together: all of them, or none if one cannot be. */
-    void takeBackAnswers(List<Long> numbers, Principal who) {
-        state.write(picture -> {
-            Instant now = clock.instant();
-            Decisions decisions = picture.decisions();
-            for (long number : new LinkedHashSet<>(numbers)) {
-                RuleAnswer answer = decisions.answer(number).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
-                if (answers.takeBack(number, now) == 0) {
-                    throw new ProblemException(HttpStatus.CONFLICT, "number", "answer " + number + " was taken back before; nothing was changed now");
-                }
-                state.record(RecordEntry.Kind.TAKEN_BACK, answer.updateId(), who, "Took back that " + answer.updateId() + " is left to the rule.");
-                decisions = decisions.with(answer.takenBackAt(now));
-            }
-            return new State.Written<>(picture.with(decisions), true);
-        });
+    private static List<Population> lacking(Snapshot snapshot, Update update, Instant now) {
+        RoaringBitmap lacking = snapshot.carriage(update, now).lacking();
+        return snapshot.fleet().ladder().entries().stream().filter(entry -> RoaringBitmap.intersects(snapshot.fleet().members(entry.id()), lacking)).toList();
     }
 }

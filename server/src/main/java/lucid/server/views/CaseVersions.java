@@ -7,7 +7,7 @@ import lucid.core.evidence.Evidence;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Update;
-import lucid.server.state.Picture;
+import lucid.server.snapshot.Snapshot;
 import lucid.server.web.Digests;
 import lucid.server.web.ETags;
 
@@ -19,22 +19,32 @@ public final class CaseVersions {
 
     private CaseVersions() {}
 
-    public static String of(Picture picture, Update update) {
-        Decisions decisions = picture.decisions();
-        Evidence evidence = picture.evidence();
+    public static String of(Snapshot snapshot, Update update) {
+        Decisions decisions = snapshot.decisions();
+        Evidence evidence = snapshot.evidence();
         Stream<Object> parts = Stream.of(
                 Stream.of(update.revision(), update.revisions().size()),
-                Stream.of(decisions.verdictsOn(update.id()), decisions.answersOn(update.id()), decisions.exceptionsOn(update)).flatMap(List::stream).map(CaseVersions::part),
+                Stream.of(decisions.verdictsOn(update.id()), decisions.acknowledgementsOn(update.id()), decisions.exceptionsOn(update)).flatMap(List::stream).map(CaseVersions::part),
                 evidence.issuesOf(update.id()).stream().map(issue -> issue.id() + " " + issue.state() + " " + issue.changed()),
                 evidence.reportsOn(update.id()).stream().map(report -> report.id() + " " + report.at()),
-                evidence.notesOn(update.id()).stream().map(note -> note.number() + " " + note.takenBack()),
-                evidence.strikesOn(update.id()).stream().map(strike -> strike.number() + " " + strike.takenBack()),
+                evidence.notesOn(update.id()).stream().map(note -> note.number() + " " + note.revokedAt()),
+                evidence.dismissedFailuresOn(update.id()).stream().map(dismissed -> dismissed.number() + " " + dismissed.revokedAt()),
                 update.vulnerabilities().stream().map(v -> v.id() + " " + Optional.ofNullable(evidence.exploited().get(v.id())).map(listed -> listed.added()))).flatMap(part -> part);
         return ETags.of(Digests.sha256(parts.toList().toString()).substring(0, 16));
     }
 
+    /**
+     * Nobody decides on a case over what changed since they saw it.
+     *
+     * @param ifMatch header of the request: the version that was seen, of each case that is decided on
+     * @throws lucid.server.web.ProblemException 428 if it is missing, 412 if the case is another now
+     */
+    public static void require(String ifMatch, Snapshot snapshot, Update update) {
+        ETags.require(ifMatch, of(snapshot, update), update.id() + " has changed since you saw it: somebody decided on it, or something was told of it; look at it again before you decide");
+    }
+
     /** Decisions are never altered but for being taken back. */
     private static String part(Decision decision) {
-        return decision.getClass().getSimpleName() + " " + decision.number() + " " + decision.takenBack();
+        return decision.getClass().getSimpleName() + " " + decision.number() + " " + decision.revokedAt();
     }
 }

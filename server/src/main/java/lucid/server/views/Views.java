@@ -11,11 +11,11 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Trait;
-import lucid.core.ruling.Answer;
+import lucid.core.ruling.Effect;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ExceptionGrant;
-import lucid.core.ruling.Finding;
-import lucid.core.ruling.Holding;
+import lucid.core.ruling.RuleMatch;
+import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.server.web.ProblemException;
@@ -36,10 +36,15 @@ public final class Views {
         }
     }
 
-    /** A trait that hosts have, which a predicate may name. */
-    public record TraitView(String name, Trait.Type type) {
-        public static List<TraitView> all(Fleet fleet) {
-            return fleet.traitTypes().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue())).toList();
+    /**
+     * A trait that hosts have, which a condition may name.
+     *
+     * @param values that hosts have, where they are few
+     */
+    public record TraitView(String name, Trait.Type type, List<String> values) {
+        /** @param withValues false for who does not see every host */
+        public static List<TraitView> all(Fleet fleet, boolean withValues) {
+            return fleet.traits().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue().type(), withValues ? e.getValue().values() : List.of())).toList();
         }
     }
 
@@ -51,23 +56,23 @@ public final class Views {
     }
 
     /** @param verdict type of the verdict that is the source, if one is */
-    public record FindingView(Finding.Clause clause, Answer answer, Optional<Long> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
-        public static FindingView of(Finding finding, Decisions decisions) {
-            boolean fromVerdict = finding.clause() == Finding.Clause.VERDICT || finding.clause() == Finding.Clause.OVERRIDING_FORCE || finding.clause() == Finding.Clause.SUPERSEDES_BLOCKED;
-            return new FindingView(finding.clause(), finding.answer(), finding.source(),
-                    finding.source().filter(n -> fromVerdict).flatMap(decisions::verdict).map(Verdict::type), finding.end(), finding.due());
+    public record RuleMatchView(RuleMatch.Clause clause, Effect effect, Optional<Long> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
+        public static RuleMatchView of(RuleMatch match, Decisions decisions) {
+            boolean fromVerdict = match.clause() == RuleMatch.Clause.VERDICT || match.clause() == RuleMatch.Clause.OVERRIDING_FORCE || match.clause() == RuleMatch.Clause.SUPERSEDES_BLOCKED;
+            return new RuleMatchView(match.clause(), match.effect(), match.source(),
+                    match.source().filter(n -> fromVerdict).flatMap(decisions::verdict).map(Verdict::type), match.end(), match.due());
         }
     }
 
-    public record HoldingView(FindingView finding, HostList hosts) {
-        public static HoldingView of(Holding holding, Fleet fleet, Decisions decisions) {
-            return new HoldingView(FindingView.of(holding.finding(), decisions), HostList.of(fleet, holding.hosts()));
+    public record RulingGroupView(RuleMatchView match, HostList hosts) {
+        public static RulingGroupView of(RulingGroup group, Fleet fleet, Decisions decisions) {
+            return new RulingGroupView(RuleMatchView.of(group.match(), decisions), HostList.of(fleet, group.hosts()));
         }
     }
 
     /** @param about identifier of the update, package URL of the product, or the kind that it is about */
-    public record ExceptionView(long number, String about, String hosts, Answer effect, Instant until, String reason, String owner, String measure, String author,
-            Instant made, Optional<Instant> takenBack, boolean stands) {
+    public record ExceptionView(long number, String about, String hosts, Effect effect, Instant until, String reason, String owner, String measure, String author,
+            Instant createdAt, Optional<Instant> revokedAt, boolean stands) {
         /** The update's identifier, the product's package URL, or the kind. */
         public static String about(ExceptionGrant e) {
             return e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId()
@@ -75,7 +80,7 @@ public final class Views {
         }
 
         public static ExceptionView of(ExceptionGrant e, Instant now) {
-            return new ExceptionView(e.number(), about(e), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.made(), e.takenBack(), e.standsAt(now));
+            return new ExceptionView(e.number(), about(e), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.createdAt(), e.revokedAt(), e.standsAt(now));
         }
     }
 

@@ -1,5 +1,6 @@
 package lucid.server.web;
 
+import java.util.Arrays;
 import org.springframework.http.HttpStatus;
 
 /** Entity tags (RFC 9110, section 8.8.3) of what two people can change at the same time. */
@@ -12,11 +13,14 @@ public final class ETags {
     }
 
     /**
-     * @param ifMatch header of the request; without one the change is taken as it comes
-     * @throws ProblemException 412 with {@code reason}, if it names another version than the present one
+     * @param ifMatch header of the request: versions with commas (RFC 9110, section 13.1.1), or {@code *} for whatever stands
+     * @throws ProblemException 428 (RFC 6585, section 3) if there is none, 412 with {@code reason} if the present version is none of those named
      */
     public static void require(String ifMatch, String present, String reason) {
-        if (ifMatch != null && !ifMatch.equals("*") && !ifMatch.equals(present)) {
+        if (ifMatch == null || ifMatch.isBlank()) {
+            throw new ProblemException(HttpStatus.PRECONDITION_REQUIRED, "version", "name in If-Match the version that you saw, so that nothing is decided over what another changed meanwhile");
+        }
+        if (!ifMatch.equals("*") && Arrays.stream(ifMatch.split(",")).map(String::strip).noneMatch(present::equals)) {
             throw new ProblemException(HttpStatus.PRECONDITION_FAILED, "version", reason);
         }
     }

@@ -7,7 +7,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import lucid.server.LucidServer;
-import lucid.server.record.RecordChain;
+import lucid.server.audit.AuditLog;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
 import tools.jackson.databind.JsonNode;
@@ -50,7 +50,7 @@ class BackupScheduleTest {
         hoursLater(24);
         assertThat(files()).hasSize(2).doesNotContain(first.get(0)).isSortedAccordingTo((a, b) -> b.compareTo(a));
         for (String file : files()) {
-            RecordChain.Verification found = BackupFiles.check(Path.of(shown().path("folder").asString()).resolve(file));
+            AuditLog.Verification found = BackupFiles.check(Path.of(shown().path("folder").asString()).resolve(file));
             assertThat(found.broken()).isEmpty();
             assertThat(found.entries()).isPositive();
         }

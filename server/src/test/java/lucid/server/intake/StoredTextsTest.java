@@ -22,28 +22,28 @@ class StoredTextsTest {
     @Test
     void inventories() {
         List<InstalledProduct> products = List.of(product("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31", "1:3.2.9-1+u1~rc"), product("pkg:generic/cistern", "9.4"));
-        assertThat(StoredTexts.readProducts(StoredTexts.writeProducts(products))).containsExactlyInAnyOrderElementsOf(products);
-        assertThat(StoredTexts.readProducts(StoredTexts.writeProducts(List.of()))).isEmpty();
+        assertThat(HostColumns.readProducts(HostColumns.writeProducts(products))).containsExactlyInAnyOrderElementsOf(products);
+        assertThat(HostColumns.readProducts(HostColumns.writeProducts(List.of()))).isEmpty();
     }
 
     @Test
     void theSameInventoryInAnotherOrderIsTheSameContent() {
         InstalledProduct a = product("pkg:generic/a", "1");
         InstalledProduct b = product("pkg:generic/b", "1");
-        assertThat(StoredTexts.writeProducts(List.of(a, b))).isEqualTo(StoredTexts.writeProducts(List.of(b, a)));
+        assertThat(HostColumns.writeProducts(List.of(a, b))).isEqualTo(HostColumns.writeProducts(List.of(b, a)));
     }
 
     @Test
     void traits() {
         Map<String, Trait> traits = Map.of("model", new Trait.Text("300"), "free", new Trait.Number(new BigDecimal("0.10")), "large", new Trait.Number(new BigDecimal("123456789012345678901234567890")),
                 "signed", new Trait.Truth(false), "quote\"d", new Trait.Text("a\nb"));
-        assertThat(StoredTexts.readTraits(StoredTexts.writeTraits(traits))).isEqualTo(traits);
+        assertThat(HostColumns.readTraits(HostColumns.writeTraits(traits))).isEqualTo(traits);
     }
 
     @Test
     void absences() {
         List<Absence> absences = List.of(new Absence(Instant.parse("2026-11-01T00:00:00Z"), Instant.parse("2026-11-04T05:00:00.123Z")), new Absence(Instant.EPOCH, Instant.EPOCH));
-        assertThat(StoredTexts.readAbsences(StoredTexts.writeAbsences(absences))).isEqualTo(absences);
-        assertThat(StoredTexts.readAbsences(StoredTexts.writeAbsences(List.of()))).isEmpty();
+        assertThat(HostColumns.readAbsences(HostColumns.writeAbsences(absences))).isEqualTo(absences);
+        assertThat(HostColumns.readAbsences(HostColumns.writeAbsences(List.of()))).isEmpty();
     }
 }

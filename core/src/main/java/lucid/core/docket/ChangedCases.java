@@ -1,0 +1,194 @@
+package lucid.core.docket;
+
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayDeque;
+import java.util.Collection;
+import java.util.Deque;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Acknowledgement;
+import lucid.core.ruling.Verdict;
+import lucid.core.update.Catalogue;
+import lucid.core.update.Fix;
+import lucid.core.update.Product;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+
+/** Which cases may be otherwise in a later docket than in an earlier one. Rather one too many than one too few: what is named here is made anew. */
+final class ChangedCases {
+
+    private final Docket.Facts before;
+    private final Docket.Facts after;
+    private final Instant then;
+    private final Instant now;
+    private final Catalogue catalogue;
+    private final Set<String> updates = new HashSet<>();
+    private final boolean everything;
+
+    ChangedCases(Docket.Facts before, Instant then, Docket.Facts after, Instant now) {
+        this.before = before;
+        this.after = after;
+        this.then = then;
+        this.now = now;
+        this.catalogue = after.carriages().catalogue();
+        this.everything = isEverythingTouched();
+        if (!everything) {
+            byUpdates();
+            byEvidence();
+            byDecisions();
+            byHosts();
+            addRelated(before.carriages().catalogue());
+            addRelated(catalogue);
+        }
+    }
+
+    /** The baseline rates are those of the day, weights and populations are of every case. */
+    private boolean isEverythingTouched() {
+        return now.isBefore(then) || !now.truncatedTo(ChronoUnit.DAYS).equals(then.truncatedTo(ChronoUnit.DAYS)) || !before.weights().equals(after.weights())
+                || before.carriages().fleet().ladder() != after.carriages().fleet().ladder();
+    }
+
+    boolean isEverything() {
+        return everything;
+    }
+
+    Set<String> updates() {
+        return updates;
+    }
+
+    /** With all that contain each other: whether an update folds under another, or is withheld with it, depends on the others. */
+    private void addRelated(Catalogue related) {
+        Deque<String> open = new ArrayDeque<>(updates);
+        while (!open.isEmpty()) {
+            String one = open.poll();
+            Stream.concat(related.containedIn(one).stream(), related.containing(one).stream()).map(Update::id).filter(updates::add).forEach(open::add);
+        }
+    }
+
+    private void byUpdates() {
+        Catalogue earlier = before.carriages().catalogue();
+        if (earlier != catalogue) {
+            for (Update update : catalogue.updates()) {
+                if (earlier.update(update.id()).filter(known -> known == update).isEmpty()) {
+                    updates.add(update.id());
+                    Stream.concat(Stream.of(update), earlier.update(update.id()).stream()).flatMap(one -> one.vulnerabilities().stream())
+                            .forEach(vulnerability -> catalogue.closing(vulnerability.id()).forEach(other -> updates.add(other.id())));
+                    catalogue.updates().stream().filter(other -> other.references().contains(update.id())).forEach(other -> updates.add(other.id()));
+                }
+            }
+        }
+        updates.addAll(after.carriages().outcomes().changedSince(before.carriages().outcomes()));
+    }
+
+    private void byEvidence() {
+        if (before.evidence() != after.evidence()) {
+            catalogue.updates().stream().filter(u -> u.vulnerabilities().stream().anyMatch(v -> after.evidence().differs(v.id(), before.evidence()))).forEach(u -> updates.add(u.id()));
+            updates.addAll(after.evidence().updatesChangedSince(before.evidence()));
+        }
+    }
+
+    private void byDecisions() {
+        Decisions earlier = before.decisions();
+        Decisions later = after.decisions();
+        if (earlier == later) {
+            return;
+        }
+        differing(earlier.verdicts(), later.verdicts()).map(Verdict::updateId).forEach(updates::add);
+        differing(earlier.acknowledgements(), later.acknowledgements()).map(Acknowledgement::updateId).forEach(updates::add);
+        List<ExceptionGrant> exceptions = differing(earlier.exceptions(), later.exceptions()).toList();
+        if (!exceptions.isEmpty()) {
+            catalogue.updates().stream().filter(update -> exceptions.stream().anyMatch(e -> e.scope().covers(update))).forEach(update -> updates.add(update.id()));
+        }
+    }
+
+    private static <T> Stream<T> differing(Collection<T> earlier, Collection<T> later) {
+        Set<T> both = new HashSet<>(earlier);
+        both.retainAll(new HashSet<>(later));
+        return Stream.concat(earlier.stream(), later.stream()).filter(one -> !both.contains(one));
+    }
+
+    private void byHosts() {
+        Fleet earlier = before.carriages().fleet();
+        Fleet later = after.carriages().fleet();
+        Set<Integer> silent = new HashSet<>();
+        later.freshnessChanged(earlier, then, now).forEach((int number) -> silent.add(number));
+        for (Host host : later.changedSince(earlier)) {
+            Host known = earlier.knows(host.number()) ? earlier.host(host.number()) : null;
+            if (known == null || !sameBeside(known, host)) {
+                after.decisions().verdicts().stream().filter(verdict -> verdict.standsAt(now)).forEach(verdict -> updates.add(verdict.updateId()));
+            }
+            if (known == null || !sameBeside(known, host) || silent.contains(host.number())) {
+                lackingOn(host);
+                if (known != null) {
+                    lackingOn(known);
+                }
+            }
+            if (known == null || earlier.populationOf(known) != later.populationOf(host) || !known.platform().equals(host.platform())) {
+                speaksOf(host.products());
+            }
+            if (known != null) {
+                changedProducts(known.products(), host.products());
+                changedProducts(known.running(), host.running());
+                told(known, known.lastStart().equals(host.lastStart()));
+            }
+            silent.remove(host.number());
+        }
+        silent.forEach(number -> lackingOn(later.host(number)));
+    }
+
+    /** True if the reports differ in products and instants alone. */
+    private static boolean sameBeside(Host a, Host b) {
+        return a.traits().equals(b.traits()) && a.platform().equals(b.platform()) && a.supply().equals(b.supply());
+    }
+
+    private void changedProducts(List<InstalledProduct> earlier, List<InstalledProduct> later) {
+        if (!earlier.equals(later)) {
+            Set<InstalledProduct> both = new HashSet<>(earlier);
+            both.retainAll(new HashSet<>(later));
+            speaksOf(Stream.concat(earlier.stream(), later.stream()).filter(product -> !both.contains(product)).toList());
+        }
+    }
+
+    private void speaksOf(Collection<InstalledProduct> products) {
+        Set<Product> named = products.stream().map(product -> product.build().product()).collect(Collectors.toSet());
+        named.forEach(product -> catalogue.ofProduct(product).forEach(update -> updates.add(update.id())));
+    }
+
+    /** Updates that the host lacks, and those for which it tells something after its last report. */
+    private void lackingOn(Host host) {
+        for (InstalledProduct installed : host.products()) {
+            for (Update update : catalogue.ofProduct(installed.build().product())) {
+                boolean lacks = update.fixes().stream().anyMatch(fix -> fix.build().covers(installed.build()) && fix.standing(installed.version()) == Fix.Standing.LACKS);
+                if (lacks) {
+                    updates.add(update.id());
+                }
+            }
+        }
+        host.running().forEach(running -> catalogue.ofProduct(running.build().product()).forEach(update -> updates.add(update.id())));
+        told(host, true);
+    }
+
+    /**
+     * Updates of which the host told something after its last report, which the next report confirms or not; after a start also those that waited for one.
+     */
+    private void told(Host known, boolean sameStart) {
+        for (Update update : catalogue.updates()) {
+            Map<Integer, Outcome> last = after.carriages().outcomes().last(update.id());
+            Outcome outcome = last.isEmpty() ? null : last.get(known.number());
+            if (outcome != null && (!outcome.at().isBefore(known.lastReport()) || !sameStart && update.restart() == RestartNeed.HOST)) {
+                updates.add(update.id());
+            }
+        }
+    }
+}

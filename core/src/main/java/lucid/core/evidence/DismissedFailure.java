@@ -1,0 +1,15 @@
+package lucid.core.evidence;
+
+import java.time.Instant;
+import java.util.Optional;
+
+/** An analyst's word that a host's failure is not by this update. */
+public record DismissedFailure(long number, String updateId, String host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {
+    public boolean stands() {
+        return revokedAt.isEmpty();
+    }
+
+    public DismissedFailure revoked(Instant instant) {
+        return new DismissedFailure(number, updateId, host, reason, author, createdAt, Optional.of(instant));
+    }
+}

@@ -1,0 +1,38 @@
+package lucid.core.ruling;
+
+import java.time.Instant;
+import java.util.Optional;
+import java.util.Set;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Population;
+
+/**
+ * "Leave to the rule": an answer, not a verdict. Nothing speaks against the update; the standing rules of its populations go on.
+ *
+ * @param populations entries of the ladder for which it is given; empty: for all, as older answers were
+ * @param lookAgain when the case comes back where the rule never offers it; none: such hosts are not answered
+ */
+public record Acknowledgement(long number, String updateId, Set<String> populations, Optional<Instant> lookAgain, String author, Instant createdAt, Optional<Instant> revokedAt) implements Decision {
+
+    public Acknowledgement {
+        populations = Set.copyOf(populations);
+    }
+
+    /** One for all populations, without a day to look again. */
+    public Acknowledgement(long number, String updateId, String author, Instant createdAt, Optional<Instant> revokedAt) {
+        this(number, updateId, Set.of(), Optional.empty(), author, createdAt, revokedAt);
+    }
+
+    @Override
+    public boolean covers(Host host, Population entry) {
+        return covers(entry.id());
+    }
+
+    public boolean covers(String population) {
+        return populations.isEmpty() || populations.contains(population);
+    }
+
+    public Acknowledgement revoked(Instant instant) {
+        return new Acknowledgement(number, updateId, populations, lookAgain, author, createdAt, Optional.of(instant));
+    }
+}

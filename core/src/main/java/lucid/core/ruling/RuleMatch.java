@@ -1,0 +1,37 @@
+package lucid.core.ruling;
+
+import java.time.Instant;
+import java.util.Optional;
+
+/**
+ * What one clause says.
+ *
+ * @param source number of the verdict or exception that says so, where one does
+ * @param end until when it says so, where it ends by itself
+ * @param due when an offer is due, where it is; it still stands when that is past
+ */
+public record RuleMatch(Clause clause, Effect effect, Optional<Long> source, Optional<Instant> end, Optional<Instant> due) {
+
+    /** The clauses of the ruling, in their order. */
+    public enum Clause {
+        CARRIED_OR_NOT_APPLICABLE,
+        OVERRIDING_FORCE,
+        EXCEPTION,
+        VERDICT,
+        /** It contains an update that a verdict withholds, and nobody has answered for it yet. */
+        SUPERSEDES_BLOCKED,
+        /** It contains an update that an exception withholds, and nobody has answered for it yet. */
+        CONTAINS_EXCEPTED,
+        STANDING_RULE
+    }
+
+    /** True if the standing rule says that it is never offered without a verdict. */
+    public boolean isNever() {
+        return clause == Clause.STANDING_RULE && effect == Effect.WITHHELD && end.isEmpty();
+    }
+
+    /** True if an exception, or else a verdict, on the update itself says so. */
+    public boolean isOf(boolean exception) {
+        return exception ? clause == Clause.EXCEPTION : clause == Clause.VERDICT || clause == Clause.OVERRIDING_FORCE;
+    }
+}

@@ -1,0 +1,39 @@
+package lucid.server.decisions;
+
+import java.time.Instant;
+import java.util.List;
+import lucid.core.update.Update;
+import lucid.server.snapshot.Snapshot;
+
+/** One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, notes and dismissed failures each have one. */
+public interface Revocable {
+
+    /** The kinds, by the names that they have in an undo address. */
+    enum Kind { VERDICT, ACKNOWLEDGEMENT, EXCEPTION, NOTE, DISMISSED_FAILURE }
+
+    /**
+     * What taking one back makes.
+     *
+     * @param next the snapshot without it
+     * @param touched updates whose rulings may change
+     * @param subject identifier of the update of whose record it is, or empty
+     * @param sentence for the record
+     */
+    record Revoked(Snapshot next, List<Update> touched, String subject, String sentence) {}
+
+    Kind kind();
+
+    /**
+     * What taking it back would make; nothing is kept.
+     *
+     * @throws lucid.server.web.ProblemException 404 if there is none with this number
+     */
+    Revoked revoke(Snapshot snapshot, long number, Instant now);
+
+    /**
+     * Keeps that it was taken back; within {@link lucid.server.snapshot.SnapshotStore#write}.
+     *
+     * @return false if it was taken back before
+     */
+    boolean keep(long number, Instant now);
+}

@@ -1,0 +1,162 @@
+package lucid.server.snapshot;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import lucid.core.carriage.Carriage;
+import lucid.core.carriage.Carriages;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.docket.Docket;
+import lucid.core.evidence.Evidence;
+import lucid.core.evidence.ExploitScores;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Outcomes;
+import lucid.core.fleet.Trait;
+import lucid.core.ruling.Decisions;
+import lucid.core.update.Advisory;
+import lucid.core.update.Catalogue;
+import lucid.core.update.Update;
+import lucid.core.update.UpdateNotice;
+import lucid.core.update.Vulnerability;
+import lucid.core.weighing.Weights;
+import lucid.server.web.ProblemException;
+
+/**
+ * Everything that is known, at one moment, and never changing: readers compute on the snapshot that they took while the one writer
+ * makes the next.
+ *
+ * @param advisories by identifier of the update, at most one of each source
+ * @param told traits that a table tells, by the name of the host
+ */
+public record Snapshot(
+        Map<String, List<Advisory>> advisories,
+        Map<String, UpdateNotice> notices,
+        Map<String, Map<String, Trait>> told,
+        Carriages carriages,
+        Evidence evidence,
+        Weights weights,
+        Decisions decisions) {
+
+    public static final Snapshot EMPTY = new Snapshot(Map.of(), Map.of(), Map.of(),
+            new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE), Evidence.NONE, Weights.USUAL, Decisions.NONE);
+
+    /**
+     * With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then nothing changes.
+     *
+     * @param readAt when the advisory of an update, by its identifier, was read
+     */
+    public Snapshot withAdvisories(Collection<Advisory> changed, Function<String, Instant> readAt) {
+        Map<String, List<Advisory>> next = new HashMap<>(advisories);
+        for (Advisory advisory : changed) {
+            List<Advisory> ofUpdate = new ArrayList<>(next.getOrDefault(advisory.id(), List.of()));
+            ofUpdate.removeIf(other -> other.source() == advisory.source());
+            ofUpdate.add(advisory);
+            next.put(advisory.id(), List.copyOf(ofUpdate));
+        }
+        return new Snapshot(next, notices, told, carriages, evidence, weights, decisions).joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
+    }
+
+    /** With the notice of an update; the join may refuse, and then nothing changes. */
+    public Snapshot withNotice(UpdateNotice notice, Instant readAt) {
+        Map<String, UpdateNotice> next = new HashMap<>(notices);
+        next.put(notice.id(), notice);
+        return new Snapshot(advisories, next, told, carriages, evidence, weights, decisions).joined(List.of(notice.id()), id -> readAt);
+    }
+
+    private Snapshot joined(List<String> ids, Function<String, Instant> readAt) {
+        List<Update> updates = ids.stream()
+                .map(id -> Update.join(advisories.getOrDefault(id, List.of()), Optional.ofNullable(notices.get(id)), catalogue().update(id), readAt.apply(id)))
+                .toList();
+        return with(new Carriages(catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
+    }
+
+    /** With hosts as they newly reported themselves. */
+    public Snapshot withHosts(List<Host> hosts) {
+        List<CarrierIndex.Change> installed = new ArrayList<>();
+        List<CarrierIndex.Change> running = new ArrayList<>();
+        for (Host host : hosts) {
+            Optional<Host> before = fleet().host(host.name());
+            installed.add(new CarrierIndex.Change(host.number(), before.map(Host::products).orElse(List.of()), host.products()));
+            List<InstalledProduct> ran = before.map(Host::running).orElse(List.of());
+            if (!ran.equals(host.running())) {
+                running.add(new CarrierIndex.Change(host.number(), ran, host.running()));
+            }
+        }
+        return with(new Carriages(catalogue(), fleet().with(hosts), carriages.installed().with(installed), carriages.running().with(running), carriages.outcomes()));
+    }
+
+    /** With the hosts of a snapshot that was made beside this one, which knows none yet. */
+    Snapshot withHostsOf(Snapshot other) {
+        return with(new Carriages(catalogue(), other.fleet().with(fleet().ladder()), other.carriages.installed(), other.carriages.running(), carriages.outcomes()));
+    }
+
+    public Snapshot withOutcomes(Collection<Outcome> outcomes) {
+        return with(new Carriages(catalogue(), fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(outcomes)));
+    }
+
+    /** With traits that a table tells of hosts, whether or not these have reported yet. */
+    public Snapshot withImportedTraits(Map<String, Map<String, Trait>> traits) {
+        Map<String, Map<String, Trait>> next = new HashMap<>(told);
+        next.putAll(traits);
+        return new Snapshot(advisories, notices, next, carriages, evidence, weights, decisions);
+    }
+
+    public Snapshot with(Ladder ladder) {
+        return with(new Carriages(catalogue(), fleet().with(ladder), carriages.installed(), carriages.running(), carriages.outcomes()));
+    }
+
+    private Snapshot with(Carriages next) {
+        return new Snapshot(advisories, notices, told, next, evidence, weights, decisions);
+    }
+
+    public Snapshot with(Decisions next) {
+        return new Snapshot(advisories, notices, told, carriages, evidence, weights, next);
+    }
+
+    public Snapshot with(Evidence next) {
+        return new Snapshot(advisories, notices, told, carriages, next, weights, decisions);
+    }
+
+    public Snapshot with(Weights next) {
+        return new Snapshot(advisories, notices, told, carriages, evidence, next, decisions);
+    }
+
+    /** With a day's exploit probabilities. */
+    public Snapshot with(ExploitScores scores) {
+        return with(evidence.with(scores, catalogue().updates().stream().flatMap(u -> u.vulnerabilities().stream()).map(Vulnerability::id).distinct().toList()));
+    }
+
+    public Fleet fleet() {
+        return carriages.fleet();
+    }
+
+    public Catalogue catalogue() {
+        return carriages.catalogue();
+    }
+
+    /** @throws ProblemException if none is named or there is no such update */
+    public Update update(String id) {
+        if (id == null) {
+            throw ProblemException.badField("update", "name the update");
+        }
+        return catalogue().update(id).orElseThrow(() -> ProblemException.notFound("there is no update " + id));
+    }
+
+    public Carriage carriage(Update update, Instant now) {
+        return carriages.of(update, now);
+    }
+
+    /** What a docket rests on. */
+    public Docket.Facts facts() {
+        return new Docket.Facts(carriages, evidence, weights, decisions);
+    }
+}

@@ -38,8 +38,8 @@ test('the second of two who word a verdict on one case is told before it is hand
   const other = await Session.of(request, 'm.aldane');
   await other.post('/api/acknowledgements', { updates: ['FTM-0884'] });
   await press(page, 'Control+Enter');
-  await expect(page.getByRole('alert')).toContainText('Not handed down: somebody decided on FTM-0884 while you were wording');
-  // What holds now has been read; the same sentence may be handed down knowingly.
+  await expect(page.getByRole('alert')).toContainText('Not done: FTM-0884 has changed since you saw it');
+  // What is in force now has been read; the same sentence may be handed down knowingly.
   await expect(button).toBeEnabled();
   await press(page, 'Control+Enter');
   await expect(page.getByText(/deferred for Bridge consoles/)).toBeVisible();

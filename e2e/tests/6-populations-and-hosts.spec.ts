@@ -119,3 +119,23 @@ test('hosts are filtered by a condition, and the filter is kept under a name', a
   await page.getByRole('link', { name: 'nearly full R2' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(heading ?? '');
 });
+
+test('a host is retired with a reason, counts nowhere, and is brought back with one key', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/hosts/off-157');
+  await page.getByRole('button', { name: 'Retire this host' }).focus();
+  await press(page, 'Enter');
+  const reason = page.getByLabel('It is there no more, because');
+  await expect(reason).toBeFocused();
+  await press(page, 'Enter');
+  await expect(page.getByRole('alert')).toContainText('say why it is retired');
+  await page.keyboard.type('scrapped');
+  await press(page, 'Enter');
+  await expect(page.getByRole('heading', { name: 'Retired' })).toBeVisible();
+  await expect(page.getByText(/scrapped. It counts nowhere/)).toBeVisible();
+  await page.goto('/hosts?show=ALL');
+  await expect(page.getByText(/1 host is retired and counted nowhere/)).toBeVisible();
+  await page.getByRole('link', { name: 'off-157' }).click();
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(page.getByRole('button', { name: 'Retire this host' })).toBeVisible();
+});

@@ -12,6 +12,7 @@ import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
+import { Retirement } from '../hosts/Retirement';
 import { differenceWords, history } from '../hosts/words';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay, span } from '../words/dates';
@@ -125,6 +126,7 @@ function HostPage({ host }: { host: View }) {
               )}
             </dl>
           </section>
+          <Retirement host={host} now={now} />
           {host.exceptions.length > 0 && (
             <section>
               <h2>Exceptions</h2>

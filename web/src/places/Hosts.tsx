@@ -153,6 +153,17 @@ export default function Hosts() {
         {fault && (
           <WhereFault text={fault.field === 'where' ? (asked.where ?? '') : ''} message={fault.message} position={fault.position} />
         )}
+        {(first?.retired.length ?? 0) > 0 && show === 'ALL' && (
+          <p className="mid flat">
+            {count(first?.retired.length ?? 0, 'host is', 'hosts are')} retired and counted nowhere:{' '}
+            {first?.retired.map((name, place) => (
+              <span key={name}>
+                {place > 0 && ', '}
+                <Link to={`/hosts/${encodeURIComponent(name)}`}>{name}</Link>
+              </span>
+            ))}
+          </p>
+        )}
         {!fault && rows.length === 0 && <NoHosts show={show} all={first?.all ?? 0} />}
         {rows.length > 0 && (
           <table className="list" aria-label="Hosts">

@@ -1,5 +1,6 @@
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
-import { Input, Select } from 'antd';
+import { Input, type InputRef, Select } from 'antd';
+import { useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
 import { usePopulations } from '../api/queries';
@@ -58,7 +59,9 @@ export default function InForce() {
     }
   };
   const current = rows[at];
+  const finding = useRef<InputRef>(null);
   useKeys({
+    '/': () => finding.current?.focus(),
     ArrowDown: () => move(at + 1),
     ArrowUp: () => move(at - 1),
     Enter: () => current?.update !== undefined && navigate(`/cases/${encodeURIComponent(current.update)}`),
@@ -71,6 +74,7 @@ export default function InForce() {
         <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
         <span className="space" />
         <Input
+          ref={finding}
           aria-label="Search in force"
           placeholder="update, product, words"
           allowClear
@@ -162,6 +166,7 @@ export default function InForce() {
       <Legend>
         <Key name="↑ ↓">move</Key>
         <Key name="Enter">open its case</Key>
+        <Key name="/">search</Key>
         <Key name="?">keys</Key>
       </Legend>
     </main>

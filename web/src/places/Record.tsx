@@ -16,6 +16,7 @@ const KINDS: { value: RecordKind; label: string }[] = [
   { value: 'POPULATIONS', label: 'Populations' },
   { value: 'EVIDENCE', label: 'Evidence' },
   { value: 'WEIGHTS', label: 'Weights' },
+  { value: 'HOSTS', label: 'Hosts' },
   { value: 'ACCESS', label: 'Access' },
   { value: 'CLOCK', label: 'Demo clock' },
 ];

@@ -12,6 +12,7 @@ import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
@@ -20,6 +21,7 @@ import lucid.core.ruling.Consequences;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.ReasonWord;
+import lucid.core.ruling.InForce;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -58,6 +60,9 @@ public class DecisionsBenchmark {
     private Update update;
     private Carriage carriage;
     private Decisions decisions;
+    private Carriages carriages;
+    /** 4,000 blocks and 1,000 exceptions on 2,000 updates. */
+    private Decisions standing;
 
     public static void main(String[] arguments) throws Exception {
         new Runner(new OptionsBuilder().include(DecisionsBenchmark.class.getSimpleName()).build()).run();
@@ -75,7 +80,8 @@ public class DecisionsBenchmark {
         catalogue = Catalogue.EMPTY.with(large.updates);
         CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
         update = catalogue.update(JUDGED).orElseThrow();
-        carriage = new Carriages(catalogue, fleet, index, CarrierIndex.EMPTY, lucid.core.fleet.Outcomes.NONE).of(update, NOW);
+        carriages = new Carriages(catalogue, fleet, index, CarrierIndex.EMPTY, Outcomes.NONE);
+        carriage = carriages.of(update, NOW);
         List<Population> populations = large.ladder.populations();
         List<Verdict> verdicts = new ArrayList<>();
         for (int i = 1; i <= 10_000; i++) {
@@ -91,6 +97,7 @@ public class DecisionsBenchmark {
                     "", "bench", NOW, Optional.empty()));
         }
         decisions = new Decisions(verdicts, exceptions, List.of());
+        standing = new Decisions(verdicts.subList(0, 4_000), exceptions.subList(0, 1_000), List.of());
     }
 
     /** As the sentence on screen asks while it is worded. */
@@ -103,6 +110,12 @@ public class DecisionsBenchmark {
             decided += Consequences.of(draft, update, carriage, fleet, decisions, catalogue, NOW).decided().getCardinality();
         }
         return decided;
+    }
+
+    /** The page that lists everything in force. */
+    @Benchmark
+    public int inForceWithFiveThousandDecisions() {
+        return InForce.at(carriages, standing, NOW).size();
     }
 
     @Benchmark

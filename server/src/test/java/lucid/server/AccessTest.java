@@ -76,6 +76,8 @@ class AccessTest {
             "POST /api/verdicts: a",
             "POST /api/verdicts/preview: a",
             "DELETE /api/decisions: a",
+            "POST /api/hosts/{name}/retirement: a",
+            "DELETE /api/hosts/{name}/retirement: a",
             "GET /api/decisions/revocation: raps",
             "GET /api/feeds: raps",
             "POST /api/feeds: s",

@@ -39,6 +39,41 @@ class HostsTest {
         return SERVER.reader().get("/api/hosts" + query).json().path("hosts").valueStream().map(h -> h.path("name").asString()).toList();
     }
 
+    /** Among the others it would change what the other tests count. */
+    @Test
+    void aRetiredHostCountsNowhereUntilItReportsAgain() {
+        Client analyst = SERVER.analyst();
+        report(Examples.host("gone-1", "kiosk", "1.0", Instant.now().minus(Duration.ofHours(2))));
+        int all = analyst.get("/api/hosts").json().path("all").asInt();
+        int missing = missing();
+        assertThat(analyst.post("/api/hosts/gone-1/retirement", Map.of("reason", " ")).json().path("field").asString()).isEqualTo("reason");
+        assertThat(analyst.post("/api/hosts/nobody/retirement", Map.of("reason", "scrapped")).status()).isEqualTo(404);
+        String undo = analyst.post("/api/hosts/gone-1/retirement", Map.of("reason", "scrapped")).json().path("undo").asString();
+        assertThat(analyst.post("/api/hosts/gone-1/retirement", Map.of("reason", "scrapped")).status()).isEqualTo(409);
+        assertThat(analyst.get("/api/hosts").json().path("all").asInt()).isEqualTo(all - 1);
+        assertThat(missing()).isEqualTo(missing - 1);
+        assertThat(names("?lacks=DSK-2")).doesNotContain("gone-1");
+        assertThat(analyst.get("/api/hosts").json().path("retired").get(0).asString()).isEqualTo("gone-1");
+        SERVER.restart();
+        assertThat(missing()).as("also after a restart").isEqualTo(missing - 1);
+        JsonNode page = SERVER.reader().get("/api/hosts/gone-1").json();
+        assertThat(page.path("retirement").path("reason").asString()).as("its page stays").isEqualTo("scrapped");
+
+        assertThat(SERVER.analyst().delete(undo).status()).isEqualTo(204);
+        assertThat(SERVER.analyst().delete(undo).status()).isEqualTo(409);
+        assertThat(missing()).isEqualTo(missing);
+        SERVER.analyst().post("/api/hosts/gone-1/retirement", Map.of("reason", "scrapped"));
+        report(Examples.host("gone-1", "kiosk", "2.0", Instant.now()));
+        assertThat(SERVER.reader().get("/api/hosts/gone-1").json().has("retirement")).as("who reports is there").isFalse();
+        assertThat(missing()).isEqualTo(missing - 1);
+        assertThat(SERVER.reader().get("/api/record?subject=gone-1").text()).contains("Retired the host gone-1: scrapped.", "has reported again: it counts from now on", "Brought the host gone-1 back");
+        SERVER.analyst().post("/api/hosts/gone-1/retirement", Map.of("reason", "done with it"));
+    }
+
+    private static int missing() {
+        return SERVER.reader().get("/api/carriers/DSK-2").json().path("row").path("fleet").path("missing").asInt();
+    }
+
     @Test
     void hostsThatDifferSayHow() {
         JsonNode page = SERVER.reader().get("/api/hosts?differing=true").json();

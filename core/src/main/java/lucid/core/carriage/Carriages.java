@@ -1,6 +1,7 @@
 package lucid.core.carriage;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
@@ -29,6 +30,19 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
     public Carriages only(Host host) {
         return new Carriages(catalogue, fleet.only(host), CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.products()))),
                 CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.running()))), outcomes.only(host.number()));
+    }
+
+    /** The same with other hosts retired: what a retired host has is in no index until it is back. */
+    public Carriages retiring(RoaringBitmap retired) {
+        List<CarrierIndex.Change> nowInstalled = new ArrayList<>();
+        List<CarrierIndex.Change> nowRunning = new ArrayList<>();
+        RoaringBitmap.xor(fleet.retired(), retired).forEach((int number) -> {
+            Host host = fleet.host(number);
+            boolean back = !retired.contains(number);
+            nowInstalled.add(new CarrierIndex.Change(number, back ? List.of() : host.products(), back ? host.products() : List.of()));
+            nowRunning.add(new CarrierIndex.Change(number, back ? List.of() : host.running(), back ? host.running() : List.of()));
+        });
+        return new Carriages(catalogue, fleet.retiring(retired), installed.with(nowInstalled), running.with(nowRunning), outcomes);
     }
 
     /**

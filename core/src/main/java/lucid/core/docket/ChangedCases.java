@@ -125,16 +125,17 @@ final class ChangedCases {
         later.freshnessChanged(earlier, then, now).forEach((int number) -> silent.add(number));
         for (Host host : later.changedSince(earlier)) {
             Host known = earlier.knows(host.number()) ? earlier.host(host.number()) : null;
-            if (known == null || !sameBeside(known, host)) {
+            boolean retiredOrBack = known != null && earlier.isRetired(host.number()) != later.isRetired(host.number());
+            if (known == null || retiredOrBack || !sameBeside(known, host)) {
                 after.decisions().verdicts().stream().filter(verdict -> verdict.standsAt(now)).forEach(verdict -> updates.add(verdict.updateId()));
             }
-            if (known == null || !sameBeside(known, host) || silent.contains(host.number())) {
+            if (known == null || retiredOrBack || !sameBeside(known, host) || silent.contains(host.number())) {
                 lackingOn(host);
                 if (known != null) {
                     lackingOn(known);
                 }
             }
-            if (known == null || earlier.populationOf(known) != later.populationOf(host) || !known.platform().equals(host.platform())) {
+            if (known == null || retiredOrBack || earlier.populationOf(known) != later.populationOf(host) || !known.platform().equals(host.platform())) {
                 speaksOf(host.products());
             }
             if (known != null) {

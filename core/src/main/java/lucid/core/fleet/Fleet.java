@@ -25,7 +25,7 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public final class Fleet {
 
-    public static final Fleet EMPTY = new Fleet(Ladder.EMPTY, new Host[0], Map.of());
+    public static final Fleet EMPTY = new Fleet(Ladder.EMPTY, new Host[0], Map.of(), new RoaringBitmap());
 
     private static final RoaringBitmap NO_HOSTS = new RoaringBitmap();
 
@@ -38,6 +38,8 @@ public final class Fleet {
     private final List<RoaringBitmap> members;
     private final RoaringBitmap unowned;
     private final Map<String, RoaringBitmap> platforms;
+    /** Hosts that a person retired: known by their names, but counted nowhere. */
+    private final RoaringBitmap retired;
     /** By trait and value, for the traits that somebody asked for. */
     private final Map<String, Map<String, RoaringBitmap>> traitValues = new ConcurrentHashMap<>();
     /** Counted when first asked for. */
@@ -47,7 +49,8 @@ public final class Fleet {
 
     private record Unknown(long instant, RoaringBitmap hosts) {}
 
-    private Fleet(Ladder ladder, Host[] hosts, Map<String, Integer> numbers) {
+    private Fleet(Ladder ladder, Host[] hosts, Map<String, Integer> numbers, RoaringBitmap retired) {
+        this.retired = retired;
         this.ladder = ladder;
         this.hosts = hosts;
         this.numbers = numbers;
@@ -65,6 +68,7 @@ public final class Fleet {
     }
 
     private Fleet(Fleet before, Host[] hosts, Map<String, Integer> numbers) {
+        this.retired = before.retired;
         this.ladder = before.ladder;
         this.hosts = hosts;
         this.numbers = numbers;
@@ -78,6 +82,9 @@ public final class Fleet {
 
     private void enter(Host host) {
         int number = host.number();
+        if (retired.contains(number)) {
+            return;
+        }
         all.add(number);
         unowned.remove(number);
         members.forEach(set -> set.remove(number));
@@ -128,8 +135,8 @@ public final class Fleet {
     private Map<String, RoaringBitmap> moved(String trait, Map<String, RoaringBitmap> values, Fleet following, RoaringBitmap reported) {
         Map<String, RoaringBitmap> next = new HashMap<>(values);
         for (int number : reported) {
-            Optional<String> before = knows(number) ? valueOf(hosts[number], trait) : Optional.empty();
-            Optional<String> after = valueOf(following.hosts[number], trait);
+            Optional<String> before = knows(number) && !isRetired(number) ? valueOf(hosts[number], trait) : Optional.empty();
+            Optional<String> after = following.isRetired(number) ? Optional.empty() : valueOf(following.hosts[number], trait);
             if (!before.equals(after)) {
                 before.ifPresent(value -> next.computeIfPresent(value, (v, set) -> without(set, number)));
                 after.ifPresent(value -> next.compute(value, (v, set) -> with(set, number)));
@@ -156,14 +163,32 @@ public final class Fleet {
 
     /** The same hosts under other populations. */
     public Fleet with(Ladder other) {
-        return new Fleet(other, hosts, numbers);
+        return new Fleet(other, hosts, numbers, retired);
+    }
+
+    /** The same hosts, of which these are retired: they belong to no population and are counted nowhere, but keep their numbers and are found by their names. */
+    public Fleet retiring(RoaringBitmap numbersOfRetired) {
+        return new Fleet(ladder, hosts, numbers, numbersOfRetired.clone());
+    }
+
+    public RoaringBitmap retired() {
+        return retired.clone();
+    }
+
+    public boolean isRetired(int number) {
+        return retired.contains(number);
+    }
+
+    /** The number of the next host that nobody knows yet. */
+    public int nextNumber() {
+        return hosts.length;
     }
 
     /** A fleet of one of these hosts, under the same populations. */
     public Fleet only(Host host) {
         Host[] one = new Host[host.number() + 1];
         one[host.number()] = host;
-        return new Fleet(ladder, one, Map.of(host.name(), host.number()));
+        return new Fleet(ladder, one, Map.of(host.name(), host.number()), new RoaringBitmap());
     }
 
     public Ladder ladder() {
@@ -239,11 +264,11 @@ public final class Fleet {
 
     private RoaringBitmap unknownAt(long instant) {
         RoaringBitmap unknown = new RoaringBitmap();
-        for (int number = 0; number < hosts.length; number++) {
-            if (hosts[number] != null && unknownFrom[number] < instant) {
+        all.forEach((int number) -> {
+            if (unknownFrom[number] < instant) {
                 unknown.add(number);
             }
-        }
+        });
         return unknown;
     }
 
@@ -251,11 +276,11 @@ public final class Fleet {
         return number < hosts.length && hosts[number] != null;
     }
 
-    /** Hosts of this fleet that reported, or were told of, since the earlier one. */
+    /** Hosts of this fleet that reported, were told of, were retired or came back since the earlier one. */
     public List<Host> changedSince(Fleet earlier) {
         List<Host> changed = new ArrayList<>();
         for (int number = 0; number < hosts.length; number++) {
-            if (hosts[number] != null && (number >= earlier.hosts.length || earlier.hosts[number] != hosts[number])) {
+            if (hosts[number] != null && (number >= earlier.hosts.length || earlier.hosts[number] != hosts[number] || earlier.isRetired(number) != isRetired(number))) {
                 changed.add(hosts[number]);
             }
         }

@@ -53,6 +53,7 @@ import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Weights;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import org.roaringbitmap.RoaringBitmap;
 
 /** Whatever happens, the docket that takes over what nothing touched is the one that is made from nothing. */
 class DocketNextTest {
@@ -94,7 +95,20 @@ class DocketNextTest {
             return traits;
         }
 
+        private void retire(int host, boolean retired) {
+            RoaringBitmap all = carriages.fleet().retired();
+            if (retired) {
+                all.add(host);
+            } else {
+                all.remove(host);
+            }
+            carriages = carriages.retiring(all);
+        }
+
         private void report(int i) {
+            if (carriages.fleet().isRetired(i)) {
+                retire(i, false);
+            }
             List<String> purls = new ArrayList<>();
             for (int p = 0; p < PRODUCTS; p++) {
                 if (random.nextInt(4) > 0) {
@@ -133,7 +147,7 @@ class DocketNextTest {
         private void happen() {
             String id = "FTM-" + random.nextInt(9);
             int host = random.nextInt(HOSTS);
-            switch (random.nextInt(12)) {
+            switch (random.nextInt(13)) {
                 case 0, 1, 2 -> report(host);
                 case 3 -> {
                     Outcome.What what = random.nextBoolean() ? Outcome.What.INSTALLED : Outcome.What.FAILED;
@@ -155,6 +169,7 @@ class DocketNextTest {
                                 Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(carriages.fleet().members("kiosks"), carriages.fleet().members("kiosks"))));
                 case 10 -> decisions = decisions.with(new ExceptionGrant(++numbers, new ExceptionGrant.Scope.OfUpdate(id), HostConditions.parse("free > 500"), Effect.WITHHELD,
                         now.plus(Duration.ofHours(random.nextInt(120))), "", "", "", "orrin", now, Optional.empty()));
+                case 11 -> retire(host, !carriages.fleet().isRetired(host));
                 default -> evidence = random.nextBoolean()
                         ? evidence.with(new NotAffectedNote(++numbers, id, HostConditions.parse("free > 600"), "not here", "orrin", now, carriages.fleet().all(), Optional.empty()))
                         : evidence.with(new DismissedFailure(++numbers, id, "host-" + host, "a cable", "orrin", now, Optional.empty()));

@@ -14,6 +14,7 @@ import lucid.core.TestFleet;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
 
 class LadderTest {
 
@@ -82,6 +83,24 @@ class LadderTest {
                 Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("both includes and excludes h");
         assertThatThrownBy(() -> new Population("p", "P", HostConditions.parse("a is set"), Set.of(), Set.of(), 5, "", Set.of(), ZoneOffset.UTC,
                 Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("tier");
+    }
+
+    @Test
+    void aRetiredHostIsCountedNowhereAndKeepsItsNumber() {
+        Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(TestFleet.population("kiosks", "role = kiosk", 5)), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+                .with(List.of(TestFleet.host(0, Map.of("role", TestFleet.text("kiosk"))), TestFleet.host(1, Map.of("role", TestFleet.text("kiosk")))));
+        assertThat(fleet.withTrait("role", "kiosk").toArray()).containsExactly(0, 1);
+        Fleet without = fleet.retiring(RoaringBitmap.bitmapOf(1));
+        assertThat(without.all().toArray()).containsExactly(0);
+        assertThat(without.members("kiosks").toArray()).containsExactly(0);
+        assertThat(without.inNoPopulation().isEmpty()).isTrue();
+        assertThat(without.withTrait("role", "kiosk").toArray()).containsExactly(0);
+        assertThat(without.unknownAt(TestFleet.NOW.plus(Duration.ofDays(99))).toArray()).containsExactly(0);
+        assertThat(without.host("host-1")).as("it is known by its name").isPresent();
+        assertThat(without.nextNumber()).as("nobody else gets its number").isEqualTo(2);
+        assertThat(without.changedSince(fleet)).extracting(Host::number).containsExactly(1);
+        assertThat(without.with(List.of(TestFleet.host(1, Map.of("role", TestFleet.text("kiosk"))))).all().toArray()).as("what is told of it does not bring it back").containsExactly(0);
+        assertThat(without.retiring(new RoaringBitmap()).members("kiosks").toArray()).containsExactly(0, 1);
     }
 
     @Test

@@ -10,5 +10,5 @@ import java.time.Instant;
  */
 public record AuditEntry(long number, Instant at, String author, Kind kind, String subject, String sentence, String hash) {
 
-    public enum Kind { VERDICT, ANSWER, EXCEPTION, TAKEN_BACK, IMPORT, POPULATIONS, EVIDENCE, WEIGHTS, ACCESS, CLOCK }
+    public enum Kind { VERDICT, ANSWER, EXCEPTION, TAKEN_BACK, IMPORT, POPULATIONS, EVIDENCE, WEIGHTS, HOSTS, ACCESS, CLOCK }
 }

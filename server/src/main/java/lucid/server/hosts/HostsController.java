@@ -1,5 +1,7 @@
 package lucid.server.hosts;
 
+import java.nio.charset.StandardCharsets;
+import java.security.Principal;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -21,10 +23,12 @@ import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.server.access.Visibility;
+import lucid.server.audit.AuditEntry;
 import lucid.server.hosts.HostQuestion.Asked;
 import lucid.server.hosts.HostQuestion.DifferenceView;
 import lucid.server.hosts.HostQuestion.HostRow;
 import lucid.server.intake.HostColumns;
+import lucid.server.intake.HostMapper;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;
@@ -33,14 +37,21 @@ import lucid.server.views.Views.RuleMatchView;
 import lucid.server.views.Views.TraitView;
 import lucid.server.web.Csv;
 import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
 import org.springdoc.core.annotations.ParameterObject;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.security.core.Authentication;
+import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
+import org.springframework.web.util.UriUtils;
 
 /** The hosts: those that differ, any that are looked for, and one with all that is known of it. */
 @RestController
@@ -52,14 +63,16 @@ class HostsController {
 
     private final SnapshotStore store;
     private final HostHistoryMapper history;
+    private final HostMapper hosts;
     private final Clock clock;
     /** The differences that were computed last: the same snapshot within the same minute has the same. */
     private volatile Computed computed;
 
     private record Computed(Snapshot snapshot, Instant minute, Differences differences) {}
 
-    HostsController(SnapshotStore store, HostHistoryMapper history, Clock clock) {
+    HostsController(SnapshotStore store, HostHistoryMapper history, HostMapper hosts, Clock clock) {
         this.store = store;
+        this.hosts = hosts;
         this.history = history;
         this.clock = clock;
     }
@@ -80,10 +93,11 @@ class HostsController {
     /**
      * @param next cursor: the name after which the list goes on
      * @param differing hosts that differ in any way, of all that the caller sees
+     * @param retired names of hosts that were retired, for who sees all
      * @param lacked the updates that were asked for
      * @param traits those that a condition may name
      */
-    record HostsPage(List<HostRow> hosts, int count, Optional<String> next, int all, int differing, Map<Differences.Way, Integer> ways, List<UpdateName> lacked, List<TraitView> traits) {}
+    record HostsPage(List<HostRow> hosts, int count, Optional<String> next, int all, List<String> retired, int differing, Map<Differences.Way, Integer> ways, List<UpdateName> lacked, List<TraitView> traits) {}
 
     @GetMapping
     HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<String> after, Authentication caller) {
@@ -92,6 +106,7 @@ class HostsController {
         List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
         boolean more = page.size() > PAGE;
         return new HostsPage(page.stream().limit(PAGE).map(question::row).toList(), question.count(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty(), question.seenHosts(),
+                Visibility.of(caller).seesAll() ? snapshot.fleet().hosts(snapshot.fleet().retired()).map(Host::name).toList() : List.of(),
                 question.differing(), question.ways(), question.lacked().stream().map(u -> new UpdateName(u.id(), u.title())).toList(), TraitView.all(snapshot.fleet(), Visibility.of(caller).seesAll()));
     }
 
@@ -127,30 +142,74 @@ class HostsController {
     record UpdateOnHost(String id, String title, Kind kind, Rating rating, Instant published, CarriageState state, CarriageState lastKnown, boolean lacking, boolean viaSuccessor,
             List<FoundVersion> versions, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain, List<String> contains) {}
 
+    record RetirementView(String reason, String author, Instant at) {}
+
     /**
      * Everything that is known of one host.
      *
+     * @param retirement if it was retired: why; then it counts nowhere, and what stands here is as it last was
      * @param populationId none if it is in no population
      * @param alsoMatches names of populations further down that match it too
      * @param unknownFrom from when on it is too long silent to tell its state
      * @param changes the newest first, at most 500
      */
-    record HostView(String name, String platform, Optional<String> populationId, String population, Optional<Integer> tier, List<String> alsoMatches, Optional<String> supply,
+    record HostView(String name, Optional<RetirementView> retirement, String platform, Optional<String> populationId, String population, Optional<Integer> tier, List<String> alsoMatches, Optional<String> supply,
             Optional<String> expectedSupply, Optional<Instant> lastStart, Instant lastReport, Instant firstReport, Instant unknownFrom, long rhythmHours, List<Absence> absences,
             List<DifferenceView> differences, List<TraitValue> traits, List<UpdateOnHost> updates, List<ProductOnHost> products, List<ExceptionView> exceptions,
             List<HostHistoryMapper.Change> changes, List<HostHistoryMapper.Happened> outcomes) {}
+
+    /** @param reason why it is counted no more */
+    record RetirementDraft(String reason) {}
+
+    /** @param undo address to which a DELETE brings it back */
+    record Retired(String name, String undo) {}
+
+    /** Retires a host: it counts nowhere from now on, its history stays, and its next report brings it back. */
+    @PostMapping("/{name}/retirement")
+    @ResponseStatus(HttpStatus.CREATED)
+    Retired retire(@PathVariable String name, @RequestBody RetirementDraft draft, Principal who) {
+        String reason = ProblemException.requireLine("reason", draft.reason(), 2000, "say why it is retired, in at most 2,000 characters");
+        return store.write(snapshot -> {
+            Host host = snapshot.fleet().host(name).orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+            if (snapshot.fleet().isRetired(host.number())) {
+                throw new ProblemException(HttpStatus.CONFLICT, "name", name + " is retired already");
+            }
+            hosts.retire(new HostMapper.Retirement(host.number(), reason, who.getName(), clock.instant()));
+            store.record(AuditEntry.Kind.HOSTS, name, who, "Retired the host " + name + ": " + reason + ".");
+            RoaringBitmap retired = snapshot.fleet().retired();
+            retired.add(host.number());
+            return new SnapshotStore.Change<>(snapshot.withRetired(retired), new Retired(name, "/api/hosts/" + UriUtils.encodePathSegment(name, StandardCharsets.UTF_8) + "/retirement"));
+        });
+    }
+
+    /** Brings a retired host back: it counts as it last reported. */
+    @DeleteMapping("/{name}/retirement")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void bringBack(@PathVariable String name, Principal who) {
+        store.write(snapshot -> {
+            Host host = snapshot.fleet().host(name).orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+            if (hosts.bringBack(host.number()) == 0) {
+                throw new ProblemException(HttpStatus.CONFLICT, "name", name + " is not retired");
+            }
+            store.record(AuditEntry.Kind.HOSTS, name, who, "Brought the host " + name + " back; it counts as it last reported.");
+            RoaringBitmap retired = snapshot.fleet().retired();
+            retired.remove(host.number());
+            return new SnapshotStore.Change<>(snapshot.withRetired(retired), true);
+        });
+    }
 
     @GetMapping("/{name}")
     HostView host(@PathVariable String name, Authentication caller) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
-        Host host = snapshot.fleet().host(name).filter(h -> Visibility.of(caller).of(snapshot.fleet()).contains(h.number()))
+        Visibility visibility = Visibility.of(caller);
+        Host host = snapshot.fleet().host(name).filter(h -> visibility.of(snapshot.fleet()).contains(h.number()) || visibility.seesAll() && snapshot.fleet().isRetired(h.number()))
                 .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
         Optional<Population> owner = snapshot.fleet().ladder().owner(host);
         Duration rhythm = snapshot.fleet().rhythmOf(host);
         HostHistoryMapper.Beginning beginning = history.beginning(host.number());
         List<HostHistoryMapper.Change> changes = history.changes(host.number(), MOST_CHANGES);
-        return new HostView(host.name(), host.platform(), owner.map(Population::id), owner.map(Population::name).orElse("In no population"), owner.map(Population::tier),
+        return new HostView(host.name(), hosts.retirement(host.number()).map(r -> new RetirementView(r.reason(), r.author(), r.createdAt())), host.platform(), owner.map(Population::id), owner.map(Population::name).orElse("In no population"), owner.map(Population::tier),
                 snapshot.fleet().ladder().overlaps(host).stream().map(Population::name).toList(), host.supply(), owner.flatMap(Population::supply), host.lastStart(), host.lastReport(),
                 beginning.firstReport(), host.unknownFrom(rhythm), rhythm.toHours(), host.absences(), HostQuestion.differencesOf(host, differences(snapshot, now)), traits(host, beginning),
                 HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), now).stream().map(u -> view(u, host, snapshot)).toList(), products(host, snapshot.carriages(), changes),

@@ -24,8 +24,11 @@ import lucid.formats.Problem;
 import lucid.formats.inventory.HostEvents;
 import lucid.formats.inventory.InventoryReader;
 import lucid.formats.table.TraitRow;
+import lucid.server.audit.AuditEntry;
+import lucid.server.audit.AuditLog;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import org.roaringbitmap.RoaringBitmap;
 import org.springframework.stereotype.Component;
 
 /** Takes what hosts report of themselves, and traits that others tell of them. */
@@ -37,9 +40,11 @@ class HostIntake {
 
     private final HostMapper mapper;
     private final ProductDictionary dictionary;
+    private final AuditLog log;
     private final Clock clock;
 
-    HostIntake(HostMapper mapper, ProductDictionary dictionary, Clock clock) {
+    HostIntake(HostMapper mapper, ProductDictionary dictionary, AuditLog log, Clock clock) {
+        this.log = log;
         this.mapper = mapper;
         this.dictionary = dictionary;
         this.clock = clock;
@@ -91,11 +96,12 @@ class HostIntake {
         private final Snapshot snapshot;
         private final Map<String, Host> changed = new LinkedHashMap<>();
         private final List<Outcome> outcomes = new ArrayList<>();
+        private final RoaringBitmap back = new RoaringBitmap();
         private int nextNumber;
 
         private Batch(Snapshot snapshot) {
             this.snapshot = snapshot;
-            this.nextNumber = snapshot.fleet().all().isEmpty() ? 0 : snapshot.fleet().all().last() + 1;
+            this.nextNumber = snapshot.fleet().nextNumber();
         }
 
         private Optional<Host> known(String name) {
@@ -131,8 +137,19 @@ class HostIntake {
             Host host = known.map(k -> k.after(whole, snapshot.fleet().rhythmOf(k))).orElseGet(() -> Host.first(nextNumber++, whole));
             store(known, host, own.traits(), inventory);
             changed.put(host.name(), host);
+            if (snapshot.fleet().isRetired(host.number())) {
+                comeBack(host);
+            }
             happened(known, host, Stream.concat(own.events().stream().map(event -> event.on(host.number())),
                     own.changes().stream().flatMap(change -> change.outcomes(snapshot.catalogue(), host.number()).stream())).toList(), problems);
+        }
+
+        /** Whoever reports is there: it counts again, and that is told. */
+        private void comeBack(Host host) {
+            if (back.checkedAdd(host.number())) {
+                mapper.bringBack(host.number());
+                log.append(AuditEntry.Kind.HOSTS, host.name(), () -> host.name(), host.name() + " was retired, but has reported again: it counts from now on.");
+            }
         }
 
         /** @param before the host as it was when it tried, if it was known */
@@ -159,7 +176,8 @@ class HostIntake {
         }
 
         Snapshot next() {
-            Snapshot next = changed.isEmpty() ? snapshot : snapshot.withHosts(List.copyOf(changed.values()));
+            Snapshot counted = back.isEmpty() ? snapshot : snapshot.withRetired(RoaringBitmap.andNot(snapshot.fleet().retired(), back));
+            Snapshot next = changed.isEmpty() ? counted : counted.withHosts(List.copyOf(changed.values()));
             return outcomes.isEmpty() ? next : next.withOutcomes(outcomes);
         }
     }

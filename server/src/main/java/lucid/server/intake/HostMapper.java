@@ -93,6 +93,21 @@ public interface HostMapper {
     @Insert("insert into product_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
     void addChange(ChangeRow change);
 
+    /** @param reason why it is counted no more */
+    record Retirement(int host, String reason, String author, Instant createdAt) {}
+
+    @Select("select host, reason, author, created_at from retired_host")
+    List<Retirement> retired();
+
+    @Select("select host, reason, author, created_at from retired_host where host = #{host}")
+    Optional<Retirement> retirement(int host);
+
+    @Insert("insert into retired_host (host, reason, author, created_at) values (#{host}, #{reason}, #{author}, #{createdAt})")
+    void retire(Retirement retirement);
+
+    @Delete("delete from retired_host where host = #{host}")
+    int bringBack(int host);
+
     @Select("select host, traits from imported_trait")
     List<ImportedTraitRow> importedTraits();
 

@@ -29,6 +29,7 @@ import lucid.core.update.UpdateNotice;
 import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Weights;
 import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Everything that is known, at one moment, and never changing: readers compute on the snapshot that they took while the one writer
@@ -79,12 +80,20 @@ public record Snapshot(
         return with(new Carriages(catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
     }
 
-    /** With hosts as they newly reported themselves. */
+    /** With other hosts retired than before: what they have counts nowhere, until they are back. */
+    public Snapshot withRetired(RoaringBitmap retired) {
+        return with(carriages.retiring(retired));
+    }
+
+    /** With hosts as they newly are; of retired ones only what is told of them. */
     public Snapshot withHosts(List<Host> hosts) {
         List<CarrierIndex.Change> installed = new ArrayList<>();
         List<CarrierIndex.Change> running = new ArrayList<>();
         for (Host host : hosts) {
             Optional<Host> before = fleet().host(host.name());
+            if (before.filter(known -> fleet().isRetired(known.number())).isPresent()) {
+                continue;
+            }
             installed.add(new CarrierIndex.Change(host.number(), before.map(Host::products).orElse(List.of()), host.products()));
             List<InstalledProduct> ran = before.map(Host::running).orElse(List.of());
             if (!ran.equals(host.running())) {

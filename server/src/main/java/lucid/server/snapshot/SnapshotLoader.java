@@ -26,6 +26,7 @@ import lucid.server.intake.HostColumns;
 import lucid.server.verdicts.AcknowledgementMapper;
 import lucid.server.verdicts.VerdictMapper;
 import org.slf4j.Logger;
+import org.roaringbitmap.RoaringBitmap;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 
@@ -37,17 +38,17 @@ class SnapshotLoader {
 
     private final DocumentMapper documents;
     private final HostMapper hosts;
-    private final ProductDictionary facts;
+    private final ProductDictionary dictionary;
     private final EvidenceIntake evidence;
     private final StoredWeights weights;
     private final VerdictMapper verdicts;
     private final ExceptionMapper exceptions;
     private final AcknowledgementMapper answers;
 
-    SnapshotLoader(DocumentMapper documents, HostMapper hosts, ProductDictionary facts, EvidenceIntake evidence, StoredWeights weights, VerdictMapper verdicts, ExceptionMapper exceptions, AcknowledgementMapper answers) {
+    SnapshotLoader(DocumentMapper documents, HostMapper hosts, ProductDictionary dictionary, EvidenceIntake evidence, StoredWeights weights, VerdictMapper verdicts, ExceptionMapper exceptions, AcknowledgementMapper answers) {
         this.documents = documents;
         this.hosts = hosts;
-        this.facts = facts;
+        this.dictionary = dictionary;
         this.evidence = evidence;
         this.weights = weights;
         this.verdicts = verdicts;
@@ -63,7 +64,7 @@ class SnapshotLoader {
         Map<String, Map<String, Trait>> told = importedTraits();
         CompletableFuture<Snapshot> withHosts = CompletableFuture.supplyAsync(() -> Snapshot.EMPTY.withHosts(storedHosts(told)));
         Snapshot withDocuments = withDocuments();
-        return withDocuments.with(evidence.since(withDocuments.evidence())).withImportedTraits(told).withHostsOf(withHosts.join()).withOutcomes(hosts.outcomes(facts)).with(decisions());
+        return withDocuments.with(evidence.since(withDocuments.evidence())).withImportedTraits(told).withHostsOf(withHosts.join()).withOutcomes(hosts.outcomes(dictionary)).withRetired(retired()).with(decisions());
     }
 
     private Snapshot withDocuments() {
@@ -105,6 +106,12 @@ class SnapshotLoader {
         return advisories.advisories().stream().filter(advisory -> ids.contains(advisory.id())).toList();
     }
 
+    private RoaringBitmap retired() {
+        RoaringBitmap retired = new RoaringBitmap();
+        hosts.retired().forEach(row -> retired.add(row.host()));
+        return retired;
+    }
+
     private Map<String, Map<String, Trait>> importedTraits() {
         Map<String, Map<String, Trait>> told = new HashMap<>();
         hosts.importedTraits().forEach(row -> told.put(row.host(), HostColumns.readTraits(row.traits())));
@@ -113,7 +120,7 @@ class SnapshotLoader {
 
     private List<Host> storedHosts(Map<String, Map<String, Trait>> told) {
         List<Host> all = new ArrayList<>();
-        hosts.all().forEach(row -> all.add(row.host(facts.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
+        hosts.all().forEach(row -> all.add(row.host(dictionary.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
         return all;
     }
 

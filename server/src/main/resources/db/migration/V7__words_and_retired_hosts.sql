@@ -95,3 +95,11 @@ create index dismissed_failure_update on dismissed_failure (update_id);
 
 -- Answers kept for requests that are sent again have another shape now; whoever was cut off asks anew.
 delete from answered_request;
+
+-- Hosts that a person retired count nowhere until they report again.
+create table retired_host (
+  host       int primary key references host (number),
+  reason     varchar(2000) not null,
+  author     varchar(200)  not null,
+  created_at timestamp(6) with time zone not null
+);

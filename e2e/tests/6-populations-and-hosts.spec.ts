@@ -122,7 +122,7 @@ test('hosts are filtered by a condition, and the filter is kept under a name', a
 
 test('a host is retired with a reason, counts nowhere, and is brought back with one key', async ({ page }) => {
   await signIn(page);
-  await page.goto('/hosts/off-157');
+  await page.goto('/hosts/ksk-118');
   await page.getByRole('button', { name: 'Retire this host' }).focus();
   await press(page, 'Enter');
   const reason = page.getByLabel('It is there no more, because');
@@ -135,7 +135,7 @@ test('a host is retired with a reason, counts nowhere, and is brought back with 
   await expect(page.getByText(/scrapped. It counts nowhere/)).toBeVisible();
   await page.goto('/hosts?show=ALL');
   await expect(page.getByText(/1 host is retired and counted nowhere/)).toBeVisible();
-  await page.getByRole('link', { name: 'off-157' }).click();
+  await page.getByRole('link', { name: 'ksk-118' }).click();
   await page.getByRole('button', { name: 'Bring it back' }).click();
   await expect(page.getByRole('button', { name: 'Retire this host' })).toBeVisible();
 });

@@ -153,7 +153,7 @@ export default function CarriersOf() {
                 <th scope="col">State</th>
                 <th scope="col">Found, and expected</th>
                 <th scope="col">Last report</th>
-                <th scope="col">What holds</th>
+                <th scope="col">In force</th>
               </tr>
             </thead>
             <tbody>
@@ -175,7 +175,7 @@ export default function CarriersOf() {
       <Legend>
         <Key name="Escape">back</Key>
         {tells && <Key name="T">tell a failure</Key>}
-        <span>A count opens to its hosts. What holds opens into its chain of reasons.</span>
+        <span>A count opens to its hosts. What is in force opens into its chain of reasons.</span>
       </Legend>
     </main>
   );

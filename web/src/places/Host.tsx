@@ -54,12 +54,14 @@ function HostPage({ host }: { host: View }) {
         <h1>{host.name}</h1>
         <span className="mid">
           {host.platform} ·{' '}
-          {host.populationId === undefined ? (
+          {host.retirement !== undefined ? (
+            <b>retired</b>
+          ) : host.populationId === undefined ? (
             'in no population'
           ) : (
             <Link to={`/populations?at=${host.populationId}`}>{host.population}</Link>
           )}
-          {host.tier !== undefined && (
+          {host.tier !== undefined && host.retirement === undefined && (
             <>
               {' '}
               · <Term name="tier">tier {host.tier}</Term>
@@ -76,6 +78,7 @@ function HostPage({ host }: { host: View }) {
       </div>
       <div className="case">
         <aside>
+          {host.retirement !== undefined && <Retirement host={host} now={now} />}
           <section>
             <h2>How it differs</h2>
             {host.differences.length === 0 && <p className="mid flat">It does not.</p>}
@@ -126,7 +129,7 @@ function HostPage({ host }: { host: View }) {
               )}
             </dl>
           </section>
-          <Retirement host={host} now={now} />
+          {host.retirement === undefined && <Retirement host={host} now={now} />}
           {host.exceptions.length > 0 && (
             <section>
               <h2>Exceptions</h2>
@@ -165,7 +168,7 @@ function HostPage({ host }: { host: View }) {
       <Legend>
         <Key name="← →">lacks, carries, products, history</Key>
         <Key name="Escape">back</Key>
-        <span>What holds opens into its chain of reasons.</span>
+        <span>What is in force opens into its chain of reasons.</span>
       </Legend>
     </div>
   );
@@ -187,7 +190,7 @@ function Updates({ updates, now, empty }: { updates: Schemas['UpdateOnHost'][]; 
             Found, and expected
           </th>
           <th scope="col" style={{ width: '30%' }}>
-            What holds, and why
+            In force, and why
           </th>
         </tr>
       </thead>

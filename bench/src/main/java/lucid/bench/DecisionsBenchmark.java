@@ -54,6 +54,7 @@ public class DecisionsBenchmark {
 
     private static final Instant NOW = LargeFleet.NOW;
     private static final String JUDGED = "BIG-17";
+    private static final int PAGE = 100;
 
     private Fleet fleet;
     private Catalogue catalogue;
@@ -112,10 +113,11 @@ public class DecisionsBenchmark {
         return decided;
     }
 
-    /** The page that lists everything in force. */
+    /** The first page of everything in force: how much there is, and for whom the first are and what comes after them. */
     @Benchmark
     public int inForceWithFiveThousandDecisions() {
-        return InForce.at(carriages, standing, NOW).size();
+        List<InForce> all = InForce.at(carriages, standing, NOW);
+        return all.size() + all.subList(0, PAGE).stream().mapToInt(one -> one.hosts().getCardinality() + one.then().size()).sum();
     }
 
     @Benchmark

@@ -5,73 +5,137 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
-import lucid.core.carriage.Carriage;
+import java.util.function.Supplier;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * A decision that holds now.
- *
- * @param update on which it is; none for an exception on a product or a kind
- * @param end when it ends: of a force, when it is or was due; of what is left to the rule, when somebody looks again
- * @param hosts that lack the update and for which it is what holds; of an exception on a product or kind all that it names
+ * A decision that is in force. Thousands may be, of which a page shows some: which hosts they are for is computed when it is asked for, once for all decisions on
+ * an update. Only a force and what is left to the rule are looked at before, since of them it depends on the hosts whether they are in force at all.
  */
-public record InForce(Decision decision, Optional<Update> update, Instant end, RoaringBitmap hosts) {
+public final class InForce {
 
-    /** What holds now, what ends first in front. A force that every host carries is done, and not told. */
+    private final Decision decision;
+    private final Optional<OfUpdate> of;
+    private final Instant end;
+    private final Supplier<RoaringBitmap> computed;
+    private RoaringBitmap hosts;
+
+    private InForce(Decision decision, Optional<OfUpdate> of, Instant end, Supplier<RoaringBitmap> computed) {
+        this.decision = decision;
+        this.of = of;
+        this.end = end;
+        this.computed = computed;
+    }
+
+    /** What is decided on one update, on one set of facts. */
+    private static final class OfUpdate {
+        private final Update update;
+        private final Carriages carriages;
+        private final Decisions decisions;
+        private final Instant at;
+        private Timeline timeline;
+        private List<RulingGroup> groups;
+
+        OfUpdate(Update update, Carriages carriages, Decisions decisions, Instant at) {
+            this.update = update;
+            this.carriages = carriages;
+            this.decisions = decisions;
+            this.at = at;
+        }
+
+        List<Decision> standing() {
+            List<Decision> standing = new ArrayList<>();
+            decisions.verdictsOn(update.id()).stream().filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at)).forEach(standing::add);
+            decisions.exceptionsOn(update).stream().filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate).forEach(standing::add);
+            decisions.acknowledgementsOn(update.id()).stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).forEach(standing::add);
+            return standing;
+        }
+
+        private Timeline timeline() {
+            if (timeline == null) {
+                timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
+            }
+            return timeline;
+        }
+
+        private List<RulingGroup> groups() {
+            if (groups == null) {
+                groups = timeline().groups(carriages.of(update, at).lacking(), at);
+            }
+            return groups;
+        }
+
+        /** Hosts that lack the update and for which the decision is what holds; of what is left to the rule, those to which the rule never offers it. */
+        RoaringBitmap hosts(Decision decision) {
+            RoaringBitmap hosts = new RoaringBitmap();
+            if (decision instanceof Acknowledgement left) {
+                groups().stream().filter(group -> group.match().isNever()).forEach(group -> hosts.or(group.hosts()));
+                RoaringBitmap covered = new RoaringBitmap();
+                carriages.fleet().ladder().entries().stream().filter(entry -> left.covers(entry.id())).forEach(entry -> covered.or(carriages.fleet().members(entry.id())));
+                hosts.and(covered);
+            } else {
+                groups().stream().filter(group -> group.match().source().equals(Optional.of(decision.number())) && group.match().isOf(decision instanceof ExceptionGrant))
+                        .forEach(group -> hosts.or(group.hosts()));
+            }
+            return hosts;
+        }
+    }
+
+    /** What is in force, what ends first in front. A force that every host carries is done, and not told. */
     public static List<InForce> at(Carriages carriages, Decisions decisions, Instant at) {
         List<InForce> all = new ArrayList<>();
         for (Update update : carriages.catalogue().updates()) {
-            List<Decision> standing = standingOn(update, decisions, at);
-            if (!standing.isEmpty()) {
-                ofUpdate(update, standing, carriages, decisions, at, all);
+            OfUpdate of = new OfUpdate(update, carriages, decisions, at);
+            for (Decision decision : of.standing()) {
+                InForce one = new InForce(decision, Optional.of(of), endOf(decision), () -> of.hosts(decision));
+                boolean dependsOnHosts = decision instanceof Acknowledgement || decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE;
+                if (!dependsOnHosts || !one.hosts().isEmpty()) {
+                    all.add(one);
+                }
             }
         }
         Fleet fleet = carriages.fleet();
         decisions.exceptions().stream().filter(exception -> exception.standsAt(at) && !(exception.scope() instanceof ExceptionGrant.Scope.OfUpdate))
-                .forEach(exception -> all.add(new InForce(exception, Optional.empty(), exception.until(), fleet.matching(exception.hosts(), fleet.all()))));
+                .forEach(exception -> all.add(new InForce(exception, Optional.empty(), exception.until(), () -> fleet.matching(exception.hosts(), fleet.all()))));
         all.sort(Comparator.comparing(InForce::end).thenComparing(one -> one.update().map(Update::id).orElse("")).thenComparing(one -> one.decision().number()));
         return List.copyOf(all);
     }
 
-    private static List<Decision> standingOn(Update update, Decisions decisions, Instant at) {
-        List<Decision> standing = new ArrayList<>();
-        decisions.verdictsOn(update.id()).stream().filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at)).forEach(standing::add);
-        decisions.exceptionsOn(update).stream().filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate).forEach(standing::add);
-        decisions.acknowledgementsOn(update.id()).stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).forEach(standing::add);
-        return standing;
+    private static Instant endOf(Decision decision) {
+        if (decision instanceof Verdict verdict) {
+            return verdict.end();
+        }
+        return decision instanceof ExceptionGrant exception ? exception.until() : ((Acknowledgement) decision).lookAgain().orElseThrow();
     }
 
-    private static void ofUpdate(Update update, List<Decision> standing, Carriages carriages, Decisions decisions, Instant at, List<InForce> all) {
-        Carriage carriage = carriages.of(update, at);
-        Timeline timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
-        List<RulingGroup> groups = timeline.groups(carriage.lacking(), at);
-        RoaringBitmap never = new RoaringBitmap();
-        groups.stream().filter(group -> group.match().isNever()).forEach(group -> never.or(group.hosts()));
-        for (Decision decision : standing) {
-            if (decision instanceof Acknowledgement answer) {
-                RoaringBitmap left = new RoaringBitmap();
-                carriages.fleet().ladder().entries().stream().filter(entry -> answer.covers(entry.id())).forEach(entry -> left.or(RoaringBitmap.and(never, carriages.fleet().members(entry.id()))));
-                if (!left.isEmpty()) {
-                    all.add(new InForce(answer, Optional.of(update), answer.lookAgain().orElseThrow(), left));
-                }
-                continue;
-            }
-            boolean exception = decision instanceof ExceptionGrant;
-            RoaringBitmap hosts = new RoaringBitmap();
-            groups.stream().filter(group -> group.match().source().equals(Optional.of(decision.number())) && group.match().isOf(exception)).forEach(group -> hosts.or(group.hosts()));
-            boolean done = decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE && hosts.isEmpty();
-            if (!done) {
-                all.add(new InForce(decision, Optional.of(update), exception ? ((ExceptionGrant) decision).until() : ((Verdict) decision).end(), hosts));
-            }
+    public Decision decision() {
+        return decision;
+    }
+
+    /** On which it is; none for an exception on a product or a kind. */
+    public Optional<Update> update() {
+        return of.map(one -> one.update);
+    }
+
+    /** When it ends: of a force, when it is or was due; of what is left to the rule, when somebody looks again. */
+    public Instant end() {
+        return end;
+    }
+
+    /** Hosts that lack the update and for which it is what holds; of an exception on a product or kind all that it names. */
+    public RoaringBitmap hosts() {
+        if (hosts == null) {
+            hosts = computed.get();
         }
+        return hosts.clone();
     }
 
     /** What would hold for its hosts once it has ended; nothing for a force, which does not end by itself. */
-    public List<RulingGroup> then(Carriages carriages, Decisions decisions) {
+    public List<RulingGroup> then() {
         boolean ends = !(decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE);
-        return update.filter(of -> ends).map(of -> Timeline.of(of, decisions, carriages.fleet(), carriages.catalogue()).groups(hosts, end)).orElse(List.of());
+        return of.filter(one -> ends).map(one -> one.timeline().groups(hosts(), end)).orElse(List.of());
     }
 }

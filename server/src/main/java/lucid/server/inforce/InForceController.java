@@ -96,10 +96,18 @@ class InForceController {
         Optional<String> wanted = text.map(words -> words.strip().toLowerCase(Locale.ROOT)).filter(words -> !words.isEmpty());
         return all.stream()
                 .filter(one -> kind.isEmpty() || kind(one.decision()) == kind.get())
-                .filter(one -> members.isEmpty() || RoaringBitmap.intersects(one.hosts(), members.get()) || one.decision() instanceof Verdict v && v.populationId().equals(population.get()))
+                .filter(one -> members.isEmpty() || concerns(one, population.get(), members.get(), snapshot))
                 .filter(one -> person.isEmpty() || people(one.decision()).anyMatch(person.get()::equals))
                 .filter(one -> wanted.isEmpty() || Stream.of(about(one), one.update().map(Update::title).orElse(""), words(one.decision())).anyMatch(part -> part.toLowerCase(Locale.ROOT).contains(wanted.get())))
                 .toList();
+    }
+
+    /** Asked of what was decided, not of each host, where that is enough. */
+    private static boolean concerns(InForce one, String population, RoaringBitmap members, Snapshot snapshot) {
+        if (one.decision() instanceof Verdict verdict) {
+            return verdict.populationId().equals(population);
+        }
+        return one.decision() instanceof ExceptionGrant exception ? !snapshot.fleet().matching(exception.hosts(), members).isEmpty() : RoaringBitmap.intersects(one.hosts(), members);
     }
 
     private static Kind kind(Decision decision) {
@@ -138,6 +146,6 @@ class InForceController {
                 verdict.flatMap(Verdict::narrowing).or(() -> exception.map(ExceptionGrant::hosts)).map(Object::toString), decision.createdAt(), people(decision).findFirst().orElseThrow(),
                 exception.map(ExceptionGrant::owner), entries.size() == 1 ? entries.get(0).zone().getId() : "Z", one.end(), kind(decision) == Kind.FORCE && !one.end().isAfter(now),
                 HostList.of(snapshot.fleet(), one.hosts()), verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()), words(decision),
-                one.then(snapshot.carriages(), snapshot.decisions()).stream().map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions())).toList());
+                one.then().stream().map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions())).toList());
     }
 }

@@ -11,8 +11,8 @@ import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.HostReport;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
 
 /**

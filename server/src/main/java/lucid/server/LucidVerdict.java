@@ -6,9 +6,9 @@ import lucid.server.intake.CheckCommand;
 import lucid.server.intake.ImportCommand;
 import lucid.server.storage.DataFolder;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
-import org.springframework.scheduling.annotation.EnableScheduling;
 import org.springframework.boot.builder.SpringApplicationBuilder;
 import org.springframework.context.ConfigurableApplicationContext;
+import org.springframework.scheduling.annotation.EnableScheduling;
 
 /** The program: {@code run} starts the server; the other commands work on files and on one that runs. */
 @SpringBootApplication

@@ -12,8 +12,8 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import lucid.core.causes.SuspectedCauses.TriedHost;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Product;
 

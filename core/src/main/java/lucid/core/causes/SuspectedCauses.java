@@ -9,8 +9,8 @@ import java.util.stream.IntStream;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.InstalledProduct;
 
 /**
  * Which traits do failing hosts share? Each condition on one trait, and each pair on two, is tested with a one-sided exact test, for

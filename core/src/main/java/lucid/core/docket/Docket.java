@@ -1,20 +1,19 @@
 package lucid.core.docket;
 
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.LinkedHashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.IntStream;
 import lucid.core.carriage.Carriages;
+import lucid.core.evidence.BaselineRates;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.TriedHosts;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Kind;
 import lucid.core.update.Update;
@@ -40,6 +39,8 @@ public final class Docket {
     private final Map<String, DocketCase> cases;
     private final Map<String, TriedHosts> tried;
     private final BaselineRates usual;
+    /** In order; made when first asked for. */
+    private volatile List<DocketCase> ordered;
     private final Parallelism parallelism;
 
     private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
@@ -127,16 +128,24 @@ public final class Docket {
      * same judgement: the fix for another platform, or for another part of a device.
      */
     public List<DocketCase> cases() {
-        List<DocketCase> ordered = new ArrayList<>(cases.values());
-        ordered.sort(order());
-        Set<DocketCase> together = new LinkedHashSet<>();
-        for (DocketCase one : ordered) {
-            together.add(one);
+        List<DocketCase> known = ordered;
+        if (known == null) {
+            known = ordered();
+            ordered = known;
+        }
+        return known;
+    }
+
+    private List<DocketCase> ordered() {
+        Map<String, DocketCase> together = new LinkedHashMap<>();
+        for (DocketCase one : order().sorted(cases.values())) {
+            together.putIfAbsent(one.update().id(), one);
             if (one.needsJudgement()) {
-                one.siblings().stream().map(cases::get).filter(DocketCase::needsJudgement).sorted(order()).forEach(together::add);
+                order().sorted(one.siblings().stream().map(cases::get).filter(DocketCase::needsJudgement).toList())
+                        .forEach(sibling -> together.putIfAbsent(sibling.update().id(), sibling));
             }
         }
-        return List.copyOf(together);
+        return List.copyOf(together.values());
     }
 
     public DocketOrder order() {

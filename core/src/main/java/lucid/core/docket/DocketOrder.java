@@ -2,23 +2,31 @@ package lucid.core.docket;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.Comparator;
+import java.util.List;
 
 /**
  * What judgement is worth now: by the larger of exposure and hazard plus 1, four times that if a cue is younger than a day, twice if younger than
  * three days. Ties: the newer cue, then the identifier.
  */
-public record DocketOrder(Instant now) implements Comparator<DocketCase> {
+public record DocketOrder(Instant now) {
 
     private static final Duration FRESH = Duration.ofHours(24);
     private static final Duration RECENT = Duration.ofHours(72);
 
-    @Override
-    public int compare(DocketCase a, DocketCase b) {
-        return Comparator.comparingDouble(this::worth).reversed()
-                .thenComparing(docketCase -> docketCase.newestCue().orElse(Instant.MIN), Comparator.reverseOrder())
-                .thenComparing(docketCase -> docketCase.update().id())
-                .compare(a, b);
+    /** What a case is compared by, computed once for it. */
+    private record Ranked(DocketCase docketCase, double worth, Instant newestCue) {}
+
+    /** Those that are worth most first. */
+    public List<DocketCase> sorted(Collection<DocketCase> cases) {
+        return cases.stream()
+                .map(one -> new Ranked(one, worth(one), one.newestCue().orElse(Instant.MIN)))
+                .sorted(Comparator.comparingDouble(Ranked::worth).reversed()
+                        .thenComparing(Ranked::newestCue, Comparator.reverseOrder())
+                        .thenComparing(ranked -> ranked.docketCase().update().id()))
+                .map(Ranked::docketCase)
+                .toList();
     }
 
     /** In points. */

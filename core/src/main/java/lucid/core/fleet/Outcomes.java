@@ -2,12 +2,12 @@ package lucid.core.fleet;
 
 import java.util.Collection;
 import java.util.Collections;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.Comparator;
 
 /**
  * What hosts told of every update: the last outcome on each host that tells whether it is there (installed, failed or removed), and every

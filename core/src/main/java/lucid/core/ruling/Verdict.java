@@ -4,8 +4,8 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.Population;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.Population;
 import org.roaringbitmap.RoaringBitmap;
 
 /**

@@ -16,8 +16,8 @@ import java.util.TreeSet;
 import java.util.stream.Stream;
 import lucid.core.TestFleet;
 import lucid.core.causes.SuspectedCauses.TriedHost;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
 import org.junit.jupiter.api.Test;
 

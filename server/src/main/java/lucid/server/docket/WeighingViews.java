@@ -13,15 +13,15 @@ import lucid.core.fleet.Population;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.FlipPoint;
 import lucid.core.weighing.FlipPoints;
-import lucid.core.weighing.WeighingInput;
 import lucid.core.weighing.HarmSeen;
 import lucid.core.weighing.PopulationFacts;
 import lucid.core.weighing.Range;
-import lucid.core.weighing.Weigher;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.UpdateFacts;
 import lucid.core.weighing.VulnerabilityRisk;
+import lucid.core.weighing.Weigher;
 import lucid.core.weighing.Weighing;
+import lucid.core.weighing.WeighingInput;
 import lucid.core.weighing.Weights;
 import org.roaringbitmap.RoaringBitmap;
 

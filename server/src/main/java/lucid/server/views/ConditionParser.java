@@ -1,8 +1,8 @@
 package lucid.server.views;
 
+import lucid.core.fleet.ConditionSyntaxException;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
-import lucid.core.fleet.ConditionSyntaxException;
 import lucid.core.fleet.HostConditions;
 import lucid.server.web.ProblemException;
 

@@ -4,8 +4,8 @@ import java.util.List;
 import lucid.core.fleet.Fleet;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Decisions;
-import lucid.server.views.Views.RulingGroupView;
 import lucid.server.views.Views.HostList;
+import lucid.server.views.Views.RulingGroupView;
 
 /**
  * A consequence with host names.

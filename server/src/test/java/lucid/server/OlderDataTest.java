@@ -100,6 +100,35 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The seventh schema names tables and columns anew and gives lists tables of their own: nothing of them is lost. */
+    @Test
+    void listsOfTheSixthSchemaStandInTablesOfTheirOwn() throws Exception {
+        Path data = folder.resolve("sixth");
+        assertThat(ChildServer.run("restore", backup("schema-6.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(holds(analyst, "SIX-BLOCKED", "ksk-1")).isEqualTo("WITHHELD by VERDICT");
+        assertThat(holds(analyst, "SIX-BLOCKED", "ksk-2")).isEqualTo("WITHHELD by EXCEPTION");
+        assertThat(holds(analyst, "SIX-NEXT", "ksk-1")).as("over the block that it names").startsWith("OFFERED by");
+        assertThat(holds(analyst, "SIX-NEXT", "ksk-2")).as("over the exception that it names").startsWith("OFFERED by");
+        assertThat(analyst.get("/api/cases/SIX-BLOCKED").json().path("verdicts").get(0).path("reasons").toString()).contains("UNTESTED", "KNOWN_ISSUE");
+        JsonNode left = analyst.get("/api/cases/SIX-LEFT").json();
+        assertThat(left.path("acknowledgements").get(0).path("populations").toString()).isEqualTo("[\"kiosks\"]");
+        assertThat(left.path("evidence").path("notes").size()).isEqualTo(1);
+        assertThat(left.path("evidence").path("dismissedFailures").size()).isEqualTo(1);
+        assertThat(analyst.get("/api/hosts/ksk-1").json().path("traits").toString()).as("what a table told").contains("spool_free_mb", "77");
+        assertThat(analyst.get("/api/documents").text()).contains("ACCEPTED").doesNotContain("TAKEN");
+        LucidServer.Client administrator = server.administrator();
+        assertThat(administrator.get("/api/feeds").text()).contains("KNOWN_ISSUES");
+        assertThat(administrator.get("/api/tokens").text()).contains("CSAF");
+        assertThat(administrator.get("/api/accounts").text()).contains("\"op\"", "[\"kiosks\"]");
+        analyst.post("/api/hosts/ksk-2/retirement", Map.of("reason", "scrapped"));
+        server.kill();
+        ChildServer again = ChildServer.start(data);
+        assertThat(again.analyst().get("/api/hosts/ksk-2").json().path("retirement").path("reason").asString()).isEqualTo("scrapped");
+        again.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds = analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
         return holds.path("effect").asString() + " by " + holds.path("clause").asString();

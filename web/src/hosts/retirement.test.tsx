@@ -4,6 +4,7 @@ import { App as AntApp } from 'antd';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
+import { useSession } from '../api/queries';
 import { LastActProvider } from '../frame/lastAct';
 import { Retirement } from './Retirement';
 
@@ -33,12 +34,19 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+/** Says who is signed in, once that is known. */
+function Who() {
+  const session = useSession().data;
+  return session === undefined ? null : <p>signed in as {session.role}</p>;
+}
+
 function show(host: Partial<Schemas['HostView']>) {
   render(
     <QueryClientProvider client={new QueryClient()}>
       <MemoryRouter>
         <AntApp>
           <LastActProvider>
+            <Who />
             <Retirement host={{ name: 'old 1', ...host } as Schemas['HostView']} now={NOW} />
           </LastActProvider>
         </AntApp>
@@ -66,7 +74,7 @@ describe('the retirement of a host', () => {
   it('is nothing that a reader may decide', async () => {
     role = 'READER';
     show({});
-    await new Promise((done) => setTimeout(done, 0));
+    expect(await screen.findByText('signed in as READER')).toBeTruthy();
     expect(screen.queryByRole('button')).toBeNull();
   });
 });

@@ -6,7 +6,7 @@ import lucid.core.fleet.HostCondition;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * A note on a case: hosts for which its vulnerability does not matter. The condition is read anew on every report.
+ * A note on a case: hosts that are not affected by what it closes. The condition is read anew on every report.
  *
  * @param then numbers of the hosts it was true of when it was written
  */

@@ -61,7 +61,7 @@ class TimelineFuzzTest {
             Update third = random.nextBoolean() ? THIRD : THIRD_BRINGING;
             Catalogue catalogue = Catalogue.EMPTY.with(List.of(FIRST, second, third));
             Decisions decisions = decisions(random);
-            RulingTable table = table(decisions, hosts, fleet, second, revised);
+            RulingTable table = table(decisions, hosts, second, revised);
             for (Update update : List.of(FIRST, second, third)) {
                 Timeline timeline = Timeline.of(update, decisions, fleet, catalogue);
                 Carriage carriage = TestFleet.carriages(fleet, List.of(FIRST, second, third)).of(update, NOW);
@@ -82,7 +82,7 @@ class TimelineFuzzTest {
         }
     }
 
-    private static RulingTable table(Decisions decisions, List<Host> hosts, Fleet fleet, Update second, boolean revised) {
+    private static RulingTable table(Decisions decisions, List<Host> hosts, Update second, boolean revised) {
         Map<Integer, String> entries = new HashMap<>();
         hosts.forEach(host -> entries.put(host.number(), switch (host.traits().get("role").toString()) {
             case "kiosk" -> "kiosks";

@@ -113,10 +113,11 @@ export const undoOf = (kind: Decided, numbers: number[]) => `/api/decisions?${ki
 
 /** What taking back at this address would release or withhold; nothing where it touches no ruling. */
 export async function revocationAt(undo: string): Promise<Schemas['OpeningView'][]> {
-  if (!undo.startsWith('/api/decisions?')) {
+  if (!/^\/api\/(decisions|populations)\b/.test(undo)) {
     return [];
   }
-  const response = await answerOf(fetch(undo.replace('?', '/revocation?')));
+  const [path, query] = undo.split('?');
+  const response = await answerOf(fetch(`${path}/revocation${query === undefined ? '' : `?${query}`}`));
   if (!response.ok) {
     throw await refusal(response);
   }

@@ -1,8 +1,8 @@
 import type { Schemas } from '../api/client';
+import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
 import { count, lastDay } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
-import type { VerdictType } from './VerdictSentence';
 
 type Worded = Schemas['WordedView'];
 

@@ -1,10 +1,9 @@
 import { Button, Input, InputNumber, Modal, Select } from 'antd';
 import { type KeyboardEvent, type ReactNode, useId, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
-import { useChange, useSession } from '../api/queries';
-import { useLastAct } from '../frame/lastAct';
+import { useSession } from '../api/queries';
+import { useDecision } from '../decisions/useDecision';
 import { count } from '../words/dates';
-import { useDecision } from './useDecision';
 
 type Page = Schemas['CaseView'];
 
@@ -76,7 +75,6 @@ function Field({ label, children }: { label: string; children: (id: string) => R
 
 /** A failure as the service desk hears it: paste names, say what happened, done. */
 export function FailureDialog({ update, close }: { update: string; close: () => void }) {
-  const { done } = useLastAct();
   const [hosts, setHosts] = useState('');
   const [others, setOthers] = useState<number | null>(null);
   const [words, setWords] = useState('');
@@ -85,26 +83,19 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
   const [where, setWhere] = useState('');
   const [source, setSource] = useState('');
   const role = useSession().data?.role;
-  const tell = useChange(() =>
-    body(
-      api.POST('/api/failure-reports', {
-        body: { update, hosts, others: others ?? 0, words, code, failureClass, where, source },
-      }),
-    ),
-  );
-  const send = () =>
-    tell.mutate(undefined, {
-      onSuccess: (taken) => {
-        const unknown = taken.unknown.length === 0 ? '' : ` Not known here and left out: ${taken.unknown.join(', ')}.`;
-        done({
-          words: `Told of ${count(taken.hosts.length, 'host')}${(others ?? 0) > 0 ? ` and ${others} elsewhere` : ''} that failed with ${update}.${unknown}`,
-          undo: taken.undo,
-        });
-        close();
-      },
-    });
+  const tell = useDecision({
+    version: '',
+    draft: { update, hosts, others: others ?? 0, words, code, failureClass, where, source },
+    send: (draft, { 'Idempotency-Key': key }) =>
+      body(api.POST('/api/failure-reports', { body: draft, params: { header: { 'Idempotency-Key': key } } })),
+    said: (taken) => {
+      const unknown = taken.unknown.length === 0 ? '' : ` Not known here and left out: ${taken.unknown.join(', ')}.`;
+      return `Told of ${count(taken.hosts.length, 'host')}${(others ?? 0) > 0 ? ` and ${others} elsewhere` : ''} that failed with ${update}.${unknown}`;
+    },
+    close,
+  });
   return (
-    <Form title="Report the failure" close={close} send={send} sending={tell.isPending} error={tell.error}>
+    <Form title="Report the failure" close={close} send={tell.submit} sending={tell.pending} error={tell.refused}>
       <Field label={`Hosts of ours that failed with ${update}: paste names as they come`}>
         {(id) => (
           <Input.TextArea id={id} rows={3} value={hosts} onChange={(e) => setHosts(e.target.value)} placeholder="ksk-012, ksk-013 …" />
@@ -137,39 +128,25 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
 }
 
 export function IssueDialog({ page, close }: { page: Page; close: () => void }) {
-  const { done } = useLastAct();
   const [words, setWords] = useState('');
   const [failureClass, setClass] = useState<FailureClass>('DEGRADED');
   const [where, setWhere] = useState('');
-  const tell = useChange(() =>
-    body(
-      api.POST('/api/known-issues', {
-        body: {
-          updates: [page.update.id],
-          fixedBy: [],
-          words,
-          state: 'OPEN',
-          failureClass,
-          where: where.trim() === '' ? undefined : where,
-        },
-      }),
-    ),
-  );
+  const tell = useDecision({
+    version: page.version,
+    draft: {
+      updates: [page.update.id],
+      fixedBy: [],
+      words,
+      state: 'OPEN' as const,
+      failureClass,
+      where: where.trim() === '' ? undefined : where,
+    },
+    send: (draft, seen) => body(api.POST('/api/known-issues', { body: draft, params: { header: seen } })),
+    said: () => `Reported a known issue of ${page.update.id}.`,
+    close,
+  });
   return (
-    <Form
-      title="Report the known issue"
-      close={close}
-      send={() =>
-        tell.mutate(undefined, {
-          onSuccess: (told) => {
-            done({ words: `Reported a known issue of ${page.update.id}.`, undo: told.undo });
-            close();
-          },
-        })
-      }
-      sending={tell.isPending}
-      error={tell.error}
-    >
+    <Form title="Report the known issue" close={close} send={tell.submit} sending={tell.pending} error={tell.refused}>
       <Field label={`What is wrong with ${page.update.id}`}>
         {(id) => <Input.TextArea id={id} rows={3} maxLength={4000} value={words} onChange={(e) => setWords(e.target.value)} />}
       </Field>
@@ -186,13 +163,13 @@ export function IssueDialog({ page, close }: { page: Page; close: () => void }) 
 export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
   const [where, setWhere] = useState('');
   const [reason, setReason] = useState('');
-  const note = useDecision(
-    page,
-    { update: page.update.id, where, reason },
-    (draft, seen) => body(api.POST('/api/not-affected-notes', { body: draft, params: { header: seen } })),
-    () => `Noted that hosts where ${where} are not affected.`,
+  const note = useDecision({
+    version: page.version,
+    draft: { update: page.update.id, where, reason },
+    send: (draft, seen) => body(api.POST('/api/not-affected-notes', { body: draft, params: { header: seen } })),
+    said: () => `Noted that hosts where ${where} are not affected.`,
     close,
-  );
+  });
   return (
     <Form title="Note it" close={close} send={note.submit} sending={note.pending} error={note.refused}>
       <Field label={`${page.update.id} does not affect hosts where`}>
@@ -216,13 +193,13 @@ export function NoteDialog({ page, close }: { page: Page; close: () => void }) {
 export function DismissFailureDialog({ page, hosts, first, close }: { page: Page; hosts: string[]; first: string; close: () => void }) {
   const [host, setHost] = useState(first);
   const [reason, setReason] = useState('');
-  const dismiss = useDecision(
-    page,
-    { update: page.update.id, host, reason },
-    (draft, seen) => body(api.POST('/api/dismissed-failures', { body: draft, params: { header: seen } })),
-    () => `Dismissed the failure of ${host}.`,
+  const dismiss = useDecision({
+    version: page.version,
+    draft: { update: page.update.id, host, reason },
+    send: (draft, seen) => body(api.POST('/api/dismissed-failures', { body: draft, params: { header: seen } })),
+    said: () => `Dismissed the failure of ${host}.`,
     close,
-  );
+  });
   return (
     <Form title="Dismiss the failure" close={close} send={dismiss.submit} sending={dismiss.pending} error={dismiss.refused}>
       <Field label="The failure on">

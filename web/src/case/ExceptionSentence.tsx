@@ -1,28 +1,15 @@
 import { Button, Select } from 'antd';
 import { useEffect, useRef } from 'react';
-import { api, body, Refusal, type Schemas } from '../api/client';
-import { type ExceptionDraft, useExceptionConsequence } from '../api/queries';
+import { type Effect, useExceptionDraft } from '../decisions/useExceptionDraft';
+import type { Worded } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
-import { useKeys } from '../frame/keys';
-import { useSettled } from '../frame/useSettled';
 import { Mark } from '../look/Mark';
-import { count, isoDay } from '../words/dates';
+import { count } from '../words/dates';
 import { kindWord, ruleMatchWords } from '../words/sentences';
 import { DayPart } from './DayPart';
 import { Overtaken } from './Overtaken';
 import { TextPart } from './TextPart';
-import { useDecision } from './useDecision';
 import { WhereFault, WherePart } from './WherePart';
-
-interface Props {
-  page: Schemas['CaseView'];
-  search: URLSearchParams;
-  set: (changes: Record<string, string | undefined>) => void;
-  stop: () => void;
-  now: Date;
-}
-
-type Effect = NonNullable<ExceptionDraft['effect']>;
 
 const EFFECTS: { value: Effect; label: string }[] = [
   { value: 'WITHHELD', label: 'withhold' },
@@ -31,54 +18,17 @@ const EFFECTS: { value: Effect; label: string }[] = [
 ];
 
 /** An exception, worded like a verdict. */
-export function ExceptionSentence({ page, search, set, stop, now }: Props) {
+export function ExceptionSentence(worded: Worded) {
+  const { page, set, stop, now } = worded;
   const { update } = page;
+  const exception = useExceptionDraft(worded);
+  const { draft, about, named, consequence, fault } = exception;
+  const { hosts } = draft;
   const sheet = useRef<HTMLElement>(null);
-  const hosts = search.get('where') ?? '';
-  const until = search.get('until') ?? isoDay(now, 28);
-  const effect = (search.get('effect') ?? 'WITHHELD') as Effect;
-  const about = search.get('about') ?? 'UPDATE';
-  const draft: ExceptionDraft = {
-    update: update.id,
-    scope: about === 'KIND' ? 'KIND' : about === 'UPDATE' ? 'UPDATE' : 'PRODUCT',
-    product: about === 'KIND' || about === 'UPDATE' ? undefined : about,
-    hosts,
-    effect,
-    until,
-    reason: search.get('words') ?? '',
-    owner: search.get('owner') ?? '',
-    measure: search.get('measure') ?? '',
-  };
-  const asked = useSettled(JSON.stringify({ ...draft, reason: '', owner: '', measure: '' }));
-  const consequence = useExceptionConsequence(JSON.parse(asked) as ExceptionDraft);
-  const named = consequence.data?.named ?? 0;
-  const decision = useDecision(
-    page,
-    draft,
-    (exception, seen) => body(api.POST('/api/exceptions', { body: exception, params: { header: seen } })),
-    (made) => `Exception no. ${made.number} is made for ${count(named, 'host')}.`,
-    stop,
-  );
-  const fault = consequence.error instanceof Refusal ? consequence.error : decision.overtaken ? undefined : decision.refused;
-  const ready =
-    !consequence.isPlaceholderData &&
-    asked === JSON.stringify({ ...draft, reason: '', owner: '', measure: '' }) &&
-    hosts.trim() !== '' &&
-    !(consequence.error instanceof Refusal) &&
-    !decision.reading &&
-    consequence.data !== undefined;
-
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
     sheet.current?.scrollIntoView({ block: 'nearest' });
   }, []);
-
-  const submit = () => {
-    if (ready) {
-      decision.submit();
-    }
-  };
-  useKeys({ 'Ctrl+Enter': submit });
 
   const products = [...new Set(update.fixes.map((fix) => fix.product))];
   return (
@@ -98,7 +48,7 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
           aria-label="What holds instead"
           variant="borderless"
           popupMatchSelectWidth={false}
-          value={effect}
+          value={draft.effect}
           onChange={(value) => set({ effect: value })}
           options={EFFECTS}
         />{' '}
@@ -114,7 +64,7 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
             { value: 'KIND', label: `every update of kind ${kindWord(update.kind)}` },
           ]}
         />{' '}
-        until <DayPart label="Until the end of" value={until} now={now} change={(day) => set({ until: day })} />, because{' '}
+        until <DayPart label="Until the end of" value={draft.until} now={now} change={(day) => set({ until: day })} />, because{' '}
         <TextPart
           label="Reason"
           placeholder="why they depart"
@@ -143,22 +93,22 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
         />
         .
       </div>
-      {decision.overtaken && <Overtaken message={decision.refused?.message ?? ''} reading={decision.reading} />}
+      {exception.overtaken && <Overtaken message={exception.refused?.message ?? ''} reading={exception.reading} />}
       {fault && <WhereFault text={hosts} message={fault.message} position={fault.field === 'hosts' ? fault.position : undefined} />}
-      {!fault && consequence.data && hosts.trim() !== '' && (
+      {!fault && consequence && hosts.trim() !== '' && (
         <div className="consequence" aria-live="polite">
           <div>
-            <span className="strong">{count(named, 'host')}</span> named; {count(consequence.data.decided.count, 'host')} of them{' '}
-            {consequence.data.decided.count === 1 ? 'lacks' : 'lack'} {update.id} and would be under this exception{' '}
-            <HostNames hosts={consequence.data.decided} />
+            <span className="strong">{count(named, 'host')}</span> named; {count(consequence.decided.count, 'host')} of them{' '}
+            {consequence.decided.count === 1 ? 'lacks' : 'lack'} {update.id} and would be under this exception{' '}
+            <HostNames hosts={consequence.decided} />
           </div>
-          {consequence.data.before.map((before) => (
+          {consequence.before.map((before) => (
             <div key={JSON.stringify(before.match)} className="mid">
               {count(before.hosts.count, 'host')} {before.hosts.count === 1 ? 'is' : 'are'} now {ruleMatchWords(before.match, now)}; so it
               is again when the exception has lapsed
             </div>
           ))}
-          {consequence.data.claimed.map((claim) => (
+          {consequence.claimed.map((claim) => (
             <div key={JSON.stringify(claim.match)}>
               <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {ruleMatchWords(claim.match, now)}{' '}
               <HostNames hosts={claim.hosts} />
@@ -172,7 +122,7 @@ export function ExceptionSentence({ page, search, set, stop, now }: Props) {
         </div>
       )}
       <div className="actions">
-        <Button type="primary" disabled={!ready} loading={decision.pending} onClick={submit}>
+        <Button type="primary" disabled={!exception.ready} loading={exception.pending} onClick={exception.submit}>
           Except {count(named, 'host')}
         </Button>
         <span className="mid">

@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
+import { deferredUntil, type VerdictType } from '../decisions/useVerdictDraft';
 import { useAddress } from '../frame/useAddress';
 import { isoDay } from '../words/dates';
 import { NO_HOSTS } from '../words/states';
@@ -14,7 +15,7 @@ import { Facts, rangeWords, sentences } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
 import { heaviest, idsOf, rowsOf } from './rows';
-import { deferredUntil, VerdictSentence, type VerdictType } from './VerdictSentence';
+import { VerdictSentence } from './VerdictSentence';
 
 function show(children: ReactNode, at = '/') {
   return render(

@@ -6,7 +6,7 @@ import { readsEverything, useChange, useClock, useDocket, useDocuments } from '.
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
-import { setLettersOff, useKeys, useLettersOff } from './keys';
+import { setLettersOff, useKeys, useLettersOff, useTabLeavesLists } from './keys';
 import { LastActProvider } from './lastAct';
 import { Search } from './Search';
 
@@ -20,6 +20,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const docket = useDocket({ show: 'OPEN' }, judges);
   const refused = useDocuments('REJECTED', judges);
   useEvents();
+  useTabLeavesLists();
   const open = docket.data?.pages[0]?.counts.open;
   const refusals = refused.data?.pages[0]?.refused;
   return (

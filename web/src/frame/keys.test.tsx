@@ -1,6 +1,7 @@
 import { fireEvent, render, screen } from '@testing-library/react';
+import { Select } from 'antd';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { setLettersOff, useKeys } from './keys';
+import { setLettersOff, useKeys, useTabLeavesLists } from './keys';
 
 const pressed = vi.fn();
 
@@ -64,5 +65,41 @@ describe('keys', () => {
     fireEvent.keyDown(screen.getByText('page'), { key: 'b' });
     fireEvent.keyDown(screen.getByText('page'), { key: 'Enter' });
     expect(pressed.mock.calls).toEqual([['Enter']]);
+  });
+});
+
+describe('an open list', () => {
+  const chosen = vi.fn();
+
+  function WithList() {
+    useTabLeavesLists();
+    return (
+      <Select
+        aria-label="populations"
+        mode="multiple"
+        defaultOpen
+        defaultActiveFirstOption
+        options={[{ value: 'kiosks' }, { value: 'tablets' }]}
+        onChange={chosen}
+      />
+    );
+  }
+
+  it('takes the marked entry with Enter, and is left with Tab', () => {
+    vi.stubGlobal(
+      'ResizeObserver',
+      class {
+        observe() {}
+        unobserve() {}
+        disconnect() {}
+      },
+    );
+    render(<WithList />);
+    const list = screen.getByRole('combobox');
+    fireEvent.keyDown(list, { key: 'ArrowDown', which: 40, keyCode: 40 });
+    fireEvent.keyDown(list, { key: 'Tab', which: 9, keyCode: 9 });
+    expect(chosen).not.toHaveBeenCalled();
+    fireEvent.keyDown(list, { key: 'Enter', which: 13, keyCode: 13 });
+    expect(chosen).toHaveBeenCalledWith(['tablets'], expect.anything());
   });
 });

@@ -82,3 +82,16 @@ export function useKeys(keys: Keys) {
     };
   }, []);
 }
+
+/** Tab goes on from a list and leaves it as it is. The list itself would choose the entry that happens to be marked. */
+export function useTabLeavesLists() {
+  useEffect(() => {
+    function pressed(event: KeyboardEvent) {
+      if (event.key === 'Tab' && event.target instanceof HTMLElement && event.target.closest('.ant-select') !== null) {
+        event.stopPropagation();
+      }
+    }
+    window.addEventListener('keydown', pressed, true);
+    return () => window.removeEventListener('keydown', pressed, true);
+  }, []);
+}

@@ -1,6 +1,6 @@
 import { App } from 'antd';
 import { createContext, type ReactNode, useContext, useState } from 'react';
-import { api, asItIs, revocationAt, type Schemas, takeBackAt } from '../api/client';
+import { revocationAt, type Schemas, takeBackAt } from '../api/client';
 import { useRefresh } from '../api/queries';
 import { count } from '../words/dates';
 
@@ -9,8 +9,6 @@ interface Act {
   words: string;
   /** The address at which it is taken back, as the answer to it told. */
   undo?: string;
-  /** The populations as they were before, as a document, and the version that was saved in their place. */
-  ladder?: { document: string; version: string };
 }
 
 interface LastAct {
@@ -39,13 +37,6 @@ export function LastActProvider({ children }: { children: ReactNode }) {
     try {
       if (act.undo !== undefined) {
         await takeBackAt(act.undo);
-      }
-      if (act.ladder) {
-        await api.PUT('/api/populations', {
-          body: act.ladder.document,
-          bodySerializer: asItIs,
-          params: { header: { 'If-Match': act.ladder.version } },
-        });
       }
       message.info(`Taken back: ${act.words}`);
     } catch (error) {

@@ -1,15 +1,16 @@
-import { App } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api, body, type Schemas } from '../api/client';
-import { useCase, useChange, useDocket, useSession, useWeights } from '../api/queries';
+import type { Schemas } from '../api/client';
+import { useCase, useDocket, useSession, useWeights } from '../api/queries';
 import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
 import { PopulationRows } from '../case/PopulationRows';
 import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
 import { Suggested } from '../case/Suggested';
-import { VerdictSentence, type VerdictType } from '../case/VerdictSentence';
+import { VerdictSentence } from '../case/VerdictSentence';
+import { useLeaveToRule } from '../decisions/useLeaveToRule';
+import type { VerdictType } from '../decisions/useVerdictDraft';
 import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -21,7 +22,6 @@ import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day, isoDay } from '../words/dates';
 import { bytes, kindWord, ratingWords } from '../words/sentences';
-import { briefSuggestion } from '../words/weighing';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
 export default function Case() {
@@ -33,19 +33,7 @@ export default function Case() {
   const analyst = useSession().data?.role === 'ANALYST';
   const [search, set] = useAddress();
   const [pointed, setPointed] = useState<string | undefined>();
-  const { done, takeBack } = useLastAct();
-  const { message } = App.useApp();
-  const leave = useChange(
-    (populations: string[]) =>
-      body(
-        api.POST('/api/acknowledgements', {
-          body: { updates: [id], populations },
-          params: { header: { 'If-Match': page.data?.version ?? '' } },
-        }),
-      ),
-    'Not left to the rule',
-  );
-  const [leaving, setLeaving] = useState('');
+  const { takeBack } = useLastAct();
   const weights = useWeights().data?.weights.tiers ?? [];
 
   const each = search.get('each') === 'yes';
@@ -69,35 +57,19 @@ export default function Case() {
   const wording = verdict !== undefined || excepting;
   useEffect(() => {
     setPointed(undefined);
-    setLeaving('');
   }, [id]);
 
-  /** For the chosen populations, or all that lack it. What the numbers speak against is said, and asked for once more. */
-  const leaveToTheRule = () => {
-    if (!analyst || page.data === undefined) {
-      return;
-    }
-    const wanted = page.data.populations.filter((one) => one.lacking > 0 && (chosen.length === 0 || chosen.includes(one.id)));
-    const against = wanted.filter((one) => !['LEAVE_TO_RULE', 'NONE'].includes(one.weighing?.suggestion.type ?? 'NONE'));
-    if (against.length > 0 && leaving !== chosen.join(',') + id) {
-      setLeaving(chosen.join(',') + id);
-      const other = against[0]?.weighing?.suggestion;
-      message.warning(
-        `The numbers suggest ${other === undefined ? 'another' : briefSuggestion(other)} for ${against.map((one) => one.name).join(', ')}. Press L once more to leave it to the rule all the same.`,
-        8,
-      );
-      return;
-    }
-    leave.mutate(chosen, {
-      onSuccess: (given) => {
-        setLeaving('');
-        done({
-          words: `${id} is left to the rule${chosen.length > 0 ? ` for ${wanted.map((one) => one.name).join(', ')}` : ''}.`,
-          undo: given.undo,
-        });
-      },
-    });
-  };
+  /** For the chosen populations, or all that lack it. */
+  const left = (page.data?.populations ?? []).filter((one) => one.lacking > 0 && (chosen.length === 0 || chosen.includes(one.id)));
+  const leaveToTheRule = useLeaveToRule({
+    cases: analyst && page.data !== undefined ? [{ id, version: page.data.version }] : [],
+    populations: chosen,
+    against: left
+      .filter((one) => !['LEAVE_TO_RULE', 'NONE'].includes(one.weighing?.suggestion.type ?? 'NONE'))
+      .map((one) => ({ name: one.name, suggestion: one.weighing?.suggestion })),
+    said: `${id} is left to the rule${chosen.length > 0 ? ` for ${left.map((one) => one.name).join(', ')}` : ''}.`,
+    close: () => {},
+  });
   const begin = (type: VerdictType) => {
     if (!analyst) {
       return;

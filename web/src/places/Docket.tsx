@@ -1,8 +1,9 @@
-import { App, Select } from 'antd';
+import { Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api, body, type Schemas } from '../api/client';
-import { useChange, useDocket, useSession } from '../api/queries';
+import type { Schemas } from '../api/client';
+import { useDocket, useSession } from '../api/queries';
+import { useLeaveToRule } from '../decisions/useLeaveToRule';
 import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -37,15 +38,7 @@ export function Docket() {
   const analyst = useSession().data?.role === 'ANALYST';
   const [search, set] = useAddress();
   const [chosen, setChosen] = useState<string[]>([]);
-  const { done, takeBack } = useLastAct();
-  const { message } = App.useApp();
-  const [leaving, setLeaving] = useState('');
-  const leave = useChange((strips: Strip[]) => {
-    const seen = strips.map((strip) => strip.version).join(', ');
-    return body(
-      api.POST('/api/acknowledgements', { body: { updates: strips.map((strip) => strip.id) }, params: { header: { 'If-Match': seen } } }),
-    );
-  }, 'Not left to the rule');
+  const { takeBack } = useLastAct();
   const list = useRef<HTMLTableSectionElement>(null);
 
   const show = (
@@ -92,39 +85,16 @@ export function Docket() {
   }, [at]);
 
   const current = cases[at];
-  const leaveToTheRule = () => {
-    const updates = chosen.length > 0 ? chosen : current ? [current.id] : [];
-    if (analyst && updates.length > 0) {
-      const against = cases.filter(
-        (strip) => updates.includes(strip.id) && !['LEAVE_TO_RULE', 'NONE'].includes(strip.beam.suggestion?.type ?? 'NONE'),
-      );
-      if (against.length > 0 && leaving !== updates.join(',')) {
-        setLeaving(updates.join(','));
-        const other = against[0]?.beam.suggestion;
-        message.warning(
-          `The numbers suggest ${other === undefined ? 'another' : briefSuggestion(other)} for ${against[0]?.id}${against.length > 1 ? ` and something else for ${count(against.length - 1, 'other')}` : ''}. Press L once more to leave ${updates.length > 1 ? 'them' : 'it'} to the rule all the same.`,
-          8,
-        );
-        return;
-      }
-      leave.mutate(
-        cases.filter((strip) => updates.includes(strip.id)),
-        {
-          onSuccess: (given) => {
-            setLeaving('');
-            done({
-              words:
-                updates.length === 1
-                  ? `${updates[0]} is left to the rule.`
-                  : `${given.acknowledgements.length} cases are left to the rule.`,
-              undo: given.undo,
-            });
-            setChosen([]);
-          },
-        },
-      );
-    }
-  };
+  const meant = !analyst ? [] : chosen.length > 0 ? cases.filter((strip) => chosen.includes(strip.id)) : current ? [current] : [];
+  const leaveToTheRule = useLeaveToRule({
+    cases: meant,
+    populations: [],
+    against: meant
+      .filter((strip) => !['LEAVE_TO_RULE', 'NONE'].includes(strip.beam.suggestion?.type ?? 'NONE'))
+      .map((strip) => ({ name: strip.id, suggestion: strip.beam.suggestion })),
+    said: meant.length === 1 ? `${meant[0]?.id} is left to the rule.` : `${meant.length} cases are left to the rule.`,
+    close: () => setChosen([]),
+  });
   const begin = (type: string) => analyst && current && navigate(`/cases/${encodeURIComponent(current.id)}?verdict=${type}&all=yes`);
   const choose = () => {
     if (current) {

@@ -2,8 +2,9 @@ import { App, Button, Dropdown } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { api, asItIs, body, Refusal, type Schemas } from '../api/client';
-import { useChange, useLadderChange, useLadderVersions, usePopulations, useRefresh, useSession } from '../api/queries';
+import { useLadderChange, useLadderVersions, usePopulations, useSession } from '../api/queries';
 import { WhereFault } from '../case/WherePart';
+import { useDecision } from '../decisions/useDecision';
 import { Row } from '../frame/Boundary';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
@@ -49,8 +50,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   const analyst = useSession().data?.role === 'ANALYST';
   const now = useNow();
   const [search, set] = useAddress();
-  const { done, takeBack } = useLastAct();
-  const refresh = useRefresh();
+  const { takeBack } = useLastAct();
   const list = useRef<HTMLDivElement>(null);
   const draft = useDraft();
   const present = ladderOf(view);
@@ -61,17 +61,24 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   const missing = unfinished(ladder);
   const asked = useSettled(documentOf(ladder), 350);
   const change = useLadderChange(drafting && !missing ? asked : undefined);
-  const save = useChange((document: string) =>
-    body(
-      api.PUT('/api/populations', {
-        body: document,
-        bodySerializer: asItIs,
-        params: { header: { 'If-Match': draft?.base ?? view.version }, query: { document: draft?.proposal } },
-      }),
-    ),
-  );
-  const overtaken = save.error instanceof Refusal && save.error.status === 412;
-  const refusal = change.error instanceof Refusal ? change.error : save.error instanceof Refusal && !overtaken ? save.error : undefined;
+  const save = useDecision({
+    version: draft?.base ?? view.version,
+    draft: documentOf(ladder),
+    send: (document, seen) =>
+      body(
+        api.PUT('/api/populations', {
+          body: document,
+          bodySerializer: asItIs,
+          params: { header: seen, query: { document: draft?.proposal } },
+        }),
+      ),
+    said: (saved) => `The populations are saved; ${saved.moved === 0 ? 'no host' : count(saved.moved, 'host')} moved.`,
+    close: () => {
+      keepDraft(undefined);
+      set({ change: undefined });
+    },
+  });
+  const refusal = change.error instanceof Refusal ? change.error : save.overtaken ? undefined : save.refused;
   const fault = missing ?? placeOf(refusal);
   const shown = drafting && !fault ? change.data : undefined;
   const ready = drafting && shown !== undefined && !change.isPlaceholderData && asked === documentOf(ladder);
@@ -87,27 +94,9 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   });
   const discard = () => {
     keepDraft(undefined);
-    save.reset();
     set({ change: undefined });
   };
-  const submit = () => {
-    if (!ready) {
-      return;
-    }
-    const before = documentOf(present);
-    save.mutate(documentOf(ladder), {
-      onSuccess: (saved) => {
-        const hosts = saved.moves.reduce((sum, move) => sum + move.hosts.count, 0);
-        keepDraft(undefined);
-        set({ change: undefined });
-        done({
-          words: `The populations are saved; ${hosts === 0 ? 'no host' : count(hosts, 'host')} moved.`,
-          ladder: { document: before, version: saved.version },
-        });
-      },
-      onError: () => void refresh(),
-    });
-  };
+  const submit = () => ready && save.submit();
   const move = (to: number) => set({ at: places[Math.min(Math.max(to, 0), places.length - 1)] });
   useEffect(() => {
     list.current?.querySelectorAll('.population')[at]?.scrollIntoView({ block: 'nearest' });
@@ -234,9 +223,9 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
               </p>
             )}
             {fault && <WhereFault text="" message={fault.words} />}
-            {overtaken && (
+            {save.overtaken && draft?.base !== view.version && (
               <p className="fault-line" role="alert">
-                Not saved: {save.error?.message}
+                Not saved: {save.refused?.message}
               </p>
             )}
             {draft?.base !== view.version && (
@@ -251,7 +240,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
             {!fault && !shown && <p className="mid">Counting …</p>}
             {shown && <LadderConsequence change={shown} />}
             <div className="actions">
-              <Button type="primary" disabled={!ready} loading={save.isPending} onClick={submit}>
+              <Button type="primary" disabled={!ready} loading={save.pending} onClick={submit}>
                 {shown ? effect(shown) : 'Save'}
               </Button>
               <span className="mid">

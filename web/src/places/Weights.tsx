@@ -2,10 +2,13 @@ import { Button, InputNumber } from 'antd';
 import { useId, useState } from 'react';
 import { Link } from 'react-router';
 import { api, body, Refusal, type Schemas } from '../api/client';
-import { useChange, useSession, useWeights, useWeightsPreview } from '../api/queries';
+import { useSession, useWeights, useWeightsPreview } from '../api/queries';
+import { Overtaken } from '../case/Overtaken';
+import { useDecision } from '../decisions/useDecision';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
+import { useLastAct } from '../frame/lastAct';
 import { useNow } from '../frame/useNow';
 import { count, dayTime } from '../words/dates';
 import { suggestionWord } from '../words/weighing';
@@ -95,15 +98,17 @@ export default function Weights() {
   const analyst = useSession().data?.role === 'ANALYST';
   const [draft, setDraft] = useState<Values | undefined>();
   const preview = useWeightsPreview(draft);
-  const save = useChange((values: Values) =>
-    body(api.PUT('/api/weights', { body: values, params: { header: { 'If-Match': page.data?.version } } })),
-  );
-  const send = () =>
-    draft !== undefined &&
-    preview.data !== undefined &&
-    !preview.isPlaceholderData &&
-    save.mutate(draft, { onSuccess: () => setDraft(undefined) });
-  useKeys({ 'Ctrl+Enter': () => analyst && send(), Escape: () => setDraft(undefined) });
+  const save = useDecision({
+    version: page.data?.version ?? '',
+    draft,
+    send: (values, seen) => body(api.PUT('/api/weights', { body: values as Values, params: { header: seen } })),
+    said: () => 'The weights are saved.',
+    close: () => setDraft(undefined),
+  });
+  const ready = draft !== undefined && preview.data !== undefined && !preview.isPlaceholderData && !preview.isError && !save.reading;
+  const send = () => ready && save.submit();
+  const { takeBack } = useLastAct();
+  useKeys({ 'Ctrl+Enter': () => analyst && send(), Escape: () => setDraft(undefined), u: () => analyst && takeBack() });
 
   if (page.isLoadingError) {
     return <Failed what="The weights" error={page.error} again={page.refetch} />;
@@ -114,7 +119,7 @@ export default function Weights() {
   const values = draft ?? page.data.weights;
   const fields = { disabled: !analyst };
   const change = (part: Partial<Values>) => setDraft({ ...values, ...part });
-  const fault = preview.error ?? save.error;
+  const fault = preview.error ?? (save.overtaken ? undefined : save.refused);
   return (
     <main>
       <div className="head">
@@ -195,15 +200,11 @@ export default function Weights() {
               {fault.message}
             </p>
           )}
+          {save.overtaken && <Overtaken message={save.refused?.message ?? ''} reading={save.reading} />}
           {draft !== undefined && preview.data !== undefined && <Effects preview={preview.data} />}
           {draft !== undefined && (
             <div className="actions">
-              <Button
-                type="primary"
-                disabled={preview.data === undefined || preview.isPlaceholderData || preview.isError}
-                loading={save.isPending}
-                onClick={send}
-              >
+              <Button type="primary" disabled={!ready} loading={save.pending} onClick={send}>
                 Save these weights
               </Button>
               <span className="mid">
@@ -217,6 +218,7 @@ export default function Weights() {
       <Legend>
         <Key name="Ctrl Enter">save</Key>
         <Key name="Escape">leave them as they were</Key>
+        <Key name="U">take the last one back</Key>
         <Key name="?">keys</Key>
       </Legend>
     </main>

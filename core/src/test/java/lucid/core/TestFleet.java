@@ -1,5 +1,11 @@
 package lucid.core;
 
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+
+
+
+
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.Arrays;
@@ -25,6 +31,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 
 /** Small hosts, populations and updates for tests. */
@@ -68,7 +75,7 @@ public final class TestFleet {
 
     /** A tier 2 population that offers everything after {@code delayDays}. */
     public static Population population(String id, String condition, int delayDays) {
-        return new Population(id, id, HostConditions.parse(condition), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
+        return new Population(populationId(id), id, HostConditions.parse(condition), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
                 new StandingRule(List.of(), StandingRule.Offer.afterDays(delayDays)));
     }
 
@@ -86,11 +93,11 @@ public final class TestFleet {
     /** An update that contains the changes of others without superseding them. */
     public static Update bringing(String id, List<String> brings, String... fixedPurls) {
         List<Fix> fixes = update(id, fixedPurls).fixes();
-        return update(new UpdateNotice(id, "Update " + id, "Fathom", "", "1", NOW, Kind.BUGFIX, Optional.empty(), Optional.of(RestartNeed.NONE), Optional.empty(), List.of(), brings, List.of(), fixes), Optional.empty(), NOW);
+        return update(new UpdateNotice(updateId(id), "Update " + id, "Fathom", "", "1", NOW, Kind.BUGFIX, Optional.empty(), Optional.of(RestartNeed.NONE), Optional.empty(), List.of(), brings.stream().map(UpdateId::new).toList(), List.of(), fixes), Optional.empty(), NOW);
     }
 
     public static UpdateNotice notice(String id, String revision, RestartNeed restart, List<String> supersedes, List<String> platforms, List<Fix> fixes) {
-        return new UpdateNotice(id, "Update " + id, "Fathom", "", revision, NOW, Kind.BUGFIX, Optional.empty(), Optional.of(restart), Optional.empty(), supersedes, List.of(), platforms, fixes);
+        return new UpdateNotice(updateId(id), "Update " + id, "Fathom", "", revision, NOW, Kind.BUGFIX, Optional.empty(), Optional.of(restart), Optional.empty(), supersedes.stream().map(UpdateId::new).toList(), List.of(), platforms, fixes);
     }
 
     public static Update update(UpdateNotice notice, Optional<Update> before, Instant read) {

@@ -10,6 +10,7 @@ import lucid.core.evidence.VexStatement;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
+import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.inventory.HostEvents;
 import lucid.formats.table.TraitRow;
@@ -43,7 +44,7 @@ public sealed interface Content {
     record OfIssues(List<KnownIssue> issues, List<String> withdrawn) implements Content {}
 
     /** @param withdrawn the update of each report that who told it takes back, by the report's id */
-    record OfReports(List<FailureReport> reports, Map<String, String> withdrawn) implements Content {}
+    record OfReports(List<FailureReport> reports, Map<String, UpdateId> withdrawn) implements Content {}
 
     /** Names of other files, by which these can be checked; nothing by itself. */
     record OfRepository(List<RepositoryFile> files) implements Content {}

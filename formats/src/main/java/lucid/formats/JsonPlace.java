@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.UnaryOperator;
+import lucid.core.update.UpdateId;
 import tools.jackson.databind.JsonNode;
 
 /** A value in a JSON document together with its JSON pointer (RFC 6901), so that every refusal can say where. */
@@ -75,6 +76,11 @@ public record JsonPlace(JsonNode node, String pointer) {
             throw refused("longer than " + LONGEST_LINE + " characters");
         }
         return line;
+    }
+
+    /** An update that is known elsewhere, or may never be. */
+    public UpdateId update() {
+        return new UpdateId(line());
     }
 
     /** A text of one line by which something is found again, also in an address. */

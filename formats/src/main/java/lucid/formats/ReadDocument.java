@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 import lucid.core.update.Advisory;
+import lucid.core.update.UpdateId;
 
 /**
  * A document that was read.
@@ -17,10 +18,10 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
     /** What it is about: the identifier of an update, the name of a host, or how many. */
     public String subject() {
         if (content instanceof Content.OfAdvisories advisories) {
-            return one(advisories.advisories().stream().map(Advisory::id), advisories.advisories().size(), "updates");
+            return one(advisories.advisories().stream().map(advisory -> advisory.id().value()), advisories.advisories().size(), "updates");
         }
         if (content instanceof Content.OfNotice notice) {
-            return notice.notice().id();
+            return notice.notice().id().value();
         }
         if (content instanceof Content.OfInventory inventory) {
             Stream<String> names = Stream.concat(inventory.reports().stream().map(r -> r.name()), inventory.events().stream().map(e -> e.host())).distinct();
@@ -46,7 +47,7 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
             return one(Stream.concat(issues.issues().stream().map(i -> i.id()), issues.withdrawn().stream().map(ReadDocument::withdrawal)), issues.issues().size() + issues.withdrawn().size(), "issues");
         }
         if (content instanceof Content.OfReports reports) {
-            return one(Stream.concat(reports.reports().stream().map(r -> r.updateId()), reports.withdrawn().values().stream().map(ReadDocument::withdrawal)), reports.reports().size() + reports.withdrawn().size(), "reports");
+            return one(Stream.concat(reports.reports().stream().map(r -> r.updateId().value()), reports.withdrawn().values().stream().map(id -> withdrawal(id.value()))), reports.reports().size() + reports.withdrawn().size(), "reports");
         }
         return ((Content.OfPopulations) content).ladder().populations().size() + " populations";
     }
@@ -60,8 +61,8 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
     }
 
     /** The one update that it is about, if it is about one. */
-    public Optional<String> update() {
-        Set<String> updates = new HashSet<>();
+    public Optional<UpdateId> update() {
+        Set<UpdateId> updates = new HashSet<>();
         if (content instanceof Content.OfAdvisories advisories) {
             advisories.advisories().forEach(advisory -> updates.add(advisory.id()));
         } else if (content instanceof Content.OfNotice notice) {

@@ -17,6 +17,7 @@ import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.VexStatement;
 import lucid.core.fleet.FailureClass;
+import lucid.core.update.UpdateId;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -153,11 +154,11 @@ class EvidenceFormatsTest {
         assertThat(told.issues().get(1).changed()).as("a clock that is an hour ahead").isEqualTo(RECEIVED);
         assertThat(told.withdrawn()).containsExactly("5");
         assertThat(issues.problems()).extracting(Problem::place).containsExactlyInAnyOrder("/issues/1/updates", "/issues/1/state", "/issues/2/hosts", "/issues/3/at");
-        assertThat(issues.update()).contains("A");
+        assertThat(issues.update()).contains(new UpdateId("A"));
 
         ReadDocument reports = read("""
                 {"format": "failure-reports-1", "source": "Piers", "reports": [{"id": "7", "update": "LNT-1107", "withdrawn": true}, {"id": "8", "update": "LNT-1107"}]}""");
-        assertThat(((Content.OfReports) reports.content()).withdrawn()).containsExactly(Map.entry("Piers/7", "LNT-1107"));
+        assertThat(((Content.OfReports) reports.content()).withdrawn()).containsExactly(Map.entry("Piers/7", new UpdateId("LNT-1107")));
         assertThat(reports.subject()).isEqualTo("LNT-1107, taken back");
         assertThat(reports.problems()).extracting(Problem::place).containsExactly("/reports/1");
         assertThatThrownBy(() -> read("{\"format\": \"known-issues-1\", \"issues\": [{\"id\": \"1\", \"updates\": [\"A\"], \"text\": \"t\", \"state\": \"open\"}]}"))

@@ -4,11 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import java.util.stream.StreamSupport;
+import lucid.core.weighing.Weights;
+import lucid.server.evidence.EvidenceMapper;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
@@ -173,6 +182,48 @@ class EvidenceTest {
         LucidServer.Answer refused = analyst.post("/api/weights/preview", weights);
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.text()).contains("namedIssue").contains("1.5");
+    }
+
+    @Test
+    void savedWeightsAreTakenBackUnlessSomebodyChangedThemSince() {
+        JsonNode page = analyst.get("/api/weights").json();
+        Map<String, Object> weights = new JsonMapper().convertValue(page.path("weights"), new TypeReference<>() { });
+        weights.put("vagueIssue", 0.31);
+        String undo = analyst.put("/api/weights", page.path("version").asString(), weights).json().path("undo").asString();
+        assertThat(analyst.get("/api/weights").json().path("weights").path("vagueIssue").doubleValue()).isEqualTo(0.31);
+        assertThat(analyst.delete(undo).status()).isEqualTo(204);
+        assertThat(analyst.get("/api/weights").json().path("version")).isEqualTo(page.path("version"));
+        assertThat(SERVER.rebuilt().weights()).isEqualTo(SERVER.snapshot().weights());
+        assertThat(analyst.get("/api/record").text()).contains("Took back the weights: vague issue from 0.31 to");
+        assertThat(analyst.delete(undo).text()).contains("the weights were changed since; nothing was taken back");
+    }
+
+    /** A version that knows more weights starts on what an older one kept. */
+    @Test
+    void storedWeightsWithoutAFieldTakeItsDefault() {
+        SERVER.bean(EvidenceMapper.class).addWeights("{\"namedIssue\":0.6,\"openness\":{\"PUBLIC\":0.9},\"gone\":1}", "older", Instant.now());
+        Weights read = SERVER.rebuilt().weights();
+        assertThat(read.namedIssue()).isEqualTo(0.6);
+        assertThat(read.openness().get(Weights.Facing.PUBLIC)).isEqualTo(0.9);
+        assertThat(read.vagueIssue()).isEqualTo(Weights.USUAL.vagueIssue());
+        assertThat(read.openness().get(Weights.Facing.INTERNAL)).isEqualTo(Weights.USUAL.openness().get(Weights.Facing.INTERNAL));
+        SERVER.bean(EvidenceMapper.class).addWeights(new JsonMapper().writeValueAsString(SERVER.snapshot().weights()), "M. Aldane", Instant.now());
+    }
+
+    @Test
+    void knownIssuesThatAreReportedAtTheSameMomentAreAllKept() throws Exception {
+        int before = SERVER.snapshot().evidence().issues().size();
+        List<LucidServer.Client> people = IntStream.range(0, 8).mapToObj(i -> SERVER.analyst()).toList();
+        ExecutorService crowd = Executors.newFixedThreadPool(people.size());
+        List<Callable<String>> reports = new ArrayList<>();
+        people.forEach(person -> reports.add(() -> person.post("/api/known-issues", Map.of("updates", List.of("EV-2"), "words", "seen by " + reports.size(), "state", "OPEN")).json().path("id").asString()));
+        Set<String> ids = new HashSet<>();
+        for (Future<String> id : crowd.invokeAll(reports)) {
+            ids.add(id.get());
+        }
+        crowd.shutdown();
+        assertThat(ids).hasSize(people.size());
+        assertThat(SERVER.snapshot().evidence().issues()).hasSize(before + people.size());
     }
 
     @Test

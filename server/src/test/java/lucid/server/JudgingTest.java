@@ -239,9 +239,9 @@ class JudgingTest extends JudgingFixture {
         assertThat(strip().path("cues").get(0).path("type").asString()).isEqualTo("REVISED_FIXES");
     }
 
-    /** A decision of each kind tells the address that takes it back, and is refused without the version of the case that was seen. */
+    /** A decision of each kind is refused without the version of the case that was seen, carried out once though it is sent twice, and tells the address that takes it back. */
     @Test
-    void everyDecisionNeedsTheVersionThatWasSeenAndTellsHowItIsTakenBack() {
+    void everyDecisionNeedsTheVersionThatWasSeenCountsOnceAndTellsHowItIsTakenBack() {
         LucidServer.Client analyst = SERVER.analyst();
         Map<String, Map<String, Object>> decisions = new LinkedHashMap<>();
         decisions.put("/api/verdicts", draft("BLOCK", 14, "kiosks"));
@@ -249,6 +249,7 @@ class JudgingTest extends JudgingFixture {
         decisions.put("/api/exceptions", exception("name = ksk-1"));
         decisions.put("/api/not-affected-notes", Map.of("update", update, "where", "name = ksk-1", "reason", "not used"));
         decisions.put("/api/dismissed-failures", Map.of("update", update, "host", "ksk-1", "reason", "a cable"));
+        decisions.put("/api/known-issues", Map.of("updates", List.of(update), "words", "slow", "state", "OPEN"));
         decisions.forEach((path, body) -> {
             String seen = version();
             LucidServer.Answer blind = analyst.post(path, body, new String[0]);
@@ -256,11 +257,26 @@ class JudgingTest extends JudgingFixture {
             assertThat(blind.json().path("field").asString()).isEqualTo("version");
             assertThat(analyst.post(path, body, "If-Match", "\"another\"").status()).as(path).isEqualTo(412);
             assertThat(version()).as("nothing was done").isEqualTo(seen);
-            LucidServer.Answer done = analyst.post(path, body, "If-Match", "\"another\", " + seen);
+            LucidServer.Answer done = analyst.post(path, body, "If-Match", "\"another\", " + seen, "Idempotency-Key", "once");
             assertThat(done.status()).as(done.text()).isEqualTo(201);
-            assertThat(version()).as(path).isNotEqualTo(seen);
+            String after = version();
+            assertThat(after).as(path).isNotEqualTo(seen);
+            LucidServer.Answer again = analyst.post(path, body, "If-Match", "\"another\", " + seen, "Idempotency-Key", "once");
+            assertThat(again.status()).as(again.text()).isEqualTo(201);
+            assertThat(again.json()).as("sent again, the answer is the same").isEqualTo(done.json());
+            assertThat(version()).as("and nothing more is done").isEqualTo(after);
+            Map<String, Object> other = new LinkedHashMap<>(body);
+            other.put("words", "something else");
+            other.put("reason", "something else");
+            other.put("populations", List.of("desktops"));
+            LucidServer.Answer used = analyst.post(path, other, "If-Match", after, "Idempotency-Key", "once");
+            assertThat(used.status()).as(used.text()).isEqualTo(422);
+            assertThat(used.json().path("field").asString()).isEqualTo("Idempotency-Key");
+            assertThat(SERVER.person("h.marsh").post(path, body, "If-Match", after, "Idempotency-Key", "once").status()).as("of another person").isEqualTo(403);
             String undo = done.json().path("undo").asString();
-            assertThat(analyst.get(undo.replace("?", "/revocation?")).status()).as(undo).isEqualTo(200);
+            if (undo.startsWith("/api/decisions")) {
+                assertThat(analyst.get(undo.replace("?", "/revocation?")).status()).as(undo).isEqualTo(200);
+            }
             assertThat(analyst.delete(undo).status()).as(undo).isEqualTo(204);
         });
     }

@@ -120,17 +120,21 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         }
 
         public Answer put(String path, String ifMatch, Map<String, ?> body) {
-            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json").PUT(BodyPublishers.ofString(JSON.writeValueAsString(body)));
-            return send(ifMatch == null ? request : request.header("If-Match", ifMatch), false);
+            return ifMatch == null ? send("PUT", path, body) : send("PUT", path, body, "If-Match", ifMatch);
         }
 
         /** @param headers names and values in turn; no others are sent */
         public Answer post(String path, Map<String, ?> body, String... headers) {
+            return send("POST", path, body, headers);
+        }
+
+        /** @param headers names and values in turn; no others are sent */
+        public Answer send(String method, String path, Map<String, ?> body, String... headers) {
             HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json");
             for (int i = 0; i < headers.length; i += 2) {
                 request.header(headers[i], headers[i + 1]);
             }
-            return send(request.POST(BodyPublishers.ofString(JSON.writeValueAsString(body))), false);
+            return send(request.method(method, BodyPublishers.ofString(JSON.writeValueAsString(body))), false);
         }
 
         /** The status of an answer that does not end. */

@@ -67,6 +67,30 @@ class PopulationsTest {
     }
 
     @Test
+    void aSavedLadderIsTakenBackAtTheAddressThatTheAnswerTellsUnlessSomebodyChangedItSince() {
+        Client analyst = SERVER.analyst();
+        String before = document();
+        String seen = version();
+        Map<String, ?> changed = map(before.replace("\"role = kiosk\"", "\"role = nothing\""));
+        Answer saved = analyst.send("PUT", "/api/populations", changed, "If-Match", seen, "Idempotency-Key", "ladder-1");
+        assertThat(saved.json().path("version").asString()).isEqualTo(version());
+        assertThat(saved.json().path("moved").intValue()).isPositive();
+        Answer again = analyst.send("PUT", "/api/populations", changed, "If-Match", seen, "Idempotency-Key", "ladder-1");
+        assertThat(again.text()).as("sent again, the answer is the same").isEqualTo(saved.text());
+
+        String undo = saved.json().path("undo").asString();
+        JsonNode preview = analyst.get(undo + "/revocation").json();
+        assertThat(preview.isArray()).isTrue();
+        assertThat(document()).as("nothing is taken back yet").isNotEqualTo(before);
+        assertThat(analyst.delete(undo).status()).isEqualTo(204);
+        assertThat(document()).isEqualTo(before);
+        assertThat(analyst.get("/api/record?kind=POPULATIONS").text()).contains("Took back the change of populations: changed Ticket kiosks");
+        Answer late = analyst.delete(undo);
+        assertThat(late.status()).isEqualTo(409);
+        assertThat(late.text()).contains("the populations were changed since; nothing was taken back");
+    }
+
+    @Test
     void whatIsSavedIsThereAfterARestart() {
         String changed = document().replace("Office desktops", "Desktops of the office");
         assertThat(SERVER.analyst().put("/api/populations", "*", map(changed)).status()).isEqualTo(200);

@@ -17,6 +17,7 @@ import java.util.TreeMap;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
+import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.formats.Format;
@@ -79,11 +80,11 @@ class OutsideTest {
     void knownIssuesAndReportsAreOfReleasesThatThereAre() {
         List<String> ids = RELEASES.stream().map(Release::id).toList();
         List<KnownIssue> issues = everything().stream().filter(d -> d.content() instanceof Content.OfIssues).flatMap(d -> ((Content.OfIssues) d.content()).issues().stream()).toList();
-        assertThat(issues).hasSize(4).allSatisfy(issue -> assertThat(ids).containsAll(issue.updates()));
+        assertThat(issues).hasSize(4).allSatisfy(issue -> assertThat(ids).containsAll(issue.updates().stream().map(UpdateId::value).toList()));
         assertThat(issues).extracting(KnownIssue::state).contains(KnownIssue.State.FIXED);
         List<FailureReport> reports = everything().stream().filter(d -> d.content() instanceof Content.OfReports).flatMap(d -> ((Content.OfReports) d.content()).reports().stream()).toList();
         assertThat(reports).hasSize(2).allSatisfy(report -> {
-            assertThat(report.updateId()).isEqualTo("LNT-1107");
+            assertThat(report.updateId()).isEqualTo(new UpdateId("LNT-1107"));
             assertThat(report.others()).isPositive();
         });
     }

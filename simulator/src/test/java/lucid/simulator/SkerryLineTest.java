@@ -68,7 +68,7 @@ class SkerryLineTest {
     void theFleetIsThatOfTheScenario() {
         Ladder ladder = ((Content.OfPopulations) read(resource("/populations.json")).content()).ladder();
         Map<String, Integer> sizes = new TreeMap<>();
-        reports(0).forEach(report -> sizes.merge(ladder.owner(Host.first(0, report)).map(Population::id).orElse("none"), 1, Integer::sum));
+        reports(0).forEach(report -> sizes.merge(ladder.owner(Host.first(0, report)).map(population -> population.id().value()).orElse("none"), 1, Integer::sum));
         assertThat(sizes).isEqualTo(Map.of("proving-bench", 12, "bridge-consoles", 44, "gate-controllers", 58, "booking-databases", 9, "yard-servers", 63,
                 "ticket-kiosks", 171, "crew-tablets", 118, "office-desktops", 157, "none", 8));
     }
@@ -112,12 +112,12 @@ class SkerryLineTest {
         for (int daysAgo = 12; daysAgo >= 0; daysAgo--) {
             all.addAll(reports(daysAgo));
         }
-        List<HostReport> failed = all.stream().filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("LNT-1107") && event.what() == Outcome.What.FAILED)).toList();
+        List<HostReport> failed = all.stream().filter(report -> report.events().stream().anyMatch(event -> event.updateId().value().equals("LNT-1107") && event.what() == Outcome.What.FAILED)).toList();
         assertThat(failed).hasSizeGreaterThan(5).allSatisfy(report -> {
-            assertThat(report.events()).filteredOn(event -> event.updateId().equals("LNT-1107")).allSatisfy(event -> assertThat(event.code()).contains("0x1107-28"));
+            assertThat(report.events()).filteredOn(event -> event.updateId().value().equals("LNT-1107")).allSatisfy(event -> assertThat(event.code()).contains("0x1107-28"));
             assertThat(report.traits().get("reader")).hasToString("R2");
         });
-        assertThat(all).filteredOn(report -> report.traits().containsKey("reader") && report.events().stream().anyMatch(event -> event.updateId().equals("LNT-1107") && event.what() == Outcome.What.INSTALLED))
+        assertThat(all).filteredOn(report -> report.traits().containsKey("reader") && report.events().stream().anyMatch(event -> event.updateId().value().equals("LNT-1107") && event.what() == Outcome.What.INSTALLED))
                 .as("others with that reader install it").anySatisfy(report -> assertThat(report.traits().get("reader")).hasToString("R2")).hasSizeGreaterThan(40);
         assertThat(failed).extracting(HostReport::name).doesNotHaveDuplicates();
     }
@@ -172,11 +172,11 @@ class SkerryLineTest {
         for (int daysAgo = 7; daysAgo >= 0; daysAgo--) {
             int day = daysAgo;
             HOSTS.stream().filter(host -> host.reportsOn(day)).map(host -> host.inventory(RELEASES, day, NOW)).map(lines -> ((Content.OfInventory) read(lines).content()).reports().get(0))
-                    .filter(report -> report.events().stream().anyMatch(event -> event.updateId().equals("GUL-0440") && event.what() == Outcome.What.FAILED)).forEach(down::add);
+                    .filter(report -> report.events().stream().anyMatch(event -> event.updateId().value().equals("GUL-0440") && event.what() == Outcome.What.FAILED)).forEach(down::add);
         }
         assertThat(down).hasSizeGreaterThan(3).allSatisfy(report -> {
             assertThat(report.traits().get("model")).hasToString("G1");
-            assertThat(report.events()).filteredOn(event -> event.updateId().equals("GUL-0440")).singleElement().satisfies(event -> assertThat(event.failureClass()).contains(FailureClass.DOWN));
+            assertThat(report.events()).filteredOn(event -> event.updateId().value().equals("GUL-0440")).singleElement().satisfies(event -> assertThat(event.failureClass()).contains(FailureClass.DOWN));
         });
     }
 

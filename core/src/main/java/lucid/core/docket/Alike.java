@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.RulingGroup;
 import lucid.core.weighing.Beam;
@@ -21,7 +22,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param populations two or more, in the order of the ladder
  * @param groups what holds for the hosts of all of them that lack it, most hosts first
  */
-public record Alike(List<String> populations, Beam beam, List<RulingGroup> groups) {
+public record Alike(List<PopulationId> populations, Beam beam, List<RulingGroup> groups) {
 
     private record Answered(Optional<Suggestion> suggestion, Set<RuleMatch> matches) {}
 
@@ -30,8 +31,8 @@ public record Alike(List<String> populations, Beam beam, List<RulingGroup> group
      *
      * @param groups of each population, what holds for its hosts that lack the update; in the order of the ladder
      */
-    public static List<Alike> of(DocketCase docketCase, Map<String, List<RulingGroup>> groups) {
-        Map<Answered, List<String>> alike = new LinkedHashMap<>();
+    public static List<Alike> of(DocketCase docketCase, Map<PopulationId, List<RulingGroup>> groups) {
+        Map<Answered, List<PopulationId>> alike = new LinkedHashMap<>();
         groups.forEach((population, of) -> {
             Optional<Weighing> weighing = docketCase.weighingOf(population);
             if (weighing.stream().noneMatch(Alike::parted)) {

@@ -22,6 +22,7 @@ import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.RulingGroup;
@@ -30,6 +31,7 @@ import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.Rates;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weigher;
@@ -48,15 +50,15 @@ final class Cases {
     private final Docket.Facts facts;
     private final Instant now;
     private final Fleet fleet;
-    private final Function<String, TriedHosts> tried;
+    private final Function<UpdateId, TriedHosts> tried;
     private final BaselineRates usual;
     private final List<Population> entries;
     private final Rates rates = new Rates();
-    private final Map<String, RoaringBitmap> members = new HashMap<>();
-    private final Map<String, Succession> succession = new HashMap<>();
+    private final Map<PopulationId, RoaringBitmap> members = new HashMap<>();
+    private final Map<UpdateId, Succession> succession = new HashMap<>();
 
     /** @param tried the tried hosts of an update, by its identifier */
-    Cases(Docket.Facts facts, Instant now, Function<String, TriedHosts> tried, BaselineRates usual) {
+    Cases(Docket.Facts facts, Instant now, Function<UpdateId, TriedHosts> tried, BaselineRates usual) {
         this.facts = facts;
         this.now = now;
         this.fleet = facts.carriages().fleet();
@@ -94,11 +96,11 @@ final class Cases {
                 RoaringBitmap.andCardinality(lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())), carriage.restartOutstanding().getCardinality(),
                 of.input().notAffected().getCardinality());
         Optional<DocketCase.Offer> nextOffer = nextOffer(timeline, lacking, carryOver);
-        List<String> contains = contains(update);
+        List<UpdateId> contains = contains(update);
         Cues own = new Cues(facts, update, of, List.of(timeline), usual.of(update), now);
         List<Cue> cues = new ArrayList<>(own.all(weighings, nextOffer));
         RoaringBitmap open = own.open();
-        for (String id : contains) {
+        for (UpdateId id : contains) {
             Cues folded = folded(facts.carriages().catalogue().update(id).orElseThrow(), timeline);
             List<Cue> more = folded.foldedUnder().stream().filter(cue -> cues.stream().noneMatch(known -> known.type() == cue.type() && known.about().equals(cue.about()))).toList();
             if (!more.isEmpty()) {
@@ -121,8 +123,8 @@ final class Cases {
         return new Cues(facts, earlier, of, List.of(timeline(earlier), successor), usual.of(earlier), now);
     }
 
-    private Map<String, Integer> openByEntry(RoaringBitmap open) {
-        Map<String, Integer> byEntry = new LinkedHashMap<>();
+    private Map<PopulationId, Integer> openByEntry(RoaringBitmap open) {
+        Map<PopulationId, Integer> byEntry = new LinkedHashMap<>();
         for (Population entry : open.isEmpty() ? List.<Population>of() : entries) {
             int here = RoaringBitmap.andCardinality(open, members.get(entry.id()));
             if (here > 0) {
@@ -198,14 +200,14 @@ final class Cases {
         });
     }
 
-    private List<String> contains(Update update) {
+    private List<UpdateId> contains(Update update) {
         return facts.carriages().catalogue().predecessorsOf(update.id()).stream()
                 .filter(earlier -> foldedUnder(earlier).filter(update.id()::equals).isPresent())
                 .sorted(Comparator.comparing(Update::published).reversed().thenComparing(Update::id))
                 .map(Update::id).toList();
     }
 
-    private Optional<String> foldedUnder(Update update) {
+    private Optional<UpdateId> foldedUnder(Update update) {
         List<Update> successors = facts.carriages().catalogue().successorsOf(update.id());
         if (successors.isEmpty()) {
             return Optional.empty();
@@ -225,15 +227,15 @@ final class Cases {
                 .anyMatch(match -> match.effect() == Effect.WITHHELD && (match.clause() == RuleMatch.Clause.VERDICT || match.clause() == RuleMatch.Clause.EXCEPTION));
     }
 
-    private List<String> siblings(Update update) {
+    private List<UpdateId> siblings(Update update) {
         return Stream.concat(
                         update.vulnerabilities().stream().filter(v -> v.hasCve()).flatMap(v -> facts.carriages().catalogue().closing(v.id()).stream()),
-                        update.references().stream().flatMap(reference -> facts.carriages().catalogue().update(reference).stream()))
+                        update.references().stream().flatMap(reference -> facts.carriages().catalogue().update(new UpdateId(reference)).stream()))
                 .map(Update::id).filter(id -> !id.equals(update.id())).distinct().sorted().toList();
     }
 
     /** Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and hosts whose silence begins to mean something. */
-    private Instant validUntil(Update update, Timeline timeline, List<String> contains) {
+    private Instant validUntil(Update update, Timeline timeline, List<UpdateId> contains) {
         Stream<Instant> ends = Stream.concat(timeline.changes(), facts.carriages().catalogue().containing(update.id()).stream().flatMap(other -> timeline(other).changes()))
                 .flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_OFFER), end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE), end.plus(Cues.AFTER_END)));
         Stream<Instant> silences = Stream.concat(Stream.of(update.id()), contains.stream()).flatMap(id -> tried.apply(id).nextSilence().stream());

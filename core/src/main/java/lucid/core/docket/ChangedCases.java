@@ -24,6 +24,7 @@ import lucid.core.update.Fix;
 import lucid.core.update.Product;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 
 /** Which cases may be otherwise in a later docket than in an earlier one. Rather one too many than one too few: what is named here is made anew. */
 final class ChangedCases {
@@ -33,7 +34,7 @@ final class ChangedCases {
     private final Instant then;
     private final Instant now;
     private final Catalogue catalogue;
-    private final Set<String> updates = new HashSet<>();
+    private final Set<UpdateId> updates = new HashSet<>();
     private final boolean everything;
 
     ChangedCases(Docket.Facts before, Instant then, Docket.Facts after, Instant now) {
@@ -63,15 +64,15 @@ final class ChangedCases {
         return everything;
     }
 
-    Set<String> updates() {
+    Set<UpdateId> updates() {
         return updates;
     }
 
     /** With all that contain each other: whether an update folds under another, or is withheld with it, depends on the others. */
     private void addRelated(Catalogue related) {
-        Deque<String> open = new ArrayDeque<>(updates);
+        Deque<UpdateId> open = new ArrayDeque<>(updates);
         while (!open.isEmpty()) {
-            String one = open.poll();
+            UpdateId one = open.poll();
             Stream.concat(related.containedIn(one).stream(), related.containing(one).stream()).map(Update::id).filter(updates::add).forEach(open::add);
         }
     }
@@ -84,7 +85,7 @@ final class ChangedCases {
                     updates.add(update.id());
                     Stream.concat(Stream.of(update), earlier.update(update.id()).stream()).flatMap(one -> one.vulnerabilities().stream())
                             .forEach(vulnerability -> catalogue.closing(vulnerability.id()).forEach(other -> updates.add(other.id())));
-                    catalogue.updates().stream().filter(other -> other.references().contains(update.id())).forEach(other -> updates.add(other.id()));
+                    catalogue.updates().stream().filter(other -> other.references().contains(update.id().value())).forEach(other -> updates.add(other.id()));
                 }
             }
         }

@@ -2,6 +2,7 @@ package lucid.core.docket;
 
 import java.time.Instant;
 import java.util.Optional;
+import lucid.core.update.UpdateId;
 
 /**
  * One fact that makes a case need judgement ("why now"). It is about hosts, and is answered on a host by a verdict or an answer that covers the host and is given
@@ -15,7 +16,7 @@ import java.util.Optional;
  * @param open how many of its hosts nobody has answered for
  * @param of identifier of an earlier update whose cue it is, which this one contains and under whose case it is folded
  */
-public record Cue(Type type, Instant raised, String about, int hosts, Optional<Instant> when, int open, Optional<String> of) {
+public record Cue(Type type, Instant raised, String about, int hosts, Optional<Instant> when, int open, Optional<UpdateId> of) {
 
     /** In the order in which they are told. */
     public enum Type {

@@ -152,7 +152,7 @@ final class Cues {
             add(newFixes ? Cue.Type.REVISED_FIXES : Cue.Type.REVISED_TEXT, newest.read(), "", RoaringBitmap.and(judged, lacking), 0, Optional.empty());
         }
         for (Timeline.Withheld withheld : timeline.containedAndWithheld(lacking, now)) {
-            addOpen(Cue.Type.SUPERSEDES_BLOCKED, withheld.known(), withheld.updateId(), withheld.hosts().getCardinality(), Optional.empty(), withheld.open());
+            addOpen(Cue.Type.SUPERSEDES_BLOCKED, withheld.known(), withheld.updateId().value(), withheld.hosts().getCardinality(), Optional.empty(), withheld.open());
         }
     }
 
@@ -258,7 +258,7 @@ final class Cues {
             Instant raised = later(offer.at().minus(BEFORE_OFFER), update.firstRead());
             // Whoever was judged before it came near is judged.
             RoaringBitmap unjudged = RoaringBitmap.andNot(offer.hosts(), timeline.answered(offer.hosts(), update.firstRead(), now));
-            add(Cue.Type.OFFERED_SOON, raised, offer.population(), unjudged, 0, Optional.of(offer.at()));
+            add(Cue.Type.OFFERED_SOON, raised, offer.populationName(), unjudged, 0, Optional.of(offer.at()));
         });
         ofNever();
         facts.decisions().verdictsOn(update.id()).forEach(this::ofVerdict);
@@ -343,7 +343,7 @@ final class Cues {
     /** Those of the hosts for which it is what holds at an instant: another decision may have taken its place. */
     private RoaringBitmap inForce(Decision decision, RoaringBitmap hosts, Instant at) {
         RoaringBitmap all = new RoaringBitmap();
-        timeline.groups(hosts, at).stream().filter(group -> group.match().source().equals(Optional.of(decision.number())) && group.match().isOf(decision instanceof ExceptionGrant))
+        timeline.groups(hosts, at).stream().filter(group -> group.match().source().equals(Optional.of(decision.number())))
                 .forEach(group -> all.or(group.hosts()));
         return all;
     }
@@ -362,7 +362,7 @@ final class Cues {
             }
             add(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since, Optional.empty());
         }
-        boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.revokedAt().isEmpty() && v.number() > verdict.number());
+        boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.revokedAt().isEmpty() && v.number().compareTo(verdict.number()) > 0);
         if (newest && !verdict.then().named().isEmpty()) {
             RoaringBitmap others = RoaringBitmap.xor(named, verdict.then().named());
             if (others.getCardinality() > CHANGED_HOSTS || others.getCardinality() > CHANGED_SHARE * verdict.then().named().getCardinality()) {

@@ -17,6 +17,7 @@ import lucid.core.evidence.TriedHosts;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Kind;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.Weights;
 
 /**
@@ -36,14 +37,14 @@ public final class Docket {
 
     private final Facts facts;
     private final Instant at;
-    private final Map<String, DocketCase> cases;
-    private final Map<String, TriedHosts> tried;
+    private final Map<UpdateId, DocketCase> cases;
+    private final Map<UpdateId, TriedHosts> tried;
     private final BaselineRates usual;
     /** In order; made when first asked for. */
     private volatile List<DocketCase> ordered;
     private final Parallelism parallelism;
 
-    private Docket(Facts facts, Instant at, Map<String, DocketCase> cases, Map<String, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
+    private Docket(Facts facts, Instant at, Map<UpdateId, DocketCase> cases, Map<UpdateId, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
         this.facts = facts;
         this.at = at;
         this.cases = cases;
@@ -58,12 +59,12 @@ public final class Docket {
 
     /** @param parallelism by which this docket, and those that follow it, are made from nothing */
     public static Docket of(Facts facts, Instant at, Parallelism parallelism) {
-        Map<String, TriedHosts> tried = tried(facts, at, parallelism);
+        Map<UpdateId, TriedHosts> tried = tried(facts, at, parallelism);
         return made(facts, at, tried, usual(facts.carriages().catalogue().updates(), tried, at), parallelism);
     }
 
-    private static Docket made(Facts facts, Instant at, Map<String, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
-        Map<String, DocketCase> cases = new HashMap<>();
+    private static Docket made(Facts facts, Instant at, Map<UpdateId, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
+        Map<UpdateId, DocketCase> cases = new HashMap<>();
         parallelism.each(parts(facts.carriages().catalogue().updates()), part -> made(part, new Cases(facts, at, tried::get, usual))).forEach(cases::putAll);
         return new Docket(facts, at, cases, tried, usual, parallelism);
     }
@@ -73,10 +74,10 @@ public final class Docket {
         return made(later, now, tried(later, now, parallelism), usual, parallelism);
     }
 
-    private static Map<String, TriedHosts> tried(Facts facts, Instant at, Parallelism parallelism) {
-        Map<String, TriedHosts> all = new HashMap<>();
+    private static Map<UpdateId, TriedHosts> tried(Facts facts, Instant at, Parallelism parallelism) {
+        Map<UpdateId, TriedHosts> all = new HashMap<>();
         parallelism.each(parts(facts.carriages().catalogue().updates()), part -> {
-            Map<String, TriedHosts> of = new HashMap<>();
+            Map<UpdateId, TriedHosts> of = new HashMap<>();
             part.forEach(update -> of.put(update.id(), tried(update, facts, at)));
             return of;
         }).forEach(all::putAll);
@@ -92,14 +93,14 @@ public final class Docket {
         return TriedHosts.of(update, facts.carriages().outcomes(), facts.evidence(), facts.carriages().fleet(), at);
     }
 
-    private static BaselineRates usual(Collection<Update> updates, Map<String, TriedHosts> tried, Instant at) {
+    private static BaselineRates usual(Collection<Update> updates, Map<UpdateId, TriedHosts> tried, Instant at) {
         Map<Update, TriedHosts> byUpdate = new HashMap<>();
         updates.forEach(update -> byUpdate.put(update, tried.get(update.id())));
         return BaselineRates.of(byUpdate, at);
     }
 
-    private static Map<String, DocketCase> made(Collection<Update> updates, Cases cases) {
-        Map<String, DocketCase> made = new HashMap<>();
+    private static Map<UpdateId, DocketCase> made(Collection<Update> updates, Cases cases) {
+        Map<UpdateId, DocketCase> made = new HashMap<>();
         updates.forEach(update -> made.put(update.id(), cases.of(update)));
         return made;
     }
@@ -113,12 +114,12 @@ public final class Docket {
         if (touched.isEverything()) {
             return of(later, now, parallelism);
         }
-        Set<String> ids = new HashSet<>(touched.updates());
+        Set<UpdateId> ids = new HashSet<>(touched.updates());
         cases.values().stream().filter(known -> !known.validUntil().isAfter(now)).forEach(known -> ids.add(known.update().id()));
         List<Update> updates = ids.stream().flatMap(id -> later.carriages().catalogue().update(id).stream()).toList();
-        Map<String, TriedHosts> nextTried = new HashMap<>(tried);
+        Map<UpdateId, TriedHosts> nextTried = new HashMap<>(tried);
         updates.forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
-        Map<String, DocketCase> next = new HashMap<>(cases);
+        Map<UpdateId, DocketCase> next = new HashMap<>(cases);
         next.putAll(made(updates, new Cases(later, now, nextTried::get, usual)));
         return new Docket(later, now, next, nextTried, usual, parallelism);
     }
@@ -137,7 +138,7 @@ public final class Docket {
     }
 
     private List<DocketCase> ordered() {
-        Map<String, DocketCase> together = new LinkedHashMap<>();
+        Map<UpdateId, DocketCase> together = new LinkedHashMap<>();
         for (DocketCase one : order().sorted(cases.values())) {
             together.putIfAbsent(one.update().id(), one);
             if (one.needsJudgement()) {
@@ -152,7 +153,7 @@ public final class Docket {
         return new DocketOrder(at);
     }
 
-    public Optional<DocketCase> find(String updateId) {
+    public Optional<DocketCase> find(UpdateId updateId) {
         return Optional.ofNullable(cases.get(updateId));
     }
 

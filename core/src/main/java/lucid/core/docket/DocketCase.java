@@ -4,8 +4,10 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.Weighing;
 import org.roaringbitmap.RoaringBitmap;
@@ -25,8 +27,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param siblings identifiers of other updates that close one of its vulnerabilities, or are the same for another part of a device
  * @param validUntil the first instant at which some of this may be otherwise although nothing was told meanwhile
  */
-public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Map<String, Integer> open, boolean routine, Optional<Offer> nextOffer,
-        Optional<String> foldedUnder, List<String> contains, List<String> siblings, Instant validUntil) {
+public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Map<PopulationId, Integer> open, boolean routine, Optional<Offer> nextOffer,
+        Optional<UpdateId> foldedUnder, List<UpdateId> contains, List<UpdateId> siblings, Instant validUntil) {
 
     /**
      * @param lacking by their last known state
@@ -37,13 +39,13 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
     public record Counts(int lacking, int having, int unknown, int facingPublic, int restartOutstanding, int notAffected) {}
 
     /** @param population empty for hosts in no population */
-    public record OfPopulation(Optional<String> population, Weighing weighing) {}
+    public record OfPopulation(Optional<PopulationId> population, Weighing weighing) {}
 
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it; @param differently hosts for which something else holds */
-    public record Mark(String population, int lacking, int applicable, Optional<RuleMatch> holds, int differently) {}
+    public record Mark(PopulationId population, int lacking, int applicable, Optional<RuleMatch> holds, int differently) {}
 
     /** @param hosts of the population that lack it */
-    public record Offer(String population, Instant at, RoaringBitmap hosts) {}
+    public record Offer(String populationName, Instant at, RoaringBitmap hosts) {}
 
     public boolean needsJudgement() {
         return !cues.isEmpty() && foldedUnder.isEmpty();
@@ -54,7 +56,7 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
         return Beam.of(weighings.stream().map(OfPopulation::weighing).toList());
     }
 
-    public Optional<Weighing> weighingOf(String population) {
+    public Optional<Weighing> weighingOf(PopulationId population) {
         return weighings.stream().filter(of -> of.population().equals(Optional.of(population))).findFirst().map(OfPopulation::weighing);
     }
 

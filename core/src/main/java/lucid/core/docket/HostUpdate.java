@@ -19,6 +19,7 @@ import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Timeline;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 
 /**
  * How one host stands to one update that speaks of it.
@@ -30,7 +31,7 @@ import lucid.core.update.Update;
  * @param lastKnown the state of the last report, or what was told since
  * @param contains identifiers of the earlier updates that fold under it, the newest first
  */
-public record HostUpdate(Update update, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Ruling ruling, List<String> contains) {
+public record HostUpdate(Update update, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Ruling ruling, List<UpdateId> contains) {
 
     private static final Comparator<Update> NEWEST_FIRST = Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
@@ -46,7 +47,7 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
     /** The updates that speak of a host, folded, in their order. */
     public static List<HostUpdate> of(Host host, Carriages fleet, Decisions decisions, Instant at) {
         Carriages carriages = fleet.only(host);
-        Map<String, HostUpdate> all = new HashMap<>();
+        Map<UpdateId, HostUpdate> all = new HashMap<>();
         for (Update update : updatesOf(host, carriages.catalogue())) {
             Carriage carriage = carriages.of(update, at);
             CarriageState known = carriage.lastKnown(host.number());
@@ -55,7 +56,7 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
                         Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).ruling(host, known, at), List.of()));
             }
         }
-        Map<String, List<Update>> under = new HashMap<>();
+        Map<UpdateId, List<Update>> under = new HashMap<>();
         List<HostUpdate> shown = new ArrayList<>();
         for (HostUpdate one : all.values()) {
             Optional<Update> newest = newestAlike(one, all, carriages);
@@ -69,12 +70,12 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
 
     /** An update speaks only of hosts that have one of its products. */
     private static Collection<Update> updatesOf(Host host, Catalogue catalogue) {
-        Map<String, Update> updates = new HashMap<>();
+        Map<UpdateId, Update> updates = new HashMap<>();
         host.products().forEach(installed -> catalogue.ofProduct(installed.build().product()).forEach(update -> updates.put(update.id(), update)));
         return updates.values();
     }
 
-    private static Optional<Update> newestAlike(HostUpdate one, Map<String, HostUpdate> all, Carriages carriages) {
+    private static Optional<Update> newestAlike(HostUpdate one, Map<UpdateId, HostUpdate> all, Carriages carriages) {
         return carriages.catalogue().successorsOf(one.update().id()).stream()
                 .map(successor -> all.get(successor.id()))
                 .filter(other -> other != null && other.isLacking() == one.isLacking() && !other.update().isWithdrawn() && !other.isDecidedToWait())

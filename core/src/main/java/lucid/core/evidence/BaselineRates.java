@@ -8,6 +8,7 @@ import java.util.HashMap;
 import java.util.Map;
 import lucid.core.update.Kind;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 
 /**
  * How often updates of a kind usually fail, learned from a year of tries. It is counted once a day (UTC), up to the beginning of the day and from what is
@@ -20,12 +21,12 @@ public final class BaselineRates {
     private static final Duration HISTORY = Duration.ofDays(365);
 
     private final Map<Kind, int[]> byKind;
-    private final Map<String, Own> byUpdate;
+    private final Map<UpdateId, Own> byUpdate;
 
     /** What one update adds to its kind. */
     private record Own(Kind kind, int tries, int failures) {}
 
-    private BaselineRates(Map<Kind, int[]> byKind, Map<String, Own> byUpdate) {
+    private BaselineRates(Map<Kind, int[]> byKind, Map<UpdateId, Own> byUpdate) {
         this.byKind = byKind;
         this.byUpdate = byUpdate;
     }
@@ -34,7 +35,7 @@ public final class BaselineRates {
         Instant to = now.truncatedTo(ChronoUnit.DAYS);
         Instant from = to.minus(HISTORY);
         Map<Kind, int[]> byKind = new EnumMap<>(Kind.class);
-        Map<String, Own> byUpdate = new HashMap<>();
+        Map<UpdateId, Own> byUpdate = new HashMap<>();
         tried.forEach((update, hosts) -> {
             int[] counts = new int[2];
             for (TriedHosts.Try one : hosts.tries()) {

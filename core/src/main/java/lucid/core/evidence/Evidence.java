@@ -12,6 +12,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import lucid.core.update.UpdateId;
 
 /**
  * Everything that speaks for or against updates beside what their own advisories say. Never changes; each {@code with} makes the next one.
@@ -144,22 +145,22 @@ public record Evidence(
     }
 
     /** Issues that an update is told to have, whatever their state; the latest change first. */
-    public List<KnownIssue> issuesOf(String updateId) {
+    public List<KnownIssue> issuesOf(UpdateId updateId) {
         return issues.values().stream().filter(issue -> issue.updates().contains(updateId))
                 .sorted(Comparator.comparing(KnownIssue::changed).reversed().thenComparing(KnownIssue::id)).toList();
     }
 
     /** Failure reports on an update, the newest first. */
-    public List<FailureReport> reportsOn(String updateId) {
+    public List<FailureReport> reportsOn(UpdateId updateId) {
         return reports.values().stream().filter(report -> report.updateId().equals(updateId))
                 .sorted(Comparator.comparing(FailureReport::at).reversed().thenComparing(FailureReport::id)).toList();
     }
 
-    public List<NotAffectedNote> notesOn(String updateId) {
+    public List<NotAffectedNote> notesOn(UpdateId updateId) {
         return notes.stream().filter(note -> note.updateId().equals(updateId)).toList();
     }
 
-    public List<DismissedFailure> dismissedFailuresOn(String updateId) {
+    public List<DismissedFailure> dismissedFailuresOn(UpdateId updateId) {
         return dismissedFailures.stream().filter(dismissed -> dismissed.updateId().equals(updateId)).toList();
     }
 
@@ -172,8 +173,8 @@ public record Evidence(
     }
 
     /** Updates of which this says something else than {@code earlier} does, apart from their vulnerabilities. */
-    public Set<String> updatesChangedSince(Evidence earlier) {
-        Set<String> changed = new HashSet<>();
+    public Set<UpdateId> updatesChangedSince(Evidence earlier) {
+        Set<UpdateId> changed = new HashSet<>();
         for (String id : differing(issues, earlier.issues)) {
             Optional.ofNullable(issues.get(id)).ifPresent(issue -> changed.addAll(issue.updates()));
             Optional.ofNullable(earlier.issues.get(id)).ifPresent(issue -> changed.addAll(issue.updates()));

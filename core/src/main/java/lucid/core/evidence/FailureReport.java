@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostCondition;
+import lucid.core.update.UpdateId;
 
 /**
  * A failure that somebody tells: the service desk, another site, a vendor's forum. A report that names one of our hosts is that host's failure.
@@ -16,7 +17,7 @@ import lucid.core.fleet.HostCondition;
  * @param where traits of those others, where told
  * @param source who tells it
  */
-public record FailureReport(String id, String updateId, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, int others,
+public record FailureReport(String id, UpdateId updateId, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, int others,
         Optional<HostCondition> where, String source, Instant at) {
 
     public FailureReport {

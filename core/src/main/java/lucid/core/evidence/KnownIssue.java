@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostCondition;
+import lucid.core.update.UpdateId;
 
 /**
  * Something that is wrong with updates.
@@ -17,7 +18,7 @@ import lucid.core.fleet.HostCondition;
  * @param since when this was first told here
  * @param changed when its state was last told anew
  */
-public record KnownIssue(String id, List<String> updates, List<String> fixedBy, String words, State state, Optional<FailureClass> failureClass,
+public record KnownIssue(String id, List<UpdateId> updates, List<UpdateId> fixedBy, String words, State state, Optional<FailureClass> failureClass,
         Optional<HostCondition> hosts, String source, Instant since, Instant changed) {
 
     public enum State { OPEN, WORKED_AROUND, FIXED }

@@ -3,6 +3,7 @@ package lucid.core.evidence;
 import java.time.Instant;
 import java.util.Optional;
 import lucid.core.fleet.HostCondition;
+import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -10,7 +11,7 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * @param then numbers of the hosts it was true of when it was written
  */
-public record NotAffectedNote(long number, String updateId, HostCondition hosts, String reason, String author, Instant createdAt, RoaringBitmap then, Optional<Instant> revokedAt) {
+public record NotAffectedNote(long number, UpdateId updateId, HostCondition hosts, String reason, String author, Instant createdAt, RoaringBitmap then, Optional<Instant> revokedAt) {
     public boolean stands() {
         return revokedAt.isEmpty();
     }

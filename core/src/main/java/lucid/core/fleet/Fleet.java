@@ -217,7 +217,7 @@ public final class Fleet {
      *
      * @throws IllegalArgumentException if there is no population of that id
      */
-    public RoaringBitmap members(String populationId) {
+    public RoaringBitmap members(PopulationId populationId) {
         if (populationId.equals(Ladder.NO_POPULATION)) {
             return inNoPopulation();
         }

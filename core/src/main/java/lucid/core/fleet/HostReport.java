@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import lucid.core.update.UpdateId;
 
 /**
  * What a host says of itself at one instant: its whole inventory, not a change.
@@ -31,7 +32,7 @@ public record HostReport(
     }
 
     /** An outcome as the host tells it; see {@link Outcome}. */
-    public record Event(String updateId, Optional<String> revision, Outcome.What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
+    public record Event(UpdateId updateId, Optional<String> revision, Outcome.What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
         public Outcome on(int host) {
             return new Outcome(host, updateId, revision, what, at, code, failureClass);
         }

@@ -18,7 +18,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
     public static final Ladder EMPTY = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER));
 
     /** Identifier of the built-in last entry, for the hosts that no population matches; no population is called so. */
-    public static final String NO_POPULATION = "none";
+    public static final PopulationId NO_POPULATION = new PopulationId("none");
 
     private static final int TIER_OF_NO_POPULATION = 3;
 
@@ -54,7 +54,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
     }
 
     /** The entry of that identifier, also the built-in one. */
-    public Optional<Population> entry(String id) {
+    public Optional<Population> entry(PopulationId id) {
         return id.equals(NO_POPULATION) ? Optional.of(unassigned()) : find(id);
     }
 
@@ -73,7 +73,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
         return populations.stream().filter(p -> p.matches(host)).skip(1).toList();
     }
 
-    public Optional<Population> find(String id) {
+    public Optional<Population> find(PopulationId id) {
         return populations.stream().filter(p -> p.id().equals(id)).findFirst();
     }
 }

@@ -2,6 +2,7 @@ package lucid.core.fleet;
 
 import java.time.Instant;
 import java.util.Optional;
+import lucid.core.update.UpdateId;
 
 /**
  * What happened with one update on one host.
@@ -12,11 +13,11 @@ import java.util.Optional;
  * @param failureClass of a failure, where told
  * @param before the product of the update that the host had when it tried, where known: afterwards only those that failed still show it
  */
-public record Outcome(int host, String updateId, Optional<String> revision, What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass,
+public record Outcome(int host, UpdateId updateId, Optional<String> revision, What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass,
         Optional<InstalledProduct> before) {
 
     /** As a host tells it. */
-    public Outcome(int host, String updateId, Optional<String> revision, What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
+    public Outcome(int host, UpdateId updateId, Optional<String> revision, What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
         this(host, updateId, revision, what, at, code, failureClass, Optional.empty());
     }
 

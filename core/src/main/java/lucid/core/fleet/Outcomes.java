@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import lucid.core.update.UpdateId;
 
 /**
  * What hosts told of every update: the last outcome on each host that tells whether it is there (installed, failed or removed), and every
@@ -22,15 +23,15 @@ public final class Outcomes {
         private static final OfUpdate NOTHING = new OfUpdate(Map.of(), Map.of());
     }
 
-    private final Map<String, OfUpdate> byUpdate;
+    private final Map<UpdateId, OfUpdate> byUpdate;
 
-    private Outcomes(Map<String, OfUpdate> byUpdate) {
+    private Outcomes(Map<UpdateId, OfUpdate> byUpdate) {
         this.byUpdate = byUpdate;
     }
 
     public Outcomes with(Collection<Outcome> happened) {
-        Map<String, OfUpdate> next = new HashMap<>(byUpdate);
-        Set<String> copied = new TreeSet<>();
+        Map<UpdateId, OfUpdate> next = new HashMap<>(byUpdate);
+        Set<UpdateId> copied = new TreeSet<>();
         for (Outcome outcome : happened) {
             if (outcome.what().tellsState()) {
                 if (copied.add(outcome.updateId())) {
@@ -57,7 +58,7 @@ public final class Outcomes {
 
     /** Those of one host. */
     public Outcomes only(int host) {
-        Map<String, OfUpdate> of = new HashMap<>();
+        Map<UpdateId, OfUpdate> of = new HashMap<>();
         byUpdate.forEach((update, hosts) -> {
             if (hosts.last().containsKey(host)) {
                 of.put(update, new OfUpdate(Map.of(host, hosts.last().get(host)), hosts.failures().containsKey(host) ? Map.of(host, hosts.failures().get(host)) : Map.of()));
@@ -67,18 +68,18 @@ public final class Outcomes {
     }
 
     /** By host number. */
-    public Map<Integer, Outcome> last(String updateId) {
+    public Map<Integer, Outcome> last(UpdateId updateId) {
         return Collections.unmodifiableMap(of(updateId).last());
     }
 
     /** Every failure by host number, the earliest first. */
-    public Map<Integer, List<Outcome>> failures(String updateId) {
+    public Map<Integer, List<Outcome>> failures(UpdateId updateId) {
         return Collections.unmodifiableMap(of(updateId).failures());
     }
 
     /** Updates of which these tell something else than {@code earlier} does. */
-    public Set<String> changedSince(Outcomes earlier) {
-        Set<String> changed = new TreeSet<>();
+    public Set<UpdateId> changedSince(Outcomes earlier) {
+        Set<UpdateId> changed = new TreeSet<>();
         if (byUpdate != earlier.byUpdate) {
             byUpdate.forEach((id, of) -> {
                 if (earlier.byUpdate.get(id) != of) {
@@ -89,7 +90,7 @@ public final class Outcomes {
         return changed;
     }
 
-    private OfUpdate of(String updateId) {
+    private OfUpdate of(UpdateId updateId) {
         return byUpdate.getOrDefault(updateId, OfUpdate.NOTHING);
     }
 }

@@ -16,7 +16,7 @@ import java.util.Set;
  * @param rhythm how often its hosts report; none: {@link Host#DEFAULT_RHYTHM}
  */
 public record Population(
-        String id,
+        PopulationId id,
         String name,
         HostCondition condition,
         Set<String> includes,

@@ -5,6 +5,8 @@ import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
+import lucid.core.update.UpdateId;
 
 /**
  * "Leave to the rule": an answer, not a verdict. Nothing speaks against the update; the standing rules of its populations go on.
@@ -12,14 +14,14 @@ import lucid.core.fleet.Population;
  * @param populations entries of the ladder for which it is given; empty: for all, as older answers were
  * @param lookAgain when the case comes back where the rule never offers it; none: such hosts are not answered
  */
-public record Acknowledgement(long number, String updateId, Set<String> populations, Optional<Instant> lookAgain, String author, Instant createdAt, Optional<Instant> revokedAt) implements Decision {
+public record Acknowledgement(DecisionNumber.OfAcknowledgement number, UpdateId updateId, Set<PopulationId> populations, Optional<Instant> lookAgain, String author, Instant createdAt, Optional<Instant> revokedAt) implements Decision {
 
     public Acknowledgement {
         populations = Set.copyOf(populations);
     }
 
     /** One for all populations, without a day to look again. */
-    public Acknowledgement(long number, String updateId, String author, Instant createdAt, Optional<Instant> revokedAt) {
+    public Acknowledgement(DecisionNumber.OfAcknowledgement number, UpdateId updateId, String author, Instant createdAt, Optional<Instant> revokedAt) {
         this(number, updateId, Set.of(), Optional.empty(), author, createdAt, revokedAt);
     }
 
@@ -28,7 +30,7 @@ public record Acknowledgement(long number, String updateId, Set<String> populati
         return covers(entry.id());
     }
 
-    public boolean covers(String population) {
+    public boolean covers(PopulationId population) {
         return populations.isEmpty() || populations.contains(population);
     }
 

@@ -3,7 +3,6 @@ package lucid.core.ruling;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.Fleet;
 import lucid.core.update.Catalogue;
@@ -19,21 +18,21 @@ public final class Consequences {
     public static Consequence of(Verdict draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
         RoaringBitmap members = fleet.members(draft.populationId());
         RoaringBitmap named = draft.narrowing().map(condition -> fleet.matching(condition, members)).orElse(members);
-        return compare(draft.number(), Set.of(RuleMatch.Clause.VERDICT, RuleMatch.Clause.OVERRIDING_FORCE), named,
+        return compare(draft.number(), named,
                 decisions.with(draft), update, carriage, fleet, decisions, catalogue, at);
     }
 
     /** @param draft an exception with a number that no other has and that is higher than all */
     public static Consequence of(ExceptionGrant draft, Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
-        return compare(draft.number(), Set.of(RuleMatch.Clause.EXCEPTION), fleet.matching(draft.hosts(), fleet.all()),
+        return compare(draft.number(), fleet.matching(draft.hosts(), fleet.all()),
                 decisions.with(draft), update, carriage, fleet, decisions, catalogue, at);
     }
 
-    private static Consequence compare(long draft, Set<RuleMatch.Clause> clauses, RoaringBitmap named, Decisions after,
+    private static Consequence compare(DecisionNumber draft, RoaringBitmap named, Decisions after,
             Update update, Carriage carriage, Fleet fleet, Decisions before, Catalogue catalogue, Instant at) {
         List<RulingGroup> groups = Timeline.of(update, after, fleet, catalogue).groups(RoaringBitmap.and(named, carriage.lacking()), at);
         RoaringBitmap decided = groups.stream()
-                .filter(h -> clauses.contains(h.match().clause()) && h.match().source().equals(Optional.of(draft)))
+                .filter(h -> h.match().source().equals(Optional.of(draft)))
                 .map(RulingGroup::hosts)
                 .reduce(new RoaringBitmap(), (a, b) -> RoaringBitmap.or(a, b));
         return new Consequence(

@@ -8,8 +8,7 @@ import lucid.core.fleet.Population;
 /** What a person decided about an update for some hosts: a {@link Verdict}, an exception, or that it is left to the rule. */
 public sealed interface Decision permits Verdict, ExceptionGrant, Acknowledgement {
 
-    /** Its own among those of its kind; later ones are higher. */
-    long number();
+    DecisionNumber number();
 
     /** When it was made. */
     Instant createdAt();

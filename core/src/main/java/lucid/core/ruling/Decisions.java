@@ -10,6 +10,7 @@ import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Stream;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 
 /**
  * Everything that people have decided, also what has ended or was taken back. Never changes: {@link #with} makes the next. What was decided on one update is
@@ -23,8 +24,8 @@ public final class Decisions {
     private final TreeMap<Long, ExceptionGrant> exceptions;
     private final TreeMap<Long, Acknowledgement> acknowledgements;
     /** Made when first asked for; to make it twice does no harm. */
-    private volatile Map<String, List<Verdict>> verdictsByUpdate;
-    private volatile Map<String, List<Acknowledgement>> acknowledgementsByUpdate;
+    private volatile Map<UpdateId, List<Verdict>> verdictsByUpdate;
+    private volatile Map<UpdateId, List<Acknowledgement>> acknowledgementsByUpdate;
 
     private Decisions(TreeMap<Long, Verdict> verdicts, TreeMap<Long, ExceptionGrant> exceptions, TreeMap<Long, Acknowledgement> acknowledgements) {
         this.verdicts = verdicts;
@@ -38,7 +39,7 @@ public final class Decisions {
 
     private static <D extends Decision> TreeMap<Long, D> byNumber(List<D> decisions) {
         TreeMap<Long, D> byNumber = new TreeMap<>();
-        decisions.forEach(decision -> byNumber.put(decision.number(), decision));
+        decisions.forEach(decision -> byNumber.put(decision.number().value(), decision));
         return byNumber;
     }
 
@@ -55,22 +56,22 @@ public final class Decisions {
         return List.copyOf(acknowledgements.values());
     }
 
-    public List<Verdict> verdictsOn(String updateId) {
+    public List<Verdict> verdictsOn(UpdateId updateId) {
         if (verdictsByUpdate == null) {
             verdictsByUpdate = byUpdate(verdicts.values().stream(), Verdict::updateId);
         }
         return verdictsByUpdate.getOrDefault(updateId, List.of());
     }
 
-    public List<Acknowledgement> acknowledgementsOn(String updateId) {
+    public List<Acknowledgement> acknowledgementsOn(UpdateId updateId) {
         if (acknowledgementsByUpdate == null) {
             acknowledgementsByUpdate = byUpdate(acknowledgements.values().stream(), Acknowledgement::updateId);
         }
         return acknowledgementsByUpdate.getOrDefault(updateId, List.of());
     }
 
-    private static <D> Map<String, List<D>> byUpdate(Stream<D> decisions, Function<D, String> updateId) {
-        Map<String, List<D>> byUpdate = new HashMap<>();
+    private static <D> Map<UpdateId, List<D>> byUpdate(Stream<D> decisions, Function<D, UpdateId> updateId) {
+        Map<UpdateId, List<D>> byUpdate = new HashMap<>();
         decisions.forEach(decision -> byUpdate.computeIfAbsent(updateId.apply(decision), id -> new ArrayList<>()).add(decision));
         return byUpdate;
     }
@@ -79,29 +80,29 @@ public final class Decisions {
         return exceptions.values().stream().filter(exception -> exception.scope().covers(update)).toList();
     }
 
-    public Optional<Verdict> verdict(long number) {
-        return Optional.ofNullable(verdicts.get(number));
+    public Optional<Verdict> verdict(DecisionNumber.OfVerdict number) {
+        return Optional.ofNullable(verdicts.get(number.value()));
     }
 
-    public Optional<ExceptionGrant> exception(long number) {
-        return Optional.ofNullable(exceptions.get(number));
+    public Optional<ExceptionGrant> exception(DecisionNumber.OfException number) {
+        return Optional.ofNullable(exceptions.get(number.value()));
     }
 
-    public Optional<Acknowledgement> acknowledgement(long number) {
-        return Optional.ofNullable(acknowledgements.get(number));
+    public Optional<Acknowledgement> acknowledgement(DecisionNumber.OfAcknowledgement number) {
+        return Optional.ofNullable(acknowledgements.get(number.value()));
     }
 
     /** A number for the next verdict that no other has, as for the others. */
-    public long nextVerdict() {
-        return next(verdicts);
+    public DecisionNumber.OfVerdict nextVerdict() {
+        return new DecisionNumber.OfVerdict(next(verdicts));
     }
 
-    public long nextException() {
-        return next(exceptions);
+    public DecisionNumber.OfException nextException() {
+        return new DecisionNumber.OfException(next(exceptions));
     }
 
-    public long nextAcknowledgement() {
-        return next(acknowledgements);
+    public DecisionNumber.OfAcknowledgement nextAcknowledgement() {
+        return new DecisionNumber.OfAcknowledgement(next(acknowledgements));
     }
 
     private static long next(TreeMap<Long, ?> decisions) {
@@ -121,7 +122,7 @@ public final class Decisions {
 
     private static <D extends Decision> TreeMap<Long, D> put(TreeMap<Long, D> decisions, D decision) {
         TreeMap<Long, D> next = new TreeMap<>(decisions);
-        next.put(decision.number(), decision);
+        next.put(decision.number().value(), decision);
         return next;
     }
 

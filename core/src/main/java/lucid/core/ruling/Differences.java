@@ -15,6 +15,7 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.Trait;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -56,7 +57,7 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
 
     private static Map<Update, RoaringBitmap> forced(Carriages carriages, Decisions decisions, Instant at) {
         Map<Update, RoaringBitmap> forced = new HashMap<>();
-        for (String id : decisions.verdicts().stream().filter(v -> v.type() == VerdictType.FORCE && v.revokedAt().isEmpty()).map(Verdict::updateId).collect(Collectors.toSet())) {
+        for (UpdateId id : decisions.verdicts().stream().filter(v -> v.type() == VerdictType.FORCE && v.revokedAt().isEmpty()).map(Verdict::updateId).collect(Collectors.toSet())) {
             carriages.catalogue().update(id).ifPresent(update -> {
                 RoaringBitmap lacking = lackingThoughForced(update, carriages, decisions, at);
                 if (!lacking.isEmpty()) {

@@ -8,6 +8,7 @@ import lucid.core.fleet.Population;
 import lucid.core.update.Kind;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 
 /**
  * An exception: hosts that depart from the verdicts on something until a day. After that instant it has lapsed and no longer
@@ -17,7 +18,7 @@ import lucid.core.update.Update;
  * @param measure what compensates meanwhile
  */
 public record ExceptionGrant(
-        long number,
+        DecisionNumber.OfException number,
         Scope scope,
         HostCondition hosts,
         Effect effect,
@@ -36,7 +37,7 @@ public record ExceptionGrant(
         /** Narrower scopes win over wider ones; 0 is the narrowest. */
         int width();
 
-        record OfUpdate(String updateId) implements Scope {
+        record OfUpdate(UpdateId updateId) implements Scope {
             @Override
             public boolean covers(Update update) {
                 return updateId.equals(update.id());

@@ -77,7 +77,7 @@ public final class InForce {
                 carriages.fleet().ladder().entries().stream().filter(entry -> left.covers(entry.id())).forEach(entry -> covered.or(carriages.fleet().members(entry.id())));
                 hosts.and(covered);
             } else {
-                groups().stream().filter(group -> group.match().source().equals(Optional.of(decision.number())) && group.match().isOf(decision instanceof ExceptionGrant))
+                groups().stream().filter(group -> group.match().source().equals(Optional.of(decision.number())))
                         .forEach(group -> hosts.or(group.hosts()));
             }
             return hosts;
@@ -100,7 +100,7 @@ public final class InForce {
         Fleet fleet = carriages.fleet();
         decisions.exceptions().stream().filter(exception -> exception.standsAt(at) && !(exception.scope() instanceof ExceptionGrant.Scope.OfUpdate))
                 .forEach(exception -> all.add(new InForce(exception, Optional.empty(), exception.until(), () -> fleet.matching(exception.hosts(), fleet.all()))));
-        all.sort(Comparator.comparing(InForce::end).thenComparing(one -> one.update().map(Update::id).orElse("")).thenComparing(one -> one.decision().number()));
+        all.sort(Comparator.comparing(InForce::end).thenComparing(one -> one.update().map(update -> update.id().value()).orElse("")).thenComparing(one -> one.decision().number().value()));
         return List.copyOf(all);
     }
 

@@ -10,7 +10,7 @@ import java.util.Optional;
  * @param end until when it says so, where it ends by itself
  * @param due when an offer is due, where it is; it still stands when that is past
  */
-public record RuleMatch(Clause clause, Effect effect, Optional<Long> source, Optional<Instant> end, Optional<Instant> due) {
+public record RuleMatch(Clause clause, Effect effect, Optional<DecisionNumber> source, Optional<Instant> end, Optional<Instant> due) {
 
     /** The clauses of the ruling, in their order. */
     public enum Clause {
@@ -28,10 +28,5 @@ public record RuleMatch(Clause clause, Effect effect, Optional<Long> source, Opt
     /** True if the standing rule says that it is never offered without a verdict. */
     public boolean isNever() {
         return clause == Clause.STANDING_RULE && effect == Effect.WITHHELD && end.isEmpty();
-    }
-
-    /** True if an exception, or else a verdict, on the update itself says so. */
-    public boolean isOf(boolean exception) {
-        return exception ? clause == Clause.EXCEPTION : clause == Clause.VERDICT || clause == Clause.OVERRIDING_FORCE;
     }
 }

@@ -22,6 +22,7 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -55,10 +56,10 @@ public final class Timeline {
         this.update = update;
         this.fleet = fleet;
         this.entries = fleet.ladder().entries();
-        this.verdicts = verdicts.stream().sorted(Comparator.comparingLong(Verdict::number).reversed()).toList();
+        this.verdicts = verdicts.stream().sorted(Comparator.comparing(Verdict::number).reversed()).toList();
         this.answers = answers;
         this.exceptions = exceptions.stream().sorted(Comparator.comparingInt((ExceptionGrant e) -> e.scope().width())
-                .thenComparing(Comparator.comparingLong(ExceptionGrant::number).reversed())).toList();
+                .thenComparing(Comparator.comparing(ExceptionGrant::number).reversed())).toList();
         this.contained = contained;
     }
 
@@ -120,7 +121,7 @@ public final class Timeline {
     private boolean namesAll(Verdict force, Question question) {
         return standingExceptions(question).allMatch(e -> force.overriddenExceptions().contains(e.number()))
                 && standingBlocks(question).allMatch(block -> force.overrides().contains(block.number()))
-                && standing(question).noneMatch(v -> v.number() > force.number() && v.withholdsAt(question.at()) && !force.overrides().contains(v.number()))
+                && standing(question).noneMatch(v -> v.number().compareTo(force.number()) > 0 && v.withholdsAt(question.at()) && !force.overrides().contains(v.number()))
                 && unanswered(question).findAny().isEmpty();
     }
 
@@ -133,7 +134,7 @@ public final class Timeline {
     private Stream<RuleMatch> verdicts(Question question) {
         List<Verdict> standing = standing(question).toList();
         boolean containsWithheld = unanswered(question).findAny().isPresent();
-        List<Long> blocks = standingBlocks(question).map(Verdict::number).toList();
+        List<DecisionNumber.OfVerdict> blocks = standingBlocks(question).map(Verdict::number).toList();
         Predicate<Verdict> heldBack = v -> effect(v, question) == Effect.OFFERED && (containsWithheld || !v.overrides().containsAll(blocks));
         // An offer that is held back stays in the chain, behind everything that counts.
         return Stream.concat(standing.stream().filter(heldBack.negate()), containsWithheld ? Stream.empty() : standing.stream().filter(heldBack))
@@ -148,7 +149,7 @@ public final class Timeline {
         List<RuleMatch> withheld = unanswered(question)
                 .map(match -> new RuleMatch(match.clause() == RuleMatch.Clause.EXCEPTION ? RuleMatch.Clause.CONTAINS_EXCEPTED : RuleMatch.Clause.SUPERSEDES_BLOCKED, Effect.WITHHELD,
                         match.source(), match.end(), Optional.empty()))
-                .sorted(Comparator.comparing((RuleMatch match) -> match.end().orElse(Instant.MAX)).reversed().thenComparing(match -> match.source().orElse(0L)))
+                .sorted(Comparator.comparing((RuleMatch match) -> match.end().orElse(Instant.MAX)).reversed().thenComparing(match -> match.source().map(DecisionNumber::value).orElse(0L)))
                 .toList();
         Stream<RuleMatch> heldBack = withheld.isEmpty() ? Stream.empty()
                 : standing(question).filter(v -> effect(v, question) == Effect.OFFERED).map(v -> match(RuleMatch.Clause.VERDICT, v, question));
@@ -164,7 +165,7 @@ public final class Timeline {
 
     /** Nothing is let go over what withholds an earlier update unless it names that. */
     private static boolean goesOver(Decision decision, RuleMatch withholding) {
-        long source = withholding.source().orElseThrow();
+        DecisionNumber source = withholding.source().orElseThrow();
         boolean offers = decision instanceof Verdict verdict && (verdict.type() == VerdictType.FORCE || verdict.isLetGo());
         return !offers || (withholding.clause() == RuleMatch.Clause.EXCEPTION ? ((Verdict) decision).overriddenExceptions() : ((Verdict) decision).overrides()).contains(source);
     }
@@ -176,9 +177,9 @@ public final class Timeline {
     }
 
     private Decision decision(RuleMatch match) {
-        long number = match.source().orElseThrow();
+        DecisionNumber number = match.source().orElseThrow();
         Stream<? extends Decision> of = match.clause() == RuleMatch.Clause.EXCEPTION ? exceptions.stream() : verdicts.stream();
-        return of.filter(decision -> decision.number() == number).findFirst().orElseThrow();
+        return of.filter(decision -> decision.number().equals(number)).findFirst().orElseThrow();
     }
 
     /** Clause 9: the standing rule of the population, or the fleet's. */
@@ -321,7 +322,7 @@ public final class Timeline {
 
     /** The updates that this one contains and that are withheld from some of these hosts. */
     public List<Withheld> containedAndWithheld(RoaringBitmap among, Instant at) {
-        Map<String, Withheld> byUpdate = new LinkedHashMap<>();
+        Map<UpdateId, Withheld> byUpdate = new LinkedHashMap<>();
         for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, this::conditions)) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
             List<RuleMatch> open = unanswered(question).toList();
@@ -340,7 +341,7 @@ public final class Timeline {
      * @param open of its hosts, those for which nobody has decided on the containing update since
      * @param known since when both the update and that the earlier one is withheld were known, latest of all hosts
      */
-    public record Withheld(String updateId, RoaringBitmap hosts, RoaringBitmap open, Instant known) {}
+    public record Withheld(UpdateId updateId, RoaringBitmap hosts, RoaringBitmap open, Instant known) {}
 
     // ---- many hosts at once
 

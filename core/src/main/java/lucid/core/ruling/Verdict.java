@@ -6,6 +6,8 @@ import java.util.Set;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
+import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -22,10 +24,10 @@ import org.roaringbitmap.RoaringBitmap;
  * @param lapsed when a force ended with its due day, as older ones did; newer ones stand until every host carries the update
  */
 public record Verdict(
-        long number,
-        String updateId,
+        DecisionNumber.OfVerdict number,
+        UpdateId updateId,
         String revision,
-        String populationId,
+        PopulationId populationId,
         Optional<HostCondition> narrowing,
         VerdictType type,
         Instant end,
@@ -33,8 +35,8 @@ public record Verdict(
         String words,
         String author,
         Instant createdAt,
-        Set<Long> overrides,
-        Set<Long> overriddenExceptions,
+        Set<DecisionNumber.OfVerdict> overrides,
+        Set<DecisionNumber.OfException> overriddenExceptions,
         Moment then,
         Optional<Instant> revokedAt,
         Optional<Instant> lapsed) implements Decision {
@@ -50,8 +52,8 @@ public record Verdict(
     }
 
     /** A verdict of which nobody keeps whom it named. */
-    public Verdict(long number, String updateId, String revision, String populationId, Optional<HostCondition> narrowing, VerdictType type, Instant end, Set<ReasonWord> reasons,
-            String words, String author, Instant createdAt, Set<Long> overrides, Set<Long> overriddenExceptions, Optional<Instant> revokedAt) {
+    public Verdict(DecisionNumber.OfVerdict number, UpdateId updateId, String revision, PopulationId populationId, Optional<HostCondition> narrowing, VerdictType type, Instant end, Set<ReasonWord> reasons,
+            String words, String author, Instant createdAt, Set<DecisionNumber.OfVerdict> overrides, Set<DecisionNumber.OfException> overriddenExceptions, Optional<Instant> revokedAt) {
         this(number, updateId, revision, populationId, narrowing, type, end, reasons, words, author, createdAt, overrides, overriddenExceptions, Moment.UNKNOWN, revokedAt, Optional.empty());
     }
 
@@ -75,7 +77,7 @@ public record Verdict(
         return populationId.equals(entry.id()) && names(host);
     }
 
-    public Verdict numbered(long other) {
+    public Verdict numbered(DecisionNumber.OfVerdict other) {
         return new Verdict(other, updateId, revision, populationId, narrowing, type, end, reasons, words, author, createdAt, overrides, overriddenExceptions, then, revokedAt, lapsed);
     }
 

@@ -17,7 +17,7 @@ import java.util.Optional;
  */
 public record Advisory(
         AdvisorySource source,
-        String id,
+        UpdateId id,
         String title,
         String vendor,
         String summary,

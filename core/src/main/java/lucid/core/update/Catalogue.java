@@ -26,23 +26,23 @@ public final class Catalogue {
     public static final Catalogue EMPTY = new Catalogue(Map.of());
 
     /** One update says that it supersedes another. */
-    public record Edge(String successor, String predecessor) {}
+    public record Edge(UpdateId successor, UpdateId predecessor) {}
 
-    private final Map<String, Update> updates;
+    private final Map<UpdateId, Update> updates;
     /** Made when first asked for: while many documents are read one after the other, nobody asks in between. */
     private volatile Succession succession;
     private volatile Contents contents;
     private volatile Map<Product, List<Update>> ofProduct;
     private volatile Map<String, List<Update>> ofVulnerability;
 
-    private Catalogue(Map<String, Update> updates) {
+    private Catalogue(Map<UpdateId, Update> updates) {
         this.updates = updates;
     }
 
     /** Who supersedes whom, in both directions, without what would close a cycle. */
     private static final class Succession {
-        private final Map<String, List<String>> successors = new HashMap<>();
-        private final Map<String, List<String>> predecessors = new HashMap<>();
+        private final Map<UpdateId, List<UpdateId>> successors = new HashMap<>();
+        private final Map<UpdateId, List<UpdateId>> predecessors = new HashMap<>();
         private final List<Edge> broken = new ArrayList<>();
 
         Succession(Collection<Update> updates) {
@@ -63,8 +63,8 @@ public final class Catalogue {
 
     /** What each update contains in one step, in both directions: what it supersedes and what it brings. Who reads it minds cycles. */
     private static final class Contents {
-        private final Map<String, List<String>> contained = new HashMap<>();
-        private final Map<String, List<String>> containing = new HashMap<>();
+        private final Map<UpdateId, List<UpdateId>> contained = new HashMap<>();
+        private final Map<UpdateId, List<UpdateId>> containing = new HashMap<>();
 
         Contents(Collection<Update> updates, Succession succession) {
             contained.putAll(succession.predecessors);
@@ -75,7 +75,7 @@ public final class Catalogue {
             }));
         }
 
-        private static void add(Map<String, List<String>> steps, String from, String to) {
+        private static void add(Map<UpdateId, List<UpdateId>> steps, UpdateId from, UpdateId to) {
             steps.merge(from, List.of(to), (a, b) -> Stream.concat(a.stream(), b.stream()).distinct().toList());
         }
     }
@@ -99,11 +99,11 @@ public final class Catalogue {
     }
 
     /** Everything that can be reached from {@code id} over one step or more, nearest first. */
-    private static Set<String> reachable(String id, Map<String, List<String>> steps) {
-        Set<String> reached = new LinkedHashSet<>();
-        Deque<String> open = new ArrayDeque<>(steps.getOrDefault(id, List.of()));
+    private static Set<UpdateId> reachable(UpdateId id, Map<UpdateId, List<UpdateId>> steps) {
+        Set<UpdateId> reached = new LinkedHashSet<>();
+        Deque<UpdateId> open = new ArrayDeque<>(steps.getOrDefault(id, List.of()));
         while (!open.isEmpty()) {
-            String next = open.poll();
+            UpdateId next = open.poll();
             if (reached.add(next)) {
                 open.addAll(steps.getOrDefault(next, List.of()));
             }
@@ -113,7 +113,7 @@ public final class Catalogue {
 
     /** With this update added, or put in the place of the one with its identifier. */
     public Catalogue with(Collection<Update> changed) {
-        Map<String, Update> next = new HashMap<>(updates);
+        Map<UpdateId, Update> next = new HashMap<>(updates);
         changed.forEach(update -> next.put(update.id(), update));
         return new Catalogue(next);
     }
@@ -122,35 +122,35 @@ public final class Catalogue {
         return Collections.unmodifiableCollection(updates.values());
     }
 
-    public Optional<Update> update(String id) {
+    public Optional<Update> update(UpdateId id) {
         return Optional.ofNullable(updates.get(id));
     }
 
     /** Known updates that supersede this one, directly or through others, nearest first. */
-    public List<Update> successorsOf(String id) {
+    public List<Update> successorsOf(UpdateId id) {
         return known(reachable(id, succession().successors));
     }
 
     /** Known updates that this one supersedes, directly or through others, nearest first. */
-    public List<Update> predecessorsOf(String id) {
+    public List<Update> predecessorsOf(UpdateId id) {
         return known(reachable(id, succession().predecessors));
     }
 
     /** Known updates whose changes this one contains: what it supersedes, what it brings, and what those contain. */
-    public List<Update> containedIn(String id) {
-        Set<String> ids = reachable(id, contents().contained);
+    public List<Update> containedIn(UpdateId id) {
+        Set<UpdateId> ids = reachable(id, contents().contained);
         ids.remove(id);
         return known(ids);
     }
 
     /** Known updates that contain the changes of this one: what supersedes or brings it, and what contains those. */
-    public List<Update> containing(String id) {
-        Set<String> ids = reachable(id, contents().containing);
+    public List<Update> containing(UpdateId id) {
+        Set<UpdateId> ids = reachable(id, contents().containing);
         ids.remove(id);
         return known(ids);
     }
 
-    private List<Update> known(Set<String> ids) {
+    private List<Update> known(Set<UpdateId> ids) {
         return ids.stream().map(updates::get).filter(update -> update != null).toList();
     }
 

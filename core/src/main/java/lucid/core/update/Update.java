@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -23,7 +24,7 @@ import java.util.stream.Stream;
  * @param revisions every revision that was read here, the first one first
  */
 public record Update(
-        String id,
+        UpdateId id,
         String title,
         String vendor,
         String summary,
@@ -39,8 +40,8 @@ public record Update(
         RestartNeed restart,
         Optional<Long> sizeBytes,
         Optional<LocalDate> removableUntil,
-        List<String> supersedes,
-        List<String> brings,
+        List<UpdateId> supersedes,
+        List<UpdateId> brings,
         Set<String> platforms,
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
@@ -59,7 +60,7 @@ public record Update(
      */
     public static Update join(List<Advisory> advisories, Optional<UpdateNotice> notice, Optional<Update> before, Instant read) {
         List<Advisory> byTrust = advisories.stream().sorted(Comparator.comparing(Advisory::source)).toList();
-        String id = requireOneId(byTrust, notice);
+        UpdateId id = requireOneId(byTrust, notice);
         Optional<Advisory> first = byTrust.stream().findFirst();
         List<Vulnerability> vulnerabilities = firstFilled(byTrust, Advisory::vulnerabilities);
         Optional<String> vendorRating = firstPresent(byTrust, Advisory::vendorRating);
@@ -99,13 +100,13 @@ public record Update(
                 revisions(before, new RevisionNote(revision, revised, read, newFixes, first.map(Advisory::revisionWords).orElse(""))));
     }
 
-    private static String requireOneId(List<Advisory> advisories, Optional<UpdateNotice> notice) {
-        List<String> ids = Stream.concat(advisories.stream().map(Advisory::id), notice.stream().map(UpdateNotice::id)).distinct().toList();
+    private static UpdateId requireOneId(List<Advisory> advisories, Optional<UpdateNotice> notice) {
+        List<UpdateId> ids = Stream.concat(advisories.stream().map(Advisory::id), notice.stream().map(UpdateNotice::id)).distinct().toList();
         if (ids.isEmpty()) {
             throw new IllegalArgumentException("an update needs an advisory or a notice");
         }
         if (ids.size() > 1) {
-            throw new IllegalArgumentException("documents of different updates cannot be joined: " + String.join(" and ", ids));
+            throw new IllegalArgumentException("documents of different updates cannot be joined: " + ids.stream().map(UpdateId::value).collect(Collectors.joining(" and ")));
         }
         return ids.get(0);
     }

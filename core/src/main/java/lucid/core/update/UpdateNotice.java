@@ -17,7 +17,7 @@ import java.util.Optional;
  * @param fixes products and affected ranges beside those of the advisory
  */
 public record UpdateNotice(
-        String id,
+        UpdateId id,
         String title,
         String vendor,
         String summary,
@@ -27,7 +27,7 @@ public record UpdateNotice(
         Optional<Long> sizeBytes,
         Optional<RestartNeed> restart,
         Optional<LocalDate> removableUntil,
-        List<String> supersedes,
-        List<String> brings,
+        List<UpdateId> supersedes,
+        List<UpdateId> brings,
         List<String> platforms,
         List<Fix> fixes) {}

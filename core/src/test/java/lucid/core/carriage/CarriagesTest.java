@@ -1,6 +1,7 @@
 package lucid.core.carriage;
 
 import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestIds.updateId;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -56,7 +57,7 @@ class CarriagesTest {
     }
 
     private static Outcome outcome(Outcome.What what, int at) {
-        return new Outcome(0, "FTM-1", Optional.of("1"), what, hours(at), Optional.of("E-7"), Optional.empty());
+        return new Outcome(0, updateId("FTM-1"), Optional.of("1"), what, hours(at), Optional.of("E-7"), Optional.empty());
     }
 
     @Test
@@ -85,7 +86,7 @@ class CarriagesTest {
         assertThat(state(host, 49, installed)).isEqualTo(CarriageState.CLAIMED);
         assertThat(state(host, 50, installed)).as("silent after install").isEqualTo(CarriageState.UNKNOWN);
         assertThat(state(host.after(report(24, 23, "1.0"), Host.DEFAULT_RHYTHM), 25, installed)).as("told, but not found").isEqualTo(CarriageState.MISSING);
-        Outcome ofAnotherRevision = new Outcome(0, "FTM-1", Optional.of("0"), Outcome.What.INSTALLED, hours(2), Optional.empty(), Optional.empty());
+        Outcome ofAnotherRevision = new Outcome(0, updateId("FTM-1"), Optional.of("0"), Outcome.What.INSTALLED, hours(2), Optional.empty(), Optional.empty());
         assertThat(state(host, 3, ofAnotherRevision)).isEqualTo(CarriageState.MISSING);
     }
 
@@ -128,11 +129,11 @@ class CarriagesTest {
         Host host = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), "pkg:generic/cistern@8.7.1"));
         Carriages carriages = TestFleet.carriages(Fleet.EMPTY.with(List.of(host)), List.of(both, early));
         assertThat(carriages.level(host.products().get(0))).hasValueSatisfying(level -> {
-            assertThat(level.update().id()).isEqualTo("CST-14");
+            assertThat(level.update().id()).isEqualTo(updateId("CST-14"));
             assertThat(level.track()).contains("8.0");
         });
         Host lower = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), "pkg:generic/cistern@8.6"));
-        assertThat(carriages.level(lower.products().get(0))).hasValueSatisfying(level -> assertThat(level.update().id()).isEqualTo("CST-13"));
+        assertThat(carriages.level(lower.products().get(0))).hasValueSatisfying(level -> assertThat(level.update().id()).isEqualTo(updateId("CST-13")));
         Host lowest = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), "pkg:generic/cistern@7"));
         assertThat(carriages.level(lowest.products().get(0))).isEmpty();
     }

@@ -145,7 +145,7 @@ class CarrierIndexFuzzTest {
                 fixes.add(new Fix(build(), tracks));
             }
             List<Fix> oneEach = fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream().toList();
-            List<String> supersedes = updates.isEmpty() || random.nextBoolean() ? List.of() : List.of(updates.get(random.nextInt(updates.size())).id());
+            List<String> supersedes = updates.isEmpty() || random.nextBoolean() ? List.of() : List.of(updates.get(random.nextInt(updates.size())).id().value());
             return TestFleet.update(TestFleet.notice("U-" + random.nextInt(1_000_000_000), "1", random.nextBoolean() ? RestartNeed.HOST : RestartNeed.SERVICE, supersedes,
                     random.nextInt(5) == 0 ? List.of("Tarn Linux 4") : List.of(), oneEach), Optional.empty(), now);
         }

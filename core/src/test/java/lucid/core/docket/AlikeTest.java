@@ -2,6 +2,9 @@ package lucid.core.docket;
 
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
@@ -19,6 +22,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ReasonWord;
@@ -51,11 +55,11 @@ class AlikeTest {
 
     private static List<Alike> alike(Decisions decisions) {
         Docket docket = Docket.of(new Docket.Facts(TestFleet.carriages(fleet(), List.of(UPDATE)), Evidence.NONE, Weights.USUAL, decisions), LATER);
-        Map<String, List<RulingGroup>> group = new LinkedHashMap<>();
+        Map<PopulationId, List<RulingGroup>> group = new LinkedHashMap<>();
         fleet().ladder().populations().forEach(p -> group.put(p.id(),
                 Timeline.of(UPDATE, decisions, fleet(), TestFleet.carriages(fleet(), List.of(UPDATE)).catalogue())
                         .groups(RoaringBitmap.and(fleet().members(p.id()), docket.factsOf(UPDATE).carriage().lacking()), LATER)));
-        DocketCase docketCase = docket.find("FTM-1").orElseThrow();
+        DocketCase docketCase = docket.find(updateId("FTM-1")).orElseThrow();
         List<Alike> found = Alike.of(docketCase, group);
         for (Alike one : found) {
             double hazard = one.populations().stream().flatMap(p -> docketCase.weighingOf(p).stream()).map(Weighing::hazard).mapToDouble(range -> range.middle()).sum();
@@ -66,14 +70,14 @@ class AlikeTest {
     }
 
     private static Verdict block(long number, String population, int days) {
-        return new Verdict(number, "FTM-1", "1", population, Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(days)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
-                Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(fleet().members(population), fleet().members(population)));
+        return new Verdict(verdictNumber(number), updateId("FTM-1"), "1", populationId(population), Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(days)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
+                Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(fleet().members(populationId(population)), fleet().members(populationId(population))));
     }
 
     @Test
     void theSameRuleAtTheSameInstantIsTheSameAnswer() {
         List<Alike> found = alike(Decisions.NONE);
-        assertThat(found).extracting(Alike::populations).containsExactly(List.of("desks", "shops"), List.of("benches", "labs"));
+        assertThat(found).extracting(Alike::populations).containsExactly(List.of(populationId("desks"), populationId("shops")), List.of(populationId("benches"), populationId("labs")));
         assertThat(found.get(0).beam().hazard().middle()).isPositive();
         assertThat(found.get(0).groups()).singleElement().satisfies(group -> assertThat(group.hosts().getCardinality()).isEqualTo(20));
         assertThat(found.get(1).beam().stake()).as("nothing is to be installed there").isZero();
@@ -82,9 +86,9 @@ class AlikeTest {
 
     @Test
     void verdictsThatSayTheSameAreTheSameAnswer() {
-        assertThat(alike(Decisions.NONE.with(block(1, "desks", 9)))).extracting(Alike::populations).containsExactly(List.of("benches", "labs"));
+        assertThat(alike(Decisions.NONE.with(block(1, "desks", 9)))).extracting(Alike::populations).containsExactly(List.of(populationId("benches"), populationId("labs")));
         assertThat(alike(Decisions.NONE.with(block(1, "desks", 9)).with(block(2, "kiosks", 9)))).extracting(Alike::populations)
-                .containsExactly(List.of("desks", "kiosks"), List.of("benches", "labs"));
-        assertThat(alike(Decisions.NONE.with(block(1, "desks", 9)).with(block(2, "kiosks", 8)))).extracting(Alike::populations).containsExactly(List.of("benches", "labs"));
+                .containsExactly(List.of(populationId("desks"), populationId("kiosks")), List.of(populationId("benches"), populationId("labs")));
+        assertThat(alike(Decisions.NONE.with(block(1, "desks", 9)).with(block(2, "kiosks", 8)))).extracting(Alike::populations).containsExactly(List.of(populationId("benches"), populationId("labs")));
     }
 }

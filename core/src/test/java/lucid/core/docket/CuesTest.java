@@ -2,6 +2,13 @@ package lucid.core.docket;
 
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.acknowledgementNumber;
+import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.populationIds;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.updateIds;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.tuple;
 
@@ -63,7 +70,7 @@ class CuesTest {
 
     private static Update security(String id) {
         Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
-        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, id, "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(),
+        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, updateId(id), "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(),
                 List.of(new Vulnerability(CVE, "", Optional.of(7.5), Optional.empty(), "")), List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())),
                 Optional.empty(), Optional.empty(), NOW);
     }
@@ -83,11 +90,11 @@ class CuesTest {
     }
 
     private static Decisions answered(double days) {
-        return Decisions.NONE.with(new Acknowledgement(1, "FTM-1", "orrin", day(days), Optional.empty()));
+        return Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(days), Optional.empty()));
     }
 
     private static Verdict verdict(long number, String update, VerdictType type, double until) {
-        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(FLEET.all(), FLEET.all()));
+        return new Verdict(verdictNumber(number), updateId(update), "1", populationId("kiosks"), Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(FLEET.all(), FLEET.all()));
     }
 
     @Test
@@ -143,7 +150,7 @@ class CuesTest {
     }
 
     private static Evidence issue(Evidence before, KnownIssue.State state, double day, String where) {
-        return before.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-1"), List.of(), "words", state, Optional.of(FailureClass.DEGRADED), Optional.of(HostConditions.parse(where)), "desk", day(day), day(day))));
+        return before.withIssues(List.of(new KnownIssue("KI-1", updateIds("FTM-1"), List.of(), "words", state, Optional.of(FailureClass.DEGRADED), Optional.of(HostConditions.parse(where)), "desk", day(day), day(day))));
     }
 
     @Test
@@ -158,7 +165,7 @@ class CuesTest {
     }
 
     private static Outcome outcome(int host, Outcome.What what, double day) {
-        return new Outcome(host, "FTM-1", Optional.empty(), what, day(day), Optional.of("E"), what == Outcome.What.FAILED ? Optional.of(FailureClass.REFUSED) : Optional.empty());
+        return new Outcome(host, updateId("FTM-1"), Optional.empty(), what, day(day), Optional.of("E"), what == Outcome.What.FAILED ? Optional.of(FailureClass.REFUSED) : Optional.empty());
     }
 
     @Test
@@ -183,7 +190,7 @@ class CuesTest {
 
     @Test
     void hostsThatFallSilentAfterAnInstall() {
-        Outcomes outcomes = Outcomes.NONE.with(List.of(new Outcome(4, "FTM-1", Optional.empty(), Outcome.What.INSTALLED, day(41), Optional.empty(), Optional.empty())));
+        Outcomes outcomes = Outcomes.NONE.with(List.of(new Outcome(4, updateId("FTM-1"), Optional.empty(), Outcome.What.INSTALLED, day(41), Optional.empty(), Optional.empty())));
         assertThat(cues(Evidence.NONE, answered(1), outcomes, day(42.5), UPDATE)).isEmpty();
         assertThat(cues(Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE)).extracting(Cue::type, Cue::raised)
                 .containsExactly(tuple(Cue.Type.SILENT_AFTER_INSTALL, day(43)));
@@ -197,11 +204,11 @@ class CuesTest {
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(17))).containsExactly(Cue.Type.DEFERRAL_ENDS);
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(18.9))).isEmpty();
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(19))).containsExactly(Cue.Type.DUE_AT_RISK);
-        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        Decisions exception = answered(1).with(new ExceptionGrant(exceptionNumber(1), new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
         assertThat(types(Evidence.NONE, exception, day(16))).isEmpty();
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).extracting(Cue::type, Cue::hosts)
                 .containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
-        assertThat(types(Evidence.NONE, exception.with(new Acknowledgement(2, "FTM-1", "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
+        assertThat(types(Evidence.NONE, exception.with(new Acknowledgement(acknowledgementNumber(2), updateId("FTM-1"), "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
     }
 
     private static Verdict of(Verdict v, String where) {
@@ -215,16 +222,16 @@ class CuesTest {
         Decisions partly = Decisions.NONE.with(of(verdict(1, "FTM-1", VerdictType.FORCE, 30), "reader = R2"));
         assertThat(cues(exploited, partly, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::type, Cue::hosts, Cue::open)
                 .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, 20, 17), tuple(Cue.Type.NEW, 20, 17));
-        Decisions elsewhere = Decisions.NONE.with(new Acknowledgement(1, "FTM-1", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
+        Decisions elsewhere = Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), populationIds("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
         assertThat(cues(exploited, elsewhere, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::open).containsExactly(20, 20);
-        assertThat(types(exploited, partly.with(new Acknowledgement(1, "FTM-1", Set.of("kiosks"), Optional.empty(), "orrin", day(1), Optional.empty())), day(2))).isEmpty();
+        assertThat(types(exploited, partly.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), populationIds("kiosks"), Optional.empty(), "orrin", day(1), Optional.empty())), day(2))).isEmpty();
     }
 
     @Test
     void whatIsForcedAndPastDueIsOverdueUntilItIsCarriedOrJudgedAnew() {
         Decisions forced = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20));
         assertThat(cues(Evidence.NONE, forced, Outcomes.NONE, day(27), UPDATE)).extracting(Cue::type, Cue::open).containsExactly(tuple(Cue.Type.OVERDUE, 20));
-        Verdict again = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(40), Set.of(), "", "orrin", day(27), Set.of(), Set.of(), Optional.empty());
+        Verdict again = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(40), Set.of(), "", "orrin", day(27), Set.of(), Set.of(), Optional.empty());
         assertThat(types(Evidence.NONE, forced.with(again), day(28))).isEmpty();
     }
 
@@ -233,9 +240,9 @@ class CuesTest {
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
         assertThat(types(Evidence.NONE, block, day(20.1))).containsExactly(Cue.Type.BLOCK_ENDED);
         assertThat(types(Evidence.NONE, block, day(27.1))).isEmpty();
-        assertThat(types(Evidence.NONE, block.with(new Acknowledgement(1, "FTM-1", "orrin", day(21), Optional.empty())), day(22))).isEmpty();
+        assertThat(types(Evidence.NONE, block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(21), Optional.empty())), day(22))).isEmpty();
         assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(21))).containsExactly(Cue.Type.DEFERRAL_ENDED);
-        Decisions exception = answered(1).with(new ExceptionGrant(1, new ExceptionGrant.Scope.OfKind(Kind.SECURITY), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        Decisions exception = answered(1).with(new ExceptionGrant(exceptionNumber(1), new ExceptionGrant.Scope.OfKind(Kind.SECURITY), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).as("on a kind as well").extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
         assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(21), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDED, 3));
     }
@@ -244,16 +251,16 @@ class CuesTest {
 
     private static List<Cue> cuesWhereTheRuleNeverOffers(Decisions decisions, double at) {
         Carriages carriages = TestFleet.carriages(NEVER, List.of(UPDATE));
-        return Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, decisions), day(at)).find("FTM-1").orElseThrow().cues();
+        return Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, decisions), day(at)).find(updateId("FTM-1")).orElseThrow().cues();
     }
 
     @Test
     void whatTheRuleNeverOffersIsNotForEverUnheard() {
         assertThat(cuesWhereTheRuleNeverOffers(Decisions.NONE, 2)).extracting(Cue::type).containsExactly(Cue.Type.NEEDS_VERDICT, Cue.Type.NEW);
-        Decisions left = Decisions.NONE.with(new Acknowledgement(1, "FTM-1", Set.of(Ladder.NO_POPULATION), Optional.of(day(31)), "orrin", day(1), Optional.empty()));
+        Decisions left = Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), Set.of(Ladder.NO_POPULATION), Optional.of(day(31)), "orrin", day(1), Optional.empty()));
         assertThat(cuesWhereTheRuleNeverOffers(left, 30)).isEmpty();
         assertThat(cuesWhereTheRuleNeverOffers(left, 31)).extracting(Cue::type, Cue::raised, Cue::open).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(31), 20));
-        Decisions blocked = Decisions.NONE.with(new Verdict(1, "FTM-1", "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.BLOCK, day(10), Set.of(), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()));
+        Decisions blocked = Decisions.NONE.with(new Verdict(verdictNumber(1), updateId("FTM-1"), "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.BLOCK, day(10), Set.of(), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()));
         assertThat(cuesWhereTheRuleNeverOffers(blocked, 6)).isEmpty();
         assertThat(cuesWhereTheRuleNeverOffers(blocked, 40)).as("after a block that ended").extracting(Cue::type, Cue::raised).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(10)));
     }
@@ -262,10 +269,10 @@ class CuesTest {
     void whatIsKnownOfAFoldedUpdateStandsOnTheCaseUnderWhichItIs() {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
         Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
-        Decisions answered = Decisions.NONE.with(new Acknowledgement(1, "FTM-2", "orrin", day(1), Optional.empty()));
+        Decisions answered = Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
         assertThat(cues(exploited, answered, Outcomes.NONE, day(4), UPDATE, next)).extracting(Cue::type, Cue::about, Cue::of)
-                .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, CVE, Optional.of("FTM-1")));
-        assertThat(cues(exploited, answered.with(new Acknowledgement(2, "FTM-2", "orrin", day(5), Optional.empty())), Outcomes.NONE, day(6), UPDATE, next)).isEmpty();
+                .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, CVE, Optional.of(updateId("FTM-1"))));
+        assertThat(cues(exploited, answered.with(new Acknowledgement(acknowledgementNumber(2), updateId("FTM-2"), "orrin", day(5), Optional.empty())), Outcomes.NONE, day(6), UPDATE, next)).isEmpty();
     }
 
     @Test
@@ -273,8 +280,8 @@ class CuesTest {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
         Decisions deferred = Decisions.NONE.with(verdict(1, "FTM-2", VerdictType.DEFER, 20));
-        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(2)).find("FTM-1").orElseThrow().foldedUnder()).contains("FTM-2");
-        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, deferred), day(2)).find("FTM-1").orElseThrow().foldedUnder()).isEmpty();
+        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(2)).find(updateId("FTM-1")).orElseThrow().foldedUnder()).contains(updateId("FTM-2"));
+        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, deferred), day(2)).find(updateId("FTM-1")).orElseThrow().foldedUnder()).isEmpty();
     }
 
     @Test
@@ -283,9 +290,9 @@ class CuesTest {
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
         assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(2), UPDATE, next)).extracting(Cue::type, Cue::about).contains(tuple(Cue.Type.SUPERSEDES_BLOCKED, "FTM-1"));
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
-        DocketCase asked = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, block), day(2)).find("FTM-2").orElseThrow();
+        DocketCase asked = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, block), day(2)).find(updateId("FTM-2")).orElseThrow();
         assertThat(asked.heaviest().orElseThrow().weighing().suggestion().type()).isEqualTo(Suggestion.Type.CARRY_OVER);
-        assertThat(cues(Evidence.NONE, block.with(new Acknowledgement(1, "FTM-2", "orrin", day(2), Optional.empty())), Outcomes.NONE, day(3), UPDATE, next)).isEmpty();
+        assertThat(cues(Evidence.NONE, block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(2), Optional.empty())), Outcomes.NONE, day(3), UPDATE, next)).isEmpty();
         assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(21), UPDATE, next)).extracting(Cue::type).as("the block has ended").doesNotContain(Cue.Type.SUPERSEDES_BLOCKED);
     }
 
@@ -308,9 +315,9 @@ class CuesTest {
 
     @Test
     void itMattersAgainWhereItDidNot() {
-        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, "FTM-1", HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2), Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-1"), HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2), Optional.empty()));
         assertThat(types(evidence, answered(2), day(4))).isEmpty();
-        Evidence changed = Evidence.NONE.with(new NotAffectedNote(1, "FTM-1", HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty()));
+        Evidence changed = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-1"), HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty()));
         assertThat(cues(changed, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.AFFECTED_NOW, 1));
     }
 
@@ -326,13 +333,13 @@ class CuesTest {
         Update plain = TestFleet.update("FTM-9", "pkg:deb/fathom/lib@2");
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, plain));
         Docket fresh = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(1.5));
-        assertThat(fresh.cases()).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-9");
+        assertThat(fresh.cases()).extracting(c -> c.update().id().value()).containsExactly("FTM-1", "FTM-9");
         DocketCase first = fresh.cases().get(0);
         assertThat(fresh.order().worth(first)).isEqualTo((first.beam().exposure() + 1) * 2);
         // A fresh cue brings the smaller stake to the top.
-        Evidence issue = Evidence.NONE.withIssues(List.of(new KnownIssue("KI-1", List.of("FTM-9"), List.of(), "", KnownIssue.State.OPEN, Optional.empty(), Optional.empty(), "desk", day(9.9), day(9.9))));
+        Evidence issue = Evidence.NONE.withIssues(List.of(new KnownIssue("KI-1", updateIds("FTM-9"), List.of(), "", KnownIssue.State.OPEN, Optional.empty(), Optional.empty(), "desk", day(9.9), day(9.9))));
         Docket later = Docket.of(new Docket.Facts(carriages, issue, Weights.USUAL, Decisions.NONE), day(10));
-        assertThat(later.cases()).extracting(c -> c.update().id()).containsExactly("FTM-9", "FTM-1");
+        assertThat(later.cases()).extracting(c -> c.update().id().value()).containsExactly("FTM-9", "FTM-1");
     }
 
     @Test
@@ -341,7 +348,7 @@ class CuesTest {
         Update between = TestFleet.update("FTM-9", "pkg:deb/fathom/lib@2");
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, sibling, between));
         Docket docket = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(10));
-        assertThat(docket.cases()).extracting(c -> c.update().id()).containsExactly("FTM-1", "FTM-5", "FTM-9");
-        assertThat(docket.find("FTM-5").orElseThrow().siblings()).containsExactly("FTM-1");
+        assertThat(docket.cases()).extracting(c -> c.update().id().value()).containsExactly("FTM-1", "FTM-5", "FTM-9");
+        assertThat(docket.find(updateId("FTM-5")).orElseThrow().siblings()).containsExactly(updateId("FTM-1"));
     }
 }

@@ -3,6 +3,12 @@ package lucid.core.docket;
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.number;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.acknowledgementNumber;
+import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.updateIds;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -133,11 +139,11 @@ class DocketNextTest {
 
         private void update(int i) {
             String id = "FTM-" + i;
-            Optional<Update> before = carriages.catalogue().update(id);
+            Optional<Update> before = carriages.catalogue().update(updateId(id));
             Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/p" + random.nextInt(PRODUCTS)).build(), List.of(AffectedRange.below("" + (1 + random.nextInt(6)))));
             List<Vulnerability> vulnerabilities = random.nextBoolean() ? List.of()
                     : List.of(new Vulnerability("CVE-2026-900000" + random.nextInt(4), "", Optional.of(7.0), Optional.of("CVSS:3.1/AV:" + pick("N", "L")), ""));
-            Advisory advisory = new Advisory(AdvisorySource.values()[0], id, "Update " + id, "Fathom", "", "" + (1 + before.map(b -> b.revisions().size()).orElse(0)), "", now, now,
+            Advisory advisory = new Advisory(AdvisorySource.values()[0], updateId(id), "Update " + id, "Fathom", "", "" + (1 + before.map(b -> b.revisions().size()).orElse(0)), "", now, now,
                     Optional.empty(), Optional.empty(), vulnerabilities, List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of());
             Update update = Update.join(List.of(advisory),
                     i > 0 && random.nextBoolean() ? Optional.of(TestFleet.notice(id, "1", RestartNeed.HOST, List.of("FTM-" + random.nextInt(i)), List.of(), List.of())) : Optional.empty(), before, now);
@@ -151,7 +157,7 @@ class DocketNextTest {
                 case 0, 1, 2 -> report(host);
                 case 3 -> {
                     Outcome.What what = random.nextBoolean() ? Outcome.What.INSTALLED : Outcome.What.FAILED;
-                    Outcome outcome = new Outcome(host, id, Optional.empty(), what, now.minus(Duration.ofHours(random.nextInt(3))), Optional.of("E"), Optional.of(FailureClass.values()[random.nextInt(3)]));
+                    Outcome outcome = new Outcome(host, updateId(id), Optional.empty(), what, now.minus(Duration.ofHours(random.nextInt(3))), Optional.of("E"), Optional.of(FailureClass.values()[random.nextInt(3)]));
                     carriages = new Carriages(carriages.catalogue(), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(List.of(outcome)));
                 }
                 case 4 -> update(random.nextInt(9));
@@ -161,18 +167,18 @@ class DocketNextTest {
                     evidence = evidence.with(scores.build("v1", LocalDate.of(2026, 11, 24), now), List.of("CVE-2026-9000000", "CVE-2026-9000001", "CVE-2026-9000002"));
                 }
                 case 6 -> evidence = evidence.withExploited(List.of(new KnownExploited("CVE-2026-900000" + random.nextInt(4), LocalDate.of(2026, 11, 20), "", now)));
-                case 7 -> evidence = evidence.withIssues(List.of(new KnownIssue("KI-" + random.nextInt(3), List.of(id), List.of("FTM-" + random.nextInt(9)), "words",
+                case 7 -> evidence = evidence.withIssues(List.of(new KnownIssue("KI-" + random.nextInt(3), updateIds(id), updateIds("FTM-" + random.nextInt(9)), "words",
                         KnownIssue.State.values()[random.nextInt(3)], Optional.empty(), random.nextBoolean() ? Optional.empty() : Optional.of(HostConditions.parse("free < 400")), "desk", now, now)));
-                case 8 -> evidence = evidence.withReports(List.of(new FailureReport("R-" + random.nextInt(5), id, Optional.of("E"), FailureClass.DEGRADED, "", List.of("host-" + host), 3, Optional.empty(), "desk", now)));
-                case 9 -> decisions = random.nextBoolean() ? decisions.with(new Acknowledgement(++numbers, id, "orrin", now, Optional.empty()))
-                        : decisions.with(new Verdict(++numbers, id, "1", pick("kiosks", "desks"), Optional.empty(), VerdictType.values()[random.nextInt(3)], now.plus(Duration.ofHours(random.nextInt(120))),
-                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(carriages.fleet().members("kiosks"), carriages.fleet().members("kiosks"))));
-                case 10 -> decisions = decisions.with(new ExceptionGrant(++numbers, new ExceptionGrant.Scope.OfUpdate(id), HostConditions.parse("free > 500"), Effect.WITHHELD,
+                case 8 -> evidence = evidence.withReports(List.of(new FailureReport("R-" + random.nextInt(5), updateId(id), Optional.of("E"), FailureClass.DEGRADED, "", List.of("host-" + host), 3, Optional.empty(), "desk", now)));
+                case 9 -> decisions = random.nextBoolean() ? decisions.with(new Acknowledgement(acknowledgementNumber(++numbers), updateId(id), "orrin", now, Optional.empty()))
+                        : decisions.with(new Verdict(verdictNumber(++numbers), updateId(id), "1", populationId(pick("kiosks", "desks")), Optional.empty(), VerdictType.values()[random.nextInt(3)], now.plus(Duration.ofHours(random.nextInt(120))),
+                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(carriages.fleet().members(populationId("kiosks")), carriages.fleet().members(populationId("kiosks")))));
+                case 10 -> decisions = decisions.with(new ExceptionGrant(exceptionNumber(++numbers), new ExceptionGrant.Scope.OfUpdate(updateId(id)), HostConditions.parse("free > 500"), Effect.WITHHELD,
                         now.plus(Duration.ofHours(random.nextInt(120))), "", "", "", "orrin", now, Optional.empty()));
                 case 11 -> retire(host, !carriages.fleet().isRetired(host));
                 default -> evidence = random.nextBoolean()
-                        ? evidence.with(new NotAffectedNote(++numbers, id, HostConditions.parse("free > 600"), "not here", "orrin", now, carriages.fleet().all(), Optional.empty()))
-                        : evidence.with(new DismissedFailure(++numbers, id, "host-" + host, "a cable", "orrin", now, Optional.empty()));
+                        ? evidence.with(new NotAffectedNote(++numbers, updateId(id), HostConditions.parse("free > 600"), "not here", "orrin", now, carriages.fleet().all(), Optional.empty()))
+                        : evidence.with(new DismissedFailure(++numbers, updateId(id), "host-" + host, "a cable", "orrin", now, Optional.empty()));
             }
         }
 

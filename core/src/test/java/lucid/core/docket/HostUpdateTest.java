@@ -2,6 +2,9 @@ package lucid.core.docket;
 
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -46,7 +49,7 @@ class HostUpdateTest {
     }
 
     private static Decisions block(String update) {
-        return Decisions.NONE.with(new Verdict(1, update, "1", "kiosks", Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
+        return Decisions.NONE.with(new Verdict(verdictNumber(1), updateId(update), "1", populationId("kiosks"), Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
                 Set.of(), Set.of(), Optional.empty()));
     }
 
@@ -72,13 +75,13 @@ class HostUpdateTest {
     void oneHostAloneHasTheStatesThatItHasAmongAll() {
         Host host = host("2");
         Carriages all = carriages(host);
-        Outcome failed = new Outcome(3, "L-3", Optional.of("1"), Outcome.What.FAILED, NOW.plus(Duration.ofHours(1)), Optional.of("0x1"), Optional.empty());
+        Outcome failed = new Outcome(3, updateId("L-3"), Optional.of("1"), Outcome.What.FAILED, NOW.plus(Duration.ofHours(1)), Optional.of("0x1"), Optional.empty());
         Carriages told = new Carriages(all.catalogue(), all.fleet(), all.installed(), all.running(), all.outcomes().with(List.of(failed)));
         for (Update update : UPDATES) {
             Carriage among = told.of(update, NOW.plus(Duration.ofHours(2)));
             Carriage alone = told.only(host).of(update, NOW.plus(Duration.ofHours(2)));
-            assertThat(alone.of(3)).as(update.id()).isEqualTo(among.of(3));
-            assertThat(alone.lastKnown(3)).as(update.id()).isEqualTo(among.lastKnown(3));
+            assertThat(alone.of(3)).as(update.id().value()).isEqualTo(among.of(3));
+            assertThat(alone.lastKnown(3)).as(update.id().value()).isEqualTo(among.lastKnown(3));
         }
         assertThat(told.only(host).of(UPDATES.get(2), NOW.plus(Duration.ofHours(2))).of(3)).isEqualTo(CarriageState.FAILED);
     }

@@ -1,6 +1,7 @@
 package lucid.core.evidence;
 
 import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestIds.updateId;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -42,7 +43,7 @@ class TriedHostsTest {
     }
 
     private static Outcome outcome(int host, Outcome.What what, double daysAgo, FailureClass failureClass) {
-        return new Outcome(host, "FTM-1", Optional.empty(), what, days(daysAgo), Optional.of("E-" + failureClass), Optional.ofNullable(failureClass));
+        return new Outcome(host, updateId("FTM-1"), Optional.empty(), what, days(daysAgo), Optional.of("E-" + failureClass), Optional.ofNullable(failureClass));
     }
 
     private static TriedHosts tried(Fleet fleet, Evidence evidence, Outcome... outcomes) {
@@ -71,7 +72,7 @@ class TriedHostsTest {
 
     @Test
     void aReportThatNamesAHostIsItsFailureAndOthersAreNot() {
-        FailureReport report = new FailureReport("desk/1", "FTM-1", Optional.of("screen dark"), FailureClass.DOWN, "", List.of("host-0", "host-9"), 7, Optional.empty(), "desk", days(1));
+        FailureReport report = new FailureReport("desk/1", updateId("FTM-1"), Optional.of("screen dark"), FailureClass.DOWN, "", List.of("host-0", "host-9"), 7, Optional.empty(), "desk", days(1));
         Evidence evidence = Evidence.NONE.withReports(List.of(report));
         TriedHosts tried = tried(fleet(0, 0), evidence, outcome(0, Outcome.What.INSTALLED, 2, null), outcome(1, Outcome.What.INSTALLED, 2, null));
         assertThat(tried.tried()).isEqualTo(2);
@@ -81,7 +82,7 @@ class TriedHostsTest {
 
     @Test
     void aDismissedFailureDoesNotCount() {
-        Evidence evidence = Evidence.NONE.with(new DismissedFailure(1, "FTM-1", "host-0", "cable", "orrin", NOW, Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new DismissedFailure(1, updateId("FTM-1"), "host-0", "cable", "orrin", NOW, Optional.empty()));
         TriedHosts tried = tried(fleet(0), evidence, outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED));
         assertThat(tried.tried()).isZero();
         assertThat(tried.dismissed()).containsExactly(0);
@@ -93,7 +94,7 @@ class TriedHostsTest {
         Update revised = TestFleet.update(TestFleet.notice("FTM-1", "2", RestartNeed.NONE, List.of(), List.of(), TestFleet.update("FTM-1", "pkg:deb/fathom/lib@3").fixes()),
                 Optional.of(UPDATE), NOW);
         assertThat(revised.revisionsWithTheseFixes()).extracting(r -> r.revision()).containsExactly("2");
-        Outcome ofTheFirst = new Outcome(0, "FTM-1", Optional.of("1"), Outcome.What.FAILED, days(1), Optional.empty(), Optional.empty());
+        Outcome ofTheFirst = new Outcome(0, updateId("FTM-1"), Optional.of("1"), Outcome.What.FAILED, days(1), Optional.empty(), Optional.empty());
         assertThat(TriedHosts.of(revised, Outcomes.NONE.with(List.of(ofTheFirst)), Evidence.NONE, fleet(0), NOW).tried()).isZero();
     }
 

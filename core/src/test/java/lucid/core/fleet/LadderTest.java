@@ -1,5 +1,6 @@
 package lucid.core.fleet;
 
+import static lucid.core.TestIds.populationId;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -37,7 +38,7 @@ class LadderTest {
 
     @Test
     void includesAndExcludesGoOverTheCondition() {
-        Population bench = new Population("bench", "Bench", HostConditions.parse("role = bench"), Set.of("host-5"), Set.of("host-6"), 4, "", Set.of(),
+        Population bench = new Population(populationId("bench"), "Bench", HostConditions.parse("role = bench"), Set.of("host-5"), Set.of("host-6"), 4, "", Set.of(),
                 ZoneOffset.UTC, Optional.empty(), Optional.empty(), NEVER);
         assertThat(bench.matches(host(5, "kiosk", "K1"))).isTrue();
         assertThat(bench.matches(host(6, "bench", "K1"))).isFalse();
@@ -47,15 +48,15 @@ class LadderTest {
     void everyHostIsInExactlyOnePopulationOrNone() {
         Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(BENCH, KIOSKS), NEVER))
                 .with(List.of(host(0, "bench", "K1"), host(1, "kiosk", "K1"), host(2, "kiosk", "K9")));
-        assertThat(fleet.members("bench").toArray()).containsExactly(0);
-        assertThat(fleet.members("kiosks").toArray()).containsExactly(1);
+        assertThat(fleet.members(populationId("bench")).toArray()).containsExactly(0);
+        assertThat(fleet.members(populationId("kiosks")).toArray()).containsExactly(1);
         assertThat(fleet.inNoPopulation().toArray()).containsExactly(2);
         Fleet moved = fleet.with(List.of(host(1, "bench", "K1")));
-        assertThat(moved.members("bench").toArray()).containsExactly(0, 1);
-        assertThat(moved.members("kiosks").isEmpty()).isTrue();
-        assertThat(fleet.members("kiosks").toArray()).as("the earlier snapshot stays").containsExactly(1);
-        assertThat(moved.with(new Ladder(List.of(KIOSKS, BENCH), NEVER)).members("kiosks").toArray()).containsExactly(0, 1);
-        assertThatThrownBy(() -> fleet.members("nobody")).hasMessageContaining("nobody");
+        assertThat(moved.members(populationId("bench")).toArray()).containsExactly(0, 1);
+        assertThat(moved.members(populationId("kiosks")).isEmpty()).isTrue();
+        assertThat(fleet.members(populationId("kiosks")).toArray()).as("the earlier snapshot stays").containsExactly(1);
+        assertThat(moved.with(new Ladder(List.of(KIOSKS, BENCH), NEVER)).members(populationId("kiosks")).toArray()).containsExactly(0, 1);
+        assertThatThrownBy(() -> fleet.members(populationId("nobody"))).hasMessageContaining("nobody");
     }
 
     @Test
@@ -79,9 +80,9 @@ class LadderTest {
     @Test
     void refusesContradictions() {
         assertThatThrownBy(() -> new Ladder(List.of(BENCH, BENCH), NEVER)).hasMessageContaining("two populations are called bench");
-        assertThatThrownBy(() -> new Population("p", "P", HostConditions.parse("a is set"), Set.of("h"), Set.of("h"), 1, "", Set.of(), ZoneOffset.UTC,
+        assertThatThrownBy(() -> new Population(populationId("p"), "P", HostConditions.parse("a is set"), Set.of("h"), Set.of("h"), 1, "", Set.of(), ZoneOffset.UTC,
                 Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("both includes and excludes h");
-        assertThatThrownBy(() -> new Population("p", "P", HostConditions.parse("a is set"), Set.of(), Set.of(), 5, "", Set.of(), ZoneOffset.UTC,
+        assertThatThrownBy(() -> new Population(populationId("p"), "P", HostConditions.parse("a is set"), Set.of(), Set.of(), 5, "", Set.of(), ZoneOffset.UTC,
                 Optional.empty(), Optional.empty(), NEVER)).hasMessageContaining("tier");
     }
 
@@ -92,7 +93,7 @@ class LadderTest {
         assertThat(fleet.withTrait("role", "kiosk").toArray()).containsExactly(0, 1);
         Fleet without = fleet.retiring(RoaringBitmap.bitmapOf(1));
         assertThat(without.all().toArray()).containsExactly(0);
-        assertThat(without.members("kiosks").toArray()).containsExactly(0);
+        assertThat(without.members(populationId("kiosks")).toArray()).containsExactly(0);
         assertThat(without.inNoPopulation().isEmpty()).isTrue();
         assertThat(without.withTrait("role", "kiosk").toArray()).containsExactly(0);
         assertThat(without.unknownAt(TestFleet.NOW.plus(Duration.ofDays(99))).toArray()).containsExactly(0);
@@ -100,7 +101,7 @@ class LadderTest {
         assertThat(without.nextNumber()).as("nobody else gets its number").isEqualTo(2);
         assertThat(without.changedSince(fleet)).extracting(Host::number).containsExactly(1);
         assertThat(without.with(List.of(TestFleet.host(1, Map.of("role", TestFleet.text("kiosk"))))).all().toArray()).as("what is told of it does not bring it back").containsExactly(0);
-        assertThat(without.retiring(new RoaringBitmap()).members("kiosks").toArray()).containsExactly(0, 1);
+        assertThat(without.retiring(new RoaringBitmap()).members(populationId("kiosks")).toArray()).containsExactly(0, 1);
     }
 
     @Test

@@ -2,6 +2,9 @@ package lucid.core.ruling;
 
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -42,7 +45,7 @@ class DifferencesTest {
     }
 
     private static Verdict force(Optional<java.time.Instant> revokedAt) {
-        return new Verdict(1, "DESK-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, NOW.plus(Duration.ofDays(3)), Set.of(ReasonWord.EXPOSED), "", "orrin", NOW, Set.of(), Set.of(), revokedAt);
+        return new Verdict(verdictNumber(1), updateId("DESK-2"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, NOW.plus(Duration.ofDays(3)), Set.of(ReasonWord.EXPOSED), "", "orrin", NOW, Set.of(), Set.of(), revokedAt);
     }
 
     @Test

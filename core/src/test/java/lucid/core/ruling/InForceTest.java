@@ -2,6 +2,12 @@ package lucid.core.ruling;
 
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.acknowledgementNumber;
+import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.populationIds;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -35,20 +41,20 @@ class InForceTest {
     }
 
     private static Verdict verdict(long number, String update, VerdictType type, double end) {
-        return new Verdict(number, update, "1", "kiosks", Optional.empty(), type, day(end), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
+        return new Verdict(verdictNumber(number), updateId(update), "1", populationId("kiosks"), Optional.empty(), type, day(end), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
     }
 
     private static ExceptionGrant exception(long number, ExceptionGrant.Scope scope, String hosts, double until) {
-        return new ExceptionGrant(number, scope, HostConditions.parse(hosts), Effect.WITHHELD, day(until), "", "", "", "orrin", NOW, Optional.empty());
+        return new ExceptionGrant(exceptionNumber(number), scope, HostConditions.parse(hosts), Effect.WITHHELD, day(until), "", "", "", "orrin", NOW, Optional.empty());
     }
 
     @Test
     void whatEndsFirstStandsInFrontWithItsHostsAndWhatComesAfter() {
         Decisions decisions = new Decisions(
                 List.of(verdict(1, "FTM-1", VerdictType.BLOCK, 20), verdict(2, "FTM-2", VerdictType.FORCE, 3), verdict(3, "FTM-1", VerdictType.DEFER, 0).revoked(NOW)),
-                List.of(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), "name = host-0", 30), exception(2, new ExceptionGrant.Scope.OfKind(Kind.FIRMWARE), "name is set", 10)),
-                List.of(new Acknowledgement(1, "FTM-1", Set.of("none"), Optional.of(day(15)), "orrin", NOW, Optional.empty()),
-                        new Acknowledgement(2, "FTM-2", Set.of(), Optional.of(day(15)), "orrin", NOW, Optional.empty())));
+                List.of(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), "name = host-0", 30), exception(2, new ExceptionGrant.Scope.OfKind(Kind.FIRMWARE), "name is set", 10)),
+                List.of(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), populationIds("none"), Optional.of(day(15)), "orrin", NOW, Optional.empty()),
+                        new Acknowledgement(acknowledgementNumber(2), updateId("FTM-2"), Set.of(), Optional.of(day(15)), "orrin", NOW, Optional.empty())));
         List<InForce> all = InForce.at(CARRIAGES, decisions, day(1));
         assertThat(all).as("every host carries what is forced, and nobody waits for the other").extracting(one -> one.decision().getClass().getSimpleName() + " " + one.decision().number())
                 .containsExactly("ExceptionGrant 2", "Acknowledgement 1", "Verdict 1", "ExceptionGrant 1");

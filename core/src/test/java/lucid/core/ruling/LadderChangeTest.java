@@ -3,6 +3,10 @@ package lucid.core.ruling;
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.population;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -47,7 +51,7 @@ class LadderChangeTest {
     }
 
     private static Verdict block(Optional<String> where) {
-        return new Verdict(1, "FTM-1", "1", "kiosks", where.map(HostConditions::parse), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
+        return new Verdict(verdictNumber(1), updateId("FTM-1"), "1", populationId("kiosks"), where.map(HostConditions::parse), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
                 Set.of(), Set.of(), Optional.empty());
     }
 
@@ -61,8 +65,8 @@ class LadderChangeTest {
     void anIncludedHostMovesAndIsOfferedByItsNewRule() {
         LadderChange change = change(Decisions.NONE, including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
         assertThat(change.moves()).singleElement().satisfies(move -> {
-            assertThat(move.from().map(Population::id)).contains("kiosks");
-            assertThat(move.to().map(Population::id)).contains("bench");
+            assertThat(move.from().map(Population::id)).contains(populationId("kiosks"));
+            assertThat(move.to().map(Population::id)).contains(populationId("bench"));
             assertThat(move.hosts().toArray()).containsExactly(1);
         });
         assertThat(change.offers()).singleElement().satisfies(offer -> {
@@ -103,7 +107,7 @@ class LadderChangeTest {
 
     @Test
     void anExceptionStaysWithItsHosts() {
-        ExceptionGrant exception = new ExceptionGrant(7, new ExceptionGrant.Scope.OfUpdate("FTM-1"), HostConditions.parse("site = fell"), Effect.WITHHELD, NOW.plus(Duration.ofDays(9)),
+        ExceptionGrant exception = new ExceptionGrant(exceptionNumber(7), new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), HostConditions.parse("site = fell"), Effect.WITHHELD, NOW.plus(Duration.ofDays(9)),
                 "certificate", "orrin", "", "orrin", NOW, Optional.empty());
         LadderChange change = change(Decisions.NONE.with(exception), including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
         assertThat(change.exceptions()).singleElement().satisfies(kept -> assertThat(kept.hosts().toArray()).containsExactly(1));

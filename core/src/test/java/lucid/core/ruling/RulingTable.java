@@ -5,7 +5,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.PopulationId;
 
 /**
  * The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule. It asks nothing of what it is compared with.
@@ -34,7 +36,7 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
     private List<Verdict> standing(Host host, String update, Instant at) {
         List<Verdict> standing = new ArrayList<>();
         for (Verdict verdict : decisions.verdicts()) {
-            boolean covers = verdict.updateId().equals(update) && verdict.populationId().equals(entryOf.get(host.number()))
+            boolean covers = verdict.updateId().value().equals(update) && verdict.populationId().value().equals(entryOf.get(host.number()))
                     && (verdict.narrowing().isEmpty() || verdict.narrowing().get().test(host));
             if (!covers || !made(verdict.createdAt(), verdict.revokedAt(), at)) {
                 continue;
@@ -57,26 +59,26 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
         return verdict.type() == VerdictType.FORCE && !otherFixes(update, verdict, at) || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
     }
 
-    private static List<Long> blocks(List<Verdict> verdicts) {
+    private static List<DecisionNumber.OfVerdict> blocks(List<Verdict> verdicts) {
         return verdicts.stream().filter(v -> v.type() == VerdictType.BLOCK).map(Verdict::number).toList();
     }
 
     private List<ExceptionGrant> exceptions(Host host, String update, Instant at) {
         return decisions.exceptions().stream().filter(e -> made(e.createdAt(), e.revokedAt(), at) && e.until().isAfter(at) && e.hosts().test(host))
-                .filter(e -> !(e.scope() instanceof ExceptionGrant.Scope.OfUpdate of) || of.updateId().equals(update)).toList();
+                .filter(e -> !(e.scope() instanceof ExceptionGrant.Scope.OfUpdate of) || of.updateId().value().equals(update)).toList();
     }
 
     /** Something that withholds an update by itself: a verdict, or an exception. */
-    private record Withheld(boolean byException, long number, Instant createdAt) {}
+    private record Withheld(DecisionNumber number, Instant createdAt) {}
 
     /** What verdicts and exceptions on the update itself say: empty if none says anything. */
     private Optional<Object> byItself(Host host, String update, Instant at, boolean heldBack, List<ExceptionGrant> exceptions) {
         List<Verdict> verdicts = standing(host, update, at);
-        List<Long> blocks = blocks(verdicts);
+        List<DecisionNumber.OfVerdict> blocks = blocks(verdicts);
         for (Verdict force : verdicts) {
             boolean overSomething = !exceptions.isEmpty() || !blocks.isEmpty();
             boolean namesAll = exceptions.stream().allMatch(e -> force.overriddenExceptions().contains(e.number())) && force.overrides().containsAll(blocks);
-            boolean nothingLaterWithholds = verdicts.stream().noneMatch(v -> v.number() > force.number() && v.type() != VerdictType.FORCE && v.end().isAfter(at) && !force.overrides().contains(v.number()));
+            boolean nothingLaterWithholds = verdicts.stream().noneMatch(v -> v.number().value() > force.number().value() && v.type() != VerdictType.FORCE && v.end().isAfter(at) && !force.overrides().contains(v.number()));
             if (force.type() == VerdictType.FORCE && offers(force, update, at) && overSomething && namesAll && nothingLaterWithholds && !heldBack) {
                 return Optional.of(Effect.OFFERED);
             }
@@ -85,14 +87,14 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
             for (int i = exceptions.size() - 1; i >= 0; i--) {
                 ExceptionGrant exception = exceptions.get(i);
                 if (exception.scope().width() == width) {
-                    return Optional.of(exception.effect() == Effect.WITHHELD ? new Withheld(true, exception.number(), exception.createdAt()) : exception.effect());
+                    return Optional.of(exception.effect() == Effect.WITHHELD ? new Withheld(exception.number(), exception.createdAt()) : exception.effect());
                 }
             }
         }
         for (int i = verdicts.size() - 1; i >= 0; i--) {
             Verdict verdict = verdicts.get(i);
             if (!offers(verdict, update, at)) {
-                return Optional.of(new Withheld(false, verdict.number(), verdict.createdAt()));
+                return Optional.of(new Withheld(verdict.number(), verdict.createdAt()));
             }
             if (!heldBack && verdict.overrides().containsAll(blocks)) {
                 return Optional.of(Effect.OFFERED);
@@ -108,12 +110,12 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
             Optional<Object> says = byItself(host, earlier, at, false, onlyEarlier);
             if (says.isPresent() && says.get() instanceof Withheld withheld) {
                 Instant known = withheld.createdAt().isAfter(firstRead.get(update)) ? withheld.createdAt() : firstRead.get(update);
-                boolean answered = decisions.acknowledgements().stream().anyMatch(a -> a.updateId().equals(update) && made(a.createdAt(), a.revokedAt(), at) && !a.createdAt().isBefore(known)
-                                && (a.populations().isEmpty() || a.populations().contains(entryOf.get(host.number()))))
-                        || decisions.verdicts().stream().anyMatch(v -> v.updateId().equals(update) && made(v.createdAt(), v.revokedAt(), at) && !v.createdAt().isBefore(known)
-                                && v.populationId().equals(entryOf.get(host.number())) && (v.narrowing().isEmpty() || v.narrowing().get().test(host))
+                boolean answered = decisions.acknowledgements().stream().anyMatch(a -> a.updateId().value().equals(update) && made(a.createdAt(), a.revokedAt(), at) && !a.createdAt().isBefore(known)
+                                && (a.populations().isEmpty() || a.populations().contains(new PopulationId(entryOf.get(host.number())))))
+                        || decisions.verdicts().stream().anyMatch(v -> v.updateId().value().equals(update) && made(v.createdAt(), v.revokedAt(), at) && !v.createdAt().isBefore(known)
+                                && v.populationId().value().equals(entryOf.get(host.number())) && (v.narrowing().isEmpty() || v.narrowing().get().test(host))
                                 && (v.type() == VerdictType.BLOCK || v.type() == VerdictType.DEFER && v.end().isAfter(v.createdAt())
-                                        || (withheld.byException() ? v.overriddenExceptions() : v.overrides()).contains(withheld.number())));
+                                        || Stream.concat(v.overriddenExceptions().stream(), v.overrides().stream()).anyMatch(withheld.number()::equals)));
                 if (!answered) {
                     return true;
                 }

@@ -1,6 +1,11 @@
 package lucid.core.ruling;
 
 import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestIds.acknowledgementNumber;
+import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -13,6 +18,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.LongFunction;
 import java.util.stream.Stream;
 import lucid.core.TestFleet;
 import lucid.core.carriage.Carriage;
@@ -27,6 +33,7 @@ import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import org.roaringbitmap.RoaringBitmap;
@@ -70,7 +77,7 @@ class TimelineFuzzTest {
                     CarriageState state = carriage.lastKnown(host.number());
                     Ruling ruling = timeline.ruling(host, state, at);
                     assertThat(ruling.effect()).as("seed %d, round %d, %s on %s at %s under %s", seed, round, update.id(), host.traits(), at, decisions)
-                            .isEqualTo(table.effect(host, update.id(), state.lacks(), at));
+                            .isEqualTo(table.effect(host, update.id().value(), state.lacks(), at));
                     assertThat(ruling.chain().get(0)).isEqualTo(ruling.holds());
                     // Nobody foresees a revision, or what is still to be decided.
                     if (!at.isBefore(NOW.plus(LAST_DECIDED))) {
@@ -107,7 +114,7 @@ class TimelineFuzzTest {
             moments.add(update.published().plus(Duration.ofDays(days)));
         }
         Optional<Instant> expected = moments.stream().filter(m -> m.isAfter(at))
-                .filter(m -> table.effect(host, update.id(), state.lacks(), m) != ruling.effect()).findFirst();
+                .filter(m -> table.effect(host, update.id().value(), state.lacks(), m) != ruling.effect()).findFirst();
         assertThat(ruling.until()).as("%s of %s at %s under %s", host.traits(), update.id(), at, decisions).isEqualTo(expected);
     }
 
@@ -132,31 +139,31 @@ class TimelineFuzzTest {
         return hosts;
     }
 
-    private static String update(Random random) {
-        return List.of("FTM-1", "FTM-2", "FTM-3", "OTHER").get(random.nextInt(4));
+    private static UpdateId update(Random random) {
+        return updateId(List.of("FTM-1", "FTM-2", "FTM-3", "OTHER").get(random.nextInt(4)));
     }
 
     private static Decisions decisions(Random random) {
         Decisions decisions = Decisions.NONE;
         int verdicts = random.nextInt(7);
         for (long number = 1; number <= verdicts; number++) {
-            decisions = decisions.with(new Verdict(number, update(random), "1", List.of("kiosks", "tablets", "none").get(random.nextInt(3)), condition(random),
-                    VerdictType.values()[random.nextInt(3)], day(random), Set.of(), "", "a", NOW.plus(Duration.ofHours(number)), numbers(random), numbers(random), revokedAt(random)));
+            decisions = decisions.with(new Verdict(verdictNumber(number), update(random), "1", populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))), condition(random),
+                    VerdictType.values()[random.nextInt(3)], day(random), Set.of(), "", "a", NOW.plus(Duration.ofHours(number)), numbers(random, DecisionNumber.OfVerdict::new), numbers(random, DecisionNumber.OfException::new), revokedAt(random)));
         }
         int exceptions = random.nextInt(3);
         for (long number = 1; number <= exceptions; number++) {
             ExceptionGrant.Scope scope = switch (random.nextInt(4)) {
-                case 0 -> new ExceptionGrant.Scope.OfUpdate("FTM-1");
-                case 1 -> new ExceptionGrant.Scope.OfUpdate("FTM-2");
+                case 0 -> new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1"));
+                case 1 -> new ExceptionGrant.Scope.OfUpdate(updateId("FTM-2"));
                 case 2 -> new ExceptionGrant.Scope.OfProduct(FIRST.fixes().get(0).build().product());
                 default -> new ExceptionGrant.Scope.OfKind(Kind.BUGFIX);
             };
-            decisions = decisions.with(new ExceptionGrant(number, scope, CONDITIONS.get(random.nextInt(CONDITIONS.size())),
+            decisions = decisions.with(new ExceptionGrant(exceptionNumber(number), scope, CONDITIONS.get(random.nextInt(CONDITIONS.size())),
                     List.of(Effect.WITHHELD, Effect.OFFERED, Effect.BY_OPERATOR).get(random.nextInt(3)), day(random), "", "", "", "a", NOW, revokedAt(random)));
         }
         int answers = random.nextInt(3);
         for (long number = 1; number <= answers; number++) {
-            decisions = decisions.with(new Acknowledgement(number, update(random), random.nextBoolean() ? Set.of() : Set.of(random.nextBoolean() ? "kiosks" : "none"), Optional.empty(), "a",
+            decisions = decisions.with(new Acknowledgement(acknowledgementNumber(number), update(random), random.nextBoolean() ? Set.of() : Set.of(populationId(random.nextBoolean() ? "kiosks" : "none")), Optional.empty(), "a",
                     NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours()))), revokedAt(random)));
         }
         return decisions;
@@ -170,8 +177,8 @@ class TimelineFuzzTest {
         return NOW.plus(Duration.ofDays(random.nextInt(16)));
     }
 
-    private static Set<Long> numbers(Random random) {
-        return random.nextInt(3) > 0 ? Set.of() : Set.of(1L + random.nextInt(3));
+    private static <N> Set<N> numbers(Random random, LongFunction<N> number) {
+        return random.nextInt(3) > 0 ? Set.of() : Set.of(number.apply(1 + random.nextInt(3)));
     }
 
     /** Long before everything else, so that it is not one more instant at which something changes. */

@@ -1,14 +1,22 @@
 package lucid.core.ruling;
 
 import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestIds.acknowledgementNumber;
+import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.populationId;
+import static lucid.core.TestIds.populationIds;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import lucid.core.TestFleet;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
@@ -47,9 +55,9 @@ class TimelineTest {
         return NOW.plus(Duration.ofDays(days));
     }
 
-    private static Verdict verdict(long number, VerdictType type, Instant end, Long... overrides) {
-        return new Verdict(number, "FTM-1", "1", "kiosks", Optional.empty(), type, end, Set.of(ReasonWord.ROUTINE), "", "orrin", NOW,
-                Set.of(overrides), Set.of(), Optional.empty());
+    private static Verdict verdict(long number, VerdictType type, Instant end, long... overrides) {
+        return new Verdict(verdictNumber(number), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), type, end, Set.of(ReasonWord.ROUTINE), "", "orrin", NOW,
+                Arrays.stream(overrides).mapToObj(DecisionNumber.OfVerdict::new).collect(Collectors.toSet()), Set.of(), Optional.empty());
     }
 
     private static Verdict narrowed(Verdict v, String condition) {
@@ -58,7 +66,7 @@ class TimelineTest {
     }
 
     private static ExceptionGrant exception(long number, ExceptionGrant.Scope scope, Effect effect, Instant until) {
-        return new ExceptionGrant(number, scope, HostConditions.parse("name = host-0"), effect, until, "certificate", "orrin", "", "orrin", NOW, Optional.empty());
+        return new ExceptionGrant(exceptionNumber(number), scope, HostConditions.parse("name = host-0"), effect, until, "certificate", "orrin", "", "orrin", NOW, Optional.empty());
     }
 
     private static Ruling ruling(Decisions decisions, Instant at) {
@@ -94,7 +102,7 @@ class TimelineTest {
 
     @Test
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
-        Update old = TestFleet.update(new UpdateNotice("FTM-1", "t", "", "", "1", day(-30), Kind.BUGFIX,
+        Update old = TestFleet.update(new UpdateNotice(updateId("FTM-1"), "t", "", "", "1", day(-30), Kind.BUGFIX,
                 Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
         assertThat(Timeline.of(old, Decisions.NONE, FLEET, Catalogue.EMPTY).offeredByRule(LADDER.populations().get(0))).contains(day(5));
     }
@@ -130,7 +138,7 @@ class TimelineTest {
             assertThat(ruling(forced, day(days)).holds().due()).contains(day(2));
         }
         Verdict older = verdict(1, VerdictType.FORCE, day(2));
-        Decisions lapsed = verdicts(new Verdict(1, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), older.reasons(), "", "orrin", NOW, Set.of(), Set.of(), older.then(), Optional.empty(),
+        Decisions lapsed = verdicts(new Verdict(verdictNumber(1), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), older.reasons(), "", "orrin", NOW, Set.of(), Set.of(), older.then(), Optional.empty(),
                 Optional.of(day(2))));
         assertThat(ruling(lapsed, day(3)).holds().clause()).as("as forces ended once").isEqualTo(RuleMatch.Clause.STANDING_RULE);
     }
@@ -139,7 +147,7 @@ class TimelineTest {
     void hostsInNoPopulationAreJudgedLikeAnyOther() {
         Host unassigned = TestFleet.host(9, Map.of(), "pkg:deb/fathom/libtls@1.0");
         Fleet fleet = FLEET.with(List.of(unassigned));
-        Decisions forced = Decisions.NONE.with(new Verdict(1, "FTM-1", "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty()));
+        Decisions forced = Decisions.NONE.with(new Verdict(verdictNumber(1), updateId("FTM-1"), "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty()));
         Timeline timeline = Timeline.of(UPDATE, forced, fleet, Catalogue.EMPTY);
         assertThat(timeline.ruling(unassigned, CarriageState.MISSING, NOW).holds().due()).contains(day(2));
         assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, NOW).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
@@ -157,10 +165,10 @@ class TimelineTest {
 
     @Test
     void aForceGoesOverEverythingThatItNamesAndOverNothingElse() {
-        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7));
+        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
         Verdict block = verdict(1, VerdictType.BLOCK, day(9));
-        Verdict namesException = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(1L), Optional.empty());
-        Verdict namesBoth = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(1L), Set.of(1L), Optional.empty());
+        Verdict namesException = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(exceptionNumber(1)), Optional.empty());
+        Verdict namesBoth = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(verdictNumber(1)), Set.of(exceptionNumber(1)), Optional.empty());
         assertThat(ruling(verdicts(block, namesException).with(exception), NOW).effect()).as("nobody named the block").isEqualTo(Effect.WITHHELD);
         assertThat(ruling(verdicts(block, verdict(2, VerdictType.FORCE, day(2), 1L)).with(exception), NOW).effect()).as("nobody named the exception").isEqualTo(Effect.WITHHELD);
         assertThat(ruling(verdicts(block, namesBoth).with(exception), NOW).holds().clause()).isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
@@ -173,24 +181,24 @@ class TimelineTest {
         Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
         Decisions deferral = verdicts(verdict(1, VerdictType.DEFER, day(30)));
         assertThat(Timeline.of(successor, deferral, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).as("a deferral too").isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
-        Decisions exception = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(30)));
+        Decisions exception = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(30)));
         assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.CONTAINS_EXCEPTED);
         assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(kiosk(1, "R2", "1.0"), CarriageState.MISSING, day(20)).effect()).as("whom it does not name").isEqualTo(Effect.OFFERED);
-        Decisions elsewhere = deferral.with(new Acknowledgement(1, "FTM-2", Set.of("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
+        Decisions elsewhere = deferral.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), populationIds("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
         assertThat(Timeline.of(successor, elsewhere, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).effect()).as("an answer for another population opens nothing here").isEqualTo(Effect.WITHHELD);
         for (long named : List.of(0L, 1L)) {
-            Verdict force = new Verdict(2, "FTM-2", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(9), Set.of(), "", "orrin", day(1), Set.of(named), Set.of(), Optional.empty());
+            Verdict force = new Verdict(verdictNumber(2), updateId("FTM-2"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(9), Set.of(), "", "orrin", day(1), Set.of(verdictNumber(named)), Set.of(), Optional.empty());
             assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(2)).effect()).isEqualTo(named == 1 ? Effect.OFFERED : Effect.WITHHELD);
         }
     }
 
     @Test
     void theLaterVerdictWinsButNoOfferGoesOverABlockThatItDoesNotName() {
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(9)), verdict(2, VerdictType.BLOCK, day(3))), NOW).holds().source()).contains(2L);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(9)), verdict(2, VerdictType.BLOCK, day(3))), NOW).holds().source()).contains(verdictNumber(2));
         for (VerdictType type : List.of(VerdictType.FORCE, VerdictType.DEFER)) {
             Instant end = type == VerdictType.FORCE ? day(2) : NOW;
-            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end)), NOW).holds().source()).contains(1L);
-            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end, 1L)), NOW).holds().source()).contains(2L);
+            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end)), NOW).holds().source()).contains(verdictNumber(1));
+            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end, 1L)), NOW).holds().source()).contains(verdictNumber(2));
         }
     }
 
@@ -209,7 +217,7 @@ class TimelineTest {
     @Test
     void anExceptionGoesOverVerdictsUntilItLapses() {
         Decisions decisions = verdicts(verdict(1, VerdictType.FORCE, day(30)))
-                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7)));
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7)));
         assertThat(ruling(decisions, day(6)).holds().clause()).isEqualTo(RuleMatch.Clause.EXCEPTION);
         assertThat(ruling(decisions, day(6)).until()).contains(day(7));
         assertThat(ruling(decisions, day(7)).effect()).isEqualTo(Effect.OFFERED);
@@ -218,18 +226,18 @@ class TimelineTest {
     @Test
     void theNarrowerExceptionWinsAndAmongEqualsTheLater() {
         Decisions decisions = Decisions.NONE
-                .with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.OFFERED, day(7)))
-                .with(exception(2, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.BY_OPERATOR, day(7)))
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(7)))
+                .with(exception(2, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.BY_OPERATOR, day(7)))
                 .with(exception(3, new ExceptionGrant.Scope.OfProduct(UPDATE.fixes().get(0).build().product()), Effect.WITHHELD, day(7)))
                 .with(exception(4, new ExceptionGrant.Scope.OfKind(Kind.BUGFIX), Effect.WITHHELD, day(7)));
-        assertThat(ruling(decisions, NOW).chain()).extracting(f -> f.source().orElse(0L)).containsExactly(2L, 1L, 3L, 4L, 0L);
+        assertThat(ruling(decisions, NOW).chain()).extracting(f -> f.source().map(DecisionNumber::value).orElse(0L)).containsExactly(2L, 1L, 3L, 4L, 0L);
     }
 
     @Test
     void aForceThatNamesTheExceptionGoesOverIt() {
         Verdict plain = verdict(1, VerdictType.FORCE, day(2));
-        Verdict naming = new Verdict(2, "FTM-1", "1", "kiosks", Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(1L), Optional.empty());
-        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7));
+        Verdict naming = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(exceptionNumber(1)), Optional.empty());
+        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
         assertThat(ruling(verdicts(plain).with(exception), NOW).effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause()).isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
     }
@@ -247,7 +255,7 @@ class TimelineTest {
         assertThat(ruling(forced, otherFixes, day(1)).effect()).isEqualTo(Effect.OFFERED);
         Ruling after = ruling(forced, otherFixes, day(3));
         assertThat(after.effect()).isEqualTo(Effect.WITHHELD);
-        assertThat(after.holds().source()).contains(1L);
+        assertThat(after.holds().source()).contains(verdictNumber(1));
         assertThat(after.until()).as("the notice says that it was published on day 0").contains(day(5));
         assertThat(ruling(forced, otherFixes, day(6)).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
         assertThat(ruling(forced, revised(2, "2.0"), day(3)).effect()).as("only words changed").isEqualTo(Effect.OFFERED);
@@ -275,7 +283,7 @@ class TimelineTest {
 
     @Test
     void theConsequenceTellsWhatWouldChangeAndForWhom() {
-        Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.OFFERED, day(7)));
+        Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(7)));
         Verdict draft = narrowed(verdict(Long.MAX_VALUE, VerdictType.BLOCK, day(9)), "reader = R2");
         Consequence consequence = Consequences.of(draft, UPDATE, CARRIAGE, FLEET, decisions, Catalogue.EMPTY, NOW);
         assertThat(consequence.named().toArray()).containsExactly(0, 2, 3);
@@ -292,7 +300,7 @@ class TimelineTest {
     @Test
     void theConsequenceOfAnException() {
         Consequence consequence = Consequences.of(
-                exception(9, new ExceptionGrant.Scope.OfUpdate("FTM-1"), Effect.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, Catalogue.EMPTY, NOW);
+                exception(9, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, Catalogue.EMPTY, NOW);
         assertThat(consequence.decided().toArray()).containsExactly(0);
     }
 
@@ -301,7 +309,7 @@ class TimelineTest {
         Decisions decisions = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1"));
         List<RulingGroup> groups = Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).groups(CARRIAGE.lacking(), NOW);
         assertThat(groups).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
-        assertThat(groups.get(1).match().source()).contains(1L);
+        assertThat(groups.get(1).match().source()).contains(verdictNumber(1));
     }
 
     @Test
@@ -311,13 +319,13 @@ class TimelineTest {
         Decisions block = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(30)), "reader = R2"));
         Ruling asked = Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20));
         assertThat(asked.holds().clause()).isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
-        assertThat(asked.holds().source()).contains(1L);
+        assertThat(asked.holds().source()).contains(verdictNumber(1));
         assertThat(asked.until()).as("at most until the block's end").contains(day(30));
         assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R1", "1.0"), CarriageState.MISSING, day(20)).holds().effect()).as("whom the block does not cover").isEqualTo(Effect.OFFERED);
         assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(31)).holds().effect()).isEqualTo(Effect.OFFERED);
-        Decisions answered = block.with(new Acknowledgement(1, "FTM-2", "orrin", day(1), Optional.empty()));
+        Decisions answered = block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
         assertThat(Timeline.of(successor, answered, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
-        Decisions takenBack = block.with(new Acknowledgement(1, "FTM-2", "orrin", day(1), Optional.of(day(2))));
+        Decisions takenBack = block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.of(day(2))));
         assertThat(Timeline.of(successor, takenBack, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
     }
 
@@ -326,7 +334,7 @@ class TimelineTest {
         assertThat(docketCase(Decisions.NONE).needsJudgement()).isTrue();
         assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)))).needsJudgement()).isFalse();
         assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).revoked(NOW))).needsJudgement()).isTrue();
-        assertThat(docketCase(Decisions.NONE.with(new Acknowledgement(1, "FTM-1", "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
+        assertThat(docketCase(Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
         Update carriedEverywhere = TestFleet.update("FTM-0", "pkg:deb/fathom/libtls@0.9");
         assertThat(caseOf(docket(NOW, Decisions.NONE, carriedEverywhere), carriedEverywhere).needsJudgement()).isFalse();
     }
@@ -336,7 +344,7 @@ class TimelineTest {
         Decisions answered = verdicts(verdict(1, VerdictType.BLOCK, day(90)));
         assertThat(docket(day(3), answered, revised(2, "3.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_FIXES);
         assertThat(docket(day(3), answered, revised(2, "2.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_TEXT);
-        Decisions anew = answered.with(new Acknowledgement(1, "FTM-1", "orrin", day(4), Optional.empty()));
+        Decisions anew = answered.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(4), Optional.empty()));
         assertThat(docket(day(5), anew, revised(2, "3.0")).cases().get(0).needsJudgement()).isFalse();
     }
 
@@ -345,14 +353,14 @@ class TimelineTest {
         Update second = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Update third = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
         assertThat(docket(NOW, Decisions.NONE, UPDATE, second, third).cases().stream().filter(DocketCase::needsJudgement)).singleElement().satisfies(c -> {
-            assertThat(c.update().id()).isEqualTo("FTM-3");
-            assertThat(c.contains()).containsExactly("FTM-1", "FTM-2");
+            assertThat(c.update().id()).isEqualTo(updateId("FTM-3"));
+            assertThat(c.contains()).containsExactly(updateId("FTM-1"), updateId("FTM-2"));
         });
-        Verdict block = new Verdict(1, "FTM-3", "1", "kiosks", Optional.empty(), VerdictType.BLOCK, day(9), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
+        Verdict block = new Verdict(verdictNumber(1), updateId("FTM-3"), "1", populationId("kiosks"), Optional.empty(), VerdictType.BLOCK, day(9), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
         Docket blocked = docket(NOW, verdicts(block), UPDATE, second, third);
-        assertThat(caseOf(blocked, UPDATE).foldedUnder()).contains("FTM-2");
+        assertThat(caseOf(blocked, UPDATE).foldedUnder()).contains(updateId("FTM-2"));
         assertThat(caseOf(blocked, second).foldedUnder()).isEmpty();
-        assertThat(caseOf(docket(day(10), verdicts(block), UPDATE, second, third), second).foldedUnder()).as("the block has ended").contains("FTM-3");
+        assertThat(caseOf(docket(day(10), verdicts(block), UPDATE, second, third), second).foldedUnder()).as("the block has ended").contains(updateId("FTM-3"));
         // Not released for all the hosts that lack it.
         Update elsewhere = TestFleet.update("FTM-4", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/absent@2.2");
         assertThat(caseOf(docket(NOW, Decisions.NONE, UPDATE, elsewhere), UPDATE).foldedUnder()).isEmpty();

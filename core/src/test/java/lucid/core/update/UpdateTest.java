@@ -1,5 +1,7 @@
 package lucid.core.update;
 
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.updateIds;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -20,14 +22,14 @@ class UpdateTest {
     }
 
     private static Advisory advisory(AdvisorySource source, String revision, Instant revised, Optional<String> rating, List<Vulnerability> vulnerabilities, List<Fix> fixes) {
-        return new Advisory(source, "LNT-1107", source + " of LNT-1107", "Lantern", "", revision, "", PUBLISHED, revised, Optional.empty(), rating, vulnerabilities, fixes,
+        return new Advisory(source, updateId("LNT-1107"), source + " of LNT-1107", "Lantern", "", revision, "", PUBLISHED, revised, Optional.empty(), rating, vulnerabilities, fixes,
                 Optional.of(RestartNeed.SERVICE), Optional.empty(), List.of(), List.of(), List.of());
     }
 
     private static UpdateNotice notice(String id) {
         Fix fix = new Fix(PackageReference.parse("pkg:generic/lantern-desktop").build(), List.of(AffectedRange.below("6.0.1107")));
-        return new UpdateNotice(id, "Lantern Desktop 6.0.1107", "Lantern", "Cumulative update.", "3", PUBLISHED, Kind.CUMULATIVE,
-                Optional.of(680_000_000L), Optional.of(RestartNeed.HOST), Optional.empty(), List.of("LNT-1104"), List.of(), List.of("Lantern Desktop 6"), List.of(fix));
+        return new UpdateNotice(updateId(id), "Lantern Desktop 6.0.1107", "Lantern", "Cumulative update.", "3", PUBLISHED, Kind.CUMULATIVE,
+                Optional.of(680_000_000L), Optional.of(RestartNeed.HOST), Optional.empty(), updateIds("LNT-1104"), List.of(), List.of("Lantern Desktop 6"), List.of(fix));
     }
 
     @Test

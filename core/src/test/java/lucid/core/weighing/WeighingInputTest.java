@@ -3,6 +3,8 @@ package lucid.core.weighing;
 import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.number;
 import static lucid.core.TestFleet.text;
+import static lucid.core.TestIds.updateId;
+import static lucid.core.TestIds.updateIds;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
@@ -62,7 +64,7 @@ class WeighingInputTest {
 
     private static Update update(Vulnerability... vulnerabilities) {
         Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
-        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, "FTM-1", "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(), List.of(vulnerabilities), List.of(fix),
+        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, updateId("FTM-1"), "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(), List.of(vulnerabilities), List.of(fix),
                 Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())), Optional.empty(), Optional.empty(), NOW);
     }
 
@@ -72,7 +74,7 @@ class WeighingInputTest {
 
     private static WeighingInput input(Update update, Evidence evidence, TriedHosts tried, List<Cause> causes) {
         Carriages carriages = TestFleet.carriages(FLEET, List.of(update));
-        return new WeighingInput(update, carriages.of(update, NOW), carriages, evidence, tried, causes, evidence.issuesOf("FTM-1"), new BaselineRates.Baseline(0, 0), NOW);
+        return new WeighingInput(update, carriages.of(update, NOW), carriages, evidence, tried, causes, evidence.issuesOf(updateId("FTM-1")), new BaselineRates.Baseline(0, 0), NOW);
     }
 
     private static WeighingInput input(Update update, Evidence evidence) {
@@ -105,7 +107,7 @@ class WeighingInputTest {
 
     @Test
     void hostsUnderANoteCountNothing() {
-        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, "FTM-1", HostConditions.parse("facing = public"), "not used", "orrin", NOW, new RoaringBitmap(), Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-1"), HostConditions.parse("facing = public"), "not used", "orrin", NOW, new RoaringBitmap(), Optional.empty()));
         WeighingInput input = input(update(vulnerability(FIRST, 9.8, "N")), evidence);
         assertThat(weigh(input).exposure()).isCloseTo(4 * 8 * .35 * .098, within(1e-9));
         assertThat(input.notAffected().getCardinality()).isEqualTo(4);
@@ -148,17 +150,17 @@ class WeighingInputTest {
 
     @Test
     void anIssueThatNamesHostsCountsThereAndAFixedOneNowhere() {
-        KnownIssue open = new KnownIssue("KI-1", List.of("FTM-1"), List.of(), "", KnownIssue.State.OPEN, Optional.of(FailureClass.DOWN), Optional.of(HostConditions.parse("facing = public")), "desk", NOW, NOW);
+        KnownIssue open = new KnownIssue("KI-1", updateIds("FTM-1"), List.of(), "", KnownIssue.State.OPEN, Optional.of(FailureClass.DOWN), Optional.of(HostConditions.parse("facing = public")), "desk", NOW, NOW);
         Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
         assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open)))).hazard().middle()).isCloseTo(4 * (4 * .5 + 8 * .01 * .4), within(1e-9));
-        KnownIssue fixed = new KnownIssue("KI-1", List.of("FTM-1"), List.of(), "", KnownIssue.State.FIXED, open.failureClass(), open.hosts(), "desk", NOW, NOW);
+        KnownIssue fixed = new KnownIssue("KI-1", updateIds("FTM-1"), List.of(), "", KnownIssue.State.FIXED, open.failureClass(), open.hosts(), "desk", NOW, NOW);
         assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open)).withIssues(List.of(fixed)))).hazard().middle()).isCloseTo(4 * 12 * .01 * .4, within(1e-9));
-        KnownIssue fixedByIt = new KnownIssue("KI-1", List.of("FTM-1"), List.of("FTM-1"), "", KnownIssue.State.OPEN, open.failureClass(), open.hosts(), "desk", NOW, NOW);
+        KnownIssue fixedByIt = new KnownIssue("KI-1", updateIds("FTM-1"), updateIds("FTM-1"), "", KnownIssue.State.OPEN, open.failureClass(), open.hosts(), "desk", NOW, NOW);
         assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(fixedByIt)))).hazard().middle()).isCloseTo(4 * 12 * .01 * .4, within(1e-9));
     }
 
     private static FailureReport elsewhere(String id, int others, String where) {
-        return new FailureReport(id, "FTM-1", Optional.of("E"), FailureClass.REFUSED, "", List.of(), others, Optional.ofNullable(where).map(HostConditions::parse), "site " + id, NOW);
+        return new FailureReport(id, updateId("FTM-1"), Optional.of("E"), FailureClass.REFUSED, "", List.of(), others, Optional.ofNullable(where).map(HostConditions::parse), "site " + id, NOW);
     }
 
     @Test

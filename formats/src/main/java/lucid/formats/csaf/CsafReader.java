@@ -12,6 +12,7 @@ import lucid.core.update.Rating;
 import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
+import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
 import lucid.core.version.VersionOrdering;
@@ -80,7 +81,7 @@ public final class CsafReader implements JsonReader {
         String version = tracking.get("version").as(CsafReader::requireRevision);
         Advisory advisory = new Advisory(
                 AdvisorySource.CSAF,
-                tracking.get("id").identifier(),
+                new UpdateId(tracking.get("id").identifier()),
                 document.get("title").line(),
                 document.get("publisher").get("name").line(),
                 summary(document.get("notes")),

@@ -9,6 +9,7 @@ import java.util.Optional;
 import lucid.core.evidence.FailureReport;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostConditions;
+import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
@@ -33,10 +34,10 @@ public final class FailureReportsReader implements JsonReader {
     public ReadDocument read(JsonNode node, ReadingHints hints) {
         String source = JsonPlace.root(node).get("source").line();
         List<Problem> problems = new ArrayList<>();
-        Map<String, String> withdrawn = new LinkedHashMap<>();
+        Map<String, UpdateId> withdrawn = new LinkedHashMap<>();
         List<Optional<FailureReport>> read = SCHEMA.each(node, "reports", item -> {
             if (item.get("withdrawn").node().asBoolean(false)) {
-                withdrawn.put(id(source, item), item.get("update").line());
+                withdrawn.put(id(source, item), item.get("update").update());
                 return Optional.empty();
             }
             return Optional.of(report(source, item, hints));
@@ -56,7 +57,7 @@ public final class FailureReportsReader implements JsonReader {
         }
         return new FailureReport(
                 id(source, item),
-                item.get("update").line(),
+                item.get("update").update(),
                 item.get("code").optionalText(),
                 item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))).orElse(FailureClass.DEGRADED),
                 item.get("text").optionalText().orElse(""),

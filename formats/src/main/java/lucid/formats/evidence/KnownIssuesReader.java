@@ -47,8 +47,8 @@ public final class KnownIssuesReader implements JsonReader {
         Instant told = item.get("at").told(hints.received());
         return new KnownIssue(
                 item.get("id").line(),
-                item.get("updates").items().stream().map(JsonPlace::line).toList(),
-                item.get("fixedBy").items().stream().map(JsonPlace::line).toList(),
+                item.get("updates").items().stream().map(JsonPlace::update).toList(),
+                item.get("fixedBy").items().stream().map(JsonPlace::update).toList(),
                 item.get("text").text(),
                 KnownIssue.State.valueOf(item.get("state").line().toUpperCase(Locale.ROOT).replace(' ', '_')),
                 item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))),

@@ -19,6 +19,7 @@ import lucid.core.fleet.PackageChange;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Format;
 import lucid.formats.JsonPlace;
@@ -213,7 +214,7 @@ public final class InventoryReader {
             return;
         }
         HostReport.Event event = new HostReport.Event(
-                place.get("update").identifier(),
+                new UpdateId(place.get("update").identifier()),
                 place.get("revision").exists() ? Optional.of(place.get("revision").line()) : Optional.empty(),
                 place.get("what").as(word -> word(Outcome.What.class, word)),
                 place.get("at").instant(),

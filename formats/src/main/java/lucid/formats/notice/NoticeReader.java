@@ -10,6 +10,7 @@ import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.Content;
 import lucid.formats.Format;
@@ -35,7 +36,7 @@ public final class NoticeReader implements JsonReader {
         SCHEMA.require(node);
         JsonPlace root = JsonPlace.root(node);
         UpdateNotice notice = new UpdateNotice(
-                root.get("id").identifier(),
+                new UpdateId(root.get("id").identifier()),
                 root.get("title").line(),
                 root.get("vendor").optionalText().orElse(""),
                 root.get("summary").optionalText().orElse(""),
@@ -45,8 +46,8 @@ public final class NoticeReader implements JsonReader {
                 root.get("sizeBytes").exists() ? Optional.of(node.path("sizeBytes").longValue()) : Optional.empty(),
                 root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))),
                 root.get("removableUntil").exists() ? Optional.of(root.get("removableUntil").as(LocalDate::parse)) : Optional.empty(),
-                root.get("supersedes").items().stream().map(JsonPlace::line).toList(),
-                root.get("brings").items().stream().map(JsonPlace::line).toList(),
+                root.get("supersedes").items().stream().map(JsonPlace::update).toList(),
+                root.get("brings").items().stream().map(JsonPlace::update).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
                 fixes(root.get("fixes")));
         return new ReadDocument(Format.UPDATE_NOTICE, new Content.OfNotice(notice), List.of());

@@ -17,6 +17,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Retraction;
+import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.formats.Content;
 import lucid.formats.CvssVectors;
@@ -48,7 +49,7 @@ public final class OsvReader implements JsonReader {
         Instant modified = root.get("modified").instant();
         Advisory advisory = new Advisory(
                 AdvisorySource.OSV,
-                id,
+                new UpdateId(id),
                 root.get("summary").optionalText().filter(summary -> summary.length() <= 500).orElse(id),
                 "",
                 root.get("details").optionalText().or(() -> root.get("summary").optionalText()).orElse(""),

@@ -14,6 +14,7 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
@@ -33,7 +34,6 @@ public final class PopulationsReader implements JsonReader {
     private static final int LONGEST_DELAY_DAYS = 3_650;
     private static final int LONGEST_CHECK_IN_HOURS = 8_760;
     /** Stands in addresses and answers for the hosts that no population owns. */
-    private static final String IN_NO_POPULATION = "none";
 
     @Override
     public boolean recognises(JsonNode root) {
@@ -62,7 +62,7 @@ public final class PopulationsReader implements JsonReader {
 
     private static Population population(JsonPlace item) {
         return new Population(
-                id(item.get("id")),
+                new PopulationId(id(item.get("id"))),
                 item.get("name").line(),
                 condition(item.get(item.get("condition").exists() ? "condition" : "predicate")),
                 hosts(item.get("includes")),
@@ -78,7 +78,7 @@ public final class PopulationsReader implements JsonReader {
 
     private static String id(JsonPlace place) {
         String id = place.identifier();
-        if (id.equalsIgnoreCase(IN_NO_POPULATION)) {
+        if (id.equalsIgnoreCase(Ladder.NO_POPULATION.value())) {
             throw place.refused("'" + id + "' stands for the hosts that are in no population; choose another");
         }
         return id;

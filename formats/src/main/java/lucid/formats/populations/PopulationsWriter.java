@@ -27,7 +27,7 @@ public final class PopulationsWriter {
     }
 
     private static void write(Population p, ObjectNode object) {
-        object.put("id", p.id()).put("name", p.name()).put("condition", p.condition().toString());
+        object.put("id", p.id().value()).put("name", p.name()).put("condition", p.condition().toString());
         hosts("includes", p.includes(), object);
         hosts("excludes", p.excludes(), object);
         object.put("tier", p.tier());

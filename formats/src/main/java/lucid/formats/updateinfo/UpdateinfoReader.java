@@ -17,6 +17,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.core.version.VersionOrdering;
 import lucid.formats.Content;
@@ -42,7 +43,7 @@ public final class UpdateinfoReader {
     private final Optional<String> distro;
     private final List<Advisory> advisories = new ArrayList<>();
     private final List<Problem> problems = new ArrayList<>();
-    private final Set<String> ids = new HashSet<>();
+    private final Set<UpdateId> ids = new HashSet<>();
 
     private UpdateinfoReader(String namespace, Optional<String> distro) {
         this.namespace = namespace;
@@ -86,7 +87,7 @@ public final class UpdateinfoReader {
                 .flatMap(collection -> collection.children("package").stream()).toList();
         return new Advisory(
                 AdvisorySource.UPDATEINFO,
-                id,
+                new UpdateId(id),
                 update.line("its title", update.textOf("title").or(() -> Optional.of(id))),
                 update.attribute("from").filter(from -> !from.contains("@")).orElse(namespace),
                 update.textOf("description").or(() -> update.textOf("summary")).orElse(""),

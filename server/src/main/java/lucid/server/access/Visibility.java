@@ -2,7 +2,9 @@ package lucid.server.access;
 
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.PopulationId;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.security.core.Authentication;
 
@@ -11,17 +13,22 @@ import org.springframework.security.core.Authentication;
  *
  * @param own ids; empty: all
  */
-public record Visibility(Optional<Set<String>> own) {
+public record Visibility(Optional<Set<PopulationId>> own) {
 
     public static Visibility of(Authentication caller) {
-        return new Visibility(caller.getPrincipal() instanceof Caller.Person person && person.role() == Role.OPERATOR ? Optional.of(person.populations()) : Optional.empty());
+        boolean isOperator = caller.getPrincipal() instanceof Caller.Person person && person.role() == Role.OPERATOR;
+        return new Visibility(isOperator ? Optional.of(ownOf((Caller.Person) caller.getPrincipal())) : Optional.empty());
+    }
+
+    private static Set<PopulationId> ownOf(Caller.Person operator) {
+        return operator.populations().stream().map(PopulationId::new).collect(Collectors.toUnmodifiableSet());
     }
 
     public boolean seesAll() {
         return own.isEmpty();
     }
 
-    public boolean sees(String populationId) {
+    public boolean sees(PopulationId populationId) {
         return own.filter(ids -> !ids.contains(populationId)).isEmpty();
     }
 

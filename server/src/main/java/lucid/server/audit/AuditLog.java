@@ -84,11 +84,11 @@ public class AuditLog {
             last = Optional.of(append(last, now, AuditEntry.Kind.CLOCK, "", "Lucid Verdict", "The server's clock went back to " + now + ", which is " + back.toMinutes()
                     + " minutes before the last entry; until it has caught up, entries bear that entry's instant."));
         }
-        append(last, now, kind, subject, name(who), sentence);
+        append(last, now, kind, subject, nameOf(who), sentence);
     }
 
-    /** The framework wraps who signed in. */
-    private static String name(Principal who) {
+    /** By which the record knows who did something; the framework wraps who signed in. */
+    public static String nameOf(Principal who) {
         Object author = who instanceof Authentication signedIn ? signedIn.getPrincipal() : who;
         return author instanceof RecordAuthor known ? known.recordName() : who.getName();
     }

@@ -17,13 +17,16 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.docket.Docket;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Timeline;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.server.access.Visibility;
 import lucid.server.snapshot.Snapshot;
@@ -59,10 +62,10 @@ class CarriersController {
     }
 
     /** @param id {@code none} for the hosts in no population */
-    record Column(String id, String name, int hosts) {}
+    record Column(PopulationId id, String name, int hosts) {}
 
     /** @param cells one a column, in their order */
-    record Row(String id, String title, Kind kind, Rating rating, Instant published, StateCounts fleet, List<StateCounts> cells) {}
+    record Row(UpdateId id, String title, Kind kind, Rating rating, Instant published, StateCounts fleet, List<StateCounts> cells) {}
 
     /**
      * @param rows a page of those that match
@@ -70,7 +73,7 @@ class CarriersController {
      * @param updates all updates but content
      * @param next cursor: identifier of the update after which the rows go on
      */
-    record Matrix(List<Column> columns, List<Row> rows, int matching, int updates, int content, Optional<String> next, int hosts, int unknownHosts, Optional<Instant> lastReport) {}
+    record Matrix(List<Column> columns, List<Row> rows, int matching, int updates, int content, Optional<UpdateId> next, int hosts, int unknownHosts, Optional<Instant> lastReport) {}
 
     /**
      * Updates by populations, newest first.
@@ -79,7 +82,7 @@ class CarriersController {
      * @param content content instead of all other kinds
      */
     @GetMapping
-    Matrix matrix(@RequestParam(defaultValue = "") String find, @RequestParam(defaultValue = "false") boolean content, @RequestParam Optional<String> after, Authentication caller) {
+    Matrix matrix(@RequestParam(defaultValue = "") String find, @RequestParam(defaultValue = "false") boolean content, @RequestParam Optional<UpdateId> after, Authentication caller) {
         Snapshot snapshot = store.snapshot();
         Fleet fleet = snapshot.fleet();
         Instant now = clock.instant();
@@ -102,7 +105,7 @@ class CarriersController {
     }
 
     private static Stream<String> names(Update update) {
-        return Stream.concat(Stream.of(update.id(), update.title()), update.vulnerabilities().stream().map(Vulnerability::id));
+        return Stream.concat(Stream.of(update.id().value(), update.title()), update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
     private static List<Column> columns(Fleet fleet, Visibility visibility) {
@@ -110,7 +113,7 @@ class CarriersController {
         fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id()))
                 .forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
         if (visibility.seesAll()) {
-            columns.add(new Column(Views.NO_POPULATION, "In no population", fleet.inNoPopulation().getCardinality()));
+            columns.add(new Column(Ladder.NO_POPULATION, "In no population", fleet.inNoPopulation().getCardinality()));
         }
         return columns;
     }
@@ -124,7 +127,7 @@ class CarriersController {
 
     /** One update: its states by population. */
     @GetMapping("/{id}")
-    OfUpdate ofUpdate(@PathVariable String id, Authentication caller) {
+    OfUpdate ofUpdate(@PathVariable UpdateId id, Authentication caller) {
         Snapshot snapshot = store.snapshot();
         Visibility visibility = Visibility.of(caller);
         List<Column> columns = columns(snapshot.fleet(), visibility);
@@ -144,7 +147,7 @@ class CarriersController {
 
     /** The hosts of one update by name, of some populations or all, in one state or all. */
     @GetMapping("/{id}/hosts")
-    HostPage hosts(@PathVariable String id, @RequestParam(defaultValue = "") List<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
+    HostPage hosts(@PathVariable UpdateId id, @RequestParam(defaultValue = "") List<PopulationId> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
             @RequestParam Optional<String> after, Authentication caller) {
         Question question = new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
         List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
@@ -153,9 +156,9 @@ class CarriersController {
     }
 
     @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@PathVariable String id, @RequestParam(defaultValue = "") List<String> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
+    ResponseEntity<String> csv(@PathVariable UpdateId id, @RequestParam(defaultValue = "") List<PopulationId> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
         Question question = new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
-        return Csv.file("carriers-" + id.replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
+        return Csv.file("carriers-" + id.value().replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
                 List.of("host", "population", "state", "last known state", "versions found", "versions expected", "last report", "what holds", "until"),
                 question.hosts().map(question::view).map(h -> List.of(h.name(), h.population(), words(h.state()), words(h.lastKnown()),
                         joined(h, v -> v.product() + " " + v.found()), joined(h, v -> v.expected().map(e -> v.product() + " " + e).orElse("")),
@@ -180,7 +183,7 @@ class CarriersController {
         private final Instant now;
         private final RoaringBitmap set;
 
-        Question(Snapshot snapshot, String id, List<String> populations, Optional<CarriageState> wanted, Instant now, Visibility visibility) {
+        Question(Snapshot snapshot, UpdateId id, List<PopulationId> populations, Optional<CarriageState> wanted, Instant now, Visibility visibility) {
             this.snapshot = snapshot;
             this.update = snapshot.update(id);
             this.now = now;

@@ -18,7 +18,7 @@ import lucid.server.decisions.Revocable.Kind;
 import lucid.server.decisions.Revocable.Revoked;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
-import lucid.server.views.Views.HostList;
+import lucid.server.views.OpeningView;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -100,13 +100,6 @@ class RevocationController {
         });
     }
 
-    /**
-     * @param offered hosts that would newly be offered the update
-     * @param forced hosts that would newly be due to carry it
-     * @param withheld hosts from which it would newly be withheld
-     */
-    record OpeningView(String update, String title, HostList offered, HostList forced, HostList withheld) {}
-
     /** What taking these back would do: the updates that would go to other hosts than now, those first that would be released. Nothing is kept. */
     @GetMapping("/revocation")
     List<OpeningView> preview(@RequestParam(defaultValue = NONE) List<Long> verdict, @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
@@ -127,7 +120,6 @@ class RevocationController {
                 .map(update -> Opening.of(update, snapshot.carriage(update, now), snapshot.fleet(), snapshot.catalogue(), snapshot.decisions(), then.decisions(), now))
                 .filter(opening -> !opening.isEmpty()).forEach(openings::add);
         openings.sort(Comparator.comparing(Opening::releases).reversed());
-        return openings.stream().map(one -> new OpeningView(one.update().id(), one.update().title(), HostList.of(snapshot.fleet(), one.offered()), HostList.of(snapshot.fleet(), one.forced()),
-                HostList.of(snapshot.fleet(), one.withheld()))).toList();
+        return openings.stream().map(one -> OpeningView.of(one, snapshot.fleet())).toList();
     }
 }

@@ -18,6 +18,8 @@ import lucid.core.docket.Cue;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.RulingGroup;
@@ -32,6 +34,7 @@ import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
 import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Beam;
@@ -77,9 +80,9 @@ class CaseController {
     record FixView(String product, String distro, String arch, List<RangeView> affected) {}
 
     /** @param circular identifiers that it says to supersede, but that supersede it by what is older; that is left out */
-    record UpdateView(String id, String title, String vendor, String summary, Kind kind, String revision, Instant published, Instant revised, Instant firstRead,
+    record UpdateView(UpdateId id, String title, String vendor, String summary, Kind kind, String revision, Instant published, Instant revised, Instant firstRead,
             Rating rating, Optional<String> vendorRating, List<Vulnerability> vulnerabilities, List<FixView> fixes, RestartNeed restart, Optional<Long> sizeBytes,
-            Optional<LocalDate> removableUntil, List<String> supersedes, List<String> supersededBy, List<String> brings, List<String> broughtBy, List<String> circular, List<String> platforms, Optional<Retraction> retraction, Optional<String> signedBy,
+            Optional<LocalDate> removableUntil, List<UpdateId> supersedes, List<UpdateId> supersededBy, List<UpdateId> brings, List<UpdateId> broughtBy, List<UpdateId> circular, List<String> platforms, Optional<Retraction> retraction, Optional<String> signedBy,
             List<VendorStatement> statements, List<Remedy> remedies, List<String> references, List<RevisionNote> revisions) {}
 
     /**
@@ -89,7 +92,7 @@ class CaseController {
      * @param weighing none where no host lacks it or waits for a restart
      * @param offeredByRule when its standing rule offers it, if ever without a verdict
      */
-    record PopulationRow(String id, String name, int tier, String timeZone, int hosts, StateCounts states, int lacking, int lackingUnknown, int open,
+    record PopulationRow(PopulationId id, String name, int tier, String timeZone, int hosts, StateCounts states, int lacking, int lackingUnknown, int open,
             List<RulingGroupView> groups, Optional<Instant> offeredByRule, Optional<WeighingView> weighing) {}
 
     /**
@@ -97,16 +100,16 @@ class CaseController {
      *
      * @param populations identifiers, two or more
      */
-    record AlikeRow(List<String> populations, int hosts, StateCounts states, int lacking, int lackingUnknown, List<RulingGroupView> groups, Beam beam) {}
+    record AlikeRow(List<PopulationId> populations, int hosts, StateCounts states, int lacking, int lackingUnknown, List<RulingGroupView> groups, Beam beam) {}
 
-    record VerdictView(long number, VerdictType type, String population, Optional<String> where, Instant end, List<ReasonWord> reasons, String words, String author,
+    record VerdictView(DecisionNumber.OfVerdict number, VerdictType type, PopulationId population, Optional<String> where, Instant end, List<ReasonWord> reasons, String words, String author,
             Instant createdAt, String revision, Optional<Instant> revokedAt, boolean stands) {}
 
     /**
      * @param populations for which it is; empty: for all
      * @param lookAgain when the case comes back where the rule never offers it
      */
-    record AcknowledgementView(long number, String author, Instant createdAt, List<String> populations, Optional<Instant> lookAgain, Optional<Instant> revokedAt) {}
+    record AcknowledgementView(DecisionNumber.OfAcknowledgement number, String author, Instant createdAt, List<PopulationId> populations, Optional<Instant> lookAgain, Optional<Instant> revokedAt) {}
 
     /**
      * @param version the ETag of the case: what a verdict names in If-Match, so that nobody decides over what another decided meanwhile
@@ -118,11 +121,11 @@ class CaseController {
      * @param alike populations of these rows that have the same answer
      * @param traits those that a narrowing may name
      */
-    record CaseView(String version, UpdateView update, List<Cue> cues, boolean routine, Optional<String> foldedUnder, List<String> contains, List<String> siblings, BeamView beam, EvidenceView evidence,
+    record CaseView(String version, UpdateView update, List<Cue> cues, boolean routine, Optional<UpdateId> foldedUnder, List<UpdateId> contains, List<UpdateId> siblings, BeamView beam, EvidenceView evidence,
             List<PopulationRow> populations, List<AlikeRow> alike, List<VerdictView> verdicts, List<ExceptionView> exceptions, List<AcknowledgementView> acknowledgements, List<TraitView> traits) {}
 
     @GetMapping("/cases/{id}")
-    ResponseEntity<CaseView> docketCase(@PathVariable String id) {
+    ResponseEntity<CaseView> docketCase(@PathVariable UpdateId id) {
         Dockets.Current current = dockets.current();
         Snapshot snapshot = current.snapshot();
         Instant now = current.docket().at();
@@ -172,7 +175,7 @@ class CaseController {
 
     private static List<AlikeRow> alike(DocketCase docketCase, CaseFacts facts, Snapshot snapshot, Timeline timeline, Instant now) {
         Carriage carriage = facts.carriage();
-        Map<String, List<RulingGroup>> group = new LinkedHashMap<>();
+        Map<PopulationId, List<RulingGroup>> group = new LinkedHashMap<>();
         for (Population population : snapshot.fleet().ladder().populations()) {
             RoaringBitmap members = snapshot.fleet().members(population.id());
             if (RoaringBitmap.intersects(members, carriage.applicable())) {
@@ -197,7 +200,7 @@ class CaseController {
                 snapshot.catalogue().updates().stream().filter(other -> other.supersedes().contains(u.id())).map(Update::id).sorted().toList(),
                 u.brings(), snapshot.catalogue().updates().stream().filter(other -> other.brings().contains(u.id())).map(Update::id).sorted().toList(),
                 snapshot.catalogue().brokenEdges().stream().filter(edge -> edge.successor().equals(u.id())).map(Catalogue.Edge::predecessor).toList(),
-                u.platforms().stream().sorted().toList(), u.retraction(), documents.signedBy(u.id()).stream().filter(Objects::nonNull).findFirst(), u.statements(), u.remedies(), u.references(), u.revisions());
+                u.platforms().stream().sorted().toList(), u.retraction(), documents.signedBy(u.id().value()).stream().filter(Objects::nonNull).findFirst(), u.statements(), u.remedies(), u.references(), u.revisions());
     }
 
     private static VerdictView view(Verdict v, Instant now) {
@@ -209,7 +212,7 @@ class CaseController {
 
     /** What holds for one host, with the whole chain of reasons. */
     @GetMapping("/cases/{id}/rulings/{host}")
-    RulingView ruling(@PathVariable String id, @PathVariable String host) {
+    RulingView ruling(@PathVariable UpdateId id, @PathVariable String host) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Update update = snapshot.update(id);

@@ -18,12 +18,14 @@ import lucid.core.docket.DocketCase;
 import lucid.core.docket.DocketOrder;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
 import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.snapshot.Snapshot;
@@ -78,7 +80,7 @@ class DocketController {
     }
 
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it */
-    record StripMark(String population, int lacking, int applicable, Optional<RuleMatchView> holds, int differently) {}
+    record StripMark(PopulationId population, int lacking, int applicable, Optional<RuleMatchView> holds, int differently) {}
 
     /**
      * @param version what a decision on the case names in If-Match
@@ -92,13 +94,13 @@ class DocketController {
      * @param groupedWith the case right behind which it stands because it closes the same vulnerability
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
      */
-    record Strip(String id, String version, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
+    record Strip(UpdateId id, String version, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
             int unknown, int facingPublic, int notAffected, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, List<Decided> decided, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
-            Optional<String> foldedUnder, List<String> contains, List<String> siblings, Optional<String> groupedWith) {}
+            Optional<UpdateId> foldedUnder, List<UpdateId> contains, List<UpdateId> siblings, Optional<UpdateId> groupedWith) {}
 
     record NextOffer(String population, Instant at) {}
 
-    record OpenPart(String population, String name, int hosts) {}
+    record OpenPart(PopulationId population, String name, int hosts) {}
 
     /**
      * A verdict that stands, or the last answer.
@@ -116,12 +118,12 @@ class DocketController {
             return new Decided(Optional.empty(), names(a.populations(), ladder), Optional.empty(), a.lookAgain(), a.author());
         }
 
-        private static List<String> names(Collection<String> ids, Ladder ladder) {
+        private static List<String> names(Collection<PopulationId> ids, Ladder ladder) {
             return ladder.entries().stream().filter(entry -> ids.contains(entry.id())).map(Population::name).toList();
         }
     }
 
-    record PopulationName(String id, String name) {}
+    record PopulationName(PopulationId id, String name) {}
 
     /** Cases of each sort, before they are narrowed to a population or kind. */
     record Counts(int open, int routine, int answered, int content) {}
@@ -132,7 +134,7 @@ class DocketController {
      * @param kinds of all cases
      * @param lastLooked when this person last looked before this visit, if ever
      */
-    record DocketPage(List<PopulationName> populations, List<Strip> cases, int matching, Counts counts, Set<Kind> kinds, int hosts, int inNoPopulation, Optional<String> next, Optional<Instant> lastLooked) {}
+    record DocketPage(List<PopulationName> populations, List<Strip> cases, int matching, Counts counts, Set<Kind> kinds, int hosts, int inNoPopulation, Optional<UpdateId> next, Optional<Instant> lastLooked) {}
 
     /**
      * Cases in order.
@@ -140,7 +142,7 @@ class DocketController {
      * @param after identifier of the last case of the page before
      */
     @GetMapping("/docket")
-    DocketPage docket(@RequestParam Optional<Show> show, @RequestParam Optional<String> population, @RequestParam Optional<Kind> kind, @RequestParam Optional<String> after, Authentication caller) {
+    DocketPage docket(@RequestParam Optional<Show> show, @RequestParam Optional<PopulationId> population, @RequestParam Optional<Kind> kind, @RequestParam Optional<UpdateId> after, Authentication caller) {
         Dockets.Current current = dockets.current();
         Snapshot snapshot = current.snapshot();
         List<DocketCase> all = current.docket().cases();
@@ -163,7 +165,7 @@ class DocketController {
                 caller.getPrincipal() instanceof Caller.Person person ? lastLooked(person) : Optional.empty());
     }
 
-    private static int place(List<DocketCase> cases, String id) {
+    private static int place(List<DocketCase> cases, UpdateId id) {
         for (int place = 0; place < cases.size(); place++) {
             if (cases.get(place).update().id().equals(id)) {
                 return place;
@@ -198,16 +200,16 @@ class DocketController {
 
     private static List<Strip> strips(List<DocketCase> page, Snapshot snapshot, DocketOrder order) {
         List<Strip> strips = new ArrayList<>();
-        String leading = "";
+        Optional<UpdateId> leading = Optional.empty();
         for (DocketCase c : page) {
-            boolean groupedWith = c.siblings().contains(leading);
-            strips.add(strip(c, snapshot, order, groupedWith ? Optional.of(leading) : Optional.empty()));
-            leading = groupedWith ? leading : c.update().id();
+            boolean groupedWith = leading.filter(c.siblings()::contains).isPresent();
+            strips.add(strip(c, snapshot, order, groupedWith ? leading : Optional.empty()));
+            leading = groupedWith ? leading : Optional.of(c.update().id());
         }
         return strips;
     }
 
-    private static Strip strip(DocketCase c, Snapshot snapshot, DocketOrder order, Optional<String> groupedWith) {
+    private static Strip strip(DocketCase c, Snapshot snapshot, DocketOrder order, Optional<UpdateId> groupedWith) {
         Update update = c.update();
         DocketCase.Counts counts = c.counts();
         return new Strip(update.id(), CaseVersions.of(snapshot, update), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
@@ -215,7 +217,7 @@ class DocketController {
                 c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> RuleMatchView.of(f, snapshot.decisions())), mark.differently())).toList(),
                 c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), snapshot.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(),
                 decided(update, snapshot, order.now()), c.routine(),
-                c.nextOffer().map(offer -> new NextOffer(offer.population(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), groupedWith);
+                c.nextOffer().map(offer -> new NextOffer(offer.populationName(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), groupedWith);
     }
 
     private static List<Decided> decided(Update update, Snapshot snapshot, Instant now) {

@@ -22,6 +22,7 @@ import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.VulnerabilityRisk;
 import lucid.core.weighing.Weigher;
 import lucid.core.weighing.Weights;
@@ -72,7 +73,7 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
 
     /** @param touches hosts that lack the update and that it names; none: nobody can tell which; @param inherited true if it is an issue of a blocked update that this one supersedes */
     record IssueView(String id, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where, String source, Instant since, Instant changed,
-            List<String> updates, List<String> fixedBy, Optional<HostList> touches, boolean inherited) {}
+            List<UpdateId> updates, List<UpdateId> fixedBy, Optional<HostList> touches, boolean inherited) {}
 
     record ReportView(String id, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, List<String> unknownHosts, int others, Optional<String> where, String source, Instant at) {}
 

@@ -10,6 +10,7 @@ import lucid.core.causes.Proportion;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.FlipPoint;
 import lucid.core.weighing.FlipPoints;
@@ -60,7 +61,7 @@ final class WeighingViews {
     }
 
     /** The beam of a strip: sums over the populations, and the suggestion of the one on which most hangs. */
-    record BeamView(double exposure, Range hazard, Range tilt, Optional<SuggestionView> suggestion, Optional<String> population) {
+    record BeamView(double exposure, Range hazard, Range tilt, Optional<SuggestionView> suggestion, Optional<PopulationId> population) {
         static BeamView of(DocketCase c) {
             Optional<DocketCase.OfPopulation> heaviest = c.heaviest();
             Beam beam = c.beam();
@@ -92,7 +93,7 @@ final class WeighingViews {
     record FlipView(FlipPoint.Input input, double value, SuggestionView suggestion) {}
 
     /** @param population none for hosts in no population */
-    record WeighingView(Optional<String> population, double exposure, double exposureUnknown, Range hazard, Range tilt, Set<HarmSeen> harm, SuggestionView suggestion,
+    record WeighingView(Optional<PopulationId> population, double exposure, double exposureUnknown, Range hazard, Range tilt, Set<HarmSeen> harm, SuggestionView suggestion,
             List<CellView> cells, List<FlipView> flips) {}
 
     static WeighingView of(DocketCase.OfPopulation one, WeighingInput input, Weights weights, int tier, RoaringBitmap members) {

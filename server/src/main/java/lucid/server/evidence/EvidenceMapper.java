@@ -8,6 +8,7 @@ import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.core.fleet.HostConditions;
+import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
@@ -42,11 +43,11 @@ public interface EvidenceMapper {
     /** @param hostsThen serialized bitmap of the hosts it was true of */
     record NoteRow(long number, String updateId, String hosts, String reason, String author, Instant createdAt, byte[] hostsThen, Instant revokedAt) {
         static NoteRow of(NotAffectedNote note) {
-            return new NoteRow(note.number(), note.updateId(), note.hosts().toString(), note.reason(), note.author(), note.createdAt(), Bitmaps.write(note.then()), note.revokedAt().orElse(null));
+            return new NoteRow(note.number(), note.updateId().value(), note.hosts().toString(), note.reason(), note.author(), note.createdAt(), Bitmaps.write(note.then()), note.revokedAt().orElse(null));
         }
 
         public NotAffectedNote note() {
-            return new NotAffectedNote(number, updateId, HostConditions.parse(hosts), reason, author, createdAt, Bitmaps.read(hostsThen), Optional.ofNullable(revokedAt));
+            return new NotAffectedNote(number, new UpdateId(updateId), HostConditions.parse(hosts), reason, author, createdAt, Bitmaps.read(hostsThen), Optional.ofNullable(revokedAt));
         }
     }
 
@@ -63,25 +64,25 @@ public interface EvidenceMapper {
 
     record DismissedFailureRow(long number, String updateId, String host, String reason, String author, Instant createdAt, Instant revokedAt) {
         public DismissedFailure dismissedFailure() {
-            return new DismissedFailure(number, updateId, host, reason, author, createdAt, Optional.ofNullable(revokedAt));
+            return new DismissedFailure(number, new UpdateId(updateId), host, reason, author, createdAt, Optional.ofNullable(revokedAt));
         }
     }
 
     @Select("select number, update_id, host, reason, author, created_at, revoked_at from dismissed_failure order by number")
     List<DismissedFailureRow> dismissedFailures();
 
-    @Insert("insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId}, #{host}, #{reason}, #{author}, #{createdAt})")
+    @Insert("insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId.value}, #{host}, #{reason}, #{author}, #{createdAt})")
     void addDismissedFailure(DismissedFailure dismissed);
 
     @Update("update dismissed_failure set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int revokeDismissedFailure(@Param("number") long number, @Param("at") Instant at);
 
-    record WeightsRow(String content, String author, Instant createdAt) {}
+    record WeightsRow(long number, String content, String author, Instant createdAt) {}
 
     /** The newest first. */
-    @Select("select content, author, created_at from weights order by number desc limit #{limit}")
+    @Select("select number, content, author, created_at from weights order by number desc limit #{limit}")
     List<WeightsRow> weights(int limit);
 
     @Insert("insert into weights (content, author, created_at) values (#{content}, #{author}, #{createdAt})")
-    void addWeights(WeightsRow weights);
+    void addWeights(@Param("content") String content, @Param("author") String author, @Param("createdAt") Instant createdAt);
 }

@@ -3,8 +3,6 @@ package lucid.server.evidence;
 import java.nio.charset.StandardCharsets;
 import java.security.Principal;
 import java.time.Clock;
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -23,22 +21,20 @@ import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
-import lucid.core.weighing.Weights;
-import lucid.formats.Documents;
+import lucid.core.update.UpdateId;
 import lucid.formats.Problem;
-import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
 import lucid.server.access.Caller;
 import lucid.server.access.Role;
 import lucid.server.audit.AuditEntry;
+import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
 import lucid.server.intake.IntakeService;
+import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.CaseVersions;
 import lucid.server.views.ConditionParser;
-import lucid.server.web.Digests;
-import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
@@ -54,15 +50,13 @@ class EvidenceService {
     private final SnapshotStore store;
     private final IntakeService intake;
     private final EvidenceMapper mapper;
-    private final StoredWeights storedWeights;
     private final JsonMapper json;
     private final Clock clock;
 
-    EvidenceService(SnapshotStore store, IntakeService intake, EvidenceMapper mapper, StoredWeights storedWeights, JsonMapper json, Clock clock) {
+    EvidenceService(SnapshotStore store, IntakeService intake, EvidenceMapper mapper, JsonMapper json, Clock clock) {
         this.store = store;
         this.intake = intake;
         this.mapper = mapper;
-        this.storedWeights = storedWeights;
         this.json = json;
         this.clock = clock;
     }
@@ -75,7 +69,7 @@ class EvidenceService {
      * @param where traits of those others, as a condition
      * @param source another site that tells it; none: who is signed in
      */
-    record ReportDraft(String update, Optional<String> code, Optional<FailureClass> failureClass, Optional<String> words, Optional<String> hosts, Optional<Integer> others, Optional<String> where,
+    record ReportDraft(UpdateId update, Optional<String> code, Optional<FailureClass> failureClass, Optional<String> words, Optional<String> hosts, Optional<Integer> others, Optional<String> where,
             Optional<String> source) {}
 
     /**
@@ -85,18 +79,18 @@ class EvidenceService {
     record ReportTaken(String id, List<String> hosts, List<String> unknown, String undo) {}
 
     /** @throws ProblemException 400 naming the field, if it tells of no host that is known and of no others */
-    ReportTaken report(ReportDraft draft, Caller.Person who) {
-        Snapshot snapshot = store.snapshot();
-        snapshot.update(draft.update());
-        Pasted pasted = Pasted.of(draft.hosts().orElse(""), snapshot.fleet());
+    ReportTaken report(ReportDraft draft, Optional<RequestKey> request, Caller.Person who) {
+        Snapshot seen = store.snapshot();
+        seen.update(draft.update());
+        Pasted pasted = Pasted.of(draft.hosts().orElse(""), seen.fleet());
         int others = draft.others().orElse(0);
         if (pasted.hosts().isEmpty() && others <= 0) {
             throw ProblemException.badField("hosts", pasted.unknown().isEmpty() ? "paste host names, or tell how many hosts it is about"
                     : "no host is called " + String.join(", ", pasted.unknown().subList(0, Math.min(5, pasted.unknown().size()))));
         }
-        draft.where().filter(text -> !text.isBlank()).ifPresent(text -> ConditionParser.read("where", text, snapshot.fleet()));
-        Map<String, Object> report = new LinkedHashMap<>();
+        draft.where().filter(text -> !text.isBlank()).ifPresent(text -> ConditionParser.read("where", text, seen.fleet()));
         String id = UUID.randomUUID().toString();
+        Map<String, Object> report = new LinkedHashMap<>();
         report.put("id", id);
         report.put("update", draft.update());
         filled(draft.code()).ifPresent(code -> report.put("code", code));
@@ -107,8 +101,9 @@ class EvidenceService {
         filled(draft.where()).ifPresent(where -> report.put("where", where));
         report.put("at", clock.instant().toString());
         String source = source(draft, who);
-        take("failure report on " + draft.update(), Map.of("format", "failure-reports-1", "source", source, "reports", List.of(report)), who);
-        return new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown(), Undo.of("/api/failure-reports", source + "/" + id));
+        ReportTaken taken = new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown(), Undo.of("/api/failure-reports", source + "/" + id));
+        return store.writeOnce(request, 0, ReportTaken.class, snapshot -> new SnapshotStore.Change<>(
+                with(snapshot, "failure report on " + draft.update(), Map.of("format", "failure-reports-1", "source", source, "reports", List.of(report)), who), taken));
     }
 
     /** The desk tells what it heard itself, and answers for it; an analyst also passes on what another site told, under that site's name. */
@@ -122,12 +117,15 @@ class EvidenceService {
 
     /** @throws ProblemException 403 if somebody of the desk takes back what another told */
     void takeBackReport(String id, Caller.Person who) {
-        FailureReport report = Optional.ofNullable(store.snapshot().evidence().reports().get(id)).orElseThrow(() -> ProblemException.notFound("there is no report " + id));
-        if (who.role() == Role.DESK && !report.source().equals(who.getName())) {
-            throw new ProblemException(HttpStatus.FORBIDDEN, "id", "this report was told by " + report.source() + "; only who told it, or an analyst, takes it back");
-        }
-        Map<String, Object> withdrawn = Map.of("id", id.substring(report.source().length() + 1), "update", report.updateId(), "withdrawn", true);
-        take("failure report on " + report.updateId() + ", taken back", Map.of("format", "failure-reports-1", "source", report.source(), "reports", List.of(withdrawn)), who);
+        store.write(snapshot -> {
+            FailureReport report = Optional.ofNullable(snapshot.evidence().reports().get(id)).orElseThrow(() -> ProblemException.notFound("there is no report " + id));
+            if (who.role() == Role.DESK && !report.source().equals(who.getName())) {
+                throw new ProblemException(HttpStatus.FORBIDDEN, "id", "this report was told by " + report.source() + "; only who told it, or an analyst, takes it back");
+            }
+            Map<String, Object> withdrawn = Map.of("id", id.substring(report.source().length() + 1), "update", report.updateId(), "withdrawn", true);
+            return new SnapshotStore.Change<>(with(snapshot, "failure report on " + report.updateId() + ", taken back",
+                    Map.of("format", "failure-reports-1", "source", report.source(), "reports", List.of(withdrawn)), who), true);
+        });
     }
 
     private static Optional<String> filled(Optional<String> text) {
@@ -153,40 +151,48 @@ class EvidenceService {
      * @param id of an issue that is known and now told anew; none: a new one
      * @param where which hosts it touches, as a condition; none: nobody can tell
      */
-    record IssueDraft(Optional<String> id, List<String> updates, List<String> fixedBy, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where) {}
+    record IssueDraft(Optional<String> id, List<UpdateId> updates, List<UpdateId> fixedBy, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where) {}
 
-    String issue(IssueDraft draft, Caller who) {
-        Snapshot snapshot = store.snapshot();
+    /** @param undo address to which a DELETE takes it back; none for an issue that was told anew, which is told as it was */
+    record ReportedIssue(String id, Optional<String> undo) {}
+
+    /** @param ifMatch version of the case of one of its updates, as it was seen */
+    ReportedIssue issue(IssueDraft draft, String ifMatch, Optional<RequestKey> request, Caller who) {
         if (draft.updates() == null || draft.updates().isEmpty()) {
             throw ProblemException.badField("updates", "name the updates that have it");
         }
-        draft.updates().forEach(snapshot::update);
         if (draft.words() == null || draft.words().isBlank()) {
             throw ProblemException.badField("words", "say what is wrong");
         }
         if (draft.state() == null) {
             throw ProblemException.badField("state", "say whether it is open, worked around or fixed");
         }
-        filled(draft.where()).ifPresent(text -> ConditionParser.read("where", text, snapshot.fleet()));
-        Optional<KnownIssue> known = draft.id().map(id -> Optional.ofNullable(snapshot.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
-        String id = known.map(KnownIssue::id).orElseGet(() -> nextIssue(snapshot));
-        Map<String, Object> issue = new LinkedHashMap<>();
-        issue.put("id", id);
-        issue.put("updates", draft.updates());
-        issue.put("fixedBy", Optional.ofNullable(draft.fixedBy()).orElse(List.of()));
-        issue.put("text", draft.words().strip());
-        issue.put("state", draft.state().name().toLowerCase(Locale.ROOT).replace('_', ' '));
-        draft.failureClass().ifPresent(c -> issue.put("class", c.name().toLowerCase(Locale.ROOT)));
-        filled(draft.where()).ifPresent(where -> issue.put("hosts", where));
-        issue.put("at", clock.instant().toString());
-        take("known issue " + id, Map.of("format", "known-issues-1", "source", known.map(KnownIssue::source).orElse(who.getName()), "issues", List.of(issue)), who);
-        return id;
+        return store.writeOnce(request, 0, ReportedIssue.class, snapshot -> {
+            CaseVersions.requireOne(ifMatch, snapshot, draft.updates().stream().map(snapshot::update).toList());
+            filled(draft.where()).ifPresent(text -> ConditionParser.read("where", text, snapshot.fleet()));
+            Optional<KnownIssue> known = draft.id().map(id -> Optional.ofNullable(snapshot.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
+            String id = known.map(KnownIssue::id).orElseGet(() -> nextIssue(snapshot));
+            Map<String, Object> issue = new LinkedHashMap<>();
+            issue.put("id", id);
+            issue.put("updates", draft.updates());
+            issue.put("fixedBy", Optional.ofNullable(draft.fixedBy()).orElse(List.of()));
+            issue.put("text", draft.words().strip());
+            issue.put("state", draft.state().name().toLowerCase(Locale.ROOT).replace('_', ' '));
+            draft.failureClass().ifPresent(c -> issue.put("class", c.name().toLowerCase(Locale.ROOT)));
+            filled(draft.where()).ifPresent(where -> issue.put("hosts", where));
+            issue.put("at", clock.instant().toString());
+            Map<String, Object> document = Map.of("format", "known-issues-1", "source", known.map(KnownIssue::source).orElse(who.getName()), "issues", List.of(issue));
+            return new SnapshotStore.Change<>(with(snapshot, "known issue " + id, document, who),
+                    new ReportedIssue(id, known.isPresent() ? Optional.empty() : Optional.of(Undo.of("/api/known-issues", id))));
+        });
     }
 
     void takeBackIssue(String id, Caller who) {
-        KnownIssue issue = Optional.ofNullable(store.snapshot().evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
-        Map<String, Object> withdrawn = Map.of("id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
-        take("known issue " + id + ", taken back", Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)), who);
+        store.write(snapshot -> {
+            KnownIssue issue = Optional.ofNullable(snapshot.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
+            Map<String, Object> withdrawn = Map.of("id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
+            return new SnapshotStore.Change<>(with(snapshot, "known issue " + id + ", taken back", Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)), who), true);
+        });
     }
 
     private static String nextIssue(Snapshot snapshot) {
@@ -197,64 +203,60 @@ class EvidenceService {
         return "KI-" + number;
     }
 
-    /** @throws ProblemException 422 naming the field; then nothing is left on Intake either */
-    private void take(String name, Map<String, Object> document, Caller who) {
+    /**
+     * The snapshot with a document that is written here, and kept as any other that comes in.
+     *
+     * @throws ProblemException 422 naming the field; then nothing is left on Intake either
+     */
+    private Snapshot with(Snapshot snapshot, String name, Map<String, Object> document, Caller who) {
         byte[] content = json.writerWithDefaultPrettyPrinter().writeValueAsString(document).getBytes(StandardCharsets.UTF_8);
         try {
-            Documents.read(content, ReadingHints.none(clock.instant()));
+            return intake.within(snapshot, new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who).next();
         } catch (RefusedDocumentException e) {
             Problem first = e.problems().get(0);
             throw ProblemException.badField(first.place().substring(first.place().lastIndexOf('/') + 1), first.reason());
         }
-        intake.take(new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who, Optional.empty());
     }
 
-    NotAffectedNote note(String updateId, String where, String reason, String ifMatch, Principal who) {
+    /** @param undo address to which a DELETE takes it back */
+    record Numbered(long number, String undo) {
+        private static Numbered of(Revocable.Kind kind, long number) {
+            return new Numbered(number, Undo.of(kind, List.of(number)));
+        }
+    }
+
+    Numbered note(UpdateId updateId, String where, String reason, String ifMatch, Optional<RequestKey> request, Principal who) {
         String why = requireReason(reason);
-        return store.write(snapshot -> {
+        return store.writeOnce(request, 0, Numbered.class, snapshot -> {
             CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
             HostCondition hosts = ConditionParser.read("where", where, snapshot.fleet());
             long number = snapshot.evidence().notes().stream().mapToLong(NotAffectedNote::number).max().orElse(0) + 1;
             NotAffectedNote note = new NotAffectedNote(number, updateId, hosts, why, who.getName(), clock.instant(), snapshot.fleet().matching(hosts, snapshot.fleet().all()), Optional.empty());
             mapper.addNote(EvidenceMapper.NoteRow.of(note));
-            store.record(AuditEntry.Kind.EVIDENCE, updateId, who, "Noted that hosts where " + hosts + " are not affected by what " + updateId + " closes: " + why + ".");
-            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(note)), note);
+            store.record(AuditEntry.Kind.EVIDENCE, updateId.value(), who, "Noted that hosts where " + hosts + " are not affected by what " + updateId + " closes: " + why + ".");
+            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(note)), Numbered.of(Revocable.Kind.NOTE, number));
         });
     }
 
-    DismissedFailure dismissFailure(String updateId, String host, String reason, String ifMatch, Principal who) {
+    Numbered dismissFailure(UpdateId updateId, String host, String reason, String ifMatch, Optional<RequestKey> request, Principal who) {
         String why = requireReason(reason);
-        return store.write(snapshot -> {
+        return store.writeOnce(request, 0, Numbered.class, snapshot -> {
             CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
-            snapshot.fleet().host(host).orElseThrow(() -> ProblemException.badField("host", "there is no host " + host));
+            if (snapshot.fleet().host(host).isEmpty()) {
+                throw ProblemException.badField("host", "there is no host " + host);
+            }
             if (snapshot.evidence().dismissedFailuresOn(updateId).stream().anyMatch(s -> s.stands() && s.host().equals(host))) {
                 throw new ProblemException(HttpStatus.CONFLICT, "host", "the failure of " + host + " is dismissed already");
             }
             long number = snapshot.evidence().dismissedFailures().stream().mapToLong(DismissedFailure::number).max().orElse(0) + 1;
             DismissedFailure dismissed = new DismissedFailure(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
             mapper.addDismissedFailure(dismissed);
-            store.record(AuditEntry.Kind.EVIDENCE, updateId, who, "Dismissed the failure of " + host + ", not by " + updateId + ": " + why + ".");
-            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(dismissed)), dismissed);
+            store.record(AuditEntry.Kind.EVIDENCE, updateId.value(), who, "Dismissed the failure of " + host + ", not by " + updateId + ": " + why + ".");
+            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(dismissed)), Numbered.of(Revocable.Kind.DISMISSED_FAILURE, number));
         });
     }
 
     private static String requireReason(String reason) {
         return ProblemException.requireLine("reason", reason, 2000, "say why, in at most 2,000 characters");
-    }
-
-    static String version(Weights weights) {
-        return ETags.of(Digests.sha256(weights.toString()).substring(0, 16));
-    }
-
-    /** @param ifMatch version of the weights that were changed */
-    Weights weigh(Weights weights, String ifMatch, Principal who) {
-        return store.write(snapshot -> {
-            ETags.require(ifMatch, version(snapshot.weights()), "somebody else changed the weights meanwhile; look at them again before you save");
-            Instant now = clock.instant();
-            storedWeights.keep(weights, who.getName(), now);
-            List<String> changes = new ArrayList<>(WeightsView.differences(snapshot.weights(), weights));
-            store.record(AuditEntry.Kind.WEIGHTS, "", who, "Weights: " + (changes.isEmpty() ? "saved as they were" : String.join(", ", changes)) + ".");
-            return new SnapshotStore.Change<>(snapshot.with(weights), weights);
-        });
     }
 }

@@ -27,7 +27,7 @@ class RevocableDismissedFailures implements Revocable {
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
         DismissedFailure dismissed = snapshot.evidence().dismissedFailures().stream().filter(d -> d.number() == number).findFirst()
                 .orElseThrow(() -> ProblemException.notFound("there is no dismissed failure " + number));
-        return new Revoked(snapshot.with(snapshot.evidence().with(dismissed.revoked(now))), List.of(), dismissed.updateId(),
+        return new Revoked(snapshot.with(snapshot.evidence().with(dismissed.revoked(now))), List.of(), dismissed.updateId().value(),
                 "Took back that the failure of " + dismissed.host() + " is not by " + dismissed.updateId() + ".");
     }
 

@@ -16,13 +16,16 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Consequences;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
 import lucid.server.exceptions.ExceptionMapper.ScopeType;
+import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.CaseVersions;
@@ -49,11 +52,13 @@ class ExceptionController {
 
     private final SnapshotStore store;
     private final ExceptionMapper mapper;
+    private final RequestKeys keys;
     private final Clock clock;
 
-    ExceptionController(SnapshotStore store, ExceptionMapper mapper, Clock clock) {
+    ExceptionController(SnapshotStore store, ExceptionMapper mapper, RequestKeys keys, Clock clock) {
         this.store = store;
         this.mapper = mapper;
+        this.keys = keys;
         this.clock = clock;
     }
 
@@ -66,11 +71,11 @@ class ExceptionController {
      * @param hosts condition
      * @param effect what holds instead; none: withheld
      */
-    record ExceptionDraft(String update, ScopeType scope, Optional<String> product, String hosts, Optional<Effect> effect, Optional<LocalDate> until, String reason,
+    record ExceptionDraft(UpdateId update, ScopeType scope, Optional<String> product, String hosts, Optional<Effect> effect, Optional<LocalDate> until, String reason,
             String owner, String measure) {}
 
     /** @param undo address to which a DELETE takes it back */
-    record MadeException(long number, String undo) {}
+    record MadeException(DecisionNumber.OfException number, String undo) {}
 
     @PostMapping("/preview")
     ConsequenceView consequence(@RequestBody ExceptionDraft draft, Principal who) {
@@ -83,35 +88,35 @@ class ExceptionController {
 
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    MadeException make(@RequestBody ExceptionDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+    MadeException make(@RequestBody ExceptionDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
         ProblemException.requireLine("reason", draft.reason(), 2000, "say why these hosts depart from the verdicts");
         if (!text(draft.measure()).isEmpty()) {
             ProblemException.requireLine("measure", draft.measure(), 2000, "");
         }
         ProblemException.requireLine("owner", draft.owner(), 200, "name the owner: who answers for it and is asked before it ends");
-        return store.write(snapshot -> {
+        return store.writeOnce(keys.of(key, who, "exception", draft), 0, MadeException.class, snapshot -> {
             ExceptionGrant exception = exception(snapshot, draft, who);
             CaseVersions.require(ifMatch, snapshot, update(snapshot, draft));
             if (snapshot.fleet().matching(exception.hosts(), snapshot.fleet().all()).isEmpty()) {
                 throw ProblemException.badField("hosts", "no host matches " + exception.hosts());
             }
             mapper.add(ExceptionMapper.Row.of(exception));
-            store.record(AuditEntry.Kind.EXCEPTION, draft.update(), who, "Made an exception: " + words(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope()) + " where " + exception.hosts()
+            store.record(AuditEntry.Kind.EXCEPTION, draft.update().value(), who, "Made an exception: " + words(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope()) + " where " + exception.hosts()
                     + " until " + DAY.format(LocalDate.ofInstant(exception.until().minusMillis(1), zone(snapshot.fleet(), exception.hosts())))
                     + ", because " + exception.reason() + "; owner " + exception.owner() + ".");
-            return new SnapshotStore.Change<>(snapshot.with(snapshot.decisions().with(exception)), new MadeException(exception.number(), Undo.of(Revocable.Kind.EXCEPTION, List.of(exception.number()))));
+            return new SnapshotStore.Change<>(snapshot.with(snapshot.decisions().with(exception)), new MadeException(exception.number(), Undo.of(Revocable.Kind.EXCEPTION, List.of(exception.number().value()))));
         });
     }
 
     private ExceptionGrant exception(Snapshot snapshot, ExceptionDraft draft, Principal who) {
         HostCondition hosts = ConditionParser.read("hosts", text(draft.hosts()), snapshot.fleet());
-        long number = snapshot.decisions().nextException();
-        return new ExceptionGrant(number, scope(update(snapshot, draft), draft), hosts, effect(draft), end(draft, zone(snapshot.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
+        return new ExceptionGrant(snapshot.decisions().nextException(), scope(update(snapshot, draft), draft), hosts, effect(draft), end(draft, zone(snapshot.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
                 text(draft.measure()), who.getName(), clock.instant(), Optional.empty());
     }
 
     private static Update update(Snapshot snapshot, ExceptionDraft draft) {
-        return snapshot.update(text(draft.update()));
+        return snapshot.update(draft.update());
     }
 
     private static ExceptionGrant.Scope scope(Update update, ExceptionDraft draft) {

@@ -4,10 +4,12 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.HostConditions;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.update.Kind;
 import lucid.core.update.Product;
+import lucid.core.update.UpdateId;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -24,12 +26,12 @@ public interface ExceptionMapper {
             String author, Instant createdAt, Instant revokedAt) {
 
         static Row of(ExceptionGrant e) {
-            return new Row(e.number(), typeOf(e.scope()), textOf(e.scope()), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(),
+            return new Row(e.number().value(), typeOf(e.scope()), textOf(e.scope()), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(),
                     e.author(), e.createdAt(), e.revokedAt().orElse(null));
         }
 
         public ExceptionGrant exception() {
-            return new ExceptionGrant(number, scopeOf(scopeType, scope), HostConditions.parse(hosts), effect, ends, reason, owner, measure, author, createdAt, Optional.ofNullable(revokedAt));
+            return new ExceptionGrant(new DecisionNumber.OfException(number), scopeOf(scopeType, scope), HostConditions.parse(hosts), effect, ends, reason, owner, measure, author, createdAt, Optional.ofNullable(revokedAt));
         }
     }
 
@@ -42,7 +44,7 @@ public interface ExceptionMapper {
 
     static String textOf(ExceptionGrant.Scope scope) {
         if (scope instanceof ExceptionGrant.Scope.OfUpdate update) {
-            return update.updateId();
+            return update.updateId().value();
         }
         return scope instanceof ExceptionGrant.Scope.OfProduct product ? product.product().purl() : ((ExceptionGrant.Scope.OfKind) scope).kind().name();
     }
@@ -54,7 +56,7 @@ public interface ExceptionMapper {
 
     static ExceptionGrant.Scope scopeOf(ScopeType type, String text) {
         return switch (type) {
-            case UPDATE -> new ExceptionGrant.Scope.OfUpdate(text);
+            case UPDATE -> new ExceptionGrant.Scope.OfUpdate(new UpdateId(text));
             case PRODUCT -> new ExceptionGrant.Scope.OfProduct(new Product(text));
             case KIND -> new ExceptionGrant.Scope.OfKind(Kind.valueOf(text));
         };

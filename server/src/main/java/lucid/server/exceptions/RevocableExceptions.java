@@ -1,6 +1,7 @@
 package lucid.server.exceptions;
 
 import java.time.Instant;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.server.decisions.Revocable;
 import lucid.server.snapshot.Snapshot;
@@ -24,9 +25,9 @@ class RevocableExceptions implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        ExceptionGrant exception = snapshot.decisions().exception(number).orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
+        ExceptionGrant exception = snapshot.decisions().exception(new DecisionNumber.OfException(number)).orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
         return new Revoked(snapshot.with(snapshot.decisions().with(exception.revoked(now))), snapshot.catalogue().updates().stream().filter(exception.scope()::covers).toList(),
-                exception.scope() instanceof ExceptionGrant.Scope.OfUpdate update ? update.updateId() : "",
+                exception.scope() instanceof ExceptionGrant.Scope.OfUpdate update ? update.updateId().value() : "",
                 "Took back the exception on " + ExceptionMapper.wordsOf(exception.scope()) + " where " + exception.hosts() + ".");
     }
 

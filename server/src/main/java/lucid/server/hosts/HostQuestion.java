@@ -14,11 +14,13 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Differences;
 import lucid.core.ruling.Timeline;
 import lucid.core.update.PackageReference;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.access.Visibility;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.ConditionParser;
@@ -41,14 +43,14 @@ final class HostQuestion {
      * @param lacks identifier of an update, or of a CVE: only hosts that lack what closes it
      * @param has package URL, without or with a version: only hosts that have it
      */
-    record Asked(Optional<Boolean> differing, Optional<Differences.Way> way, Optional<String> population, Optional<String> where, Optional<String> find, Optional<String> lacks,
+    record Asked(Optional<Boolean> differing, Optional<Differences.Way> way, Optional<PopulationId> population, Optional<String> where, Optional<String> find, Optional<String> lacks,
             Optional<String> has) {}
 
     /** @param updates identifiers of what is forced, or of what wants the restart */
-    record DifferenceView(Differences.Way way, List<String> updates) {}
+    record DifferenceView(Differences.Way way, List<UpdateId> updates) {}
 
     /** An update that the host lacks, of those that were asked for. */
-    record LackedUpdate(String id, String title, CarriageState state, RuleMatchView holds, Optional<Instant> until) {}
+    record LackedUpdate(UpdateId id, String title, CarriageState state, RuleMatchView holds, Optional<Instant> until) {}
 
     record HostRow(String name, String platform, String population, Instant lastReport, Optional<String> supply, Optional<String> expectedSupply, List<DifferenceView> differences,
             List<LackedUpdate> lacks, List<String> versions) {}
@@ -58,9 +60,9 @@ final class HostQuestion {
     private final Visibility visibility;
     private final Differences differences;
     private final List<Update> lacked;
-    private final Map<String, Carriage> carriages = new HashMap<>();
+    private final Map<UpdateId, Carriage> carriages = new HashMap<>();
     private final Optional<Product> product;
-    private final Map<String, Timeline> timelines = new HashMap<>();
+    private final Map<UpdateId, Timeline> timelines = new HashMap<>();
     private final RoaringBitmap seen;
     private final RoaringBitmap set;
 
@@ -97,7 +99,7 @@ final class HostQuestion {
     }
 
     private List<Update> updates(String id) {
-        List<Update> updates = snapshot.catalogue().update(id).map(List::of).orElseGet(() -> snapshot.catalogue().closing(id));
+        List<Update> updates = snapshot.catalogue().update(new UpdateId(id)).map(List::of).orElseGet(() -> snapshot.catalogue().closing(id));
         if (updates.isEmpty()) {
             throw ProblemException.badField("lacks", "no update is called " + id + " or closes it");
         }

@@ -17,11 +17,13 @@ import lucid.core.fleet.Absence;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Differences;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.access.Visibility;
 import lucid.server.audit.AuditEntry;
 import lucid.server.hosts.HostQuestion.Asked;
@@ -88,7 +90,7 @@ class HostsController {
     }
 
     /** An update of those that were asked for. */
-    record UpdateName(String id, String title) {}
+    record UpdateName(UpdateId id, String title) {}
 
     /**
      * @param next cursor: the name after which the list goes on
@@ -126,7 +128,7 @@ class HostsController {
 
     private static String words(DifferenceView difference) {
         String way = difference.way().name().toLowerCase().replace('_', ' ');
-        return difference.updates().isEmpty() ? way : way + ": " + String.join(", ", difference.updates());
+        return difference.updates().isEmpty() ? way : way + ": " + difference.updates().stream().map(UpdateId::value).collect(Collectors.joining(", "));
     }
 
     /** @param told true if a table tells it, false if the host does */
@@ -139,8 +141,8 @@ class HostsController {
     record ProductOnHost(String purl, String distro, String arch, String version, Optional<Instant> since, Optional<String> running, Optional<String> level, Optional<String> track) {}
 
     /** @param contains earlier updates that fold under it */
-    record UpdateOnHost(String id, String title, Kind kind, Rating rating, Instant published, CarriageState state, CarriageState lastKnown, boolean lacking, boolean viaSuccessor,
-            List<FoundVersion> versions, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain, List<String> contains) {}
+    record UpdateOnHost(UpdateId id, String title, Kind kind, Rating rating, Instant published, CarriageState state, CarriageState lastKnown, boolean lacking, boolean viaSuccessor,
+            List<FoundVersion> versions, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain, List<UpdateId> contains) {}
 
     record RetirementView(String reason, String author, Instant at) {}
 
@@ -153,7 +155,7 @@ class HostsController {
      * @param unknownFrom from when on it is too long silent to tell its state
      * @param changes the newest first, at most 500
      */
-    record HostView(String name, Optional<RetirementView> retirement, String platform, Optional<String> populationId, String population, Optional<Integer> tier, List<String> alsoMatches, Optional<String> supply,
+    record HostView(String name, Optional<RetirementView> retirement, String platform, Optional<PopulationId> populationId, String population, Optional<Integer> tier, List<String> alsoMatches, Optional<String> supply,
             Optional<String> expectedSupply, Optional<Instant> lastStart, Instant lastReport, Instant firstReport, Instant unknownFrom, long rhythmHours, List<Absence> absences,
             List<DifferenceView> differences, List<TraitValue> traits, List<UpdateOnHost> updates, List<ProductOnHost> products, List<ExceptionView> exceptions,
             List<HostHistoryMapper.Change> changes, List<HostHistoryMapper.Happened> outcomes) {}

@@ -10,13 +10,16 @@ import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Decision;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.InForce;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.Views;
@@ -58,7 +61,7 @@ class InForceController {
      * @param hosts that lack the update and for which it is what holds
      * @param then what would hold for them after its end
      */
-    record InForceRow(Kind kind, long number, Optional<String> update, String title, String about, List<String> populations, Optional<String> where, Instant since, String author,
+    record InForceRow(Kind kind, DecisionNumber number, Optional<UpdateId> update, String title, String about, List<String> populations, Optional<String> where, Instant since, String author,
             Optional<String> owner, String timeZone, Instant end, boolean overdue, HostList hosts, List<ReasonWord> reasons, String words, List<RulingGroupView> then) {}
 
     /**
@@ -69,7 +72,7 @@ class InForceController {
     record InForcePage(List<InForceRow> rows, int matching, Optional<Integer> next, Set<String> people) {}
 
     @GetMapping
-    InForcePage page(@RequestParam Optional<Kind> kind, @RequestParam Optional<String> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text,
+    InForcePage page(@RequestParam Optional<Kind> kind, @RequestParam Optional<PopulationId> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text,
             @RequestParam(defaultValue = "0") int from) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
@@ -82,7 +85,7 @@ class InForceController {
     }
 
     @GetMapping(path = "/decisions.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@RequestParam Optional<Kind> kind, @RequestParam Optional<String> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text) {
+    ResponseEntity<String> csv(@RequestParam Optional<Kind> kind, @RequestParam Optional<PopulationId> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         return Csv.file("in-force.csv", List.of("end", "kind", "number", "about", "title", "populations", "where", "hosts", "overdue", "since", "author", "owner", "words"),
@@ -91,7 +94,7 @@ class InForceController {
                                 row.where().orElse(""), row.hosts().count(), row.overdue() ? "overdue" : "", row.since(), row.author(), row.owner().orElse(""), row.words())));
     }
 
-    private static List<InForce> matching(List<InForce> all, Snapshot snapshot, Optional<Kind> kind, Optional<String> population, Optional<String> person, Optional<String> text) {
+    private static List<InForce> matching(List<InForce> all, Snapshot snapshot, Optional<Kind> kind, Optional<PopulationId> population, Optional<String> person, Optional<String> text) {
         Optional<RoaringBitmap> members = population.map(id -> Views.members(snapshot.fleet(), id));
         Optional<String> wanted = text.map(words -> words.strip().toLowerCase(Locale.ROOT)).filter(words -> !words.isEmpty());
         return all.stream()
@@ -103,7 +106,7 @@ class InForceController {
     }
 
     /** Asked of what was decided, not of each host, where that is enough. */
-    private static boolean concerns(InForce one, String population, RoaringBitmap members, Snapshot snapshot) {
+    private static boolean concerns(InForce one, PopulationId population, RoaringBitmap members, Snapshot snapshot) {
         if (one.decision() instanceof Verdict verdict) {
             return verdict.populationId().equals(population);
         }
@@ -132,7 +135,7 @@ class InForceController {
     }
 
     private static String about(InForce one) {
-        return one.update().map(Update::id).orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
+        return one.update().map(update -> update.id().value()).orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
     }
 
     private static InForceRow row(InForce one, Snapshot snapshot, Instant now) {

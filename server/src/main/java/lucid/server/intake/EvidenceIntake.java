@@ -10,6 +10,7 @@ import java.util.TreeSet;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.KnownExploited;
+import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Problem;
 import lucid.formats.RefusedDocumentException;
@@ -44,7 +45,7 @@ public class EvidenceIntake {
         } else if (content instanceof Content.OfExploited exploited) {
             requireWhole(exploited.listed().size(), known.exploited().size(), saidToBeWhole);
         }
-        Set<String> updates = new TreeSet<>();
+        Set<UpdateId> updates = new TreeSet<>();
         Set<String> hosts = new TreeSet<>();
         if (content instanceof Content.OfIssues issues) {
             issues.issues().forEach(issue -> updates.addAll(issue.updates()));
@@ -55,7 +56,7 @@ public class EvidenceIntake {
             });
         }
         List<Problem> remarks = new ArrayList<>();
-        updates.stream().filter(id -> snapshot.catalogue().update(id).isEmpty()).forEach(id -> remarks.add(new Problem(id, "no update of this name is known; what is said of it counts once it is")));
+        updates.stream().filter(id -> snapshot.catalogue().update(id).isEmpty()).forEach(id -> remarks.add(new Problem(id.value(), "no update of this name is known; what is said of it counts once it is")));
         hosts.stream().filter(name -> snapshot.fleet().host(name).isEmpty()).forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
         return remarks;
     }

@@ -9,6 +9,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.HostTraits;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
@@ -40,11 +41,11 @@ public interface HostMapper {
 
     record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass, Integer beforeProduct) {
         static OutcomeRow of(Outcome o, Integer beforeProduct) {
-            return new OutcomeRow(o.host(), o.updateId(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null), beforeProduct);
+            return new OutcomeRow(o.host(), o.updateId().value(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null), beforeProduct);
         }
 
         Outcome outcome(ProductDictionary dictionary) {
-            return new Outcome(host, updateId, Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass),
+            return new Outcome(host, new UpdateId(updateId), Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass),
                     Optional.ofNullable(beforeProduct).map(dictionary::product));
         }
     }

@@ -27,7 +27,9 @@ import lucid.server.fetch.OutboundClient;
 import lucid.server.intake.DocumentMapper.Outcome;
 import lucid.server.intake.IntakeService.Incoming;
 import lucid.server.snapshot.RequestKey;
+import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.springframework.core.io.InputStreamResource;
 import org.springframework.http.HttpHeaders;
@@ -62,15 +64,17 @@ class IntakeController {
     private final SnapshotStore store;
     private final OutboundClient outbound;
     private final HostPace pace;
+    private final RequestKeys requestKeys;
     private final JsonMapper json;
     private final Clock clock;
 
-    IntakeController(IntakeService intake, DocumentMapper documents, SnapshotStore store, OutboundClient outbound, HostPace pace, JsonMapper json, Clock clock) {
+    IntakeController(IntakeService intake, DocumentMapper documents, SnapshotStore store, OutboundClient outbound, HostPace pace, RequestKeys requestKeys, JsonMapper json, Clock clock) {
         this.pace = pace;
         this.intake = intake;
         this.documents = documents;
         this.store = store;
         this.outbound = outbound;
+        this.requestKeys = requestKeys;
         this.json = json;
         this.clock = clock;
     }
@@ -104,7 +108,7 @@ class IntakeController {
         for (MultipartFile file : files) {
             byte[] content = file.getBytes();
             incoming.add(new Incoming(Optional.ofNullable(file.getOriginalFilename()).filter(n -> !n.isBlank()).orElse("document"), content, namespace, distro, uses));
-            keys.add(RequestKey.of(Optional.ofNullable(key), sender, String.valueOf(keys.size()), content));
+            keys.add(requestKeys.of(key, sender, "document " + keys.size(), List.of(Digests.sha256(content), namespace, distro, uses)));
         }
         return intake.takeBatch(incoming, sender, keys);
     }

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
+import lucid.core.update.UpdateId;
 import lucid.core.version.VersionOrdering;
 import lucid.formats.Content;
 import lucid.formats.Documents;
@@ -40,7 +41,6 @@ public class IntakeService {
     private static final int MOST_PROBLEMS_OF_A_HOST = 100;
     private static final int LONGEST_NAME = 500;
     private static final int LONGEST_HINT = 200;
-    private static final TypeReference<Result> RESULT = new TypeReference<>() { };
     private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() { };
 
     private final SnapshotStore store;
@@ -144,6 +144,16 @@ public class IntakeService {
         return take(bringing(incoming, sender, key, Optional.empty()));
     }
 
+    /**
+     * As {@link #take}, as a part of a change that somebody else makes.
+     *
+     * @throws RefusedDocumentException if it is refused; then nothing of it is kept
+     */
+    public SnapshotStore.Change<Result> within(Snapshot snapshot, Incoming incoming, Bringer sender) {
+        Bringing bringing = bringing(incoming, sender, Optional.empty(), Optional.empty());
+        return take(snapshot, Documents.read(incoming.content(), bringing.hints()), bringing);
+    }
+
     private Result take(Bringing bringing) {
         ReadDocument document;
         try {
@@ -159,7 +169,7 @@ public class IntakeService {
 
     private Result take(Bringing bringing, ReadDocument document) {
         try {
-            return store.writeOnce(bringing.key(), bringing.length(), RESULT, snapshot -> take(snapshot, document, bringing));
+            return store.writeOnce(bringing.key(), bringing.length(), Result.class, snapshot -> take(snapshot, document, bringing));
         } catch (RefusedDocumentException e) {
             return refuse(bringing, Optional.of(document), e.problems());
         }
@@ -248,7 +258,7 @@ public class IntakeService {
     }
 
     /** An update as a document tells it, whatever the format. */
-    private record Part(String id, String revision) {}
+    private record Part(UpdateId id, String revision) {}
 
     /** The same content twice changes nothing, and an older revision never replaces a newer one. */
     private SnapshotStore.Change<Result> ofUpdates(Snapshot snapshot, ReadDocument document, Bringing bringing) {
@@ -289,14 +299,14 @@ public class IntakeService {
     }
 
     private boolean isOlder(Format format, Part part) {
-        return documents.newestRevision(format, part.id()).filter(newest -> VersionOrdering.DOTTED.compare(part.revision(), newest) < 0).isPresent();
+        return documents.newestRevision(format, part.id().value()).filter(newest -> VersionOrdering.DOTTED.compare(part.revision(), newest) < 0).isPresent();
     }
 
     private interface Joining {
         Snapshot join();
     }
 
-    private static Snapshot joined(String id, Joining joining) {
+    private static Snapshot joined(UpdateId id, Joining joining) {
         try {
             return joining.join();
         } catch (IllegalArgumentException e) {
@@ -309,9 +319,9 @@ public class IntakeService {
         boolean ofHosts = document.content() instanceof Content.OfInventory || document.content() instanceof Content.OfTraits;
         NewDocument row = row(bringing, Optional.of(document), outcome, !ofHosts || outcome == Outcome.REJECTED || outcome == Outcome.WAITING);
         keep(row, problems, bringing);
-        parts.forEach(part -> documents.addPart(row.number, document.format(), part.id(), part.revision()));
+        parts.forEach(part -> documents.addPart(row.number, document.format(), part.id().value(), part.revision()));
         if (outcome == Outcome.ACCEPTED) {
-            String update = parts.size() == 1 ? parts.get(0).id() : document.update().orElse("");
+            String update = (parts.size() == 1 ? Optional.of(parts.get(0).id()) : document.update()).map(UpdateId::value).orElse("");
             store.record(AuditEntry.Kind.IMPORT, update, bringing.sender(),
                     document.format().title() + " taken: " + document.subject()
                             + (document.revision().isEmpty() ? "" : ", revision " + document.revision())
@@ -324,7 +334,7 @@ public class IntakeService {
     }
 
     private Result refuse(Bringing bringing, Optional<ReadDocument> document, List<Problem> problems) {
-        return store.writeOnce(bringing.key(), bringing.length(), RESULT, snapshot -> {
+        return store.writeOnce(bringing.key(), bringing.length(), Result.class, snapshot -> {
             NewDocument row = row(bringing, document, Outcome.REJECTED, bringing.incoming().content().length <= Documents.LONGEST);
             keep(row, problems, bringing);
             // What a host sends of itself stands on Intake; a thousand such must not fill the record.
@@ -370,7 +380,7 @@ public class IntakeService {
             Incoming file = files.get(i);
             Optional<RequestKey> key = keys.get(i);
             results.add(repository.problem(file).map(problem -> refuse(bringing(file, sender, key, Optional.empty()), Optional.empty(), List.of(problem)))
-                    .or(() -> repository.index(file).map(index -> store.writeOnce(key, file.content().length, RESULT, snapshot ->
+                    .or(() -> repository.index(file).map(index -> store.writeOnce(key, file.content().length, Result.class, snapshot ->
                             new SnapshotStore.Change<>(snapshot, keep(index, bringing(file, sender, key, Optional.empty()), Outcome.ACCEPTED, List.of(), List.of())))))
                     .orElseGet(() -> take(file, sender, key)));
         }

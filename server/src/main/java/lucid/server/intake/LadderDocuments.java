@@ -8,6 +8,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import lucid.core.fleet.Ladder;
+import lucid.formats.Content;
+import lucid.formats.Documents;
 import lucid.formats.Format;
 import lucid.formats.ReadingHints;
 import lucid.formats.populations.PopulationsWriter;
@@ -37,8 +39,9 @@ public class LadderDocuments {
      * Within {@link lucid.server.snapshot.SnapshotStore#write}.
      *
      * @param proposal number of the document that proposed it, which waits no longer
+     * @return number of the document
      */
-    public void keep(Ladder ladder, Optional<Long> proposal, Principal author) {
+    public long keep(Ladder ladder, Optional<Long> proposal, Principal author) {
         byte[] content = PopulationsWriter.write(ladder).getBytes(StandardCharsets.UTF_8);
         NewDocument kept = new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.ACCEPTED, author.getName(),
                 new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content, null);
@@ -49,6 +52,21 @@ public class LadderDocuments {
             }
             documents.triedAgain(number, kept.number);
         });
+        return kept.number;
+    }
+
+    /** The ladder that held before the present one; empty if the present one is not that of this document. */
+    public Optional<Ladder> before(long document) {
+        List<Kept> all = documents.ladders();
+        if (all.isEmpty() || all.get(0).number() != document) {
+            return Optional.empty();
+        }
+        return Optional.of(all.size() < 2 ? Ladder.EMPTY : ladder(all.get(1).number()));
+    }
+
+    private Ladder ladder(long document) {
+        Content content = Documents.read(documents.content(document).get(0), ReadingHints.none(clock.instant())).content();
+        return ((Content.OfPopulations) content).ladder();
     }
 
     /** The newest first. */

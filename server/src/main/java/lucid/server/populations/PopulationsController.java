@@ -9,30 +9,39 @@ import java.util.Set;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.LadderChange;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.core.update.UpdateId;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.access.Visibility;
 import lucid.server.intake.LadderDocuments;
+import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.views.OpeningView;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.TraitView;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
 import org.springframework.security.core.Authentication;
+import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** The ladder: read, worded anew with its consequence, and saved. */
@@ -43,12 +52,14 @@ class PopulationsController {
     private final SnapshotStore store;
     private final PopulationsService service;
     private final LadderDocuments documents;
+    private final RequestKeys keys;
     private final Clock clock;
 
-    PopulationsController(SnapshotStore store, PopulationsService service, LadderDocuments documents, Clock clock) {
+    PopulationsController(SnapshotStore store, PopulationsService service, LadderDocuments documents, RequestKeys keys, Clock clock) {
         this.store = store;
         this.service = service;
         this.documents = documents;
+        this.keys = keys;
         this.clock = clock;
     }
 
@@ -58,7 +69,7 @@ class PopulationsController {
     record RuleView(List<RuleLine> lines, Optional<Long> otherwiseDays) {}
 
     /** @param overlaps hosts that a population below it matches too */
-    record PopulationView(String id, String name, String condition, List<String> includes, List<String> excludes, int tier, String owner, List<String> protectedHosts, String timeZone,
+    record PopulationView(PopulationId id, String name, String condition, List<String> includes, List<String> excludes, int tier, String owner, List<String> protectedHosts, String timeZone,
             Optional<String> supply, Optional<Long> checkInHours, RuleView rule, int hosts, int unknown, HostList overlaps) {}
 
     /**
@@ -114,17 +125,17 @@ class PopulationsController {
     }
 
     /** @param before hosts that it owns now; none if it is new */
-    record PopulationCount(String id, String name, Optional<Integer> before, int hosts, HostList overlaps) {}
+    record PopulationCount(PopulationId id, String name, Optional<Integer> before, int hosts, HostList overlaps) {}
 
     /** Hosts that go from one population to another; none where it is no population. */
     record MoveView(Optional<String> from, Optional<String> to, HostList hosts) {}
 
-    record VerdictChangeView(long number, VerdictType type, String update, String population, HostList gains, HostList loses) {}
+    record VerdictChangeView(DecisionNumber.OfVerdict number, VerdictType type, UpdateId update, String population, HostList gains, HostList loses) {}
 
     /** An exception goes with its hosts, wherever they belong. */
-    record ExceptionKeptView(long number, Effect effect, String owner, HostList hosts) {}
+    record ExceptionKeptView(DecisionNumber.OfException number, Effect effect, String owner, HostList hosts) {}
 
-    record OfferChangeView(String update, String title, HostList offered, HostList withheld) {}
+    record OfferChangeView(UpdateId update, String title, HostList offered, HostList withheld) {}
 
     /**
      * What another ladder would change.
@@ -148,10 +159,25 @@ class PopulationsController {
      * @param document number of the document on Intake that proposed it
      */
     @PutMapping
-    LadderChangeView save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestParam Optional<Long> document, Principal who) {
-        Snapshot before = store.snapshot();
-        LadderChange change = service.save(ladder, ifMatch, document, who);
-        return view(change, before, store.snapshot().fleet().ladder());
+    PopulationsService.SavedLadder save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key, @RequestParam Optional<Long> document, Principal who) {
+        return service.save(ladder, ifMatch, document, keys.of(key, who, "populations", ladder), who);
+    }
+
+    /** What taking back the ladder of this document would do: the updates that would go to other hosts than now. Nothing is kept. */
+    @GetMapping("/versions/{number}/revocation")
+    List<OpeningView> revocation(@PathVariable long number) {
+        Snapshot snapshot = store.snapshot();
+        HostList none = new HostList(0, List.of());
+        return service.change(snapshot, service.before(number)).offers().stream()
+                .map(one -> new OpeningView(one.update().id(), one.update().title(), HostList.of(snapshot.fleet(), one.offered()), none, HostList.of(snapshot.fleet(), one.withheld()))).toList();
+    }
+
+    /** Puts the ladder before that of this document, the present one, in its place again. */
+    @DeleteMapping("/versions/{number}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void takeBack(@PathVariable long number, Principal who) {
+        service.takeBack(number, who);
     }
 
     private static LadderChangeView view(LadderChange change, Snapshot snapshot, Ladder next) {
@@ -163,7 +189,7 @@ class PopulationsController {
                 HostList.of(fleet, after.inNoPopulation()),
                 change.moves().stream().map(m -> new MoveView(m.from().map(Population::name), m.to().map(Population::name), HostList.of(fleet, m.hosts()))).toList(),
                 change.verdicts().stream().map(v -> new VerdictChangeView(v.verdict().number(), v.verdict().type(), v.verdict().updateId(),
-                        fleet.ladder().find(v.verdict().populationId()).map(Population::name).orElse(v.verdict().populationId()), HostList.of(fleet, v.gains()), HostList.of(fleet, v.loses()))).toList(),
+                        fleet.ladder().find(v.verdict().populationId()).map(Population::name).orElse(v.verdict().populationId().value()), HostList.of(fleet, v.gains()), HostList.of(fleet, v.loses()))).toList(),
                 change.exceptions().stream().map(e -> new ExceptionKeptView(e.exception().number(), e.exception().effect(), e.exception().owner(), HostList.of(fleet, e.hosts()))).toList(),
                 change.offers().stream().map(o -> new OfferChangeView(o.update().id(), o.update().title(), HostList.of(fleet, o.offered()), HostList.of(fleet, o.withheld()))).toList(),
                 PopulationsService.warnings(next, after));

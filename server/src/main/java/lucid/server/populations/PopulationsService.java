@@ -22,11 +22,13 @@ import lucid.formats.RefusedDocumentException;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.audit.AuditEntry;
 import lucid.server.intake.LadderDocuments;
+import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
 import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
+import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 
 /** Reads a ladder as it is worded, tells what it would change, and puts it in the place of the present one. */
@@ -99,14 +101,35 @@ class PopulationsService {
      * @param ifMatch version of the ladder from which this one was made, or null
      * @param proposal number of the document on Intake that proposed it
      */
-    LadderChange save(String document, String ifMatch, Optional<Long> proposal, Principal who) {
-        return store.write(snapshot -> {
+    SavedLadder save(String document, String ifMatch, Optional<Long> proposal, Optional<RequestKey> request, Principal who) {
+        return store.writeOnce(request, 0, SavedLadder.class, snapshot -> {
             Ladder next = read(document, snapshot.fleet());
             ETags.require(ifMatch, version(snapshot.fleet().ladder()), "somebody else changed the populations meanwhile; look at them again before you save");
             LadderChange change = change(snapshot, next);
-            documents.keep(next, proposal, who);
-            store.record(AuditEntry.Kind.POPULATIONS, "", who, sentence(snapshot.fleet().ladder(), next, change));
-            return new SnapshotStore.Change<>(snapshot.with(next), change);
+            long number = documents.keep(next, proposal, who);
+            store.record(AuditEntry.Kind.POPULATIONS, "", who, "Populations: " + sentence(snapshot.fleet().ladder(), next, change));
+            int moved = change.moves().stream().mapToInt(move -> move.hosts().getCardinality()).sum();
+            return new SnapshotStore.Change<>(snapshot.with(next), new SavedLadder(version(next), moved, "/api/populations/versions/" + number));
+        });
+    }
+
+    /**
+     * @param moved number of hosts that went from one population to another
+     * @param undo address to which a DELETE puts the ladder before in its place again
+     */
+    record SavedLadder(String version, int moved, String undo) {}
+
+    /** The ladder that held before that of this document, which must be the present one. */
+    Ladder before(long document) {
+        return documents.before(document).orElseThrow(() -> new ProblemException(HttpStatus.CONFLICT, "number", "the populations were changed since; nothing was taken back"));
+    }
+
+    void takeBack(long document, Principal who) {
+        store.write(snapshot -> {
+            Ladder before = before(document);
+            documents.keep(before, Optional.empty(), who);
+            store.record(AuditEntry.Kind.POPULATIONS, "", who, "Took back the change of populations: " + sentence(snapshot.fleet().ladder(), before, change(snapshot, before)));
+            return new SnapshotStore.Change<>(snapshot.with(before), true);
         });
     }
 
@@ -127,7 +150,7 @@ class PopulationsService {
         String moves = change.moves().stream()
                 .map(m -> m.hosts().getCardinality() + " from " + m.from().map(Population::name).orElse("none") + " to " + m.to().map(Population::name).orElse("none"))
                 .collect(Collectors.joining(", "));
-        return "Populations: " + String.join(", ", parts) + "; " + (moves.isEmpty() ? "no host moved." : "hosts moved: " + moves + ".");
+        return String.join(", ", parts) + "; " + (moves.isEmpty() ? "no host moved." : "hosts moved: " + moves + ".");
     }
 
     /** Names of the populations that are in one ladder and not in the other. */

@@ -80,19 +80,19 @@ class SearchController {
                     RoaringBitmap lacking = new RoaringBitmap();
                     closing.forEach(update -> lacking.or(snapshot.carriage(update, now()).lacking()));
                     return new Found(Type.CVE, id, id, Optional.of(RoaringBitmap.andCardinality(seen, lacking)),
-                            "closed by " + closing.stream().map(Update::id).sorted().collect(Collectors.joining(", ")));
+                            "closed by " + closing.stream().map(update -> update.id().value()).sorted().collect(Collectors.joining(", ")));
                 });
     }
 
     private Stream<Found> updates(Snapshot snapshot, RoaringBitmap seen, String wanted) {
         return snapshot.catalogue().updates().stream().filter(u -> (u.id() + " " + u.title()).toLowerCase(Locale.ROOT).contains(wanted))
-                .sorted(nearest(Update::id, wanted).thenComparing(Comparator.comparing(Update::published).reversed())).limit(MOST_OF_A_TYPE)
-                .map(u -> new Found(Type.UPDATE, u.id(), u.title(), Optional.of(RoaringBitmap.andCardinality(seen, snapshot.carriage(u, now()).lacking())), u.id()));
+                .sorted(nearest((Update u) -> u.id().value(), wanted).thenComparing(Comparator.comparing(Update::published).reversed())).limit(MOST_OF_A_TYPE)
+                .map(u -> new Found(Type.UPDATE, u.id().value(), u.title(), Optional.of(RoaringBitmap.andCardinality(seen, snapshot.carriage(u, now()).lacking())), u.id().value()));
     }
 
     private static Stream<Found> populations(Fleet fleet, Visibility visibility, String wanted) {
         return fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id()) && p.name().toLowerCase(Locale.ROOT).contains(wanted))
-                .map(p -> new Found(Type.POPULATION, p.id(), p.name(), Optional.of(fleet.members(p.id()).getCardinality()), "tier " + p.tier()));
+                .map(p -> new Found(Type.POPULATION, p.id().value(), p.name(), Optional.of(fleet.members(p.id()).getCardinality()), "tier " + p.tier()));
     }
 
     /** "libtls" finds a product, "libtls 3.2" its versions that begin so. */

@@ -11,7 +11,6 @@ import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.springframework.stereotype.Component;
-import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What was answered to requests with a key, for a week. */
@@ -47,7 +46,7 @@ public class AnsweredRequests {
     }
 
     /** The answer to the same request, if it was carried out before. */
-    public <T> Optional<T> find(RequestKey key, TypeReference<T> type) {
+    public <T> Optional<T> find(RequestKey key, Class<T> type) {
         return table.find(key.caller(), key.id()).map(row -> {
             if (!row.request().equals(key.digest())) {
                 throw ProblemException.badField("Idempotency-Key", "this key was used for another request");

@@ -25,6 +25,7 @@ import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Weights;
@@ -39,8 +40,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param told traits that a table tells, by the name of the host
  */
 public record Snapshot(
-        Map<String, List<Advisory>> advisories,
-        Map<String, UpdateNotice> notices,
+        Map<UpdateId, List<Advisory>> advisories,
+        Map<UpdateId, UpdateNotice> notices,
         Map<String, Map<String, Trait>> told,
         Carriages carriages,
         Evidence evidence,
@@ -55,8 +56,8 @@ public record Snapshot(
      *
      * @param readAt when the advisory of an update, by its identifier, was read
      */
-    public Snapshot withAdvisories(Collection<Advisory> changed, Function<String, Instant> readAt) {
-        Map<String, List<Advisory>> next = new HashMap<>(advisories);
+    public Snapshot withAdvisories(Collection<Advisory> changed, Function<UpdateId, Instant> readAt) {
+        Map<UpdateId, List<Advisory>> next = new HashMap<>(advisories);
         for (Advisory advisory : changed) {
             List<Advisory> ofUpdate = new ArrayList<>(next.getOrDefault(advisory.id(), List.of()));
             ofUpdate.removeIf(other -> other.source() == advisory.source());
@@ -68,12 +69,12 @@ public record Snapshot(
 
     /** With the notice of an update; the join may refuse, and then nothing changes. */
     public Snapshot withNotice(UpdateNotice notice, Instant readAt) {
-        Map<String, UpdateNotice> next = new HashMap<>(notices);
+        Map<UpdateId, UpdateNotice> next = new HashMap<>(notices);
         next.put(notice.id(), notice);
         return new Snapshot(advisories, next, told, carriages, evidence, weights, decisions).joined(List.of(notice.id()), id -> readAt);
     }
 
-    private Snapshot joined(List<String> ids, Function<String, Instant> readAt) {
+    private Snapshot joined(List<UpdateId> ids, Function<UpdateId, Instant> readAt) {
         List<Update> updates = ids.stream()
                 .map(id -> Update.join(advisories.getOrDefault(id, List.of()), Optional.ofNullable(notices.get(id)), catalogue().update(id), readAt.apply(id)))
                 .toList();
@@ -153,7 +154,7 @@ public record Snapshot(
     }
 
     /** @throws ProblemException if none is named or there is no such update */
-    public Update update(String id) {
+    public Update update(UpdateId id) {
         if (id == null) {
             throw ProblemException.badField("update", "name the update");
         }

@@ -13,6 +13,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
+import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Documents;
 import lucid.formats.RefusedDocumentException;
@@ -68,11 +69,11 @@ class SnapshotLoader {
     }
 
     private Snapshot withDocuments() {
-        Map<Long, Set<String>> parts = documents.parts().stream()
-                .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(DocumentMapper.Part::subject, Collectors.toSet())));
+        Map<Long, Set<UpdateId>> parts = documents.parts().stream()
+                .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(part -> new UpdateId(part.subject()), Collectors.toSet())));
         Snapshot snapshot = Snapshot.EMPTY.with(evidence.stored()).with(weights.stored());
-        Map<String, Advisory> row = new LinkedHashMap<>();
-        Map<String, Instant> readAt = new HashMap<>();
+        Map<UpdateId, Advisory> row = new LinkedHashMap<>();
+        Map<UpdateId, Instant> readAt = new HashMap<>();
         for (DocumentMapper.Taken taken : documents.taken()) {
             Content content;
             try {
@@ -102,7 +103,7 @@ class SnapshotLoader {
         return snapshot.withAdvisories(row.values(), readAt::get);
     }
 
-    private static List<Advisory> counted(Content.OfAdvisories advisories, Set<String> ids) {
+    private static List<Advisory> counted(Content.OfAdvisories advisories, Set<UpdateId> ids) {
         return advisories.advisories().stream().filter(advisory -> ids.contains(advisory.id())).toList();
     }
 

@@ -9,7 +9,6 @@ import lucid.server.audit.AuditLog;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
-import tools.jackson.core.type.TypeReference;
 
 /**
  * The current snapshot, and the only way to change it. A change is written to the database and the record in one transaction; only
@@ -79,7 +78,7 @@ public class SnapshotStore {
      * @param bytes length of a document that is to be kept, else 0
      * @throws lucid.server.web.ProblemException 422 if the key was used for another request
      */
-    public <T> T writeOnce(Optional<RequestKey> request, long bytes, TypeReference<T> type, Function<Snapshot, Change<T>> change) {
+    public <T> T writeOnce(Optional<RequestKey> request, long bytes, Class<T> type, Function<Snapshot, Change<T>> change) {
         if (request.isEmpty()) {
             return write(bytes, change);
         }
@@ -95,7 +94,7 @@ public class SnapshotStore {
     }
 
     /** What the same request was answered, if it was carried out before. */
-    public <T> Optional<T> answered(RequestKey request, TypeReference<T> type) {
+    public <T> Optional<T> answered(RequestKey request, Class<T> type) {
         return answered.find(request, type);
     }
 

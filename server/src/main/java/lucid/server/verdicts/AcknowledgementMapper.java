@@ -1,10 +1,15 @@
 package lucid.server.verdicts;
 
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Acknowledgement;
+import lucid.core.ruling.DecisionNumber;
+import lucid.core.update.UpdateId;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -18,7 +23,8 @@ public interface AcknowledgementMapper {
     /** @param populations with commas; null: all */
     record Row(long number, String updateId, Instant lookAgain, String author, Instant createdAt, Instant revokedAt, String populations) {
         Acknowledgement acknowledgement() {
-            return new Acknowledgement(number, updateId, populations == null ? Set.of() : Set.of(populations.split(",")), Optional.ofNullable(lookAgain), author, createdAt, Optional.ofNullable(revokedAt));
+            return new Acknowledgement(new DecisionNumber.OfAcknowledgement(number), new UpdateId(updateId),
+                    populations == null ? Set.of() : Arrays.stream(populations.split(",")).map(PopulationId::new).collect(Collectors.toSet()), Optional.ofNullable(lookAgain), author, createdAt, Optional.ofNullable(revokedAt));
         }
     }
 
@@ -39,8 +45,8 @@ public interface AcknowledgementMapper {
     void addPopulation(@Param("acknowledgement") long acknowledgement, @Param("population") String population);
 
     default void add(Acknowledgement given) {
-        addRow(given.number(), given.updateId(), given.lookAgain().orElse(null), given.author(), given.createdAt());
-        given.populations().forEach(population -> addPopulation(given.number(), population));
+        addRow(given.number().value(), given.updateId().value(), given.lookAgain().orElse(null), given.author(), given.createdAt());
+        given.populations().forEach(population -> addPopulation(given.number().value(), population.value()));
     }
 
     @Update("update acknowledgement set revoked_at = #{at} where number = #{number} and revoked_at is null")

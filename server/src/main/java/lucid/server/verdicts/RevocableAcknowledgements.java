@@ -2,6 +2,7 @@ package lucid.server.verdicts;
 
 import java.time.Instant;
 import lucid.core.ruling.Acknowledgement;
+import lucid.core.ruling.DecisionNumber;
 import lucid.server.decisions.Revocable;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.web.ProblemException;
@@ -24,8 +25,8 @@ class RevocableAcknowledgements implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        Acknowledgement given = snapshot.decisions().acknowledgement(number).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
-        return new Revoked(snapshot.with(snapshot.decisions().with(given.revoked(now))), snapshot.catalogue().update(given.updateId()).stream().toList(), given.updateId(),
+        Acknowledgement given = snapshot.decisions().acknowledgement(new DecisionNumber.OfAcknowledgement(number)).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
+        return new Revoked(snapshot.with(snapshot.decisions().with(given.revoked(now))), snapshot.catalogue().update(given.updateId()).stream().toList(), given.updateId().value(),
                 "Took back that " + given.updateId() + " is left to the rule.");
     }
 

@@ -4,11 +4,13 @@ import java.security.Principal;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.UpdateId;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
-import lucid.server.snapshot.RequestKey;
+import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.ConsequenceView;
@@ -22,7 +24,6 @@ import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Verdicts and answers. */
 @RestController
@@ -33,19 +34,19 @@ class VerdictController {
 
     private final VerdictService service;
     private final SnapshotStore store;
-    private final JsonMapper json;
+    private final RequestKeys keys;
 
-    VerdictController(VerdictService service, SnapshotStore store, JsonMapper json) {
+    VerdictController(VerdictService service, SnapshotStore store, RequestKeys keys) {
         this.service = service;
         this.store = store;
-        this.json = json;
+        this.keys = keys;
     }
 
     /**
      * @param where the narrowing as it was read, in canonical form
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral, or never
      */
-    record WordedView(String population, String populationName, Optional<String> where, Instant end, ConsequenceView consequence, List<RulingGroupView> broughtForward) {}
+    record WordedView(PopulationId population, String populationName, Optional<String> where, Instant end, ConsequenceView consequence, List<RulingGroupView> broughtForward) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
@@ -70,26 +71,21 @@ class VerdictController {
     @ResponseStatus(HttpStatus.CREATED)
     VerdictService.Committed handDown(@RequestBody VerdictDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
             @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
-        return service.handDown(draft, ifMatch, RequestKey.of(Optional.ofNullable(key), who, "verdict", json.writeValueAsBytes(draft)), who);
+        return service.handDown(draft, ifMatch, keys.of(key, who, "verdict", draft), who);
     }
 
     /** @param populations for which they are left to it; none: all that have hosts which lack it */
-    record ToTheRule(List<String> updates, Optional<List<String>> populations) {}
-
-    record GivenAnswer(long number, String update) {}
-
-    /** @param undo address to which a DELETE takes all of them back */
-    record GivenAnswers(List<GivenAnswer> acknowledgements, String undo) {}
+    record ToTheRule(List<UpdateId> updates, Optional<List<PopulationId>> populations) {}
 
     /** Leaves one or many updates to their standing rules: all of them or none. */
     @PostMapping("/acknowledgements")
     @ResponseStatus(HttpStatus.CREATED)
-    GivenAnswers leaveToTheRule(@RequestBody ToTheRule request, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, Principal who) {
+    VerdictService.GivenAnswers leaveToTheRule(@RequestBody ToTheRule request, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
         if (request.updates() == null || request.updates().isEmpty() || request.updates().size() > MOST_AT_ONCE) {
             throw ProblemException.badField("updates", "name 1 to " + MOST_AT_ONCE + " updates");
         }
-        List<String> populations = request.populations() == null ? List.of() : request.populations().orElse(List.of());
-        List<GivenAnswer> given = service.leaveToTheRule(request.updates(), populations, ifMatch, who).stream().map(a -> new GivenAnswer(a.number(), a.updateId())).toList();
-        return new GivenAnswers(given, Undo.of(Revocable.Kind.ACKNOWLEDGEMENT, given.stream().map(GivenAnswer::number).toList()));
+        List<PopulationId> populations = request.populations() == null ? List.of() : request.populations().orElse(List.of());
+        return service.leaveToTheRule(request.updates(), populations, ifMatch, keys.of(key, who, "acknowledgement", request), who);
     }
 }

@@ -3,8 +3,11 @@ package lucid.server.verdicts;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import lucid.core.fleet.PopulationId;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.UpdateId;
 
 /**
  * A verdict as it is worded: one decision for one or several populations.
@@ -17,16 +20,16 @@ import lucid.core.ruling.VerdictType;
  * @param overriddenExceptions exceptions that it knowingly overrides
  */
 record VerdictDraft(
-        String update,
+        UpdateId update,
         String revision,
         VerdictType type,
-        List<String> populations,
+        List<PopulationId> populations,
         Optional<String> where,
         Optional<LocalDate> until,
         List<ReasonWord> reasons,
         String words,
-        List<Long> overrides,
-        List<Long> overriddenExceptions) {
+        List<DecisionNumber.OfVerdict> overrides,
+        List<DecisionNumber.OfException> overriddenExceptions) {
 
     private static final int MOST = 500;
     private static final int LONGEST_WORDS = 4_000;

@@ -5,12 +5,16 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.LongFunction;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.HostConditions;
+import lucid.core.fleet.PopulationId;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
@@ -32,17 +36,17 @@ public interface VerdictMapper {
             String words, String author, Instant createdAt, String overrides, String overriddenExceptions, Instant revokedAt, byte[] hosts, byte[] named, Instant lapsed) {
 
         public Verdict verdict() {
-            return new Verdict(number, updateId, revision, population, Optional.ofNullable(narrowing).map(HostConditions::parse), type, ends,
+            return new Verdict(new DecisionNumber.OfVerdict(number), new UpdateId(updateId), revision, new PopulationId(population), Optional.ofNullable(narrowing).map(HostConditions::parse), type, ends,
                     split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words, author, createdAt,
-                    numbers(overrides), numbers(overriddenExceptions), new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)), Optional.ofNullable(revokedAt), Optional.ofNullable(lapsed));
+                    numbers(overrides, DecisionNumber.OfVerdict::new), numbers(overriddenExceptions, DecisionNumber.OfException::new), new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)), Optional.ofNullable(revokedAt), Optional.ofNullable(lapsed));
         }
 
         private static Stream<String> split(String text) {
             return text == null ? Stream.empty() : Arrays.stream(text.split(","));
         }
 
-        private static Set<Long> numbers(String text) {
-            return split(text).map(Long::valueOf).collect(Collectors.toUnmodifiableSet());
+        private static <N> Set<N> numbers(String text, LongFunction<N> number) {
+            return split(text).map(one -> number.apply(Long.parseLong(one))).collect(Collectors.toUnmodifiableSet());
         }
     }
 
@@ -56,14 +60,14 @@ public interface VerdictMapper {
 
     default void add(Verdict verdict) {
         addRow(verdict, verdict.narrowing().map(Object::toString).orElse(null), Bitmaps.write(verdict.then().decided()), Bitmaps.write(verdict.then().named()));
-        verdict.reasons().forEach(reason -> addReason(verdict.number(), reason));
-        verdict.overrides().forEach(overridden -> addOverride(verdict.number(), overridden));
-        verdict.overriddenExceptions().forEach(overridden -> addOverriddenException(verdict.number(), overridden));
+        verdict.reasons().forEach(reason -> addReason(verdict.number().value(), reason));
+        verdict.overrides().forEach(overridden -> addOverride(verdict.number().value(), overridden.value()));
+        verdict.overriddenExceptions().forEach(overridden -> addOverriddenException(verdict.number().value(), overridden.value()));
     }
 
     @Insert("""
             insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named)
-            values (#{v.number}, #{v.updateId}, #{v.revision}, #{v.populationId}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named})""")
+            values (#{v.number.value}, #{v.updateId.value}, #{v.revision}, #{v.populationId.value}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named})""")
     void addRow(@Param("v") Verdict verdict, @Param("narrowing") String narrowing, @Param("hosts") byte[] hosts, @Param("named") byte[] named);
 
     @Insert("insert into verdict_reason (verdict, reason) values (#{verdict}, #{reason})")

@@ -17,15 +17,18 @@ import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
@@ -39,7 +42,6 @@ import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
-import tools.jackson.core.type.TypeReference;
 
 /** Checks verdicts as they are worded, tells their consequence and hands them down; leaves updates to the rule. */
 @Service
@@ -52,8 +54,6 @@ class VerdictService {
     private static final Duration UNTIL_LOOKED_AT_AGAIN = Duration.ofDays(30);
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
-
-    private static final TypeReference<Committed> COMMITTED = new TypeReference<>() { };
 
     private final SnapshotStore store;
     private final VerdictMapper verdicts;
@@ -94,12 +94,12 @@ class VerdictService {
             throw ProblemException.badField("populations", "choose at least one population");
         }
         Optional<HostCondition> where = draft.where().map(text -> ConditionParser.read("where", text, snapshot.fleet()));
-        long number = snapshot.decisions().nextVerdict();
+        long number = snapshot.decisions().nextVerdict().value();
         List<Verdict> verdicts = new ArrayList<>();
-        for (String id : new LinkedHashSet<>(draft.populations())) {
+        for (PopulationId id : new LinkedHashSet<>(draft.populations())) {
             Population population = snapshot.fleet().ladder().entry(id)
                     .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
-            verdicts.add(new Verdict(number++, update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
+            verdicts.add(new Verdict(new DecisionNumber.OfVerdict(number++), update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
                     Set.copyOf(draft.reasons()), draft.words(), who.getName(), now, Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions()), Optional.empty()));
         }
         return verdicts;
@@ -133,14 +133,14 @@ class VerdictService {
         if (draft.words().length() > 2000) {
             throw ProblemException.badField("words", "at most 2,000 characters");
         }
-        Optional<Committed> before = request.flatMap(key -> store.answered(key, COMMITTED));
+        Optional<Committed> before = request.flatMap(key -> store.answered(key, Committed.class));
         if (before.isPresent()) {
             return before.get();
         }
         Snapshot worded = store.snapshot();
         List<Worded> consequences = consequences(worded, draft, who);
         String wordedOn = CaseVersions.of(worded, worded.update(draft.update()));
-        return store.writeOnce(request, 0, COMMITTED, snapshot -> {
+        return store.writeOnce(request, 0, Committed.class, snapshot -> {
             Update update = snapshot.update(draft.update());
             CaseVersions.require(ifMatch, snapshot, update);
             CaseVersions.require(wordedOn, snapshot, update);
@@ -149,16 +149,16 @@ class VerdictService {
             for (Worded one : consequences) {
                 Verdict verdict = one.verdict().numbered(decisions.nextVerdict()).at(one.consequence().moment());
                 verdicts.add(verdict);
-                store.record(AuditEntry.Kind.VERDICT, draft.update(), who, sentence(one));
+                store.record(AuditEntry.Kind.VERDICT, draft.update().value(), who, sentence(one));
                 decisions = decisions.with(verdict);
                 handedDown.add(new HandedDown(verdict.number(), one.population().id(), one.consequence().decided().getCardinality()));
             }
-            return new SnapshotStore.Change<>(snapshot.with(decisions), new Committed(handedDown, Undo.of(Revocable.Kind.VERDICT, handedDown.stream().map(HandedDown::number).toList())));
+            return new SnapshotStore.Change<>(snapshot.with(decisions), new Committed(handedDown, Undo.of(Revocable.Kind.VERDICT, handedDown.stream().map(one -> one.number().value()).toList())));
         });
     }
 
     /** @param hosts for which it is what holds */
-    record HandedDown(long number, String population, int hosts) {}
+    record HandedDown(DecisionNumber.OfVerdict number, PopulationId population, int hosts) {}
 
     /**
      * @param verdicts one for each population, in the order in which they were named
@@ -190,20 +190,25 @@ class VerdictService {
         return count == 1 ? "1 host" : count + " hosts";
     }
 
+    record GivenAnswer(DecisionNumber.OfAcknowledgement number, UpdateId update) {}
+
+    /** @param undo address to which a DELETE takes all of them back */
+    record GivenAnswers(List<GivenAnswer> acknowledgements, String undo) {}
+
     /**
      * Leaves updates to the rule.
      *
      * @param populations entries of the ladder for which each is left to it; empty: all that have hosts which lack it
      * @param ifMatch versions of the cases as they were seen
      */
-    List<Acknowledgement> leaveToTheRule(List<String> updates, List<String> populations, String ifMatch, Principal who) {
-        return store.write(snapshot -> {
+    GivenAnswers leaveToTheRule(List<UpdateId> updates, List<PopulationId> populations, String ifMatch, Optional<RequestKey> request, Principal who) {
+        return store.writeOnce(request, 0, GivenAnswers.class, snapshot -> {
             Instant now = clock.instant();
             List<Population> chosen = populations.stream().distinct()
                     .map(id -> snapshot.fleet().ladder().entry(id).orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id))).toList();
             Decisions decisions = snapshot.decisions();
-            List<Acknowledgement> given = new ArrayList<>();
-            for (String id : new LinkedHashSet<>(updates)) {
+            List<GivenAnswer> given = new ArrayList<>();
+            for (UpdateId id : new LinkedHashSet<>(updates)) {
                 Update update = snapshot.update(id);
                 CaseVersions.require(ifMatch, snapshot, update);
                 List<Population> entries = chosen.isEmpty() ? lacking(snapshot, update, now) : chosen;
@@ -212,12 +217,12 @@ class VerdictService {
                 Acknowledgement answer = new Acknowledgement(decisions.nextAcknowledgement(), update.id(), entries.stream().map(Population::id).collect(Collectors.toSet()),
                         never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(), who.getName(), now, Optional.empty());
                 answers.add(answer);
-                store.record(AuditEntry.Kind.ANSWER, id, who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
+                store.record(AuditEntry.Kind.ANSWER, id.value(), who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
                         + answer.lookAgain().map(day -> "; where the rule never offers it, it comes back on " + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC))).orElse("") + ".");
                 decisions = decisions.with(answer);
-                given.add(answer);
+                given.add(new GivenAnswer(answer.number(), id));
             }
-            return new SnapshotStore.Change<>(snapshot.with(decisions), given);
+            return new SnapshotStore.Change<>(snapshot.with(decisions), new GivenAnswers(given, Undo.of(Revocable.Kind.ACKNOWLEDGEMENT, given.stream().map(one -> one.number().value()).toList())));
         });
     }
 

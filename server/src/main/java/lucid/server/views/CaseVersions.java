@@ -43,6 +43,12 @@ public final class CaseVersions {
         ETags.require(ifMatch, of(snapshot, update), update.id() + " has changed since you saw it: somebody decided on it, or something was told of it; look at it again before you decide");
     }
 
+    /** As {@link #require}, where something is told of several updates and was worded on the case of one of them. */
+    public static void requireOne(String ifMatch, Snapshot snapshot, List<Update> updates) {
+        Update seen = updates.stream().filter(update -> ETags.names(ifMatch, of(snapshot, update))).findFirst().orElse(updates.get(0));
+        require(ifMatch, snapshot, seen);
+    }
+
     /** Decisions are never altered but for being taken back. */
     private static String part(Decision decision) {
         return decision.getClass().getSimpleName() + " " + decision.number() + " " + decision.revokedAt();

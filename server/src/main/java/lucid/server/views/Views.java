@@ -10,7 +10,9 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Trait;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
@@ -56,11 +58,10 @@ public final class Views {
     }
 
     /** @param verdict type of the verdict that is the source, if one is */
-    public record RuleMatchView(RuleMatch.Clause clause, Effect effect, Optional<Long> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
+    public record RuleMatchView(RuleMatch.Clause clause, Effect effect, Optional<DecisionNumber> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
         public static RuleMatchView of(RuleMatch match, Decisions decisions) {
-            boolean fromVerdict = match.clause() == RuleMatch.Clause.VERDICT || match.clause() == RuleMatch.Clause.OVERRIDING_FORCE || match.clause() == RuleMatch.Clause.SUPERSEDES_BLOCKED;
-            return new RuleMatchView(match.clause(), match.effect(), match.source(),
-                    match.source().filter(n -> fromVerdict).flatMap(decisions::verdict).map(Verdict::type), match.end(), match.due());
+            Optional<Verdict> verdict = match.source().filter(DecisionNumber.OfVerdict.class::isInstance).map(DecisionNumber.OfVerdict.class::cast).flatMap(decisions::verdict);
+            return new RuleMatchView(match.clause(), match.effect(), match.source(), verdict.map(Verdict::type), match.end(), match.due());
         }
     }
 
@@ -71,11 +72,11 @@ public final class Views {
     }
 
     /** @param about identifier of the update, package URL of the product, or the kind that it is about */
-    public record ExceptionView(long number, String about, String hosts, Effect effect, Instant until, String reason, String owner, String measure, String author,
+    public record ExceptionView(DecisionNumber.OfException number, String about, String hosts, Effect effect, Instant until, String reason, String owner, String measure, String author,
             Instant createdAt, Optional<Instant> revokedAt, boolean stands) {
         /** The update's identifier, the product's package URL, or the kind. */
         public static String about(ExceptionGrant e) {
-            return e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId()
+            return e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId().value()
                     : e.scope() instanceof ExceptionGrant.Scope.OfProduct p ? p.product().purl() : "kind " + ((ExceptionGrant.Scope.OfKind) e.scope()).kind().word();
         }
 
@@ -84,15 +85,12 @@ public final class Views {
         }
     }
 
-    /** The id by which hosts in no population are asked for. */
-    public static final String NO_POPULATION = Ladder.NO_POPULATION;
-
     /**
      * The hosts of a population, or of none.
      *
      * @throws ProblemException 404 if there is no such population
      */
-    public static RoaringBitmap members(Fleet fleet, String population) {
+    public static RoaringBitmap members(Fleet fleet, PopulationId population) {
         try {
             return fleet.members(population);
         } catch (IllegalArgumentException e) {
@@ -101,7 +99,7 @@ public final class Views {
     }
 
     /** The hosts of any of these populations. */
-    public static RoaringBitmap members(Fleet fleet, List<String> populations) {
+    public static RoaringBitmap members(Fleet fleet, List<PopulationId> populations) {
         return RoaringBitmap.or(populations.stream().map(population -> members(fleet, population)).iterator());
     }
 

@@ -20,8 +20,13 @@ public final class ETags {
         if (ifMatch == null || ifMatch.isBlank()) {
             throw new ProblemException(HttpStatus.PRECONDITION_REQUIRED, "version", "name in If-Match the version that you saw, so that nothing is decided over what another changed meanwhile");
         }
-        if (!ifMatch.equals("*") && Arrays.stream(ifMatch.split(",")).map(String::strip).noneMatch(present::equals)) {
+        if (!names(ifMatch, present)) {
             throw new ProblemException(HttpStatus.PRECONDITION_FAILED, "version", reason);
         }
+    }
+
+    /** @return false if there is no header */
+    public static boolean names(String ifMatch, String version) {
+        return ifMatch != null && (ifMatch.equals("*") || Arrays.stream(ifMatch.split(",")).map(String::strip).anyMatch(version::equals));
     }
 }

@@ -1,0 +1,125 @@
+import { useState } from 'react';
+import { api, body, type Schemas } from '../api/client';
+import { useConsequences, type VerdictDraft } from '../api/queries';
+import type { Changes } from '../frame/useAddress';
+import { count, isoDay } from '../words/dates';
+import type { ReasonWord } from '../words/sentences';
+import { useDecisionDraft } from './useDecisionDraft';
+
+export type VerdictType = VerdictDraft['type'];
+
+type Page = Schemas['CaseView'];
+
+export const DEFAULTS: Record<VerdictType, { word: string; days: number; reason: ReasonWord; dayWord: string }> = {
+  BLOCK: { word: 'Block', days: 14, reason: 'UNTESTED', dayWord: 'until' },
+  DEFER: { word: 'Defer', days: 7, reason: 'UNTESTED', dayWord: 'until' },
+  FORCE: { word: 'Force', days: 3, reason: 'EXPOSED', dayWord: 'due' },
+};
+
+/** Where what is worded stands. */
+export interface Worded {
+  page: Page;
+  search: URLSearchParams;
+  set: (changes: Changes) => void;
+  stop: () => void;
+  now: Date;
+}
+
+/** A verdict while it is worded: what stands in the address, what it would do, and what it would have to override. */
+export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: VerdictType, populations: string[]) {
+  const { update } = page;
+  const [armed, setArmed] = useState(false);
+  const until = search.get('until') ?? (type === 'DEFER' ? deferredUntil(page, populations, now) : isoDay(now, DEFAULTS[type].days));
+  const over = search.get('over')?.split(',').filter(Boolean) ?? [];
+  const numbersOver = (kind: 'v' | 'e') => over.filter((part) => part.startsWith(kind)).map((part) => Number(part.slice(1)));
+  const draft: VerdictDraft = {
+    update: update.id,
+    revision: update.revision,
+    type,
+    populations,
+    where: search.get('where') ?? '',
+    until,
+    reasons: (search.get('because')?.split(',').filter(Boolean) ?? [DEFAULTS[type].reason]) as ReasonWord[],
+    words: search.get('words') ?? '',
+    overrides: numbersOver('v'),
+    overriddenExceptions: numbersOver('e'),
+  };
+  const letGo = type === 'DEFER' && until === isoDay(now, 0);
+  const wanting = page.populations.filter((row) => row.lacking > 0);
+  const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id));
+  const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
+
+  const question = { ...draft, reasons: [], words: '' };
+  // Without what it overrides: which blocks and exceptions keep hosts from what is worded. An offer goes over them only if it names them.
+  const claims = claimsOf(useConsequences({ ...question, overrides: [], overriddenExceptions: [] }).data);
+  const contained = (claim: Claim) => claim.match.clause === 'SUPERSEDES_BLOCKED';
+  const blocks = claims.filter((claim) => claim.match.verdict === 'BLOCK' || contained(claim)).map((claim) => claim.match.source ?? 0);
+  const exceptions = claims
+    .filter((claim) => (type === 'FORCE' && claim.match.clause === 'EXCEPTION') || claim.match.clause === 'CONTAINS_EXCEPTED')
+    .map((claim) => claim.match.source ?? 0);
+
+  const effect = (worded: Schemas['WordedView'][] | undefined) => effectWords(type, letGo, hostsOf(worded));
+  const decision = useDecisionDraft({
+    version: page.version,
+    draft,
+    question,
+    usePreview: useConsequences,
+    // Where something else holds for every host, handing this down would change nothing.
+    complete: (worded) => populations.length > 0 && !(hostsOf(worded) === 0 && claimsOf(worded).length > 0),
+    confirm: () => {
+      setArmed(true);
+      return armed || !(everywhere || releasesUpgrade);
+    },
+    send: (verdict, seen) => body(api.POST('/api/verdicts', { body: verdict, params: { header: seen } })),
+    said: (made) =>
+      `${effectWords(
+        type,
+        letGo,
+        made.verdicts.reduce((sum, one) => sum + one.hosts, 0),
+      )}.`,
+    close: stop,
+  });
+  return {
+    ...decision,
+    draft,
+    letGo,
+    wanting,
+    everywhere,
+    /** It waits for the second press. */
+    armed: armed && (everywhere || releasesUpgrade),
+    /** What the button says: the effect. */
+    effect: effect(decision.consequence),
+    overriding: over.length > 0,
+    /** What it could knowingly override, in words; none: nothing. */
+    overridable:
+      type === 'BLOCK' || blocks.length + exceptions.length === 0
+        ? undefined
+        : [
+            blocks.length > 0 && count(blocks.length, claims.some(contained) ? 'withholding verdict' : 'block'),
+            exceptions.length > 0 && count(exceptions.length, 'exception'),
+          ]
+            .filter(Boolean)
+            .join(' and '),
+    override: (yes: boolean) =>
+      set({ over: yes ? [...blocks.map((number) => `v${number}`), ...exceptions.map((number) => `e${number}`)].join(',') : undefined }),
+  };
+}
+
+type Claim = Schemas['ConsequenceView']['claimed'][number];
+
+const claimsOf = (worded: Schemas['WordedView'][] | undefined): Claim[] => (worded ?? []).flatMap((one) => one.consequence.claimed);
+
+const hostsOf = (worded: Schemas['WordedView'][] | undefined) =>
+  (worded ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
+
+/** A week from now, or the last day on which the rule withholds it, where that is later: a deferral brings no offer forward unless somebody says so. */
+export function deferredUntil(page: Page, populations: string[], now: Date): string {
+  const byRule = page.populations
+    .filter((row) => populations.includes(row.id) && row.offeredByRule !== undefined)
+    .map((row) => isoDay(new Date(new Date(row.offeredByRule ?? '').getTime() - 1), 0, row.timeZone));
+  return [isoDay(now, DEFAULTS.DEFER.days), ...byRule].sort().at(-1) as string;
+}
+
+function effectWords(type: VerdictType, letGo: boolean, hosts: number): string {
+  return `${letGo ? 'Let it go' : DEFAULTS[type].word} on ${count(hosts, 'host')}`;
+}

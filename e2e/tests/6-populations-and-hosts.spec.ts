@@ -26,6 +26,9 @@ test('by keyboard only: a population is changed with its preview seen first, and
   await expect(preview).toHaveCount(0);
   await expect(page.getByRole('region', { name: 'Yard servers' })).toContainText('42 hosts where role = yard and facing ≠ public');
   await press(page, 'u');
+  // What that would offer to hosts is said first.
+  await expect(page.getByRole('dialog')).toContainText('would be offered to');
+  await press(page, 'Enter');
   await expect(page.getByText('Taken back: The populations are saved')).toBeVisible();
   await expect(page.getByRole('region', { name: 'Yard servers' })).toContainText('63 hosts where role = yard.');
   expect(await reader.get('/api/populations/document')).toEqual(before);

@@ -12,6 +12,7 @@ describe('how a host differs', () => {
     expect(words('LACKS_FORCED', 'A-1')).toBe('Lacks A-1, which is forced.');
     expect(words('LACKS_FORCED', 'A-1', 'A-2')).toBe('Lacks A-1, A-2, which are forced.');
     expect(words('UNKNOWN')).toBe('Not heard from since Mon 16 Nov.');
+    expect(words('LONG_SILENT')).toBe('Gone for good? Retire it on its page, so that it counts nowhere.');
     expect(words('RESTART_OUTSTANDING', 'A-1')).toBe('Restart outstanding for A-1.');
     expect(words('RESTART_OUTSTANDING')).toBe('It asks for a restart itself.');
     expect(words('ANOTHER_SUPPLY')).toBe('Takes updates from vendor instead of mirror.');

@@ -9,6 +9,7 @@ export type Way = Difference['way'];
 export const WAYS: { way: Way; label: string }[] = [
   { way: 'LACKS_FORCED', label: 'Lack what is forced' },
   { way: 'UNKNOWN', label: 'Unknown' },
+  { way: 'LONG_SILENT', label: 'Silent for 180 days' },
   { way: 'RESTART_OUTSTANDING', label: 'Restart outstanding' },
   { way: 'ANOTHER_SUPPLY', label: 'Another supply' },
   { way: 'IN_NO_POPULATION', label: 'In no population' },
@@ -20,6 +21,8 @@ export function differenceWords(difference: Difference, row: Row, now: Date): st
   switch (difference.way) {
     case 'LACKS_FORCED':
       return `Lacks ${updates}, which ${difference.updates.length === 1 ? 'is' : 'are'} forced.`;
+    case 'LONG_SILENT':
+      return 'Gone for good? Retire it on its page, so that it counts nowhere.';
     case 'RESTART_OUTSTANDING':
       return updates === '' ? 'It asks for a restart itself.' : `Restart outstanding for ${updates}.`;
     case 'ANOTHER_SUPPLY':

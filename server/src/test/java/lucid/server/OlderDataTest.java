@@ -10,6 +10,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.Statement;
+import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import org.junit.jupiter.api.Test;
@@ -126,6 +127,26 @@ class OlderDataTest {
         server.kill();
         ChildServer again = ChildServer.start(data);
         assertThat(again.analyst().get("/api/hosts/ksk-2").json().path("retirement").path("reason").asString()).isEqualTo("scrapped");
+        again.kill();
+    }
+
+    /** The eighth schema keeps who lacked an update when it was left to the rule; of older answers nobody knows. */
+    @Test
+    void answersOfTheSeventhSchemaStandAndNewOnesKeepWhoLackedIt() throws Exception {
+        Path data = folder.resolve("seventh");
+        assertThat(ChildServer.run("restore", backup("schema-7.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(analyst.get("/api/cases/SIX-BLOCKED").json().path("acknowledgements").get(0).path("populations").toString()).isEqualTo("[\"kiosks\"]");
+        assertThat(analyst.get("/api/hosts/ksk-2").json().path("retirement").path("reason").asString()).isEqualTo("scrapped");
+        JsonNode weights = analyst.get("/api/weights").json();
+        assertThat(weights.path("weights").path("namedIssue").asDouble()).isEqualTo(0.61);
+        assertThat(analyst.get("/api/host-filters").text()).contains("population=kiosks");
+        assertThat(analyst.post("/api/acknowledgements", Map.of("updates", List.of("SIX-BLOCKED"))).status()).isEqualTo(201);
+        String version = analyst.get("/api/cases/SIX-BLOCKED").json().path("version").asString();
+        server.kill();
+        ChildServer again = ChildServer.start(data);
+        assertThat(again.analyst().get("/api/cases/SIX-BLOCKED").json().path("version").asString()).isEqualTo(version);
         again.kill();
     }
 

@@ -78,7 +78,7 @@ class SkerryLineTest {
         assertThat(RELEASES.stream().map(Release::id).distinct()).hasSize(80);
         for (Release release : RELEASES) {
             UpdateNotice notice = ((Content.OfNotice) read(release.notice(NOW)).content()).notice();
-            assertThat(notice.id()).isEqualTo(release.id());
+            assertThat(notice.id().value()).isEqualTo(release.id());
             if (release.hasAdvisory()) {
                 Advisory advisory = advisory(release);
                 Update update = Update.join(List.of(advisory), Optional.of(notice), Optional.empty(), NOW);

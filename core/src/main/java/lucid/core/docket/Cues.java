@@ -360,7 +360,9 @@ final class Cues {
                     last = later(last, outcome.at());
                 }
             }
-            add(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since, Optional.empty());
+            // Nobody keeps when each host came; it is answered on those that carried it already when somebody answered after the block.
+            RoaringBitmap unheard = RoaringBitmap.andNot(since, timeline.carriedWhenAnswered(since, verdict.createdAt().plusMillis(1), now));
+            addOpen(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since.getCardinality(), Optional.empty(), unheard);
         }
         boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.revokedAt().isEmpty() && v.number().compareTo(verdict.number()) > 0);
         if (newest && !verdict.then().named().isEmpty()) {

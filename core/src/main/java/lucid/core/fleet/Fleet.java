@@ -272,6 +272,17 @@ public final class Fleet {
         return unknown;
     }
 
+    /** Hosts that have not reported since an instant. */
+    public RoaringBitmap silentSince(Instant instant) {
+        RoaringBitmap silent = new RoaringBitmap();
+        all.forEach((int number) -> {
+            if (hosts[number].lastReport().isBefore(instant)) {
+                silent.add(number);
+            }
+        });
+        return silent;
+    }
+
     public boolean knows(int number) {
         return number < hosts.length && hosts[number] != null;
     }

@@ -1,5 +1,6 @@
 package lucid.core.ruling;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.EnumMap;
@@ -29,12 +30,16 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
     /** What a host itself says when something on it, known here or not, waits for a restart. */
     private static final HostCondition ASKS_FOR_RESTART = new HostCondition.Comparison("restart_required", HostCondition.Operator.EQUAL, new Trait.Truth(true));
 
+    private static final Duration PROBABLY_GONE = Duration.ofDays(180);
+
     /** How a host differs, the most pressing way first. */
     public enum Way {
         /** It lacks what a verdict forces. */
         LACKS_FORCED,
         /** Its last report is too old to tell its state. */
         UNKNOWN,
+        /** Nothing came from it for 180 days: it is probably gone, and to be retired once somebody has made sure. */
+        LONG_SILENT,
         /** An update, or the host itself, asks for a restart that it has not had. */
         RESTART_OUTSTANDING,
         /** It takes updates from elsewhere than its population should. */
@@ -49,6 +54,7 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
         Map<Way, RoaringBitmap> hosts = new EnumMap<>(Way.class);
         hosts.put(Way.LACKS_FORCED, union(forced.values()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
+        hosts.put(Way.LONG_SILENT, fleet.silentSince(at.minus(PROBABLY_GONE)));
         hosts.put(Way.RESTART_OUTSTANDING, RoaringBitmap.or(union(restarts.values()), fleet.matching(ASKS_FOR_RESTART, fleet.all())));
         hosts.put(Way.ANOTHER_SUPPLY, fleet.onAnotherSupply(fleet.all()));
         hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());

@@ -293,6 +293,24 @@ public final class Timeline {
         return covered(among, answers.stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).map(a -> (Decision) a).toList());
     }
 
+    /**
+     * The hosts among these that carry the update, and of which that was so when a verdict or an answer covered them that was given from {@code since} on, by {@code at}:
+     * whoever gave it could know. Of one that does not keep who lacked it then, all hosts are taken to have carried it.
+     */
+    public RoaringBitmap carriedWhenAnswered(RoaringBitmap among, Instant since, Instant at) {
+        RoaringBitmap carried = new RoaringBitmap();
+        answering(since, at).forEach(decision -> {
+            RoaringBitmap covered = covered(among, List.of(decision));
+            covered.andNot(lackedThen(decision));
+            carried.or(covered);
+        });
+        return carried;
+    }
+
+    private static RoaringBitmap lackedThen(Decision decision) {
+        return decision instanceof Verdict verdict ? verdict.then().decided() : ((Acknowledgement) decision).lackedThen().orElseGet(RoaringBitmap::new);
+    }
+
     private RoaringBitmap covered(RoaringBitmap among, List<Decision> decisions) {
         RoaringBitmap covered = new RoaringBitmap();
         if (!decisions.isEmpty()) {

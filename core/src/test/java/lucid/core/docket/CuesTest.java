@@ -125,6 +125,21 @@ class CuesTest {
         assertThat(cues(Evidence.NONE, Decisions.NONE.with(notKept), Outcomes.NONE, day(4), carried)).as("nobody keeps who lacked it").isEmpty();
     }
 
+    /** An answer after the block is one on the hosts that carried it then; those that came to carry it later are told anew. */
+    @Test
+    void whoComesToCarryWhatIsBlockedAfterAnAnswerIsTold() {
+        Update carried = TestFleet.update("FTM-0", "pkg:deb/fathom/lib@0.9");
+        Decisions block = Decisions.NONE.with(verdict(1, "FTM-0", VerdictType.BLOCK, 30));
+        Acknowledgement some = left("FTM-0", 5, Optional.of(RoaringBitmap.bitmapOf(0, 1)));
+        assertThat(cues(Evidence.NONE, block.with(some), Outcomes.NONE, day(6), carried)).extracting(Cue::type, Cue::hosts, Cue::open).containsExactly(tuple(Cue.Type.BLOCKED_BUT_INSTALLED, 20, 2));
+        assertThat(cues(Evidence.NONE, block.with(left("FTM-0", 5, Optional.of(new RoaringBitmap()))), Outcomes.NONE, day(6), carried)).as("all of them were seen").isEmpty();
+        assertThat(cues(Evidence.NONE, block.with(left("FTM-0", 5, Optional.empty())), Outcomes.NONE, day(6), carried)).as("nobody keeps who lacked it").isEmpty();
+    }
+
+    private static Acknowledgement left(String update, double at, Optional<RoaringBitmap> lacked) {
+        return new Acknowledgement(acknowledgementNumber(1), updateId(update), Set.of(), Optional.empty(), "orrin", day(at), Optional.empty(), lacked);
+    }
+
     @Test
     void theEndOfWhatWasNoLongerInForceIsNotTold() {
         Decisions replaced = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20)).with(verdict(2, "FTM-1", VerdictType.BLOCK, 30));

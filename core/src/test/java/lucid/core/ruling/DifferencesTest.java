@@ -92,5 +92,8 @@ class DifferencesTest {
     void aSilentHostDiffers() {
         Host silent = TestFleet.hostSeen(0, NOW.minus(Duration.ofDays(10)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
         assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.UNKNOWN)).toArray()).containsExactly(0);
+        assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.LONG_SILENT)).isEmpty()).isTrue();
+        Host gone = TestFleet.hostSeen(0, NOW.minus(Duration.ofDays(181)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
+        assertThat(of(Decisions.NONE, gone).in(Optional.of(Way.LONG_SILENT)).toArray()).as("to be retired").containsExactly(0);
     }
 }

@@ -55,6 +55,8 @@ public class SnapshotStore {
 
     private <T> T write(long bytes, Function<Snapshot, Change<T>> change) {
         writing.lock();
+        WriteTurn turn = new WriteTurn();
+        turn.begin();
         try {
             disk.requireRoom(bytes);
             Change<T> written = transaction.execute(status -> {
@@ -67,6 +69,7 @@ public class SnapshotStore {
         } catch (RuntimeException e) {
             throw disk.explained(e);
         } finally {
+            turn.commit();
             writing.unlock();
         }
     }

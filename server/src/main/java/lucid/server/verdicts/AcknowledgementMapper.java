@@ -10,6 +10,7 @@ import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.update.UpdateId;
+import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -20,17 +21,20 @@ import org.apache.ibatis.annotations.Update;
 @Mapper
 public interface AcknowledgementMapper {
 
-    /** @param populations with commas; null: all */
-    record Row(long number, String updateId, Instant lookAgain, String author, Instant createdAt, Instant revokedAt, String populations) {
+    /**
+     * @param populations with commas; null: all
+     * @param lackedThen serialized bitmap; null: nobody kept it
+     */
+    record Row(long number, String updateId, Instant lookAgain, String author, Instant createdAt, Instant revokedAt, String populations, byte[] lackedThen) {
         Acknowledgement acknowledgement() {
             return new Acknowledgement(new DecisionNumber.OfAcknowledgement(number), new UpdateId(updateId),
-                    populations == null ? Set.of() : Arrays.stream(populations.split(",")).map(PopulationId::new).collect(Collectors.toSet()), Optional.ofNullable(lookAgain), author, createdAt, Optional.ofNullable(revokedAt));
+                    populations == null ? Set.of() : Arrays.stream(populations.split(",")).map(PopulationId::new).collect(Collectors.toSet()), Optional.ofNullable(lookAgain), author, createdAt, Optional.ofNullable(revokedAt), Optional.ofNullable(lackedThen).map(Bitmaps::read));
         }
     }
 
     @Select("""
             select number, update_id, look_again, author, created_at, revoked_at,
-              (select listagg(population, ',') from acknowledgement_population p where p.acknowledgement = a.number) as populations
+              (select listagg(population, ',') from acknowledgement_population p where p.acknowledgement = a.number) as populations, lacked_then
             from acknowledgement a order by number""")
     List<Row> rows();
 
@@ -38,14 +42,15 @@ public interface AcknowledgementMapper {
         return rows().stream().map(Row::acknowledgement).toList();
     }
 
-    @Insert("insert into acknowledgement (number, update_id, look_again, author, created_at) values (#{number}, #{updateId}, #{lookAgain}, #{author}, #{createdAt})")
-    void addRow(@Param("number") long number, @Param("updateId") String updateId, @Param("lookAgain") Instant lookAgain, @Param("author") String author, @Param("createdAt") Instant createdAt);
+    @Insert("insert into acknowledgement (number, update_id, look_again, author, created_at, lacked_then) values (#{number}, #{updateId}, #{lookAgain}, #{author}, #{createdAt}, #{lackedThen})")
+    void addRow(Row row);
 
     @Insert("insert into acknowledgement_population (acknowledgement, population) values (#{acknowledgement}, #{population})")
     void addPopulation(@Param("acknowledgement") long acknowledgement, @Param("population") String population);
 
     default void add(Acknowledgement given) {
-        addRow(given.number().value(), given.updateId().value(), given.lookAgain().orElse(null), given.author(), given.createdAt());
+        addRow(new Row(given.number().value(), given.updateId().value(), given.lookAgain().orElse(null), given.author(), given.createdAt(), null, null,
+                given.lackedThen().map(Bitmaps::write).orElse(null)));
         given.populations().forEach(population -> addPopulation(given.number().value(), population.value()));
     }
 

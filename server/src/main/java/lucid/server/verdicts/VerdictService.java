@@ -15,6 +15,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
+import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -211,11 +212,12 @@ class VerdictService {
             for (UpdateId id : new LinkedHashSet<>(updates)) {
                 Update update = snapshot.update(id);
                 CaseVersions.require(ifMatch, snapshot, update);
-                List<Population> entries = chosen.isEmpty() ? lacking(snapshot, update, now) : chosen;
+                RoaringBitmap lacking = snapshot.carriage(update, now).lacking();
+                List<Population> entries = chosen.isEmpty() ? with(lacking, snapshot.fleet()) : chosen;
                 Timeline timeline = Timeline.of(update, decisions, snapshot.fleet(), snapshot.catalogue());
                 boolean never = entries.stream().anyMatch(entry -> timeline.offeredByRule(entry).isEmpty());
                 Acknowledgement answer = new Acknowledgement(decisions.nextAcknowledgement(), update.id(), entries.stream().map(Population::id).collect(Collectors.toSet()),
-                        never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(), who.getName(), now, Optional.empty());
+                        never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(), who.getName(), now, Optional.empty(), Optional.of(lacking));
                 answers.add(answer);
                 store.record(AuditEntry.Kind.ANSWER, id.value(), who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
                         + answer.lookAgain().map(day -> "; where the rule never offers it, it comes back on " + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC))).orElse("") + ".");
@@ -226,8 +228,7 @@ class VerdictService {
         });
     }
 
-    private static List<Population> lacking(Snapshot snapshot, Update update, Instant now) {
-        RoaringBitmap lacking = snapshot.carriage(update, now).lacking();
-        return snapshot.fleet().ladder().entries().stream().filter(entry -> RoaringBitmap.intersects(snapshot.fleet().members(entry.id()), lacking)).toList();
+    private static List<Population> with(RoaringBitmap hosts, Fleet fleet) {
+        return fleet.ladder().entries().stream().filter(entry -> RoaringBitmap.intersects(fleet.members(entry.id()), hosts)).toList();
     }
 }

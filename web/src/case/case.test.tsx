@@ -5,7 +5,7 @@ import { type ReactNode, useState } from 'react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
-import { deferredUntil, type VerdictType } from '../decisions/useVerdictDraft';
+import { deferredUntil, type VerdictType, verdictTypeOf } from '../decisions/useVerdictDraft';
 import { useAddress } from '../frame/useAddress';
 import { isoDay } from '../words/dates';
 import { NO_HOSTS } from '../words/states';
@@ -357,6 +357,13 @@ describe('the verdict as a sentence', () => {
     fireEvent.click(button);
     await waitFor(() => expect(sent.filter((s) => s.path === '/api/verdicts')).toHaveLength(2));
     expect(sent.filter((s) => s.path === '/api/verdicts').map((s) => s.headers?.get('If-Match'))).toEqual(['"v1"', '"v2"']);
+  });
+
+  it('words what the address says, and nothing else', () => {
+    expect(verdictTypeOf('BLOCK')).toBe('BLOCK');
+    expect(verdictTypeOf('block')).toBe('BLOCK');
+    expect(verdictTypeOf('toString')).toBeUndefined();
+    expect(verdictTypeOf(null)).toBeUndefined();
   });
 
   it('defers to no earlier day than the rule, unless somebody says so', () => {

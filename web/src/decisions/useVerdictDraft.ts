@@ -16,6 +16,12 @@ export const DEFAULTS: Record<VerdictType, { word: string; days: number; reason:
   FORCE: { word: 'Force', days: 3, reason: 'EXPOSED', dayWord: 'due' },
 };
 
+/** What an address says; anything else is none. */
+export function verdictTypeOf(text: string | null): VerdictType | undefined {
+  const type = text?.toUpperCase();
+  return Object.hasOwn(DEFAULTS, type ?? '') ? (type as VerdictType) : undefined;
+}
+
 /** Where what is worded stands. */
 export interface Worded {
   page: Page;

@@ -66,7 +66,9 @@ export function themeOf(dark: boolean): ThemeConfig {
       controlHeightSM: 22,
       motion: false,
       controlOutlineWidth: 2,
+      // The chosen entry of a list, and the one of them that is marked.
+      controlItemBgActive: dark ? '#3a3840' : '#efeae2',
+      controlItemBgActiveHover: dark ? '#4a4751' : '#ddd5c8',
     },
-    components: { Select: { optionSelectedBg: dark ? '#3a3840' : '#efeae2' } },
   };
 }

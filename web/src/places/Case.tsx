@@ -10,7 +10,7 @@ import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
 import { Suggested } from '../case/Suggested';
 import { VerdictSentence } from '../case/VerdictSentence';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
-import type { VerdictType } from '../decisions/useVerdictDraft';
+import { type VerdictType, verdictTypeOf } from '../decisions/useVerdictDraft';
 import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -52,7 +52,7 @@ export default function Case() {
   const point = (place: number) => setPointed(rows[place]?.populations[0]?.id);
   // Without a choice a verdict is for the row at the bar, or where most hangs if nothing can be decided at the bar.
   const meant = current !== undefined && current.lacking > 0 ? current : rows[heavy];
-  const verdict = (search.get('verdict') ?? undefined) as VerdictType | undefined;
+  const verdict = verdictTypeOf(search.get('verdict'));
   const excepting = search.get('except') === 'yes';
   const wording = verdict !== undefined || excepting;
   useEffect(() => {

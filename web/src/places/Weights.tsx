@@ -103,7 +103,11 @@ export default function Weights() {
     draft,
     send: (values, seen) => body(api.PUT('/api/weights', { body: values as Values, params: { header: seen } })),
     said: () => 'The weights are saved.',
-    close: () => setDraft(undefined),
+    close: () => {
+      setDraft(undefined);
+      // Out of the field, so that a letter is a key again.
+      (document.activeElement as HTMLElement | null)?.blur();
+    },
   });
   const ready = draft !== undefined && preview.data !== undefined && !preview.isPlaceholderData && !preview.isError && !save.reading;
   const send = () => ready && save.submit();

@@ -295,8 +295,9 @@ function Exploitation({ page, now }: { page: Page; now: Date }) {
       {vulnerabilities.slice(0, 4).map((vulnerability) => {
         const last = vulnerability.scores[vulnerability.scores.length - 1];
         return (
-          <div key={vulnerability.id} className="mid">
-            {vulnerability.id === '' ? 'No CVE named' : vulnerability.id}:{' '}
+          <div key={`${vulnerability.closedBy} ${vulnerability.id}`} className="mid">
+            {vulnerability.id === '' ? 'No CVE named' : vulnerability.id}
+            {vulnerability.closedBy !== undefined && `, closed by ${vulnerability.closedBy}, which this contains`}:{' '}
             {last === undefined
               ? `not scored, ${vulnerability.likelihood} by rating`
               : `probability ${last.probability}, higher than ${percent(last.percentile)} of all; ${day(last.scored, now)}, model ${last.model || 'not told'}`}

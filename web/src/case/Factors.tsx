@@ -98,7 +98,8 @@ export function riskWords(vulnerability: Vulnerability, now: Date): string {
       : vulnerability.from === 'PROBABILITY' && last !== undefined
         ? `exploit probability since ${day(last.scored, now)}`
         : 'by rating, not scored';
-  return `risk${vulnerability.id === '' ? '' : ` of ${vulnerability.id}`}: likelihood ${vulnerability.likelihood} (${from}) × vector ${vulnerability.vectorFactor} (${vulnerability.vector.toLowerCase()}) × base ${vulnerability.base}${vulnerability.baseGiven ? '' : ' (not given)'} / 10 = ${number(vulnerability.risk)}`;
+  const of = [vulnerability.id, vulnerability.closedBy && `in ${vulnerability.closedBy}`].filter(Boolean).join(' ');
+  return `risk${of === '' ? '' : ` of ${of}`}: likelihood ${vulnerability.likelihood} (${from}) × vector ${vulnerability.vectorFactor} (${vulnerability.vector.toLowerCase()}) × base ${vulnerability.base}${vulnerability.baseGiven ? '' : ' (not given)'} / 10 = ${number(vulnerability.risk)}`;
 }
 
 function OfHazard({ cell, evidence }: { cell: Cell; evidence: Schemas['EvidenceView'] }) {

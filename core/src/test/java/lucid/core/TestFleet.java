@@ -6,6 +6,7 @@ import static lucid.core.TestIds.updateId;
 
 
 
+
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.Arrays;

@@ -29,6 +29,7 @@ import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -110,7 +111,7 @@ final class Cases {
         }
         cues.sort(Cues.ORDER);
         return new DocketCase(update, List.copyOf(cues), counts, weighings, marks, openByEntry(open), isRoutine(update, of, cues, weighings), nextOffer, foldedUnder(update), contains,
-                siblings(update), validUntil(update, timeline, contains));
+                siblings(update), validUntil(update, timeline));
     }
 
     private Timeline timeline(Update update) {
@@ -147,8 +148,15 @@ final class Cases {
         TriedHosts hosts = tried.apply(update.id());
         List<Cause> causes = SuspectedCauses.find(hosts, fleet);
         List<KnownIssue> issues = issues(update);
-        WeighingInput input = new WeighingInput(update, carriage, facts.carriages(), facts.evidence(), hosts, causes, issues, usual.of(update), now);
+        WeighingInput input = new WeighingInput(update, contained(update), carriage, facts.carriages(), facts.evidence(), hosts, causes, issues, usual.of(update), now);
         return new CaseFacts(carriage, hosts, causes, issues, input);
+    }
+
+    /** Earlier updates in it that close something. */
+    private List<WeighingInput.Contained> contained(Update update) {
+        return facts.carriages().catalogue().containedIn(update.id()).stream()
+                .filter(earlier -> !earlier.vulnerabilities().isEmpty() || earlier.kind() == Kind.SECURITY)
+                .map(earlier -> new WeighingInput.Contained(earlier, succession(earlier).lacking())).toList();
     }
 
     /** An update that supersedes a blocked one is taken to have its open issues, unless they are told to be fixed by it. */
@@ -235,10 +243,10 @@ final class Cases {
     }
 
     /** Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and hosts whose silence begins to mean something. */
-    private Instant validUntil(Update update, Timeline timeline, List<UpdateId> contains) {
+    private Instant validUntil(Update update, Timeline timeline) {
         Stream<Instant> ends = Stream.concat(timeline.changes(), facts.carriages().catalogue().containing(update.id()).stream().flatMap(other -> timeline(other).changes()))
                 .flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_OFFER), end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE), end.plus(Cues.AFTER_END)));
-        Stream<Instant> silences = Stream.concat(Stream.of(update.id()), contains.stream()).flatMap(id -> tried.apply(id).nextSilence().stream());
+        Stream<Instant> silences = Stream.concat(Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream()).map(Update::id).flatMap(id -> tried.apply(id).nextSilence().stream());
         return Stream.concat(ends, silences).filter(instant -> instant.isAfter(now)).min(Comparator.naturalOrder()).orElse(Instant.MAX);
     }
 }

@@ -174,7 +174,7 @@ final class Cues {
             Optional<ExploitScore> before = history.stream().filter(score -> !score.read().isAfter(answered.get())).reduce((a, b) -> b);
             Optional<ExploitScore> since = history.stream().filter(score -> score.read().isAfter(answered.get())).reduce((a, b) -> b);
             then.add(since.isEmpty() ? vulnerability
-                    : new VulnerabilityRisk(vulnerability.id(), vulnerability.knownExploited(), before.map(ExploitScore::probability), vulnerability.rating(), vulnerability.vector(), vulnerability.base()));
+                    : new VulnerabilityRisk(vulnerability.id(), vulnerability.closedBy(), vulnerability.knownExploited(), before.map(ExploitScore::probability), vulnerability.rating(), vulnerability.vector(), vulnerability.base()));
             newest = since.orElse(newest);
         }
         if (newest == null) {

@@ -16,6 +16,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
@@ -57,6 +58,7 @@ public final class WeighingInput {
     private final List<Cause> causes;
     private final List<KnownIssue> openIssues;
     private final List<RoaringBitmap> cellHosts;
+    /** Of each vulnerability, the hosts on which it does not matter. */
     private final List<RoaringBitmap> notAffected;
     private final RoaringBitmap allNotAffected;
     private final Map<Weights.Facing, RoaringBitmap> facing;
@@ -64,10 +66,22 @@ public final class WeighingInput {
     private final List<Cell> groups;
 
     /**
+     * An earlier update that the weighed one contains.
+     *
+     * @param lacking hosts that lack it
+     */
+    public record Contained(Update update, RoaringBitmap lacking) {}
+
+    /** A vulnerability, by the update that closes it. */
+    private record Counted(Vulnerability vulnerability, Update of) {}
+
+    /**
+     * @param contained earlier updates that it contains: whoever lacks them too is exposed to what they close
      * @param issues known issues that count for it: its own, and those of a blocked update that it is taken to have inherited
      * @param causes as found among the tried hosts
      */
-    public WeighingInput(Update update, Carriage carriage, Carriages carriages, Evidence evidence, TriedHosts tried, List<Cause> causes, List<KnownIssue> issues, BaselineRates.Baseline usual, Instant now) {
+    public WeighingInput(Update update, List<Contained> contained, Carriage carriage, Carriages carriages, Evidence evidence, TriedHosts tried, List<Cause> causes, List<KnownIssue> issues,
+            BaselineRates.Baseline usual, Instant now) {
         this.update = update;
         this.carriage = carriage;
         this.fleet = carriages.fleet();
@@ -77,27 +91,51 @@ public final class WeighingInput {
         RoaringBitmap concerned = RoaringBitmap.or(carriage.lacking(), carriage.restartOutstanding());
         this.cellHosts = cells(concerned);
         this.facing = facing(concerned);
-        List<Vulnerability> vulnerabilities = counted();
-        this.notAffected = vulnerabilities.stream().map(vulnerability -> notAffected(vulnerability, carriages, evidence, concerned)).toList();
-        RoaringBitmap noted = new RoaringBitmap();
-        evidence.notesOn(update.id()).stream().filter(note -> note.stands()).forEach(note -> noted.or(fleet.matching(note.hosts(), concerned)));
-        this.allNotAffected = allNotAffected(noted);
+        List<Counted> vulnerabilities = new ArrayList<>();
+        List<RoaringBitmap> elsewhere = new ArrayList<>();
+        counted(update).forEach(own -> {
+            vulnerabilities.add(own);
+            elsewhere.add(notAffected(own, carriages, evidence, concerned));
+        });
+        RoaringBitmap noted = noted(update, concerned, evidence);
+        this.allNotAffected = allNotAffected(noted, elsewhere);
+        for (Contained earlier : contained) {
+            RoaringBitmap mattering = RoaringBitmap.andNot(RoaringBitmap.and(concerned, earlier.lacking()), noted(earlier.update(), concerned, evidence));
+            // What the update closes itself is open wherever it is lacking.
+            List<Counted> more = mattering.isEmpty() ? List.of() : counted(earlier.update()).stream()
+                    .filter(one -> update.vulnerabilities().stream().noneMatch(own -> own.id().equals(one.vulnerability().id()))).toList();
+            for (Counted one : more) {
+                RoaringBitmap not = notAffected(one, carriages, evidence, concerned);
+                not.or(RoaringBitmap.andNot(concerned, mattering));
+                vulnerabilities.add(one);
+                elsewhere.add(not);
+            }
+        }
+        this.notAffected = List.copyOf(elsewhere);
         LocalDate today = now.atZone(ZoneOffset.UTC).toLocalDate();
         boolean removable = update.removableUntil().filter(last -> last.isBefore(today)).isEmpty();
-        this.facts = new UpdateFacts(update.kind(), vulnerabilities.stream().map(v -> vulnerability(v, evidence)).toList(), removable, cellTries(evidence), usual);
+        this.facts = new UpdateFacts(update.kind(), vulnerabilities.stream().map(one -> risk(one, evidence)).toList(), removable, cellTries(evidence), usual);
         this.groups = cellHosts.stream().map(this::cell).toList();
     }
 
     /** Its vulnerabilities; a security update that names none counts as one with its rating. */
-    private List<Vulnerability> counted() {
-        return update.vulnerabilities().isEmpty() && update.kind() == Kind.SECURITY
-                ? List.of(new Vulnerability("", update.title(), Optional.empty(), Optional.empty(), ""))
-                : update.vulnerabilities();
+    private static List<Counted> counted(Update of) {
+        Stream<Vulnerability> vulnerabilities = of.vulnerabilities().isEmpty() && of.kind() == Kind.SECURITY
+                ? Stream.of(new Vulnerability("", of.title(), Optional.empty(), Optional.empty(), ""))
+                : of.vulnerabilities().stream();
+        return vulnerabilities.map(one -> new Counted(one, of)).toList();
     }
 
-    private VulnerabilityRisk vulnerability(Vulnerability v, Evidence evidence) {
-        Rating rating = v.baseScore().map(Rating::ofBaseScore).orElse(update.rating());
-        return new VulnerabilityRisk(v.id(), evidence.exploited().containsKey(v.id()), evidence.score(v.id()).map(ExploitScore::probability), rating,
+    private RoaringBitmap noted(Update of, RoaringBitmap concerned, Evidence evidence) {
+        RoaringBitmap noted = new RoaringBitmap();
+        evidence.notesOn(of.id()).stream().filter(note -> note.stands()).forEach(note -> noted.or(fleet.matching(note.hosts(), concerned)));
+        return noted;
+    }
+
+    private VulnerabilityRisk risk(Counted one, Evidence evidence) {
+        Vulnerability v = one.vulnerability();
+        Rating rating = v.baseScore().map(Rating::ofBaseScore).orElse(one.of().rating());
+        return new VulnerabilityRisk(v.id(), Optional.of(one.of().id()).filter(id -> !id.equals(update.id())), evidence.exploited().containsKey(v.id()), evidence.score(v.id()).map(ExploitScore::probability), rating,
                 v.attackVector().orElse(AttackVector.NETWORK), v.baseScore());
     }
 
@@ -164,7 +202,9 @@ public final class WeighingInput {
     }
 
     /** Hosts that lack no fix of a product of which the vulnerability matters: all of them are told not to be affected. */
-    private RoaringBitmap notAffected(Vulnerability vulnerability, Carriages carriages, Evidence evidence, RoaringBitmap concerned) {
+    private static RoaringBitmap notAffected(Counted one, Carriages carriages, Evidence evidence, RoaringBitmap concerned) {
+        Vulnerability vulnerability = one.vulnerability();
+        Update update = one.of();
         List<VexStatement> told = new ArrayList<>(evidence.statements().getOrDefault(vulnerability.id(), List.of()));
         update.statements().stream().filter(s -> s.type() == VendorStatement.Type.NOT_AFFECTED && s.vulnerability().equals(vulnerability.id()))
                 .forEach(s -> s.build().ifPresent(build -> told.add(new VexStatement(s.vulnerability(), build, s.version(), VexStatement.Status.NOT_AFFECTED, s.words(), update.vendor(), update.revised()))));
@@ -205,11 +245,11 @@ public final class WeighingInput {
     }
 
     /** By notes, and where statements take away every vulnerability. */
-    private RoaringBitmap allNotAffected(RoaringBitmap noted) {
+    private static RoaringBitmap allNotAffected(RoaringBitmap noted, List<RoaringBitmap> byVulnerability) {
         RoaringBitmap all = noted.clone();
-        if (!notAffected.isEmpty()) {
-            RoaringBitmap byAll = notAffected.get(0).clone();
-            notAffected.forEach(byAll::and);
+        if (!byVulnerability.isEmpty()) {
+            RoaringBitmap byAll = byVulnerability.get(0).clone();
+            byVulnerability.forEach(byAll::and);
             all.or(byAll);
         }
         return all;
@@ -300,13 +340,18 @@ public final class WeighingInput {
         Set<Integer> every = IntStream.range(0, facts.vulnerabilities().size()).boxed().collect(Collectors.toCollection(TreeSet::new));
         Map<Set<Integer>, RoaringBitmap> groups = new HashMap<>();
         groups.put(every, hosts);
+        // Those of one update mostly matter on the same hosts: they are taken away together.
+        Map<RoaringBitmap, List<Integer>> places = new LinkedHashMap<>();
         for (int place = 0; place < notAffected.size(); place++) {
-            RoaringBitmap excluded = notAffected.get(place);
+            places.computeIfAbsent(notAffected.get(place), excluded -> new ArrayList<>()).add(place);
+        }
+        for (Map.Entry<RoaringBitmap, List<Integer>> alike : places.entrySet()) {
+            RoaringBitmap excluded = alike.getKey();
             if (!excluded.isEmpty()) {
                 Map<Set<Integer>, RoaringBitmap> next = new HashMap<>();
                 for (Map.Entry<Set<Integer>, RoaringBitmap> group : groups.entrySet()) {
                     Set<Integer> without = new TreeSet<>(group.getKey());
-                    without.remove(place);
+                    alike.getValue().forEach(without::remove);
                     put(next, group.getKey(), RoaringBitmap.andNot(group.getValue(), excluded));
                     put(next, without, RoaringBitmap.and(group.getValue(), excluded));
                 }

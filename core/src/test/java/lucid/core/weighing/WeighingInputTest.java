@@ -74,7 +74,7 @@ class WeighingInputTest {
 
     private static WeighingInput input(Update update, Evidence evidence, TriedHosts tried, List<Cause> causes) {
         Carriages carriages = TestFleet.carriages(FLEET, List.of(update));
-        return new WeighingInput(update, carriages.of(update, NOW), carriages, evidence, tried, causes, evidence.issuesOf(updateId("FTM-1")), new BaselineRates.Baseline(0, 0), NOW);
+        return new WeighingInput(update, List.of(), carriages.of(update, NOW), carriages, evidence, tried, causes, evidence.issuesOf(updateId("FTM-1")), new BaselineRates.Baseline(0, 0), NOW);
     }
 
     private static WeighingInput input(Update update, Evidence evidence) {
@@ -103,6 +103,30 @@ class WeighingInputTest {
         assertThat(weigh(input).exposure()).isCloseTo(4 * 6.8 * .125, within(1e-9));
         Evidence exploited = evidence.withExploited(List.of(new KnownExploited(FIRST, LocalDate.of(2026, 11, 23), "", NOW)));
         assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "L")), exploited)).exposure()).isCloseTo(4 * 6.8 * .95 * .98, within(1e-9));
+    }
+
+    /** Odd hosts have lib 1, even ones 1.5: the earlier update is lacked by the odd ones alone, and by nobody for whom somebody noted that it does not matter. */
+    @Test
+    void whoLacksAnEarlierUpdateThatItContainsIsExposedToWhatThatCloses() {
+        Fix earlierFix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("1.5")));
+        Update earlier = Update.join(List.of(new Advisory(AdvisorySource.CSAF, updateId("FTM-0"), "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(),
+                List.of(vulnerability(SECOND, 9.8, "N")), List.of(earlierFix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())), Optional.empty(), Optional.empty(), NOW);
+        Update update = update();
+        Carriages carriages = TestFleet.carriages(FLEET, List.of(earlier, update));
+        RoaringBitmap lacking = carriages.of(earlier, NOW).lacking();
+        assertThat(lacking.getCardinality()).isEqualTo(6);
+        WeighingInput input = contained(update, earlier, Evidence.NONE, carriages);
+        assertThat(weigh(input).exposure()).isCloseTo(4 * (2 * 1 + 4 * .35) * .10 * .98, within(1e-9));
+        assertThat(input.update().vulnerabilities()).singleElement().satisfies(risk -> assertThat(risk.closedBy()).contains(updateId("FTM-0")));
+        assertThat(input.notAffected().isEmpty()).isTrue();
+        Evidence noted = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-0"), HostConditions.parse("name is set"), "not used", "orrin", NOW, new RoaringBitmap(), Optional.empty()));
+        assertThat(weigh(contained(update, earlier, noted, carriages)).exposure()).isZero();
+    }
+
+    private static WeighingInput contained(Update update, Update earlier, Evidence evidence, Carriages carriages) {
+        TriedHosts tried = TriedHosts.of(update, carriages.outcomes(), evidence, FLEET, NOW);
+        return new WeighingInput(update, List.of(new WeighingInput.Contained(earlier, carriages.of(earlier, NOW).lacking())), carriages.of(update, NOW), carriages, evidence, tried, List.of(), List.of(),
+                new BaselineRates.Baseline(0, 0), NOW);
     }
 
     @Test

@@ -44,7 +44,7 @@ class WeighingTest {
         }
 
         Case vulnerability(boolean exploited, Double probability, Rating rating, Double base) {
-            vulnerabilities.add(new VulnerabilityRisk("CVE-2026-9000001", exploited, Optional.ofNullable(probability), rating, AttackVector.NETWORK, Optional.ofNullable(base)));
+            vulnerabilities.add(new VulnerabilityRisk("CVE-2026-9000001", Optional.empty(), exploited, Optional.ofNullable(probability), rating, AttackVector.NETWORK, Optional.ofNullable(base)));
             return this;
         }
 

@@ -44,12 +44,13 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
         HostList notAffected, List<DismissedFailureView> dismissedFailures, boolean removable) {
 
     /**
+     * @param closedBy the earlier update that closes it and that this one contains; none: this one
      * @param likelihood probability of exploitation that counts, {@code from} tells what it rests on
      * @param baseGiven false if the base score stands for a missing one
      * @param added day on which it was listed as exploited
      * @param scores exploit probabilities as they were read, the earliest first
      */
-    record VulnerabilityView(String id, double likelihood, From from, AttackVector vector, double vectorFactor, double base, boolean baseGiven, double risk, Optional<LocalDate> added,
+    record VulnerabilityView(String id, Optional<UpdateId> closedBy, double likelihood, From from, AttackVector vector, double vectorFactor, double base, boolean baseGiven, double risk, Optional<LocalDate> added,
             Optional<Instant> addedRead, String exploitedWords, List<ScoreView> scores) {
         enum From { KNOWN_EXPLOITED, PROBABILITY, RATING }
     }
@@ -105,7 +106,7 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
         if (scores.isEmpty()) {
             evidence.score(vulnerability.id()).ifPresent(s -> scores.add(new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())));
         }
-        return new VulnerabilityView(vulnerability.id(), vulnerability.likelihood(weights), from, vulnerability.vector(), weights.vectors().get(vulnerability.vector()), vulnerability.countedBase(weights),
+        return new VulnerabilityView(vulnerability.id(), vulnerability.closedBy(), vulnerability.likelihood(weights), from, vulnerability.vector(), weights.vectors().get(vulnerability.vector()), vulnerability.countedBase(weights),
                 vulnerability.base().isPresent(), vulnerability.risk(weights), listed.map(KnownExploited::added), listed.map(KnownExploited::read), listed.map(KnownExploited::words).orElse(""), scores);
     }
 

@@ -1,9 +1,12 @@
 package lucid.server.docket;
 
+import java.util.Collection;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import lucid.core.causes.Cause;
 import lucid.core.causes.Proportion;
@@ -74,7 +77,12 @@ final class WeighingViews {
      *
      * @param vulnerability the vulnerability with the largest risk among those that matter on these hosts
      */
-    record ExposureFactor(int hosts, int unknown, double weight, Weights.Facing facing, double openness, Optional<String> vulnerability, double risk, double hitShare, double points) {}
+    record ExposureFactor(int hosts, int unknown, double weight, Weights.Facing facing, double openness, Optional<String> vulnerability, double risk, double hitShare, double points) {
+        /** Of more hosts that are as open to the same vulnerability. */
+        private ExposureFactor and(ExposureFactor more) {
+            return new ExposureFactor(hosts + more.hosts, unknown + more.unknown, weight, facing, openness, vulnerability, risk, hitShare, points + more.points);
+        }
+    }
 
     /**
      * One addend of the hazard: hosts × weight × the larger of q × harm and p × harm of the issue.
@@ -109,18 +117,18 @@ final class WeighingViews {
 
     private static CellView cell(int place, Weighing.OfCell cell, PopulationFacts.CellHosts hosts, Weigher weigher, UpdateFacts update, Weights weights, int tier) {
         double weight = weights.ofTier(tier);
-        List<ExposureFactor> exposure = hosts.exposed().stream().map(exposed -> {
+        Collection<ExposureFactor> exposure = hosts.exposed().stream().map(exposed -> {
             Optional<VulnerabilityRisk> mostSevere = exposed.vulnerabilities().stream().map(update.vulnerabilities()::get).max(Comparator.comparingDouble(w -> w.risk(weights)));
             double risk = mostSevere.map(w -> w.risk(weights)).orElse(0.0);
             double openness = weights.openness().get(exposed.facing());
             return new ExposureFactor(exposed.hosts(), exposed.unknown(), weight, exposed.facing(), openness, mostSevere.map(VulnerabilityRisk::id), risk, weights.hitShare(),
                     exposed.hosts() * weight * openness * risk * weights.hitShare());
-        }).toList();
+        }).collect(Collectors.toMap(factor -> List.of(factor.facing(), factor.vulnerability()), factor -> factor, ExposureFactor::and, LinkedHashMap::new)).values();
         List<HazardFactor> hazard = hosts.endangered().stream().map(endangered -> {
             Weigher.HazardOfOne one = weigher.hazardOfOne(place, endangered);
             return new HazardFactor(endangered.hosts(), weight, endangered.named(), endangered.vague(), one.byRate(), one.byIssue(), endangered.hosts() * weight * one.larger());
         }).toList();
         return new CellView(cell.cause().map(c -> c.hosts().toString()), cell.lacking(), cell.tried(), cell.failed(), cell.outside(), cell.rate(), cell.harm(), cell.exposure(), cell.hazard(),
-                cell.tilt(), exposure, hazard, hosts.notAffected(), hosts.restartOutstanding());
+                cell.tilt(), List.copyOf(exposure), hazard, hosts.notAffected(), hosts.restartOutstanding());
     }
 }

@@ -10,13 +10,14 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { App } from './App';
 import { Refusal, UNREACHED } from './api/client';
+import { eventsFlow } from './api/useEvents';
 import { Boundary } from './frame/Boundary';
 
 const queries = new QueryClient({
   defaultOptions: {
-    // Another analyst's verdict or a host's report shows within seconds; what is on screen stays until then.
+    // Another analyst's verdict or a host's report is told by an event; the clock changes something now and then. While nothing is told, it is asked for.
     queries: {
-      refetchInterval: 10_000,
+      refetchInterval: () => (eventsFlow() ? 60_000 : 3_000),
       staleTime: 2_000,
       retry: (count, error) => error instanceof Refusal && error.status === UNREACHED && count < 2,
     },

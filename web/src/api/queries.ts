@@ -1,14 +1,25 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
 import type { State } from '../words/states';
-import { api, asItIs, body, type Schemas } from './client';
+import { api, asItIs, body, Refusal, type Schemas, UNREACHED } from './client';
 import type { paths } from './schema';
+import { mayHaveChanged, PREVIEW, type Topic } from './topics';
 
-/** Everything that a change may touch is asked for again. */
+/** What a change may touch is asked for again; without topics everything. */
 export function useRefresh() {
   const queries = useQueryClient();
-  return () => queries.invalidateQueries();
+  return (topics?: readonly Topic[]) => queries.invalidateQueries({ predicate: (query) => mayHaveChanged(query.queryKey, topics) });
 }
+
+/** A preview is of the moment at which it was asked for, and forgotten with what was worded. */
+const OF_ITS_MOMENT = {
+  // One that could not be asked for is.
+  refetchInterval: (query: { state: { error: Error | null } }) =>
+    query.state.error instanceof Refusal && query.state.error.status === UNREACHED ? 3_000 : (false as const),
+  staleTime: Number.POSITIVE_INFINITY,
+  gcTime: 0,
+  placeholderData: keepPreviousData,
+};
 
 export function useSession() {
   return useQuery({ queryKey: ['session'], queryFn: () => body(api.GET('/api/sessions/current')), refetchInterval: 60_000 });
@@ -42,12 +53,12 @@ export function useWeights() {
 }
 
 /** What other weights would do to the present docket. */
-export function useWeightsPreview(weights: Schemas['Weights'] | undefined) {
+export function useWeightsPreview(weights: Schemas['Weights'] | undefined, version: string) {
   return useQuery({
-    queryKey: ['weights preview', weights],
+    queryKey: [PREVIEW, 'weights', weights, version],
     queryFn: () => body(api.POST('/api/weights/preview', { body: weights as Schemas['Weights'] })),
     enabled: weights !== undefined,
-    placeholderData: keepPreviousData,
+    ...OF_ITS_MOMENT,
     retry: false,
   });
 }
@@ -71,21 +82,22 @@ export function useRuling(id: string, host: string | undefined) {
 export type VerdictDraft = Schemas['VerdictDraft'];
 export type ExceptionDraft = Schemas['ExceptionDraft'];
 
-export function useConsequences(draft: VerdictDraft | undefined) {
+/** @param version of the case on which it is worded: after a change of that it is asked for anew */
+export function useConsequences(draft: VerdictDraft | undefined, version: string) {
   return useQuery({
-    queryKey: ['consequences', draft],
+    queryKey: [PREVIEW, 'verdict', draft, version],
     queryFn: () => body(api.POST('/api/verdicts/preview', { body: draft as VerdictDraft })),
     enabled: draft !== undefined && draft.populations.length > 0,
-    placeholderData: keepPreviousData,
+    ...OF_ITS_MOMENT,
   });
 }
 
-export function useExceptionConsequence(draft: ExceptionDraft | undefined) {
+export function useExceptionConsequence(draft: ExceptionDraft | undefined, version: string) {
   return useQuery({
-    queryKey: ['exception consequence', draft],
+    queryKey: [PREVIEW, 'exception', draft, version],
     queryFn: () => body(api.POST('/api/exceptions/preview', { body: draft as ExceptionDraft })),
     enabled: draft !== undefined && draft.hosts.trim() !== '',
-    placeholderData: keepPreviousData,
+    ...OF_ITS_MOMENT,
   });
 }
 
@@ -118,12 +130,12 @@ export function usePopulations() {
 }
 
 /** What a ladder, as a document, would change. */
-export function useLadderChange(document: string | undefined) {
+export function useLadderChange(document: string | undefined, version: string) {
   return useQuery({
-    queryKey: ['ladder change', document],
+    queryKey: [PREVIEW, 'ladder', document, version],
     queryFn: () => body(api.POST('/api/populations/preview', { body: document ?? '', bodySerializer: asItIs })),
     enabled: document !== undefined,
-    placeholderData: keepPreviousData,
+    ...OF_ITS_MOMENT,
     retry: false,
   });
 }

@@ -10,7 +10,7 @@ interface Wording<Draft, Preview, Answer> {
   /** What of the draft its consequence hangs on. */
   question: Draft;
   /** Asks for the consequence. */
-  usePreview: (question: Draft) => UseQueryResult<Preview>;
+  usePreview: (question: Draft, version: string) => UseQueryResult<Preview>;
   /** True if the draft says all that it must, and would do something. */
   complete: (preview: Preview) => boolean;
   /** What is to be confirmed by a second press; asked for as the first comes. */
@@ -29,7 +29,7 @@ export function useDecisionDraft<Draft, Preview, Answer extends { undo?: string 
   const { version, draft, send, close } = wording;
   const question = JSON.stringify(wording.question);
   const asked = useSettled(question);
-  const preview = wording.usePreview(JSON.parse(asked) as Draft);
+  const preview = wording.usePreview(JSON.parse(asked) as Draft, version);
   const decision = useDecision({ version, draft, send, said: (answer) => wording.said(answer, preview.data), close });
   const misworded = preview.error instanceof Refusal ? preview.error : undefined;
   /** What is wrong with the words, or why they were refused; that somebody else was quicker is told apart. */

@@ -57,7 +57,7 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
 
   const question = { ...draft, reasons: [], words: '' };
   // Without what it overrides: which blocks and exceptions keep hosts from what is worded. An offer goes over them only if it names them.
-  const claims = claimsOf(useConsequences({ ...question, overrides: [], overriddenExceptions: [] }).data);
+  const claims = claimsOf(useConsequences({ ...question, overrides: [], overriddenExceptions: [] }, page.version).data);
   const contained = (claim: Claim) => claim.match.clause === 'SUPERSEDES_BLOCKED';
   const blocks = claims.filter((claim) => claim.match.verdict === 'BLOCK' || contained(claim)).map((claim) => claim.match.source ?? 0);
   const exceptions = claims

@@ -71,7 +71,7 @@ function Unreached() {
   }
   return (
     <p className="unreached" role="alert">
-      The server cannot be reached. What stands here was read at {time(clock.data.now)}; what you word is kept. It is tried again every ten
+      The server cannot be reached. What stands here was read at {time(clock.data.now)}; what you word is kept. It is tried again every few
       seconds.{' '}
       <button type="button" className="plain link" onClick={() => clock.refetch()}>
         Try now

@@ -60,7 +60,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
 
   const missing = unfinished(ladder);
   const asked = useSettled(documentOf(ladder), 350);
-  const change = useLadderChange(drafting && !missing ? asked : undefined);
+  const change = useLadderChange(drafting && !missing ? asked : undefined, view.version);
   const save = useDecision({
     version: draft?.base ?? view.version,
     draft: documentOf(ladder),

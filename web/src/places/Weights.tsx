@@ -97,7 +97,7 @@ export default function Weights() {
   const now = useNow();
   const analyst = useSession().data?.role === 'ANALYST';
   const [draft, setDraft] = useState<Values | undefined>();
-  const preview = useWeightsPreview(draft);
+  const preview = useWeightsPreview(draft, page.data?.version ?? '');
   const save = useDecision({
     version: page.data?.version ?? '',
     draft,

@@ -187,6 +187,25 @@ class AccessTest {
     }
 
     @Test
+    void whoIsSignedInStaysSoWhenTheProgramIsStartedAnewButNotIfSignedOutMeanwhile() {
+        LucidServer.Client stays = SERVER.analyst();
+        LucidServer.Client left = SERVER.analyst();
+        LucidServer.Client ended = SERVER.reader();
+        String other = SERVER.reader().get("/api/sessions").json().findValues("current").toString();
+        assertThat(other).isNotEmpty();
+        assertThat(left.delete("/api/sessions/current").status()).isEqualTo(204);
+        SERVER.reader().delete("/api/sessions");
+        SERVER.restart();
+        LucidServer.Client again = stays.at(SERVER.address());
+        assertThat(again.get("/api/sessions/current").json().path("login").asString()).isEqualTo("m.aldane");
+        assertThat(again.post("/api/clock/advances", Map.of("hours", 1)).status()).as("and may do what it may").isEqualTo(200);
+        assertThat(again.get("/api/sessions").text()).contains("\"current\":true");
+        assertThat(left.at(SERVER.address()).get("/api/docket").status()).isEqualTo(401);
+        assertThat(ended.at(SERVER.address()).get("/api/docket").status()).as("its person ended it elsewhere").isEqualTo(401);
+        PRESENT.clear();
+    }
+
+    @Test
     void aOneTimePasswordMustBeChangedBeforeAnythingElse() {
         SERVER.administrator().post("/api/accounts", Map.of("name", "once", "displayName", "Once", "role", "ANALYST", "password", "given-by-another"));
         LucidServer.Client person = SERVER.nobody();

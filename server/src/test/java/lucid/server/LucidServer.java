@@ -95,13 +95,24 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     /** Somebody who talks to the server: a person with a session, a machine with a token, or nobody. */
     public static final class Client {
         private final URI address;
-        private final CookieManager cookies = new CookieManager();
-        private final HttpClient http = HttpClient.newBuilder().cookieHandler(cookies).build();
+        private final CookieManager cookies;
+        private final HttpClient http;
         private final String token;
 
         Client(URI address, String token) {
+            this(address, token, new CookieManager());
+        }
+
+        private Client(URI address, String token, CookieManager cookies) {
             this.address = address;
             this.token = token;
+            this.cookies = cookies;
+            this.http = HttpClient.newBuilder().cookieHandler(cookies).build();
+        }
+
+        /** The same browser, at the address that a server has after it was started anew. */
+        Client at(URI other) {
+            return new Client(other, token, cookies);
         }
 
         /** This client after signing in. */

@@ -4,6 +4,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpSession;
 import jakarta.servlet.http.HttpSessionBindingEvent;
 import jakarta.servlet.http.HttpSessionBindingListener;
+import java.io.Serializable;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -30,6 +31,7 @@ import org.springframework.stereotype.Component;
 public class Sessions {
 
     private static final String ATTRIBUTE = Sessions.class.getName();
+    private static final String KNOWN = ATTRIBUTE + ".known";
     private static final int LONGEST_BROWSER = 200;
 
     /** A session is over; what it held open must close. */
@@ -54,21 +56,24 @@ public class Sessions {
         this.events = events;
     }
 
+    /** What is known of a session; it is kept with the web server's own while the program is stopped. */
+    private record Known(String login, String address, String browser, Instant began, long beganMillis) implements Serializable {
+        private static final long serialVersionUID = 1;
+    }
+
     /** An open session; bound to the web server's own, so that it goes however that one does. */
     private final class Open implements HttpSessionBindingListener {
         private final HttpSession session;
-        private final String login;
-        private final String address;
-        private final String browser;
-        private final Instant began = clock.instant();
-        private final long beganNanoseconds = nanoseconds.getAsLong();
-        private volatile Instant used = began;
+        private final Known known;
+        private final long beganNanoseconds;
+        private volatile Instant used;
 
-        private Open(HttpSession session, String login, String address, String browser) {
+        /** @param age how long it is open already */
+        private Open(HttpSession session, Known known, Duration age) {
             this.session = session;
-            this.login = login;
-            this.address = address;
-            this.browser = browser;
+            this.known = known;
+            this.beganNanoseconds = nanoseconds.getAsLong() - age.toNanos();
+            this.used = clock.instant();
         }
 
         @Override
@@ -99,15 +104,31 @@ public class Sessions {
         Optional.ofNullable(request.getSession(false)).ifPresent(HttpSession::invalidate);
         HttpSession session = request.getSession(true);
         String browser = Optional.ofNullable(request.getHeader("User-Agent")).orElse("");
-        Open begun = new Open(session, person.login(), request.getRemoteAddr(), browser.substring(0, Math.min(LONGEST_BROWSER, browser.length())));
+        Known known = new Known(person.login(), request.getRemoteAddr(), browser.substring(0, Math.min(LONGEST_BROWSER, browser.length())), clock.instant(), System.currentTimeMillis());
+        session.setAttribute(KNOWN, known);
+        add(session, known, Duration.ZERO);
+        return session;
+    }
+
+    private Open add(HttpSession session, Known known, Duration age) {
+        Open begun = new Open(session, known, age);
         open.put(session.getId(), begun);
         session.setAttribute(ATTRIBUTE, begun);
-        return session;
+        return begun;
+    }
+
+    /** One that was open when the program was stopped goes on. */
+    private synchronized Open goneOn(HttpSession session) {
+        Open here = open.get(session.getId());
+        if (here != null || !(session.getAttribute(KNOWN) instanceof Known known)) {
+            return here;
+        }
+        return add(session, known, Duration.ofMillis(Math.max(0, System.currentTimeMillis() - known.beganMillis())));
     }
 
     /** True while a session counts; noted as used. */
     boolean isOpen(HttpSession session) {
-        Open known = session == null ? null : open.get(session.getId());
+        Open known = session == null ? null : goneOn(session);
         if (known == null || known.isOver()) {
             return false;
         }
@@ -116,24 +137,24 @@ public class Sessions {
     }
 
     List<OpenSession> of(String login, HttpSession current) {
-        return open.values().stream().filter(session -> session.login.equals(login) && !session.isOver()).sorted(Comparator.comparing((Open session) -> session.used).reversed())
-                .map(session -> new OpenSession(session.handle(), session.began, session.used, session.address, session.browser, current != null && current.getId().equals(session.session.getId())))
+        return open.values().stream().filter(session -> session.known.login().equals(login) && !session.isOver()).sorted(Comparator.comparing((Open session) -> session.used).reversed())
+                .map(session -> new OpenSession(session.handle(), session.known.began(), session.used, session.known.address(), session.known.browser(), current != null && current.getId().equals(session.session.getId())))
                 .toList();
     }
 
     /** Ends all sessions of a person. */
     void endAll(String login) {
-        end(session -> session.login.equals(login));
+        end(session -> session.known.login().equals(login));
     }
 
     /** Ends all sessions of a person but one. */
     int endOthers(String login, HttpSession but) {
-        return end(session -> session.login.equals(login) && !session.session.getId().equals(but.getId()));
+        return end(session -> session.known.login().equals(login) && !session.session.getId().equals(but.getId()));
     }
 
     /** @return false if the person has no such session */
     boolean end(String login, String id) {
-        return end(session -> session.login.equals(login) && session.handle().equals(id)) > 0;
+        return end(session -> session.known.login().equals(login) && session.handle().equals(id)) > 0;
     }
 
     @Scheduled(fixedDelay = 10_000)

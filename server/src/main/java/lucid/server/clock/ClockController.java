@@ -7,8 +7,10 @@ import lucid.server.access.Caller;
 import lucid.server.audit.AuditEntry;
 import lucid.server.snapshot.Disk;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.snapshot.Topic;
 import lucid.server.web.ProblemException;
 import org.springframework.beans.factory.annotation.Value;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -25,12 +27,14 @@ class ClockController {
     private final MovableClock clock;
     private final SnapshotStore store;
     private final Disk disk;
+    private final ApplicationEventPublisher events;
     private final boolean movable;
 
-    ClockController(MovableClock clock, SnapshotStore store, Disk disk, @Value("${lucid.demo:false}") boolean movable) {
+    ClockController(MovableClock clock, SnapshotStore store, Disk disk, ApplicationEventPublisher events, @Value("${lucid.demo:false}") boolean movable) {
         this.clock = clock;
         this.disk = disk;
         this.store = store;
+        this.events = events;
         this.movable = movable;
     }
 
@@ -64,6 +68,8 @@ class ClockController {
             clock.advance(Duration.ofHours(advance.hours()));
             return new SnapshotStore.Change<>(snapshot, true);
         });
+        // Time changes everything.
+        events.publishEvent(new SnapshotStore.Changed(Topic.ALL));
         return read();
     }
 }

@@ -2,6 +2,7 @@ package lucid.server.events;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.util.EnumSet;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -9,10 +10,11 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.stream.Collectors;
 import lucid.server.access.Caller;
 import lucid.server.access.Sessions;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.snapshot.Topic;
 import lucid.server.web.ProblemException;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
@@ -22,12 +24,11 @@ import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
-import org.springframework.web.servlet.mvc.method.annotation.ResponseBodyEmitter;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
 
 /**
- * Tells open browsers that something changed, as server-sent events (WHATWG HTML, section 9.2). An event says no more than that: what is on the
- * screen is then asked for again. Many changes close together are one event. A stream ends with its session; of one person only so many are open, and one that
+ * Tells open browsers that something changed, as server-sent events (WHATWG HTML, section 9.2). An event says no more than what it was about: what shows that
+ * is then asked for again. Many changes close together are one event. A stream ends with its session; of one person only so many are open, and one that
  * does not take what is sent keeps nobody else waiting.
  */
 @RestController
@@ -45,9 +46,10 @@ class EventsController {
         private final SseEmitter emitter = new SseEmitter(0L);
         private final String login;
         private final String session;
-        /** True while something is being sent to it; what comes meanwhile is not missed, since an event says only that something changed. */
-        private final AtomicBoolean busy = new AtomicBoolean();
-        private final AtomicBoolean missed = new AtomicBoolean();
+        /** What it is still to be told; guarded by the listener, as the other. */
+        private final Set<Topic> untold = EnumSet.noneOf(Topic.class);
+        /** True while something is being sent to it. */
+        private boolean busy;
 
         private Listener(String login, String session) {
             this.login = login;
@@ -57,13 +59,14 @@ class EventsController {
 
     private final Set<Listener> listeners = ConcurrentHashMap.newKeySet();
     private final Map<String, Integer> ofPerson = new ConcurrentHashMap<>();
-    private final AtomicBoolean waiting = new AtomicBoolean();
+    /** What changed since the last event; guarded by itself. */
+    private final Set<Topic> changed = EnumSet.noneOf(Topic.class);
     private final ScheduledExecutorService timer = Executors.newSingleThreadScheduledExecutor(task -> daemon(task, "events"));
     private final ExecutorService senders = Executors.newFixedThreadPool(SENDERS, task -> daemon(task, "events-send"));
 
     EventsController() {
         // Finds connections that are gone, and keeps proxies from closing quiet ones.
-        timer.scheduleAtFixedRate(() -> send(SseEmitter.event().comment("still here"), false), HEARTBEAT_SECONDS, HEARTBEAT_SECONDS, TimeUnit.SECONDS);
+        timer.scheduleAtFixedRate(() -> tell(Set.of()), HEARTBEAT_SECONDS, HEARTBEAT_SECONDS, TimeUnit.SECONDS);
     }
 
     private static Thread daemon(Runnable task, String name) {
@@ -98,36 +101,66 @@ class EventsController {
     }
 
     @EventListener
-    void changed(SnapshotStore.Changed changed) {
-        if (waiting.compareAndSet(false, true)) {
-            timer.schedule(() -> {
-                waiting.set(false);
-                send(SseEmitter.event().name("changed").data(""), true);
-            }, TOGETHER_MILLIS, TimeUnit.MILLISECONDS);
+    void changed(SnapshotStore.Changed change) {
+        synchronized (changed) {
+            if (changed.isEmpty()) {
+                timer.schedule(this::tellWhatChanged, TOGETHER_MILLIS, TimeUnit.MILLISECONDS);
+            }
+            changed.addAll(change.topics());
         }
     }
 
-    private void send(SseEmitter.SseEventBuilder event, boolean matters) {
-        Set<ResponseBodyEmitter.DataWithMediaType> parts = event.build();
+    private void tellWhatChanged() {
+        Set<Topic> topics;
+        synchronized (changed) {
+            topics = EnumSet.copyOf(changed);
+            changed.clear();
+        }
+        tell(topics);
+    }
+
+    /** @param topics none: only that it is still heard */
+    private void tell(Set<Topic> topics) {
         for (Listener listener : listeners) {
-            if (listener.busy.compareAndSet(false, true)) {
-                senders.execute(() -> send(listener, parts));
-            } else if (matters) {
-                listener.missed.set(true);
+            synchronized (listener) {
+                listener.untold.addAll(topics);
+                if (!listener.busy) {
+                    listener.busy = true;
+                    senders.execute(() -> send(listener));
+                }
             }
         }
     }
 
-    private void send(Listener listener, Set<ResponseBodyEmitter.DataWithMediaType> parts) {
+    private void send(Listener listener) {
         try {
-            listener.emitter.send(parts);
-            while (listener.missed.compareAndSet(true, false)) {
-                listener.emitter.send(SseEmitter.event().name("changed").data(""));
+            Set<Topic> topics = next(listener);
+            if (topics.isEmpty()) {
+                listener.emitter.send(SseEmitter.event().comment("still here"));
+            }
+            while (!topics.isEmpty()) {
+                listener.emitter.send(SseEmitter.event().name("changed").data(topics.stream().map(Topic::name).collect(Collectors.joining(","))));
+                topics = next(listener);
             }
         } catch (IOException | IllegalStateException e) {
             remove(listener);
         } finally {
-            listener.busy.set(false);
+            synchronized (listener) {
+                listener.busy = false;
+                if (!listener.untold.isEmpty() && listeners.contains(listener)) {
+                    listener.busy = true;
+                    senders.execute(() -> send(listener));
+                }
+            }
+        }
+    }
+
+    private static Set<Topic> next(Listener listener) {
+        synchronized (listener) {
+            Set<Topic> topics = EnumSet.noneOf(Topic.class);
+            topics.addAll(listener.untold);
+            listener.untold.clear();
+            return topics;
         }
     }
 

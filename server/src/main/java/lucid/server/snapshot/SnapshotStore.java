@@ -2,10 +2,13 @@ package lucid.server.snapshot;
 
 import java.security.Principal;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.AuditLog;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -21,7 +24,9 @@ public class SnapshotStore {
     public record Change<T>(Snapshot next, T answer) {}
 
     /** Something was written; told after its commit. */
-    public record Changed() {}
+    public record Changed(Set<Topic> topics) {}
+
+    private static final Logger LOG = LoggerFactory.getLogger(SnapshotStore.class);
 
     private final ReentrantLock writing = new ReentrantLock();
     private final TransactionTemplate transaction;
@@ -63,14 +68,24 @@ public class SnapshotStore {
                 record.begin();
                 return change.apply(current);
             });
+            Snapshot before = current;
             current = written.next();
-            events.publishEvent(new Changed());
+            tell(Topic.between(before, current));
             return written.answer();
         } catch (RuntimeException e) {
             throw disk.explained(e);
         } finally {
             turn.commit();
             writing.unlock();
+        }
+    }
+
+    /** It is committed, whatever becomes of those who hear of it. */
+    private void tell(Set<Topic> topics) {
+        try {
+            events.publishEvent(new Changed(topics));
+        } catch (RuntimeException e) {
+            LOG.error("Something that was written was not told to everybody", e);
         }
     }
 

@@ -124,7 +124,7 @@ public final class DataFolder {
         if (!Files.getFileStore(path).supportsFileAttributeView("posix")) {
             return;
         }
-        for (Path folder : List.of(path, path.resolve("uploads"), path.resolve("backups"))) {
+        for (Path folder : List.of(path, path.resolve("uploads"), path.resolve("sessions"), path.resolve("backups"))) {
             if (Files.isDirectory(folder)) {
                 Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwx------"));
             }
@@ -143,6 +143,7 @@ public final class DataFolder {
                 Files.deleteIfExists(file);
             }
         }
+        Files.createDirectories(path.resolve("sessions"));
         Path uploads = path.resolve("uploads");
         if (Files.isDirectory(uploads)) {
             try (DirectoryStream<Path> files = Files.newDirectoryStream(uploads)) {

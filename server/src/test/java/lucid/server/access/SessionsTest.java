@@ -28,7 +28,7 @@ class SessionsTest {
         HttpSession session = mock(HttpSession.class);
         when(session.getId()).thenReturn(id);
         List<HttpSessionBindingListener> bound = new ArrayList<>();
-        doAnswer(call -> bound.add(call.getArgument(1))).when(session).setAttribute(any(), any());
+        doAnswer(call -> call.getArgument(1) instanceof HttpSessionBindingListener listener && bound.add(listener)).when(session).setAttribute(any(), any());
         doAnswer(call -> {
             bound.forEach(listener -> listener.valueUnbound(null));
             return null;

@@ -1,0 +1,36 @@
+/** What a change was about, as the server tells it. */
+export type Topic = 'UPDATES' | 'HOSTS' | 'POPULATIONS' | 'DECISIONS' | 'EVIDENCE' | 'WEIGHTS' | 'RECORD';
+
+const FLEET: Topic[] = ['UPDATES', 'HOSTS', 'POPULATIONS'];
+const RULED: Topic[] = [...FLEET, 'DECISIONS'];
+const JUDGED: Topic[] = [...RULED, 'EVIDENCE', 'WEIGHTS'];
+
+/** What each question hangs on, by the first part of its key. What stands nowhere here is stored beside the snapshot, and hangs on the record. */
+const QUESTIONS: Record<string, Topic[]> = {
+  docket: JUDGED,
+  case: JUDGED,
+  ruling: RULED,
+  'in force': RULED,
+  hosts: RULED,
+  host: RULED,
+  carriers: FLEET,
+  'carriers of': FLEET,
+  'carrier hosts': FLEET,
+  search: FLEET,
+  populations: ['HOSTS', 'POPULATIONS'],
+  'ladder versions': ['POPULATIONS'],
+  weights: ['WEIGHTS'],
+};
+
+/** The key of a preview begins so: it is asked for as something is worded, and never again by itself. */
+export const PREVIEW = 'preview';
+
+/**
+ * True if the answer to a question may be another after a change.
+ *
+ * @param topics none: anything may have changed
+ */
+export function mayHaveChanged(key: readonly unknown[], topics?: readonly Topic[]): boolean {
+  const question = String(key[0]);
+  return question !== PREVIEW && (topics === undefined || (QUESTIONS[question] ?? ['RECORD']).some((topic) => topics.includes(topic)));
+}

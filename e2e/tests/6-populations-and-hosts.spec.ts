@@ -28,6 +28,7 @@ test('by keyboard only: a population is changed with its preview seen first, and
   await press(page, 'u');
   // What that would offer to hosts is said first.
   await expect(page.getByRole('dialog')).toContainText('would be offered to');
+  await expect(page.getByRole('button', { name: 'Take it back' })).toBeFocused();
   await press(page, 'Enter');
   await expect(page.getByText('Taken back: The populations are saved')).toBeVisible();
   await expect(page.getByRole('region', { name: 'Yard servers' })).toContainText('63 hosts where role = yard.');

@@ -44,7 +44,7 @@ public final class Schemas {
     /** Every violation, with its place; empty if the document is valid. */
     public List<Problem> problems(JsonNode document) {
         return schema.validate(document).stream()
-                .map(error -> new Problem(error.getInstanceLocation().toString(), error.getMessage()))
+                .map(error -> new Problem(error.getInstanceLocation().toString(), SchemaWords.of(error)))
                 .distinct()
                 .toList();
     }

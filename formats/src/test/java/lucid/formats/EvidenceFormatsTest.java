@@ -168,9 +168,9 @@ class EvidenceFormatsTest {
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
         "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\"}]} | /reports/0 | names hosts, or tells how many",
-        "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\", \"others\": -1}]} | /reports/0/others | minimum",
+        "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\", \"others\": -1}]} | /reports/0/others | at least 0",
         "{\"format\": \"known-issues-1\", \"source\": \"P\\u202e\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\"}]} | /source | turn the direction",
-        "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"shut\"}]} | /issues/0/state | enum",
+        "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"shut\"}]} | /issues/0/state | none of open",
         "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\", \"hosts\": \"reader =\"}]} | /issues/0/hosts | expected a value",
     })
     void aFaultIsToldWithItsPlace(String document, String place, String reason) {

@@ -51,7 +51,7 @@ class ImportCommandTest {
         Ran ran = run(file("bad.json", "{\"format\": \"update-notice-1\"}"), large.toString(), folder.resolve("absent.json").toString(), file("good.json", Examples.notice("IMP-1", "1", "2.0")));
         assertThat(ran.exit()).isEqualTo(1);
         assertThat(ran.output().lines()).anyMatch(line -> line.startsWith("rejected  bad.json"))
-                .anyMatch(line -> line.contains("required property 'id' not found"))
+                .anyMatch(line -> line.contains("'id' is missing"))
                 .anyMatch(line -> line.startsWith("rejected  ") && line.endsWith("large.json: longer than 64 MB, not sent"))
                 .anyMatch(line -> line.endsWith("absent.json: there is no such file"))
                 .contains("accepted  good.json IMP-1");

@@ -20,8 +20,6 @@ import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import org.apache.commons.statistics.inference.AlternativeHypothesis;
 import org.apache.commons.statistics.inference.FisherExactTest;
-import org.apache.commons.statistics.interval.BinomialConfidenceInterval;
-import org.apache.commons.statistics.interval.Interval;
 import org.junit.jupiter.api.Test;
 
 class SuspectedCausesTest {
@@ -36,7 +34,7 @@ class SuspectedCausesTest {
     }
 
     @Test
-    void testAndIntervalAgreeWithASecondLibrary() {
+    void theTestAgreesWithASecondLibrary() {
         Random random = new Random(5);
         FisherExactTest other = FisherExactTest.withDefaults().with(AlternativeHypothesis.GREATER_THAN);
         FisherExact own = new FisherExact(400);
@@ -49,10 +47,18 @@ class SuspectedCausesTest {
             int[][] table = {{failedInside, inside - failedInside}, {failed - failedInside, all - inside - failed + failedInside}};
             double expected = other.test(table).getPValue();
             assertThat(own.p(failedInside, inside, failed, all)).isCloseTo(expected, within(1e-9 + expected * 1e-7));
-            Interval interval = BinomialConfidenceInterval.WILSON_SCORE.fromErrorRate(all, failed, .05);
-            assertThat(new Proportion(failed, all).low()).isCloseTo(interval.getLowerBound(), within(1e-9));
-            assertThat(new Proportion(failed, all).high()).isCloseTo(interval.getUpperBound(), within(1e-9));
         }
+    }
+
+    /** The formula of Wilson 1927 worked by hand with z = 1.959964. */
+    @Test
+    void theIntervalOfAShareIsThatOfWilson() {
+        assertThat(new Proportion(0, 10).low()).isCloseTo(0, within(1e-12));
+        assertThat(new Proportion(0, 10).high()).isCloseTo(.277533, within(1e-6));
+        assertThat(new Proportion(5, 10).low()).isCloseTo(.236593, within(2e-6));
+        assertThat(new Proportion(5, 10).high()).isCloseTo(.763407, within(2e-6));
+        assertThat(new Proportion(0, 0).low()).isZero();
+        assertThat(new Proportion(0, 0).high()).as("nothing tried says nothing").isEqualTo(1);
     }
 
     private static TriedHost tried(int number, Map<String, Trait> traits, boolean failed, String code, String... products) {

@@ -1,0 +1,78 @@
+package lucid.formats;
+
+import com.networknt.schema.Error;
+import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.StreamSupport;
+import tools.jackson.databind.JsonNode;
+
+/** What a schema says against a document, in words that name what is wanted instead of how the schema says it. */
+final class SchemaWords {
+
+    private static final int LONGEST_VALUE = 60;
+
+    private static final Map<String, String> TYPES = Map.of(
+            "string", "a text", "integer", "a whole number", "number", "a number", "boolean", "true or false", "array", "a list", "object", "an object", "null", "nothing");
+
+    private static final String INSTANT = "an instant such as 2026-11-24T08:00:00Z";
+    private static final String DAY = "a day such as 2026-11-24";
+
+    private static final Map<String, String> FORMATS = Map.of("date-time", INSTANT, "date", DAY);
+
+    /** What the patterns of our own schemas are meant for. */
+    static final Map<String, String> PATTERNS = Map.of(
+            "^[0-9]{4}-[0-9]{2}-[0-9]{2}T.*(Z|[+-][0-9:]+)$", INSTANT,
+            "^[0-9]{4}-[0-9]{2}-[0-9]{2}$", DAY,
+            "^[0-9]+(\\.[0-9]+)*$", "a revision such as 3 or 2.1",
+            "^[a-z0-9]+(-[a-z0-9]+)*$", "an identifier of small letters, digits and dashes");
+
+    private SchemaWords() {}
+
+    static String of(Error error) {
+        JsonNode wanted = error.getSchemaNode();
+        JsonNode found = error.getInstanceNode();
+        return switch (error.getKeyword()) {
+            case "required" -> "'" + error.getProperty() + "' is missing";
+            case "additionalProperties" -> "'" + error.getProperty() + "' is not known here";
+            case "type" -> "expected " + types(wanted) + ", found " + shown(found);
+            case "enum" -> shown(found) + " is none of " + StreamSupport.stream(wanted.spliterator(), false).map(JsonNode::asString).collect(Collectors.joining(", "));
+            case "const" -> "expected '" + wanted.asString() + "', found " + shown(found);
+            case "format" -> shown(found) + " is not " + FORMATS.getOrDefault(wanted.asString(), "of the expected form");
+            case "minLength" -> wanted.intValue() == 1 ? "must not be empty" : "has at least " + wanted.intValue() + " characters";
+            case "maxLength" -> "has at most " + wanted.intValue() + " characters";
+            case "minItems" -> "has at least " + entries(wanted.intValue());
+            case "maxItems" -> "has at most " + entries(wanted.intValue());
+            case "minimum" -> "is at least " + wanted.asString() + ", found " + shown(found);
+            case "maximum" -> "is at most " + wanted.asString() + ", found " + shown(found);
+            case "uniqueItems" -> "names something twice";
+            case "pattern" -> shown(found) + " is not " + PATTERNS.getOrDefault(wanted.asString(), "of the expected form");
+            case "oneOf", "anyOf" -> shown(found) + " is none of what can stand here";
+            default -> error.getMessage();
+        };
+    }
+
+    private static String entries(int count) {
+        return count == 1 ? "one entry" : count + " entries";
+    }
+
+    private static String types(JsonNode wanted) {
+        return wanted.isArray()
+                ? StreamSupport.stream(wanted.spliterator(), false).map(one -> word(one.asString())).collect(Collectors.joining(" or "))
+                : word(wanted.asString());
+    }
+
+    private static String word(String type) {
+        return TYPES.getOrDefault(type, type);
+    }
+
+    private static String shown(JsonNode found) {
+        if (found == null || found.isNull() || found.isMissingNode()) {
+            return "nothing";
+        }
+        if (found.isContainer()) {
+            return found.isArray() ? "a list" : "an object";
+        }
+        String text = found.asString();
+        return "'" + (text.length() > LONGEST_VALUE ? text.substring(0, LONGEST_VALUE) + "…" : text) + "'";
+    }
+}

@@ -11,6 +11,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcomes;
+import lucid.core.fleet.PopulationId;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.openjdk.jmh.annotations.Benchmark;
@@ -43,15 +44,25 @@ public class CarriageBenchmark {
     private int turn;
 
     public static void main(String[] arguments) throws Exception {
-        new Runner(new OptionsBuilder().include(CarriageBenchmark.class.getSimpleName()).build()).run();
+        new Runner(new OptionsBuilder()
+                        .include(CarriageBenchmark.class.getSimpleName())
+                        .build())
+                .run();
     }
 
     @Setup
     public void setUp() {
         large = new LargeFleet();
         List<Host> hosts = large.hosts();
-        arrivals = hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList();
-        carriages = new Carriages(Catalogue.EMPTY.with(large.updates), Fleet.EMPTY.with(large.ladder).with(hosts), CarrierIndex.EMPTY.with(arrivals), CarrierIndex.EMPTY, Outcomes.NONE);
+        arrivals = hosts.stream()
+                .map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products()))
+                .toList();
+        carriages = new Carriages(
+                Catalogue.EMPTY.with(large.updates),
+                Fleet.EMPTY.with(large.ladder).with(hosts),
+                CarrierIndex.EMPTY.with(arrivals),
+                CarrierIndex.EMPTY,
+                Outcomes.NONE);
     }
 
     /** From nothing to the index of 20 million facts. */
@@ -70,7 +81,8 @@ public class CarriageBenchmark {
         Carriage carriage = carriages.of(next(), NOW);
         int all = 0;
         for (int p = 0; p < LargeFleet.POPULATIONS; p++) {
-            all += carriage.counts(carriages.fleet().members("p" + p)).size();
+            all += carriage.counts(carriages.fleet().members(new PopulationId("p" + p)))
+                    .size();
         }
         return all + carriage.counts(carriages.fleet().inNoPopulation()).size();
     }
@@ -82,8 +94,9 @@ public class CarriageBenchmark {
         CarrierIndex.Split split = carriages.installed().split(next().fixes().get(0));
         int all = 0;
         for (int p = 0; p < LargeFleet.POPULATIONS; p++) {
-            RoaringBitmap members = carriages.fleet().members("p" + p);
-            all += RoaringBitmap.andCardinality(split.lacks(), members) + RoaringBitmap.andCardinality(split.has(), members);
+            RoaringBitmap members = carriages.fleet().members(new PopulationId("p" + p));
+            all += RoaringBitmap.andCardinality(split.lacks(), members)
+                    + RoaringBitmap.andCardinality(split.has(), members);
         }
         return all;
     }
@@ -106,7 +119,8 @@ public class CarriageBenchmark {
             products.set(at, known.get((known.indexOf(products.get(at)) + 1) % known.size()));
         }
         Host after = before.after(large.report(turn, NOW.plusSeconds(60), products), Host.DEFAULT_RHYTHM);
-        CarrierIndex index = carriages.installed().with(List.of(new CarrierIndex.Change(turn, before.products(), after.products())));
+        CarrierIndex index =
+                carriages.installed().with(List.of(new CarrierIndex.Change(turn, before.products(), after.products())));
         return List.of(index, carriages.fleet().with(List.of(after)));
     }
 }

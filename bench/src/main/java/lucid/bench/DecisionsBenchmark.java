@@ -16,7 +16,9 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Consequences;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
@@ -27,6 +29,7 @@ import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import org.openjdk.jmh.annotations.Benchmark;
 import org.openjdk.jmh.annotations.BenchmarkMode;
 import org.openjdk.jmh.annotations.Fork;
@@ -41,8 +44,8 @@ import org.openjdk.jmh.runner.Runner;
 import org.openjdk.jmh.runner.options.OptionsBuilder;
 
 /**
- * What a block on every population of the large fleet would do, and what holds for its hosts: with 10,000 verdicts and 1,000 exceptions on other updates and 40
- * decisions on this one.
+ * What a block on every population of the large fleet would do, and what holds for its hosts: with 10,000 verdicts and
+ * 1,000 exceptions on other updates and 40 decisions on this one.
  */
 @State(Scope.Benchmark)
 @BenchmarkMode(Mode.SampleTime)
@@ -66,11 +69,29 @@ public class DecisionsBenchmark {
     private Decisions standing;
 
     public static void main(String[] arguments) throws Exception {
-        new Runner(new OptionsBuilder().include(DecisionsBenchmark.class.getSimpleName()).build()).run();
+        new Runner(new OptionsBuilder()
+                        .include(DecisionsBenchmark.class.getSimpleName())
+                        .build())
+                .run();
     }
 
-    private static Verdict verdict(long number, String of, String population, Optional<HostCondition> where, VerdictType type) {
-        return new Verdict(number, of, "1", population, where, type, NOW.plus(Duration.ofDays(20)), Set.of(ReasonWord.ROUTINE), "", "bench", NOW, Set.of(), Set.of(), Optional.empty());
+    private static Verdict verdict(
+            long number, String of, PopulationId population, Optional<HostCondition> where, VerdictType type) {
+        return new Verdict(
+                new DecisionNumber.OfVerdict(number),
+                new UpdateId(of),
+                "1",
+                population,
+                where,
+                type,
+                NOW.plus(Duration.ofDays(20)),
+                Set.of(ReasonWord.ROUTINE),
+                "",
+                "bench",
+                NOW,
+                Set.of(),
+                Set.of(),
+                Optional.empty());
     }
 
     @Setup
@@ -79,23 +100,45 @@ public class DecisionsBenchmark {
         List<Host> hosts = large.hosts();
         fleet = Fleet.EMPTY.with(large.ladder).with(hosts);
         catalogue = Catalogue.EMPTY.with(large.updates);
-        CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
-        update = catalogue.update(JUDGED).orElseThrow();
+        CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream()
+                .map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products()))
+                .toList());
+        update = catalogue.update(new UpdateId(JUDGED)).orElseThrow();
         carriages = new Carriages(catalogue, fleet, index, CarrierIndex.EMPTY, Outcomes.NONE);
         carriage = carriages.of(update, NOW);
         List<Population> populations = large.ladder.populations();
         List<Verdict> verdicts = new ArrayList<>();
         for (int i = 1; i <= 10_000; i++) {
-            verdicts.add(verdict(i, "BIG-" + (100 + i % 2_000), populations.get(i % populations.size()).id(), Optional.empty(), VerdictType.BLOCK));
+            verdicts.add(verdict(
+                    i,
+                    "BIG-" + (100 + i % 2_000),
+                    populations.get(i % populations.size()).id(),
+                    Optional.empty(),
+                    VerdictType.BLOCK));
         }
         for (int i = 0; i < 36; i++) {
-            verdicts.add(verdict(10_001 + i, JUDGED, populations.get(i % populations.size()).id(), Optional.of(HostConditions.parse("spool_free_mb < " + (50 + i * 20))), VerdictType.values()[i % 3]));
+            verdicts.add(verdict(
+                    10_001 + i,
+                    JUDGED,
+                    populations.get(i % populations.size()).id(),
+                    Optional.of(HostConditions.parse("spool_free_mb < " + (50 + i * 20))),
+                    VerdictType.values()[i % 3]));
         }
         List<ExceptionGrant> exceptions = new ArrayList<>();
         for (int i = 1; i <= 1_004; i++) {
             String of = i <= 1_000 ? "BIG-" + (100 + i) : JUDGED;
-            exceptions.add(new ExceptionGrant(i, new ExceptionGrant.Scope.OfUpdate(of), HostConditions.parse("name in (host-" + i + ", host-" + 2 * i + ")"), Effect.WITHHELD, NOW.plus(Duration.ofDays(9)), "", "",
-                    "", "bench", NOW, Optional.empty()));
+            exceptions.add(new ExceptionGrant(
+                    new DecisionNumber.OfException(i),
+                    new ExceptionGrant.Scope.OfUpdate(new UpdateId(of)),
+                    HostConditions.parse("name in (host-" + i + ", host-" + 2 * i + ")"),
+                    Effect.WITHHELD,
+                    NOW.plus(Duration.ofDays(9)),
+                    "",
+                    "",
+                    "",
+                    "bench",
+                    NOW,
+                    Optional.empty()));
         }
         decisions = new Decisions(verdicts, exceptions, List.of());
         standing = new Decisions(verdicts.subList(0, 4_000), exceptions.subList(0, 1_000), List.of());
@@ -105,23 +148,33 @@ public class DecisionsBenchmark {
     @Benchmark
     public int consequenceOfABlockOnAllPopulations() {
         int decided = 0;
-        long number = decisions.nextVerdict();
+        long number = decisions.nextVerdict().value();
         for (Population population : fleet.ladder().populations()) {
             Verdict draft = verdict(number++, JUDGED, population.id(), Optional.empty(), VerdictType.BLOCK);
-            decided += Consequences.of(draft, update, carriage, fleet, decisions, catalogue, NOW).decided().getCardinality();
+            decided += Consequences.of(draft, update, carriage, fleet, decisions, catalogue, NOW)
+                    .decided()
+                    .getCardinality();
         }
         return decided;
     }
 
-    /** The first page of everything in force: how much there is, and for whom the first are and what comes after them. */
+    /**
+     * The first page of everything in force: how much there is, and for whom the first are and what comes after them.
+     */
     @Benchmark
     public int inForceWithFiveThousandDecisions() {
         List<InForce> all = InForce.at(carriages, standing, NOW);
-        return all.size() + all.subList(0, PAGE).stream().mapToInt(one -> one.hosts().getCardinality() + one.then().size()).sum();
+        return all.size()
+                + all.subList(0, PAGE).stream()
+                        .mapToInt(
+                                one -> one.hosts().getCardinality() + one.then().size())
+                        .sum();
     }
 
     @Benchmark
     public int whatHoldsForAllHostsThatLackIt() {
-        return Timeline.of(update, decisions, fleet, catalogue).groups(carriage.lacking(), NOW).size();
+        return Timeline.of(update, decisions, fleet, catalogue)
+                .groups(carriage.lacking(), NOW)
+                .size();
     }
 }

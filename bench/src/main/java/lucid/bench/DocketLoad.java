@@ -28,11 +28,15 @@ import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Catalogue;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.Weights;
 import lucid.formats.Documents;
 import lucid.formats.ReadingHints;
 
-/** The docket of the large fleet from nothing and after one report, suspected causes among 5,000 tried hosts, and a day's exploit probabilities. */
+/**
+ * The docket of the large fleet from nothing and after one report, suspected causes among 5,000 tried hosts, and a
+ * day's exploit probabilities.
+ */
 public final class DocketLoad {
 
     private static final Instant NOW = LargeFleet.NOW;
@@ -56,14 +60,27 @@ public final class DocketLoad {
 
     private static void docket(LargeFleet large) {
         List<Host> hosts = large.hosts();
-        CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products())).toList());
-        Carriages carriages = new Carriages(Catalogue.EMPTY.with(large.updates), Fleet.EMPTY.with(large.ladder).with(hosts), index, CarrierIndex.EMPTY, outcomes());
+        CarrierIndex index = CarrierIndex.EMPTY.with(hosts.stream()
+                .map(h -> new CarrierIndex.Change(h.number(), List.of(), h.products()))
+                .toList());
+        Carriages carriages = new Carriages(
+                Catalogue.EMPTY.with(large.updates),
+                Fleet.EMPTY.with(large.ladder).with(hosts),
+                index,
+                CarrierIndex.EMPTY,
+                outcomes());
         for (int run = 0; run < 8; run++) {
             Parallelism parallelism = run % 2 == 0 ? Parallelism.NONE : TWO_CORES;
             long begun = System.nanoTime();
             Docket docket = Docket.of(facts(carriages), NOW, parallelism);
-            print("docket of %,d updates x %d populations from nothing on %s, run %d: %,d ms, %,d need judgement%n", LargeFleet.UPDATES, LargeFleet.POPULATIONS,
-                    parallelism == Parallelism.NONE ? "one core" : "both cores", run / 2 + 1, millis(begun), docket.cases().stream().filter(c -> c.needsJudgement()).count());
+            print(
+                    "docket of %,d updates x %d populations from nothing on %s, run %d: %,d ms, %,d need judgement%n",
+                    LargeFleet.UPDATES,
+                    LargeFleet.POPULATIONS,
+                    parallelism == Parallelism.NONE ? "one core" : "both cores",
+                    run / 2 + 1,
+                    millis(begun),
+                    docket.cases().stream().filter(c -> c.needsJudgement()).count());
         }
         Docket docket = Docket.of(facts(carriages), NOW);
         double[] times = new double[300];
@@ -71,14 +88,23 @@ public final class DocketLoad {
         for (int i = 0; i < times.length; i++) {
             Host before = now.fleet().host(i * 7919 % LargeFleet.HOSTS);
             Host after = changed(large, before, i);
-            now = new Carriages(now.catalogue(), now.fleet().with(List.of(after)), now.installed().with(List.of(new CarrierIndex.Change(after.number(), before.products(), after.products()))),
-                    now.running().with(List.of(new CarrierIndex.Change(after.number(), before.running(), after.running()))), now.outcomes());
+            now = new Carriages(
+                    now.catalogue(),
+                    now.fleet().with(List.of(after)),
+                    now.installed()
+                            .with(List.of(
+                                    new CarrierIndex.Change(after.number(), before.products(), after.products()))),
+                    now.running()
+                            .with(List.of(new CarrierIndex.Change(after.number(), before.running(), after.running()))),
+                    now.outcomes());
             long begun = System.nanoTime();
             docket = docket.next(facts(now), NOW.plusSeconds(i));
             times[i] = (System.nanoTime() - begun) / 1e6;
         }
         Arrays.sort(times, 100, times.length);
-        print("docket after one host report with 1 %% changed facts: median %.1f ms, 95 %% %.1f ms%n", times[200], times[289]);
+        print(
+                "docket after one host report with 1 %% changed facts: median %.1f ms, 95 %% %.1f ms%n",
+                times[200], times[289]);
     }
 
     private static Docket.Facts facts(Carriages carriages) {
@@ -93,8 +119,14 @@ public final class DocketLoad {
             int failing = u % 100 == 0 ? 40 : 4;
             for (int i = 0; i < 200; i++) {
                 boolean failed = random.nextInt(1000) < failing;
-                outcomes.add(new Outcome(random.nextInt(LargeFleet.HOSTS), "BIG-" + u, Optional.empty(), failed ? Outcome.What.FAILED : Outcome.What.INSTALLED,
-                        NOW.minus(Duration.ofHours(30 + random.nextInt(300))), failed ? Optional.of("E" + random.nextInt(3)) : Optional.empty(), failed ? Optional.of(FailureClass.REFUSED) : Optional.empty()));
+                outcomes.add(new Outcome(
+                        random.nextInt(LargeFleet.HOSTS),
+                        new UpdateId("BIG-" + u),
+                        Optional.empty(),
+                        failed ? Outcome.What.FAILED : Outcome.What.INSTALLED,
+                        NOW.minus(Duration.ofHours(30 + random.nextInt(300))),
+                        failed ? Optional.of("E" + random.nextInt(3)) : Optional.empty(),
+                        failed ? Optional.of(FailureClass.REFUSED) : Optional.empty()));
             }
         }
         return Outcomes.NONE.with(outcomes);
@@ -117,24 +149,55 @@ public final class DocketLoad {
         for (int i = 0; i < 5_000; i++) {
             Map<String, Trait> traits = new HashMap<>();
             for (int t = 0; t < 40; t++) {
-                traits.put("trait-" + t, t % 2 == 0 ? new Trait.Text("v" + random.nextInt(2 + t)) : new Trait.Number(random.nextInt(5000)));
+                traits.put(
+                        "trait-" + t,
+                        t % 2 == 0
+                                ? new Trait.Text("v" + random.nextInt(2 + t))
+                                : new Trait.Number(random.nextInt(5000)));
             }
-            Host host = Host.first(i, new HostReport("h" + i, "Tarn Linux 4", NOW, traits, large.productsOf(i), Optional.empty(), Optional.empty(), List.of()));
-            boolean inside = traits.get("trait-4").toString().equals("v1") && Integer.parseInt(traits.get("trait-5").toString()) < 1500;
-            tried.add(new TriedHost(host, Optional.empty(), random.nextDouble() < (inside ? .75 : .02) ? Optional.of("E" + random.nextInt(2)) : Optional.empty()));
+            Host host = Host.first(
+                    i,
+                    new HostReport(
+                            "h" + i,
+                            "Tarn Linux 4",
+                            NOW,
+                            traits,
+                            large.productsOf(i),
+                            Optional.empty(),
+                            Optional.empty(),
+                            List.of()));
+            boolean inside = traits.get("trait-4").toString().equals("v1")
+                    && Integer.parseInt(traits.get("trait-5").toString()) < 1500;
+            tried.add(new TriedHost(
+                    host,
+                    Optional.empty(),
+                    random.nextDouble() < (inside ? .75 : .02)
+                            ? Optional.of("E" + random.nextInt(2))
+                            : Optional.empty()));
         }
         for (int run = 0; run < 3; run++) {
             long begun = System.nanoTime();
-            List<String> found = SuspectedCauses.find(tried).stream().map(cause -> cause.hosts().toString()).toList();
-            print("suspected causes among 5,000 hosts x 40 traits and 400 products, run %d: %,d ms, found %s%n", run + 1, millis(begun), found);
+            List<String> found = SuspectedCauses.find(tried).stream()
+                    .map(cause -> cause.hosts().toString())
+                    .toList();
+            print(
+                    "suspected causes among 5,000 hosts x 40 traits and 400 products, run %d: %,d ms, found %s%n",
+                    run + 1, millis(begun), found);
         }
     }
 
     private static void probabilities() {
-        StringBuilder csv = new StringBuilder("#model_version:v1,score_date:2026-11-25T00:00:00+0000\ncve,epss,percentile\n");
+        StringBuilder csv =
+                new StringBuilder("#model_version:v1,score_date:2026-11-25T00:00:00+0000\ncve,epss,percentile\n");
         SplittableRandom random = new SplittableRandom(300);
         for (int i = 0; i < 300_000; i++) {
-            csv.append("CVE-").append(1999 + i % 28).append('-').append(10_000 + i).append(',').append(String.format("%.5f", random.nextDouble())).append(",0.5\n");
+            csv.append("CVE-")
+                    .append(1999 + i % 28)
+                    .append('-')
+                    .append(10_000 + i)
+                    .append(',')
+                    .append(String.format("%.5f", random.nextDouble()))
+                    .append(",0.5\n");
         }
         byte[] document = csv.toString().getBytes(StandardCharsets.UTF_8);
         for (int run = 0; run < 3; run++) {

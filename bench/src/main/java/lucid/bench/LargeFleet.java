@@ -16,6 +16,7 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Advisory;
@@ -27,12 +28,13 @@ import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 import lucid.core.update.Vulnerability;
 
 /**
- * A made-up fleet of 50,000 hosts with 400 products each (20 million facts), 20,000 distinct inventories, 2 to 60 versions a product
- * with a long tail, 12 populations and 3,000 updates. The same in every run.
+ * A made-up fleet of 50,000 hosts with 400 products each (20 million facts), 20,000 distinct inventories, 2 to 60
+ * versions a product with a long tail, 12 populations and 3,000 updates. The same in every run.
  */
 final class LargeFleet {
 
@@ -50,6 +52,7 @@ final class LargeFleet {
     final List<List<InstalledProduct>> facts = new ArrayList<>();
     /** Indexes of products and of their versions, by inventory. */
     final int[][] products = new int[INVENTORIES][];
+
     final int[][] versions = new int[INVENTORIES][];
     final List<Update> updates = new ArrayList<>();
     final int[] productOfUpdate = new int[UPDATES];
@@ -64,7 +67,11 @@ final class LargeFleet {
         }
         int[][] images = new int[IMAGES][];
         for (int i = 0; i < IMAGES; i++) {
-            images[i] = random.ints(0, PRODUCTS).distinct().limit(PRODUCTS_OF_A_HOST).sorted().toArray();
+            images[i] = random.ints(0, PRODUCTS)
+                    .distinct()
+                    .limit(PRODUCTS_OF_A_HOST)
+                    .sorted()
+                    .toArray();
         }
         for (int i = 0; i < INVENTORIES; i++) {
             products[i] = images[random.nextInt(IMAGES)];
@@ -85,7 +92,18 @@ final class LargeFleet {
         }
         List<Population> populations = new ArrayList<>();
         for (int p = 0; p < POPULATIONS; p++) {
-            populations.add(new Population("p" + p, "Population " + p, HostConditions.parse("role = r" + p), Set.of(), Set.of(), 1 + p % 4, "", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
+            populations.add(new Population(
+                    new PopulationId("p" + p),
+                    "Population " + p,
+                    HostConditions.parse("role = r" + p),
+                    Set.of(),
+                    Set.of(),
+                    1 + p % 4,
+                    "",
+                    Set.of(),
+                    ZoneOffset.UTC,
+                    Optional.empty(),
+                    Optional.empty(),
                     new StandingRule(List.of(), StandingRule.Offer.afterDays(7 + p))));
         }
         ladder = new Ladder(populations, new StandingRule(List.of(), StandingRule.Offer.NEVER));
@@ -93,9 +111,16 @@ final class LargeFleet {
 
     private static List<InstalledProduct> factsOf(int product, int count) {
         List<InstalledProduct> facts = new ArrayList<>();
-        ProductBuild build = PackageReference.parse(product % 2 == 0 ? "pkg:rpm/tarn/part-" + product + "?arch=x86_64" : "pkg:deb/fathom/part-" + product + "?arch=amd64").build();
+        ProductBuild build = PackageReference.parse(
+                        product % 2 == 0
+                                ? "pkg:rpm/tarn/part-" + product + "?arch=x86_64"
+                                : "pkg:deb/fathom/part-" + product + "?arch=amd64")
+                .build();
         for (int v = 0; v < count; v++) {
-            facts.add(new InstalledProduct(build, (product % 2 == 0 ? "0:" : "") + "2." + v + "." + product % 7 + (product % 2 == 0 ? "-1.t4" : "-1+u" + v)));
+            facts.add(new InstalledProduct(
+                    build,
+                    (product % 2 == 0 ? "0:" : "") + "2." + v + "." + product % 7
+                            + (product % 2 == 0 ? "-1.t4" : "-1+u" + v)));
         }
         return facts;
     }
@@ -103,12 +128,51 @@ final class LargeFleet {
     private Update update(int u) {
         InstalledProduct fixed = facts.get(productOfUpdate[u]).get(fixedInVersion[u]);
         Fix fix = new Fix(fixed.build(), List.of(AffectedRange.below(fixed.version())));
-        List<Advisory> advisories = u % 3 != 0 ? List.of()
-                : List.of(new Advisory(AdvisorySource.CSAF, "BIG-" + u, "Update " + u, "Tarn", "", "1", "", NOW.minus(Duration.ofHours(u)), NOW.minus(Duration.ofHours(u)), Optional.of(Kind.SECURITY),
-                        Optional.empty(), List.of(new Vulnerability("CVE-2026-" + (9_000_000 + u), "", Optional.of(4.0 + u % 6), Optional.of("CVSS:3.1/AV:N"), "")), List.of(fix), Optional.empty(),
-                        Optional.empty(), List.of(), List.of(), List.of()));
-        return Update.join(advisories, Optional.of(new UpdateNotice("BIG-" + u, "Update " + u, "Tarn", "", "1", NOW.minus(Duration.ofHours(u)), u % 3 == 0 ? Kind.SECURITY : Kind.BUGFIX, Optional.empty(),
-                Optional.of(u % 10 == 0 ? RestartNeed.HOST : RestartNeed.NONE), Optional.empty(), List.of(), List.of(), List.of(), List.of(fix))), Optional.empty(), NOW);
+        List<Advisory> advisories = u % 3 != 0
+                ? List.of()
+                : List.of(new Advisory(
+                        AdvisorySource.CSAF,
+                        new UpdateId("BIG-" + u),
+                        "Update " + u,
+                        "Tarn",
+                        "",
+                        "1",
+                        "",
+                        NOW.minus(Duration.ofHours(u)),
+                        NOW.minus(Duration.ofHours(u)),
+                        Optional.of(Kind.SECURITY),
+                        Optional.empty(),
+                        List.of(new Vulnerability(
+                                "CVE-2026-" + (9_000_000 + u),
+                                "",
+                                Optional.of(4.0 + u % 6),
+                                Optional.of("CVSS:3.1/AV:N"),
+                                "")),
+                        List.of(fix),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(),
+                        List.of(),
+                        List.of()));
+        return Update.join(
+                advisories,
+                Optional.of(new UpdateNotice(
+                        new UpdateId("BIG-" + u),
+                        "Update " + u,
+                        "Tarn",
+                        "",
+                        "1",
+                        NOW.minus(Duration.ofHours(u)),
+                        u % 3 == 0 ? Kind.SECURITY : Kind.BUGFIX,
+                        Optional.empty(),
+                        Optional.of(u % 10 == 0 ? RestartNeed.HOST : RestartNeed.NONE),
+                        Optional.empty(),
+                        List.of(),
+                        List.of(),
+                        List.of(),
+                        List.of(fix))),
+                Optional.empty(),
+                NOW);
     }
 
     int inventoryOf(int host) {
@@ -142,7 +206,15 @@ final class LargeFleet {
     }
 
     HostReport report(int host, Instant at, List<InstalledProduct> products) {
-        return new HostReport("host-" + host, platform(host), at, traits(host), products, Optional.of("mirror"), Optional.of(NOW.minus(Duration.ofDays(9))), List.of());
+        return new HostReport(
+                "host-" + host,
+                platform(host),
+                at,
+                traits(host),
+                products,
+                Optional.of("mirror"),
+                Optional.of(NOW.minus(Duration.ofDays(9))),
+                List.of());
     }
 
     List<Host> hosts() {

@@ -16,8 +16,9 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
 
 /**
- * How well planted causes are found: 200 seeded fleets with one cause each (a value, a pair, the high side of a number, a trait that is not set; inside fail 75 %,
- * outside 2 %) among 30 correlated decoy traits with a tenth of the values missing, and 200 fleets without a cause.
+ * How well planted causes are found: 200 seeded fleets with one cause each (a value, a pair, the high side of a number,
+ * a trait that is not set; inside fail 75 %, outside 2 %) among 30 correlated decoy traits with a tenth of the values
+ * missing, and 200 fleets without a cause.
  */
 public final class PlantedCauses {
 
@@ -27,7 +28,12 @@ public final class PlantedCauses {
 
     private PlantedCauses() {}
 
-    private enum Plant { SINGLE, PAIR, HIGH_SIDE, NOT_SET }
+    private enum Plant {
+        SINGLE,
+        PAIR,
+        HIGH_SIDE,
+        NOT_SET
+    }
 
     public static void main(String[] arguments) {
         Map<Plant, int[]> found = new HashMap<>();
@@ -38,11 +44,16 @@ public final class PlantedCauses {
         for (int seed = 0; seed < FLEETS; seed++) {
             Plant plant = Plant.values()[seed % Plant.values().length];
             List<TriedHost> fleet = fleet(seed, Optional.of(plant));
-            long failedInside = fleet.stream().filter(one -> inside(plant, one.host().traits()) && one.code().isPresent()).count();
+            long failedInside = fleet.stream()
+                    .filter(one ->
+                            inside(plant, one.host().traits()) && one.code().isPresent())
+                    .count();
             List<Cause> causes = SuspectedCauses.find(fleet);
             boolean right = !causes.isEmpty() && isPlanted(plant, causes.get(0).hosts(), fleet);
             listed += causes.size();
-            unrelated += (int) causes.stream().filter(cause -> cause.hosts().toString().contains("decoy")).count();
+            unrelated += (int) causes.stream()
+                    .filter(cause -> cause.hosts().toString().contains("decoy"))
+                    .count();
             if (failedInside >= ENOUGH_FAILURES) {
                 enough++;
                 first += right ? 1 : 0;
@@ -53,12 +64,17 @@ public final class PlantedCauses {
         }
         int falsely = 0;
         for (int seed = 0; seed < FLEETS; seed++) {
-            falsely += SuspectedCauses.find(fleet(10_000 + seed, Optional.empty())).isEmpty() ? 0 : 1;
+            falsely +=
+                    SuspectedCauses.find(fleet(10_000 + seed, Optional.empty())).isEmpty() ? 0 : 1;
         }
-        System.out.printf("planted causes with %d or more failures: %d of %d found first (%.1f %%)%n", ENOUGH_FAILURES, first, enough, 100.0 * first / enough);
+        System.out.printf(
+                "planted causes with %d or more failures: %d of %d found first (%.1f %%)%n",
+                ENOUGH_FAILURES, first, enough, 100.0 * first / enough);
         found.forEach((plant, of) -> System.out.printf("  %s: %d of %d%n", plant, of[0], of[1]));
         System.out.printf("causes that name a decoy: %d of %d listed%n", unrelated, listed);
-        System.out.printf("fleets without a cause in which one is found: %d of %d (%.1f %%)%n", falsely, FLEETS, 100.0 * falsely / FLEETS);
+        System.out.printf(
+                "fleets without a cause in which one is found: %d of %d (%.1f %%)%n",
+                falsely, FLEETS, 100.0 * falsely / FLEETS);
     }
 
     private static List<TriedHost> fleet(long seed, Optional<Plant> plant) {
@@ -67,9 +83,21 @@ public final class PlantedCauses {
         int hosts = 120 + random.nextInt(400);
         for (int i = 0; i < hosts; i++) {
             Map<String, Trait> traits = traits(random);
-            boolean fails = random.nextDouble() < (plant.filter(p -> inside(p, traits)).isPresent() ? .75 : .02);
-            Host host = Host.first(i, new HostReport("h" + i, "Tarn Linux 4", NOW, traits, List.of(), Optional.empty(), Optional.empty(), List.of()));
-            fleet.add(new TriedHost(host, Optional.empty(), fails ? Optional.of("E" + random.nextInt(2)) : Optional.empty()));
+            boolean fails =
+                    random.nextDouble() < (plant.filter(p -> inside(p, traits)).isPresent() ? .75 : .02);
+            Host host = Host.first(
+                    i,
+                    new HostReport(
+                            "h" + i,
+                            "Tarn Linux 4",
+                            NOW,
+                            traits,
+                            List.of(),
+                            Optional.empty(),
+                            Optional.empty(),
+                            List.of()));
+            fleet.add(new TriedHost(
+                    host, Optional.empty(), fails ? Optional.of("E" + random.nextInt(2)) : Optional.empty()));
         }
         return fleet;
     }
@@ -92,11 +120,13 @@ public final class PlantedCauses {
                 continue;
             }
             boolean along = random.nextInt(10) < 3 + d % 4;
-            traits.put("decoy-" + d, switch (d % 3) {
-                case 0 -> new Trait.Text("d" + (along ? model : random.nextInt(5)));
-                case 1 -> new Trait.Number(along ? free + random.nextInt(600) : random.nextInt(2600));
-                default -> new Trait.Text("d" + (along ? reader : random.nextInt(4)));
-            });
+            traits.put(
+                    "decoy-" + d,
+                    switch (d % 3) {
+                        case 0 -> new Trait.Text("d" + (along ? model : random.nextInt(5)));
+                        case 1 -> new Trait.Number(along ? free + random.nextInt(600) : random.nextInt(2600));
+                        default -> new Trait.Text("d" + (along ? reader : random.nextInt(4)));
+                    });
         }
         return traits;
     }
@@ -105,7 +135,9 @@ public final class PlantedCauses {
         boolean model = traits.get("model").toString().equals("M1");
         return switch (plant) {
             case SINGLE -> model;
-            case PAIR -> traits.get("reader").toString().equals("R2") && Integer.parseInt(traits.get("free").toString()) < 800;
+            case PAIR ->
+                traits.get("reader").toString().equals("R2")
+                        && Integer.parseInt(traits.get("free").toString()) < 800;
             case HIGH_SIDE -> Integer.parseInt(traits.get("free").toString()) > 1700;
             case NOT_SET -> !traits.containsKey("agent");
         };
@@ -114,14 +146,19 @@ public final class PlantedCauses {
     /** True if what was found is about the planted traits alone and covers nearly the planted hosts. */
     private static boolean isPlanted(Plant plant, HostCondition found, List<TriedHost> fleet) {
         String text = found.toString();
-        boolean traits = switch (plant) {
-            case SINGLE -> text.equals("model = M1");
-            case PAIR -> text.matches("(reader = R2 and free ≤ \\S+|free ≤ \\S+ and reader = R2)");
-            case HIGH_SIDE -> text.matches("free > \\S+");
-            case NOT_SET -> text.equals("agent is not set");
-        };
-        long both = fleet.stream().filter(one -> inside(plant, one.host().traits()) && found.test(one.host())).count();
-        long either = fleet.stream().filter(one -> inside(plant, one.host().traits()) || found.test(one.host())).count();
+        boolean traits =
+                switch (plant) {
+                    case SINGLE -> text.equals("model = M1");
+                    case PAIR -> text.matches("(reader = R2 and free ≤ \\S+|free ≤ \\S+ and reader = R2)");
+                    case HIGH_SIDE -> text.matches("free > \\S+");
+                    case NOT_SET -> text.equals("agent is not set");
+                };
+        long both = fleet.stream()
+                .filter(one -> inside(plant, one.host().traits()) && found.test(one.host()))
+                .count();
+        long either = fleet.stream()
+                .filter(one -> inside(plant, one.host().traits()) || found.test(one.host()))
+                .count();
         return traits && both >= 0.8 * either;
     }
 }

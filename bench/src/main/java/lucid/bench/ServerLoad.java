@@ -33,8 +33,9 @@ import lucid.core.fleet.InstalledProduct;
 import org.springframework.util.FileSystemUtils;
 
 /**
- * The real program with the large fleet, spoken to as hosts do: documents in one batch, the first reports of all hosts, durable reports per second, twelve
- * months of changes, start to ready, heap and disk. Everything on this machine, server and load on the same cores.
+ * The real program with the large fleet, spoken to as hosts do: documents in one batch, the first reports of all hosts,
+ * durable reports per second, twelve months of changes, start to ready, heap and disk. Everything on this machine,
+ * server and load on the same cores.
  */
 final class ServerLoad {
 
@@ -60,8 +61,10 @@ final class ServerLoad {
 
     public static void main(String[] arguments) throws Exception {
         // A folder that is named is kept, to look at the large fleet with the product itself.
-        Optional<Path> named = Optional.ofNullable(System.getenv("LUCID_BENCH_FOLDER")).map(Path::of);
-        Path folder = named.isPresent() ? Files.createDirectories(named.get()) : Files.createTempDirectory("lucid-load");
+        Optional<Path> named =
+                Optional.ofNullable(System.getenv("LUCID_BENCH_FOLDER")).map(Path::of);
+        Path folder =
+                named.isPresent() ? Files.createDirectories(named.get()) : Files.createTempDirectory("lucid-load");
         ServerLoad load = new ServerLoad(Path.of(arguments[0]).toAbsolutePath(), folder.resolve("data"));
         try {
             load.run(folder);
@@ -76,9 +79,12 @@ final class ServerLoad {
     private void run(Path folder) throws Exception {
         start("empty");
         batchOfDocuments(folder);
-        String populations = large.ladder.populations().stream().map(p -> "{\"id\":\"" + p.id() + "\",\"name\":\"" + p.name() + "\",\"condition\":\"" + p.condition() + "\",\"tier\":" + p.tier()
-                + ",\"rule\":{\"otherwise\":7}}").collect(Collectors.joining(","));
-        savePopulations("{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":[" + populations + "]}");
+        String populations = large.ladder.populations().stream()
+                .map(p -> "{\"id\":\"" + p.id() + "\",\"name\":\"" + p.name() + "\",\"condition\":\"" + p.condition()
+                        + "\",\"tier\":" + p.tier() + ",\"rule\":{\"otherwise\":7}}")
+                .collect(Collectors.joining(","));
+        savePopulations("{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":["
+                + populations + "]}");
         // Twelve months ago each host reports for the first time, 500 hosts a request.
         timed("first reports of 50,000 hosts", () -> sendAll(requestsOf(0), false));
         for (int month = 1; month <= MONTHS; month++) {
@@ -96,8 +102,20 @@ final class ServerLoad {
 
     private void start(String what) throws Exception {
         long begun = System.nanoTime();
-        server = new ProcessBuilder("java", "-Xmx1536m", "-jar", jar.toString(), "run", "--data", data.toString(), "--port", String.valueOf(PORT)).redirectErrorStream(true)
-                .redirectOutput(data.resolveSibling("server-" + what.replace(' ', '-') + ".log").toFile()).start();
+        server = new ProcessBuilder(
+                        "java",
+                        "-Xmx1536m",
+                        "-jar",
+                        jar.toString(),
+                        "run",
+                        "--data",
+                        data.toString(),
+                        "--port",
+                        String.valueOf(PORT))
+                .redirectErrorStream(true)
+                .redirectOutput(data.resolveSibling("server-" + what.replace(' ', '-') + ".log")
+                        .toFile())
+                .start();
         Path address = data.resolve("address");
         while (!Files.exists(address)) {
             if (!server.isAlive()) {
@@ -134,7 +152,10 @@ final class ServerLoad {
         Process process = new ProcessBuilder(command).redirectErrorStream(true).start();
         String said = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
         if (process.waitFor() != 0) {
-            throw new IllegalStateException(said.lines().filter(line -> line.startsWith("refused")).findFirst().orElse(said));
+            throw new IllegalStateException(said.lines()
+                    .filter(line -> line.startsWith("refused"))
+                    .findFirst()
+                    .orElse(said));
         }
     }
 
@@ -145,8 +166,11 @@ final class ServerLoad {
         Path documents = Files.createDirectory(folder.resolve("csaf"));
         List<String> words = new ArrayList<>(List.of("import"));
         for (int i = 0; i < DOCUMENTS; i++) {
-            InstalledProduct fixed = i < LargeFleet.UPDATES ? large.facts.get(large.productOfUpdate[i]).get(large.fixedInVersion[i]) : large.facts.get(i % large.facts.size()).get(1);
-            words.add(Files.writeString(documents.resolve("a" + i + ".json"), advisory(i, fixed)).toString());
+            InstalledProduct fixed = i < LargeFleet.UPDATES
+                    ? large.facts.get(large.productOfUpdate[i]).get(large.fixedInVersion[i])
+                    : large.facts.get(i % large.facts.size()).get(1);
+            words.add(Files.writeString(documents.resolve("a" + i + ".json"), advisory(i, fixed))
+                    .toString());
         }
         words.addAll(List.of("--data", data.toString()));
         timed("10,000 CSAF documents in one batch", () -> command(words));
@@ -160,7 +184,12 @@ final class ServerLoad {
                 "revision_history":[{"date":"%2$s","number":"1","summary":"First."}]}},
                 "product_tree":{"full_product_names":[{"product_id":"P","name":"P","product_identification_helper":{"purl":"%3$s"}}]},
                 "vulnerabilities":[{"cve":"CVE-2026-%4$d","product_status":{"fixed":["P"]},"scores":[{"products":["P"],"cvss_v3":{"version":"3.1","baseScore":5.5,"vectorString":"CVSS:3.1/AV:L/AC:L/PR:L/UI:N/S:U/C:N/I:N/A:H"}}]}]}
-                """.formatted(i, published, fixed.build().product().at(fixed.version()) + "?arch=" + fixed.build().arch(), 9_000_000 + i);
+                """.formatted(
+                        i,
+                        published,
+                        fixed.build().product().at(fixed.version()) + "?arch="
+                                + fixed.build().arch(),
+                        9_000_000 + i);
     }
 
     // ---- reports
@@ -181,26 +210,40 @@ final class ServerLoad {
 
     private String lines(int host, int months, Instant at) {
         List<InstalledProduct> products = productsAfter(host, months);
-        StringBuilder text = new StringBuilder("{\"t\":\"host\",\"host\":\"host-" + host + "\",\"platform\":\"" + LargeFleet.platform(host) + "\",\"at\":\"" + at + "\",\"lastStart\":\"" + now.minus(Duration.ofDays(400))
-                + "\",\"supply\":\"mirror\",\"traits\":{");
-        text.append(LargeFleet.traits(host).entrySet().stream().map(t -> "\"" + t.getKey() + "\":" + (t.getKey().equals("spool_free_mb") ? t.getValue() : "\"" + t.getValue() + "\"")).collect(Collectors.joining(",")));
+        StringBuilder text = new StringBuilder("{\"t\":\"host\",\"host\":\"host-" + host + "\",\"platform\":\""
+                + LargeFleet.platform(host) + "\",\"at\":\"" + at + "\",\"lastStart\":\""
+                + now.minus(Duration.ofDays(400)) + "\",\"supply\":\"mirror\",\"traits\":{");
+        text.append(LargeFleet.traits(host).entrySet().stream()
+                .map(t -> "\"" + t.getKey() + "\":"
+                        + (t.getKey().equals("spool_free_mb") ? t.getValue() : "\"" + t.getValue() + "\""))
+                .collect(Collectors.joining(",")));
         text.append("}}\n");
         for (InstalledProduct product : products) {
-            text.append("{\"t\":\"product\",\"purl\":\"").append(product.build().product().purl()).append("?arch=").append(product.build().arch()).append("\",\"version\":\"").append(product.version()).append("\"}\n");
+            text.append("{\"t\":\"product\",\"purl\":\"")
+                    .append(product.build().product().purl())
+                    .append("?arch=")
+                    .append(product.build().arch())
+                    .append("\",\"version\":\"")
+                    .append(product.version())
+                    .append("\"}\n");
         }
-        return text.append("{\"t\":\"end\",\"lines\":").append(products.size() + 1).append("}\n").toString();
+        return text.append("{\"t\":\"end\",\"lines\":")
+                .append(products.size() + 1)
+                .append("}\n")
+                .toString();
     }
 
     /** The reports of all hosts in one month, 500 hosts a request. */
     private Stream<byte[]> requestsOf(int months) {
         Instant at = now.minus(Duration.ofDays(30L * (MONTHS - months) + 1));
-        return Stream.iterate(0, from -> from < LargeFleet.HOSTS, from -> from + 500).map(from -> {
-            StringBuilder text = new StringBuilder();
-            for (int host = from; host < from + 500; host++) {
-                text.append(lines(host, months, at));
-            }
-            return compressed(text.toString());
-        });
+        return Stream.iterate(0, from -> from < LargeFleet.HOSTS, from -> from + 500)
+                .map(from -> {
+                    StringBuilder text = new StringBuilder();
+                    for (int host = from; host < from + 500; host++) {
+                        text.append(lines(host, months, at));
+                    }
+                    return compressed(text.toString());
+                });
     }
 
     private static byte[] compressed(String text) {
@@ -214,15 +257,21 @@ final class ServerLoad {
     }
 
     private void warmUpAndMeasureReports() throws Exception {
-        List<Integer> hosts = new ArrayList<>(IntStream.range(0, LargeFleet.HOSTS).boxed().toList());
+        List<Integer> hosts =
+                new ArrayList<>(IntStream.range(0, LargeFleet.HOSTS).boxed().toList());
         Collections.shuffle(hosts, new Random(1));
         sendAll(oneByOne(hosts.subList(0, 5_000)), true);
-        List<byte[]> bodies = oneByOne(hosts.subList(5_000, 5_000 + TIMED_REPORTS)).toList();
+        List<byte[]> bodies =
+                oneByOne(hosts.subList(5_000, 5_000 + TIMED_REPORTS)).toList();
         long begun = System.nanoTime();
         double[] milliseconds = sendAll(bodies.stream(), true);
         double seconds = (System.nanoTime() - begun) / 1e9;
         Arrays.sort(milliseconds);
-        System.out.printf("durable host reports through HTTP, one host a request, %d clients: %.0f a second, median %.0f ms, 99 %% %.0f ms%n", CLIENTS, bodies.size() / seconds, milliseconds[milliseconds.length / 2],
+        System.out.printf(
+                "durable host reports through HTTP, one host a request, %d clients: %.0f a second, median %.0f ms, 99 %% %.0f ms%n",
+                CLIENTS,
+                bodies.size() / seconds,
+                milliseconds[milliseconds.length / 2],
                 milliseconds[milliseconds.length * 99 / 100]);
     }
 
@@ -238,8 +287,14 @@ final class ServerLoad {
         List<Future<Double>> answers = new ArrayList<>();
         bodies.forEach(body -> answers.add(clients.submit(() -> {
             long begun = System.nanoTime();
-            HttpResponse<String> answer = http.send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + "/api/reports")).header("Authorization", "Bearer " + token)
-                    .header("Content-Type", "application/x-ndjson").header("Content-Encoding", "gzip").POST(BodyPublishers.ofByteArray(body)).build(), HttpResponse.BodyHandlers.ofString());
+            HttpResponse<String> answer = http.send(
+                    HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + "/api/reports"))
+                            .header("Authorization", "Bearer " + token)
+                            .header("Content-Type", "application/x-ndjson")
+                            .header("Content-Encoding", "gzip")
+                            .POST(BodyPublishers.ofByteArray(body))
+                            .build(),
+                    HttpResponse.BodyHandlers.ofString());
             if (answer.statusCode() != 200) {
                 System.out.println(answer.body());
                 failed.incrementAndGet();
@@ -261,11 +316,17 @@ final class ServerLoad {
 
     private String heap() throws Exception {
         for (String what : List.of("GC.run", "GC.heap_info")) {
-            Process jcmd = new ProcessBuilder("jcmd", String.valueOf(server.pid()), what).redirectErrorStream(true).start();
+            Process jcmd = new ProcessBuilder("jcmd", String.valueOf(server.pid()), what)
+                    .redirectErrorStream(true)
+                    .start();
             String said = new String(jcmd.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
             jcmd.waitFor();
             if (what.equals("GC.heap_info")) {
-                return said.lines().filter(line -> line.contains("used")).findFirst().orElse(said).strip();
+                return said.lines()
+                        .filter(line -> line.contains("used"))
+                        .findFirst()
+                        .orElse(said)
+                        .strip();
             }
         }
         return "not told";
@@ -275,7 +336,8 @@ final class ServerLoad {
     private record Person(HttpClient http, CookieManager cookies) {
         static Person signedIn(String name, String password) throws Exception {
             CookieManager cookies = new CookieManager();
-            Person person = new Person(HttpClient.newBuilder().cookieHandler(cookies).build(), cookies);
+            Person person =
+                    new Person(HttpClient.newBuilder().cookieHandler(cookies).build(), cookies);
             person.ask("GET", "/api/sessions/current", "");
             person.ask("POST", "/api/sessions", "{\"name\":\"" + name + "\",\"password\":\"" + password + "\"}");
             return person;
@@ -284,24 +346,42 @@ final class ServerLoad {
         /** Signs in with a password for once and chooses another. */
         static Person first(String name, String password) throws Exception {
             Person person = signedIn(name, password);
-            person.ask("PUT", "/api/sessions/current/password", "{\"old\":\"" + password + "\",\"chosen\":\"" + CHOSEN + "\"}");
+            person.ask(
+                    "PUT",
+                    "/api/sessions/current/password",
+                    "{\"old\":\"" + password + "\",\"chosen\":\"" + CHOSEN + "\"}");
             return person;
         }
 
         int ask(String method, String path, String body) throws Exception {
-            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path)).header("Content-Type", "application/json").method(method, BodyPublishers.ofString(body));
-            cookies.getCookieStore().getCookies().stream().filter(cookie -> cookie.getName().equals("XSRF-TOKEN")).forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
-            return http.send(request.build(), HttpResponse.BodyHandlers.ofString()).statusCode();
+            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path))
+                    .header("Content-Type", "application/json")
+                    .method(method, BodyPublishers.ofString(body));
+            cookies.getCookieStore().getCookies().stream()
+                    .filter(cookie -> cookie.getName().equals("XSRF-TOKEN"))
+                    .forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
+            return http.send(request.build(), HttpResponse.BodyHandlers.ofString())
+                    .statusCode();
         }
     }
 
     private static final String CHOSEN = "chosen-for-the-bench";
 
-    /** The first administrator signs in with the one-time password that the first start printed, and adds an analyst, who puts the populations in force. */
+    /**
+     * The first administrator signs in with the one-time password that the first start printed, and adds an analyst,
+     * who puts the populations in force.
+     */
     private void savePopulations(String document) throws Exception {
-        String password = Files.readAllLines(data.resolveSibling("server-empty.log")).stream().filter(line -> line.contains("one-time password"))
-                .map(line -> line.replaceAll(".*one-time password (\\S+).*", "$1")).findFirst().orElseThrow();
-        Person.first("administrator", password).ask("POST", "/api/accounts", "{\"name\":\"bench\",\"displayName\":\"Bench\",\"role\":\"ANALYST\",\"populations\":[],\"password\":\"given-for-once\"}");
+        String password = Files.readAllLines(data.resolveSibling("server-empty.log")).stream()
+                .filter(line -> line.contains("one-time password"))
+                .map(line -> line.replaceAll(".*one-time password (\\S+).*", "$1"))
+                .findFirst()
+                .orElseThrow();
+        Person.first("administrator", password)
+                .ask(
+                        "POST",
+                        "/api/accounts",
+                        "{\"name\":\"bench\",\"displayName\":\"Bench\",\"role\":\"ANALYST\",\"populations\":[],\"password\":\"given-for-once\"}");
         int status = Person.first("bench", "given-for-once").ask("PUT", "/api/populations", document);
         if (status != 200) {
             throw new IllegalStateException("the populations were answered with " + status);
@@ -311,13 +391,22 @@ final class ServerLoad {
     /** What a person would wait for, asked three times. */
     private void questions() throws Exception {
         Person person = Person.signedIn("bench", CHOSEN);
-        for (String path : List.of("/api/carriers/BIG-17", "/api/carriers/BIG-17/hosts", "/api/hosts/host-4711", "/api/hosts?lacks=CVE-2026-9000017", "/api/search?text=host-471", "/api/hosts?differing=true", "/api/populations",
-                "/api/carriers", "/api/docket")) {
+        for (String path : List.of(
+                "/api/carriers/BIG-17",
+                "/api/carriers/BIG-17/hosts",
+                "/api/hosts/host-4711",
+                "/api/hosts?lacks=CVE-2026-9000017",
+                "/api/search?text=host-471",
+                "/api/hosts?differing=true",
+                "/api/populations",
+                "/api/carriers",
+                "/api/docket")) {
             StringBuilder times = new StringBuilder();
             for (int i = 0; i < 3; i++) {
                 long begun = System.nanoTime();
                 int status = person.ask("GET", path, "");
-                times.append(String.format(" %.0f ms", (System.nanoTime() - begun) / 1e6)).append(status == 200 ? "" : " (" + status + ")");
+                times.append(String.format(" %.0f ms", (System.nanoTime() - begun) / 1e6))
+                        .append(status == 200 ? "" : " (" + status + ")");
             }
             System.out.println(path + ":" + times);
         }

@@ -13,14 +13,16 @@ import java.util.SplittableRandom;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.PopulationId;
 import org.duckdb.DuckDBAppender;
 import org.duckdb.DuckDBConnection;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.util.FileSystemUtils;
 
 /**
- * "How many hosts lack update u, and of how many does it speak, by population", asked of the carrier index and, on the same data, in SQL of a row store and
- * a column store. SQL gets the order of versions as a number, its best index and fresh statistics. All three must give the same answer.
+ * "How many hosts lack update u, and of how many does it speak, by population", asked of the carrier index and, on the
+ * same data, in SQL of a row store and a column store. SQL gets the order of versions as a number, its best index and
+ * fresh statistics. All three must give the same answer.
  */
 final class SqlComparison {
 
@@ -34,9 +36,13 @@ final class SqlComparison {
     public static void main(String[] arguments) throws Exception {
         LargeFleet large = new LargeFleet();
         Fleet fleet = Fleet.EMPTY.with(large.ladder).with(large.hosts());
-        CarrierIndex index = CarrierIndex.EMPTY.with(fleet.hosts(fleet.all()).map((Host h) -> new CarrierIndex.Change(h.number(), java.util.List.of(), h.products())).toList());
+        CarrierIndex index = CarrierIndex.EMPTY.with(fleet.hosts(fleet.all())
+                .map((Host h) -> new CarrierIndex.Change(h.number(), java.util.List.of(), h.products()))
+                .toList());
         Path folder = Files.createTempDirectory("lucid-bench");
-        try (Connection rows = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("rows"), "sa", ""); DuckDBConnection columns = (DuckDBConnection) DriverManager.getConnection("jdbc:duckdb:" + folder.resolve("columns"))) {
+        try (Connection rows = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("rows"), "sa", "");
+                DuckDBConnection columns =
+                        (DuckDBConnection) DriverManager.getConnection("jdbc:duckdb:" + folder.resolve("columns"))) {
             fillRows(rows, large);
             fillColumns(columns, large);
             for (int i = 0; i < 200; i++) {
@@ -46,15 +52,19 @@ final class SqlComparison {
             double inRows = median("H2, row store, on disk", u -> ask(rows, large, u));
             double inColumns = median("DuckDB, column store", u -> ask(columns, large, u));
             System.out.printf("row store on disk: %d MB%n", Files.size(folder.resolve("rows.mv.db")) / 1_000_000);
-            System.out.printf("ratio to the row store: %.0f, to the column store: %.0f%n", inRows / ours, inColumns / ours);
+            System.out.printf(
+                    "ratio to the row store: %.0f, to the column store: %.0f%n", inRows / ours, inColumns / ours);
         } finally {
             FileSystemUtils.deleteRecursively(folder);
         }
     }
 
-    private static void requireSame(LargeFleet large, CarrierIndex index, Fleet fleet, Connection rows, Connection columns, int update) throws SQLException {
+    private static void requireSame(
+            LargeFleet large, CarrierIndex index, Fleet fleet, Connection rows, Connection columns, int update)
+            throws SQLException {
         long[] expected = ours(large, index, fleet, update);
-        if (!Arrays.equals(expected, ask(rows, large, update)) || !Arrays.equals(expected, ask(columns, large, update))) {
+        if (!Arrays.equals(expected, ask(rows, large, update))
+                || !Arrays.equals(expected, ask(columns, large, update))) {
             throw new IllegalStateException("the answers differ for update " + update);
         }
     }
@@ -64,7 +74,7 @@ final class SqlComparison {
         CarrierIndex.Split split = index.split(large.updates.get(update).fixes().get(0));
         long[] answer = new long[2 * LargeFleet.POPULATIONS];
         for (int p = 0; p < LargeFleet.POPULATIONS; p++) {
-            RoaringBitmap members = fleet.members("p" + p);
+            RoaringBitmap members = fleet.members(new PopulationId("p" + p));
             answer[2 * p] = RoaringBitmap.andCardinality(split.lacks(), members);
             answer[2 * p + 1] = answer[2 * p] + RoaringBitmap.andCardinality(split.has(), members);
         }
@@ -103,7 +113,9 @@ final class SqlComparison {
             milliseconds[i] = (System.nanoTime() - begun) / 1e6;
         }
         Arrays.sort(milliseconds);
-        System.out.printf("%-24s median %.3f ms, 95 %% %.3f ms%n", name, milliseconds[ROUNDS / 2], milliseconds[ROUNDS * 95 / 100]);
+        System.out.printf(
+                "%-24s median %.3f ms, 95 %% %.3f ms%n",
+                name, milliseconds[ROUNDS / 2], milliseconds[ROUNDS * 95 / 100]);
         return milliseconds[ROUNDS / 2];
     }
 
@@ -113,7 +125,8 @@ final class SqlComparison {
             statement.execute("create table installed (host int not null, product int not null, version int not null)");
             statement.execute("create table member (host int primary key, population int not null)");
             database.setAutoCommit(false);
-            try (PreparedStatement insert = database.prepareStatement("insert into installed values (?, ?, ?)"); PreparedStatement member = database.prepareStatement("insert into member values (?, ?)")) {
+            try (PreparedStatement insert = database.prepareStatement("insert into installed values (?, ?, ?)");
+                    PreparedStatement member = database.prepareStatement("insert into member values (?, ?)")) {
                 for (int host = 0; host < LargeFleet.HOSTS; host++) {
                     int inventory = large.inventoryOf(host);
                     for (int p = 0; p < LargeFleet.PRODUCTS_OF_A_HOST; p++) {
@@ -147,7 +160,8 @@ final class SqlComparison {
         try (Statement statement = database.createStatement()) {
             statement.execute("create table unsorted (host int, product int, version int)");
             statement.execute("create table member (host int primary key, population int)");
-            try (DuckDBAppender installed = database.createAppender(DuckDBConnection.DEFAULT_SCHEMA, "unsorted"); DuckDBAppender member = database.createAppender(DuckDBConnection.DEFAULT_SCHEMA, "member")) {
+            try (DuckDBAppender installed = database.createAppender(DuckDBConnection.DEFAULT_SCHEMA, "unsorted");
+                    DuckDBAppender member = database.createAppender(DuckDBConnection.DEFAULT_SCHEMA, "member")) {
                 for (int host = 0; host < LargeFleet.HOSTS; host++) {
                     int inventory = large.inventoryOf(host);
                     for (int p = 0; p < LargeFleet.PRODUCTS_OF_A_HOST; p++) {

@@ -14,32 +14,55 @@ import org.junit.jupiter.api.Test;
 /** The packages of core depend only on those to their left, and on nothing that belongs to a server. */
 class ArchitectureTest {
 
-    private static final JavaClasses CORE =
-            new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests()).importPackages("lucid.core");
+    private static final JavaClasses CORE = new ClassFileImporter()
+            .withImportOption(new ImportOption.DoNotIncludeTests())
+            .importPackages("lucid.core");
 
     @Test
     void packagesDependOnlyOnThoseBeforeThem() {
-        layeredArchitecture().consideringOnlyDependenciesInLayers()
-                .layer("version").definedBy("lucid.core.version")
-                .layer("update").definedBy("lucid.core.update")
-                .layer("fleet").definedBy("lucid.core.fleet")
-                .layer("carriage").definedBy("lucid.core.carriage")
-                .layer("evidence").definedBy("lucid.core.evidence")
-                .layer("causes").definedBy("lucid.core.causes")
-                .layer("gate").definedBy("lucid.core.gate")
-                .layer("weighing").definedBy("lucid.core.weighing")
-                .layer("ruling").definedBy("lucid.core.ruling")
-                .layer("docket").definedBy("lucid.core.docket")
-                .whereLayer("version").mayNotAccessAnyLayer()
-                .whereLayer("update").mayOnlyAccessLayers("version")
-                .whereLayer("fleet").mayOnlyAccessLayers("version", "update")
-                .whereLayer("carriage").mayOnlyAccessLayers("version", "update", "fleet")
-                .whereLayer("evidence").mayOnlyAccessLayers("version", "update", "fleet", "carriage")
-                .whereLayer("causes").mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence")
-                .whereLayer("gate").mayNotAccessAnyLayer()
-                .whereLayer("weighing").mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate")
-                .whereLayer("ruling").mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing")
-                .whereLayer("docket").mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing", "ruling")
+        layeredArchitecture()
+                .consideringOnlyDependenciesInLayers()
+                .layer("version")
+                .definedBy("lucid.core.version")
+                .layer("update")
+                .definedBy("lucid.core.update")
+                .layer("fleet")
+                .definedBy("lucid.core.fleet")
+                .layer("carriage")
+                .definedBy("lucid.core.carriage")
+                .layer("evidence")
+                .definedBy("lucid.core.evidence")
+                .layer("causes")
+                .definedBy("lucid.core.causes")
+                .layer("gate")
+                .definedBy("lucid.core.gate")
+                .layer("weighing")
+                .definedBy("lucid.core.weighing")
+                .layer("ruling")
+                .definedBy("lucid.core.ruling")
+                .layer("docket")
+                .definedBy("lucid.core.docket")
+                .whereLayer("version")
+                .mayNotAccessAnyLayer()
+                .whereLayer("update")
+                .mayOnlyAccessLayers("version")
+                .whereLayer("fleet")
+                .mayOnlyAccessLayers("version", "update")
+                .whereLayer("carriage")
+                .mayOnlyAccessLayers("version", "update", "fleet")
+                .whereLayer("evidence")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage")
+                .whereLayer("causes")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence")
+                .whereLayer("gate")
+                .mayNotAccessAnyLayer()
+                .whereLayer("weighing")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate")
+                .whereLayer("ruling")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing")
+                .whereLayer("docket")
+                .mayOnlyAccessLayers(
+                        "version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing", "ruling")
                 .check(CORE);
     }
 
@@ -50,14 +73,24 @@ class ArchitectureTest {
 
     @Test
     void knowsNoServerNoDatabaseNoDocumentFormat() {
-        noClasses().should().dependOnClassesThat()
+        noClasses()
+                .should()
+                .dependOnClassesThat()
                 .resideInAnyPackage("org.springframework..", "java.sql..", "java.net..", "tools.jackson..", "java.io..")
                 .check(CORE);
     }
 
     @Test
     void readsNoClockAndStartsNoThread() {
-        noClasses().should().callMethod(Instant.class, "now").orShould().dependOnClassesThat().areAssignableTo(Clock.class)
-                .orShould().dependOnClassesThat().areAssignableTo(Thread.class).check(CORE);
+        noClasses()
+                .should()
+                .callMethod(Instant.class, "now")
+                .orShould()
+                .dependOnClassesThat()
+                .areAssignableTo(Clock.class)
+                .orShould()
+                .dependOnClassesThat()
+                .areAssignableTo(Thread.class)
+                .check(CORE);
     }
 }

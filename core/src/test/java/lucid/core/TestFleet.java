@@ -3,10 +3,6 @@ package lucid.core;
 import static lucid.core.TestIds.populationId;
 import static lucid.core.TestIds.updateId;
 
-
-
-
-
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.Arrays;
@@ -50,20 +46,27 @@ public final class TestFleet {
         return Host.first(number, report(number, lastReport, Optional.empty(), traits, purls));
     }
 
-    public static HostReport report(int number, Instant at, Optional<Instant> lastStart, Map<String, Trait> traits, String... purls) {
-        List<InstalledProduct> products = Arrays.stream(purls).map(PackageReference::parse)
-                .map(r -> new InstalledProduct(r.build(), r.version().orElseThrow())).toList();
-        return new HostReport("host-" + number, "Fathom OS 31", at, traits, products, Optional.empty(), lastStart, List.of());
+    public static HostReport report(
+            int number, Instant at, Optional<Instant> lastStart, Map<String, Trait> traits, String... purls) {
+        List<InstalledProduct> products = Arrays.stream(purls)
+                .map(PackageReference::parse)
+                .map(r -> new InstalledProduct(r.build(), r.version().orElseThrow()))
+                .toList();
+        return new HostReport(
+                "host-" + number, "Fathom OS 31", at, traits, products, Optional.empty(), lastStart, List.of());
     }
 
     /** These hosts and updates as one snapshot. */
     public static Carriages carriages(Fleet fleet, List<Update> updates) {
         List<Host> hosts = fleet.hosts(fleet.all()).toList();
-        return new Carriages(Catalogue.EMPTY.with(updates), fleet, index(hosts, false), index(hosts, true), Outcomes.NONE);
+        return new Carriages(
+                Catalogue.EMPTY.with(updates), fleet, index(hosts, false), index(hosts, true), Outcomes.NONE);
     }
 
     public static CarrierIndex index(List<Host> hosts, boolean running) {
-        return CarrierIndex.EMPTY.with(hosts.stream().map(h -> new CarrierIndex.Change(h.number(), List.of(), running ? h.running() : h.products())).toList());
+        return CarrierIndex.EMPTY.with(hosts.stream()
+                .map(h -> new CarrierIndex.Change(h.number(), List.of(), running ? h.running() : h.products()))
+                .toList());
     }
 
     public static Trait text(String value) {
@@ -76,7 +79,18 @@ public final class TestFleet {
 
     /** A tier 2 population that offers everything after {@code delayDays}. */
     public static Population population(String id, String condition, int delayDays) {
-        return new Population(populationId(id), id, HostConditions.parse(condition), Set.of(), Set.of(), 2, "owner", Set.of(), ZoneOffset.UTC, Optional.empty(), Optional.empty(),
+        return new Population(
+                populationId(id),
+                id,
+                HostConditions.parse(condition),
+                Set.of(),
+                Set.of(),
+                2,
+                "owner",
+                Set.of(),
+                ZoneOffset.UTC,
+                Optional.empty(),
+                Optional.empty(),
                 new StandingRule(List.of(), StandingRule.Offer.afterDays(delayDays)));
     }
 
@@ -86,19 +100,59 @@ public final class TestFleet {
     }
 
     public static Update update(String id, RestartNeed restart, List<String> supersedes, String... fixedPurls) {
-        List<Fix> fixes = Arrays.stream(fixedPurls).map(PackageReference::parse)
-                .map(r -> new Fix(r.build(), List.of(AffectedRange.below(r.version().orElseThrow())))).toList();
+        List<Fix> fixes = Arrays.stream(fixedPurls)
+                .map(PackageReference::parse)
+                .map(r -> new Fix(
+                        r.build(), List.of(AffectedRange.below(r.version().orElseThrow()))))
+                .toList();
         return update(notice(id, "1", restart, supersedes, List.of(), fixes), Optional.empty(), NOW);
     }
 
     /** An update that contains the changes of others without superseding them. */
     public static Update bringing(String id, List<String> brings, String... fixedPurls) {
         List<Fix> fixes = update(id, fixedPurls).fixes();
-        return update(new UpdateNotice(updateId(id), "Update " + id, "Fathom", "", "1", NOW, Kind.BUGFIX, Optional.empty(), Optional.of(RestartNeed.NONE), Optional.empty(), List.of(), brings.stream().map(UpdateId::new).toList(), List.of(), fixes), Optional.empty(), NOW);
+        return update(
+                new UpdateNotice(
+                        updateId(id),
+                        "Update " + id,
+                        "Fathom",
+                        "",
+                        "1",
+                        NOW,
+                        Kind.BUGFIX,
+                        Optional.empty(),
+                        Optional.of(RestartNeed.NONE),
+                        Optional.empty(),
+                        List.of(),
+                        brings.stream().map(UpdateId::new).toList(),
+                        List.of(),
+                        fixes),
+                Optional.empty(),
+                NOW);
     }
 
-    public static UpdateNotice notice(String id, String revision, RestartNeed restart, List<String> supersedes, List<String> platforms, List<Fix> fixes) {
-        return new UpdateNotice(updateId(id), "Update " + id, "Fathom", "", revision, NOW, Kind.BUGFIX, Optional.empty(), Optional.of(restart), Optional.empty(), supersedes.stream().map(UpdateId::new).toList(), List.of(), platforms, fixes);
+    public static UpdateNotice notice(
+            String id,
+            String revision,
+            RestartNeed restart,
+            List<String> supersedes,
+            List<String> platforms,
+            List<Fix> fixes) {
+        return new UpdateNotice(
+                updateId(id),
+                "Update " + id,
+                "Fathom",
+                "",
+                revision,
+                NOW,
+                Kind.BUGFIX,
+                Optional.empty(),
+                Optional.of(restart),
+                Optional.empty(),
+                supersedes.stream().map(UpdateId::new).toList(),
+                List.of(),
+                platforms,
+                fixes);
     }
 
     public static Update update(UpdateNotice notice, Optional<Update> before, Instant read) {

@@ -9,8 +9,8 @@ import java.util.zip.GZIPInputStream;
 import org.tukaani.xz.XZInputStream;
 
 /**
- * Compressed documents, told by their first bytes: gzip (RFC 1952), xz and Zstandard (RFC 8878). However much one would expand to, no more
- * than the longest document is ever held.
+ * Compressed documents, told by their first bytes: gzip (RFC 1952), xz and Zstandard (RFC 8878). However much one would
+ * expand to, no more than the longest document is ever held.
  */
 public final class Compression {
 
@@ -75,7 +75,8 @@ public final class Compression {
         try (InputStream in = method.expander.over(compressed)) {
             byte[] content = in.readNBytes(Documents.LONGEST + 1);
             if (content.length > Documents.LONGEST) {
-                throw new RefusedDocumentException("", "it expands to more than " + Documents.LONGEST / 1024 / 1024 + " MB");
+                throw new RefusedDocumentException(
+                        "", "it expands to more than " + Documents.LONGEST / 1024 / 1024 + " MB");
             }
             return content;
         } catch (IOException e) {

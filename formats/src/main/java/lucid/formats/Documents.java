@@ -41,17 +41,30 @@ public final class Documents {
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
-                            .maxNestingDepth(DEEPEST).maxStringLength(LONGEST_TEXT).maxDocumentLength(LONGEST).maxTokenCount(MOST_TOKENS).build())
+                            .maxNestingDepth(DEEPEST)
+                            .maxStringLength(LONGEST_TEXT)
+                            .maxDocumentLength(LONGEST)
+                            .maxTokenCount(MOST_TOKENS)
+                            .build())
                     .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
                     .build())
             .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
             .build();
 
-    private static final List<JsonReader> READERS = List.of(new CsafReader(), new NoticeReader(), new PopulationsReader(), new OsvReader(), new CycloneDxReader(),
-            new KnownExploitedReader(), new OpenVexReader(), new KnownIssuesReader(), new FailureReportsReader());
+    private static final List<JsonReader> READERS = List.of(
+            new CsafReader(),
+            new NoticeReader(),
+            new PopulationsReader(),
+            new OsvReader(),
+            new CycloneDxReader(),
+            new KnownExploitedReader(),
+            new OpenVexReader(),
+            new KnownIssuesReader(),
+            new FailureReportsReader());
 
-    private static final String FORMATS = "a CSAF 2.0 advisory, an OSV advisory, an rpm repository's updateinfo or index, an update notice, a host inventory, "
-            + "a CycloneDX inventory, a table of hosts, populations, exploit probabilities, a catalogue of exploited vulnerabilities, OpenVEX statements, known issues, or failure reports";
+    private static final String FORMATS =
+            "a CSAF 2.0 advisory, an OSV advisory, an rpm repository's updateinfo or index, an update notice, a host inventory, "
+                    + "a CycloneDX inventory, a table of hosts, populations, exploit probabilities, a catalogue of exploited vulnerabilities, OpenVEX statements, known issues, or failure reports";
 
     private Documents() {}
 
@@ -80,7 +93,8 @@ public final class Documents {
         return READERS.stream()
                 .filter(reader -> reader.recognises(root))
                 .findFirst()
-                .orElseThrow(() -> new RefusedDocumentException("", "this is JSON, but none of the formats that are read: " + FORMATS))
+                .orElseThrow(() -> new RefusedDocumentException(
+                        "", "this is JSON, but none of the formats that are read: " + FORMATS))
                 .read(root, hints);
     }
 
@@ -96,7 +110,10 @@ public final class Documents {
         return document;
     }
 
-    /** True if the first sign is {@code <}, in UTF-8 or, after its byte order mark, in UTF-16; what it is declared as the parser finds out. */
+    /**
+     * True if the first sign is {@code <}, in UTF-8 or, after its byte order mark, in UTF-16; what it is declared as
+     * the parser finds out.
+     */
     private static boolean isXml(byte[] document) {
         for (byte sign : document) {
             boolean passedOver = sign == ' ' || sign == '\n' || sign == '\r' || sign == '\t' || sign == 0 || sign < 0;
@@ -112,13 +129,18 @@ public final class Documents {
         return switch (root.name()) {
             case "updates" -> UpdateinfoReader.read(document, hints);
             case "repomd" -> RepositoryIndexReader.read(document);
-            default -> throw new RefusedDocumentException(root.place(), "this is XML, but none of the formats that are read: " + FORMATS);
+            default ->
+                throw new RefusedDocumentException(
+                        root.place(), "this is XML, but none of the formats that are read: " + FORMATS);
         };
     }
 
     private static String text(byte[] document) {
         try {
-            String text = StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(document)).toString();
+            String text = StandardCharsets.UTF_8
+                    .newDecoder()
+                    .decode(ByteBuffer.wrap(document))
+                    .toString();
             return text.startsWith("\uFEFF") ? text.substring(1) : text;
         } catch (CharacterCodingException e) {
             throw new RefusedDocumentException("", "the document is not UTF-8 text");
@@ -138,10 +160,15 @@ public final class Documents {
             }
             return root;
         } catch (StreamConstraintsException e) {
-            throw new RefusedDocumentException("", "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + LONGEST_TEXT + " characters, at most "
-                    + MOST_TOKENS + " values");
+            throw new RefusedDocumentException(
+                    "",
+                    "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + LONGEST_TEXT
+                            + " characters, at most " + MOST_TOKENS + " values");
         } catch (JacksonException e) {
-            String place = e.getLocation() == null ? "" : "line " + e.getLocation().getLineNr() + ", column " + e.getLocation().getColumnNr();
+            String place = e.getLocation() == null
+                    ? ""
+                    : "line " + e.getLocation().getLineNr() + ", column "
+                            + e.getLocation().getColumnNr();
             throw new RefusedDocumentException(place, "this is not valid JSON: " + e.getOriginalMessage());
         }
     }

@@ -15,7 +15,10 @@ public final class Instants {
 
     private Instants() {}
 
-    /** A date, or a date and time with a T or a space between them, with an offset or in UTC; or seconds since 1970. Empty for anything else, and for what is not {@link Texts#plausible}. */
+    /**
+     * A date, or a date and time with a T or a space between them, with an offset or in UTC; or seconds since 1970.
+     * Empty for anything else, and for what is not {@link Texts#plausible}.
+     */
     public static Optional<Instant> lenient(String text) {
         return parsed(text).filter(instant -> {
             try {
@@ -33,10 +36,13 @@ public final class Instants {
                 return Optional.of(Instant.ofEpochSecond(Long.parseLong(plain)));
             }
             if (plain.matches("\\d{4}-\\d{2}-\\d{2}")) {
-                return Optional.of(LocalDate.parse(plain).atStartOfDay(ZoneOffset.UTC).toInstant());
+                return Optional.of(
+                        LocalDate.parse(plain).atStartOfDay(ZoneOffset.UTC).toInstant());
             }
-            return Optional.of(plain.matches(".*(Z|[+-]\\d{2}:?\\d{2})$") && plain.contains("T")
-                    ? OffsetDateTime.parse(plain).toInstant() : LocalDateTime.parse(plain).toInstant(ZoneOffset.UTC));
+            return Optional.of(
+                    plain.matches(".*(Z|[+-]\\d{2}:?\\d{2})$") && plain.contains("T")
+                            ? OffsetDateTime.parse(plain).toInstant()
+                            : LocalDateTime.parse(plain).toInstant(ZoneOffset.UTC));
         } catch (DateTimeException e) {
             return Optional.empty();
         }
@@ -45,6 +51,7 @@ public final class Instants {
     /** An instant as dotted numbers, which are ordered as the instants are; midnight is left out. */
     public static String asRevision(Instant instant) {
         LocalDateTime utc = LocalDateTime.ofInstant(instant, ZoneOffset.UTC);
-        return DateTimeFormatter.ofPattern(utc.toLocalTime().equals(LocalTime.MIDNIGHT) ? "uuuu.M.d" : "uuuu.M.d.H.m.s").format(utc);
+        return DateTimeFormatter.ofPattern(utc.toLocalTime().equals(LocalTime.MIDNIGHT) ? "uuuu.M.d" : "uuuu.M.d.H.m.s")
+                .format(utc);
     }
 }

@@ -17,6 +17,7 @@ public record JsonPlace(JsonNode node, String pointer) {
 
     /** The longest identifier or other one-line text that is taken, in characters. */
     private static final int LONGEST_LINE = 500;
+
     private static final Duration MOST_AHEAD = Duration.ofDays(1);
 
     public static JsonPlace root(JsonNode node) {
@@ -28,7 +29,8 @@ public record JsonPlace(JsonNode node, String pointer) {
     }
 
     public JsonPlace get(String name) {
-        return new JsonPlace(node.path(name), pointer + "/" + name.replace("~", "~0").replace("/", "~1"));
+        return new JsonPlace(
+                node.path(name), pointer + "/" + name.replace("~", "~0").replace("/", "~1"));
     }
 
     public boolean exists() {
@@ -91,10 +93,13 @@ public record JsonPlace(JsonNode node, String pointer) {
     /**
      * A whole number.
      *
-     * @throws RefusedDocumentException if it is none from {@code least} to {@code most}; a fraction of zero is no fraction
+     * @throws RefusedDocumentException if it is none from {@code least} to {@code most}; a fraction of zero is no
+     *     fraction
      */
     public int integer(int least, int most) {
-        if (!node.isNumber() || node.isFloatingPointNumber() && node.doubleValue() != Math.rint(node.doubleValue()) || !(node.doubleValue() >= least && node.doubleValue() <= most)) {
+        if (!node.isNumber()
+                || node.isFloatingPointNumber() && node.doubleValue() != Math.rint(node.doubleValue())
+                || !(node.doubleValue() >= least && node.doubleValue() <= most)) {
             throw refused("expected a whole number from " + least + " to " + most);
         }
         return (int) node.doubleValue();
@@ -117,8 +122,9 @@ public record JsonPlace(JsonNode node, String pointer) {
     }
 
     /**
-     * When something was told that is told by now: the instant here, and that of reading where there is none. A clock that is ahead by less than a day is set
-     * back to then, one that is further ahead is refused, since what is still to come would stay new for ever.
+     * When something was told that is told by now: the instant here, and that of reading where there is none. A clock
+     * that is ahead by less than a day is set back to then, one that is further ahead is refused, since what is still
+     * to come would stay new for ever.
      */
     public Instant told(Instant received) {
         Instant at = exists() ? instant() : received;

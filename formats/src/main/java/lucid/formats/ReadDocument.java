@@ -5,7 +5,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
-import lucid.core.update.Advisory;
 import lucid.core.update.UpdateId;
 
 /**
@@ -18,43 +17,66 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
     /** What it is about: the identifier of an update, the name of a host, or how many. */
     public String subject() {
         if (content instanceof Content.OfAdvisories advisories) {
-            return one(advisories.advisories().stream().map(advisory -> advisory.id().value()), advisories.advisories().size(), "updates");
+            return one(
+                    advisories.advisories().stream()
+                            .map(advisory -> advisory.id().value()),
+                    advisories.advisories().size(),
+                    "updates");
         }
         if (content instanceof Content.OfNotice notice) {
             return notice.notice().id().value();
         }
         if (content instanceof Content.OfInventory inventory) {
-            Stream<String> names = Stream.concat(inventory.reports().stream().map(r -> r.name()), inventory.events().stream().map(e -> e.host())).distinct();
+            Stream<String> names = Stream.concat(
+                            inventory.reports().stream().map(r -> r.name()),
+                            inventory.events().stream().map(e -> e.host()))
+                    .distinct();
             List<String> all = names.toList();
             return one(all.stream(), all.size(), "hosts");
         }
         if (content instanceof Content.OfTraits traits) {
-            return one(traits.rows().stream().map(row -> row.host()), traits.rows().size(), "hosts");
+            return one(
+                    traits.rows().stream().map(row -> row.host()), traits.rows().size(), "hosts");
         }
         if (content instanceof Content.OfRepository repository) {
             return repository.files().size() + " files";
         }
         if (content instanceof Content.OfScores scores) {
-            return counted(scores.scores().size(), "vulnerability", "vulnerabilities") + " of " + scores.scores().scored();
+            return counted(scores.scores().size(), "vulnerability", "vulnerabilities") + " of "
+                    + scores.scores().scored();
         }
         if (content instanceof Content.OfExploited exploited) {
             return counted(exploited.listed().size(), "vulnerability", "vulnerabilities");
         }
         if (content instanceof Content.OfStatements statements) {
-            return one(statements.statements().stream().map(s -> s.vulnerability()), statements.statements().size(), "statements");
+            return one(
+                    statements.statements().stream().map(s -> s.vulnerability()),
+                    statements.statements().size(),
+                    "statements");
         }
         if (content instanceof Content.OfIssues issues) {
-            return one(Stream.concat(issues.issues().stream().map(i -> i.id()), issues.withdrawn().stream().map(ReadDocument::withdrawal)), issues.issues().size() + issues.withdrawn().size(), "issues");
+            return one(
+                    Stream.concat(
+                            issues.issues().stream().map(i -> i.id()),
+                            issues.withdrawn().stream().map(ReadDocument::withdrawal)),
+                    issues.issues().size() + issues.withdrawn().size(),
+                    "issues");
         }
         if (content instanceof Content.OfReports reports) {
-            return one(Stream.concat(reports.reports().stream().map(r -> r.updateId().value()), reports.withdrawn().values().stream().map(id -> withdrawal(id.value()))), reports.reports().size() + reports.withdrawn().size(), "reports");
+            return one(
+                    Stream.concat(
+                            reports.reports().stream().map(r -> r.updateId().value()),
+                            reports.withdrawn().values().stream().map(id -> withdrawal(id.value()))),
+                    reports.reports().size() + reports.withdrawn().size(),
+                    "reports");
         }
         return ((Content.OfPopulations) content).ladder().populations().size() + " populations";
     }
 
     /** The document's own revision; empty where the format has none or it holds many updates. */
     public String revision() {
-        if (content instanceof Content.OfAdvisories advisories && advisories.advisories().size() == 1) {
+        if (content instanceof Content.OfAdvisories advisories
+                && advisories.advisories().size() == 1) {
             return advisories.advisories().get(0).revision();
         }
         return content instanceof Content.OfNotice notice ? notice.notice().revision() : "";

@@ -12,7 +12,8 @@ import java.util.Optional;
  * @param columns of a table of hosts: what each column is, by its heading; empty: as the headings suggest
  * @param received when it came in; what tells no instant of its own is taken for true then
  */
-public record ReadingHints(Optional<String> namespace, Optional<String> distro, Map<String, String> columns, Instant received) {
+public record ReadingHints(
+        Optional<String> namespace, Optional<String> distro, Map<String, String> columns, Instant received) {
 
     public static ReadingHints none(Instant received) {
         return new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), received);

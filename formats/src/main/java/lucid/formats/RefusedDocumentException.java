@@ -13,7 +13,9 @@ public final class RefusedDocumentException extends RuntimeException {
     }
 
     public RefusedDocumentException(List<Problem> problems) {
-        super(problems.stream().map(p -> p.place().isEmpty() ? p.reason() : p.place() + ": " + p.reason()).collect(Collectors.joining("; ")));
+        super(problems.stream()
+                .map(p -> p.place().isEmpty() ? p.reason() : p.place() + ": " + p.reason())
+                .collect(Collectors.joining("; ")));
         this.problems = List.copyOf(problems);
     }
 

@@ -12,7 +12,20 @@ final class SchemaWords {
     private static final int LONGEST_VALUE = 60;
 
     private static final Map<String, String> TYPES = Map.of(
-            "string", "a text", "integer", "a whole number", "number", "a number", "boolean", "true or false", "array", "a list", "object", "an object", "null", "nothing");
+            "string",
+            "a text",
+            "integer",
+            "a whole number",
+            "number",
+            "a number",
+            "boolean",
+            "true or false",
+            "array",
+            "a list",
+            "object",
+            "an object",
+            "null",
+            "nothing");
 
     private static final String INSTANT = "an instant such as 2026-11-24T08:00:00Z";
     private static final String DAY = "a day such as 2026-11-24";
@@ -21,10 +34,14 @@ final class SchemaWords {
 
     /** What the patterns of our own schemas are meant for. */
     static final Map<String, String> PATTERNS = Map.of(
-            "^[0-9]{4}-[0-9]{2}-[0-9]{2}T.*(Z|[+-][0-9:]+)$", INSTANT,
-            "^[0-9]{4}-[0-9]{2}-[0-9]{2}$", DAY,
-            "^[0-9]+(\\.[0-9]+)*$", "a revision such as 3 or 2.1",
-            "^[a-z0-9]+(-[a-z0-9]+)*$", "an identifier of small letters, digits and dashes");
+            "^[0-9]{4}-[0-9]{2}-[0-9]{2}T.*(Z|[+-][0-9:]+)$",
+            INSTANT,
+            "^[0-9]{4}-[0-9]{2}-[0-9]{2}$",
+            DAY,
+            "^[0-9]+(\\.[0-9]+)*$",
+            "a revision such as 3 or 2.1",
+            "^[a-z0-9]+(-[a-z0-9]+)*$",
+            "an identifier of small letters, digits and dashes");
 
     private SchemaWords() {}
 
@@ -35,17 +52,24 @@ final class SchemaWords {
             case "required" -> "'" + error.getProperty() + "' is missing";
             case "additionalProperties" -> "'" + error.getProperty() + "' is not known here";
             case "type" -> "expected " + types(wanted) + ", found " + shown(found);
-            case "enum" -> shown(found) + " is none of " + StreamSupport.stream(wanted.spliterator(), false).map(JsonNode::asString).collect(Collectors.joining(", "));
+            case "enum" ->
+                shown(found) + " is none of "
+                        + StreamSupport.stream(wanted.spliterator(), false)
+                                .map(JsonNode::asString)
+                                .collect(Collectors.joining(", "));
             case "const" -> "expected '" + wanted.asString() + "', found " + shown(found);
-            case "format" -> shown(found) + " is not " + FORMATS.getOrDefault(wanted.asString(), "of the expected form");
-            case "minLength" -> wanted.intValue() == 1 ? "must not be empty" : "has at least " + wanted.intValue() + " characters";
+            case "format" ->
+                shown(found) + " is not " + FORMATS.getOrDefault(wanted.asString(), "of the expected form");
+            case "minLength" ->
+                wanted.intValue() == 1 ? "must not be empty" : "has at least " + wanted.intValue() + " characters";
             case "maxLength" -> "has at most " + wanted.intValue() + " characters";
             case "minItems" -> "has at least " + entries(wanted.intValue());
             case "maxItems" -> "has at most " + entries(wanted.intValue());
             case "minimum" -> "is at least " + wanted.asString() + ", found " + shown(found);
             case "maximum" -> "is at most " + wanted.asString() + ", found " + shown(found);
             case "uniqueItems" -> "names something twice";
-            case "pattern" -> shown(found) + " is not " + PATTERNS.getOrDefault(wanted.asString(), "of the expected form");
+            case "pattern" ->
+                shown(found) + " is not " + PATTERNS.getOrDefault(wanted.asString(), "of the expected form");
             case "oneOf", "anyOf" -> shown(found) + " is none of what can stand here";
             default -> error.getMessage();
         };
@@ -57,7 +81,9 @@ final class SchemaWords {
 
     private static String types(JsonNode wanted) {
         return wanted.isArray()
-                ? StreamSupport.stream(wanted.spliterator(), false).map(one -> word(one.asString())).collect(Collectors.joining(" or "))
+                ? StreamSupport.stream(wanted.spliterator(), false)
+                        .map(one -> word(one.asString()))
+                        .collect(Collectors.joining(" or "))
                 : word(wanted.asString());
     }
 

@@ -15,13 +15,17 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
-/** The JSON Schemas (draft 2020-12) of our own formats. They ship with the product and are what the readers check against. */
+/**
+ * The JSON Schemas (draft 2020-12) of our own formats. They ship with the product and are what the readers check
+ * against.
+ */
 public final class Schemas {
 
     private final Schema schema;
 
     private Schemas(String text) {
-        this.schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12).getSchema(text);
+        this.schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
+                .getSchema(text);
     }
 
     /** The schema of that name, for example {@code update-notice-1}. */
@@ -57,13 +61,16 @@ public final class Schemas {
      */
     public <T> List<T> each(JsonNode document, String list, Function<JsonPlace, T> read, List<Problem> problems) {
         JsonPlace members = JsonPlace.root(document).get(list);
-        Map<Boolean, List<Problem>> found = problems(document).stream().collect(Collectors.partitioningBy(problem -> problem.place().startsWith(members.pointer() + "/")));
+        Map<Boolean, List<Problem>> found = problems(document).stream()
+                .collect(Collectors.partitioningBy(problem -> problem.place().startsWith(members.pointer() + "/")));
         if (!found.get(false).isEmpty()) {
             throw new RefusedDocumentException(problems(document));
         }
         List<T> good = new ArrayList<>();
         for (JsonPlace member : members.items()) {
-            List<Problem> wrong = found.get(true).stream().filter(problem -> (problem.place() + "/").startsWith(member.pointer() + "/")).toList();
+            List<Problem> wrong = found.get(true).stream()
+                    .filter(problem -> (problem.place() + "/").startsWith(member.pointer() + "/"))
+                    .toList();
             problems.addAll(wrong);
             if (wrong.isEmpty()) {
                 try {

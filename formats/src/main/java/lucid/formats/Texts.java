@@ -6,9 +6,10 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 
 /**
- * Which texts and instants are taken, whatever brings them: documents, reports and requests alike. A text is well-formed Unicode in Normalization Form C (Unicode
- * Standard Annex 15) without control characters, without code points that are none, and without signs that turn the direction of what stands around it (Unicode Standard
- * Annex 9). An instant lies where a released update can: in the years 1990 to 2100.
+ * Which texts and instants are taken, whatever brings them: documents, reports and requests alike. A text is
+ * well-formed Unicode in Normalization Form C (Unicode Standard Annex 15) without control characters, without code
+ * points that are none, and without signs that turn the direction of what stands around it (Unicode Standard Annex 9).
+ * An instant lies where a released update can: in the years 1990 to 2100.
  */
 public final class Texts {
 
@@ -45,22 +46,27 @@ public final class Texts {
             }
             at += Character.charCount(sign);
         }
-        return plain || Normalizer.isNormalized(text, Normalizer.Form.NFC) ? text : Normalizer.normalize(text, Normalizer.Form.NFC);
+        return plain || Normalizer.isNormalized(text, Normalizer.Form.NFC)
+                ? text
+                : Normalizer.normalize(text, Normalizer.Form.NFC);
     }
 
     private static void requireSign(int sign, boolean lines) {
         boolean breaks = sign == '\n' || sign == '\r' || sign == '\t';
         if (Character.isISOControl(sign) && !(lines && breaks)) {
-            throw new IllegalArgumentException("must not hold " + (breaks ? "line breaks" : "control characters") + " (" + name(sign) + ")");
+            throw new IllegalArgumentException(
+                    "must not hold " + (breaks ? "line breaks" : "control characters") + " (" + name(sign) + ")");
         }
         if (sign >= Character.MIN_SURROGATE && sign <= Character.MAX_SURROGATE) {
-            throw new IllegalArgumentException("is no well-formed text: half a character stands in it (" + name(sign) + ")");
+            throw new IllegalArgumentException(
+                    "is no well-formed text: half a character stands in it (" + name(sign) + ")");
         }
         if ((sign & 0xFFFE) == 0xFFFE || sign >= 0xFDD0 && sign <= 0xFDEF) {
             throw new IllegalArgumentException("holds what is no character (" + name(sign) + ")");
         }
         if (turns(sign) || !lines && (marks(sign) || sign == 0x2028 || sign == 0x2029)) {
-            throw new IllegalArgumentException("must not hold signs that turn the direction of text or break its lines (" + name(sign) + ")");
+            throw new IllegalArgumentException(
+                    "must not hold signs that turn the direction of text or break its lines (" + name(sign) + ")");
         }
     }
 

@@ -12,8 +12,8 @@ import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
 
 /**
- * Walks through an XML document, one child of the root after the other, so that no more than one of them is held. Document type
- * declarations are refused, and with them every entity that is not XML's own.
+ * Walks through an XML document, one child of the root after the other, so that no more than one of them is held.
+ * Document type declarations are refused, and with them every entity that is not XML's own.
  */
 public final class XmlDocument {
 
@@ -38,7 +38,7 @@ public final class XmlDocument {
 
     /** The root with its attributes, but without children. */
     public static XmlElement root(byte[] document) {
-        return walk(document, child -> { }, true);
+        return walk(document, child -> {}, true);
     }
 
     /** Hands on every child of the root in turn. */
@@ -52,7 +52,9 @@ public final class XmlDocument {
             in = FACTORY.createXMLStreamReader(new ByteArrayInputStream(document));
             return new XmlDocument(in).walk(taker, rootOnly);
         } catch (XMLStreamException e) {
-            String place = e.getLocation() == null || e.getLocation().getLineNumber() < 0 ? "" : "line " + e.getLocation().getLineNumber();
+            String place = e.getLocation() == null || e.getLocation().getLineNumber() < 0
+                    ? ""
+                    : "line " + e.getLocation().getLineNumber();
             throw new RefusedDocumentException(place, "this is not valid XML: " + firstLine(e.getMessage()));
         } finally {
             close(in);
@@ -71,7 +73,11 @@ public final class XmlDocument {
 
     /** The parser repeats the place in its message; that stands in front already. */
     private static String firstLine(String message) {
-        return message.replaceFirst("(?s)^ParseError at .*?Message: ", "").lines().findFirst().orElse("").strip();
+        return message.replaceFirst("(?s)^ParseError at .*?Message: ", "")
+                .lines()
+                .findFirst()
+                .orElse("")
+                .strip();
     }
 
     private XmlElement walk(Consumer<XmlElement> taker, boolean rootOnly) throws XMLStreamException {
@@ -87,7 +93,10 @@ public final class XmlDocument {
         while (event != XMLStreamConstants.END_ELEMENT) {
             if (event == XMLStreamConstants.START_ELEMENT) {
                 elements = 0;
-                taker.accept(element(root.place() + "/" + in.getLocalName() + "[" + counts.merge(in.getLocalName(), 1, Integer::sum) + "]", 2));
+                taker.accept(element(
+                        root.place() + "/" + in.getLocalName() + "[" + counts.merge(in.getLocalName(), 1, Integer::sum)
+                                + "]",
+                        2));
             }
             requireNoDeclaration();
             event = in.next();
@@ -101,7 +110,10 @@ public final class XmlDocument {
     /** Reads the element that has just begun, up to its end. */
     private XmlElement element(String place, int depth) throws XMLStreamException {
         if (depth > DEEPEST || ++elements > MOST_ELEMENTS_OF_A_CHILD) {
-            throw new RefusedDocumentException(place, "a limit is passed: at most " + DEEPEST + " levels deep and " + MOST_ELEMENTS_OF_A_CHILD + " elements in one child of the root");
+            throw new RefusedDocumentException(
+                    place,
+                    "a limit is passed: at most " + DEEPEST + " levels deep and " + MOST_ELEMENTS_OF_A_CHILD
+                            + " elements in one child of the root");
         }
         String name = in.getLocalName();
         Map<String, String> attributes = attributes();
@@ -111,7 +123,9 @@ public final class XmlDocument {
         for (int event = in.next(); event != XMLStreamConstants.END_ELEMENT; event = in.next()) {
             requireNoDeclaration();
             if (event == XMLStreamConstants.START_ELEMENT) {
-                children.add(element(place + "/" + in.getLocalName() + "[" + counts.merge(in.getLocalName(), 1, Integer::sum) + "]", depth + 1));
+                children.add(element(
+                        place + "/" + in.getLocalName() + "[" + counts.merge(in.getLocalName(), 1, Integer::sum) + "]",
+                        depth + 1));
             } else if (event == XMLStreamConstants.CHARACTERS || event == XMLStreamConstants.CDATA) {
                 text.append(in.getText());
                 if (text.length() > LONGEST_TEXT) {
@@ -119,7 +133,12 @@ public final class XmlDocument {
                 }
             }
         }
-        return new XmlElement(name, attributes, List.copyOf(children), prose(text.toString(), place).strip(), place);
+        return new XmlElement(
+                name,
+                attributes,
+                List.copyOf(children),
+                prose(text.toString(), place).strip(),
+                place);
     }
 
     private static String prose(String text, String place) {
@@ -133,7 +152,9 @@ public final class XmlDocument {
     private Map<String, String> attributes() {
         Map<String, String> attributes = new HashMap<>();
         for (int i = 0; i < in.getAttributeCount(); i++) {
-            attributes.put(in.getAttributeLocalName(i), prose(in.getAttributeValue(i), "line " + in.getLocation().getLineNumber()));
+            attributes.put(
+                    in.getAttributeLocalName(i),
+                    prose(in.getAttributeValue(i), "line " + in.getLocation().getLineNumber()));
         }
         return attributes;
     }
@@ -141,7 +162,9 @@ public final class XmlDocument {
     private void requireNoDeclaration() {
         int event = in.getEventType();
         if (event == XMLStreamConstants.DTD || event == XMLStreamConstants.ENTITY_REFERENCE) {
-            throw new RefusedDocumentException("line " + in.getLocation().getLineNumber(), "document type declarations and their entities are not read");
+            throw new RefusedDocumentException(
+                    "line " + in.getLocation().getLineNumber(),
+                    "document type declarations and their entities are not read");
         }
     }
 }

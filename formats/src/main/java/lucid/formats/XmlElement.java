@@ -10,7 +10,8 @@ import java.util.Optional;
  * @param text of the element itself, without its children's, stripped
  * @param place path from the root, such as {@code /updates/update[3]/id}
  */
-public record XmlElement(String name, Map<String, String> attributes, List<XmlElement> children, String text, String place) {
+public record XmlElement(
+        String name, Map<String, String> attributes, List<XmlElement> children, String text, String place) {
 
     private static final int LONGEST_LINE = 500;
 
@@ -29,7 +30,9 @@ public record XmlElement(String name, Map<String, String> attributes, List<XmlEl
 
     /** An attribute, if it is there and not blank. */
     public Optional<String> attribute(String attributeName) {
-        return Optional.ofNullable(attributes.get(attributeName)).map(String::strip).filter(value -> !value.isEmpty());
+        return Optional.ofNullable(attributes.get(attributeName))
+                .map(String::strip)
+                .filter(value -> !value.isEmpty());
     }
 
     /** A text of one line that must be there: an identifier, a name, a version. */

@@ -31,7 +31,8 @@ class DocumentsTest {
     }
 
     private static List<Problem> refusal(String text) {
-        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text)).problems();
+        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text))
+                .problems();
     }
 
     // ---- Update notice
@@ -53,14 +54,22 @@ class DocumentsTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {
-        "\"kind\": \"cumulative\"|\"kind\": \"huge\"|/kind", "\"id\": \"LNT-1107\",||''", "680000000|-1|/sizeBytes", "2026-12-12|2026-13-40|/removableUntil",
-        "pkg:generic/lantern-desktop|pkg:generic/lantern-desktop@6|/fixes/0/product", "6.0.1107\"}]|5.0\"}]|/fixes/0/affected",
-        "\"restart\": \"host\"|\"reboot\": \"host\"|''",
-    })
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "\"kind\": \"cumulative\"|\"kind\": \"huge\"|/kind",
+                "\"id\": \"LNT-1107\",||''",
+                "680000000|-1|/sizeBytes",
+                "2026-12-12|2026-13-40|/removableUntil",
+                "pkg:generic/lantern-desktop|pkg:generic/lantern-desktop@6|/fixes/0/product",
+                "6.0.1107\"}]|5.0\"}]|/fixes/0/affected",
+                "\"restart\": \"host\"|\"reboot\": \"host\"|''",
+            })
     void refusesANoticeWithPlace(String part, String instead, String place) {
         assertThat(NOTICE).contains(part);
-        assertThat(refusal(NOTICE.replace(part, instead == null ? "" : instead))).extracting(Problem::place).contains(place.replace("''", ""));
+        assertThat(refusal(NOTICE.replace(part, instead == null ? "" : instead)))
+                .extracting(Problem::place)
+                .contains(place.replace("''", ""));
     }
 
     // ---- Host inventory
@@ -82,7 +91,10 @@ class DocumentsTest {
         assertThat(document.subject()).isEqualTo("2 hosts");
         assertThat(reports(document)).extracting(HostReport::name).containsExactly("ksk-001", "ksk-002");
         HostReport host = reports(document).get(0);
-        assertThat(host.traits()).containsEntry("reader", new Trait.Text("R2")).containsEntry("spool_free_mb", new Trait.Number(120)).containsEntry("fingerprint", new Trait.Truth(true));
+        assertThat(host.traits())
+                .containsEntry("reader", new Trait.Text("R2"))
+                .containsEntry("spool_free_mb", new Trait.Number(120))
+                .containsEntry("fingerprint", new Trait.Truth(true));
         assertThat(host.products()).hasSize(2);
         assertThat(host.supply()).contains("mirror");
     }
@@ -92,27 +104,41 @@ class DocumentsTest {
         String outcome = """
                 {"t":"outcome","update":"LNT-1107","revision":"1","what":"failed","at":"2026-11-24T04:00:00Z","code":"0x7e","class":"refused"}
                 """;
-        String alone = "{\"t\":\"outcome\",\"host\":\"ksk-009\",\"update\":\"LNT-1107\",\"what\":\"installed\",\"at\":\"2026-11-24T06:00:00Z\"}\n";
-        Content.OfInventory inventory = (Content.OfInventory) read(INVENTORY.replace("{\"t\":\"end\",\"lines\":3}", outcome + "{\"t\":\"end\",\"lines\":4}") + alone).content();
+        String alone =
+                "{\"t\":\"outcome\",\"host\":\"ksk-009\",\"update\":\"LNT-1107\",\"what\":\"installed\",\"at\":\"2026-11-24T06:00:00Z\"}\n";
+        Content.OfInventory inventory = (Content.OfInventory)
+                read(INVENTORY.replace("{\"t\":\"end\",\"lines\":3}", outcome + "{\"t\":\"end\",\"lines\":4}") + alone)
+                        .content();
         assertThat(inventory.reports().get(0).events()).singleElement().satisfies(event -> {
             assertThat(event.what()).isEqualTo(Outcome.What.FAILED);
             assertThat(event.code()).contains("0x7e");
             assertThat(event.failureClass()).contains(FailureClass.REFUSED);
         });
-        assertThat(inventory.events()).singleElement().satisfies(events -> assertThat(events.host()).isEqualTo("ksk-009"));
+        assertThat(inventory.events()).singleElement().satisfies(events -> assertThat(events.host())
+                .isEqualTo("ksk-009"));
         assertThat(((Content.OfInventory) read(alone).content()).reports()).isEmpty();
-        assertThat(refusal(alone.replace("installed", "vanished"))).extracting(Problem::reason).first().asString().contains("'vanished' is none of [offered, downloaded");
-        assertThat(refusal(alone.replace("\"host\":\"ksk-009\",", ""))).extracting(Problem::place).containsExactly("line 1 /host");
+        assertThat(refusal(alone.replace("installed", "vanished")))
+                .extracting(Problem::reason)
+                .first()
+                .asString()
+                .contains("'vanished' is none of [offered, downloaded");
+        assertThat(refusal(alone.replace("\"host\":\"ksk-009\",", "")))
+                .extracting(Problem::place)
+                .containsExactly("line 1 /host");
     }
 
     @Test
     void keepsTheGoodHostsAndNamesTheOthers() {
         String cutOff = INVENTORY.lines().limit(2).reduce("", (a, b) -> a + b + "\n");
-        ReadDocument document = read(cutOff + INVENTORY.replace("ksk-001", "ksk-002") + INVENTORY.replace("ksk-001", "ksk-003").replace("\"lines\":3", "\"lines\":4"));
+        ReadDocument document = read(cutOff
+                + INVENTORY.replace("ksk-001", "ksk-002")
+                + INVENTORY.replace("ksk-001", "ksk-003").replace("\"lines\":3", "\"lines\":4"));
         assertThat(reports(document)).extracting(HostReport::name).containsExactly("ksk-002");
         assertThat(document.problems()).extracting(Problem::place).containsExactly("line 3", "line 10 /lines");
         assertThat(document.problems().get(0).reason()).contains("ksk-001").contains("cut off");
-        assertThat(document.problems().get(1).reason()).contains("ksk-003 has 3 lines").contains("counts 4");
+        assertThat(document.problems().get(1).reason())
+                .contains("ksk-003 has 3 lines")
+                .contains("counts 4");
     }
 
     @Test
@@ -127,25 +153,43 @@ class DocumentsTest {
 
     @Test
     void aNumberThatWouldFillTheMemoryIsRefused() {
-        assertThat(refusal(INVENTORY.replace(":120", ":1e999999999"))).extracting(Problem::place).containsExactly("line 1 /traits/spool_free_mb");
-        assertThat(reports(read(INVENTORY.replace(":120", ":0.1234567890123456789"))).get(0).traits().get("spool_free_mb")).hasToString("0.1234567890123456789");
+        assertThat(refusal(INVENTORY.replace(":120", ":1e999999999")))
+                .extracting(Problem::place)
+                .containsExactly("line 1 /traits/spool_free_mb");
+        assertThat(reports(read(INVENTORY.replace(":120", ":0.1234567890123456789")))
+                        .get(0)
+                        .traits()
+                        .get("spool_free_mb"))
+                .hasToString("0.1234567890123456789");
     }
 
     @Test
     void refusesAnInventoryWithoutASingleWholeHost() {
-        assertThat(refusal(INVENTORY.replace("{\"t\":\"end\",\"lines\":3}\n", ""))).singleElement()
+        assertThat(refusal(INVENTORY.replace("{\"t\":\"end\",\"lines\":3}\n", "")))
+                .singleElement()
                 .satisfies(p -> assertThat(p.reason()).contains("cut off: the document ends"));
-        assertThat(refusal(INVENTORY.replace("2026-11-24T05", "yesterday"))).extracting(Problem::place).containsExactly("line 1 /at");
-        assertThat(reports(read(INVENTORY.replace("2026-11-24T05", "yesterday") + INVENTORY))).as("the next host is read again").hasSize(1);
-        assertThat(refusal(INVENTORY.lines().skip(1).limit(1).reduce("", String::concat))).extracting(Problem::reason).containsExactly("this product belongs to no host");
-        assertThat(reports(read(INVENTORY + INVENTORY))).as("the same host twice").hasSize(1);
+        assertThat(refusal(INVENTORY.replace("2026-11-24T05", "yesterday")))
+                .extracting(Problem::place)
+                .containsExactly("line 1 /at");
+        assertThat(reports(read(INVENTORY.replace("2026-11-24T05", "yesterday") + INVENTORY)))
+                .as("the next host is read again")
+                .hasSize(1);
+        assertThat(refusal(INVENTORY.lines().skip(1).limit(1).reduce("", String::concat)))
+                .extracting(Problem::reason)
+                .containsExactly("this product belongs to no host");
+        assertThat(reports(read(INVENTORY + INVENTORY)))
+                .as("the same host twice")
+                .hasSize(1);
     }
 
     @Test
     void everyLineOfAGoodInventoryAgreesWithTheSchema() {
         Schemas schema = Schemas.named("inventory-line-1");
-        INVENTORY.lines().forEach(line -> assertThat(schema.problems(new JsonMapper().readTree(line))).as(line).isEmpty());
-        assertThat(schema.problems(new JsonMapper().readTree("{\"t\":\"product\",\"purl\":\"pkg:generic/x\"}"))).isNotEmpty();
+        INVENTORY.lines().forEach(line -> assertThat(schema.problems(new JsonMapper().readTree(line)))
+                .as(line)
+                .isEmpty());
+        assertThat(schema.problems(new JsonMapper().readTree("{\"t\":\"product\",\"purl\":\"pkg:generic/x\"}")))
+                .isNotEmpty();
     }
 
     // ---- Populations
@@ -169,10 +213,15 @@ class DocumentsTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {
-        "role = bench|role bench|/populations/0/condition|at character 6", "\"tier\": 4|\"tier\": 9|/populations/0/tier|4", "Europe/Oslo|Europe/Nowhere|/populations/1/timeZone|Nowhere",
-        "\"id\": \"bench\"|\"id\": \"kiosks\"|/populations|two populations", "\"otherwise\": 0|\"otherwise\": \"soon\"|/populations/0/rule/otherwise|",
-    })
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "role = bench|role bench|/populations/0/condition|at character 6",
+                "\"tier\": 4|\"tier\": 9|/populations/0/tier|4",
+                "Europe/Oslo|Europe/Nowhere|/populations/1/timeZone|Nowhere",
+                "\"id\": \"bench\"|\"id\": \"kiosks\"|/populations|two populations",
+                "\"otherwise\": 0|\"otherwise\": \"soon\"|/populations/0/rule/otherwise|",
+            })
     void refusesPopulationsWithPlace(String part, String instead, String place, String reason) {
         assertThat(POPULATIONS).contains(part);
         assertThat(refusal(POPULATIONS.replace(part, instead))).anySatisfy(p -> {
@@ -185,26 +234,52 @@ class DocumentsTest {
 
     @Test
     void refusesWhatIsNoKnownDocument() {
-        assertThat(Stream.of("", " ", "{}", "[1]", "null", "{\"a\":", "hello", "{\"a\":1}{\"b\":2}", "{\"a\":1,\"a\":2}", "[".repeat(5_000),
-                "{\"document\":{\"csaf_version\":\"2.0\"}}", "{\"document\":{\"csaf_version\":2}}", "{\"format\":\"update-notice-2\"}", "{\"format\":\"populations-1\",\"populations\":3}",
-                "{\"t\":\"host\"}", "{\"t\":1}", "{\"t\":\"end\",\"lines\":0}", "\"" + "x".repeat(3_000_000) + "\"").toList())
-                .allSatisfy(text -> assertThat(refusal(text)).isNotEmpty().allSatisfy(p -> assertThat(p.reason()).isNotBlank()));
-        assertThatThrownBy(() -> Documents.read(new byte[] {(byte) 0xff, (byte) 0xfe, 'a', 0}, ReadingHints.none(Instant.EPOCH))).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("UTF-8");
-        assertThatThrownBy(() -> Documents.read(new byte[Documents.LONGEST + 1], ReadingHints.none(Instant.EPOCH))).hasMessageContaining("longer than 64 MB");
+        assertThat(Stream.of(
+                                "",
+                                " ",
+                                "{}",
+                                "[1]",
+                                "null",
+                                "{\"a\":",
+                                "hello",
+                                "{\"a\":1}{\"b\":2}",
+                                "{\"a\":1,\"a\":2}",
+                                "[".repeat(5_000),
+                                "{\"document\":{\"csaf_version\":\"2.0\"}}",
+                                "{\"document\":{\"csaf_version\":2}}",
+                                "{\"format\":\"update-notice-2\"}",
+                                "{\"format\":\"populations-1\",\"populations\":3}",
+                                "{\"t\":\"host\"}",
+                                "{\"t\":1}",
+                                "{\"t\":\"end\",\"lines\":0}",
+                                "\"" + "x".repeat(3_000_000) + "\"")
+                        .toList())
+                .allSatisfy(text -> assertThat(refusal(text)).isNotEmpty().allSatisfy(p -> assertThat(p.reason())
+                        .isNotBlank()));
+        assertThatThrownBy(() ->
+                        Documents.read(new byte[] {(byte) 0xff, (byte) 0xfe, 'a', 0}, ReadingHints.none(Instant.EPOCH)))
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining("UTF-8");
+        assertThatThrownBy(() -> Documents.read(new byte[Documents.LONGEST + 1], ReadingHints.none(Instant.EPOCH)))
+                .hasMessageContaining("longer than 64 MB");
     }
 
     @Test
     void namesTheLimitThatIsPassed() {
-        assertThat(refusal("[".repeat(200))).singleElement().satisfies(p -> assertThat(p.reason()).contains("100 levels deep"));
+        assertThat(refusal("[".repeat(200))).singleElement().satisfies(p -> assertThat(p.reason())
+                .contains("100 levels deep"));
     }
 
     @Test
     void manySmallValuesDoNotFillTheMemory() {
-        assertThat(refusal("[" + "0,".repeat(4_000_000) + "0]")).singleElement().satisfies(p -> assertThat(p.reason()).contains("at most 3000000 values"));
+        assertThat(refusal("[" + "0,".repeat(4_000_000) + "0]")).singleElement().satisfies(p -> assertThat(p.reason())
+                .contains("at most 3000000 values"));
     }
 
     @Test
     void aByteOrderMarkIsPassedOver() {
-        assertThat(read("\uFEFF" + NOTICE).content()).asInstanceOf(type(Content.OfNotice.class)).isNotNull();
+        assertThat(read("\uFEFF" + NOTICE).content())
+                .asInstanceOf(type(Content.OfNotice.class))
+                .isNotNull();
     }
 }

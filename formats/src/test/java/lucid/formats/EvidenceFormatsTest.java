@@ -34,12 +34,14 @@ class EvidenceFormatsTest {
 
     @Test
     void probabilitiesComePlainOrCompressedWithModelAndDay() throws IOException {
-        String csv = "#model_version:v2026.03.01,score_date:2026-11-23T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000002,0.97123,0.999\nCVE-2026-9000001,0.00042,0.05\n";
+        String csv =
+                "#model_version:v2026.03.01,score_date:2026-11-23T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000002,0.97123,0.999\nCVE-2026-9000001,0.00042,0.05\n";
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
         try (GZIPOutputStream gzip = new GZIPOutputStream(bytes)) {
             gzip.write(csv.getBytes(StandardCharsets.UTF_8));
         }
-        for (ReadDocument document : List.of(read(csv), Documents.read(bytes.toByteArray(), ReadingHints.none(RECEIVED)))) {
+        for (ReadDocument document :
+                List.of(read(csv), Documents.read(bytes.toByteArray(), ReadingHints.none(RECEIVED)))) {
             assertThat(document.format()).isEqualTo(Format.EXPLOIT_SCORES);
             assertThat(document.subject()).isEqualTo("2 vulnerabilities of 2026-11-23");
             ExploitScores scores = ((Content.OfScores) document.content()).scores();
@@ -49,7 +51,10 @@ class EvidenceFormatsTest {
                 assertThat(score.probability()).isEqualTo(0.97123);
                 assertThat(score.read()).isEqualTo(RECEIVED);
             });
-            assertThat(scores.of("CVE-2026-9000001")).get().extracting(s -> s.probability()).isEqualTo(0.00042);
+            assertThat(scores.of("CVE-2026-9000001"))
+                    .get()
+                    .extracting(s -> s.probability())
+                    .isEqualTo(0.00042);
             assertThat(scores.of("CVE-2026-9000003")).isEmpty();
             assertThat(scores.of("no CVE")).isEmpty();
         }
@@ -57,30 +62,43 @@ class EvidenceFormatsTest {
 
     @Test
     void aRowThatIsWrongIsLeftOutAndNamed() {
-        ReadDocument document = read("cve,epss,percentile\nCVE-2026-9000001,0.5,0.9\nCVE-2026-9000002,1.5,0.9\nOTHER-1,0.1,0.1\nCVE-2026-9000003,many,0.1\nCVE-2026-9000004,0.1\n");
+        ReadDocument document = read(
+                "cve,epss,percentile\nCVE-2026-9000001,0.5,0.9\nCVE-2026-9000002,1.5,0.9\nOTHER-1,0.1,0.1\nCVE-2026-9000003,many,0.1\nCVE-2026-9000004,0.1\n");
         assertThat(((Content.OfScores) document.content()).scores().size()).isEqualTo(1);
         assertThat(((Content.OfScores) document.content()).scores().scored()).isEqualTo(LocalDate.of(2026, 11, 24));
-        assertThat(document.problems()).extracting(Problem::place).containsExactly("line 3", "line 4", "line 5", "line 6");
-        assertThatThrownBy(() -> read("cve,epss,percentile\nnothing,1,1\n")).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("no row of it could be read");
-        assertThatThrownBy(() -> read("cve,epss\nCVE-2026-9000001,0.5\n")).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("'percentile' is missing");
+        assertThat(document.problems())
+                .extracting(Problem::place)
+                .containsExactly("line 3", "line 4", "line 5", "line 6");
+        assertThatThrownBy(() -> read("cve,epss,percentile\nnothing,1,1\n"))
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining("no row of it could be read");
+        assertThatThrownBy(() -> read("cve,epss\nCVE-2026-9000001,0.5\n"))
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining("'percentile' is missing");
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {
-        "#model_version:v1,score_date:2031-01-01T00:00:00+0000@cve,epss,percentile@CVE-2026-9000001,0.5,0.9@ | line 1: 2031-01-01 is still to come",
-        "#model_version:v1,score_date:2026-11-23T00:00:00+0000@cve,score@CVE-2026-9000001,0.5@ | the column 'epss' is missing",
-        "#model_version:v1,score_date:2026-11-23T00:00:00+0000@ | the column 'cve' is missing",
-        "#model_version:v1,score_date:2026-02-30T00:00:00+0000@cve,epss,percentile@CVE-2026-9000001,0.5,0.9@ | line 1: '2026-02-30' is no day",
-    })
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "#model_version:v1,score_date:2031-01-01T00:00:00+0000@cve,epss,percentile@CVE-2026-9000001,0.5,0.9@ | line 1: 2031-01-01 is still to come",
+                "#model_version:v1,score_date:2026-11-23T00:00:00+0000@cve,score@CVE-2026-9000001,0.5@ | the column 'epss' is missing",
+                "#model_version:v1,score_date:2026-11-23T00:00:00+0000@ | the column 'cve' is missing",
+                "#model_version:v1,score_date:2026-02-30T00:00:00+0000@cve,epss,percentile@CVE-2026-9000001,0.5,0.9@ | line 1: '2026-02-30' is no day",
+            })
     void aTableThatCannotBeSaysWhy(String table, String reason) {
-        assertThatThrownBy(() -> read(table.replace('@', '\n'))).isInstanceOf(RefusedDocumentException.class).hasMessageContaining(reason);
+        assertThatThrownBy(() -> read(table.replace('@', '\n')))
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining(reason);
     }
 
     @Test
     void rowsBeforeAQuotationMarkThatIsNotClosedAreKept() {
-        ReadDocument document = read("cve,epss,percentile\nCVE-2026-9000001,0.5,0.9\nCVE-2026-9000002,\"0.1\nCVE-2026-9000003,0.1,0.2\n");
+        ReadDocument document = read(
+                "cve,epss,percentile\nCVE-2026-9000001,0.5,0.9\nCVE-2026-9000002,\"0.1\nCVE-2026-9000003,0.1,0.2\n");
         assertThat(((Content.OfScores) document.content()).scores().size()).isEqualTo(1);
-        assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.reason()).contains("a quotation mark is not closed"));
+        assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.reason())
+                .contains("a quotation mark is not closed"));
     }
 
     @Test
@@ -91,8 +109,13 @@ class EvidenceFormatsTest {
                    "shortDescription": "Seen on harbours", "requiredAction": "Update", "dueDate": "2026-12-14"},
                   {"cveID": "not a CVE", "dateAdded": "2026-11-23"}]}""");
         assertThat(((Content.OfExploited) document.content()).listed())
-                .containsExactly(new KnownExploited("CVE-2026-9000001", LocalDate.of(2026, 11, 23), "Tarn libtls code execution. Seen on harbours", RECEIVED));
-        assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.place()).isEqualTo("/vulnerabilities/1/cveID"));
+                .containsExactly(new KnownExploited(
+                        "CVE-2026-9000001",
+                        LocalDate.of(2026, 11, 23),
+                        "Tarn libtls code execution. Seen on harbours",
+                        RECEIVED));
+        assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.place())
+                .isEqualTo("/vulnerabilities/1/cveID"));
     }
 
     @Test
@@ -113,7 +136,9 @@ class EvidenceFormatsTest {
             assertThat(s.at()).isEqualTo("2026-11-20T08:00:00Z");
         });
         assertThat(statements.get(1).at()).isEqualTo("2026-11-21T08:00:00Z");
-        assertThat(document.problems()).extracting(Problem::place).containsExactly("/statements/0/products/1/@id", "/statements/2/status");
+        assertThat(document.problems())
+                .extracting(Problem::place)
+                .containsExactly("/statements/0/products/1/@id", "/statements/2/status");
     }
 
     @Test
@@ -121,12 +146,14 @@ class EvidenceFormatsTest {
         ReadDocument document = read("""
                 {"format": "known-issues-1", "source": "Lantern", "issues": [{"id": "KI-1", "updates": ["LNT-1107"], "fixedBy": ["LNT-1114"], "text": "Stops at 28 %.", "state": "worked around",
                   "class": "refused", "hosts": "reader = R2 and spool_free_mb < 300"}]}""");
-        assertThat(((Content.OfIssues) document.content()).issues()).singleElement().satisfies(issue -> {
-            assertThat(issue.state()).isEqualTo(KnownIssue.State.WORKED_AROUND);
-            assertThat(issue.failureClass()).contains(FailureClass.REFUSED);
-            assertThat(issue.hosts()).get().hasToString("reader = R2 and spool_free_mb < 300");
-            assertThat(issue.since()).isEqualTo(RECEIVED);
-        });
+        assertThat(((Content.OfIssues) document.content()).issues())
+                .singleElement()
+                .satisfies(issue -> {
+                    assertThat(issue.state()).isEqualTo(KnownIssue.State.WORKED_AROUND);
+                    assertThat(issue.failureClass()).contains(FailureClass.REFUSED);
+                    assertThat(issue.hosts()).get().hasToString("reader = R2 and spool_free_mb < 300");
+                    assertThat(issue.since()).isEqualTo(RECEIVED);
+                });
     }
 
     @Test
@@ -151,34 +178,46 @@ class EvidenceFormatsTest {
                   {"id": "5", "updates": ["A"], "text": "t", "state": "open", "withdrawn": true}, {"id": "10", "updates": ["A"], "text": "t", "state": "fixed", "at": "2026-11-24T10:00:00Z"}]}""");
         Content.OfIssues told = (Content.OfIssues) issues.content();
         assertThat(told.issues()).extracting(KnownIssue::id).containsExactly("1", "10");
-        assertThat(told.issues().get(1).changed()).as("a clock that is an hour ahead").isEqualTo(RECEIVED);
+        assertThat(told.issues().get(1).changed())
+                .as("a clock that is an hour ahead")
+                .isEqualTo(RECEIVED);
         assertThat(told.withdrawn()).containsExactly("5");
-        assertThat(issues.problems()).extracting(Problem::place).containsExactlyInAnyOrder("/issues/1/updates", "/issues/1/state", "/issues/2/hosts", "/issues/3/at");
+        assertThat(issues.problems())
+                .extracting(Problem::place)
+                .containsExactlyInAnyOrder("/issues/1/updates", "/issues/1/state", "/issues/2/hosts", "/issues/3/at");
         assertThat(issues.update()).contains(new UpdateId("A"));
 
         ReadDocument reports = read("""
                 {"format": "failure-reports-1", "source": "Piers", "reports": [{"id": "7", "update": "LNT-1107", "withdrawn": true}, {"id": "8", "update": "LNT-1107"}]}""");
-        assertThat(((Content.OfReports) reports.content()).withdrawn()).containsExactly(Map.entry("Piers/7", new UpdateId("LNT-1107")));
+        assertThat(((Content.OfReports) reports.content()).withdrawn())
+                .containsExactly(Map.entry("Piers/7", new UpdateId("LNT-1107")));
         assertThat(reports.subject()).isEqualTo("LNT-1107, taken back");
         assertThat(reports.problems()).extracting(Problem::place).containsExactly("/reports/1");
-        assertThatThrownBy(() -> read("{\"format\": \"known-issues-1\", \"issues\": [{\"id\": \"1\", \"updates\": [\"A\"], \"text\": \"t\", \"state\": \"open\"}]}"))
-                .as("wrong outside the list").isInstanceOf(RefusedDocumentException.class).hasMessageContaining("source");
+        assertThatThrownBy(
+                        () -> read(
+                                "{\"format\": \"known-issues-1\", \"issues\": [{\"id\": \"1\", \"updates\": [\"A\"], \"text\": \"t\", \"state\": \"open\"}]}"))
+                .as("wrong outside the list")
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining("source");
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {
-        "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\"}]} | /reports/0 | names hosts, or tells how many",
-        "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\", \"others\": -1}]} | /reports/0/others | at least 0",
-        "{\"format\": \"known-issues-1\", \"source\": \"P\\u202e\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\"}]} | /source | turn the direction",
-        "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"shut\"}]} | /issues/0/state | none of open",
-        "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\", \"hosts\": \"reader =\"}]} | /issues/0/hosts | expected a value",
-    })
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\"}]} | /reports/0 | names hosts, or tells how many",
+                "{\"format\": \"failure-reports-1\", \"source\": \"P\", \"reports\": [{\"id\": \"7\", \"update\": \"L\", \"others\": -1}]} | /reports/0/others | at least 0",
+                "{\"format\": \"known-issues-1\", \"source\": \"P\\u202e\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\"}]} | /source | turn the direction",
+                "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"shut\"}]} | /issues/0/state | none of open",
+                "{\"format\": \"known-issues-1\", \"source\": \"P\", \"issues\": [{\"id\": \"7\", \"updates\": [\"L\"], \"text\": \"t\", \"state\": \"open\", \"hosts\": \"reader =\"}]} | /issues/0/hosts | expected a value",
+            })
     void aFaultIsToldWithItsPlace(String document, String place, String reason) {
-        assertThatThrownBy(() -> read(document)).isInstanceOfSatisfying(RefusedDocumentException.class, refused ->
-                assertThat(refused.problems()).anySatisfy(problem -> {
-                    assertThat(problem.place()).isEqualTo(place);
-                    assertThat(problem.reason()).containsIgnoringCase(reason);
-                }));
+        assertThatThrownBy(() -> read(document))
+                .isInstanceOfSatisfying(RefusedDocumentException.class, refused -> assertThat(refused.problems())
+                        .anySatisfy(problem -> {
+                            assertThat(problem.place()).isEqualTo(place);
+                            assertThat(problem.reason()).containsIgnoringCase(reason);
+                        }));
     }
 
     @ParameterizedTest
@@ -188,13 +227,16 @@ class EvidenceFormatsTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {
-        "AV:N/AC:L/Au:N/C:P/I:P/A:P | 7.5",
-        "CVSS:3.1/AV:N/AC:L/PR:N/UI:N/S:U/C:H/I:H/A:H | 9.8",
-        "CVSS:4.0/AV:N/AC:L/AT:N/PR:N/UI:N/VC:H/VI:H/VA:H/SC:N/SI:N/SA:N | 9.3",
-    })
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "AV:N/AC:L/Au:N/C:P/I:P/A:P | 7.5",
+                "CVSS:3.1/AV:N/AC:L/PR:N/UI:N/S:U/C:H/I:H/A:H | 9.8",
+                "CVSS:4.0/AV:N/AC:L/AT:N/PR:N/UI:N/VC:H/VI:H/VA:H/SC:N/SI:N/SA:N | 9.3",
+            })
     void vectorsOfAllVersionsHaveABaseScore(String vector, double base) {
         assertThat(CvssVectors.baseScore(vector)).isEqualTo(base);
-        assertThatThrownBy(() -> CvssVectors.baseScore(vector + "/XX:Y:Z")).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> CvssVectors.baseScore(vector + "/XX:Y:Z"))
+                .isInstanceOf(IllegalArgumentException.class);
     }
 }

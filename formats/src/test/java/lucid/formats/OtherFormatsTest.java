@@ -29,11 +29,14 @@ class OtherFormatsTest {
     }
 
     private static ReadDocument read(String text, Map<String, String> columns) {
-        return Documents.read(text.getBytes(StandardCharsets.UTF_8), new ReadingHints(Optional.empty(), Optional.empty(), columns, RECEIVED));
+        return Documents.read(
+                text.getBytes(StandardCharsets.UTF_8),
+                new ReadingHints(Optional.empty(), Optional.empty(), columns, RECEIVED));
     }
 
     private static List<Problem> refusal(String text, Map<String, String> columns) {
-        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text, columns)).problems();
+        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text, columns))
+                .problems();
     }
 
     // ---- OSV
@@ -64,34 +67,54 @@ class OtherFormatsTest {
             assertThat(v.id()).isEqualTo("CVE-2026-9000012");
             assertThat(v.baseScore()).contains(9.8);
         });
-        assertThat(advisory.fixes()).extracting(f -> f.build().toString()).containsExactly("pkg:deb/fathom/libtls on fathom-31", "pkg:generic/cistern", "pkg:generic/viewer");
+        assertThat(advisory.fixes())
+                .extracting(f -> f.build().toString())
+                .containsExactly("pkg:deb/fathom/libtls on fathom-31", "pkg:generic/cistern", "pkg:generic/viewer");
         assertThat(advisory.fixes().get(0).tracks()).containsExactly(AffectedRange.below("3.2.9-1"));
-        assertThat(advisory.fixes().get(1).tracks()).containsExactly(AffectedRange.between("8.0", "8.7"), new AffectedRange(Optional.of("9.0"), Optional.of("9.3"), true));
-        assertThat(advisory.fixes().get(2).tracks()).containsExactly(AffectedRange.only("1.0"), AffectedRange.only("1.2"));
-        assertThat(read(OSV).problems()).singleElement().satisfies(p -> assertThat(p.place()).isEqualTo("/affected/3/package"));
+        assertThat(advisory.fixes().get(1).tracks())
+                .containsExactly(
+                        AffectedRange.between("8.0", "8.7"),
+                        new AffectedRange(Optional.of("9.0"), Optional.of("9.3"), true));
+        assertThat(advisory.fixes().get(2).tracks())
+                .containsExactly(AffectedRange.only("1.0"), AffectedRange.only("1.2"));
+        assertThat(read(OSV).problems()).singleElement().satisfies(p -> assertThat(p.place())
+                .isEqualTo("/affected/3/package"));
     }
 
     @Test
     void aWithdrawnOsvAdvisoryIsWithdrawn() {
-        assertThat(advisory(OSV.replace("\"summary\"", "\"withdrawn\": \"2026-11-21T00:00:00Z\", \"summary\"")).retraction()).map(Retraction::type).contains(Retraction.Type.WITHDRAWN);
+        assertThat(advisory(OSV.replace("\"summary\"", "\"withdrawn\": \"2026-11-21T00:00:00Z\", \"summary\""))
+                        .retraction())
+                .map(Retraction::type)
+                .contains(Retraction.Type.WITHDRAWN);
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {
-        "CVSS:3.1/AV:N|CVSS:3.1/AV:Q|/severity/0/score|no CVSS vector", "2026-11-20T10:00:00Z|soon|/modified|no instant", "pkg:generic/cistern|cistern|/affected/1/package/purl|no package URL",
-        "{\"fixed\": \"8.7\"}, |''|/affected/1/ranges/0/events/1|introduced inside another",
-    })
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "CVSS:3.1/AV:N|CVSS:3.1/AV:Q|/severity/0/score|no CVSS vector",
+                "2026-11-20T10:00:00Z|soon|/modified|no instant",
+                "pkg:generic/cistern|cistern|/affected/1/package/purl|no package URL",
+                "{\"fixed\": \"8.7\"}, |''|/affected/1/ranges/0/events/1|introduced inside another",
+            })
     void refusesAnOsvAdvisoryWithPlace(String part, String instead, String place, String reason) {
         assertThat(OSV).contains(part);
-        assertThat(refusal(OSV.replace(part, instead.replace("''", "")), Map.of())).first().satisfies(p -> {
-            assertThat(p.place()).isEqualTo(place);
-            assertThat(p.reason()).contains(reason);
-        });
+        assertThat(refusal(OSV.replace(part, instead.replace("''", "")), Map.of()))
+                .first()
+                .satisfies(p -> {
+                    assertThat(p.place()).isEqualTo(place);
+                    assertThat(p.reason()).contains(reason);
+                });
     }
 
     @ParameterizedTest
-    @CsvSource({"AV:N/AC:L/Au:N/C:C/I:C/A:C, 10.0", "CVSS:3.0/AV:L/AC:L/PR:L/UI:N/S:U/C:H/I:H/A:H, 7.8", "CVSS:3.1/AV:P/AC:H/PR:H/UI:R/S:U/C:L/I:N/A:N, 1.6",
-        "CVSS:4.0/AV:N/AC:L/AT:N/PR:N/UI:N/VC:H/VI:H/VA:H/SC:N/SI:N/SA:N, 9.3"})
+    @CsvSource({
+        "AV:N/AC:L/Au:N/C:C/I:C/A:C, 10.0",
+        "CVSS:3.0/AV:L/AC:L/PR:L/UI:N/S:U/C:H/I:H/A:H, 7.8",
+        "CVSS:3.1/AV:P/AC:H/PR:H/UI:R/S:U/C:L/I:N/A:N, 1.6",
+        "CVSS:4.0/AV:N/AC:L/AT:N/PR:N/UI:N/VC:H/VI:H/VA:H/SC:N/SI:N/SA:N, 9.3"
+    })
     void baseScoresOfEveryVersion(String vector, double score) {
         assertThat(CvssVectors.baseScore(vector)).isEqualTo(score);
     }
@@ -113,11 +136,18 @@ class OtherFormatsTest {
         HostReport report = ((Content.OfInventory) document.content()).reports().get(0);
         assertThat(report.name()).isEqualTo("yard-01");
         assertThat(report.platform()).isEqualTo("Fathom OS 31");
-        assertThat(report.traits()).isEqualTo(Map.of("site", new Trait.Text("fell"), "memory_gb", new Trait.Number(16)));
-        assertThat(report.products()).extracting(p -> p.build().product().name() + " " + p.version()).containsExactly("libtls 3.2.8-1", "inner 1.0");
+        assertThat(report.traits())
+                .isEqualTo(Map.of("site", new Trait.Text("fell"), "memory_gb", new Trait.Number(16)));
+        assertThat(report.products())
+                .extracting(p -> p.build().product().name() + " " + p.version())
+                .containsExactly("libtls 3.2.8-1", "inner 1.0");
         assertThat(document.problems()).extracting(Problem::place).containsExactly("/components/3", "/components/2");
-        assertThat(refusal(CYCLONEDX.replace("operating-system", "library"), Map.of())).first().satisfies(p -> assertThat(p.reason()).contains("what platform"));
-        assertThat(refusal(CYCLONEDX.replace("2026-11-24T05:00:00Z", "now"), Map.of())).extracting(Problem::place).containsExactly("/metadata/timestamp");
+        assertThat(refusal(CYCLONEDX.replace("operating-system", "library"), Map.of()))
+                .first()
+                .satisfies(p -> assertThat(p.reason()).contains("what platform"));
+        assertThat(refusal(CYCLONEDX.replace("2026-11-24T05:00:00Z", "now"), Map.of()))
+                .extracting(Problem::place)
+                .containsExactly("/metadata/timestamp");
     }
 
     // ---- Tables of hosts
@@ -137,44 +167,81 @@ class OtherFormatsTest {
         ReadDocument document = read(TABLE, Map.of("Note", ""));
         assertThat(document.subject()).isEqualTo("3 hosts");
         List<TraitRow> rows = ((Content.OfTraits) document.content()).rows();
-        assertThat(rows.get(0)).isEqualTo(new TraitRow("ksk-001", Map.of("site", new Trait.Text("fell"), "memory_gb", new Trait.Number(16), "on_call", new Trait.Truth(true))));
+        assertThat(rows.get(0))
+                .isEqualTo(new TraitRow(
+                        "ksk-001",
+                        Map.of(
+                                "site",
+                                new Trait.Text("fell"),
+                                "memory_gb",
+                                new Trait.Number(16),
+                                "on_call",
+                                new Trait.Truth(true))));
         assertThat(document.problems()).extracting(Problem::place).containsExactly("line 4", "line 5", "line 6");
-        assertThat(document.problems().get(1).reason()).isEqualTo("ksk-001 stands in line 2 already; that row is taken");
+        assertThat(document.problems().get(1).reason())
+                .isEqualTo("ksk-001 stands in line 2 already; that row is taken");
         assertThat(document.problems().get(2).reason()).contains("2 cells").contains("5 columns");
     }
 
     @Test
     void aTableWithPlatformAndProductReports() {
-        String table = "hostname,os,pkg:generic/lantern-desktop,last seen\nksk-1,Lantern Desktop 6,6.0.1101,2026-11-23 05:00\nksk-2,Lantern Desktop 6,six,\nksk-3,,6.0.1101,\nksk-4,Lantern Desktop 6,6.0.1107,\n";
+        String table =
+                "hostname,os,pkg:generic/lantern-desktop,last seen\nksk-1,Lantern Desktop 6,6.0.1101,2026-11-23 05:00\nksk-2,Lantern Desktop 6,six,\nksk-3,,6.0.1101,\nksk-4,Lantern Desktop 6,6.0.1107,\n";
         ReadDocument document = read(table);
         List<HostReport> reports = ((Content.OfInventory) document.content()).reports();
         assertThat(reports).extracting(HostReport::name).containsExactly("ksk-1", "ksk-4");
         assertThat(reports).extracting(HostReport::at).containsExactly(Instant.parse("2026-11-23T05:00:00Z"), RECEIVED);
         assertThat(reports.get(0).products().get(0).version()).isEqualTo("6.0.1101");
-        assertThat(document.problems()).extracting(Problem::reason).satisfiesExactly(r -> assertThat(r).contains("'six' is no dotted version"), r -> assertThat(r).contains("platform of ksk-3 is missing"));
+        assertThat(document.problems())
+                .extracting(Problem::reason)
+                .satisfiesExactly(r -> assertThat(r).contains("'six' is no dotted version"), r -> assertThat(r)
+                        .contains("platform of ksk-3 is missing"));
     }
 
     @Test
     void thePreviewShowsWhatWouldBeTakenAndKeepsNothingBack() {
-        HostTableReader.Preview preview = Documents.preview(TABLE.getBytes(StandardCharsets.UTF_8), ReadingHints.none(RECEIVED));
-        assertThat(preview.used()).containsExactly(Map.entry("Host name", "host"), Map.entry("Site", "trait site"), Map.entry("Memory (GB)", "trait memory_gb"),
-                Map.entry("On call", "trait on_call"), Map.entry("Note", "trait note"));
-        assertThat(preview.types()).containsEntry("Memory (GB)", Trait.Type.NUMBER).containsEntry("On call", Trait.Type.TRUTH).containsEntry("Site", Trait.Type.TEXT);
+        HostTableReader.Preview preview =
+                Documents.preview(TABLE.getBytes(StandardCharsets.UTF_8), ReadingHints.none(RECEIVED));
+        assertThat(preview.used())
+                .containsExactly(
+                        Map.entry("Host name", "host"),
+                        Map.entry("Site", "trait site"),
+                        Map.entry("Memory (GB)", "trait memory_gb"),
+                        Map.entry("On call", "trait on_call"),
+                        Map.entry("Note", "trait note"));
+        assertThat(preview.types())
+                .containsEntry("Memory (GB)", Trait.Type.NUMBER)
+                .containsEntry("On call", Trait.Type.TRUTH)
+                .containsEntry("Site", Trait.Type.TEXT);
         assertThat(preview.rows()).isEqualTo(6);
         assertThat(preview.hosts()).isEqualTo(3);
         assertThat(preview.wholeReports()).isFalse();
         assertThat(preview.problems()).hasSize(3);
         HostTableReader.Preview unmatched = HostTableReader.preview("a,b\n1,2\n", ReadingHints.none(RECEIVED));
-        assertThat(unmatched.problems()).extracting(Problem::reason).containsExactly("no column is the name of the host; say which one is");
+        assertThat(unmatched.problems())
+                .extracting(Problem::reason)
+                .containsExactly("no column is the name of the host; say which one is");
     }
 
     @Test
     void wrongColumnsAreNamed() {
-        assertThat(refusal(TABLE, Map.of("Room", "host"))).extracting(Problem::reason).containsExactly("there is no column 'Room'");
-        assertThat(refusal(TABLE, Map.of("Site", "place"))).extracting(Problem::place).containsExactly("column Site");
-        assertThat(refusal(TABLE, Map.of("Site", "host"))).extracting(Problem::reason).first().asString().contains("'Host name' and 'Site' are taken for the same");
-        assertThat(refusal("host,host\na,b\n", Map.of())).extracting(Problem::reason).containsExactly("two columns are headed 'host'");
+        assertThat(refusal(TABLE, Map.of("Room", "host")))
+                .extracting(Problem::reason)
+                .containsExactly("there is no column 'Room'");
+        assertThat(refusal(TABLE, Map.of("Site", "place")))
+                .extracting(Problem::place)
+                .containsExactly("column Site");
+        assertThat(refusal(TABLE, Map.of("Site", "host")))
+                .extracting(Problem::reason)
+                .first()
+                .asString()
+                .contains("'Host name' and 'Site' are taken for the same");
+        assertThat(refusal("host,host\na,b\n", Map.of()))
+                .extracting(Problem::reason)
+                .containsExactly("two columns are headed 'host'");
         assertThat(refusal("host,site\n\"open,fell\n", Map.of())).isNotEmpty();
-        assertThat(refusal("host,site\n", Map.of())).extracting(Problem::reason).containsExactly("there is no row below the headings");
+        assertThat(refusal("host,site\n", Map.of()))
+                .extracting(Problem::reason)
+                .containsExactly("there is no row below the headings");
     }
 }

@@ -8,12 +8,13 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Whatever comes is either read or refused with a reason; nothing else is thrown. Run by the tests on what was found before, and by
- * {@code ./lucid bench} on ever new input.
+ * Whatever comes is either read or refused with a reason; nothing else is thrown. Run by the tests on what was found
+ * before, and by {@code ./lucid bench} on ever new input.
  */
 class ReadersFuzzTest {
 
-    private static final ReadingHints HINTS = new ReadingHints(Optional.of("tarn"), Optional.empty(), Map.of(), Instant.EPOCH);
+    private static final ReadingHints HINTS =
+            new ReadingHints(Optional.of("tarn"), Optional.empty(), Map.of(), Instant.EPOCH);
 
     private static void read(byte[] document) {
         try {
@@ -21,7 +22,9 @@ class ReadersFuzzTest {
             read.subject();
             read.revision();
         } catch (RefusedDocumentException e) {
-            if (e.problems().isEmpty() || e.problems().stream().anyMatch(p -> p.reason() == null || p.reason().isBlank())) {
+            if (e.problems().isEmpty()
+                    || e.problems().stream()
+                            .anyMatch(p -> p.reason() == null || p.reason().isBlank())) {
                 throw new IllegalStateException("refused without a reason", e);
             }
         }
@@ -34,8 +37,12 @@ class ReadersFuzzTest {
     @FuzzTest(maxDuration = "60s")
     void json(FuzzedDataProvider data) {
         switch (data.consumeInt(0, 3)) {
-            case 0 -> read("{\"document\":{\"csaf_version\":\"2.0\",\"title\":\"t\",\"publisher\":{\"name\":\"p\"},\"tracking\":{\"id\":\"i\",\"version\":\"1\",\"initial_release_date\":\"2026-11-12T09:00:00Z\","
-                    + "\"current_release_date\":\"2026-11-12T09:00:00Z\"}},", data, "}");
+            case 0 ->
+                read(
+                        "{\"document\":{\"csaf_version\":\"2.0\",\"title\":\"t\",\"publisher\":{\"name\":\"p\"},\"tracking\":{\"id\":\"i\",\"version\":\"1\",\"initial_release_date\":\"2026-11-12T09:00:00Z\","
+                                + "\"current_release_date\":\"2026-11-12T09:00:00Z\"}},",
+                        data,
+                        "}");
             case 1 -> read("{\"id\":\"i\",\"modified\":\"2026-11-12T09:00:00Z\",\"affected\":[", data, "]}");
             case 2 -> read("{\"bomFormat\":\"CycloneDX\",", data, "}");
             default -> read("{\"format\":\"update-notice-1\",", data, "}");
@@ -49,7 +56,10 @@ class ReadersFuzzTest {
 
     @FuzzTest(maxDuration = "60s")
     void lines(FuzzedDataProvider data) {
-        read("{\"t\":\"host\",\"host\":\"h\",\"platform\":\"p\",\"at\":\"2026-11-12T09:00:00Z\"}\n{\"t\":", data, "\n{\"t\":\"end\",\"lines\":2}\n");
+        read(
+                "{\"t\":\"host\",\"host\":\"h\",\"platform\":\"p\",\"at\":\"2026-11-12T09:00:00Z\"}\n{\"t\":",
+                data,
+                "\n{\"t\":\"end\",\"lines\":2}\n");
     }
 
     @FuzzTest(maxDuration = "60s")

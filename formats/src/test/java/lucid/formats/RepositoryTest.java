@@ -27,7 +27,8 @@ import org.tukaani.xz.XZOutputStream;
 /** The metadata of rpm repositories, compressed or not. */
 class RepositoryTest {
 
-    private static final ReadingHints TARN = new ReadingHints(Optional.of("tarn"), Optional.of("tarn-4"), Map.of(), Instant.EPOCH);
+    private static final ReadingHints TARN =
+            new ReadingHints(Optional.of("tarn"), Optional.of("tarn-4"), Map.of(), Instant.EPOCH);
 
     static final String UPDATEINFO = """
             <?xml version="1.0" encoding="UTF-8"?>
@@ -69,23 +70,41 @@ class RepositoryTest {
         assertThat(advisory.vendor()).isEqualTo("tarn");
         assertThat(advisory.revision()).isEqualTo("2026.11.13.10.30.0");
         assertThat(advisory.published()).isEqualTo(Instant.parse("2026-11-12T09:00:00Z"));
-        assertThat(advisory.vulnerabilities()).extracting(v -> v.id()).containsExactly("CVE-2026-9000001", "CVE-2026-9000002");
+        assertThat(advisory.vulnerabilities())
+                .extracting(v -> v.id())
+                .containsExactly("CVE-2026-9000001", "CVE-2026-9000002");
         assertThat(advisory.restart()).contains(RestartNeed.HOST);
         assertThat(advisory.references()).hasSize(2);
-        assertThat(advisory.fixes()).extracting(f -> f.build().toString())
-                .containsExactly("pkg:rpm/tarn/libtls on tarn-4 for x86_64", "pkg:rpm/tarn/libtls%2B%2B on tarn-4 for noarch");
+        assertThat(advisory.fixes())
+                .extracting(f -> f.build().toString())
+                .containsExactly(
+                        "pkg:rpm/tarn/libtls on tarn-4 for x86_64", "pkg:rpm/tarn/libtls%2B%2B on tarn-4 for noarch");
         assertThat(advisory.fixes().get(0).tracks()).containsExactly(AffectedRange.below("1:3.2.9-1.t4"));
-        assertThat(advisories(document).get(1).kind()).as("an unknown type tells nothing").isEmpty();
+        assertThat(advisories(document).get(1).kind())
+                .as("an unknown type tells nothing")
+                .isEmpty();
         assertThat(advisories(document).get(1).published()).isEqualTo(Instant.ofEpochSecond(1762938000));
-        assertThat(document.problems()).extracting(Problem::place).containsExactly("/updates/update[3]", "/updates/update[4]/issued[1]", "/updates/update[5]",
-                "/updates/update[6]/pkglist[1]/collection[1]/package[1]");
-        assertThat(document.problems()).extracting(Problem::reason).satisfiesExactly(r -> assertThat(r).contains("TRN-2 does not say when"), r -> assertThat(r).contains("'yesterday'"),
-                r -> assertThat(r).contains("twice"), r -> assertThat(r).contains("no rpm version"));
+        assertThat(document.problems())
+                .extracting(Problem::place)
+                .containsExactly(
+                        "/updates/update[3]",
+                        "/updates/update[4]/issued[1]",
+                        "/updates/update[5]",
+                        "/updates/update[6]/pkglist[1]/collection[1]/package[1]");
+        assertThat(document.problems())
+                .extracting(Problem::reason)
+                .satisfiesExactly(
+                        r -> assertThat(r).contains("TRN-2 does not say when"),
+                        r -> assertThat(r).contains("'yesterday'"),
+                        r -> assertThat(r).contains("twice"),
+                        r -> assertThat(r).contains("no rpm version"));
     }
 
     @Test
     void whosePackagesTheyAreMustBeTold() {
-        assertThatThrownBy(() -> Documents.read(UPDATEINFO.getBytes(StandardCharsets.UTF_8), ReadingHints.none(Instant.EPOCH))).hasMessageContaining("name the namespace");
+        assertThatThrownBy(() ->
+                        Documents.read(UPDATEINFO.getBytes(StandardCharsets.UTF_8), ReadingHints.none(Instant.EPOCH)))
+                .hasMessageContaining("name the namespace");
     }
 
     @Test
@@ -102,7 +121,9 @@ class RepositoryTest {
         for (byte[] compressed : List.of(gzip.toByteArray(), xz.toByteArray(), Zstd.compress(plain))) {
             assertThat(advisories(read(compressed))).hasSize(2);
             byte[] cut = java.util.Arrays.copyOf(compressed, compressed.length - 20);
-            assertThatThrownBy(() -> read(cut)).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("not whole");
+            assertThatThrownBy(() -> read(cut))
+                    .isInstanceOf(RefusedDocumentException.class)
+                    .hasMessageContaining("not whole");
         }
     }
 
@@ -111,7 +132,8 @@ class RepositoryTest {
         byte[] zeros = new byte[16 * 1024 * 1024];
         ByteArrayOutputStream gzip = new ByteArrayOutputStream();
         ByteArrayOutputStream xz = new ByteArrayOutputStream();
-        try (OutputStream a = new GZIPOutputStream(gzip); OutputStream b = new XZOutputStream(xz, new LZMA2Options(0))) {
+        try (OutputStream a = new GZIPOutputStream(gzip);
+                OutputStream b = new XZOutputStream(xz, new LZMA2Options(0))) {
             for (int i = 0; i < 5; i++) {
                 a.write(zeros);
                 b.write(zeros);
@@ -124,22 +146,29 @@ class RepositoryTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {
-        "<!DOCTYPE updates [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;&a;\">]><updates><update><id>&b;</id></update></updates>",
-        "<!DOCTYPE updates SYSTEM \"file:///etc/passwd\"><updates/>",
-        "<!DOCTYPE updates [<!ENTITY x SYSTEM \"file:///etc/passwd\">]><updates><update><id>&x;</id></update></updates>",
-    })
+    @ValueSource(
+            strings = {
+                "<!DOCTYPE updates [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;&a;\">]><updates><update><id>&b;</id></update></updates>",
+                "<!DOCTYPE updates SYSTEM \"file:///etc/passwd\"><updates/>",
+                "<!DOCTYPE updates [<!ENTITY x SYSTEM \"file:///etc/passwd\">]><updates><update><id>&x;</id></update></updates>",
+            })
     void entitiesAreNeverRead(String document) {
-        assertThatThrownBy(() -> read(document.getBytes(StandardCharsets.UTF_8))).isInstanceOf(RefusedDocumentException.class).hasMessageContaining("document type declarations");
+        assertThatThrownBy(() -> read(document.getBytes(StandardCharsets.UTF_8)))
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining("document type declarations");
     }
 
     @Test
     void brokenDeepAndForeignXmlIsRefusedWithItsPlace() {
-        assertThatThrownBy(() -> read("<updates><update>".getBytes(StandardCharsets.UTF_8))).hasMessageContaining("line 1: this is not valid XML");
-        assertThatThrownBy(() -> read("<html/>".getBytes(StandardCharsets.UTF_8))).hasMessageContaining("/html: this is XML, but none");
+        assertThatThrownBy(() -> read("<updates><update>".getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("line 1: this is not valid XML");
+        assertThatThrownBy(() -> read("<html/>".getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("/html: this is XML, but none");
         String deep = "<updates>" + "<a>".repeat(60) + "</a>".repeat(60) + "</updates>";
-        assertThatThrownBy(() -> read(deep.getBytes(StandardCharsets.UTF_8))).hasMessageContaining("at most 50 levels deep");
-        assertThatThrownBy(() -> read("<updates/>".getBytes(StandardCharsets.UTF_8))).hasMessageContaining("there is no update in it");
+        assertThatThrownBy(() -> read(deep.getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("at most 50 levels deep");
+        assertThatThrownBy(() -> read("<updates/>".getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("there is no update in it");
     }
 
     @Test
@@ -149,7 +178,9 @@ class RepositoryTest {
         assertThat(advisories(read(text.getBytes(latin))).get(0).summary()).startsWith("Ein präparierter Gruß");
         String wide = UPDATEINFO.replace("UTF-8", "UTF-16");
         assertThat(advisories(read(wide.getBytes(StandardCharsets.UTF_16)))).hasSize(2);
-        assertThatThrownBy(() -> read(UPDATEINFO.replace("A crafted", "Ein präparierter").getBytes(latin))).isInstanceOf(RefusedDocumentException.class);
+        assertThatThrownBy(() ->
+                        read(UPDATEINFO.replace("A crafted", "Ein präparierter").getBytes(latin)))
+                .isInstanceOf(RefusedDocumentException.class);
     }
 
     @Test
@@ -160,12 +191,16 @@ class RepositoryTest {
                 """;
         String digest = "2cf24dba5fb0a30e26e83b2ac5b9e29e1b161e5c1fa7425e73043362938b9824";
         ReadDocument document = read(index.formatted(digest).getBytes(StandardCharsets.UTF_8));
-        RepositoryFile file = ((Content.OfRepository) document.content()).files().get(0);
+        RepositoryFile file =
+                ((Content.OfRepository) document.content()).files().get(0);
         assertThat(file.name()).isEqualTo("u.xml.gz");
         assertThat(file.isThis("hello".getBytes(StandardCharsets.UTF_8))).isTrue();
         assertThat(file.isThis("hallo".getBytes(StandardCharsets.UTF_8))).isFalse();
-        assertThatThrownBy(() -> read(index.replace("updateinfo", "other").getBytes(StandardCharsets.UTF_8))).hasMessageContaining("has no updateinfo");
-        assertThatThrownBy(() -> read(index.replace("sha256", "md5").getBytes(StandardCharsets.UTF_8))).hasMessageContaining("'md5' is no checksum");
-        assertThatThrownBy(() -> read(index.replace("repodata/u", "../u").getBytes(StandardCharsets.UTF_8))).hasMessageContaining("leads out of the repository");
+        assertThatThrownBy(() -> read(index.replace("updateinfo", "other").getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("has no updateinfo");
+        assertThatThrownBy(() -> read(index.replace("sha256", "md5").getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("'md5' is no checksum");
+        assertThatThrownBy(() -> read(index.replace("repodata/u", "../u").getBytes(StandardCharsets.UTF_8)))
+                .hasMessageContaining("leads out of the repository");
     }
 }

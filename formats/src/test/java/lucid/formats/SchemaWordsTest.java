@@ -14,12 +14,17 @@ class SchemaWordsTest {
 
     private static List<String> words(String schema, String document) {
         JsonMapper json = new JsonMapper();
-        return Schemas.named(schema).problems(json.readTree(document)).stream().map(problem -> problem.place() + ": " + problem.reason()).toList();
+        return Schemas.named(schema).problems(json.readTree(document)).stream()
+                .map(problem -> problem.place() + ": " + problem.reason())
+                .toList();
     }
 
     @Test
     void whatIsMissingUnknownOrOfAnotherTypeIsNamed() {
-        assertThat(words("known-issues-1", "{\"format\":\"known-issues-1\",\"source\":7,\"issues\":[{\"updates\":[],\"text\":\"\",\"state\":\"shut\",\"extra\":1}]}"))
+        assertThat(
+                        words(
+                                "known-issues-1",
+                                "{\"format\":\"known-issues-1\",\"source\":7,\"issues\":[{\"updates\":[],\"text\":\"\",\"state\":\"shut\",\"extra\":1}]}"))
                 .containsExactlyInAnyOrder(
                         "/source: expected a text, found '7'",
                         "/issues/0: 'id' is missing",
@@ -30,17 +35,28 @@ class SchemaWordsTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"failure-reports-1", "inventory-line-1", "known-issues-1", "populations-1", "update-notice-1"})
+    @ValueSource(
+            strings = {"failure-reports-1", "inventory-line-1", "known-issues-1", "populations-1", "update-notice-1"})
     void everyPatternOfOurSchemasHasWords(String schema) {
-        List<JsonNode> patterns = new JsonMapper().readTree(Schemas.text(schema).orElseThrow()).findValues("pattern");
+        List<JsonNode> patterns =
+                new JsonMapper().readTree(Schemas.text(schema).orElseThrow()).findValues("pattern");
         assertThat(patterns).extracting(JsonNode::asString).isSubsetOf(SchemaWords.PATTERNS.keySet());
     }
 
     @Test
     void instantsDaysAndRangesAreToldByExample() {
-        assertThat(words("known-issues-1", "{\"format\":\"known-issues-2\",\"source\":\"V\",\"issues\":[{\"id\":\"1\",\"updates\":[\"A\"],\"text\":\"t\",\"state\":\"open\",\"at\":\"yesterday\"}]}"))
-                .containsExactlyInAnyOrder("/format: expected 'known-issues-1', found 'known-issues-2'", "/issues/0/at: 'yesterday' is not an instant such as 2026-11-24T08:00:00Z");
-        assertThat(words("populations-1", "{\"format\":\"populations-1\",\"populations\":[{\"id\":\"a\",\"name\":\"A\",\"condition\":\"name is set\",\"tier\":9,\"rule\":{\"otherwise\":-3}}],\"fleetRule\":{\"otherwise\":\"never\"}}"))
-                .contains("/populations/0/tier: is at most 4, found '9'").anyMatch(line -> line.startsWith("/populations/0/rule/otherwise: "));
+        assertThat(
+                        words(
+                                "known-issues-1",
+                                "{\"format\":\"known-issues-2\",\"source\":\"V\",\"issues\":[{\"id\":\"1\",\"updates\":[\"A\"],\"text\":\"t\",\"state\":\"open\",\"at\":\"yesterday\"}]}"))
+                .containsExactlyInAnyOrder(
+                        "/format: expected 'known-issues-1', found 'known-issues-2'",
+                        "/issues/0/at: 'yesterday' is not an instant such as 2026-11-24T08:00:00Z");
+        assertThat(
+                        words(
+                                "populations-1",
+                                "{\"format\":\"populations-1\",\"populations\":[{\"id\":\"a\",\"name\":\"A\",\"condition\":\"name is set\",\"tier\":9,\"rule\":{\"otherwise\":-3}}],\"fleetRule\":{\"otherwise\":\"never\"}}"))
+                .contains("/populations/0/tier: is at most 4, found '9'")
+                .anyMatch(line -> line.startsWith("/populations/0/rule/otherwise: "));
     }
 }

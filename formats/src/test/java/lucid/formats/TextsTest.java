@@ -17,11 +17,14 @@ class TextsTest {
     private static final ReadingHints NOW = ReadingHints.none(Instant.parse("2026-11-24T09:00:00Z"));
 
     @ParameterizedTest
-    @ValueSource(strings = {"\ud800", "a\udc00b", "\0", "a\u0007", "a\u009fb", "\ufffe", "\ufdd0", "a\u202eb", "a\u2066b"})
+    @ValueSource(
+            strings = {"\ud800", "a\udc00b", "\0", "a\u0007", "a\u009fb", "\ufffe", "\ufdd0", "a\u202eb", "a\u2066b"})
     void whatCannotBeShownIsRefusedWithItsCodePoint(String text) {
         assertThatIllegalArgumentException().isThrownBy(() -> Texts.line(text)).withMessageContaining("U+");
         assertThatIllegalArgumentException().isThrownBy(() -> Texts.prose(text)).withMessageContaining("U+");
-        assertThat(Texts.shown("x" + text + "y")).isIn("x\ufffdy", "xa\ufffdy", "xa\ufffdby").doesNotContain("\0");
+        assertThat(Texts.shown("x" + text + "y"))
+                .isIn("x\ufffdy", "xa\ufffdy", "xa\ufffdby")
+                .doesNotContain("\0");
     }
 
     @Test
@@ -45,9 +48,12 @@ class TextsTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"-0500-01-01T00:00:00Z", "1989-12-31T23:59:59Z", "2101-01-01T00:00:00Z", "9999-01-01T00:00:00Z"})
+    @ValueSource(
+            strings = {"-0500-01-01T00:00:00Z", "1989-12-31T23:59:59Z", "2101-01-01T00:00:00Z", "9999-01-01T00:00:00Z"})
     void instantsLieWhereAReleaseCan(String instant) {
-        assertThatIllegalArgumentException().isThrownBy(() -> Texts.plausible(Instant.parse(instant))).withMessageContaining("1990 to 2100");
+        assertThatIllegalArgumentException()
+                .isThrownBy(() -> Texts.plausible(Instant.parse(instant)))
+                .withMessageContaining("1990 to 2100");
     }
 
     /** Each document is sound but for one text or instant, written with JSON's escapes. */
@@ -63,22 +69,36 @@ class TextsTest {
             {"format": "populations-1", "fleetRule": {"otherwise": 1e400}, "populations": []} | .
             """)
     void oneBadTextOrNumberIsRefusedInWords(String document, String reason) {
-        assertThatThrownBy(() -> Documents.read(document.getBytes(StandardCharsets.UTF_8), NOW)).isInstanceOf(RefusedDocumentException.class).hasMessageContaining(reason.equals(".") ? "" : reason);
+        assertThatThrownBy(() -> Documents.read(document.getBytes(StandardCharsets.UTF_8), NOW))
+                .isInstanceOf(RefusedDocumentException.class)
+                .hasMessageContaining(reason.equals(".") ? "" : reason);
     }
 
     @Test
     void aWholeNumberMayBeWrittenAsAFractionOfZero() {
-        ReadDocument read = Documents.read("{\"format\": \"populations-1\", \"fleetRule\": {\"otherwise\": 3.0}, \"populations\": []}".getBytes(StandardCharsets.UTF_8), NOW);
-        assertThat(((Content.OfPopulations) read.content()).ladder().fleetRule().otherwise().delay()).hasValueSatisfying(delay -> assertThat(delay.toDays()).isEqualTo(3));
+        ReadDocument read = Documents.read(
+                "{\"format\": \"populations-1\", \"fleetRule\": {\"otherwise\": 3.0}, \"populations\": []}"
+                        .getBytes(StandardCharsets.UTF_8),
+                NOW);
+        assertThat(((Content.OfPopulations) read.content())
+                        .ladder()
+                        .fleetRule()
+                        .otherwise()
+                        .delay())
+                .hasValueSatisfying(delay -> assertThat(delay.toDays()).isEqualTo(3));
     }
 
     @Test
     void aHostWithMoreThanAnyHostHasIsRefusedAsAWhole() {
-        StringBuilder report = new StringBuilder("{\"t\":\"host\",\"host\":\"h\",\"platform\":\"p\",\"at\":\"2026-11-24T08:00:00Z\"}\n");
+        StringBuilder report = new StringBuilder(
+                "{\"t\":\"host\",\"host\":\"h\",\"platform\":\"p\",\"at\":\"2026-11-24T08:00:00Z\"}\n");
         for (int i = 0; i < 20_001; i++) {
-            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/p").append(i).append("\",\"version\":\"1\"}\n");
+            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/p")
+                    .append(i)
+                    .append("\",\"version\":\"1\"}\n");
         }
         report.append("{\"t\":\"end\",\"lines\":20002}\n");
-        assertThatThrownBy(() -> Documents.read(report.toString().getBytes(StandardCharsets.UTF_8), NOW)).hasMessageContaining("more than 20000 products");
+        assertThatThrownBy(() -> Documents.read(report.toString().getBytes(StandardCharsets.UTF_8), NOW))
+                .hasMessageContaining("more than 20000 products");
     }
 }

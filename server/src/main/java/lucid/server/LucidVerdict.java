@@ -27,7 +27,9 @@ public class LucidVerdict {
                 case "backup" -> System.exit(DataFolderCommands.backup(rest));
                 case "restore" -> System.exit(DataFolderCommands.restore(rest));
                 case "verify-record" -> System.exit(DataFolderCommands.verifyRecord(rest));
-                default -> throw new UsageException("'" + command + "' is no command; there are run, import, check, backup, restore and verify-record");
+                default ->
+                    throw new UsageException("'" + command
+                            + "' is no command; there are run, import, check, backup, restore and verify-record");
             }
         } catch (UsageException e) {
             System.err.println("lucid: " + e.getMessage());
@@ -38,7 +40,8 @@ public class LucidVerdict {
     private static void run(RunOptions options) {
         options.requireFreeFolderAndPort();
         start(options);
-        System.out.println("Lucid Verdict is ready at " + options.address() + " (data in " + options.folder().path() + ")");
+        System.out.println("Lucid Verdict is ready at " + options.address() + " (data in "
+                + options.folder().path() + ")");
     }
 
     /**
@@ -49,7 +52,9 @@ public class LucidVerdict {
     public static ConfigurableApplicationContext start(RunOptions options) {
         DataFolder.Prepared prepared = options.prepare();
         if (prepared.readOnly()) {
-            System.out.println("The disk of " + options.folder().path() + " is full: what is stored can be read, and nothing is written until there is room and the server is started again.");
+            System.out.println(
+                    "The disk of " + options.folder().path()
+                            + " is full: what is stored can be read, and nothing is written until there is room and the server is started again.");
         }
         return new SpringApplicationBuilder(LucidVerdict.class)
                 .logStartupInfo(false)

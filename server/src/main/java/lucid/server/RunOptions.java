@@ -39,7 +39,8 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
      * A reverse proxy in front of the server.
      *
      * @param trusted addresses whose word about the sender's address and about https is believed; nobody else's is
-     * @param strictTransportDays for how many days browsers are told to come by https only (RFC 6797); 0: they are not told
+     * @param strictTransportDays for how many days browsers are told to come by https only (RFC 6797); 0: they are not
+     *     told
      */
     public record Proxy(List<String> trusted, int strictTransportDays) {
         /** Exactly these addresses. */
@@ -67,14 +68,19 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
                 case "--trusted-proxy" -> trusted = addresses(value(word, rest));
                 case "--strict-transport-days" -> strictTransportDays = number(word, value(word, rest), 3_650);
                 case "--accept-loss" -> acceptLoss = true;
-                default -> throw new UsageException("run does not know '" + word + "'; it takes --data FOLDER, --port NUMBER, --bind ADDRESS, --trusted-proxy ADDRESS[,ADDRESS], "
-                        + "--strict-transport-days NUMBER and --accept-loss");
+                default ->
+                    throw new UsageException("run does not know '" + word
+                            + "'; it takes --data FOLDER, --port NUMBER, --bind ADDRESS, --trusted-proxy ADDRESS[,ADDRESS], "
+                            + "--strict-transport-days NUMBER and --accept-loss");
             }
         }
         if (demo && !LOOPBACK.contains(bind)) {
-            throw new UsageException("the demo's passwords stand in the README, so it listens on this machine only, not on " + bind + "; leave --bind away");
+            throw new UsageException(
+                    "the demo's passwords stand in the README, so it listens on this machine only, not on " + bind
+                            + "; leave --bind away");
         }
-        return new RunOptions(new DataFolder(data), port, bind, demo, new Proxy(trusted, strictTransportDays), acceptLoss);
+        return new RunOptions(
+                new DataFolder(data), port, bind, demo, new Proxy(trusted, strictTransportDays), acceptLoss);
     }
 
     private static String value(String option, Iterator<String> rest) {
@@ -101,16 +107,20 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
 
     /** Addresses as they are, never names: a name is whatever the one who answers for it says. */
     private static List<String> addresses(String text) {
-        return Arrays.stream(text.split(",")).map(String::strip).map(address -> {
-            try {
-                if (!address.matches("[0-9a-fA-F:.]+")) {
-                    throw new UnknownHostException(address);
-                }
-                return InetAddress.getByName(address).getHostAddress();
-            } catch (UnknownHostException e) {
-                throw new UsageException("--trusted-proxy takes addresses such as 127.0.0.1, not '" + address + "'");
-            }
-        }).toList();
+        return Arrays.stream(text.split(","))
+                .map(String::strip)
+                .map(address -> {
+                    try {
+                        if (!address.matches("[0-9a-fA-F:.]+")) {
+                            throw new UnknownHostException(address);
+                        }
+                        return InetAddress.getByName(address).getHostAddress();
+                    } catch (UnknownHostException e) {
+                        throw new UsageException(
+                                "--trusted-proxy takes addresses such as 127.0.0.1, not '" + address + "'");
+                    }
+                })
+                .toList();
     }
 
     String address() {
@@ -120,13 +130,15 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
     /** @throws UsageException in one sentence, if another process uses the folder or the port */
     void requireFreeFolderAndPort() {
         if (!folder.lock()) {
-            throw new UsageException("the data folder " + folder.path() + " is in use by another Lucid Verdict; stop that one or choose another with --data");
+            throw new UsageException("the data folder " + folder.path()
+                    + " is in use by another Lucid Verdict; stop that one or choose another with --data");
         }
         try (ServerSocket socket = new ServerSocket()) {
             socket.setReuseAddress(true);
             socket.bind(new InetSocketAddress(InetAddress.getByName(bind), port));
         } catch (IOException e) {
-            throw new UsageException("port " + port + " on " + bind + " cannot be used (" + e.getMessage() + "); choose another with --port or --bind");
+            throw new UsageException("port " + port + " on " + bind + " cannot be used (" + e.getMessage()
+                    + "); choose another with --port or --bind");
         }
     }
 
@@ -154,6 +166,8 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
             settings.put("server.tomcat.remoteip.remote-ip-header", "X-Forwarded-For");
             settings.put("server.tomcat.remoteip.protocol-header", "X-Forwarded-Proto");
         }
-        return settings.entrySet().stream().map(setting -> "--" + setting.getKey() + "=" + setting.getValue()).toArray(String[]::new);
+        return settings.entrySet().stream()
+                .map(setting -> "--" + setting.getKey() + "=" + setting.getValue())
+                .toArray(String[]::new);
     }
 }

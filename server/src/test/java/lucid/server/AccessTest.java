@@ -23,8 +23,9 @@ class AccessTest {
     static final LucidServer SERVER = new LucidServer();
 
     /**
-     * Each route with who may use it: (n)obody, (r)eader, (d)esk, (o)perator, (a)nalyst, a(p)prover, admini(s)trator, and tokens that (I)mport,
-     * (T)ell of hosts, tell of one (H)ost, take (B)ackups. Who is let in is then refused as empty or gets an answer, but never 401 or 403.
+     * Each route with who may use it: (n)obody, (r)eader, (d)esk, (o)perator, (a)nalyst, a(p)prover, admini(s)trator,
+     * and tokens that (I)mport, (T)ell of hosts, tell of one (H)ost, take (B)ackups. Who is let in is then refused as
+     * empty or gets an answer, but never 401 or 403.
      */
     static final List<String> ROUTES = List.of(
             "GET /api/docket: raps",
@@ -125,10 +126,15 @@ class AccessTest {
     static void callers() {
         LucidServer.Client administrator = SERVER.administrator();
         CALLERS.put('n', SERVER::nobody);
-        Map.of('r', "j.fenn", 'd', "s.orrin", 'o', "b.tove", 'a', "m.aldane", 'p', "h.marsh", 's', "k.strand").forEach((letter, login) -> CALLERS.put(letter, () -> SERVER.person(login)));
+        Map.of('r', "j.fenn", 'd', "s.orrin", 'o', "b.tove", 'a', "m.aldane", 'p', "h.marsh", 's', "k.strand")
+                .forEach((letter, login) -> CALLERS.put(letter, () -> SERVER.person(login)));
         CALLERS.put('I', SERVER::machine);
         Map.of('T', "REPORT", 'H', "HOST", 'B', "BACKUP").forEach((letter, scope) -> {
-            String token = administrator.post("/api/tokens", Map.of("name", "t-" + scope.toLowerCase(), "scope", scope, "host", "its-host")).json().path("token").asString();
+            String token = administrator
+                    .post("/api/tokens", Map.of("name", "t-" + scope.toLowerCase(), "scope", scope, "host", "its-host"))
+                    .json()
+                    .path("token")
+                    .asString();
             CALLERS.put(letter, () -> SERVER.withToken(token));
         });
     }
@@ -141,9 +147,14 @@ class AccessTest {
     @MethodSource("routes")
     void everyRouteForEveryRole(String line) {
         String method = line.split(" ")[0];
-        String path = line.substring(method.length() + 1, line.indexOf(": ")).replaceAll("\\{number}", "9999").replaceAll("\\{\\w+}", "absent");
+        String path = line.substring(method.length() + 1, line.indexOf(": "))
+                .replaceAll("\\{number}", "9999")
+                .replaceAll("\\{\\w+}", "absent");
         String allowed = line.substring(line.indexOf(": ") + 2);
-        CALLERS.forEach((letter, caller) -> assertThat(isLetIn(PRESENT.computeIfAbsent(letter, l -> caller.get()), method, path)).as("%s as %s", line, letter).isEqualTo(allowed.indexOf(letter) >= 0));
+        CALLERS.forEach((letter, caller) -> assertThat(
+                        isLetIn(PRESENT.computeIfAbsent(letter, l -> caller.get()), method, path))
+                .as("%s as %s", line, letter)
+                .isEqualTo(allowed.indexOf(letter) >= 0));
         if (path.startsWith("/api/sessions") && !method.equals("GET")) {
             // Whoever tried this may be somebody else now.
             PRESENT.clear();
@@ -156,17 +167,30 @@ class AccessTest {
         }
         // A sign-in with a wrong password is refused with 401 too; here it is asked whether the route may be used.
         if (method.equals("POST") && path.equals("/api/sessions")) {
-            return client.post(path, Map.of("name", "m.aldane", "password", "skerry-line")).status() == 200;
+            return client.post(path, Map.of("name", "m.aldane", "password", "skerry-line"))
+                            .status()
+                    == 200;
         }
-        int status = path.equals("/api/events") ? client.statusOnly(path) : client.send(method, path, "application/json", BodyPublishers.ofString(method.startsWith("P") ? "{}" : "")).status();
+        int status = path.equals("/api/events")
+                ? client.statusOnly(path)
+                : client.send(
+                                method,
+                                path,
+                                "application/json",
+                                BodyPublishers.ofString(method.startsWith("P") ? "{}" : ""))
+                        .status();
         assertThat(status).as(method + " " + path).isLessThan(500);
         return status != 401 && status != 403;
     }
 
     @Test
     void noRouteIsMissingInTheTable() {
-        List<String> known = ROUTES.stream().map(line -> line.substring(0, line.indexOf(": "))).toList();
-        assertThat(SERVER.routes()).filteredOn(route -> !route.startsWith("GET /api/openapi")).containsExactlyInAnyOrderElementsOf(known);
+        List<String> known = ROUTES.stream()
+                .map(line -> line.substring(0, line.indexOf(": ")))
+                .toList();
+        assertThat(SERVER.routes())
+                .filteredOn(route -> !route.startsWith("GET /api/openapi"))
+                .containsExactlyInAnyOrderElementsOf(known);
     }
 
     @Test
@@ -174,7 +198,9 @@ class AccessTest {
         LucidServer.Client client = SERVER.nobody();
         client.get("/api/sessions/current");
         for (int i = 0; i < 5; i++) {
-            assertThat(client.post("/api/sessions", Map.of("name", "guessed", "password", "guess")).status()).isEqualTo(401);
+            assertThat(client.post("/api/sessions", Map.of("name", "guessed", "password", "guess"))
+                            .status())
+                    .isEqualTo(401);
         }
         LucidServer.Answer slowed = client.post("/api/sessions", Map.of("name", "guessed", "password", "guess"));
         for (int i = 0; i < 10 && slowed.status() != 429; i++) {
@@ -182,7 +208,9 @@ class AccessTest {
             slowed = client.post("/api/sessions", Map.of("name", "guessed", "password", "guess"));
         }
         assertThat(slowed.status()).isEqualTo(429);
-        assertThat(slowed.headers().firstValue("Retry-After")).hasValueSatisfying(seconds -> assertThat(Integer.parseInt(seconds)).isBetween(1, 901));
+        assertThat(slowed.headers().firstValue("Retry-After"))
+                .hasValueSatisfying(
+                        seconds -> assertThat(Integer.parseInt(seconds)).isBetween(1, 901));
         assertThat(slowed.text()).contains("too many tries; wait");
     }
 
@@ -191,36 +219,80 @@ class AccessTest {
         LucidServer.Client stays = SERVER.analyst();
         LucidServer.Client left = SERVER.analyst();
         LucidServer.Client ended = SERVER.reader();
-        String other = SERVER.reader().get("/api/sessions").json().findValues("current").toString();
+        String other = SERVER.reader()
+                .get("/api/sessions")
+                .json()
+                .findValues("current")
+                .toString();
         assertThat(other).isNotEmpty();
         assertThat(left.delete("/api/sessions/current").status()).isEqualTo(204);
         SERVER.reader().delete("/api/sessions");
         SERVER.restart();
         LucidServer.Client again = stays.at(SERVER.address());
-        assertThat(again.get("/api/sessions/current").json().path("login").asString()).isEqualTo("m.aldane");
-        assertThat(again.post("/api/clock/advances", Map.of("hours", 1)).status()).as("and may do what it may").isEqualTo(200);
+        assertThat(again.get("/api/sessions/current").json().path("login").asString())
+                .isEqualTo("m.aldane");
+        assertThat(again.post("/api/clock/advances", Map.of("hours", 1)).status())
+                .as("and may do what it may")
+                .isEqualTo(200);
         assertThat(again.get("/api/sessions").text()).contains("\"current\":true");
         assertThat(left.at(SERVER.address()).get("/api/docket").status()).isEqualTo(401);
-        assertThat(ended.at(SERVER.address()).get("/api/docket").status()).as("its person ended it elsewhere").isEqualTo(401);
+        assertThat(ended.at(SERVER.address()).get("/api/docket").status())
+                .as("its person ended it elsewhere")
+                .isEqualTo(401);
         PRESENT.clear();
     }
 
     @Test
     void aOneTimePasswordMustBeChangedBeforeAnythingElse() {
-        SERVER.administrator().post("/api/accounts", Map.of("name", "once", "displayName", "Once", "role", "ANALYST", "password", "given-by-another"));
+        SERVER.administrator()
+                .post(
+                        "/api/accounts",
+                        Map.of(
+                                "name",
+                                "once",
+                                "displayName",
+                                "Once",
+                                "role",
+                                "ANALYST",
+                                "password",
+                                "given-by-another"));
         LucidServer.Client person = SERVER.nobody();
         person.get("/api/sessions/current");
-        assertThat(person.post("/api/sessions", Map.of("name", "once", "password", "given-by-another")).json().path("pending").asString()).isEqualTo("CHOOSE_PASSWORD");
+        assertThat(person.post("/api/sessions", Map.of("name", "once", "password", "given-by-another"))
+                        .json()
+                        .path("pending")
+                        .asString())
+                .isEqualTo("CHOOSE_PASSWORD");
         assertThat(person.get("/api/docket").status()).isEqualTo(403);
-        assertThat(person.put("/api/sessions/current/password", null, Map.of("old", "wrong", "chosen", "chosen-by-myself")).json().path("field").asString()).isEqualTo("old");
-        assertThat(person.put("/api/sessions/current/password", null, Map.of("old", "given-by-another", "chosen", "short")).json().path("field").asString()).isEqualTo("password");
-        assertThat(person.put("/api/sessions/current/password", null, Map.of("old", "given-by-another", "chosen", "chosen-by-myself")).status()).isEqualTo(200);
+        assertThat(person.put(
+                                "/api/sessions/current/password",
+                                null,
+                                Map.of("old", "wrong", "chosen", "chosen-by-myself"))
+                        .json()
+                        .path("field")
+                        .asString())
+                .isEqualTo("old");
+        assertThat(person.put(
+                                "/api/sessions/current/password",
+                                null,
+                                Map.of("old", "given-by-another", "chosen", "short"))
+                        .json()
+                        .path("field")
+                        .asString())
+                .isEqualTo("password");
+        assertThat(person.put(
+                                "/api/sessions/current/password",
+                                null,
+                                Map.of("old", "given-by-another", "chosen", "chosen-by-myself"))
+                        .status())
+                .isEqualTo(200);
         assertThat(person.get("/api/docket").status()).isEqualTo(200);
     }
 
     @Test
     void aPasswordIsMeasuredInWhatTheHashTakes() {
-        Map<String, String> person = Map.of("name", "long", "displayName", "Long", "role", "READER", "password", "ø".repeat(40));
+        Map<String, String> person =
+                Map.of("name", "long", "displayName", "Long", "role", "READER", "password", "ø".repeat(40));
         LucidServer.Answer answer = SERVER.administrator().post("/api/accounts", person);
         assertThat(answer.status()).isEqualTo(422);
         assertThat(answer.json().path("field").asString()).isEqualTo("password");
@@ -229,15 +301,35 @@ class AccessTest {
     @Test
     void theSecondOfTwoWhoChangeAnAccountIsToldAndItsSessionsEnd() {
         LucidServer.Client administrator = SERVER.administrator();
-        String version = administrator.post("/api/accounts", Map.of("name", "twice", "displayName", "Twice", "role", "READER", "password", "given-by-another")).json().path("version").asString();
+        String version = administrator
+                .post(
+                        "/api/accounts",
+                        Map.of(
+                                "name",
+                                "twice",
+                                "displayName",
+                                "Twice",
+                                "role",
+                                "READER",
+                                "password",
+                                "given-by-another"))
+                .json()
+                .path("version")
+                .asString();
         LucidServer.Client person = SERVER.nobody();
         person.get("/api/sessions/current");
         person.post("/api/sessions", Map.of("name", "twice", "password", "given-by-another"));
-        assertThat(administrator.put("/api/accounts/twice", version, Map.of("displayName", "Twice", "role", "DESK")).status()).isEqualTo(200);
-        LucidServer.Answer second = administrator.put("/api/accounts/twice", version, Map.of("displayName", "Twice", "role", "ANALYST"));
+        assertThat(administrator
+                        .put("/api/accounts/twice", version, Map.of("displayName", "Twice", "role", "DESK"))
+                        .status())
+                .isEqualTo(200);
+        LucidServer.Answer second =
+                administrator.put("/api/accounts/twice", version, Map.of("displayName", "Twice", "role", "ANALYST"));
         assertThat(second.status()).isEqualTo(412);
         assertThat(second.text()).contains("somebody else changed twice meanwhile");
-        assertThat(person.get("/api/sessions/current").json().has("login")).as("signed in as what it was before").isFalse();
+        assertThat(person.get("/api/sessions/current").json().has("login"))
+                .as("signed in as what it was before")
+                .isFalse();
         assertThat(administrator.delete("/api/accounts/twice").status()).isEqualTo(204);
         assertThat(administrator.delete("/api/accounts/k.strand").text()).contains("the only administrator");
     }
@@ -245,31 +337,76 @@ class AccessTest {
     @Test
     void anOperatorSeesItsOwnPopulationsOnly() {
         SERVER.populations(Examples.POPULATIONS);
-        SERVER.machine().documents(Map.of("n.json", Examples.notice("AC-1", "1", "2.0"),
-                "h.jsonl", Examples.hosts(Map.of("ac-ksk", "kiosk 1.0", "ac-off", "desktop 1.0", "ac-odd", "loan 1.0"))));
-        SERVER.administrator().post("/api/accounts", Map.of("name", "op", "displayName", "Op", "role", "OPERATOR", "populations", List.of("desktops"), "password", "given-by-another"));
+        SERVER.machine()
+                .documents(Map.of(
+                        "n.json",
+                        Examples.notice("AC-1", "1", "2.0"),
+                        "h.jsonl",
+                        Examples.hosts(Map.of("ac-ksk", "kiosk 1.0", "ac-off", "desktop 1.0", "ac-odd", "loan 1.0"))));
+        SERVER.administrator()
+                .post(
+                        "/api/accounts",
+                        Map.of(
+                                "name",
+                                "op",
+                                "displayName",
+                                "Op",
+                                "role",
+                                "OPERATOR",
+                                "populations",
+                                List.of("desktops"),
+                                "password",
+                                "given-by-another"));
         LucidServer.Client operator = SERVER.nobody();
         operator.get("/api/sessions/current");
         operator.post("/api/sessions", Map.of("name", "op", "password", "given-by-another"));
-        operator.put("/api/sessions/current/password", null, Map.of("old", "given-by-another", "chosen", "chosen-by-myself"));
-        assertThat(operator.get("/api/carriers/AC-1").json().path("columns").toString()).contains("desktops").doesNotContain("kiosks", "none");
-        assertThat(operator.get("/api/carriers/AC-1/hosts").text()).contains("ac-off").doesNotContain("ac-ksk", "ac-odd");
-        assertThat(operator.get("/api/carriers/AC-1/hosts?population=kiosks").text()).doesNotContain("ac-ksk");
+        operator.put(
+                "/api/sessions/current/password",
+                null,
+                Map.of("old", "given-by-another", "chosen", "chosen-by-myself"));
+        assertThat(operator.get("/api/carriers/AC-1").json().path("columns").toString())
+                .contains("desktops")
+                .doesNotContain("kiosks", "none");
+        assertThat(operator.get("/api/carriers/AC-1/hosts").text())
+                .contains("ac-off")
+                .doesNotContain("ac-ksk", "ac-odd");
+        assertThat(operator.get("/api/carriers/AC-1/hosts?population=kiosks").text())
+                .doesNotContain("ac-ksk");
         assertThat(operator.get("/api/carriers/AC-1/hosts.csv").text()).doesNotContain("ac-ksk", "ac-odd");
         assertThat(operator.get("/api/carriers").json().path("hosts").asInt()).isEqualTo(1);
-        assertThat(operator.get("/api/populations").text()).contains("Office desktops").doesNotContain("Ticket kiosks", "ac-odd");
+        assertThat(operator.get("/api/populations").text())
+                .contains("Office desktops")
+                .doesNotContain("Ticket kiosks", "ac-odd");
     }
 
     @Test
     void aHostsTokenReportsThatHostOnlyAndExpires() {
         LucidServer.Client administrator = SERVER.administrator();
-        String token = administrator.post("/api/tokens", Map.of("name", "own", "scope", "HOST", "host", "ac-own", "days", 30)).json().path("token").asString();
-        assertThat(SERVER.withToken(token).report(Examples.host("ac-own", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8)).status()).isEqualTo(200);
-        LucidServer.Answer other = SERVER.withToken(token).report(Examples.host("ac-other", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
+        String token = administrator
+                .post("/api/tokens", Map.of("name", "own", "scope", "HOST", "host", "ac-own", "days", 30))
+                .json()
+                .path("token")
+                .asString();
+        assertThat(SERVER.withToken(token)
+                        .report(Examples.host("ac-own", "kiosk", "1.0", Instant.now())
+                                .getBytes(StandardCharsets.UTF_8))
+                        .status())
+                .isEqualTo(200);
+        LucidServer.Answer other = SERVER.withToken(token)
+                .report(Examples.host("ac-other", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8));
         assertThat(other.status()).isEqualTo(403);
         assertThat(other.text()).contains("may report ac-own only, not ac-other");
-        assertThat(administrator.post("/api/tokens", Map.of("name", "nobodys", "scope", "HOST")).json().path("field").asString()).isEqualTo("host");
-        String brief = administrator.post("/api/tokens", Map.of("name", "brief", "scope", "REPORT", "days", 1)).json().path("token").asString();
+        assertThat(administrator
+                        .post("/api/tokens", Map.of("name", "nobodys", "scope", "HOST"))
+                        .json()
+                        .path("field")
+                        .asString())
+                .isEqualTo("host");
+        String brief = administrator
+                .post("/api/tokens", Map.of("name", "brief", "scope", "REPORT", "days", 1))
+                .json()
+                .path("token")
+                .asString();
         assertThat(SERVER.withToken(brief).get("/api/clock").status()).isEqualTo(200);
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 25));
         assertThat(SERVER.withToken(brief).get("/api/clock").status()).isEqualTo(401);
@@ -292,13 +429,16 @@ class AccessTest {
         assertThat(answer.headers().firstValue("Referrer-Policy")).contains("no-referrer");
         assertThat(answer.headers().firstValue("X-Frame-Options")).contains("DENY");
         assertThat(answer.headers().firstValue("Permissions-Policy")).isPresent();
-        assertThat(answer.headers().firstValue("Cache-Control")).hasValueSatisfying(value -> assertThat(value).contains("no-cache"));
+        assertThat(answer.headers().firstValue("Cache-Control"))
+                .hasValueSatisfying(value -> assertThat(value).contains("no-cache"));
     }
 
     @Test
     void aRequestWithoutTheForgeryTokenIsRefused() {
         LucidServer.Client client = SERVER.nobody();
-        assertThat(client.post("/api/sessions", Map.of("name", "m.aldane", "password", "skerry-line")).status()).isEqualTo(403);
+        assertThat(client.post("/api/sessions", Map.of("name", "m.aldane", "password", "skerry-line"))
+                        .status())
+                .isEqualTo(403);
     }
 
     @Test
@@ -312,24 +452,73 @@ class AccessTest {
     @Test
     void peopleAndTokensAreMadeAndRevokedAndRecorded() {
         LucidServer.Client administrator = SERVER.administrator();
-        assertThat(administrator.post("/api/accounts", Map.of("name", "o.new", "displayName", "O. New", "role", "READER", "password", "skerry-line")).status()).isEqualTo(201);
-        assertThat(SERVER.person("o.new").get("/api/sessions/current").json().path("displayName").asString()).isEqualTo("O. New");
-        assertThat(administrator.post("/api/accounts", Map.of("name", "o.new", "displayName", "O. New", "role", "READER", "password", "skerry-line")).status()).isEqualTo(409);
-        assertThat(administrator.post("/api/accounts", Map.of("name", "p", "displayName", "P", "role", "READER", "password", "short")).json().path("field").asString()).isEqualTo("password");
-        String token = administrator.post("/api/tokens", Map.of("name", "ship", "scope", "REPORT")).json().path("token").asString();
+        assertThat(administrator
+                        .post(
+                                "/api/accounts",
+                                Map.of(
+                                        "name",
+                                        "o.new",
+                                        "displayName",
+                                        "O. New",
+                                        "role",
+                                        "READER",
+                                        "password",
+                                        "skerry-line"))
+                        .status())
+                .isEqualTo(201);
+        assertThat(SERVER.person("o.new")
+                        .get("/api/sessions/current")
+                        .json()
+                        .path("displayName")
+                        .asString())
+                .isEqualTo("O. New");
+        assertThat(administrator
+                        .post(
+                                "/api/accounts",
+                                Map.of(
+                                        "name",
+                                        "o.new",
+                                        "displayName",
+                                        "O. New",
+                                        "role",
+                                        "READER",
+                                        "password",
+                                        "skerry-line"))
+                        .status())
+                .isEqualTo(409);
+        assertThat(administrator
+                        .post(
+                                "/api/accounts",
+                                Map.of("name", "p", "displayName", "P", "role", "READER", "password", "short"))
+                        .json()
+                        .path("field")
+                        .asString())
+                .isEqualTo("password");
+        String token = administrator
+                .post("/api/tokens", Map.of("name", "ship", "scope", "REPORT"))
+                .json()
+                .path("token")
+                .asString();
         assertThat(SERVER.withToken(token).get("/api/clock").status()).isEqualTo(200);
         assertThat(administrator.delete("/api/tokens/ship").status()).isEqualTo(204);
         assertThat(SERVER.withToken(token).get("/api/clock").status()).isEqualTo(401);
-        assertThat(administrator.get("/api/record?kind=ACCESS").text()).contains("The token ship was revoked.", "O. New (o.new) was added as reader.").doesNotContain(token);
+        assertThat(administrator.get("/api/record?kind=ACCESS").text())
+                .contains("The token ship was revoked.", "O. New (o.new) was added as reader.")
+                .doesNotContain(token);
     }
 
     @Test
     void pagesComeWithAStrictPolicyAndEveryPlaceHasItsAddress() {
-        for (String place : new String[] {"/", "/docket", "/cases/LNT-1", "/carriers/X?population=a", "/populations", "/hosts/a-1", "/record"}) {
+        for (String place : new String[] {
+            "/", "/docket", "/cases/LNT-1", "/carriers/X?population=a", "/populations", "/hosts/a-1", "/record"
+        }) {
             LucidServer.Answer page = SERVER.nobody().get(place);
             assertThat(page.text()).as(place).contains("<div id=\"root\">");
-            assertThat(page.headers().firstValue("Content-Security-Policy")).as(place).hasValueSatisfying(policy -> assertThat(policy)
-                    .contains("default-src 'self'", "frame-ancestors 'none'").doesNotContain("script-src", "unsafe-eval"));
+            assertThat(page.headers().firstValue("Content-Security-Policy"))
+                    .as(place)
+                    .hasValueSatisfying(policy -> assertThat(policy)
+                            .contains("default-src 'self'", "frame-ancestors 'none'")
+                            .doesNotContain("script-src", "unsafe-eval"));
             assertThat(page.headers().firstValue("X-Content-Type-Options")).contains("nosniff");
         }
     }

@@ -15,19 +15,32 @@ import org.springframework.web.bind.annotation.RestController;
 /** How the server is cut: by what it does for a user, each slice with its controller and mapper side by side. */
 class ArchitectureTest {
 
-    private static final JavaClasses SERVER =
-            new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests()).importPackages("lucid.server");
+    private static final JavaClasses SERVER = new ClassFileImporter()
+            .withImportOption(new ImportOption.DoNotIncludeTests())
+            .importPackages("lucid.server");
 
     @Test
     void onlyTheClockReadsTheTime() {
-        noClasses().that().resideOutsideOfPackage("lucid.server.clock")
-                .should().callMethod(Instant.class, "now").orShould().callMethod(LocalDate.class, "now").orShould().callMethod(Clock.class, "systemUTC")
+        noClasses()
+                .that()
+                .resideOutsideOfPackage("lucid.server.clock")
+                .should()
+                .callMethod(Instant.class, "now")
+                .orShould()
+                .callMethod(LocalDate.class, "now")
+                .orShould()
+                .callMethod(Clock.class, "systemUTC")
                 .check(SERVER);
     }
 
     @Test
     void controllersAreTheirSlicesOwn() {
-        classes().that().areAnnotatedWith(RestController.class).should().bePackagePrivate().check(SERVER);
+        classes()
+                .that()
+                .areAnnotatedWith(RestController.class)
+                .should()
+                .bePackagePrivate()
+                .check(SERVER);
     }
 
     @Test
@@ -36,7 +49,13 @@ class ArchitectureTest {
         for (String slice : slices) {
             for (String other : slices) {
                 if (!slice.equals(other)) {
-                    noClasses().that().resideInAPackage("lucid.server." + slice).should().dependOnClassesThat().resideInAPackage("lucid.server." + other).check(SERVER);
+                    noClasses()
+                            .that()
+                            .resideInAPackage("lucid.server." + slice)
+                            .should()
+                            .dependOnClassesThat()
+                            .resideInAPackage("lucid.server." + other)
+                            .check(SERVER);
                 }
             }
         }

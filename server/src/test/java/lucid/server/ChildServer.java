@@ -13,7 +13,10 @@ import java.util.Map;
 import java.util.concurrent.TimeUnit;
 import java.util.function.IntFunction;
 
-/** The real program in a process of its own, which can be killed. It has the demo's users, and a clock that begins 90 days ago. */
+/**
+ * The real program in a process of its own, which can be killed. It has the demo's users, and a clock that begins 90
+ * days ago.
+ */
 final class ChildServer {
 
     private final Path data;
@@ -38,18 +41,24 @@ final class ChildServer {
 
     /** Starts the program on a folder that is no demo's, with as much memory as a large fleet needs. */
     static ChildServer startLarge(Path data) throws IOException, InterruptedException {
-        return start(port -> {
-            List<String> command = new ArrayList<>(command("run", "--data", data.toString(), "--port", String.valueOf(port)));
-            command.set(command.indexOf("-Xmx512m"), "-Xmx1536m");
-            return command;
-        }, Map.of(), data);
+        return start(
+                port -> {
+                    List<String> command =
+                            new ArrayList<>(command("run", "--data", data.toString(), "--port", String.valueOf(port)));
+                    command.set(command.indexOf("-Xmx512m"), "-Xmx1536m");
+                    return command;
+                },
+                Map.of(),
+                data);
     }
 
-    private static ChildServer start(Map<String, String> environment, Path data, String... more) throws IOException, InterruptedException {
+    private static ChildServer start(Map<String, String> environment, Path data, String... more)
+            throws IOException, InterruptedException {
         return start(port -> demo(data, port, more), environment, data);
     }
 
-    private static ChildServer start(IntFunction<List<String>> command, Map<String, String> environment, Path data) throws IOException, InterruptedException {
+    private static ChildServer start(IntFunction<List<String>> command, Map<String, String> environment, Path data)
+            throws IOException, InterruptedException {
         Files.deleteIfExists(data.resolve("address"));
         Path log = Files.createTempFile("lucid-child", ".log");
         log.toFile().deleteOnExit();
@@ -84,7 +93,9 @@ final class ChildServer {
     }
 
     private static Process process(Map<String, String> environment, Path log, List<String> command) throws IOException {
-        ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.to(log.toFile()));
+        ProcessBuilder builder = new ProcessBuilder(command)
+                .redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.to(log.toFile()));
         builder.environment().putAll(environment);
         Process process = builder.start();
         // However a test ends, nothing stays behind.
@@ -102,14 +113,21 @@ final class ChildServer {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        List<String> words = new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)));
+        List<String> words =
+                new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)));
         words.addAll(List.of(more));
         return command(words.toArray(String[]::new));
     }
 
     private static List<String> command(String... words) {
-        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-Xmx512m",
-                "-cp", System.getProperty("java.class.path"), "lucid.server.LucidVerdict"));
+        List<String> command = new ArrayList<>(List.of(
+                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "-XX:TieredStopAtLevel=1",
+                "-XX:+UseSerialGC",
+                "-Xmx512m",
+                "-cp",
+                System.getProperty("java.class.path"),
+                "lucid.server.LucidVerdict"));
         command.addAll(List.of(words));
         return command;
     }
@@ -118,7 +136,8 @@ final class ChildServer {
 
     /** Runs another command of the program to its end. */
     static Ran run(String... words) throws IOException, InterruptedException {
-        Process process = new ProcessBuilder(command(words)).redirectErrorStream(true).start();
+        Process process =
+                new ProcessBuilder(command(words)).redirectErrorStream(true).start();
         String output = new String(process.getInputStream().readAllBytes());
         process.waitFor(60, TimeUnit.SECONDS);
         return new Ran(process.exitValue(), output);
@@ -131,7 +150,8 @@ final class ChildServer {
 
     /** Puts a ladder in force, as an analyst who has seen what it changes. */
     void populations(String ladder) {
-        LucidServer.Answer saved = analyst().send("PUT", "/api/populations", "application/json", BodyPublishers.ofString(ladder));
+        LucidServer.Answer saved =
+                analyst().send("PUT", "/api/populations", "application/json", BodyPublishers.ofString(ladder));
         if (saved.status() != 200) {
             throw new IllegalStateException(saved.text());
         }
@@ -154,6 +174,7 @@ final class ChildServer {
     }
 
     LucidServer.Client machine() throws IOException {
-        return new LucidServer.Client(address, Files.readString(data.resolve("import-token")).strip());
+        return new LucidServer.Client(
+                address, Files.readString(data.resolve("import-token")).strip());
     }
 }

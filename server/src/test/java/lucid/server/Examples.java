@@ -44,7 +44,8 @@ public final class Examples {
     /** Hosts by name, each with its role and version, reported now. */
     public static String hosts(Map<String, String> roleAndVersion) {
         return roleAndVersion.entrySet().stream()
-                .map(e -> host(e.getKey(), e.getValue().split(" ")[0], e.getValue().split(" ")[1], Instant.now()))
+                .map(e -> host(
+                        e.getKey(), e.getValue().split(" ")[0], e.getValue().split(" ")[1], Instant.now()))
                 .collect(Collectors.joining());
     }
 }

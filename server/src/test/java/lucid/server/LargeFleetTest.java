@@ -24,15 +24,25 @@ import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
 
 /**
- * The hostile requests, hostile reports and kills against the data of the large fleet: no fault, no page that fails, nothing lost. {@code ./lucid bench} makes
- * that data and names its folder here; it is not altered.
+ * The hostile requests, hostile reports and kills against the data of the large fleet: no fault, no page that fails,
+ * nothing lost. {@code ./lucid bench} makes that data and names its folder here; it is not altered.
  */
 @EnabledIfSystemProperty(named = "lucid.large-fleet", matches = ".+")
 class LargeFleetTest {
 
     private static final Path LARGE = Path.of(System.getProperty("lucid.large-fleet", ""));
-    private static final List<String> PAGES = List.of("/api/docket", "/api/carriers", "/api/carriers/BIG-17", "/api/carriers/BIG-17/hosts", "/api/cases/BIG-17", "/api/hosts", "/api/hosts/host-4711",
-            "/api/populations", "/api/documents", "/api/record", "/api/weights");
+    private static final List<String> PAGES = List.of(
+            "/api/docket",
+            "/api/carriers",
+            "/api/carriers/BIG-17",
+            "/api/carriers/BIG-17/hosts",
+            "/api/cases/BIG-17",
+            "/api/hosts",
+            "/api/hosts/host-4711",
+            "/api/populations",
+            "/api/documents",
+            "/api/record",
+            "/api/weights");
     private static final Random RANDOM = new Random(20261128);
     private static final int KILLS = 5;
 
@@ -64,11 +74,20 @@ class LargeFleetTest {
     }
 
     private static byte[] report(String host, int products, String version) {
-        StringBuilder report = new StringBuilder("{\"t\":\"host\",\"host\":\"" + host + "\",\"platform\":\"p\",\"at\":\"" + Instant.now().truncatedTo(ChronoUnit.MILLIS) + "\"}\n");
+        StringBuilder report = new StringBuilder("{\"t\":\"host\",\"host\":\"" + host
+                + "\",\"platform\":\"p\",\"at\":\"" + Instant.now().truncatedTo(ChronoUnit.MILLIS) + "\"}\n");
         for (int i = 0; i < products; i++) {
-            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/made-up-").append(i).append("\",\"version\":\"").append(version).append("\"}\n");
+            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/made-up-")
+                    .append(i)
+                    .append("\",\"version\":\"")
+                    .append(version)
+                    .append("\"}\n");
         }
-        return report.append("{\"t\":\"end\",\"lines\":").append(products + 1).append("}\n").toString().getBytes(StandardCharsets.UTF_8);
+        return report.append("{\"t\":\"end\",\"lines\":")
+                .append(products + 1)
+                .append("}\n")
+                .toString()
+                .getBytes(StandardCharsets.UTF_8);
     }
 
     @Test
@@ -81,17 +100,31 @@ class LargeFleetTest {
         assertThat(hosts).isGreaterThan(1_000);
         assertThat(carriers).contains("BIG-17");
         assertThat(HostileRequests.failures(analyst, administrator(server))).isEmpty();
-        LucidServer.Client host = server.withToken(administrator(server).post("/api/tokens", Map.of("name", "hostile", "scope", "HOST", "host", "host-17")).json().path("token").asString());
+        LucidServer.Client host = server.withToken(administrator(server)
+                .post("/api/tokens", Map.of("name", "hostile", "scope", "HOST", "host", "host-17"))
+                .json()
+                .path("token")
+                .asString());
         assertThat(host.report(report("host-17", 20_001, "1")).text()).contains("more than 20000 products");
         assertThat(host.report(report("host-17", 6_000, "1")).text()).contains("WAITING");
         assertThat(host.report(report("host-18", 1, "1")).status()).isEqualTo(403);
         assertThat(host.report(new byte[9 * 1024 * 1024]).status()).isEqualTo(413);
-        assertThat(host.send("POST", "/api/reports", "application/x-ndjson", BodyPublishers.ofString("{\"t\":\"host\",\"host\":\"host-17\",\"platform\":\"\\ud800\"}")).status()).isEqualTo(422);
+        assertThat(host.send(
+                                "POST",
+                                "/api/reports",
+                                "application/x-ndjson",
+                                BodyPublishers.ofString(
+                                        "{\"t\":\"host\",\"host\":\"host-17\",\"platform\":\"\\ud800\"}"))
+                        .status())
+                .isEqualTo(422);
         requirePages(analyst);
-        assertThat(analyst.get("/api/hosts?show=ALL").json().path("all").asLong()).isEqualTo(hosts);
-        assertThat(analyst.get("/api/carriers/BIG-17").json().path("row").toString()).isEqualTo(carriers);
+        assertThat(analyst.get("/api/hosts?show=ALL").json().path("all").asLong())
+                .isEqualTo(hosts);
+        assertThat(analyst.get("/api/carriers/BIG-17").json().path("row").toString())
+                .isEqualTo(carriers);
         server.kill();
-        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output())
+                .contains("The record is whole");
     }
 
     @Test
@@ -133,6 +166,7 @@ class LargeFleetTest {
         assertThat(acknowledged).hasSizeGreaterThan(KILLS);
         requirePages(analyst);
         server.kill();
-        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output())
+                .contains("The record is whole");
     }
 }

@@ -18,7 +18,15 @@ class LauncherTest {
 
     private String run(String... arguments) throws Exception {
         for (String tool : List.of("sh", "sed", "find", "dirname", "cat", "grep", "head")) {
-            script(tool, "exec " + new String(new ProcessBuilder("sh", "-c", "command -v " + tool).start().getInputStream().readAllBytes()).strip() + " \"$@\"");
+            script(
+                    tool,
+                    "exec "
+                            + new String(new ProcessBuilder("sh", "-c", "command -v " + tool)
+                                            .start()
+                                            .getInputStream()
+                                            .readAllBytes())
+                                    .strip()
+                            + " \"$@\"");
         }
         ProcessBuilder builder = new ProcessBuilder("sh", Path.of("..", "lucid").toString()).redirectErrorStream(true);
         builder.command().addAll(List.of(arguments));
@@ -41,7 +49,9 @@ class LauncherTest {
 
     @Test
     void namesEverythingThatIsMissingInOneSentence() throws Exception {
-        assertThat(run("demo").strip()).isEqualTo("lucid: this needs JDK 17 or newer, a JDK with javac, Maven, Node 20 or newer, npm; please install what is missing and start again.");
+        assertThat(run("demo").strip())
+                .isEqualTo(
+                        "lucid: this needs JDK 17 or newer, a JDK with javac, Maven, Node 20 or newer, npm; please install what is missing and start again.");
     }
 
     @Test
@@ -51,7 +61,9 @@ class LauncherTest {
         tool("mvn", "3");
         tool("npm", "9");
         tool("node", "v18.1.0");
-        assertThat(run("run").strip()).isEqualTo("lucid: this needs JDK 17 or newer, Node 20 or newer; please install what is missing and start again.");
+        assertThat(run("run").strip())
+                .isEqualTo(
+                        "lucid: this needs JDK 17 or newer, Node 20 or newer; please install what is missing and start again.");
     }
 
     @Test

@@ -35,8 +35,8 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The real application on a free port with a data folder of its own, spoken to over HTTP. It has the demo's users and a movable clock that
- * is moved to today first.
+ * The real application on a free port with a data folder of its own, spoken to over HTTP. It has the demo's users and a
+ * movable clock that is moved to today first.
  */
 public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
 
@@ -63,7 +63,8 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     public void afterAll(ExtensionContext test) throws IOException {
         context.close();
         try (java.util.stream.Stream<Path> files = Files.walk(data)) {
-            files.sorted(Comparator.reverseOrder()).forEach(file -> file.toFile().delete());
+            files.sorted(Comparator.reverseOrder())
+                    .forEach(file -> file.toFile().delete());
         }
     }
 
@@ -141,7 +142,8 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
 
         /** @param headers names and values in turn; no others are sent */
         public Answer send(String method, String path, Map<String, ?> body, String... headers) {
-            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json");
+            HttpRequest.Builder request =
+                    HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", "application/json");
             for (int i = 0; i < headers.length; i += 2) {
                 request.header(headers[i], headers[i + 1]);
             }
@@ -155,7 +157,8 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
                 request.header("Authorization", "Bearer " + token);
             }
             try {
-                HttpResponse<InputStream> response = http.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
+                HttpResponse<InputStream> response =
+                        http.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
                 response.body().close();
                 return response.statusCode();
             } catch (IOException e) {
@@ -168,7 +171,9 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         /** Opens an answer that does not end by itself. */
         public Stream stream(String path) {
             try {
-                return new Stream(http.send(HttpRequest.newBuilder(address.resolve(path)).build(), HttpResponse.BodyHandlers.ofInputStream()));
+                return new Stream(http.send(
+                        HttpRequest.newBuilder(address.resolve(path)).build(),
+                        HttpResponse.BodyHandlers.ofInputStream()));
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             } catch (InterruptedException e) {
@@ -182,7 +187,10 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
 
         /** @param date what time it is for the sender, as HTTP writes it */
         public Answer report(String inventory, String date) {
-            return send(HttpRequest.newBuilder(address.resolve("/api/reports")).header("Content-Type", "application/x-ndjson").header("Date", date).POST(BodyPublishers.ofString(inventory)));
+            return send(HttpRequest.newBuilder(address.resolve("/api/reports"))
+                    .header("Content-Type", "application/x-ndjson")
+                    .header("Date", date)
+                    .POST(BodyPublishers.ofString(inventory)));
         }
 
         public Answer report(byte[] inventory) {
@@ -197,26 +205,46 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         /** @param fields of the form beside the files; the field {@code Idempotency-Key} is sent as that header */
         public Answer documents(Map<String, String> documents, Map<String, String> fields) {
             StringBuilder body = new StringBuilder();
-            fields.forEach((name, value) -> body.append("--part\r\nContent-Disposition: form-data; name=\"").append(name).append("\"\r\n\r\n").append(value).append("\r\n"));
-            documents.forEach((name, content) -> body.append("--part\r\nContent-Disposition: form-data; name=\"files\"; filename=\"").append(name)
-                    .append("\"\r\nContent-Type: application/json\r\n\r\n").append(content).append("\r\n"));
-            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve("/api/documents")).header("Content-Type", "multipart/form-data; boundary=part")
+            fields.forEach((name, value) -> body.append("--part\r\nContent-Disposition: form-data; name=\"")
+                    .append(name)
+                    .append("\"\r\n\r\n")
+                    .append(value)
+                    .append("\r\n"));
+            documents.forEach((name, content) -> body.append(
+                            "--part\r\nContent-Disposition: form-data; name=\"files\"; filename=\"")
+                    .append(name)
+                    .append("\"\r\nContent-Type: application/json\r\n\r\n")
+                    .append(content)
+                    .append("\r\n"));
+            HttpRequest.Builder request = HttpRequest.newBuilder(address.resolve("/api/documents"))
+                    .header("Content-Type", "multipart/form-data; boundary=part")
                     .POST(BodyPublishers.ofString(body + "--part--\r\n"));
-            return send(fields.containsKey("Idempotency-Key") ? request.header("Idempotency-Key", fields.get("Idempotency-Key")) : request);
+            return send(
+                    fields.containsKey("Idempotency-Key")
+                            ? request.header("Idempotency-Key", fields.get("Idempotency-Key"))
+                            : request);
         }
 
         public Answer preview(String name, String table) {
-            return send("POST", "/api/documents/preview", "multipart/form-data; boundary=part", BodyPublishers.ofString(
-                    "--part\r\nContent-Disposition: form-data; name=\"file\"; filename=\"" + name + "\"\r\n\r\n" + table + "\r\n--part--\r\n"));
+            return send(
+                    "POST",
+                    "/api/documents/preview",
+                    "multipart/form-data; boundary=part",
+                    BodyPublishers.ofString("--part\r\nContent-Disposition: form-data; name=\"file\"; filename=\""
+                            + name + "\"\r\n\r\n" + table + "\r\n--part--\r\n"));
         }
 
         public Answer compressedReport(byte[] body) {
-            return send(HttpRequest.newBuilder(address.resolve("/api/reports")).header("Content-Type", "application/x-ndjson").header("Content-Encoding", "gzip")
+            return send(HttpRequest.newBuilder(address.resolve("/api/reports"))
+                    .header("Content-Type", "application/x-ndjson")
+                    .header("Content-Encoding", "gzip")
                     .POST(BodyPublishers.ofByteArray(body)));
         }
 
         public Answer send(String method, String path, String type, BodyPublisher body) {
-            return send(HttpRequest.newBuilder(address.resolve(path)).header("Content-Type", type).method(method, body));
+            return send(HttpRequest.newBuilder(address.resolve(path))
+                    .header("Content-Type", type)
+                    .method(method, body));
         }
 
         /** Whatever stands is taken for what was seen; who tests versions names one. */
@@ -231,10 +259,12 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             if (token != null) {
                 request.header("Authorization", "Bearer " + token);
             }
-            cookies.getCookieStore().getCookies().stream().filter(c -> c.getName().equals("XSRF-TOKEN"))
+            cookies.getCookieStore().getCookies().stream()
+                    .filter(c -> c.getName().equals("XSRF-TOKEN"))
                     .forEach(c -> request.header("X-XSRF-TOKEN", c.getValue()));
             try {
-                HttpResponse<String> response = http.send(request.build(), HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
+                HttpResponse<String> response =
+                        http.send(request.build(), HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
                 return new Answer(response.statusCode(), response.body(), response.headers());
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
@@ -262,14 +292,16 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         /** True if the server ends it by then. */
         public boolean endsWithin(Duration time) throws Exception {
             return CompletableFuture.supplyAsync(() -> {
-                try {
-                    response.body().readAllBytes();
-                    return true;
-                } catch (IOException e) {
-                    // Cut off is ended too.
-                    return true;
-                }
-            }).completeOnTimeout(false, time.toMillis(), TimeUnit.MILLISECONDS).get();
+                        try {
+                            response.body().readAllBytes();
+                            return true;
+                        } catch (IOException e) {
+                            // Cut off is ended too.
+                            return true;
+                        }
+                    })
+                    .completeOnTimeout(false, time.toMillis(), TimeUnit.MILLISECONDS)
+                    .get();
         }
 
         public void close() {
@@ -284,9 +316,14 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
     /** Every route of the API, as "GET /api/cases/{id}". */
     public Set<String> routes() {
         Set<String> routes = new TreeSet<>();
-        context.getBean("requestMappingHandlerMapping", RequestMappingHandlerMapping.class).getHandlerMethods().keySet().forEach(mapping ->
-                mapping.getPatternValues().stream().filter(path -> path.startsWith("/api/")).forEach(path ->
-                        mapping.getMethodsCondition().getMethods().forEach(method -> routes.add(method + " " + path))));
+        context.getBean("requestMappingHandlerMapping", RequestMappingHandlerMapping.class)
+                .getHandlerMethods()
+                .keySet()
+                .forEach(mapping -> mapping.getPatternValues().stream()
+                        .filter(path -> path.startsWith("/api/"))
+                        .forEach(path -> mapping.getMethodsCondition()
+                                .getMethods()
+                                .forEach(method -> routes.add(method + " " + path))));
         return routes;
     }
 

@@ -17,52 +17,87 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
 
-/** Data that an older version wrote opens in this one, whole. Whoever adds a migration adds a backup of the schema before it to {@code older/}. */
+/**
+ * Data that an older version wrote opens in this one, whole. Whoever adds a migration adds a backup of the schema
+ * before it to {@code older/}.
+ */
 class OlderDataTest {
 
     @TempDir
     Path folder;
 
-    /** Two advisories, a notice, three hosts, a refused document, a verdict and an exception, as written with schema version 1. */
+    /**
+     * Two advisories, a notice, three hosts, a refused document, a verdict and an exception, as written with schema
+     * version 1.
+     */
     @Test
     void aBackupOfTheFirstSchemaOpensAndIsWrittenOn() throws Exception {
         Path data = folder.resolve("data");
-        assertThat(ChildServer.run("restore", backup("schema-1.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("restore", backup("schema-1.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
         ChildServer server = ChildServer.start(data);
         LucidServer.Client analyst = server.analyst();
 
         JsonNode judged = analyst.get("/api/cases/OLD-1").json();
         assertThat(judged.path("verdicts").size()).isEqualTo(1);
         assertThat(judged.path("exceptions").size()).isEqualTo(1);
-        assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,").contains("desk 1.0").contains("old-3,Office desktops,");
+        assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text())
+                .contains("old-1,Ticket kiosks,")
+                .contains("desk 1.0")
+                .contains("old-3,Office desktops,");
         assertThat(analyst.get("/api/carriers").json().path("rows").size()).isEqualTo(2);
         assertThat(analyst.get("/api/documents").text()).contains("broken.json").contains("REJECTED");
-        assertThat(analyst.get("/api/record").text()).contains("Blocked OLD-1").contains("Made an exception: withhold OLD-1");
+        assertThat(analyst.get("/api/record").text())
+                .contains("Blocked OLD-1")
+                .contains("Made an exception: withhold OLD-1");
 
-        assertThat(analyst.documents(Map.of("n.json", Examples.notice("NEW-1", "1", "3.0"))).text()).contains("ACCEPTED");
+        assertThat(analyst.documents(Map.of("n.json", Examples.notice("NEW-1", "1", "3.0")))
+                        .text())
+                .contains("ACCEPTED");
         server.kill();
-        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output())
+                .contains("The record is whole");
     }
 
     /** The same, as it stood after the third version had opened it. */
     @Test
     void aBackupOfTheThirdSchemaOpensAndTakesEvidence() throws Exception {
         Path data = folder.resolve("third");
-        assertThat(ChildServer.run("restore", backup("schema-3.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("restore", backup("schema-3.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
         ChildServer server = ChildServer.start(data);
         LucidServer.Client analyst = server.analyst();
-        assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size()).isEqualTo(1);
+        assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size())
+                .isEqualTo(1);
         assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,");
-        assertThat(analyst.post("/api/not-affected-notes", Map.of("update", "OLD-1", "where", "name = old-1", "reason", "not used")).status()).isEqualTo(201);
+        assertThat(analyst.post(
+                                "/api/not-affected-notes",
+                                Map.of("update", "OLD-1", "where", "name = old-1", "reason", "not used"))
+                        .status())
+                .isEqualTo(201);
         server.kill();
-        assertThat(ChildServer.start(data).analyst().get("/api/cases/OLD-1").json().path("evidence").path("notes").size()).isEqualTo(1);
+        assertThat(ChildServer.start(data)
+                        .analyst()
+                        .get("/api/cases/OLD-1")
+                        .json()
+                        .path("evidence")
+                        .path("notes")
+                        .size())
+                .isEqualTo(1);
     }
 
-    /** With saved weights, a note, an exception, a filter, a feed, tokens and an operator, as the fourth version had written them. */
+    /**
+     * With saved weights, a note, an exception, a filter, a feed, tokens and an operator, as the fourth version had
+     * written them.
+     */
     @Test
     void aBackupOfTheFourthSchemaOpensWithEverybodysRights() throws Exception {
         Path data = folder.resolve("fourth");
-        assertThat(ChildServer.run("restore", backup("schema-4.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("restore", backup("schema-4.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
         ChildServer server = ChildServer.start(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode judged = analyst.get("/api/cases/OLD-1").json();
@@ -70,54 +105,95 @@ class OlderDataTest {
         assertThat(judged.path("exceptions").size()).isEqualTo(1);
         assertThat(judged.path("evidence").path("notes").size()).isEqualTo(1);
         assertThat(judged.path("evidence").path("reports").size()).isEqualTo(1);
-        assertThat(analyst.get("/api/weights").json().path("weights").path("vagueIssue").asDouble()).isEqualTo(0.06);
+        assertThat(analyst.get("/api/weights")
+                        .json()
+                        .path("weights")
+                        .path("vagueIssue")
+                        .asDouble())
+                .isEqualTo(0.06);
         assertThat(analyst.get("/api/host-filters").text()).contains("kiosks");
         LucidServer.Client administrator = server.administrator();
-        assertThat(administrator.get("/api/feeds").text()).contains("\"vendor\"", "KNOWN_ISSUES").doesNotContain("POPULATIONS");
+        assertThat(administrator.get("/api/feeds").text())
+                .contains("\"vendor\"", "KNOWN_ISSUES")
+                .doesNotContain("POPULATIONS");
         assertThat(administrator.get("/api/tokens").text()).contains("host-old", "local-import");
         assertThat(administrator.get("/api/accounts").text()).contains("\"op\"", "kiosks");
         server.kill();
     }
 
-    /** Every decision means what it meant for its author, though the rules for new ones are others since the sixth schema. */
+    /**
+     * Every decision means what it meant for its author, though the rules for new ones are others since the sixth
+     * schema.
+     */
     @Test
     void decisionsOfTheFifthSchemaKeepTheirMeaning() throws Exception {
         Path data = folder.resolve("fifth");
-        assertThat(ChildServer.run("restore", backup("schema-5.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("restore", backup("schema-5.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
         ChildServer server = ChildServer.start(data);
         LucidServer.Client analyst = server.analyst();
         server.machine().post("/api/clock/advances", Map.of("hours", 24 * 10));
         assertThat(holds(analyst, "FIVE-BLOCKED", "ksk-1")).isEqualTo("WITHHELD by VERDICT");
-        assertThat(holds(analyst, "FIVE-NEXT", "ksk-1")).as("let go over the block that was there").isEqualTo("OFFERED by VERDICT");
-        assertThat(holds(analyst, "FIVE-PAST", "ksk-1")).as("a force ended with its due day").doesNotContain("VERDICT");
+        assertThat(holds(analyst, "FIVE-NEXT", "ksk-1"))
+                .as("let go over the block that was there")
+                .isEqualTo("OFFERED by VERDICT");
+        assertThat(holds(analyst, "FIVE-PAST", "ksk-1"))
+                .as("a force ended with its due day")
+                .doesNotContain("VERDICT");
         assertThat(holds(analyst, "FIVE-OPEN", "ksk-1")).isEqualTo("OFFERED by VERDICT");
         assertThat(holds(analyst, "FIVE-OPEN", "ksk-2")).isEqualTo("WITHHELD by EXCEPTION");
         JsonNode left = analyst.get("/api/cases/FIVE-LEFT").json();
-        assertThat(left.path("cues")).as("an answer was for all populations, and is looked at again after 30 days").isEmpty();
+        assertThat(left.path("cues"))
+                .as("an answer was for all populations, and is looked at again after 30 days")
+                .isEmpty();
         assertThat(left.path("acknowledgements").get(0).path("populations")).isEmpty();
-        assertThat(left.path("acknowledgements").get(0).path("lookAgain").asString()).isNotEmpty();
+        assertThat(left.path("acknowledgements").get(0).path("lookAgain").asString())
+                .isNotEmpty();
         assertThat(left.path("evidence").path("notes").size()).isEqualTo(1);
-        assertThat(analyst.get("/api/weights").json().path("weights").path("vagueIssue").asDouble()).isEqualTo(0.07);
+        assertThat(analyst.get("/api/weights")
+                        .json()
+                        .path("weights")
+                        .path("vagueIssue")
+                        .asDouble())
+                .isEqualTo(0.07);
         server.kill();
     }
 
-    /** The seventh schema names tables and columns anew and gives lists tables of their own: nothing of them is lost. */
+    /**
+     * The seventh schema names tables and columns anew and gives lists tables of their own: nothing of them is lost.
+     */
     @Test
     void listsOfTheSixthSchemaStandInTablesOfTheirOwn() throws Exception {
         Path data = folder.resolve("sixth");
-        assertThat(ChildServer.run("restore", backup("schema-6.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("restore", backup("schema-6.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
         ChildServer server = ChildServer.start(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(holds(analyst, "SIX-BLOCKED", "ksk-1")).isEqualTo("WITHHELD by VERDICT");
         assertThat(holds(analyst, "SIX-BLOCKED", "ksk-2")).isEqualTo("WITHHELD by EXCEPTION");
-        assertThat(holds(analyst, "SIX-NEXT", "ksk-1")).as("over the block that it names").startsWith("OFFERED by");
-        assertThat(holds(analyst, "SIX-NEXT", "ksk-2")).as("over the exception that it names").startsWith("OFFERED by");
-        assertThat(analyst.get("/api/cases/SIX-BLOCKED").json().path("verdicts").get(0).path("reasons").toString()).contains("UNTESTED", "KNOWN_ISSUE");
+        assertThat(holds(analyst, "SIX-NEXT", "ksk-1"))
+                .as("over the block that it names")
+                .startsWith("OFFERED by");
+        assertThat(holds(analyst, "SIX-NEXT", "ksk-2"))
+                .as("over the exception that it names")
+                .startsWith("OFFERED by");
+        assertThat(analyst.get("/api/cases/SIX-BLOCKED")
+                        .json()
+                        .path("verdicts")
+                        .get(0)
+                        .path("reasons")
+                        .toString())
+                .contains("UNTESTED", "KNOWN_ISSUE");
         JsonNode left = analyst.get("/api/cases/SIX-LEFT").json();
-        assertThat(left.path("acknowledgements").get(0).path("populations").toString()).isEqualTo("[\"kiosks\"]");
+        assertThat(left.path("acknowledgements").get(0).path("populations").toString())
+                .isEqualTo("[\"kiosks\"]");
         assertThat(left.path("evidence").path("notes").size()).isEqualTo(1);
         assertThat(left.path("evidence").path("dismissedFailures").size()).isEqualTo(1);
-        assertThat(analyst.get("/api/hosts/ksk-1").json().path("traits").toString()).as("what a table told").contains("spool_free_mb", "77");
+        assertThat(analyst.get("/api/hosts/ksk-1").json().path("traits").toString())
+                .as("what a table told")
+                .contains("spool_free_mb", "77");
         assertThat(analyst.get("/api/documents").text()).contains("ACCEPTED").doesNotContain("TAKEN");
         LucidServer.Client administrator = server.administrator();
         assertThat(administrator.get("/api/feeds").text()).contains("KNOWN_ISSUES");
@@ -126,7 +202,13 @@ class OlderDataTest {
         analyst.post("/api/hosts/ksk-2/retirement", Map.of("reason", "scrapped"));
         server.kill();
         ChildServer again = ChildServer.start(data);
-        assertThat(again.analyst().get("/api/hosts/ksk-2").json().path("retirement").path("reason").asString()).isEqualTo("scrapped");
+        assertThat(again.analyst()
+                        .get("/api/hosts/ksk-2")
+                        .json()
+                        .path("retirement")
+                        .path("reason")
+                        .asString())
+                .isEqualTo("scrapped");
         again.kill();
     }
 
@@ -134,24 +216,46 @@ class OlderDataTest {
     @Test
     void answersOfTheSeventhSchemaStandAndNewOnesKeepWhoLackedIt() throws Exception {
         Path data = folder.resolve("seventh");
-        assertThat(ChildServer.run("restore", backup("schema-7.zip").toString(), "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("restore", backup("schema-7.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
         ChildServer server = ChildServer.start(data);
         LucidServer.Client analyst = server.analyst();
-        assertThat(analyst.get("/api/cases/SIX-BLOCKED").json().path("acknowledgements").get(0).path("populations").toString()).isEqualTo("[\"kiosks\"]");
-        assertThat(analyst.get("/api/hosts/ksk-2").json().path("retirement").path("reason").asString()).isEqualTo("scrapped");
+        assertThat(analyst.get("/api/cases/SIX-BLOCKED")
+                        .json()
+                        .path("acknowledgements")
+                        .get(0)
+                        .path("populations")
+                        .toString())
+                .isEqualTo("[\"kiosks\"]");
+        assertThat(analyst.get("/api/hosts/ksk-2")
+                        .json()
+                        .path("retirement")
+                        .path("reason")
+                        .asString())
+                .isEqualTo("scrapped");
         JsonNode weights = analyst.get("/api/weights").json();
         assertThat(weights.path("weights").path("namedIssue").asDouble()).isEqualTo(0.61);
         assertThat(analyst.get("/api/host-filters").text()).contains("population=kiosks");
-        assertThat(analyst.post("/api/acknowledgements", Map.of("updates", List.of("SIX-BLOCKED"))).status()).isEqualTo(201);
-        String version = analyst.get("/api/cases/SIX-BLOCKED").json().path("version").asString();
+        assertThat(analyst.post("/api/acknowledgements", Map.of("updates", List.of("SIX-BLOCKED")))
+                        .status())
+                .isEqualTo(201);
+        String version =
+                analyst.get("/api/cases/SIX-BLOCKED").json().path("version").asString();
         server.kill();
         ChildServer again = ChildServer.start(data);
-        assertThat(again.analyst().get("/api/cases/SIX-BLOCKED").json().path("version").asString()).isEqualTo(version);
+        assertThat(again.analyst()
+                        .get("/api/cases/SIX-BLOCKED")
+                        .json()
+                        .path("version")
+                        .asString())
+                .isEqualTo(version);
         again.kill();
     }
 
     private static String holds(LucidServer.Client analyst, String update, String host) {
-        JsonNode holds = analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
+        JsonNode holds =
+                analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");
         return holds.path("effect").asString() + " by " + holds.path("clause").asString();
     }
 
@@ -159,13 +263,16 @@ class OlderDataTest {
     void dataOfANewerVersionIsRefusedInWords() throws Exception {
         Path data = folder.resolve("newer");
         ChildServer.run("restore", backup("schema-1.zip").toString(), "--data", data.toString());
-        try (Connection database = DriverManager.getConnection("jdbc:h2:file:" + data.resolve("lucid"), "lucid", ""); Statement statement = database.createStatement()) {
+        try (Connection database = DriverManager.getConnection("jdbc:h2:file:" + data.resolve("lucid"), "lucid", "");
+                Statement statement = database.createStatement()) {
             statement.executeUpdate("""
                     insert into "flyway_schema_history" ("installed_rank", "version", "description", "type", "script", "installed_by", "execution_time", "success")
                     values (999, '999', 'of a later version', 'SQL', 'V999__of_a_later_version.sql', 'lucid', 1, true)
                     """);
         }
-        assertThatThrownBy(() -> ChildServer.start(data)).hasMessageContaining("written by a newer version").hasMessageNotContaining("\tat ");
+        assertThatThrownBy(() -> ChildServer.start(data))
+                .hasMessageContaining("written by a newer version")
+                .hasMessageNotContaining("\tat ");
     }
 
     private Path backup(String name) throws IOException {

@@ -20,13 +20,15 @@ class OpenApiTest {
     /** With {@code -Dlucid.write-openapi=true} the file is written instead of compared. */
     @Test
     void theDescriptionThatIsCheckedInIsCurrent() throws Exception {
-        JsonMapper json = JsonMapper.builder().enable(SerializationFeature.INDENT_OUTPUT).build();
+        JsonMapper json =
+                JsonMapper.builder().enable(SerializationFeature.INDENT_OUTPUT).build();
         var served = SERVER.nobody().get("/api/openapi").json();
         if (Boolean.getBoolean("lucid.write-openapi")) {
             Files.writeString(CHECKED_IN, json.writeValueAsString(served) + "\n");
         }
         assertThat(json.readTree(Files.readString(CHECKED_IN)))
-                .as("docs/openapi.json; write it anew with: mvn -pl server -am test -Dtest=OpenApiTest -Dsurefire.failIfNoSpecifiedTests=false -Dlucid.write-openapi=true")
+                .as(
+                        "docs/openapi.json; write it anew with: mvn -pl server -am test -Dtest=OpenApiTest -Dsurefire.failIfNoSpecifiedTests=false -Dlucid.write-openapi=true")
                 .isEqualTo(served);
     }
 }

@@ -23,7 +23,17 @@ class PopulationsTest {
     static void someHosts() {
         SERVER.populations(Examples.POPULATIONS);
         SERVER.machine().documents(Map.of("n.json", Examples.notice("POP-1", "1", "2.0")));
-        SERVER.machine().report(Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0", "off-1", "desktop 1.0", "odd-1", "loan 1.0")).getBytes());
+        SERVER.machine()
+                .report(Examples.hosts(Map.of(
+                                "ksk-1",
+                                "kiosk 1.0",
+                                "ksk-2",
+                                "kiosk 1.0",
+                                "off-1",
+                                "desktop 1.0",
+                                "odd-1",
+                                "loan 1.0"))
+                        .getBytes());
     }
 
     private static String document() {
@@ -41,27 +51,56 @@ class PopulationsTest {
     @Test
     void aChangeIsPreviewedSavedRecordedAndTakenBack() {
         Client analyst = SERVER.analyst();
-        analyst.post("/api/verdicts", Map.of("update", "POP-1", "revision", "1", "type", "BLOCK", "populations", List.of("kiosks"), "until", "2027-01-31", "reasons", List.of("UNTESTED")));
+        analyst.post(
+                "/api/verdicts",
+                Map.of(
+                        "update",
+                        "POP-1",
+                        "revision",
+                        "1",
+                        "type",
+                        "BLOCK",
+                        "populations",
+                        List.of("kiosks"),
+                        "until",
+                        "2027-01-31",
+                        "reasons",
+                        List.of("UNTESTED")));
         String before = document();
-        String changed = before.replace("\"condition\" : \"role = kiosk\"", "\"condition\" : \"role = kiosk\", \"includes\": [\"odd-1\", \"ksk-9\"], \"excludes\": [\"ksk-2\"]");
-        JsonNode preview = analyst.post("/api/populations/preview", map(changed)).json();
+        String changed = before.replace(
+                "\"condition\" : \"role = kiosk\"",
+                "\"condition\" : \"role = kiosk\", \"includes\": [\"odd-1\", \"ksk-9\"], \"excludes\": [\"ksk-2\"]");
+        JsonNode preview =
+                analyst.post("/api/populations/preview", map(changed)).json();
         assertThat(preview.path("moves").toString()).contains("ksk-2", "odd-1").doesNotContain("off-1");
-        assertThat(preview.path("verdicts").get(0).path("gains").path("names").toString()).isEqualTo("[\"odd-1\"]");
-        assertThat(preview.path("verdicts").get(0).path("loses").path("names").toString()).isEqualTo("[\"ksk-2\"]");
+        assertThat(preview.path("verdicts").get(0).path("gains").path("names").toString())
+                .isEqualTo("[\"odd-1\"]");
+        assertThat(preview.path("verdicts").get(0).path("loses").path("names").toString())
+                .isEqualTo("[\"ksk-2\"]");
         assertThat(preview.path("warnings").toString()).contains("Ticket kiosks names ksk-9, which has not reported.");
         assertThat(document()).as("nothing is saved unseen").isEqualTo(before);
 
         String version = version();
-        assertThat(analyst.put("/api/populations", version, map(changed)).status()).isEqualTo(200);
-        assertThat(analyst.get("/api/populations").json().path("populations").get(0).path("includes").toString()).isEqualTo("[\"ksk-9\",\"odd-1\"]");
-        assertThat(analyst.get("/api/record?kind=POPULATIONS").text()).contains("Populations: changed Ticket kiosks; hosts moved: 1 from Ticket kiosks to none, 1 from none to Ticket kiosks.");
+        assertThat(analyst.put("/api/populations", version, map(changed)).status())
+                .isEqualTo(200);
+        assertThat(analyst.get("/api/populations")
+                        .json()
+                        .path("populations")
+                        .get(0)
+                        .path("includes")
+                        .toString())
+                .isEqualTo("[\"ksk-9\",\"odd-1\"]");
+        assertThat(analyst.get("/api/record?kind=POPULATIONS").text())
+                .contains(
+                        "Populations: changed Ticket kiosks; hosts moved: 1 from Ticket kiosks to none, 1 from none to Ticket kiosks.");
         Answer stale = analyst.put("/api/populations", version, map(before));
         assertThat(stale.status()).isEqualTo(412);
         assertThat(stale.text()).contains("somebody else changed the populations meanwhile");
 
         JsonNode versions = analyst.get("/api/populations/versions").json();
         assertThat(versions.get(0).path("author").asString()).isEqualTo("M. Aldane");
-        assertThat(analyst.put("/api/populations", version(), map(before)).status()).isEqualTo(200);
+        assertThat(analyst.put("/api/populations", version(), map(before)).status())
+                .isEqualTo(200);
         assertThat(document()).isEqualTo(before);
         assertThat(analyst.get("/api/populations/versions").json()).hasSize(versions.size() + 1);
     }
@@ -72,10 +111,12 @@ class PopulationsTest {
         String before = document();
         String seen = version();
         Map<String, ?> changed = map(before.replace("\"role = kiosk\"", "\"role = nothing\""));
-        Answer saved = analyst.send("PUT", "/api/populations", changed, "If-Match", seen, "Idempotency-Key", "ladder-1");
+        Answer saved =
+                analyst.send("PUT", "/api/populations", changed, "If-Match", seen, "Idempotency-Key", "ladder-1");
         assertThat(saved.json().path("version").asString()).isEqualTo(version());
         assertThat(saved.json().path("moved").intValue()).isPositive();
-        Answer again = analyst.send("PUT", "/api/populations", changed, "If-Match", seen, "Idempotency-Key", "ladder-1");
+        Answer again =
+                analyst.send("PUT", "/api/populations", changed, "If-Match", seen, "Idempotency-Key", "ladder-1");
         assertThat(again.text()).as("sent again, the answer is the same").isEqualTo(saved.text());
 
         String undo = saved.json().path("undo").asString();
@@ -84,7 +125,8 @@ class PopulationsTest {
         assertThat(document()).as("nothing is taken back yet").isNotEqualTo(before);
         assertThat(analyst.delete(undo).status()).isEqualTo(204);
         assertThat(document()).isEqualTo(before);
-        assertThat(analyst.get("/api/record?kind=POPULATIONS").text()).contains("Took back the change of populations: changed Ticket kiosks");
+        assertThat(analyst.get("/api/record?kind=POPULATIONS").text())
+                .contains("Took back the change of populations: changed Ticket kiosks");
         Answer late = analyst.delete(undo);
         assertThat(late.status()).isEqualTo(409);
         assertThat(late.text()).contains("the populations were changed since; nothing was taken back");
@@ -93,24 +135,38 @@ class PopulationsTest {
     @Test
     void whatIsSavedIsThereAfterARestart() {
         String changed = document().replace("Office desktops", "Desktops of the office");
-        assertThat(SERVER.analyst().put("/api/populations", "*", map(changed)).status()).isEqualTo(200);
+        assertThat(SERVER.analyst().put("/api/populations", "*", map(changed)).status())
+                .isEqualTo(200);
         SERVER.restart();
         assertThat(document()).isEqualTo(changed);
-        SERVER.analyst().put("/api/populations", null, map(changed.replace("Desktops of the office", "Office desktops")));
+        SERVER.analyst()
+                .put("/api/populations", null, map(changed.replace("Desktops of the office", "Office desktops")));
     }
 
     @Test
     void faultsNameThePlace() {
         Client analyst = SERVER.analyst();
-        JsonNode condition = analyst.post("/api/populations/preview", map(document().replace("role = desktop", "role =="))).json();
+        JsonNode condition = analyst.post(
+                        "/api/populations/preview", map(document().replace("role = desktop", "role ==")))
+                .json();
         assertThat(condition.path("field").asString()).isEqualTo("/populations/1/condition");
         assertThat(condition.path("detail").asString()).contains("at character");
-        JsonNode type = analyst.post("/api/populations/preview", map(document().replace("role = desktop", "spool_free_mb = low"))).json();
+        JsonNode type = analyst.post(
+                        "/api/populations/preview", map(document().replace("role = desktop", "spool_free_mb = low")))
+                .json();
         assertThat(type.path("field").asString()).isEqualTo("/populations/1/condition");
-        JsonNode tier = analyst.post("/api/populations/preview", map(document().replace("\"tier\" : 3", "\"tier\" : 7"))).json();
+        JsonNode tier = analyst.post(
+                        "/api/populations/preview", map(document().replace("\"tier\" : 3", "\"tier\" : 7")))
+                .json();
         assertThat(tier.path("field").asString()).isEqualTo("/populations/1/tier");
-        JsonNode both = analyst.post("/api/populations/preview", map(document().replace("\"tier\" : 3", "\"tier\" : 3, \"includes\": [\"a\"], \"excludes\": [\"a\"]"))).json();
+        JsonNode both = analyst.post(
+                        "/api/populations/preview",
+                        map(document()
+                                .replace("\"tier\" : 3", "\"tier\" : 3, \"includes\": [\"a\"], \"excludes\": [\"a\"]")))
+                .json();
         assertThat(both.path("detail").asString()).contains("desktops both includes and excludes a");
-        assertThat(analyst.post("/api/populations/preview", Map.of("format", "update-notice-1")).status()).isEqualTo(422);
+        assertThat(analyst.post("/api/populations/preview", Map.of("format", "update-notice-1"))
+                        .status())
+                .isEqualTo(422);
     }
 }

@@ -28,7 +28,9 @@ class RunOptionsTest {
 
     @Test
     void badOptionsGetOneSentence() {
-        assertThatThrownBy(() -> RunOptions.parse(List.of("--port"))).isInstanceOf(UsageException.class).hasMessage("--port needs a value");
+        assertThatThrownBy(() -> RunOptions.parse(List.of("--port")))
+                .isInstanceOf(UsageException.class)
+                .hasMessage("--port needs a value");
         assertThatThrownBy(() -> RunOptions.parse(List.of("--port", "99999"))).hasMessageContaining("0 to 65535");
         assertThatThrownBy(() -> RunOptions.parse(List.of("--fast"))).hasMessageContaining("'--fast'");
     }
@@ -36,18 +38,24 @@ class RunOptionsTest {
     @Test
     void aTakenPortGetsOneSentence() throws IOException {
         try (ServerSocket taken = new ServerSocket(0, 1, InetAddress.getByName("127.0.0.1"))) {
-            RunOptions options = RunOptions.parse(List.of("--data", folder.toString(), "--port", String.valueOf(taken.getLocalPort())));
-            assertThatThrownBy(options::requireFreeFolderAndPort).isInstanceOf(UsageException.class)
-                    .hasMessageContaining("port " + taken.getLocalPort()).hasMessageContaining("choose another");
+            RunOptions options = RunOptions.parse(
+                    List.of("--data", folder.toString(), "--port", String.valueOf(taken.getLocalPort())));
+            assertThatThrownBy(options::requireFreeFolderAndPort)
+                    .isInstanceOf(UsageException.class)
+                    .hasMessageContaining("port " + taken.getLocalPort())
+                    .hasMessageContaining("choose another");
         }
     }
 
     @Test
     void aFolderInUseGetsOneSentence() throws IOException {
-        try (FileChannel other = FileChannel.open(folder.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
+        try (FileChannel other =
+                FileChannel.open(folder.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
             other.lock();
-            assertThatThrownBy(() -> RunOptions.parse(List.of("--data", folder.toString(), "--port", "0")).requireFreeFolderAndPort())
-                    .isInstanceOf(UsageException.class).hasMessageContaining("is in use by another Lucid Verdict");
+            assertThatThrownBy(() -> RunOptions.parse(List.of("--data", folder.toString(), "--port", "0"))
+                            .requireFreeFolderAndPort())
+                    .isInstanceOf(UsageException.class)
+                    .hasMessageContaining("is in use by another Lucid Verdict");
         }
     }
 }

@@ -23,11 +23,15 @@ import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** A data folder that was damaged, emptied, rolled back, cut short in an upgrade or shared is never started as if nothing had happened. */
+/**
+ * A data folder that was damaged, emptied, rolled back, cut short in an upgrade or shared is never started as if
+ * nothing had happened.
+ */
 class SafekeepingTest {
 
     /** Each costs the start of a program or two; {@code ./lucid bench} tries more. */
     private static final int KILLS = Integer.getInteger("lucid.upgrade-kills", 3);
+
     private static final int DAMAGES = Integer.getInteger("lucid.damages", 4);
     private static final int OTHER_KILLS = Integer.getInteger("lucid.other-kills", 1);
     private static final Random RANDOM = new Random(20261128);
@@ -59,7 +63,10 @@ class SafekeepingTest {
             ChildServer.start(data, more).kill();
             return "started";
         } catch (IllegalStateException e) {
-            assertThat(e.getMessage()).as("told in a sentence, without a stack").doesNotContain("\tat ").doesNotContain("Exception in thread");
+            assertThat(e.getMessage())
+                    .as("told in a sentence, without a stack")
+                    .doesNotContain("\tat ")
+                    .doesNotContain("Exception in thread");
             return e.getMessage();
         } catch (IOException | InterruptedException e) {
             throw new IllegalStateException(e);
@@ -71,7 +78,8 @@ class SafekeepingTest {
     private Path older(String name) throws Exception {
         Path data = folder.resolve(name);
         Path zip = folder.resolve("schema-1.zip");
-        try (InputStream in = Objects.requireNonNull(SafekeepingTest.class.getResourceAsStream("/older/schema-1.zip"))) {
+        try (InputStream in =
+                Objects.requireNonNull(SafekeepingTest.class.getResourceAsStream("/older/schema-1.zip"))) {
             Files.copy(in, zip, StandardCopyOption.REPLACE_EXISTING);
         }
         ChildServer.run("restore", zip.toString(), "--data", data.toString());
@@ -88,10 +96,14 @@ class SafekeepingTest {
             ChildServer.killWhileStarting(data, length * kill / KILLS + RANDOM.nextInt(100));
             ChildServer server = ChildServer.start(data);
             LucidServer.Client analyst = server.analyst();
-            assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size()).as("kill %d", kill).isEqualTo(1);
+            assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size())
+                    .as("kill %d", kill)
+                    .isEqualTo(1);
             assertThat(analyst.get("/api/carriers/OLD-1/hosts.csv").text()).contains("old-1,Ticket kiosks,");
             server.kill();
-            assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+            assertThat(ChildServer.run("verify-record", "--data", data.toString())
+                            .output())
+                    .contains("The record is whole");
         }
     }
 
@@ -125,12 +137,14 @@ class SafekeepingTest {
             backup.join();
             ChildServer again = ChildServer.start(data);
             try (Stream<Path> files = Files.list(data)) {
-                assertThat(files.filter(file -> file.getFileName().toString().contains("backup.part"))).isEmpty();
+                assertThat(files.filter(file -> file.getFileName().toString().contains("backup.part")))
+                        .isEmpty();
             }
             assertThat(again.analyst().get("/api/carriers").text()).contains("SAFE-0", "SAFE-1", "SAFE-2");
             again.kill();
         }
-        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).contains("The record is whole");
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output())
+                .contains("The record is whole");
     }
 
     // ---- damage
@@ -146,10 +160,15 @@ class SafekeepingTest {
         }
         server.kill();
         Files.copy(before, data.resolve("lucid.mv.db"), StandardCopyOption.REPLACE_EXISTING);
-        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output()).containsPattern("The record ends at \\d+, \\d+ were written: restore a backup");
-        assertThat(refusal(data)).containsPattern("the record ends at \\d+, \\d+ were written").contains("Restore a backup").contains("--accept-loss");
+        assertThat(ChildServer.run("verify-record", "--data", data.toString()).output())
+                .containsPattern("The record ends at \\d+, \\d+ were written: restore a backup");
+        assertThat(refusal(data))
+                .containsPattern("the record ends at \\d+, \\d+ were written")
+                .contains("Restore a backup")
+                .contains("--accept-loss");
         ChildServer accepted = ChildServer.start(data, "--accept-loss");
-        assertThat(accepted.analyst().get("/api/record").text()).contains("Started although something is missing: the record ends at");
+        assertThat(accepted.analyst().get("/api/record").text())
+                .contains("Started although something is missing: the record ends at");
         accepted.kill();
         ChildServer.start(data).kill();
     }
@@ -163,16 +182,28 @@ class SafekeepingTest {
         Path before = folder.resolve("before.mv.db");
         Files.copy(data.resolve("lucid.mv.db"), before);
         for (int i = 0; i < 3; i++) {
-            assertThat(host.report(Examples.host("lost-" + i, "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8)).text()).contains("ACCEPTED");
+            assertThat(host.report(Examples.host(
+                                            "lost-" + i,
+                                            "kiosk",
+                                            "1.0",
+                                            Instant.now().minus(Duration.ofDays(91)))
+                                    .getBytes(StandardCharsets.UTF_8))
+                            .text())
+                    .contains("ACCEPTED");
         }
         server.kill();
         Files.copy(before, data.resolve("lucid.mv.db"), StandardCopyOption.REPLACE_EXISTING);
         ChildServer.Ran verified = ChildServer.run("verify-record", "--data", data.toString());
-        assertThat(verified.output()).containsPattern("But the last 3 of \\d+ writes are missing, such as reports of hosts");
+        assertThat(verified.output())
+                .containsPattern("But the last 3 of \\d+ writes are missing, such as reports of hosts");
         assertThat(verified.exit()).isEqualTo(1);
-        assertThat(refusal(data)).contains("the last 3 of").contains("Restore a backup").contains("--accept-loss");
+        assertThat(refusal(data))
+                .contains("the last 3 of")
+                .contains("Restore a backup")
+                .contains("--accept-loss");
         ChildServer accepted = ChildServer.start(data, "--accept-loss");
-        assertThat(accepted.analyst().get("/api/record").text()).contains("Started although something is missing: the last 3 of");
+        assertThat(accepted.analyst().get("/api/record").text())
+                .contains("Started although something is missing: the last 3 of");
         accepted.kill();
         ChildServer.start(data).kill();
     }
@@ -187,16 +218,23 @@ class SafekeepingTest {
         assertThat(data.resolve("lucid.mv.db")).doesNotExist();
     }
 
-    /** Wherever a stretch of the file is lost: it is refused in a sentence, or it starts with everything that was recorded. */
+    /**
+     * Wherever a stretch of the file is lost: it is refused in a sentence, or it starts with everything that was
+     * recorded.
+     */
     @Test
     void whereverTheFileIsDamagedNothingIsLostInSilence() throws Exception {
         Path data = filled("whole", 40);
-        long head = Long.parseLong(Files.readString(data.resolve("record-head")).lines().findFirst().orElseThrow());
+        long head = Long.parseLong(Files.readString(data.resolve("record-head"))
+                .lines()
+                .findFirst()
+                .orElseThrow());
         long size = Files.size(data.resolve("lucid.mv.db"));
         for (int damage = 0; damage < DAMAGES; damage++) {
             Path damaged = folder.resolve("damaged-" + damage);
             copy(data, damaged);
-            try (RandomAccessFile file = new RandomAccessFile(damaged.resolve("lucid.mv.db").toFile(), "rw")) {
+            try (RandomAccessFile file =
+                    new RandomAccessFile(damaged.resolve("lucid.mv.db").toFile(), "rw")) {
                 file.seek(size * damage / DAMAGES / 4096 * 4096);
                 file.write(new byte[4096 * (1 + RANDOM.nextInt(4))]);
             }
@@ -229,33 +267,62 @@ class SafekeepingTest {
         Files.setPosixFilePermissions(data, PosixFilePermissions.fromString("rwxr-xr-x"));
         ChildServer server = ChildServer.start(data);
         Path backup = folder.resolve("private.zip");
-        assertThat(ChildServer.run("backup", backup.toString(), "--data", data.toString()).output()).contains("and checked: its record is whole");
-        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(backup))).isEqualTo("rw-------");
+        assertThat(ChildServer.run("backup", backup.toString(), "--data", data.toString())
+                        .output())
+                .contains("and checked: its record is whole");
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(backup)))
+                .isEqualTo("rw-------");
         server.kill();
-        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(data))).isEqualTo("rwx------");
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(data)))
+                .isEqualTo("rwx------");
         try (Stream<Path> files = Files.list(data)) {
             for (Path file : files.filter(Files::isRegularFile).toList()) {
-                assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file))).as(file.toString()).isEqualTo("rw-------");
+                assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file)))
+                        .as(file.toString())
+                        .isEqualTo("rw-------");
             }
         }
         Path restored = folder.resolve("restored");
         ChildServer.run("restore", backup.toString(), "--data", restored.toString());
-        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(restored.resolve("lucid.mv.db")))).isEqualTo("rw-------");
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(restored.resolve("lucid.mv.db"))))
+                .isEqualTo("rw-------");
     }
 
     @Test
     void aDemoAndRealDataNeverShareAFolder() throws Exception {
         Path demo = filled("demo", 1);
-        assertThat(ChildServer.run("run", "--data", demo.toString(), "--port", "0").output()).contains("is a demo's, whose passwords everybody knows");
+        assertThat(ChildServer.run("run", "--data", demo.toString(), "--port", "0")
+                        .output())
+                .contains("is a demo's, whose passwords everybody knows");
         Files.delete(demo.resolve("demo"));
-        assertThat(ChildServer.run("run", "--demo", "--data", demo.toString(), "--port", "0").output()).contains("is not a demo's");
-        assertThat(ChildServer.run("run", "--demo", "--bind", "0.0.0.0", "--data", folder.resolve("other").toString()).output()).contains("listens on this machine only");
+        assertThat(ChildServer.run("run", "--demo", "--data", demo.toString(), "--port", "0")
+                        .output())
+                .contains("is not a demo's");
+        assertThat(ChildServer.run(
+                                "run",
+                                "--demo",
+                                "--bind",
+                                "0.0.0.0",
+                                "--data",
+                                folder.resolve("other").toString())
+                        .output())
+                .contains("listens on this machine only");
     }
 
     @Test
     void whatIsSaidOnTheCommandLineWinsOverTheEnvironment() throws Exception {
         Path data = folder.resolve("environment");
-        ChildServer server = ChildServer.startWith(Map.of("SERVER_PORT", "1", "SERVER_ADDRESS", "192.0.2.1", "LUCID_DATA", "/nowhere", "LUCID_DEMO", "false"), data);
+        ChildServer server = ChildServer.startWith(
+                Map.of(
+                        "SERVER_PORT",
+                        "1",
+                        "SERVER_ADDRESS",
+                        "192.0.2.1",
+                        "LUCID_DATA",
+                        "/nowhere",
+                        "LUCID_DEMO",
+                        "false"),
+                data);
         assertThat(server.analyst().get("/api/docket").status()).isEqualTo(200);
         server.kill();
     }
@@ -265,7 +332,9 @@ class SafekeepingTest {
     @Test
     void withoutAByteFreeItStartsAndReads() throws Exception {
         Path disk = Files.createDirectory(folder.resolve("disk"));
-        Process mount = new ProcessBuilder("mount", "-t", "tmpfs", "-o", "size=64m", "tmpfs", disk.toString()).redirectErrorStream(true).start();
+        Process mount = new ProcessBuilder("mount", "-t", "tmpfs", "-o", "size=64m", "tmpfs", disk.toString())
+                .redirectErrorStream(true)
+                .start();
         mount.getInputStream().readAllBytes();
         Assumptions.assumeTrue(mount.waitFor() == 0, "a small disk cannot be mounted here");
         try {
@@ -273,24 +342,35 @@ class SafekeepingTest {
             ChildServer server = ChildServer.start(data);
             server.populations(Examples.POPULATIONS);
             server.machine().documents(Map.of("n.json", Examples.notice("ROOM-1", "1", "2.0")));
-            server.machine().report(Examples.host("room-1", "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91))).getBytes(StandardCharsets.UTF_8));
+            server.machine()
+                    .report(Examples.host(
+                                    "room-1", "kiosk", "1.0", Instant.now().minus(Duration.ofDays(91)))
+                            .getBytes(StandardCharsets.UTF_8));
             Path filler = disk.resolve("filler");
             DurabilityTest.fill(filler, disk, 6 * 1024 * 1024);
             LucidServer.Answer backup = server.machine().get("/api/clock");
             assertThat(backup.status()).isEqualTo(200);
-            assertThat(server.administrator().get("/api/backup").status()).as("no room for a backup and its check").isEqualTo(507);
+            assertThat(server.administrator().get("/api/backup").status())
+                    .as("no room for a backup and its check")
+                    .isEqualTo(507);
             server.kill();
             DurabilityTest.fill(filler, disk, 0);
             ChildServer full = ChildServer.start(data);
             assertThat(full.analyst().get("/api/carriers/ROOM-1/hosts").text()).contains("room-1");
-            assertThat(full.analyst().get("/api/clock").json().path("refusal").asString()).as("told before anybody has worded anything").contains("only reads");
-            LucidServer.Answer refused = full.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0")));
+            assertThat(full.analyst().get("/api/clock").json().path("refusal").asString())
+                    .as("told before anybody has worded anything")
+                    .contains("only reads");
+            LucidServer.Answer refused =
+                    full.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0")));
             assertThat(refused.status()).isEqualTo(507);
             assertThat(refused.text()).contains("only reads").contains("start the server again");
             full.kill();
             Files.delete(filler);
             ChildServer again = ChildServer.start(data);
-            assertThat(again.machine().documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0"))).text()).contains("ACCEPTED");
+            assertThat(again.machine()
+                            .documents(Map.of("n.json", Examples.notice("ROOM-2", "1", "2.0")))
+                            .text())
+                    .contains("ACCEPTED");
             again.kill();
         } finally {
             new ProcessBuilder("umount", "-l", disk.toString()).start().waitFor();
@@ -300,20 +380,26 @@ class SafekeepingTest {
     @Test
     void halfFilesOfAKillAreClearedAway() throws Exception {
         Path data = filled("half", 1);
-        for (String name : List.of("backup.part.123", "lucid-upgrade.part.mv.db", "record-head.part", "backup-check.part.mv.db")) {
+        for (String name :
+                List.of("backup.part.123", "lucid-upgrade.part.mv.db", "record-head.part", "backup-check.part.mv.db")) {
             Files.writeString(data.resolve(name), "half");
         }
         Path foreign = Files.writeString(data.resolve("notes.part"), "somebody's own");
         ChildServer.start(data).kill();
         try (Stream<Path> files = Files.list(data)) {
-            assertThat(files.map(file -> file.getFileName().toString()).filter(name -> name.contains(".part"))).containsExactly("notes.part");
+            assertThat(files.map(file -> file.getFileName().toString()).filter(name -> name.contains(".part")))
+                    .containsExactly("notes.part");
         }
         assertThat(foreign).exists();
     }
 
     @Test
     void optionsThatCannotBeAreRefusedInWords() {
-        assertThatThrownBy(() -> RunOptions.parse(List.of("--data", "a\0b"))).isInstanceOf(UsageException.class).hasMessageContaining("--data takes a folder");
-        assertThatThrownBy(() -> RunOptions.parse(List.of("--trusted-proxy", "proxy.example"))).isInstanceOf(UsageException.class).hasMessageContaining("takes addresses");
+        assertThatThrownBy(() -> RunOptions.parse(List.of("--data", "a\0b")))
+                .isInstanceOf(UsageException.class)
+                .hasMessageContaining("--data takes a folder");
+        assertThatThrownBy(() -> RunOptions.parse(List.of("--trusted-proxy", "proxy.example")))
+                .isInstanceOf(UsageException.class)
+                .hasMessageContaining("takes addresses");
     }
 }

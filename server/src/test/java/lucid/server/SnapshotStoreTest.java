@@ -24,15 +24,18 @@ import org.springframework.transaction.support.TransactionTemplate;
 /** The snapshot changes only after the commit. */
 class SnapshotStoreTest {
 
-    private static final Ladder OTHER = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.afterDays(1)));
+    private static final Ladder OTHER =
+            new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.afterDays(1)));
 
     private final TransactionTemplate transaction = mock();
     private final SnapshotStore store = SnapshotStoreFixture.empty(transaction);
 
     @Test
     void aCommittedChangeIsSeen() {
-        when(transaction.execute(any())).thenAnswer(call -> call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock()));
-        assertThat(store.<String>write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), "done"))).isEqualTo("done");
+        when(transaction.execute(any()))
+                .thenAnswer(call -> call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock()));
+        assertThat(store.<String>write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), "done")))
+                .isEqualTo("done");
         assertThat(store.snapshot().fleet().ladder()).isEqualTo(OTHER);
     }
 
@@ -41,8 +44,10 @@ class SnapshotStoreTest {
         SnapshotStore told = SnapshotStoreFixture.empty(transaction, event -> {
             throw new IllegalStateException("a listener that fails");
         });
-        when(transaction.execute(any())).thenAnswer(call -> call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock()));
-        assertThat(told.<String>write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), "done"))).isEqualTo("done");
+        when(transaction.execute(any()))
+                .thenAnswer(call -> call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock()));
+        assertThat(told.<String>write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), "done")))
+                .isEqualTo("done");
         assertThat(told.snapshot().fleet().ladder()).isEqualTo(OTHER);
     }
 
@@ -50,12 +55,17 @@ class SnapshotStoreTest {
     void whatAChangeWasAboutIsTold() {
         List<Object> events = new ArrayList<>();
         SnapshotStore telling = SnapshotStoreFixture.empty(transaction, events::add);
-        when(transaction.execute(any())).thenAnswer(call -> call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock()));
+        when(transaction.execute(any()))
+                .thenAnswer(call -> call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock()));
         telling.write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), true));
-        telling.write(snapshot -> new SnapshotStore.Change<>(snapshot.with(new Decisions(List.of(), List.of(), List.of())), true));
+        telling.write(snapshot ->
+                new SnapshotStore.Change<>(snapshot.with(new Decisions(List.of(), List.of(), List.of())), true));
         telling.write(snapshot -> new SnapshotStore.Change<>(snapshot, true));
-        assertThat(events).containsExactly(new SnapshotStore.Changed(Set.of(Topic.POPULATIONS, Topic.RECORD)), new SnapshotStore.Changed(Set.of(Topic.DECISIONS, Topic.RECORD)),
-                new SnapshotStore.Changed(Set.of(Topic.RECORD)));
+        assertThat(events)
+                .containsExactly(
+                        new SnapshotStore.Changed(Set.of(Topic.POPULATIONS, Topic.RECORD)),
+                        new SnapshotStore.Changed(Set.of(Topic.DECISIONS, Topic.RECORD)),
+                        new SnapshotStore.Changed(Set.of(Topic.RECORD)));
     }
 
     @Test
@@ -65,7 +75,8 @@ class SnapshotStoreTest {
             call.<TransactionCallback<?>>getArgument(0).doInTransaction(mock());
             throw new TransactionSystemException("disk full");
         });
-        assertThatThrownBy(() -> store.write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), "done"))).hasMessage("disk full");
+        assertThatThrownBy(() -> store.write(snapshot -> new SnapshotStore.Change<>(snapshot.with(OTHER), "done")))
+                .hasMessage("disk full");
         assertThat(store.snapshot()).isSameAs(before);
     }
 }

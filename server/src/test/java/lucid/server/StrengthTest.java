@@ -41,7 +41,8 @@ class StrengthTest {
 
     /** A connection on which a request is written by hand. */
     private static Socket connect() throws IOException {
-        Socket socket = new Socket(InetAddress.getByName("127.0.0.1"), SERVER.address().getPort());
+        Socket socket =
+                new Socket(InetAddress.getByName("127.0.0.1"), SERVER.address().getPort());
         socket.setSoTimeout(LIMIT_MILLIS);
         return socket;
     }
@@ -65,10 +66,14 @@ class StrengthTest {
 
     @Test
     void aLongBodyOfNobodyIsRefusedBeforeItIsRead() throws Exception {
-        for (String type : List.of("application/json", "multipart/form-data; boundary=part", "application/x-www-form-urlencoded")) {
+        for (String type : List.of(
+                "application/json", "multipart/form-data; boundary=part", "application/x-www-form-urlencoded")) {
             for (String path : List.of("/api/sessions", "/api/documents", "/api/reports")) {
                 try (Socket socket = connect()) {
-                    write(socket, "POST " + path + " HTTP/1.1\r\nHost: a\r\nContent-Type: " + type + "\r\nContent-Length: 94371840\r\n\r\n--part\r\n");
+                    write(
+                            socket,
+                            "POST " + path + " HTTP/1.1\r\nHost: a\r\nContent-Type: " + type
+                                    + "\r\nContent-Length: 94371840\r\n\r\n--part\r\n");
                     assertThat(firstLine(socket)).as(path + " " + type).contains(" 413");
                 }
             }
@@ -79,8 +84,13 @@ class StrengthTest {
     void aBodyWhoseLengthNobodyTellsIsCountedWhileItIsRead() throws Exception {
         LucidServer.Client client = SERVER.nobody();
         client.get("/api/sessions/current");
-        byte[] body = ("{\"name\":\"" + "a".repeat(100_000) + "\",\"password\":\"b\"}").getBytes(StandardCharsets.UTF_8);
-        LucidServer.Answer answer = client.send("POST", "/api/sessions", "application/json", BodyPublishers.ofInputStream(() -> new ByteArrayInputStream(body)));
+        byte[] body =
+                ("{\"name\":\"" + "a".repeat(100_000) + "\",\"password\":\"b\"}").getBytes(StandardCharsets.UTF_8);
+        LucidServer.Answer answer = client.send(
+                "POST",
+                "/api/sessions",
+                "application/json",
+                BodyPublishers.ofInputStream(() -> new ByteArrayInputStream(body)));
         assertThat(answer.status()).isEqualTo(413);
         assertThat(answer.text()).contains("longer than you may send");
     }
@@ -92,11 +102,19 @@ class StrengthTest {
             for (int i = 0; i < 260; i++) {
                 Socket socket = connect();
                 slow.add(socket);
-                write(socket, "POST /api/sessions HTTP/1.1\r\nHost: a\r\nContent-Type: application/json\r\nX-Forwarded-For: 192.0.2." + i % 250 + "\r\nContent-Length: 4000\r\n\r\n{");
+                write(
+                        socket,
+                        "POST /api/sessions HTTP/1.1\r\nHost: a\r\nContent-Type: application/json\r\nX-Forwarded-For: 192.0.2."
+                                + i % 250 + "\r\nContent-Length: 4000\r\n\r\n{");
             }
             assertThat(SERVER.nobody().get("/docket").status()).isEqualTo(200);
             assertThat(SERVER.withToken("none").get("/api/docket").status()).isEqualTo(401);
-            assertThat(SERVER.machine().report(Examples.host("st-slow", "kiosk", "1.0", Instant.now()).getBytes(StandardCharsets.UTF_8)).status()).as("machines report").isEqualTo(200);
+            assertThat(SERVER.machine()
+                            .report(Examples.host("st-slow", "kiosk", "1.0", Instant.now())
+                                    .getBytes(StandardCharsets.UTF_8))
+                            .status())
+                    .as("machines report")
+                    .isEqualTo(200);
         } finally {
             for (Socket socket : slow) {
                 socket.close();
@@ -107,7 +125,9 @@ class StrengthTest {
     @Test
     void whoSendsTooSlowlyIsNotWaitedFor() throws Exception {
         try (Socket socket = connect()) {
-            write(socket, "POST /api/sessions HTTP/1.1\r\nHost: a\r\nCookie: XSRF-TOKEN=t\r\nX-XSRF-TOKEN: t\r\nContent-Type: application/json\r\nContent-Length: 4000\r\n\r\n");
+            write(
+                    socket,
+                    "POST /api/sessions HTTP/1.1\r\nHost: a\r\nCookie: XSRF-TOKEN=t\r\nX-XSRF-TOKEN: t\r\nContent-Type: application/json\r\nContent-Length: 4000\r\n\r\n");
             String[] answer = new String[1];
             Thread reader = new Thread(() -> {
                 try {
@@ -126,7 +146,8 @@ class StrengthTest {
                 Thread.sleep(30);
             }
             reader.join(LIMIT_MILLIS);
-            assertThat(answer[0]).satisfiesAnyOf(line -> assertThat(line).contains(" 408"), line -> assertThat(line).isIn("closed", ""));
+            assertThat(answer[0]).satisfiesAnyOf(line -> assertThat(line).contains(" 408"), line -> assertThat(line)
+                    .isIn("closed", ""));
         }
     }
 
@@ -138,7 +159,12 @@ class StrengthTest {
             guesses.add(() -> {
                 LucidServer.Client client = SERVER.nobody();
                 client.get("/api/sessions/current");
-                return client.post("/api/sessions", Map.of("name", "b.tove", "password", "guess"), "X-Forwarded-For", "198.51.100.7").status();
+                return client.post(
+                                "/api/sessions",
+                                Map.of("name", "b.tove", "password", "guess"),
+                                "X-Forwarded-For",
+                                "198.51.100.7")
+                        .status();
             });
         }
         long begun = System.nanoTime();
@@ -150,7 +176,14 @@ class StrengthTest {
         assertThat(evaluated).isLessThanOrEqualTo(5 + waitsOver(Duration.ofNanos(System.nanoTime() - begun)));
         LucidServer.Client owner = SERVER.nobody();
         owner.get("/api/sessions/current");
-        assertThat(owner.post("/api/sessions", Map.of("name", "b.tove", "password", "skerry-line"), "X-Forwarded-For", "198.51.100.8").status()).as("its person is not shut out").isEqualTo(200);
+        assertThat(owner.post(
+                                "/api/sessions",
+                                Map.of("name", "b.tove", "password", "skerry-line"),
+                                "X-Forwarded-For",
+                                "198.51.100.8")
+                        .status())
+                .as("its person is not shut out")
+                .isEqualTo(200);
     }
 
     /** On a slow machine some waits, each twice as long as the one before, are over before all have guessed. */
@@ -171,19 +204,43 @@ class StrengthTest {
         guesser.get("/api/sessions/current");
         int status = 401;
         for (int i = 0; i < 60 && status != 429; i++) {
-            status = guesser.post("/api/sessions", Map.of("name", "proxied-" + i, "password", "guess"), "X-Forwarded-For", "203.0.113.5").status();
+            status = guesser.post(
+                            "/api/sessions",
+                            Map.of("name", "proxied-" + i, "password", "guess"),
+                            "X-Forwarded-For",
+                            "203.0.113.5")
+                    .status();
         }
         assertThat(status).as("whatever name is tried from there").isEqualTo(429);
-        assertThat(guesser.post("/api/sessions", Map.of("name", "m.aldane", "password", "skerry-line"), "X-Forwarded-For", "203.0.113.6").status()).as("another behind the same proxy").isEqualTo(200);
-        LucidServer.Answer secure = guesser.post("/api/sessions", Map.of("name", "j.fenn", "password", "skerry-line"), "X-Forwarded-For", "203.0.113.9", "X-Forwarded-Proto", "https");
-        assertThat(secure.headers().allValues("Set-Cookie")).filteredOn(cookie -> cookie.startsWith("JSESSIONID")).allSatisfy(cookie -> assertThat(cookie).contains("Secure", "HttpOnly", "SameSite=Strict"));
+        assertThat(guesser.post(
+                                "/api/sessions",
+                                Map.of("name", "m.aldane", "password", "skerry-line"),
+                                "X-Forwarded-For",
+                                "203.0.113.6")
+                        .status())
+                .as("another behind the same proxy")
+                .isEqualTo(200);
+        LucidServer.Answer secure = guesser.post(
+                "/api/sessions",
+                Map.of("name", "j.fenn", "password", "skerry-line"),
+                "X-Forwarded-For",
+                "203.0.113.9",
+                "X-Forwarded-Proto",
+                "https");
+        assertThat(secure.headers().allValues("Set-Cookie"))
+                .filteredOn(cookie -> cookie.startsWith("JSESSIONID"))
+                .allSatisfy(cookie -> assertThat(cookie).contains("Secure", "HttpOnly", "SameSite=Strict"));
         assertThat(secure.headers().firstValue("Strict-Transport-Security")).contains("max-age=2592000");
     }
 
     // ---- hosts
 
     private static LucidServer.Client host(String name) {
-        return SERVER.withToken(SERVER.administrator().post("/api/tokens", Map.of("name", "t-" + name, "scope", "HOST", "host", name)).json().path("token").asString());
+        return SERVER.withToken(SERVER.administrator()
+                .post("/api/tokens", Map.of("name", "t-" + name, "scope", "HOST", "host", name))
+                .json()
+                .path("token")
+                .asString());
     }
 
     private static byte[] report(String host, int products, String prefix) {
@@ -191,11 +248,21 @@ class StrengthTest {
     }
 
     private static byte[] report(String host, int products, String prefix, String version) {
-        StringBuilder report = new StringBuilder("{\"t\":\"host\",\"host\":\"" + host + "\",\"platform\":\"p\",\"at\":\"" + Instant.now() + "\"}\n");
+        StringBuilder report = new StringBuilder(
+                "{\"t\":\"host\",\"host\":\"" + host + "\",\"platform\":\"p\",\"at\":\"" + Instant.now() + "\"}\n");
         for (int i = 0; i < products; i++) {
-            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/").append(prefix).append(i).append("\",\"version\":\"").append(version).append("\"}\n");
+            report.append("{\"t\":\"product\",\"purl\":\"pkg:generic/")
+                    .append(prefix)
+                    .append(i)
+                    .append("\",\"version\":\"")
+                    .append(version)
+                    .append("\"}\n");
         }
-        return report.append("{\"t\":\"end\",\"lines\":").append(products + 1).append("}\n").toString().getBytes(StandardCharsets.UTF_8);
+        return report.append("{\"t\":\"end\",\"lines\":")
+                .append(products + 1)
+                .append("}\n")
+                .toString()
+                .getBytes(StandardCharsets.UTF_8);
     }
 
     @Test
@@ -213,18 +280,28 @@ class StrengthTest {
         assertThat(made.json().path("outcome").asString()).isEqualTo("WAITING");
         assertThat(SERVER.reader().get("/api/hosts/st-names").text()).doesNotContain("made-up-1");
         long number = made.json().path("number").asLong();
-        assertThat(SERVER.analyst().post("/api/documents/" + number + "/retries", Map.of("columns", Map.of())).json().path("outcome").asString()).as("who has looked at it takes it").isEqualTo("ACCEPTED");
+        assertThat(SERVER.analyst()
+                        .post("/api/documents/" + number + "/retries", Map.of("columns", Map.of()))
+                        .json()
+                        .path("outcome")
+                        .asString())
+                .as("who has looked at it takes it")
+                .isEqualTo("ACCEPTED");
     }
 
     @Test
     void whoChangesMuchReportsLessOften() {
         for (String version : List.of("1", "2")) {
-            assertThat(SERVER.machine().report(report("st-flips-" + version, 20_000, "flip-", version)).text()).contains("ACCEPTED");
+            assertThat(SERVER.machine()
+                            .report(report("st-flips-" + version, 20_000, "flip-", version))
+                            .text())
+                    .contains("ACCEPTED");
         }
         LucidServer.Client host = host("st-flips");
         List<Integer> answers = new ArrayList<>();
         for (String version : List.of("2", "1", "2", "1")) {
-            answers.add(host.report(report("st-flips", 20_000, "flip-", version)).status());
+            answers.add(
+                    host.report(report("st-flips", 20_000, "flip-", version)).status());
         }
         assertThat(answers).containsExactly(200, 200, 429, 429);
     }
@@ -233,7 +310,9 @@ class StrengthTest {
     void whatAHostIsRefusedDoesNotFillTheDisk() {
         LucidServer.Client host = host("st-refused");
         for (int i = 0; i < 30; i++) {
-            assertThat(host.report(("{\"t\":\"host\"} " + i).getBytes(StandardCharsets.UTF_8)).status()).isEqualTo(422);
+            assertThat(host.report(("{\"t\":\"host\"} " + i).getBytes(StandardCharsets.UTF_8))
+                            .status())
+                    .isEqualTo(422);
         }
         LucidServer.Answer often = host.report("{\"t\":\"host\"}".getBytes(StandardCharsets.UTF_8));
         assertThat(often.status()).as("nor does it keep the writer busy").isEqualTo(429);
@@ -248,7 +327,10 @@ class StrengthTest {
         }
         assertThat(lines).isLessThanOrEqualTo(20);
         assertThat(kept).isLessThanOrEqualTo(3);
-        assertThat(SERVER.reader().get("/api/record").text()).as("nor the record").doesNotContain("Refused: host report").doesNotContain("Machine t-st-refused");
+        assertThat(SERVER.reader().get("/api/record").text())
+                .as("nor the record")
+                .doesNotContain("Refused: host report")
+                .doesNotContain("Machine t-st-refused");
     }
 
     @Test
@@ -277,7 +359,9 @@ class StrengthTest {
                     Thread.currentThread().interrupt();
                 }
             }
-            byte[] content = Examples.notice("FEED" + exchange.getRequestURI().getPath().replace('/', '-'), "1", "2.0").getBytes(StandardCharsets.UTF_8);
+            byte[] content = Examples.notice(
+                            "FEED" + exchange.getRequestURI().getPath().replace('/', '-'), "1", "2.0")
+                    .getBytes(StandardCharsets.UTF_8);
             exchange.sendResponseHeaders(200, content.length);
             exchange.getResponseBody().write(content);
             exchange.close();
@@ -287,10 +371,22 @@ class StrengthTest {
         administrator.post("/api/allowed-hosts", Map.of("name", "127.0.0.1"));
         try {
             for (String name : List.of("slow", "quick")) {
-                administrator.post("/api/feeds", Map.of("name", name, "kind", "DOCUMENT", "address", "http://127.0.0.1:" + outside.getAddress().getPort() + "/" + name, "everyMinutes", 60));
+                administrator.post(
+                        "/api/feeds",
+                        Map.of(
+                                "name",
+                                name,
+                                "kind",
+                                "DOCUMENT",
+                                "address",
+                                "http://127.0.0.1:" + outside.getAddress().getPort() + "/" + name,
+                                "everyMinutes",
+                                60));
             }
             assertThat(reached.await(2, TimeUnit.MINUTES)).isTrue();
-            await().atMost(Duration.ofMinutes(2)).untilAsserted(() -> assertThat(administrator.get("/api/feeds").text()).contains("accepted: FEED-quick"));
+            await().atMost(Duration.ofMinutes(2))
+                    .untilAsserted(() ->
+                            assertThat(administrator.get("/api/feeds").text()).contains("accepted: FEED-quick"));
             assertThat(administrator.get("/api/feeds").text()).doesNotContain("FEED-slow");
         } finally {
             release.countDown();

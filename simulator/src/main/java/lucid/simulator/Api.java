@@ -24,7 +24,8 @@ final class Api {
     private final String token;
     private final HttpClient machine = HttpClient.newHttpClient();
     private final CookieManager cookies = new CookieManager();
-    private final HttpClient person = HttpClient.newBuilder().cookieHandler(cookies).build();
+    private final HttpClient person =
+            HttpClient.newBuilder().cookieHandler(cookies).build();
 
     Api(URI server, String token) {
         this.server = server;
@@ -32,11 +33,16 @@ final class Api {
     }
 
     Instant now() {
-        return Instant.parse(send(machine, asMachine("/api/clock").GET()).path("now").asString());
+        return Instant.parse(
+                send(machine, asMachine("/api/clock").GET()).path("now").asString());
     }
 
     void advanceOneDay() {
-        send(machine, asMachine("/api/clock/advances").header("Content-Type", "application/json").POST(BodyPublishers.ofString("{\"hours\":24}")));
+        send(
+                machine,
+                asMachine("/api/clock/advances")
+                        .header("Content-Type", "application/json")
+                        .POST(BodyPublishers.ofString("{\"hours\":24}")));
     }
 
     /** Sends host reports, compressed as real hosts send them. */
@@ -46,8 +52,12 @@ final class Api {
             try (GZIPOutputStream gzip = new GZIPOutputStream(bytes)) {
                 gzip.write(inventory.getBytes(StandardCharsets.UTF_8));
             }
-            requireTaken(send(machine, asMachine("/api/reports").header("Content-Type", "application/x-ndjson").header("Content-Encoding", "gzip")
-                    .POST(BodyPublishers.ofByteArray(bytes.toByteArray()))));
+            requireTaken(send(
+                    machine,
+                    asMachine("/api/reports")
+                            .header("Content-Type", "application/x-ndjson")
+                            .header("Content-Encoding", "gzip")
+                            .POST(BodyPublishers.ofByteArray(bytes.toByteArray()))));
         } catch (IOException e) {
             throw new IllegalStateException(e);
         }
@@ -55,13 +65,19 @@ final class Api {
 
     void document(String name, String content) {
         String boundary = "lucid-simulator-part";
-        String body = "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\"" + name + "\"\r\nContent-Type: application/json\r\n\r\n"
-                + content + "\r\n--" + boundary + "--\r\n";
-        requireTaken(send(machine, asMachine("/api/documents").header("Content-Type", "multipart/form-data; boundary=" + boundary).POST(BodyPublishers.ofString(body))).get(0));
+        String body = "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\"" + name
+                + "\"\r\nContent-Type: application/json\r\n\r\n" + content + "\r\n--" + boundary + "--\r\n";
+        requireTaken(send(
+                        machine,
+                        asMachine("/api/documents")
+                                .header("Content-Type", "multipart/form-data; boundary=" + boundary)
+                                .POST(BodyPublishers.ofString(body)))
+                .get(0));
     }
 
     private static void requireTaken(JsonNode result) {
-        if (!result.path("outcome").asString().equals("ACCEPTED") || !result.path("problems").isEmpty()) {
+        if (!result.path("outcome").asString().equals("ACCEPTED")
+                || !result.path("problems").isEmpty()) {
             throw new IllegalStateException("the server did not take all of it: " + result);
         }
     }
@@ -81,10 +97,21 @@ final class Api {
     }
 
     private JsonNode asPerson(String method, String path, String body) {
-        send(person, HttpRequest.newBuilder(server.resolve("/api/sessions/current")).GET());
-        String forgeryToken = cookies.getCookieStore().getCookies().stream().filter(c -> c.getName().equals("XSRF-TOKEN")).findFirst().orElseThrow().getValue();
-        return send(person, HttpRequest.newBuilder(server.resolve(path)).header("Content-Type", "application/json").header("X-XSRF-TOKEN", forgeryToken).header("If-Match", "*")
-                .method(method, BodyPublishers.ofString(body)));
+        send(
+                person,
+                HttpRequest.newBuilder(server.resolve("/api/sessions/current")).GET());
+        String forgeryToken = cookies.getCookieStore().getCookies().stream()
+                .filter(c -> c.getName().equals("XSRF-TOKEN"))
+                .findFirst()
+                .orElseThrow()
+                .getValue();
+        return send(
+                person,
+                HttpRequest.newBuilder(server.resolve(path))
+                        .header("Content-Type", "application/json")
+                        .header("X-XSRF-TOKEN", forgeryToken)
+                        .header("If-Match", "*")
+                        .method(method, BodyPublishers.ofString(body)));
     }
 
     private HttpRequest.Builder asMachine(String path) {
@@ -95,7 +122,8 @@ final class Api {
         try {
             HttpResponse<String> response = client.send(request.build(), HttpResponse.BodyHandlers.ofString());
             if (response.statusCode() >= 300) {
-                throw new IllegalStateException(response.uri().getPath() + " answered " + response.statusCode() + ": " + response.body());
+                throw new IllegalStateException(
+                        response.uri().getPath() + " answered " + response.statusCode() + ": " + response.body());
             }
             return response.body().isEmpty() ? JSON.nullNode() : JSON.readTree(response.body());
         } catch (IOException e) {

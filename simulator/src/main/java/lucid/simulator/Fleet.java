@@ -17,8 +17,12 @@ final class Fleet {
 
     private static final int NEXT_LANTERN_DAYS = 21;
 
-    private static final String[] SHIPS = {"Auk", "Bonxie", "Corrie", "Dunlin", "Eider", "Fulmar", "Guillemot", "Heron", "Jarl", "Kittiwake", "Linnet"};
-    private static final String[] LANDINGS = {"fell", "quay", "north-ness", "south-ness", "mill-bay", "old-harbour", "skarf", "holm", "far-point"};
+    private static final String[] SHIPS = {
+        "Auk", "Bonxie", "Corrie", "Dunlin", "Eider", "Fulmar", "Guillemot", "Heron", "Jarl", "Kittiwake", "Linnet"
+    };
+    private static final String[] LANDINGS = {
+        "fell", "quay", "north-ness", "south-ness", "mill-bay", "old-harbour", "skarf", "holm", "far-point"
+    };
 
     private final SplittableRandom random = new SplittableRandom(2026);
     private final List<SimulatedHost> hosts = new ArrayList<>();
@@ -55,29 +59,51 @@ final class Fleet {
             String ship = SHIPS[i % SHIPS.length];
             // One ship has a narrow link and reports once a week.
             int everyDays = ship.equals("Corrie") ? 7 : 1;
-            add("bri-" + ship.toLowerCase() + "-" + (1 + i / SHIPS.length), "bridge", FATHOM,
-                    traits("model", i % 3 == 0 ? "B1" : "B2", "site", "MV " + ship, "facing", "isolated"), 0, everyDays);
+            add(
+                    "bri-" + ship.toLowerCase() + "-" + (1 + i / SHIPS.length),
+                    "bridge",
+                    FATHOM,
+                    traits("model", i % 3 == 0 ? "B1" : "B2", "site", "MV " + ship, "facing", "isolated"),
+                    0,
+                    everyDays);
         }
     }
 
     private void gateControllers() {
         for (int i = 0; i < 58; i++) {
             String landing = LANDINGS[i % LANDINGS.length];
-            add(String.format("gate-%s-%02d", landing, 1 + i / LANDINGS.length), "gate", GULL,
-                    traits("model", i % 5 == 0 ? "G1" : "G2", "site", landing, "facing", "internal"), i == 20 || i == 40 || i == 50 ? 4 : 0, 1);
+            add(
+                    String.format("gate-%s-%02d", landing, 1 + i / LANDINGS.length),
+                    "gate",
+                    GULL,
+                    traits("model", i % 5 == 0 ? "G1" : "G2", "site", landing, "facing", "internal"),
+                    i == 20 || i == 40 || i == 50 ? 4 : 0,
+                    1);
         }
     }
 
     private void bookingDatabases() {
         for (int i = 0; i < 9; i++) {
-            add(String.format("bdb-%02d", i + 1), "booking-database", TARN, traits("model", "S2", "site", i < 6 ? "fell" : "quay", "facing", "internal"), 0, 1);
+            add(
+                    String.format("bdb-%02d", i + 1),
+                    "booking-database",
+                    TARN,
+                    traits("model", "S2", "site", i < 6 ? "fell" : "quay", "facing", "internal"),
+                    0,
+                    1);
         }
     }
 
     private void yardServers() {
         for (int i = 0; i < 63; i++) {
             String facing = i % 3 == 0 ? "public" : i % 7 == 1 ? "partner" : "internal";
-            add(String.format("yard-%02d", i + 1), "yard", i < 38 ? TARN : FATHOM, traits("model", i % 2 == 0 ? "S1" : "S2", "site", LANDINGS[i % 3], "facing", facing), i == 44 ? 6 : 0, 1);
+            add(
+                    String.format("yard-%02d", i + 1),
+                    "yard",
+                    i < 38 ? TARN : FATHOM,
+                    traits("model", i % 2 == 0 ? "S1" : "S2", "site", LANDINGS[i % 3], "facing", facing),
+                    i == 44 ? 6 : 0,
+                    1);
         }
     }
 
@@ -85,15 +111,30 @@ final class Fleet {
         for (int i = 0; i < 171; i++) {
             String reader = random.nextInt(100) < 30 ? "R2" : "R1";
             int spool = random.nextInt(100) < 40 ? 90 + random.nextInt(205) : 320 + random.nextInt(3600);
-            add(String.format("ksk-%03d", i + 1), "kiosk", LANTERN,
-                    traits("model", i % 4 == 0 ? "K2" : "K1", "site", LANDINGS[i % LANDINGS.length], "facing", "internal", "reader", reader, "spool_free_mb", spool),
-                    i == 40 || i == 117 ? 9 : 0, 1);
+            add(
+                    String.format("ksk-%03d", i + 1),
+                    "kiosk",
+                    LANTERN,
+                    traits(
+                            "model",
+                            i % 4 == 0 ? "K2" : "K1",
+                            "site",
+                            LANDINGS[i % LANDINGS.length],
+                            "facing",
+                            "internal",
+                            "reader",
+                            reader,
+                            "spool_free_mb",
+                            spool),
+                    i == 40 || i == 117 ? 9 : 0,
+                    1);
         }
     }
 
     private void crewTablets() {
         for (int i = 0; i < 118; i++) {
-            Map<String, Object> traits = traits("model", "T" + (1 + i % 3), "site", "MV " + SHIPS[i % SHIPS.length], "facing", "partner");
+            Map<String, Object> traits =
+                    traits("model", "T" + (1 + i % 3), "site", "MV " + SHIPS[i % SHIPS.length], "facing", "partner");
             if (i % 4 == 0) {
                 traits.put("fingerprint_signin", true);
             }
@@ -104,30 +145,60 @@ final class Fleet {
 
     private void officeDesktops() {
         for (int i = 0; i < 157; i++) {
-            Map<String, Object> traits = traits("model", "D" + (1 + i % 4), "site", LANDINGS[i % 5], "facing", "internal", "department", new String[] {"bookings", "cargo", "finance", "crew", "yard"}[i % 5]);
+            Map<String, Object> traits = traits(
+                    "model",
+                    "D" + (1 + i % 4),
+                    "site",
+                    LANDINGS[i % 5],
+                    "facing",
+                    "internal",
+                    "department",
+                    new String[] {"bookings", "cargo", "finance", "crew", "yard"}[i % 5]);
             if (i % 3 == 0) {
                 traits.put("fingerprint_signin", true);
             }
             // Some machines were bought three weeks ago and came with the next release.
-            add(String.format("off-%03d", i + 1), "desktop", i < 151 ? LANTERN : NEXT_LANTERN, traits, i % 50 == 7 ? 5 + i % 9 : 0, 1);
+            add(
+                    String.format("off-%03d", i + 1),
+                    "desktop",
+                    i < 151 ? LANTERN : NEXT_LANTERN,
+                    traits,
+                    i % 50 == 7 ? 5 + i % 9 : 0,
+                    1);
         }
     }
 
     private void inNoPopulation() {
         String[] platforms = {TARN, FATHOM, FATHOM, LANTERN, LANTERN, LANTERN, GULL, TARN};
         for (int i = 0; i < platforms.length; i++) {
-            add(String.format("loan-%02d", i + 1), "loan", platforms[i], traits("model", "L1", "site", "store", "facing", "internal"), 0, 1);
+            add(
+                    String.format("loan-%02d", i + 1),
+                    "loan",
+                    platforms[i],
+                    traits("model", "L1", "site", "store", "facing", "internal"),
+                    0,
+                    1);
         }
     }
 
-    private void add(String name, String role, String platform, Map<String, Object> traits, int silentDays, int everyDays) {
+    private void add(
+            String name, String role, String platform, Map<String, Object> traits, int silentDays, int everyDays) {
         traits.put("role", role);
         traits.put("memory_gb", 4 << random.nextInt(4));
         // Eleven hosts take updates straight from the vendor.
         String supply = hosts.size() % 58 == 13 ? "vendor" : "mirror";
         Map<String, String> versions = versions(role, platform);
         versions.putAll(Routine.baseVersions(platform));
-        hosts.add(new SimulatedHost(name, role, platform, supply, traits, versions, platform.equals(NEXT_LANTERN) ? NEXT_LANTERN_DAYS : Integer.MAX_VALUE, silentDays, everyDays));
+        hosts.add(new SimulatedHost(
+                name,
+                role,
+                platform,
+                supply,
+                traits,
+                versions,
+                platform.equals(NEXT_LANTERN) ? NEXT_LANTERN_DAYS : Integer.MAX_VALUE,
+                silentDays,
+                everyDays));
     }
 
     private Map<String, String> versions(String role, String platform) {
@@ -135,7 +206,8 @@ final class Fleet {
         switch (platform) {
             case TARN -> {
                 versions.put("pkg:rpm/tarn/kernel?arch=x86_64", "0:4.18.7-1.t4");
-                versions.put("pkg:rpm/tarn/libtls?arch=x86_64", random.nextInt(4) == 0 ? "0:3.2.7-2.t4" : "0:3.2.8-1.t4");
+                versions.put(
+                        "pkg:rpm/tarn/libtls?arch=x86_64", random.nextInt(4) == 0 ? "0:3.2.7-2.t4" : "0:3.2.8-1.t4");
                 versions.put("pkg:rpm/tarn/resolver?arch=x86_64", "0:2.8.0-3.t4");
                 versions.put("pkg:rpm/tarn/shell?arch=x86_64", "0:5.1.2-1.t4");
                 if (role.equals("booking-database") || role.equals("bench")) {

@@ -19,8 +19,9 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * A stand-in for the places where vendors and others publish, over real HTTP on the loopback: documents at fixed addresses with validators, and a provider of signed
- * CSAF documents with a ROLIE feed and a directory (CSAF 2.0, section 7).
+ * A stand-in for the places where vendors and others publish, over real HTTP on the loopback: documents at fixed
+ * addresses with validators, and a provider of signed CSAF documents with a ROLIE feed and a directory (CSAF 2.0,
+ * section 7).
  */
 final class Publisher {
 
@@ -43,12 +44,29 @@ final class Publisher {
         http.createContext("/", this::answer);
         http.start();
         put("/csaf/key.asc", signer.publicKey());
-        ObjectNode metadata = JSON.createObjectNode().put("canonical_url", address(METADATA)).put("last_updated", began.toString()).put("metadata_version", "2.0").put("role", "csaf_trusted_provider");
-        metadata.putObject("publisher").put("category", "vendor").put("name", "Fathom").put("namespace", "https://fathom.example");
+        ObjectNode metadata = JSON.createObjectNode()
+                .put("canonical_url", address(METADATA))
+                .put("last_updated", began.toString())
+                .put("metadata_version", "2.0")
+                .put("role", "csaf_trusted_provider");
+        metadata.putObject("publisher")
+                .put("category", "vendor")
+                .put("name", "Fathom")
+                .put("namespace", "https://fathom.example");
         ArrayNode distributions = metadata.putArray("distributions");
-        distributions.addObject().putObject("rolie").putArray("feeds").addObject().put("summary", "All advisories").put("tlp_label", "WHITE").put("url", address(FEED));
+        distributions
+                .addObject()
+                .putObject("rolie")
+                .putArray("feeds")
+                .addObject()
+                .put("summary", "All advisories")
+                .put("tlp_label", "WHITE")
+                .put("url", address(FEED));
         distributions.addObject().put("directory_url", address("/csaf/white/"));
-        metadata.putArray("public_openpgp_keys").addObject().put("fingerprint", signer.fingerprint()).put("url", address("/csaf/key.asc"));
+        metadata.putArray("public_openpgp_keys")
+                .addObject()
+                .put("fingerprint", signer.fingerprint())
+                .put("url", address("/csaf/key.asc"));
         put(METADATA, metadata.toString());
         list();
     }
@@ -71,14 +89,20 @@ final class Publisher {
     }
 
     /** How an advisory is signed. */
-    enum Signing { RIGHT, ALTERED_AFTERWARDS, NONE }
+    enum Signing {
+        RIGHT,
+        ALTERED_AFTERWARDS,
+        NONE
+    }
 
     /** Publishes a CSAF document of the provider. */
     void advisory(String id, String document, Instant changed, Signing signing) {
         String path = "/csaf/white/2026/" + id.toLowerCase() + ".json";
         byte[] published = document.getBytes(StandardCharsets.UTF_8);
         // What is altered on the way still fits its hash: whoever can change the one can change the other.
-        byte[] signed = signing == Signing.ALTERED_AFTERWARDS ? document.replace("\"title\"", "\"titled\"").getBytes(StandardCharsets.UTF_8) : published;
+        byte[] signed = signing == Signing.ALTERED_AFTERWARDS
+                ? document.replace("\"title\"", "\"titled\"").getBytes(StandardCharsets.UTF_8)
+                : published;
         files.put(path, published);
         put(path + ".sha256", sha256(published) + "  " + id.toLowerCase() + ".json\n");
         if (signing != Signing.NONE) {
@@ -91,12 +115,21 @@ final class Publisher {
     private void list() {
         ObjectNode root = JSON.createObjectNode();
         ObjectNode feed = root.putObject("feed").put("id", "all").put("title", "All advisories");
-        feed.put("updated", documents.values().stream().max(Instant::compareTo).orElse(Instant.EPOCH).toString());
+        feed.put(
+                "updated",
+                documents.values().stream()
+                        .max(Instant::compareTo)
+                        .orElse(Instant.EPOCH)
+                        .toString());
         ArrayNode entries = feed.putArray("entry");
         StringBuilder changes = new StringBuilder();
         StringBuilder index = new StringBuilder();
         documents.forEach((path, changed) -> {
-            ObjectNode entry = entries.addObject().put("id", path).put("title", path).put("published", changed.toString()).put("updated", changed.toString());
+            ObjectNode entry = entries.addObject()
+                    .put("id", path)
+                    .put("title", path)
+                    .put("published", changed.toString())
+                    .put("updated", changed.toString());
             ArrayNode links = entry.putArray("link");
             links.addObject().put("rel", "self").put("href", address(path));
             links.addObject().put("rel", "hash").put("href", address(path + ".sha256"));

@@ -21,9 +21,18 @@ import tools.jackson.databind.node.ObjectNode;
  *
  * @param revision "1", or a later one of a release that stands in a line of its own
  * @param staged by role: share of its hosts, in percent, that will have downloaded it the day after its publication
- * @param adoption by role: share of its hosts, in percent, that will have installed it, and days after publication by which they have
+ * @param adoption by role: share of its hosts, in percent, that will have installed it, and days after publication by
+ *     which they have
  */
-record Release(JsonNode line, String id, String revision, int daysAgo, List<FixOf> fixes, Map<String, int[]> adoption, Map<String, Integer> staged, Optional<Failure> failure) {
+record Release(
+        JsonNode line,
+        String id,
+        String revision,
+        int daysAgo,
+        List<FixOf> fixes,
+        Map<String, int[]> adoption,
+        Map<String, Integer> staged,
+        Optional<Failure> failure) {
 
     private static final JsonMapper JSON = new JsonMapper();
     /** Made-up CVE identifiers begin with this digit. */
@@ -39,14 +48,19 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
 
         boolean hits(Map<String, Object> traits) {
             return is.entrySet().stream().allMatch(e -> e.getValue().equals(traits.get(e.getKey())))
-                    && below.entrySet().stream().allMatch(e -> traits.get(e.getKey()) instanceof Integer number && number < e.getValue());
+                    && below.entrySet().stream()
+                            .allMatch(e -> traits.get(e.getKey()) instanceof Integer number && number < e.getValue());
         }
 
         private static Failure of(JsonNode line) {
             Map<String, String> is = new TreeMap<>();
-            line.path("is").properties().forEach(e -> is.put(e.getKey(), e.getValue().asString()));
+            line.path("is")
+                    .properties()
+                    .forEach(e -> is.put(e.getKey(), e.getValue().asString()));
             Map<String, Integer> below = new TreeMap<>();
-            line.path("below").properties().forEach(e -> below.put(e.getKey(), e.getValue().asInt()));
+            line.path("below")
+                    .properties()
+                    .forEach(e -> below.put(e.getKey(), e.getValue().asInt()));
             return new Failure(line.get("code").asString(), line.get("class").asString(), is, below);
         }
     }
@@ -74,13 +88,30 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
 
     private static Release of(JsonNode line) {
         List<FixOf> fixes = new ArrayList<>();
-        line.get("fixes").forEach(f -> fixes.add(new FixOf(f.get("product").asString(),
-                Optional.ofNullable(f.get("introduced")).map(JsonNode::asString), f.get("fixed").asString())));
+        line.get("fixes")
+                .forEach(f -> fixes.add(new FixOf(
+                        f.get("product").asString(),
+                        Optional.ofNullable(f.get("introduced")).map(JsonNode::asString),
+                        f.get("fixed").asString())));
         Map<String, int[]> adoption = new TreeMap<>();
-        line.get("adoption").properties().forEach(e -> adoption.put(e.getKey(), new int[] {e.getValue().get(0).asInt(), e.getValue().get(1).asInt()}));
+        line.get("adoption")
+                .properties()
+                .forEach(e -> adoption.put(e.getKey(), new int[] {
+                    e.getValue().get(0).asInt(), e.getValue().get(1).asInt()
+                }));
         Map<String, Integer> staged = new TreeMap<>();
-        line.path("staged").properties().forEach(e -> staged.put(e.getKey(), e.getValue().asInt()));
-        return new Release(line, line.get("id").asString(), line.path("revision").asString("1"), line.get("daysAgo").asInt(), fixes, adoption, staged, Optional.ofNullable(line.get("fails")).map(Failure::of));
+        line.path("staged")
+                .properties()
+                .forEach(e -> staged.put(e.getKey(), e.getValue().asInt()));
+        return new Release(
+                line,
+                line.get("id").asString(),
+                line.path("revision").asString("1"),
+                line.get("daysAgo").asInt(),
+                fixes,
+                adoption,
+                staged,
+                Optional.ofNullable(line.get("fails")).map(Failure::of));
     }
 
     boolean restartsHost() {
@@ -98,10 +129,22 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
     /** Our update notice; the fixes of an update with an advisory stand in that. */
     String notice(Instant now) {
         ObjectNode notice = JSON.createObjectNode();
-        notice.put("format", "update-notice-1").put("id", id).put("title", text("title")).put("vendor", text("vendor")).put("summary", text("summary"))
-                .put("revision", revision).put("published", published(now).toString()).put("kind", text("kind")).put("sizeBytes", line.get("size").asLong()).put("restart", text("restart"));
+        notice.put("format", "update-notice-1")
+                .put("id", id)
+                .put("title", text("title"))
+                .put("vendor", text("vendor"))
+                .put("summary", text("summary"))
+                .put("revision", revision)
+                .put("published", published(now).toString())
+                .put("kind", text("kind"))
+                .put("sizeBytes", line.get("size").asLong())
+                .put("restart", text("restart"));
         if (line.has("removableDays")) {
-            notice.put("removableUntil", LocalDate.ofInstant(now, ZoneOffset.UTC).plusDays(line.get("removableDays").asInt()).toString());
+            notice.put(
+                    "removableUntil",
+                    LocalDate.ofInstant(now, ZoneOffset.UTC)
+                            .plusDays(line.get("removableDays").asInt())
+                            .toString());
         }
         for (String list : List.of("supersedes", "brings", "platforms")) {
             if (line.has(list)) {
@@ -125,16 +168,33 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
     String advisory(Instant now) {
         ObjectNode root = JSON.createObjectNode();
         ObjectNode document = root.putObject("document");
-        document.put("category", "csaf_security_advisory").put("csaf_version", "2.0").put("title", text("title"));
-        document.putObject("publisher").put("category", "vendor").put("name", text("vendor")).put("namespace", "https://" + text("vendor").toLowerCase() + ".example");
+        document.put("category", "csaf_security_advisory")
+                .put("csaf_version", "2.0")
+                .put("title", text("title"));
+        document.putObject("publisher")
+                .put("category", "vendor")
+                .put("name", text("vendor"))
+                .put("namespace", "https://" + text("vendor").toLowerCase() + ".example");
         document.putArray("notes").addObject().put("category", "summary").put("text", text("summary"));
-        document.putObject("aggregate_severity").put("text", line.has("vendorRating") ? text("vendorRating") : text("rating"));
-        document.putArray("references").addObject().put("category", "self").put("summary", "Advisory").put("url", "https://" + text("vendor").toLowerCase() + ".example/advisories/" + id);
+        document.putObject("aggregate_severity")
+                .put("text", line.has("vendorRating") ? text("vendorRating") : text("rating"));
+        document.putArray("references")
+                .addObject()
+                .put("category", "self")
+                .put("summary", "Advisory")
+                .put("url", "https://" + text("vendor").toLowerCase() + ".example/advisories/" + id);
         ObjectNode tracking = document.putObject("tracking");
-        tracking.put("id", id).put("status", "final").put("version", revision).put("initial_release_date", published(now).toString()).put("current_release_date", published(now).toString());
+        tracking.put("id", id)
+                .put("status", "final")
+                .put("version", revision)
+                .put("initial_release_date", published(now).toString())
+                .put("current_release_date", published(now).toString());
         ArrayNode history = tracking.putArray("revision_history");
         for (int number = 1; number <= Integer.parseInt(revision); number++) {
-            history.addObject().put("date", published(now).toString()).put("number", String.valueOf(number)).put("summary", "Revision " + number + ".");
+            history.addObject()
+                    .put("date", published(now).toString())
+                    .put("number", String.valueOf(number))
+                    .put("summary", "Revision " + number + ".");
         }
         ArrayNode branches = root.putObject("product_tree").putArray("branches");
         ArrayNode fixed = JSON.createArrayNode();
@@ -143,14 +203,28 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
         for (FixOf fix : fixes) {
             String productId = "P" + ++number;
             if (fix.introduced().isPresent()) {
-                branches.addObject().put("category", "product_version_range").put("name", "vers:generic/>=" + fix.introduced().get() + "|<" + fix.fixed())
-                        .putObject("product").put("product_id", productId).put("name", text("title")).putObject("product_identification_helper").put("purl", fix.product());
+                branches.addObject()
+                        .put("category", "product_version_range")
+                        .put("name", "vers:generic/>=" + fix.introduced().get() + "|<" + fix.fixed())
+                        .putObject("product")
+                        .put("product_id", productId)
+                        .put("name", text("title"))
+                        .putObject("product_identification_helper")
+                        .put("purl", fix.product());
                 affected.add(productId);
             } else {
                 String[] parts = fix.product().split("\\?");
-                branches.addObject().put("category", "product_version").put("name", fix.fixed())
-                        .putObject("product").put("product_id", productId).put("name", text("title")).putObject("product_identification_helper")
-                        .put("purl", parts[0] + "@" + fix.fixed().replace(":", "%3A").replace("+", "%2B") + (parts.length > 1 ? "?" + parts[1] : ""));
+                branches.addObject()
+                        .put("category", "product_version")
+                        .put("name", fix.fixed())
+                        .putObject("product")
+                        .put("product_id", productId)
+                        .put("name", text("title"))
+                        .putObject("product_identification_helper")
+                        .put(
+                                "purl",
+                                parts[0] + "@" + fix.fixed().replace(":", "%3A").replace("+", "%2B")
+                                        + (parts.length > 1 ? "?" + parts[1] : ""));
                 fixed.add(productId);
             }
         }
@@ -166,12 +240,18 @@ record Release(JsonNode line, String id, String revision, int daysAgo, List<FixO
             }
             ObjectNode score = vulnerability.putArray("scores").addObject();
             score.putArray("products").add("P1");
-            score.putObject("cvss_v3").put("version", "3.1").put("baseScore", line.get("base").asDouble()).put("vectorString", text("vector"));
+            score.putObject("cvss_v3")
+                    .put("version", "3.1")
+                    .put("baseScore", line.get("base").asDouble())
+                    .put("vectorString", text("vector"));
         }
         return root.toString();
     }
 
-    /** Identifiers made from the release's own, or from that of the release which closes the same vulnerability elsewhere. */
+    /**
+     * Identifiers made from the release's own, or from that of the release which closes the same vulnerability
+     * elsewhere.
+     */
     List<String> cves() {
         String of = line.has("vulnerabilityOf") ? text("vulnerabilityOf") : id;
         int count = line.has("vulnerabilities") ? line.get("vulnerabilities").asInt() : 1;

@@ -36,9 +36,22 @@ final class Signer {
         try {
             Ed25519KeyPairGenerator generator = new Ed25519KeyPairGenerator();
             generator.init(new Ed25519KeyGenerationParameters(new SecureRandom()));
-            key = new BcPGPKeyPair(PublicKeyPacket.VERSION_4, PublicKeyAlgorithmTags.EDDSA_LEGACY, generator.generateKeyPair(), Date.from(made));
-            ring = new PGPKeyRingGenerator(PGPSignature.POSITIVE_CERTIFICATION, key, owner, new BcPGPDigestCalculatorProvider().get(HashAlgorithmTags.SHA1), null, null,
-                    new BcPGPContentSignerBuilder(PublicKeyAlgorithmTags.EDDSA_LEGACY, HashAlgorithmTags.SHA512), null).generatePublicKeyRing();
+            key = new BcPGPKeyPair(
+                    PublicKeyPacket.VERSION_4,
+                    PublicKeyAlgorithmTags.EDDSA_LEGACY,
+                    generator.generateKeyPair(),
+                    Date.from(made));
+            ring = new PGPKeyRingGenerator(
+                            PGPSignature.POSITIVE_CERTIFICATION,
+                            key,
+                            owner,
+                            new BcPGPDigestCalculatorProvider().get(HashAlgorithmTags.SHA1),
+                            null,
+                            null,
+                            new BcPGPContentSignerBuilder(
+                                    PublicKeyAlgorithmTags.EDDSA_LEGACY, HashAlgorithmTags.SHA512),
+                            null)
+                    .generatePublicKeyRing();
         } catch (PGPException e) {
             throw new IllegalStateException(e);
         }
@@ -57,7 +70,9 @@ final class Signer {
     /** A detached signature in ASCII armor. */
     String sign(byte[] document) {
         try {
-            PGPSignatureGenerator generator = new PGPSignatureGenerator(new BcPGPContentSignerBuilder(PublicKeyAlgorithmTags.EDDSA_LEGACY, HashAlgorithmTags.SHA512), key.getPublicKey());
+            PGPSignatureGenerator generator = new PGPSignatureGenerator(
+                    new BcPGPContentSignerBuilder(PublicKeyAlgorithmTags.EDDSA_LEGACY, HashAlgorithmTags.SHA512),
+                    key.getPublicKey());
             generator.init(PGPSignature.BINARY_DOCUMENT, key.getPrivateKey());
             generator.update(document);
             PGPSignature signature = generator.generate();
@@ -73,7 +88,8 @@ final class Signer {
 
     private static String armored(Packet packet) {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-        try (ArmoredOutputStream out = ArmoredOutputStream.builder().clearHeaders().build(bytes)) {
+        try (ArmoredOutputStream out =
+                ArmoredOutputStream.builder().clearHeaders().build(bytes)) {
             packet.encode(out);
         } catch (IOException e) {
             throw new UncheckedIOException(e);

@@ -19,13 +19,24 @@ import tools.jackson.databind.node.ObjectNode;
  * @param silentDays days for which it has not reported, at the end of the history
  * @param everyDays reports on every so many days
  */
-record SimulatedHost(String name, String role, String platform, String supply, Map<String, Object> traits, Map<String, String> baseVersions, int knownDays, int silentDays, int everyDays) {
+record SimulatedHost(
+        String name,
+        String role,
+        String platform,
+        String supply,
+        Map<String, Object> traits,
+        Map<String, String> baseVersions,
+        int knownDays,
+        int silentDays,
+        int everyDays) {
 
     private static final JsonMapper JSON = new JsonMapper();
 
     /** @param daysAgo days before the end of the history; negative after it */
     boolean reportsOn(int daysAgo) {
-        return daysAgo <= knownDays && (silentDays == 0 || daysAgo >= silentDays) && Math.floorMod(daysAgo, everyDays) == 0;
+        return daysAgo <= knownDays
+                && (silentDays == 0 || daysAgo >= silentDays)
+                && Math.floorMod(daysAgo, everyDays) == 0;
     }
 
     private static final int NEVER = Integer.MIN_VALUE;
@@ -48,8 +59,12 @@ record SimulatedHost(String name, String role, String platform, String supply, M
 
     /** The day, before the end of the history, on which it tries to install a release that fails on it. */
     private int failsOn(Release release) {
-        boolean tries = release.failure().filter(failure -> failure.hits(traits)).isPresent() && random(release.id() + "/try").nextInt(100) < 70;
-        return tries ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0) : NEVER;
+        boolean tries =
+                release.failure().filter(failure -> failure.hits(traits)).isPresent()
+                        && random(release.id() + "/try").nextInt(100) < 70;
+        return tries
+                ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0)
+                : NEVER;
     }
 
     private boolean stages(Release release) {
@@ -58,28 +73,39 @@ record SimulatedHost(String name, String role, String platform, String supply, M
 
     private boolean installs(Release release, int daysAgo) {
         int day = installsOn(release);
-        return day >= daysAgo && release.failure().filter(failure -> failure.hits(traits)).isEmpty();
+        return day >= daysAgo
+                && release.failure().filter(failure -> failure.hits(traits)).isEmpty();
     }
 
     /** What it installed since its last report, it tells with the next; what it was set up with, it does not. */
     private boolean tellsInstall(Release release, int daysAgo) {
         int day = installsOn(release);
-        return installs(release, daysAgo) && day < daysAgo + everyDays && day < knownDays && release.fixes().stream().anyMatch(fix -> baseVersions.containsKey(fix.product()));
+        return installs(release, daysAgo)
+                && day < daysAgo + everyDays
+                && day < knownDays
+                && release.fixes().stream().anyMatch(fix -> baseVersions.containsKey(fix.product()));
     }
 
     /** A host that an update takes down tells that it installs it, and then nothing any more. */
     private boolean neverReportsAfter(Release release, int daysAgo) {
-        return silentDays == daysAgo && silentDays > 0 && release.failure().filter(failure -> failure.failureClass().equals("down") && failure.hits(traits)).isPresent();
+        return silentDays == daysAgo
+                && silentDays > 0
+                && release.failure()
+                        .filter(failure -> failure.failureClass().equals("down") && failure.hits(traits))
+                        .isPresent();
     }
 
     /**
-     * Days before the end of the history on which it last started: every one to three weeks, and after most of the installs that ask for a restart.
+     * Days before the end of the history on which it last started: every one to three weeks, and after most of the
+     * installs that ask for a restart.
      */
     private int startedOn(Iterable<Release> releases, int daysAgo) {
         int rhythm = 7 + random("rhythm").nextInt(14);
         int started = daysAgo + Math.floorMod(random("phase").nextInt(rhythm) - daysAgo, rhythm);
         for (Release release : releases) {
-            if (release.restartsHost() && installs(release, daysAgo) && random(release.id() + "/restart").nextInt(100) < 85) {
+            if (release.restartsHost()
+                    && installs(release, daysAgo)
+                    && random(release.id() + "/restart").nextInt(100) < 85) {
                 started = Math.min(started, installsOn(release));
             }
         }
@@ -92,36 +118,79 @@ record SimulatedHost(String name, String role, String platform, String supply, M
         List<ObjectNode> outcomes = new ArrayList<>();
         for (Release release : releases) {
             if (installs(release, daysAgo)) {
-                release.fixes().stream().filter(f -> versions.containsKey(f.product()) && onTrack(f, versions.get(f.product()))).forEach(f -> versions.put(f.product(), f.fixed()));
+                release.fixes().stream()
+                        .filter(f -> versions.containsKey(f.product()) && onTrack(f, versions.get(f.product())))
+                        .forEach(f -> versions.put(f.product(), f.fixed()));
             }
             if (stages(release) && release.daysAgo() - 1 == daysAgo) {
-                outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "downloaded").put("at", now.minus(Duration.ofHours(9)).toString()));
+                outcomes.add(JSON.createObjectNode()
+                        .put("t", "outcome")
+                        .put("update", release.id())
+                        .put("revision", release.revision())
+                        .put("what", "downloaded")
+                        .put("at", now.minus(Duration.ofHours(9)).toString()));
             }
             if (tellsInstall(release, daysAgo)) {
-                outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "installed")
-                        .put("at", now.minus(Duration.ofDays(installsOn(release) - daysAgo)).minus(Duration.ofHours(8)).toString()));
+                outcomes.add(JSON.createObjectNode()
+                        .put("t", "outcome")
+                        .put("update", release.id())
+                        .put("revision", release.revision())
+                        .put("what", "installed")
+                        .put(
+                                "at",
+                                now.minus(Duration.ofDays(installsOn(release) - daysAgo))
+                                        .minus(Duration.ofHours(8))
+                                        .toString()));
             }
             if (neverReportsAfter(release, daysAgo)) {
-                outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "installed").put("at", now.toString()));
+                outcomes.add(JSON.createObjectNode()
+                        .put("t", "outcome")
+                        .put("update", release.id())
+                        .put("revision", release.revision())
+                        .put("what", "installed")
+                        .put("at", now.toString()));
             } else if (failsOn(release) == daysAgo) {
-                release.failure().ifPresent(failure -> outcomes.add(JSON.createObjectNode().put("t", "outcome").put("update", release.id()).put("revision", release.revision()).put("what", "failed")
-                        .put("at", now.minus(Duration.ofHours(8)).toString()).put("code", failure.code()).put("class", failure.failureClass())));
+                release.failure()
+                        .ifPresent(failure -> outcomes.add(JSON.createObjectNode()
+                                .put("t", "outcome")
+                                .put("update", release.id())
+                                .put("revision", release.revision())
+                                .put("what", "failed")
+                                .put("at", now.minus(Duration.ofHours(8)).toString())
+                                .put("code", failure.code())
+                                .put("class", failure.failureClass())));
             }
         }
         // Reports come up to seven hours before the hour of the day, starts some hours before those.
         Instant at = now.minus(Duration.ofMinutes(random("check-in").nextInt(420)));
-        Instant started = now.minus(Duration.ofDays(startedOn(releases, daysAgo) - daysAgo)).minus(Duration.ofHours(9 + random("start").nextInt(3))).truncatedTo(ChronoUnit.HOURS);
-        ObjectNode head = JSON.createObjectNode().put("t", "host").put("host", name).put("platform", platform).put("at", at.toString()).put("lastStart", started.toString()).put("supply", supply);
+        Instant started = now.minus(Duration.ofDays(startedOn(releases, daysAgo) - daysAgo))
+                .minus(Duration.ofHours(9 + random("start").nextInt(3)))
+                .truncatedTo(ChronoUnit.HOURS);
+        ObjectNode head = JSON.createObjectNode()
+                .put("t", "host")
+                .put("host", name)
+                .put("platform", platform)
+                .put("at", at.toString())
+                .put("lastStart", started.toString())
+                .put("supply", supply);
         head.set("traits", JSON.valueToTree(traits));
         StringBuilder lines = new StringBuilder(head.toString()).append('\n');
-        versions.forEach((product, version) -> lines.append(JSON.createObjectNode().put("t", "product").put("purl", product).put("version", version)).append('\n'));
+        versions.forEach((product, version) -> lines.append(JSON.createObjectNode()
+                        .put("t", "product")
+                        .put("purl", product)
+                        .put("version", version))
+                .append('\n'));
         outcomes.forEach(outcome -> lines.append(outcome).append('\n'));
-        return lines.append("{\"t\":\"end\",\"lines\":").append(versions.size() + outcomes.size() + 1).append("}\n").toString();
+        return lines.append("{\"t\":\"end\",\"lines\":")
+                .append(versions.size() + outcomes.size() + 1)
+                .append("}\n")
+                .toString();
     }
 
     /** True if the fix is on the track that the installed version is on: they begin with the same number. */
     private static boolean onTrack(Release.FixOf fix, String installed) {
-        return fix.introduced().isEmpty() || fix.introduced().get().split("\\.")[0].equals(installed.split("\\.")[0]);
+        return fix.introduced().isEmpty()
+                || fix.introduced().get().split("\\.")[0].equals(installed.split("\\.")[0]);
     }
 
     /** Chance that belongs to this host and one purpose, the same in every run. */

@@ -10,14 +10,12 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Plays the ninety days of Skerry Line against a demo server through its public routes, then keeps playing its hosts: whenever
- * the server's clock has gone on by a day, they report.
+ * Plays the ninety days of Skerry Line against a demo server through its public routes, then keeps playing its hosts:
+ * whenever the server's clock has gone on by a day, they report.
  */
 public final class SkerryLine {
 
@@ -33,6 +31,7 @@ public final class SkerryLine {
     private final Outside outside = new Outside(releases);
     /** Advisories that only their provider publishes. */
     private final List<Release> unpublished = Release.ofProvider();
+
     private Publisher publisher;
     /** When the history ended. */
     private Instant lastDay;
@@ -47,7 +46,9 @@ public final class SkerryLine {
             System.err.println("simulator: takes --server ADDRESS --token-file FILE");
             System.exit(2);
         }
-        SkerryLine skerryLine = new SkerryLine(URI.create(arguments[1]), Files.readString(Path.of(arguments[3])).strip());
+        SkerryLine skerryLine = new SkerryLine(
+                URI.create(arguments[1]),
+                Files.readString(Path.of(arguments[3])).strip());
         try {
             skerryLine.playHistory();
             skerryLine.playOn();
@@ -72,17 +73,24 @@ public final class SkerryLine {
             outside.on(daysAgo, now).forEach(published -> api.document(published.name(), published.content()));
             decide(daysAgo, LocalDate.ofInstant(now, ZoneOffset.UTC));
             if (daysAgo % 30 == 0 && daysAgo > 0) {
-                System.out.println("Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
+                System.out.println(
+                        "Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
             }
         }
         subscribe();
-        System.out.printf("The demo is ready after %d s: %s%n", Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
-        System.out.printf("  analyst %s, reader j.fenn, service desk s.orrin, operator b.tove, approver h.marsh, administrator k.strand%n  password of all: %s%n", ANALYST, PASSWORD);
+        System.out.printf(
+                "The demo is ready after %d s: %s%n",
+                Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
+        System.out.printf(
+                "  analyst %s, reader j.fenn, service desk s.orrin, operator b.tove, approver h.marsh, administrator k.strand%n  password of all: %s%n",
+                ANALYST, PASSWORD);
     }
 
     private void report(int daysAgo, Instant now) {
         StringBuilder inventory = new StringBuilder();
-        hosts.stream().filter(host -> host.reportsOn(daysAgo)).forEach(host -> inventory.append(host.inventory(releases, daysAgo, now)));
+        hosts.stream()
+                .filter(host -> host.reportsOn(daysAgo))
+                .forEach(host -> inventory.append(host.inventory(releases, daysAgo, now)));
         api.report(inventory.toString());
     }
 
@@ -93,7 +101,10 @@ public final class SkerryLine {
         api.document(release.id().toLowerCase() + ".notice.json", release.notice(now));
     }
 
-    /** From here on the outside world is fetched, not sent: the administrator has added its addresses and trusts its key. */
+    /**
+     * From here on the outside world is fetched, not sent: the administrator has added its addresses and trusts its
+     * key.
+     */
     private void subscribe() {
         Instant now = api.now();
         lastDay = now;
@@ -102,21 +113,46 @@ public final class SkerryLine {
         Release signed = release("FTM-0891");
         publisher.advisory(signed.id(), signed.advisory(now), now.minus(Duration.ofHours(5)), Publisher.Signing.RIGHT);
         Release altered = release("FTM-0892");
-        publisher.advisory(altered.id(), altered.advisory(now), now.minus(Duration.ofHours(4)), Publisher.Signing.ALTERED_AFTERWARDS);
+        publisher.advisory(
+                altered.id(),
+                altered.advisory(now),
+                now.minus(Duration.ofHours(4)),
+                Publisher.Signing.ALTERED_AFTERWARDS);
         Api administrator = new Api(server, "");
         administrator.signIn("k.strand", PASSWORD);
         administrator.post("/api/allowed-hosts", Map.of("name", "127.0.0.1"));
         administrator.post("/api/trusted-keys", Map.of("armored", publisher.publicKey()));
         feed(administrator, "Exploit probabilities", "DOCUMENT", publisher.address("/exploit-probabilities.csv"));
-        feed(administrator, "Exploited vulnerabilities", "DOCUMENT", publisher.address("/exploited-vulnerabilities.json"));
+        feed(
+                administrator,
+                "Exploited vulnerabilities",
+                "DOCUMENT",
+                publisher.address("/exploited-vulnerabilities.json"));
         feed(administrator, "Fathom statements", "DOCUMENT", publisher.address("/statements.openvex.json"), "OPENVEX");
-        feed(administrator, "Lantern known issues", "DOCUMENT", publisher.address("/known-issue-lnt-ki-107.json"), "KNOWN_ISSUES");
+        feed(
+                administrator,
+                "Lantern known issues",
+                "DOCUMENT",
+                publisher.address("/known-issue-lnt-ki-107.json"),
+                "KNOWN_ISSUES");
         feed(administrator, "Fathom advisories", "CSAF_PROVIDER", publisher.providerMetadata());
     }
 
     /** @param formats that it may bring; none: the usual ones */
     private static void feed(Api administrator, String name, String kind, String address, String... formats) {
-        administrator.post("/api/feeds", Map.of("name", name, "kind", kind, "address", address, "everyMinutes", 360, "formats", List.of(formats)));
+        administrator.post(
+                "/api/feeds",
+                Map.of(
+                        "name",
+                        name,
+                        "kind",
+                        kind,
+                        "address",
+                        address,
+                        "everyMinutes",
+                        360,
+                        "formats",
+                        List.of(formats)));
     }
 
     private void publishOutside(Instant now) {
@@ -124,7 +160,10 @@ public final class SkerryLine {
     }
 
     private Release release(String id) {
-        return unpublished.stream().filter(release -> release.id().equals(id)).findFirst().orElseThrow();
+        return unpublished.stream()
+                .filter(release -> release.id().equals(id))
+                .findFirst()
+                .orElseThrow();
     }
 
     /** What the analyst has decided before the demo begins. */
@@ -132,33 +171,109 @@ public final class SkerryLine {
         switch (daysAgo) {
             case 72 -> leaveToTheRule("LNT-1098");
             case 60 -> monthOff(60);
-            case 58 -> verdict("LNT-7000", "BLOCK", List.of("ticket-kiosks", "crew-tablets", "office-desktops"), today.plusDays(62), "COMPATIBILITY",
-                    "the ticket printer's software is not certified for release 7");
-            case 45 -> exception("LNT-7000", "name in (off-003, off-004)", today.plusDays(30), "training course for the new release", "A. Wren", "course machines are set up anew each week");
+            case 58 ->
+                verdict(
+                        "LNT-7000",
+                        "BLOCK",
+                        List.of("ticket-kiosks", "crew-tablets", "office-desktops"),
+                        today.plusDays(62),
+                        "COMPATIBILITY",
+                        "the ticket printer's software is not certified for release 7");
+            case 45 ->
+                exception(
+                        "LNT-7000",
+                        "name in (off-003, off-004)",
+                        today.plusDays(30),
+                        "training course for the new release",
+                        "A. Wren",
+                        "course machines are set up anew each week");
             case 43 -> leaveToTheRule("LNT-1101");
             case 41 -> monthOff(41);
             case 38 -> leaveToTheRule("GUL-0437");
-            case 30 -> exception("GUL-0437", "name = gate-skarf-04", today.plusDays(20), "radio bridge being replaced", "T. Brevik", "spare controller on site");
-            case 28 -> exception("LNT-1101", "name in (ksk-012, ksk-013)", today.plusDays(31), "terminal at the old harbour closes at the end of the month", "A. Wren", "staff sell by hand when it fails");
-            case 26 -> exception("LNT-7000", "name = tab-050", today.plusDays(28), "log book certified for release 6 only", "R. Kell", "kept off the ship's guest network");
-            case 23 -> verdict("LNT-3042", "BLOCK", List.of("ticket-kiosks"), today.plusDays(51), "KNOWN_ISSUE", "readers R2 in kiosks K2 are lost until the next start");
+            case 30 ->
+                exception(
+                        "GUL-0437",
+                        "name = gate-skarf-04",
+                        today.plusDays(20),
+                        "radio bridge being replaced",
+                        "T. Brevik",
+                        "spare controller on site");
+            case 28 ->
+                exception(
+                        "LNT-1101",
+                        "name in (ksk-012, ksk-013)",
+                        today.plusDays(31),
+                        "terminal at the old harbour closes at the end of the month",
+                        "A. Wren",
+                        "staff sell by hand when it fails");
+            case 26 ->
+                exception(
+                        "LNT-7000",
+                        "name = tab-050",
+                        today.plusDays(28),
+                        "log book certified for release 6 only",
+                        "R. Kell",
+                        "kept off the ship's guest network");
+            case 23 ->
+                verdict(
+                        "LNT-3042",
+                        "BLOCK",
+                        List.of("ticket-kiosks"),
+                        today.plusDays(51),
+                        "KNOWN_ISSUE",
+                        "readers R2 in kiosks K2 are lost until the next start");
             case 22 -> monthOff(22);
             case 19 -> {
-                verdict("FTM-0866", "BLOCK", List.of("yard-servers", "bridge-consoles"), today.plusDays(60), "FAILURES_SEEN", "queued mail is lost when the disk is full");
-                exception("LNT-1101", "name = ksk-090", today.plusDays(23), "measuring instrument shares the machine", "P. Lind", "no other software is installed");
+                verdict(
+                        "FTM-0866",
+                        "BLOCK",
+                        List.of("yard-servers", "bridge-consoles"),
+                        today.plusDays(60),
+                        "FAILURES_SEEN",
+                        "queued mail is lost when the disk is full");
+                exception(
+                        "LNT-1101",
+                        "name = ksk-090",
+                        today.plusDays(23),
+                        "measuring instrument shares the machine",
+                        "P. Lind",
+                        "no other software is installed");
             }
-            case 16 -> verdict("TRN-2240", "DEFER", List.of("yard-servers"), today.plusDays(30), "UNTESTED", "wait for the second revision");
-            case 11 -> note("LNT-1107", "role = desktop and fingerprint_signin is not set", "nobody signs in by fingerprint on these machines");
-            case 15 -> exception("CST-0091", "name in (bdb-04, bdb-05)", today.plusDays(21), "nightly settlement until the end of the month", "D. Orrin", "network access limited to the booking service");
+            case 16 ->
+                verdict(
+                        "TRN-2240",
+                        "DEFER",
+                        List.of("yard-servers"),
+                        today.plusDays(30),
+                        "UNTESTED",
+                        "wait for the second revision");
+            case 11 ->
+                note(
+                        "LNT-1107",
+                        "role = desktop and fingerprint_signin is not set",
+                        "nobody signs in by fingerprint on these machines");
+            case 15 ->
+                exception(
+                        "CST-0091",
+                        "name in (bdb-04, bdb-05)",
+                        today.plusDays(21),
+                        "nightly settlement until the end of the month",
+                        "D. Orrin",
+                        "network access limited to the booking service");
             case 3 -> monthOff(3);
-            default -> { }
+            default -> {}
         }
     }
 
     /** The same exception again and again, each for about three weeks. */
     private void monthOff(int daysAgo) {
         LocalDate today = LocalDate.ofInstant(api.now(), ZoneOffset.UTC);
-        exception("LNT-7000", "name in (bri-auk-1, ksk-171)", today.plusDays(19), daysAgo == 60 ? "ticket printer not certified" : "ticket printer still not certified", "T. Brevik",
+        exception(
+                "LNT-7000",
+                "name in (bri-auk-1, ksk-171)",
+                today.plusDays(19),
+                daysAgo == 60 ? "ticket printer not certified" : "ticket printer still not certified",
+                "T. Brevik",
                 "printed by the old release only");
     }
 
@@ -170,12 +285,46 @@ public final class SkerryLine {
         api.post("/api/not-affected-notes", Map.of("update", update, "where", where, "reason", reason));
     }
 
-    private void verdict(String update, String type, List<String> populations, LocalDate until, String reason, String words) {
-        api.post("/api/verdicts", Map.of("update", update, "revision", "1", "type", type, "populations", populations, "until", until.toString(), "reasons", List.of(reason), "words", words));
+    private void verdict(
+            String update, String type, List<String> populations, LocalDate until, String reason, String words) {
+        api.post(
+                "/api/verdicts",
+                Map.of(
+                        "update",
+                        update,
+                        "revision",
+                        "1",
+                        "type",
+                        type,
+                        "populations",
+                        populations,
+                        "until",
+                        until.toString(),
+                        "reasons",
+                        List.of(reason),
+                        "words",
+                        words));
     }
 
-    private void exception(String update, String hostsWhere, LocalDate until, String reason, String owner, String measure) {
-        api.post("/api/exceptions", Map.of("update", update, "scope", "UPDATE", "hosts", hostsWhere, "until", until.toString(), "reason", reason, "owner", owner, "measure", measure));
+    private void exception(
+            String update, String hostsWhere, LocalDate until, String reason, String owner, String measure) {
+        api.post(
+                "/api/exceptions",
+                Map.of(
+                        "update",
+                        update,
+                        "scope",
+                        "UPDATE",
+                        "hosts",
+                        hostsWhere,
+                        "until",
+                        until.toString(),
+                        "reason",
+                        reason,
+                        "owner",
+                        owner,
+                        "measure",
+                        measure));
     }
 
     /** Goes on until the server is gone. */

@@ -58,20 +58,34 @@ class OutsideTest {
 
     @Test
     void allOfItIsReadWithoutARemark() {
-        assertThat(everything()).hasSizeGreaterThan(20).allSatisfy(document -> assertThat(document.problems()).isEmpty());
+        assertThat(everything()).hasSizeGreaterThan(20).allSatisfy(document -> assertThat(document.problems())
+                .isEmpty());
         Map<Format, Integer> formats = new TreeMap<>();
         everything().forEach(document -> formats.merge(document.format(), 1, Integer::sum));
-        assertThat(formats).containsKeys(Format.EXPLOIT_SCORES, Format.KNOWN_EXPLOITED, Format.KNOWN_ISSUES, Format.FAILURE_REPORTS);
+        assertThat(formats)
+                .containsKeys(
+                        Format.EXPLOIT_SCORES, Format.KNOWN_EXPLOITED, Format.KNOWN_ISSUES, Format.FAILURE_REPORTS);
     }
 
     @Test
     void theLibraryFixRisesAndIsExploitedOnTheLastDay() {
-        String cve = RELEASES.stream().filter(r -> r.id().equals("TRN-2231")).findFirst().orElseThrow().cves().get(0);
-        List<Double> scores = everything().stream().filter(d -> d.content() instanceof Content.OfScores)
-                .flatMap(d -> ((Content.OfScores) d.content()).scores().of(cve).stream()).map(score -> score.probability()).toList();
+        String cve = RELEASES.stream()
+                .filter(r -> r.id().equals("TRN-2231"))
+                .findFirst()
+                .orElseThrow()
+                .cves()
+                .get(0);
+        List<Double> scores = everything().stream()
+                .filter(d -> d.content() instanceof Content.OfScores)
+                .flatMap(d -> ((Content.OfScores) d.content()).scores().of(cve).stream())
+                .map(score -> score.probability())
+                .toList();
         assertThat(scores).isSorted().endsWith(.713);
-        List<List<String>> catalogues = everything().stream().filter(d -> d.content() instanceof Content.OfExploited)
-                .map(d -> ((Content.OfExploited) d.content()).listed().stream().map(KnownExploited::cve).toList()).toList();
+        List<List<String>> catalogues = everything().stream()
+                .filter(d -> d.content() instanceof Content.OfExploited)
+                .map(d -> ((Content.OfExploited) d.content())
+                        .listed().stream().map(KnownExploited::cve).toList())
+                .toList();
         assertThat(catalogues.get(0)).doesNotContain(cve);
         assertThat(catalogues.get(catalogues.size() - 1)).contains(cve);
     }
@@ -79,10 +93,17 @@ class OutsideTest {
     @Test
     void knownIssuesAndReportsAreOfReleasesThatThereAre() {
         List<String> ids = RELEASES.stream().map(Release::id).toList();
-        List<KnownIssue> issues = everything().stream().filter(d -> d.content() instanceof Content.OfIssues).flatMap(d -> ((Content.OfIssues) d.content()).issues().stream()).toList();
-        assertThat(issues).hasSize(4).allSatisfy(issue -> assertThat(ids).containsAll(issue.updates().stream().map(UpdateId::value).toList()));
+        List<KnownIssue> issues = everything().stream()
+                .filter(d -> d.content() instanceof Content.OfIssues)
+                .flatMap(d -> ((Content.OfIssues) d.content()).issues().stream())
+                .toList();
+        assertThat(issues).hasSize(4).allSatisfy(issue -> assertThat(ids)
+                .containsAll(issue.updates().stream().map(UpdateId::value).toList()));
         assertThat(issues).extracting(KnownIssue::state).contains(KnownIssue.State.FIXED);
-        List<FailureReport> reports = everything().stream().filter(d -> d.content() instanceof Content.OfReports).flatMap(d -> ((Content.OfReports) d.content()).reports().stream()).toList();
+        List<FailureReport> reports = everything().stream()
+                .filter(d -> d.content() instanceof Content.OfReports)
+                .flatMap(d -> ((Content.OfReports) d.content()).reports().stream())
+                .toList();
         assertThat(reports).hasSize(2).allSatisfy(report -> {
             assertThat(report.updateId()).isEqualTo(new UpdateId("LNT-1107"));
             assertThat(report.others()).isPositive();
@@ -91,12 +112,18 @@ class OutsideTest {
 
     @Test
     void whatIsFetchedIsReadToo() {
-        assertThat(OUTSIDE.fetched(NOW, NOW)).hasSize(4).allSatisfy(published -> assertThat(read(published).problems()).isEmpty());
-        assertThat(OUTSIDE.fetched(NOW, NOW)).extracting(published -> read(published).format()).contains(Format.OPENVEX, Format.KNOWN_ISSUES);
+        assertThat(OUTSIDE.fetched(NOW, NOW))
+                .hasSize(4)
+                .allSatisfy(published -> assertThat(read(published).problems()).isEmpty());
+        assertThat(OUTSIDE.fetched(NOW, NOW))
+                .extracting(published -> read(published).format())
+                .contains(Format.OPENVEX, Format.KNOWN_ISSUES);
     }
 
     private static byte[] fetch(URI address) throws IOException, InterruptedException {
-        return HttpClient.newHttpClient().send(HttpRequest.newBuilder(address).build(), HttpResponse.BodyHandlers.ofByteArray()).body();
+        return HttpClient.newHttpClient()
+                .send(HttpRequest.newBuilder(address).build(), HttpResponse.BodyHandlers.ofByteArray())
+                .body();
     }
 
     @Test
@@ -108,9 +135,14 @@ class OutsideTest {
         publisher.advisory("BARE-1", release.advisory(NOW), NOW.minusSeconds(1), Publisher.Signing.NONE);
         ProviderMetadata metadata = ProviderMetadata.read(fetch(URI.create(publisher.providerMetadata())));
         Listing byFeed = Listing.ofFeed(fetch(metadata.feeds().get(0)));
-        Listing byDirectory = Listing.ofChanges(fetch(URI.create(metadata.directories().get(0) + "changes.csv")), metadata.directories().get(0));
+        Listing byDirectory = Listing.ofChanges(
+                fetch(URI.create(metadata.directories().get(0) + "changes.csv")),
+                metadata.directories().get(0));
         assertThat(byFeed).isEqualTo(byDirectory);
-        assertThat(byFeed.documents()).extracting(entry -> entry.document().getPath()).containsExactly("/csaf/white/2026/good-1.json", "/csaf/white/2026/bad-1.json", "/csaf/white/2026/bare-1.json");
+        assertThat(byFeed.documents())
+                .extracting(entry -> entry.document().getPath())
+                .containsExactly(
+                        "/csaf/white/2026/good-1.json", "/csaf/white/2026/bad-1.json", "/csaf/white/2026/bare-1.json");
 
         TrustedKeys keys = TrustedKeys.of(List.of(publisher.publicKey()));
         List<String> verified = new ArrayList<>();
@@ -130,11 +162,22 @@ class OutsideTest {
         publisher.put("/a.csv", "one");
         URI address = URI.create(publisher.address("/a.csv"));
         HttpClient client = HttpClient.newHttpClient();
-        String etag = client.send(HttpRequest.newBuilder(address).build(), HttpResponse.BodyHandlers.ofString()).headers().firstValue("ETag").orElseThrow();
-        HttpRequest again = HttpRequest.newBuilder(address).header("If-None-Match", etag).build();
-        assertThat(client.send(again, HttpResponse.BodyHandlers.ofString()).statusCode()).isEqualTo(304);
+        String etag = client.send(HttpRequest.newBuilder(address).build(), HttpResponse.BodyHandlers.ofString())
+                .headers()
+                .firstValue("ETag")
+                .orElseThrow();
+        HttpRequest again =
+                HttpRequest.newBuilder(address).header("If-None-Match", etag).build();
+        assertThat(client.send(again, HttpResponse.BodyHandlers.ofString()).statusCode())
+                .isEqualTo(304);
         publisher.put("/a.csv", "two");
-        assertThat(client.send(again, HttpResponse.BodyHandlers.ofString()).statusCode()).isEqualTo(200);
-        assertThat(client.send(HttpRequest.newBuilder(URI.create(publisher.address("/none"))).build(), HttpResponse.BodyHandlers.ofString()).statusCode()).isEqualTo(404);
+        assertThat(client.send(again, HttpResponse.BodyHandlers.ofString()).statusCode())
+                .isEqualTo(200);
+        assertThat(client.send(
+                                HttpRequest.newBuilder(URI.create(publisher.address("/none")))
+                                        .build(),
+                                HttpResponse.BodyHandlers.ofString())
+                        .statusCode())
+                .isEqualTo(404);
     }
 }

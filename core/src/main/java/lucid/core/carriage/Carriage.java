@@ -7,8 +7,8 @@ import org.roaringbitmap.RoaringBitmap;
 /**
  * The state of every host for one update at one instant.
  *
- * <p>The last known states, {@code carries} to {@code missing}, come from the last reports whether or not these are still fresh, and
- * share no host. What was told since the last report lies over them.
+ * <p>The last known states, {@code carries} to {@code missing}, come from the last reports whether or not these are
+ * still fresh, and share no host. What was told since the last report lies over them.
  *
  * <p>Sets that are handed out are shared: they are read, never changed.
  */
@@ -28,8 +28,18 @@ public final class Carriage {
     private final RoaringBitmap applicable;
     private final RoaringBitmap lacking;
 
-    Carriage(RoaringBitmap all, RoaringBitmap carries, RoaringBitmap restartOutstanding, RoaringBitmap partly, RoaringBitmap failed, RoaringBitmap missing,
-            RoaringBitmap viaSuccessor, RoaringBitmap reportedInstalled, RoaringBitmap reportedFailed, RoaringBitmap silentAfterInstall, RoaringBitmap stale) {
+    Carriage(
+            RoaringBitmap all,
+            RoaringBitmap carries,
+            RoaringBitmap restartOutstanding,
+            RoaringBitmap partly,
+            RoaringBitmap failed,
+            RoaringBitmap missing,
+            RoaringBitmap viaSuccessor,
+            RoaringBitmap reportedInstalled,
+            RoaringBitmap reportedFailed,
+            RoaringBitmap silentAfterInstall,
+            RoaringBitmap stale) {
         this.all = all;
         this.carries = carries;
         this.restartOutstanding = restartOutstanding;

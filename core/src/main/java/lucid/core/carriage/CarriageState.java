@@ -1,12 +1,17 @@
 package lucid.core.carriage;
 
-/** How a host stands to an update ("state on hosts"). Each host is in exactly one state; the first that applies counts. */
+/**
+ * How a host stands to an update ("state on hosts"). Each host is in exactly one state; the first that applies counts.
+ */
 public enum CarriageState {
     /** Every product that the update speaks of has the fix, or the host carries a successor. */
     CARRIES,
     /** As {@link #CARRIES}, but the host must still be restarted before the fix works. */
     RESTART_OUTSTANDING,
-    /** The host said that it installed the update, but has not reported its versions since ("installed, not re-checked"). */
+    /**
+     * The host said that it installed the update, but has not reported its versions since ("installed, not
+     * re-checked").
+     */
     CLAIMED,
     /** Some of those products have it, others lack it. */
     PARTLY,

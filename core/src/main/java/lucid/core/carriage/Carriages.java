@@ -24,12 +24,17 @@ import org.roaringbitmap.RoaringBitmap;
  * @param installed versions that are installed
  * @param running versions that still run though another is installed over them
  */
-public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed, CarrierIndex running, Outcomes outcomes) {
+public record Carriages(
+        Catalogue catalogue, Fleet fleet, CarrierIndex installed, CarrierIndex running, Outcomes outcomes) {
 
     /** The same questions about one host alone, answered without looking at any other. */
     public Carriages only(Host host) {
-        return new Carriages(catalogue, fleet.only(host), CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.products()))),
-                CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.running()))), outcomes.only(host.number()));
+        return new Carriages(
+                catalogue,
+                fleet.only(host),
+                CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.products()))),
+                CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.running()))),
+                outcomes.only(host.number()));
     }
 
     /** The same with other hosts retired: what a retired host has is in no index until it is back. */
@@ -39,15 +44,19 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
         RoaringBitmap.xor(fleet.retired(), retired).forEach((int number) -> {
             Host host = fleet.host(number);
             boolean back = !retired.contains(number);
-            nowInstalled.add(new CarrierIndex.Change(number, back ? List.of() : host.products(), back ? host.products() : List.of()));
-            nowRunning.add(new CarrierIndex.Change(number, back ? List.of() : host.running(), back ? host.running() : List.of()));
+            nowInstalled.add(new CarrierIndex.Change(
+                    number, back ? List.of() : host.products(), back ? host.products() : List.of()));
+            nowRunning.add(new CarrierIndex.Change(
+                    number, back ? List.of() : host.running(), back ? host.running() : List.of()));
         });
-        return new Carriages(catalogue, fleet.retiring(retired), installed.with(nowInstalled), running.with(nowRunning), outcomes);
+        return new Carriages(
+                catalogue, fleet.retiring(retired), installed.with(nowInstalled), running.with(nowRunning), outcomes);
     }
 
     /**
-     * The state of every host of the fleet at {@code now}. Every statement is by bitmap arithmetic: a product lacks or has the fix, a host
-     * carries the update if all spoken-of products have it or it carries a successor, partly if some have it.
+     * The state of every host of the fleet at {@code now}. Every statement is by bitmap arithmetic: a product lacks or
+     * has the fix, a host carries the update if all spoken-of products have it or it carries a successor, partly if
+     * some have it.
      */
     public Carriage of(Update update, Instant now) {
         CarrierIndex.Split split = split(update, installed);
@@ -75,7 +84,18 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
         });
         missing.andNot(failed);
         carries.andNot(restarts);
-        return new Carriage(fleet.all(), carries, restarts, partly, failed, missing, viaSuccessor, told.installed, told.failed, told.silent, fleet.unknownAt(now));
+        return new Carriage(
+                fleet.all(),
+                carries,
+                restarts,
+                partly,
+                failed,
+                missing,
+                viaSuccessor,
+                told.installed,
+                told.failed,
+                told.silent,
+                fleet.unknownAt(now));
     }
 
     private record Told(RoaringBitmap installed, RoaringBitmap failed, RoaringBitmap silent) {}
@@ -83,7 +103,9 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
     /** What was told of this revision after the last report counts before what that report showed. */
     private void place(Update update, Outcome outcome, Instant now, Told told) {
         Host host = fleet.host(outcome.host());
-        boolean ofThisRevision = outcome.revision().filter(revision -> !revision.equals(update.revision())).isEmpty();
+        boolean ofThisRevision = outcome.revision()
+                .filter(revision -> !revision.equals(update.revision()))
+                .isEmpty();
         if (!ofThisRevision || !outcome.at().isAfter(host.lastReport())) {
             return;
         }
@@ -98,12 +120,17 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
 
     private boolean startedBefore(Outcome outcome) {
         return outcome.what() == Outcome.What.INSTALLED
-                && fleet.host(outcome.host()).lastStart().filter(start -> start.isBefore(outcome.at())).isPresent();
+                && fleet.host(outcome.host())
+                        .lastStart()
+                        .filter(start -> start.isBefore(outcome.at()))
+                        .isPresent();
     }
 
     /** A start of the host ends what a host restart was needed for; whether a service was restarted no report tells. */
     private RoaringBitmap restartOutstanding(Update update, RoaringBitmap carrying) {
-        return update.restart() == RestartNeed.HOST ? RoaringBitmap.and(carrying, split(update, running).lacks()) : new RoaringBitmap();
+        return update.restart() == RestartNeed.HOST
+                ? RoaringBitmap.and(carrying, split(update, running).lacks())
+                : new RoaringBitmap();
     }
 
     private RoaringBitmap viaSuccessor(Update update, RoaringBitmap among) {
@@ -148,15 +175,24 @@ public record Carriages(Catalogue catalogue, Fleet fleet, CarrierIndex installed
         VersionOrdering ordering = product.build().product().ordering();
         record Reached(Update update, AffectedRange track, String fixed) {}
         return catalogue.ofProduct(product.build().product()).stream()
-                .flatMap(update -> update.fixes().stream().filter(fix -> fix.build().covers(product.build()))
+                .flatMap(update -> update.fixes().stream()
+                        .filter(fix -> fix.build().covers(product.build()))
                         .flatMap(fix -> fix.trackOf(product.version()).stream())
                         .flatMap(track -> track.fixed().stream().map(fixed -> new Reached(update, track, fixed))))
                 .filter(reached -> ordering.compare(reached.fixed(), product.version()) <= 0)
-                .max(Comparator.comparing(Reached::fixed, ordering).thenComparing(r -> r.update().published()).thenComparing(r -> r.update().id()))
-                .map(reached -> new Level(reached.update(), reached.track().introduced().filter(introduced -> hasSeveralTracks(reached.update(), product))));
+                .max(Comparator.comparing(Reached::fixed, ordering)
+                        .thenComparing(r -> r.update().published())
+                        .thenComparing(r -> r.update().id()))
+                .map(reached -> new Level(
+                        reached.update(),
+                        reached.track()
+                                .introduced()
+                                .filter(introduced -> hasSeveralTracks(reached.update(), product))));
     }
 
     private static boolean hasSeveralTracks(Update update, InstalledProduct product) {
-        return update.fixes().stream().anyMatch(fix -> fix.build().covers(product.build()) && fix.tracks().size() > 1);
+        return update.fixes().stream()
+                .anyMatch(fix ->
+                        fix.build().covers(product.build()) && fix.tracks().size() > 1);
     }
 }

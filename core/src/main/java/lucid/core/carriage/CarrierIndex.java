@@ -21,17 +21,17 @@ import org.roaringbitmap.RoaringBitmap;
 /**
  * Which hosts have which version of each product.
  *
- * <p>For every build of a product there is one <em>column</em>: its distinct versions, each with a
- * compressed bitmap of the hosts that have it. A product has few distinct versions (tens) on very many hosts, so
- * "who lacks this fix" compares a version once for all its hosts and is then a union of a few bitmaps, while a table with
- * one row a host and product would compare every row. A host stands in one bitmap of a column at the most: of several versions
- * side by side the highest counts.
+ * <p>For every build of a product there is one <em>column</em>: its distinct versions, each with a compressed bitmap of
+ * the hosts that have it. A product has few distinct versions (tens) on very many hosts, so "who lacks this fix"
+ * compares a version once for all its hosts and is then a union of a few bitmaps, while a table with one row a host and
+ * product would compare every row. A host stands in one bitmap of a column at the most: of several versions side by
+ * side the highest counts.
  *
- * <p>An index never changes. {@link #with} makes the next one and copies only the columns whose bits differ, so that readers
- * keep the one they have while a report comes in.
+ * <p>An index never changes. {@link #with} makes the next one and copies only the columns whose bits differ, so that
+ * readers keep the one they have while a report comes in.
  *
- * <p>Compressed bitmaps: S. Chambi, D. Lemire, O. Kaser, R. Godin, "Better bitmap performance with Roaring bitmaps", Software:
- * Practice and Experience 46(5), 2016.
+ * <p>Compressed bitmaps: S. Chambi, D. Lemire, O. Kaser, R. Godin, "Better bitmap performance with Roaring bitmaps",
+ * Software: Practice and Experience 46(5), 2016.
  */
 public final class CarrierIndex {
 
@@ -46,7 +46,9 @@ public final class CarrierIndex {
     /** What one host had and now has installed; an empty list stands for nothing. */
     public record Change(int host, List<InstalledProduct> before, List<InstalledProduct> after) {}
 
-    /** Hosts by what a fix says of the version that they have; who is in neither set has no version that it speaks of. */
+    /**
+     * Hosts by what a fix says of the version that they have; who is in neither set has no version that it speaks of.
+     */
     public record Split(RoaringBitmap lacks, RoaringBitmap has) {
         /** Hosts that have the fix in every product spoken of. */
         RoaringBitmap whole() {
@@ -57,7 +59,8 @@ public final class CarrierIndex {
     /** The index after these changes. */
     public CarrierIndex with(Collection<Change> changes) {
         Editor editor = new Editor();
-        editor.arrive(changes.stream().filter(change -> change.before().isEmpty()).toList());
+        editor.arrive(
+                changes.stream().filter(change -> change.before().isEmpty()).toList());
         changes.stream().filter(change -> !change.before().isEmpty()).forEach(editor::apply);
         return new CarrierIndex(editor.columns);
     }
@@ -70,16 +73,20 @@ public final class CarrierIndex {
     /** The installed versions of a product, of any build, each with its hosts, the lowest first. */
     public NavigableMap<String, RoaringBitmap> versions(Product product) {
         NavigableMap<String, RoaringBitmap> versions = new TreeMap<>(product.ordering());
-        columns.getOrDefault(product, Map.of()).values().forEach(column -> column.forEach((version, hosts) -> versions.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
+        columns.getOrDefault(product, Map.of())
+                .values()
+                .forEach(column -> column.forEach(
+                        (version, hosts) -> versions.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
         return versions;
     }
 
     /** Splits all hosts by one fix. */
     public Split split(Fix fix) {
-        List<Map<String, RoaringBitmap>> covered = columns.getOrDefault(fix.build().product(), Map.of()).entrySet().stream()
-                .filter(column -> fix.build().covers(column.getKey()))
-                .map(Map.Entry::getValue)
-                .toList();
+        List<Map<String, RoaringBitmap>> covered =
+                columns.getOrDefault(fix.build().product(), Map.of()).entrySet().stream()
+                        .filter(column -> fix.build().covers(column.getKey()))
+                        .map(Map.Entry::getValue)
+                        .toList();
         return covered.size() == 1 ? splitOne(fix, covered.get(0)) : splitHighest(fix, covered);
     }
 
@@ -90,7 +97,7 @@ public final class CarrierIndex {
             switch (fix.standing(version)) {
                 case LACKS -> lacks.add(hosts);
                 case HAS -> has.add(hosts);
-                case NOT_SPOKEN_OF -> { }
+                case NOT_SPOKEN_OF -> {}
             }
         });
         return new Split(RoaringBitmap.or(lacks.iterator()), RoaringBitmap.or(has.iterator()));
@@ -98,8 +105,10 @@ public final class CarrierIndex {
 
     /** A host may stand in several columns: from the highest version down, its first one counts. */
     private static Split splitHighest(Fix fix, List<Map<String, RoaringBitmap>> covered) {
-        NavigableMap<String, RoaringBitmap> merged = new TreeMap<>(fix.build().product().ordering());
-        covered.forEach(column -> column.forEach((version, hosts) -> merged.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
+        NavigableMap<String, RoaringBitmap> merged =
+                new TreeMap<>(fix.build().product().ordering());
+        covered.forEach(column ->
+                column.forEach((version, hosts) -> merged.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
         Split split = new Split(new RoaringBitmap(), new RoaringBitmap());
         RoaringBitmap seen = new RoaringBitmap();
         merged.descendingMap().forEach((version, hosts) -> {
@@ -107,7 +116,7 @@ public final class CarrierIndex {
             switch (fix.standing(version)) {
                 case LACKS -> split.lacks().or(unseen);
                 case HAS -> split.has().or(unseen);
-                case NOT_SPOKEN_OF -> { }
+                case NOT_SPOKEN_OF -> {}
             }
             seen.or(hosts);
         });
@@ -116,17 +125,20 @@ public final class CarrierIndex {
 
     /** Copies a column, and a bitmap in it, when it is first touched. */
     private final class Editor {
-        private final Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns = new HashMap<>(CarrierIndex.this.columns);
+        private final Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns =
+                new HashMap<>(CarrierIndex.this.columns);
         private final Set<Object> copied = Collections.newSetFromMap(new IdentityHashMap<>());
 
         /**
-         * Hosts that had nothing before, such as when a fleet is read at start: their bits are gathered by fact first, so that a column is touched once for
-         * each of its versions. (Equal facts are mostly the same object; where they are not, they meet in the column.)
+         * Hosts that had nothing before, such as when a fleet is read at start: their bits are gathered by fact first,
+         * so that a column is touched once for each of its versions. (Equal facts are mostly the same object; where
+         * they are not, they meet in the column.)
          */
         void arrive(Collection<Change> changes) {
             Map<InstalledProduct, RoaringBitmap> gathered = new IdentityHashMap<>();
-            changes.stream().sorted(Comparator.comparingInt(Change::host)).forEach(change ->
-                    change.after().forEach(product -> gathered.computeIfAbsent(product, p -> new RoaringBitmap()).add(change.host())));
+            changes.stream().sorted(Comparator.comparingInt(Change::host)).forEach(change -> change.after()
+                    .forEach(product -> gathered.computeIfAbsent(product, p -> new RoaringBitmap())
+                            .add(change.host())));
             Map<ProductBuild, Map<String, RoaringBitmap>> arrived = new HashMap<>();
             gathered.forEach((product, hosts) -> arrived.computeIfAbsent(product.build(), build -> new HashMap<>())
                     .merge(product.version(), hosts, (a, b) -> RoaringBitmap.or(a, b)));
@@ -144,7 +156,8 @@ public final class CarrierIndex {
         }
 
         /** Of several versions side by side on one host only the highest stays. */
-        private void keepHighest(ProductBuild build, Map<String, RoaringBitmap> versions, Map<Integer, List<InstalledProduct>> lists) {
+        private void keepHighest(
+                ProductBuild build, Map<String, RoaringBitmap> versions, Map<Integer, List<InstalledProduct>> lists) {
             RoaringBitmap seen = new RoaringBitmap();
             RoaringBitmap several = new RoaringBitmap();
             versions.values().forEach(hosts -> {
@@ -153,7 +166,8 @@ public final class CarrierIndex {
             });
             several.forEach((int host) -> {
                 versions.values().forEach(hosts -> hosts.remove(host));
-                versions.get(Inventories.highest(lists.get(host), Set.of(build)).get(build)).add(host);
+                versions.get(Inventories.highest(lists.get(host), Set.of(build)).get(build))
+                        .add(host);
             });
         }
 

@@ -13,4 +13,5 @@ import lucid.core.fleet.HostCondition;
  * @param p of the one-sided exact test
  * @param adjusted p for all the tests that were made
  */
-public record Cause(HostCondition hosts, Optional<String> code, Proportion inside, Proportion outside, double p, double adjusted) {}
+public record Cause(
+        HostCondition hosts, Optional<String> code, Proportion inside, Proportion outside, double p, double adjusted) {}

@@ -18,9 +18,10 @@ import lucid.core.fleet.Trait;
 import lucid.core.update.Product;
 
 /**
- * Every condition that is looked at: a trait has a value (a number only where there are few of them), is not set, is at most or above a cut between two neighbouring values; a product that
- * some but not all hosts have is at a version, and so is the update's own product when it was tried. One that fewer hosts meet than
- * could make a cause, or that all meet, is left out.
+ * Every condition that is looked at: a trait has a value (a number only where there are few of them), is not set, is at
+ * most or above a cut between two neighbouring values; a product that some but not all hosts have is at a version, and
+ * so is the update's own product when it was tried. One that fewer hosts meet than could make a cause, or that all
+ * meet, is left out.
  */
 final class Conditions {
 
@@ -32,7 +33,10 @@ final class Conditions {
     private final List<TriedHost> tried;
     private final Versions versions;
     private final List<Condition> all = new ArrayList<>();
-    /** Versions of products that too few failed hosts have to be a cause; they count as tests all the same: how many of each. */
+    /**
+     * Versions of products that too few failed hosts have to be a cause; they count as tests all the same: how many of
+     * each.
+     */
     private final Map<String, Integer> others = new HashMap<>();
 
     private Conditions(List<TriedHost> tried, Versions versions) {
@@ -109,7 +113,8 @@ final class Conditions {
         int counted = 0;
         long[] every = Bits.none(tried.size());
         numbers.values().forEach(hosts -> or(every, hosts));
-        for (Map.Entry<BigDecimal, long[]> entry : numbers.headMap(numbers.lastKey()).entrySet()) {
+        for (Map.Entry<BigDecimal, long[]> entry :
+                numbers.headMap(numbers.lastKey()).entrySet()) {
             or(below, entry.getValue());
             counted += Bits.count(entry.getValue());
             if (counted >= next) {
@@ -119,8 +124,14 @@ final class Conditions {
                 for (int i = 0; i < above.length; i++) {
                     above[i] &= ~below[i];
                 }
-                add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, new Trait.Number(cut)), below.clone());
-                add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, new Trait.Number(cut)), above);
+                add(
+                        trait,
+                        new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, new Trait.Number(cut)),
+                        below.clone());
+                add(
+                        trait,
+                        new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, new Trait.Number(cut)),
+                        above);
             }
         }
     }
@@ -138,11 +149,13 @@ final class Conditions {
     }
 
     /**
-     * Hardly one of hundreds of products matters: sets are made only of versions that enough failed hosts have, the others are counted as tests.
+     * Hardly one of hundreds of products matters: sets are made only of versions that enough failed hosts have, the
+     * others are counted as tests.
      */
     private void ofProducts() {
         Set<Product> own = new HashSet<>();
-        tried.forEach(one -> one.before().ifPresent(before -> own.add(before.build().product())));
+        tried.forEach(
+                one -> one.before().ifPresent(before -> own.add(before.build().product())));
         int[] hosts = new int[versions.size()];
         int[] failed = new int[versions.size()];
         int[] hostsOfProduct = new int[versions.products()];
@@ -161,7 +174,10 @@ final class Conditions {
         long[][] sets = new long[versions.size()][];
         for (int version = 0; version < sets.length; version++) {
             double share = (double) hostsOfProduct[versions.product(version)] / tried.size();
-            if (share >= RAREST_PRODUCT && share <= 1 - RAREST_PRODUCT && hosts[version] >= FEWEST_HOSTS && !own.contains(versions.fact(version).build().product())) {
+            if (share >= RAREST_PRODUCT
+                    && share <= 1 - RAREST_PRODUCT
+                    && hosts[version] >= FEWEST_HOSTS
+                    && !own.contains(versions.fact(version).build().product())) {
                 if (failed[version] >= FEWEST_HOSTS) {
                     sets[version] = Bits.none(tried.size());
                 } else {
@@ -194,15 +210,20 @@ final class Conditions {
     }
 
     private static void gather(Map<Product, Map<String, long[]>> byProduct, InstalledProduct product, long[] hosts) {
-        byProduct.computeIfAbsent(product.build().product(), p -> new TreeMap<>()).merge(product.version(), hosts, (a, b) -> {
-            or(a, b);
-            return a;
-        });
+        byProduct
+                .computeIfAbsent(product.build().product(), p -> new TreeMap<>())
+                .merge(product.version(), hosts, (a, b) -> {
+                    or(a, b);
+                    return a;
+                });
     }
 
     private void ofVersions(Product product, Map<String, long[]> versions) {
         String name = product.purl();
-        versions.forEach((version, hosts) -> add(name, new HostCondition.Comparison(name, HostCondition.Operator.EQUAL, new Trait.Text(version)), hosts));
+        versions.forEach((version, hosts) -> add(
+                name,
+                new HostCondition.Comparison(name, HostCondition.Operator.EQUAL, new Trait.Text(version)),
+                hosts));
     }
 
     private void add(String trait, HostCondition of, long[] hosts) {

@@ -1,8 +1,9 @@
 package lucid.core.causes;
 
 /**
- * The one-sided exact test of a 2 × 2 table: how likely at least as many failures fall inside by chance. R. A. Fisher, "The logic of
- * inductive inference", Journal of the Royal Statistical Society 98(1), 1935. Logarithms of factorials are computed once for a table size.
+ * The one-sided exact test of a 2 × 2 table: how likely at least as many failures fall inside by chance. R. A. Fisher,
+ * "The logic of inductive inference", Journal of the Royal Statistical Society 98(1), 1935. Logarithms of factorials
+ * are computed once for a table size.
  */
 final class FisherExact {
 
@@ -17,11 +18,13 @@ final class FisherExact {
     }
 
     /**
-     * Probability that of {@code failed} failures among {@code all} hosts at least {@code failedInside} fall on the {@code inside} hosts.
+     * Probability that of {@code failed} failures among {@code all} hosts at least {@code failedInside} fall on the
+     * {@code inside} hosts.
      */
     double p(int failedInside, int inside, int failed, int all) {
         int most = Math.min(inside, failed);
-        double term = Math.exp(choose(inside, failedInside) + choose(all - inside, failed - failedInside) - choose(all, failed));
+        double term = Math.exp(
+                choose(inside, failedInside) + choose(all - inside, failed - failedInside) - choose(all, failed));
         double sum = 0;
         for (int k = failedInside; k <= most; k++) {
             sum += term;

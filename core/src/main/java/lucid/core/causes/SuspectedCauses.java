@@ -13,12 +13,12 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.InstalledProduct;
 
 /**
- * Which traits do failing hosts share? Each condition on one trait, and each pair on two, is tested with a one-sided exact test, for
- * each failure code by itself and for all failures together. The most improbable one that stands after adjustment for the number of tests is a
- * suspected cause; its hosts are set aside and the rest is looked at again.
+ * Which traits do failing hosts share? Each condition on one trait, and each pair on two, is tested with a one-sided
+ * exact test, for each failure code by itself and for all failures together. The most improbable one that stands after
+ * adjustment for the number of tests is a suspected cause; its hosts are set aside and the rest is looked at again.
  *
- * <p>A pair counts only if it says clearly more than each of its parts. The adjustment is that of Bonferroni for the two families, single
- * conditions and pairs, each over all codes.
+ * <p>A pair counts only if it says clearly more than each of its parts. The adjustment is that of Bonferroni for the
+ * two families, single conditions and pairs, each over all codes.
  */
 public final class SuspectedCauses {
 
@@ -43,7 +43,9 @@ public final class SuspectedCauses {
     private SuspectedCauses() {}
 
     public static List<Cause> find(TriedHosts tried, Fleet fleet) {
-        return find(tried.tries().stream().map(one -> triedHost(one, fleet.host(one.host()))).toList());
+        return find(tried.tries().stream()
+                .map(one -> triedHost(one, fleet.host(one.host())))
+                .toList());
     }
 
     private static TriedHost triedHost(TriedHosts.Try one, Host host) {
@@ -79,20 +81,33 @@ public final class SuspectedCauses {
         if (condition instanceof HostCondition.And and) {
             return and.parts().stream().allMatch(part -> meets(one, part));
         }
-        if (condition instanceof HostCondition.Comparison comparison && one.before().filter(b -> b.build().product().purl().equals(comparison.trait())).isPresent()) {
+        if (condition instanceof HostCondition.Comparison comparison
+                && one.before()
+                        .filter(b -> b.build().product().purl().equals(comparison.trait()))
+                        .isPresent()) {
             return comparison.value().toString().equals(one.before().get().version());
         }
         return condition.test(one.host());
     }
 
     /** A candidate of one round. */
-    private record Found(Condition first, Condition second, Optional<String> code, int failedInside, int inside, int failed, double p, double adjusted) {
+    private record Found(
+            Condition first,
+            Condition second,
+            Optional<String> code,
+            int failedInside,
+            int inside,
+            int failed,
+            double p,
+            double adjusted) {
         String text() {
             return second == null ? first.text() : first.text() + " and " + second.text();
         }
 
         HostCondition condition() {
-            return second == null ? first.condition() : new HostCondition.And(List.of(first.condition(), second.condition()));
+            return second == null
+                    ? first.condition()
+                    : new HostCondition.And(List.of(first.condition(), second.condition()));
         }
     }
 
@@ -123,15 +138,22 @@ public final class SuspectedCauses {
             for (Optional<String> code : codes) {
                 look(code);
             }
-            return Optional.ofNullable(best).map(found -> new Cause(found.condition(), found.code(), new Proportion(found.failedInside(), found.inside()),
-                    new Proportion(found.failed() - found.failedInside(), tried.size() - found.inside()), found.p(), found.adjusted()));
+            return Optional.ofNullable(best)
+                    .map(found -> new Cause(
+                            found.condition(),
+                            found.code(),
+                            new Proportion(found.failedInside(), found.inside()),
+                            new Proportion(found.failed() - found.failedInside(), tried.size() - found.inside()),
+                            found.p(),
+                            found.adjusted()));
         }
 
         /** Each code by itself, then all together where there are several. */
         private List<Optional<String>> codes() {
             TreeSet<String> distinct = new TreeSet<>();
             tried.forEach(one -> one.code().ifPresent(distinct::add));
-            List<Optional<String>> clusters = new ArrayList<>(distinct.stream().map(Optional::of).toList());
+            List<Optional<String>> clusters =
+                    new ArrayList<>(distinct.stream().map(Optional::of).toList());
             if (distinct.size() > 1) {
                 clusters.add(Optional.empty());
             }
@@ -148,16 +170,32 @@ public final class SuspectedCauses {
                 long[] failures = Bits.at(failed, condition.hosts());
                 int inside = Bits.count(failures);
                 if (inside >= FEWEST_FAILURES) {
-                    Single single = new Single(condition, failures, inside, test.p(inside, condition.count(), failed.length, tried.size()));
+                    Single single = new Single(
+                            condition,
+                            failures,
+                            inside,
+                            test.p(inside, condition.count(), failed.length, tried.size()));
                     singles.add(single);
-                    offer(single.condition(), null, code, inside, condition.count(), failed.length, single.p(), singleTests);
+                    offer(
+                            single.condition(),
+                            null,
+                            code,
+                            inside,
+                            condition.count(),
+                            failed.length,
+                            single.p(),
+                            singleTests);
                 }
             }
-            List<Single> parts = singles.stream().filter(single -> single.rate() * PAIR_RATE <= 1).sorted(Comparator.comparingInt(Single::failedInside).reversed()).toList();
+            List<Single> parts = singles.stream()
+                    .filter(single -> single.rate() * PAIR_RATE <= 1)
+                    .sorted(Comparator.comparingInt(Single::failedInside).reversed())
+                    .toList();
             int fewest = fewestFailuresOfAPair(FEWEST_FAILURES, failed.length);
             for (int i = 0; i < parts.size() && parts.get(i).failedInside() >= fewest; i++) {
                 for (int j = i + 1; j < parts.size() && parts.get(j).failedInside() >= fewest; j++) {
-                    int inside = Bits.countBoth(parts.get(i).failures(), parts.get(j).failures());
+                    int inside =
+                            Bits.countBoth(parts.get(i).failures(), parts.get(j).failures());
                     if (inside >= fewest) {
                         pair(parts.get(i), parts.get(j), code, inside, failed.length);
                         fewest = fewestFailuresOfAPair(fewest, failed.length);
@@ -167,8 +205,9 @@ public final class SuspectedCauses {
         }
 
         /**
-         * With fewer failures than this not even a pair that only failed hosts meet could stand after adjustment, or be less probable than the best so far: such
-         * pairs need not be looked at. With the parts in the order of their failures this spares nearly all of them.
+         * With fewer failures than this not even a pair that only failed hosts meet could stand after adjustment, or be
+         * less probable than the best so far: such pairs need not be looked at. With the parts in the order of their
+         * failures this spares nearly all of them.
          */
         private int fewestFailuresOfAPair(int least, int failed) {
             double most = Math.min(HIGHEST_P / FAMILIES / pairTests, best == null ? 1 : best.p()) * ROUNDING;
@@ -190,17 +229,34 @@ public final class SuspectedCauses {
             double p = test.p(inside, hosts, failed, tried.size());
             if (p <= PAIR_P * Math.min(a.p(), b.p())) {
                 boolean inOrder = a.condition().text().compareTo(b.condition().text()) < 0;
-                offer(inOrder ? a.condition() : b.condition(), inOrder ? b.condition() : a.condition(), code, inside, hosts, failed, p, pairTests);
+                offer(
+                        inOrder ? a.condition() : b.condition(),
+                        inOrder ? b.condition() : a.condition(),
+                        code,
+                        inside,
+                        hosts,
+                        failed,
+                        p,
+                        pairTests);
             }
         }
 
         private int[] failedPlaces(Optional<String> code) {
             return IntStream.range(0, tried.size())
-                    .filter(i -> tried.get(i).failed() && (code.isEmpty() || tried.get(i).code().equals(code)))
+                    .filter(i -> tried.get(i).failed()
+                            && (code.isEmpty() || tried.get(i).code().equals(code)))
                     .toArray();
         }
 
-        private void offer(Condition first, Condition second, Optional<String> code, int failedInside, int inside, int failed, double p, long tests) {
+        private void offer(
+                Condition first,
+                Condition second,
+                Optional<String> code,
+                int failedInside,
+                int inside,
+                int failed,
+                double p,
+                long tests) {
             double adjusted = Math.min(1, FAMILIES * p * tests);
             if (adjusted <= HIGHEST_P) {
                 Found found = new Found(first, second, code, failedInside, inside, failed, p, adjusted);

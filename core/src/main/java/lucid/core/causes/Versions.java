@@ -11,8 +11,9 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.Product;
 
 /**
- * What the tried hosts have installed, as small numbers: each distinct version of a product has one, and each product. Thousands of hosts have hundreds of
- * products each, and all of them are counted for every cause; counting numbers is many times faster than looking facts up.
+ * What the tried hosts have installed, as small numbers: each distinct version of a product has one, and each product.
+ * Thousands of hosts have hundreds of products each, and all of them are counted for every cause; counting numbers is
+ * many times faster than looking facts up.
  */
 final class Versions {
 
@@ -34,7 +35,9 @@ final class Versions {
             byHost.put(one.host(), own);
         }
         Map<Product, Integer> numbers = new HashMap<>();
-        this.productOf = facts.stream().mapToInt(fact -> numbers.computeIfAbsent(fact.build().product(), product -> numbers.size())).toArray();
+        this.productOf = facts.stream()
+                .mapToInt(fact -> numbers.computeIfAbsent(fact.build().product(), product -> numbers.size()))
+                .toArray();
         this.products = numbers.size();
     }
 

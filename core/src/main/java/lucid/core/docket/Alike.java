@@ -17,7 +17,8 @@ import lucid.core.weighing.Weighing;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Populations with the same answer: the numbers suggest the same, and the same holds for the hosts that lack the update. One beam serves them all.
+ * Populations with the same answer: the numbers suggest the same, and the same holds for the hosts that lack the
+ * update. One beam serves them all.
  *
  * @param populations two or more, in the order of the ladder
  * @param groups what holds for the hosts of all of them that lack it, most hosts first
@@ -36,14 +37,23 @@ public record Alike(List<PopulationId> populations, Beam beam, List<RulingGroup>
         groups.forEach((population, of) -> {
             Optional<Weighing> weighing = docketCase.weighingOf(population);
             if (weighing.stream().noneMatch(Alike::parted)) {
-                Set<RuleMatch> matches = of.stream().map(one -> says(one.match())).collect(Collectors.toSet());
-                Answered answered = new Answered(weighing.map(Weighing::suggestion).filter(s -> s.type() != Suggestion.Type.NONE), matches);
+                Set<RuleMatch> matches =
+                        of.stream().map(one -> says(one.match())).collect(Collectors.toSet());
+                Answered answered = new Answered(
+                        weighing.map(Weighing::suggestion).filter(s -> s.type() != Suggestion.Type.NONE), matches);
                 alike.computeIfAbsent(answered, a -> new ArrayList<>()).add(population);
             }
         });
-        return alike.values().stream().filter(populations -> populations.size() > 1)
-                .map(populations -> new Alike(populations, Beam.of(populations.stream().flatMap(population -> docketCase.weighingOf(population).stream()).toList()),
-                        together(populations.stream().flatMap(population -> groups.get(population).stream()).toList())))
+        return alike.values().stream()
+                .filter(populations -> populations.size() > 1)
+                .map(populations -> new Alike(
+                        populations,
+                        Beam.of(populations.stream()
+                                .flatMap(population -> docketCase.weighingOf(population).stream())
+                                .toList()),
+                        together(populations.stream()
+                                .flatMap(population -> groups.get(population).stream())
+                                .toList())))
                 .toList();
     }
 
@@ -53,8 +63,12 @@ public record Alike(List<PopulationId> populations, Beam beam, List<RulingGroup>
 
     private static List<RulingGroup> together(List<RulingGroup> groups) {
         Map<RuleMatch, RulingGroup> merged = new LinkedHashMap<>();
-        groups.forEach(one -> merged.merge(says(one.match()), one, (a, b) -> new RulingGroup(a.match(), RoaringBitmap.or(a.hosts(), b.hosts()))));
-        return merged.values().stream().sorted(Comparator.comparingInt((RulingGroup one) -> one.hosts().getCardinality()).reversed()).toList();
+        groups.forEach(one -> merged.merge(
+                says(one.match()), one, (a, b) -> new RulingGroup(a.match(), RoaringBitmap.or(a.hosts(), b.hosts()))));
+        return merged.values().stream()
+                .sorted(Comparator.comparingInt((RulingGroup one) -> one.hosts().getCardinality())
+                        .reversed())
+                .toList();
     }
 
     /** What it says, whichever verdict says so. */

@@ -44,9 +44,11 @@ import org.roaringbitmap.RoaringBitmap;
 /** Makes cases, all from the same facts at one instant. */
 final class Cases {
 
-    private static final Set<Rating> ROUTINE_RATINGS = EnumSet.of(Rating.UNRATED, Rating.NONE, Rating.LOW, Rating.MEDIUM);
+    private static final Set<Rating> ROUTINE_RATINGS =
+            EnumSet.of(Rating.UNRATED, Rating.NONE, Rating.LOW, Rating.MEDIUM);
     private static final Set<Cue.Type> ROUTINE_CUES = EnumSet.of(Cue.Type.NEW, Cue.Type.OFFERED_SOON);
-    private static final Set<Suggestion.Type> ROUTINE_SUGGESTIONS = EnumSet.of(Suggestion.Type.LEAVE_TO_RULE, Suggestion.Type.NONE);
+    private static final Set<Suggestion.Type> ROUTINE_SUGGESTIONS =
+            EnumSet.of(Suggestion.Type.LEAVE_TO_RULE, Suggestion.Type.NONE);
 
     private final Docket.Facts facts;
     private final Instant now;
@@ -86,15 +88,23 @@ final class Cases {
             RoaringBitmap hosts = members.get(entry.id());
             boolean named = !entry.id().equals(Ladder.NO_POPULATION);
             if (RoaringBitmap.intersects(hosts, concerned)) {
-                Weighing weighing = weigher.weigh(of.input().population(entry.tier(), named ? hosts : RoaringBitmap.and(hosts, concerned)), asksToCarryOver(hosts, lacking, carryOver));
-                weighings.add(new DocketCase.OfPopulation(named ? Optional.of(entry.id()) : Optional.empty(), weighing));
+                Weighing weighing = weigher.weigh(
+                        of.input().population(entry.tier(), named ? hosts : RoaringBitmap.and(hosts, concerned)),
+                        asksToCarryOver(hosts, lacking, carryOver));
+                weighings.add(
+                        new DocketCase.OfPopulation(named ? Optional.of(entry.id()) : Optional.empty(), weighing));
             }
             if (named) {
                 marks.add(mark(timeline, carriage, lacking, entry, hosts));
             }
         }
-        DocketCase.Counts counts = new DocketCase.Counts(lacking.getCardinality(), carriage.having().getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()),
-                RoaringBitmap.andCardinality(lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())), carriage.restartOutstanding().getCardinality(),
+        DocketCase.Counts counts = new DocketCase.Counts(
+                lacking.getCardinality(),
+                carriage.having().getCardinality(),
+                RoaringBitmap.andCardinality(lacking, carriage.stale()),
+                RoaringBitmap.andCardinality(
+                        lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())),
+                carriage.restartOutstanding().getCardinality(),
                 of.input().notAffected().getCardinality());
         Optional<DocketCase.Offer> nextOffer = nextOffer(timeline, lacking, carryOver);
         List<UpdateId> contains = contains(update);
@@ -103,15 +113,30 @@ final class Cases {
         RoaringBitmap open = own.open();
         for (UpdateId id : contains) {
             Cues folded = folded(facts.carriages().catalogue().update(id).orElseThrow(), timeline);
-            List<Cue> more = folded.foldedUnder().stream().filter(cue -> cues.stream().noneMatch(known -> known.type() == cue.type() && known.about().equals(cue.about()))).toList();
+            List<Cue> more = folded.foldedUnder().stream()
+                    .filter(cue -> cues.stream()
+                            .noneMatch(known ->
+                                    known.type() == cue.type() && known.about().equals(cue.about())))
+                    .toList();
             if (!more.isEmpty()) {
                 cues.addAll(more);
                 open.or(folded.open());
             }
         }
         cues.sort(Cues.ORDER);
-        return new DocketCase(update, List.copyOf(cues), counts, weighings, marks, openByEntry(open), isRoutine(update, of, cues, weighings), nextOffer, foldedUnder(update), contains,
-                siblings(update), validUntil(update, timeline));
+        return new DocketCase(
+                update,
+                List.copyOf(cues),
+                counts,
+                weighings,
+                marks,
+                openByEntry(open),
+                isRoutine(update, of, cues, weighings),
+                nextOffer,
+                foldedUnder(update),
+                contains,
+                siblings(update),
+                validUntil(update, timeline));
     }
 
     private Timeline timeline(Update update) {
@@ -135,12 +160,19 @@ final class Cases {
         return byEntry;
     }
 
-    /** What can be left to the rule without a look at it: nothing is known that speaks against it, nothing waits, and it is not grave. */
+    /**
+     * What can be left to the rule without a look at it: nothing is known that speaks against it, nothing waits, and it
+     * is not grave.
+     */
     private boolean isRoutine(Update update, CaseFacts of, List<Cue> cues, List<DocketCase.OfPopulation> weighings) {
         return ROUTINE_RATINGS.contains(update.rating())
                 && cues.stream().allMatch(cue -> ROUTINE_CUES.contains(cue.type()))
-                && weighings.stream().allMatch(one -> ROUTINE_SUGGESTIONS.contains(one.weighing().suggestion().type()))
-                && of.issues().isEmpty() && of.tried().failed() == 0 && facts.evidence().notesOn(update.id()).stream().noneMatch(NotAffectedNote::stands);
+                && weighings.stream()
+                        .allMatch(one -> ROUTINE_SUGGESTIONS.contains(
+                                one.weighing().suggestion().type()))
+                && of.issues().isEmpty()
+                && of.tried().failed() == 0
+                && facts.evidence().notesOn(update.id()).stream().noneMatch(NotAffectedNote::stands);
     }
 
     CaseFacts factsOf(Update update) {
@@ -148,7 +180,17 @@ final class Cases {
         TriedHosts hosts = tried.apply(update.id());
         List<Cause> causes = SuspectedCauses.find(hosts, fleet);
         List<KnownIssue> issues = issues(update);
-        WeighingInput input = new WeighingInput(update, contained(update), carriage, facts.carriages(), facts.evidence(), hosts, causes, issues, usual.of(update), now);
+        WeighingInput input = new WeighingInput(
+                update,
+                contained(update),
+                carriage,
+                facts.carriages(),
+                facts.evidence(),
+                hosts,
+                causes,
+                issues,
+                usual.of(update),
+                now);
         return new CaseFacts(carriage, hosts, causes, issues, input);
     }
 
@@ -156,37 +198,58 @@ final class Cases {
     private List<WeighingInput.Contained> contained(Update update) {
         return facts.carriages().catalogue().containedIn(update.id()).stream()
                 .filter(earlier -> !earlier.vulnerabilities().isEmpty() || earlier.kind() == Kind.SECURITY)
-                .map(earlier -> new WeighingInput.Contained(earlier, succession(earlier).lacking())).toList();
+                .map(earlier ->
+                        new WeighingInput.Contained(earlier, succession(earlier).lacking()))
+                .toList();
     }
 
-    /** An update that supersedes a blocked one is taken to have its open issues, unless they are told to be fixed by it. */
+    /**
+     * An update that supersedes a blocked one is taken to have its open issues, unless they are told to be fixed by it.
+     */
     private List<KnownIssue> issues(Update update) {
-        return Stream.concat(facts.evidence().issuesOf(update.id()).stream(),
-                        blockedContents(update).stream().map(Verdict::updateId).distinct()
+        return Stream.concat(
+                        facts.evidence().issuesOf(update.id()).stream(),
+                        blockedContents(update).stream()
+                                .map(Verdict::updateId)
+                                .distinct()
                                 .flatMap(id -> facts.evidence().issuesOf(id).stream())
-                                .filter(issue -> issue.isOpen() && !issue.fixedBy().contains(update.id())))
-                .distinct().toList();
+                                .filter(issue ->
+                                        issue.isOpen() && !issue.fixedBy().contains(update.id())))
+                .distinct()
+                .toList();
     }
 
     /** Blocks that stand on updates which this one contains. */
     private List<Verdict> blockedContents(Update update) {
-        return facts.carriages().catalogue().containedIn(update.id()).stream().flatMap(earlier -> standingBlocks(earlier).stream()).toList();
+        return facts.carriages().catalogue().containedIn(update.id()).stream()
+                .flatMap(earlier -> standingBlocks(earlier).stream())
+                .toList();
     }
 
     private List<Verdict> standingBlocks(Update update) {
-        return facts.decisions().verdictsOn(update.id()).stream().filter(v -> v.type() == VerdictType.BLOCK && v.standsAt(now)).toList();
+        return facts.decisions().verdictsOn(update.id()).stream()
+                .filter(v -> v.type() == VerdictType.BLOCK && v.standsAt(now))
+                .toList();
     }
 
-    private DocketCase.Mark mark(Timeline timeline, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
+    private DocketCase.Mark mark(
+            Timeline timeline, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
         RoaringBitmap lackingHere = RoaringBitmap.and(hosts, lacking);
         List<RulingGroup> groups = timeline.groups(population, lackingHere, now);
-        return new DocketCase.Mark(population.id(), lackingHere.getCardinality(), RoaringBitmap.andCardinality(hosts, carriage.applicable()),
-                groups.stream().findFirst().map(RulingGroup::match), groups.stream().skip(1).mapToInt(h -> h.hosts().getCardinality()).sum());
+        return new DocketCase.Mark(
+                population.id(),
+                lackingHere.getCardinality(),
+                RoaringBitmap.andCardinality(hosts, carriage.applicable()),
+                groups.stream().findFirst().map(RulingGroup::match),
+                groups.stream()
+                        .skip(1)
+                        .mapToInt(h -> h.hosts().getCardinality())
+                        .sum());
     }
 
     /**
-     * Whether that an earlier update is withheld is what a population is to be judged by first: if it is so for most of its hosts that lack the update. For a few
-     * excepted ones the cue asks.
+     * Whether that an earlier update is withheld is what a population is to be judged by first: if it is so for most of
+     * its hosts that lack the update. For a few excepted ones the cue asks.
      */
     static boolean asksToCarryOver(RoaringBitmap hosts, RoaringBitmap lacking, RoaringBitmap carryOver) {
         return 2 * RoaringBitmap.andCardinality(hosts, carryOver) > RoaringBitmap.andCardinality(hosts, lacking);
@@ -196,7 +259,10 @@ final class Cases {
     private Optional<DocketCase.Offer> nextOffer(Timeline timeline, RoaringBitmap lacking, RoaringBitmap carryOver) {
         return entries.stream()
                 .flatMap(entry -> timeline.offeredByRule(entry).stream()
-                        .map(at -> new DocketCase.Offer(entry.name(), at, RoaringBitmap.andNot(RoaringBitmap.and(members.get(entry.id()), lacking), carryOver))))
+                        .map(at -> new DocketCase.Offer(
+                                entry.name(),
+                                at,
+                                RoaringBitmap.andNot(RoaringBitmap.and(members.get(entry.id()), lacking), carryOver))))
                 .filter(offer -> offer.at().isAfter(now) && !offer.hosts().isEmpty())
                 .min(Comparator.comparing(DocketCase.Offer::at));
     }
@@ -210,9 +276,11 @@ final class Cases {
 
     private List<UpdateId> contains(Update update) {
         return facts.carriages().catalogue().predecessorsOf(update.id()).stream()
-                .filter(earlier -> foldedUnder(earlier).filter(update.id()::equals).isPresent())
+                .filter(earlier ->
+                        foldedUnder(earlier).filter(update.id()::equals).isPresent())
                 .sorted(Comparator.comparing(Update::published).reversed().thenComparing(Update::id))
-                .map(Update::id).toList();
+                .map(Update::id)
+                .toList();
     }
 
     private Optional<UpdateId> foldedUnder(Update update) {
@@ -223,30 +291,64 @@ final class Cases {
         RoaringBitmap lacking = succession(update).lacking();
         return successors.stream()
                 .filter(successor -> !successor.isWithdrawn() && !isWithheldSomewhere(successor, lacking))
-                .filter(successor -> !lacking.isEmpty() && succession(successor).applicable().contains(lacking))
+                .filter(successor ->
+                        !lacking.isEmpty() && succession(successor).applicable().contains(lacking))
                 .max(Comparator.comparing(Update::published).thenComparing(Update::id))
                 .map(Update::id);
     }
 
-    /** True if a verdict or an exception withholds it from one of these hosts: then what it would bring is offered by the earlier update alone. */
+    /**
+     * True if a verdict or an exception withholds it from one of these hosts: then what it would bring is offered by
+     * the earlier update alone.
+     */
     private boolean isWithheldSomewhere(Update successor, RoaringBitmap hosts) {
-        boolean decided = !facts.decisions().verdictsOn(successor.id()).isEmpty() || !facts.decisions().exceptionsOn(successor).isEmpty();
-        return decided && timeline(successor).groups(hosts, now).stream().map(RulingGroup::match)
-                .anyMatch(match -> match.effect() == Effect.WITHHELD && (match.clause() == RuleMatch.Clause.VERDICT || match.clause() == RuleMatch.Clause.EXCEPTION));
+        boolean decided = !facts.decisions().verdictsOn(successor.id()).isEmpty()
+                || !facts.decisions().exceptionsOn(successor).isEmpty();
+        return decided
+                && timeline(successor).groups(hosts, now).stream()
+                        .map(RulingGroup::match)
+                        .anyMatch(match -> match.effect() == Effect.WITHHELD
+                                && (match.clause() == RuleMatch.Clause.VERDICT
+                                        || match.clause() == RuleMatch.Clause.EXCEPTION));
     }
 
     private List<UpdateId> siblings(Update update) {
         return Stream.concat(
-                        update.vulnerabilities().stream().filter(v -> v.hasCve()).flatMap(v -> facts.carriages().catalogue().closing(v.id()).stream()),
-                        update.references().stream().flatMap(reference -> facts.carriages().catalogue().update(new UpdateId(reference)).stream()))
-                .map(Update::id).filter(id -> !id.equals(update.id())).distinct().sorted().toList();
+                        update.vulnerabilities().stream()
+                                .filter(v -> v.hasCve())
+                                .flatMap(v -> facts.carriages().catalogue().closing(v.id()).stream()),
+                        update.references().stream()
+                                .flatMap(reference ->
+                                        facts.carriages().catalogue().update(new UpdateId(reference)).stream()))
+                .map(Update::id)
+                .filter(id -> !id.equals(update.id()))
+                .distinct()
+                .sorted()
+                .toList();
     }
 
-    /** Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and hosts whose silence begins to mean something. */
+    /**
+     * Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and
+     * hosts whose silence begins to mean something.
+     */
     private Instant validUntil(Update update, Timeline timeline) {
-        Stream<Instant> ends = Stream.concat(timeline.changes(), facts.carriages().catalogue().containing(update.id()).stream().flatMap(other -> timeline(other).changes()))
-                .flatMap(end -> Stream.of(end, end.minus(Cues.BEFORE_OFFER), end.minus(Cues.BEFORE_END), end.minus(Cues.BEFORE_DUE), end.plus(Cues.AFTER_END)));
-        Stream<Instant> silences = Stream.concat(Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream()).map(Update::id).flatMap(id -> tried.apply(id).nextSilence().stream());
-        return Stream.concat(ends, silences).filter(instant -> instant.isAfter(now)).min(Comparator.naturalOrder()).orElse(Instant.MAX);
+        Stream<Instant> ends = Stream.concat(
+                        timeline.changes(),
+                        facts.carriages().catalogue().containing(update.id()).stream()
+                                .flatMap(other -> timeline(other).changes()))
+                .flatMap(end -> Stream.of(
+                        end,
+                        end.minus(Cues.BEFORE_OFFER),
+                        end.minus(Cues.BEFORE_END),
+                        end.minus(Cues.BEFORE_DUE),
+                        end.plus(Cues.AFTER_END)));
+        Stream<Instant> silences = Stream.concat(
+                        Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream())
+                .map(Update::id)
+                .flatMap(id -> tried.apply(id).nextSilence().stream());
+        return Stream.concat(ends, silences)
+                .filter(instant -> instant.isAfter(now))
+                .min(Comparator.naturalOrder())
+                .orElse(Instant.MAX);
     }
 }

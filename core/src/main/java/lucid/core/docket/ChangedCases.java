@@ -26,7 +26,10 @@ import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 
-/** Which cases may be otherwise in a later docket than in an earlier one. Rather one too many than one too few: what is named here is made anew. */
+/**
+ * Which cases may be otherwise in a later docket than in an earlier one. Rather one too many than one too few: what is
+ * named here is made anew.
+ */
 final class ChangedCases {
 
     private final Docket.Facts before;
@@ -56,8 +59,11 @@ final class ChangedCases {
 
     /** The baseline rates are those of the day, weights and populations are of every case. */
     private boolean isEverythingTouched() {
-        return now.isBefore(then) || !now.truncatedTo(ChronoUnit.DAYS).equals(then.truncatedTo(ChronoUnit.DAYS)) || !before.weights().equals(after.weights())
-                || before.carriages().fleet().ladder() != after.carriages().fleet().ladder();
+        return now.isBefore(then)
+                || !now.truncatedTo(ChronoUnit.DAYS).equals(then.truncatedTo(ChronoUnit.DAYS))
+                || !before.weights().equals(after.weights())
+                || before.carriages().fleet().ladder()
+                        != after.carriages().fleet().ladder();
     }
 
     boolean isEverything() {
@@ -68,12 +74,18 @@ final class ChangedCases {
         return updates;
     }
 
-    /** With all that contain each other: whether an update folds under another, or is withheld with it, depends on the others. */
+    /**
+     * With all that contain each other: whether an update folds under another, or is withheld with it, depends on the
+     * others.
+     */
     private void addRelated(Catalogue related) {
         Deque<UpdateId> open = new ArrayDeque<>(updates);
         while (!open.isEmpty()) {
             UpdateId one = open.poll();
-            Stream.concat(related.containedIn(one).stream(), related.containing(one).stream()).map(Update::id).filter(updates::add).forEach(open::add);
+            Stream.concat(related.containedIn(one).stream(), related.containing(one).stream())
+                    .map(Update::id)
+                    .filter(updates::add)
+                    .forEach(open::add);
         }
     }
 
@@ -83,18 +95,27 @@ final class ChangedCases {
             for (Update update : catalogue.updates()) {
                 if (earlier.update(update.id()).filter(known -> known == update).isEmpty()) {
                     updates.add(update.id());
-                    Stream.concat(Stream.of(update), earlier.update(update.id()).stream()).flatMap(one -> one.vulnerabilities().stream())
-                            .forEach(vulnerability -> catalogue.closing(vulnerability.id()).forEach(other -> updates.add(other.id())));
-                    catalogue.updates().stream().filter(other -> other.references().contains(update.id().value())).forEach(other -> updates.add(other.id()));
+                    Stream.concat(Stream.of(update), earlier.update(update.id()).stream())
+                            .flatMap(one -> one.vulnerabilities().stream())
+                            .forEach(vulnerability ->
+                                    catalogue.closing(vulnerability.id()).forEach(other -> updates.add(other.id())));
+                    catalogue.updates().stream()
+                            .filter(other ->
+                                    other.references().contains(update.id().value()))
+                            .forEach(other -> updates.add(other.id()));
                 }
             }
         }
-        updates.addAll(after.carriages().outcomes().changedSince(before.carriages().outcomes()));
+        updates.addAll(
+                after.carriages().outcomes().changedSince(before.carriages().outcomes()));
     }
 
     private void byEvidence() {
         if (before.evidence() != after.evidence()) {
-            catalogue.updates().stream().filter(u -> u.vulnerabilities().stream().anyMatch(v -> after.evidence().differs(v.id(), before.evidence()))).forEach(u -> updates.add(u.id()));
+            catalogue.updates().stream()
+                    .filter(u -> u.vulnerabilities().stream()
+                            .anyMatch(v -> after.evidence().differs(v.id(), before.evidence())))
+                    .forEach(u -> updates.add(u.id()));
             updates.addAll(after.evidence().updatesChangedSince(before.evidence()));
         }
     }
@@ -106,10 +127,16 @@ final class ChangedCases {
             return;
         }
         differing(earlier.verdicts(), later.verdicts()).map(Verdict::updateId).forEach(updates::add);
-        differing(earlier.acknowledgements(), later.acknowledgements()).map(Acknowledgement::updateId).forEach(updates::add);
-        List<ExceptionGrant> exceptions = differing(earlier.exceptions(), later.exceptions()).toList();
+        differing(earlier.acknowledgements(), later.acknowledgements())
+                .map(Acknowledgement::updateId)
+                .forEach(updates::add);
+        List<ExceptionGrant> exceptions =
+                differing(earlier.exceptions(), later.exceptions()).toList();
         if (!exceptions.isEmpty()) {
-            catalogue.updates().stream().filter(update -> exceptions.stream().anyMatch(e -> e.scope().covers(update))).forEach(update -> updates.add(update.id()));
+            catalogue.updates().stream()
+                    .filter(update ->
+                            exceptions.stream().anyMatch(e -> e.scope().covers(update)))
+                    .forEach(update -> updates.add(update.id()));
         }
     }
 
@@ -128,7 +155,9 @@ final class ChangedCases {
             Host known = earlier.knows(host.number()) ? earlier.host(host.number()) : null;
             boolean retiredOrBack = known != null && earlier.isRetired(host.number()) != later.isRetired(host.number());
             if (known == null || retiredOrBack || !sameBeside(known, host)) {
-                after.decisions().verdicts().stream().filter(verdict -> verdict.standsAt(now)).forEach(verdict -> updates.add(verdict.updateId()));
+                after.decisions().verdicts().stream()
+                        .filter(verdict -> verdict.standsAt(now))
+                        .forEach(verdict -> updates.add(verdict.updateId()));
             }
             if (known == null || retiredOrBack || !sameBeside(known, host) || silent.contains(host.number())) {
                 lackingOn(host);
@@ -136,7 +165,10 @@ final class ChangedCases {
                     lackingOn(known);
                 }
             }
-            if (known == null || retiredOrBack || earlier.populationOf(known) != later.populationOf(host) || !known.platform().equals(host.platform())) {
+            if (known == null
+                    || retiredOrBack
+                    || earlier.populationOf(known) != later.populationOf(host)
+                    || !known.platform().equals(host.platform())) {
                 speaksOf(host.products());
             }
             if (known != null) {
@@ -151,19 +183,24 @@ final class ChangedCases {
 
     /** True if the reports differ in products and instants alone. */
     private static boolean sameBeside(Host a, Host b) {
-        return a.traits().equals(b.traits()) && a.platform().equals(b.platform()) && a.supply().equals(b.supply());
+        return a.traits().equals(b.traits())
+                && a.platform().equals(b.platform())
+                && a.supply().equals(b.supply());
     }
 
     private void changedProducts(List<InstalledProduct> earlier, List<InstalledProduct> later) {
         if (!earlier.equals(later)) {
             Set<InstalledProduct> both = new HashSet<>(earlier);
             both.retainAll(new HashSet<>(later));
-            speaksOf(Stream.concat(earlier.stream(), later.stream()).filter(product -> !both.contains(product)).toList());
+            speaksOf(Stream.concat(earlier.stream(), later.stream())
+                    .filter(product -> !both.contains(product))
+                    .toList());
         }
     }
 
     private void speaksOf(Collection<InstalledProduct> products) {
-        Set<Product> named = products.stream().map(product -> product.build().product()).collect(Collectors.toSet());
+        Set<Product> named =
+                products.stream().map(product -> product.build().product()).collect(Collectors.toSet());
         named.forEach(product -> catalogue.ofProduct(product).forEach(update -> updates.add(update.id())));
     }
 
@@ -171,24 +208,31 @@ final class ChangedCases {
     private void lackingOn(Host host) {
         for (InstalledProduct installed : host.products()) {
             for (Update update : catalogue.ofProduct(installed.build().product())) {
-                boolean lacks = update.fixes().stream().anyMatch(fix -> fix.build().covers(installed.build()) && fix.standing(installed.version()) == Fix.Standing.LACKS);
+                boolean lacks = update.fixes().stream()
+                        .anyMatch(fix -> fix.build().covers(installed.build())
+                                && fix.standing(installed.version()) == Fix.Standing.LACKS);
                 if (lacks) {
                     updates.add(update.id());
                 }
             }
         }
-        host.running().forEach(running -> catalogue.ofProduct(running.build().product()).forEach(update -> updates.add(update.id())));
+        host.running()
+                .forEach(running ->
+                        catalogue.ofProduct(running.build().product()).forEach(update -> updates.add(update.id())));
         told(host, true);
     }
 
     /**
-     * Updates of which the host told something after its last report, which the next report confirms or not; after a start also those that waited for one.
+     * Updates of which the host told something after its last report, which the next report confirms or not; after a
+     * start also those that waited for one.
      */
     private void told(Host known, boolean sameStart) {
         for (Update update : catalogue.updates()) {
             Map<Integer, Outcome> last = after.carriages().outcomes().last(update.id());
             Outcome outcome = last.isEmpty() ? null : last.get(known.number());
-            if (outcome != null && (!outcome.at().isBefore(known.lastReport()) || !sameStart && update.restart() == RestartNeed.HOST)) {
+            if (outcome != null
+                    && (!outcome.at().isBefore(known.lastReport())
+                            || !sameStart && update.restart() == RestartNeed.HOST)) {
                 updates.add(update.id());
             }
         }

@@ -5,18 +5,20 @@ import java.util.Optional;
 import lucid.core.update.UpdateId;
 
 /**
- * One fact that makes a case need judgement ("why now"). It is about hosts, and is answered on a host by a verdict or an answer that covers the host and is given
- * after it; it stands while one host is unanswered. It goes when it is no longer true.
+ * One fact that makes a case need judgement ("why now"). It is about hosts, and is answered on a host by a verdict or
+ * an answer that covers the host and is given after it; it stands while one host is unanswered. It goes when it is no
+ * longer true.
  *
  * @param raised when it became true, or was learned here
- * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or a verdict's or exception's number; empty where
- *     it is the update itself
+ * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or a verdict's or
+ *     exception's number; empty where it is the update itself
  * @param hosts how many it is about, 0 where it is about none in particular
  * @param when an instant that belongs to it: when something ends, is offered or was listed
  * @param open how many of its hosts nobody has answered for
  * @param of identifier of an earlier update whose cue it is, which this one contains and under whose case it is folded
  */
-public record Cue(Type type, Instant raised, String about, int hosts, Optional<Instant> when, int open, Optional<UpdateId> of) {
+public record Cue(
+        Type type, Instant raised, String about, int hosts, Optional<Instant> when, int open, Optional<UpdateId> of) {
 
     /** In the order in which they are told. */
     public enum Type {

@@ -36,8 +36,8 @@ import lucid.core.weighing.Weigher;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Why now: every fact of one case that wants judgement and has not been answered since it became true. Each is worked out from what is stored with its
- * instant, so that a fact has one beginning, however often the docket is made.
+ * Why now: every fact of one case that wants judgement and has not been answered since it became true. Each is worked
+ * out from what is stored with its instant, so that a fact has one beginning, however often the docket is made.
  */
 final class Cues {
 
@@ -63,6 +63,7 @@ final class Cues {
     private final Timeline timeline;
     /** Of the update itself, and of the one under which it is folded: an answer for either counts. */
     private final List<Timeline> answering;
+
     private final BaselineRates.Baseline usual;
     private final Instant now;
     private final Fleet fleet;
@@ -72,7 +73,13 @@ final class Cues {
     private final List<Cue> cues = new ArrayList<>();
     private final RoaringBitmap open = new RoaringBitmap();
 
-    Cues(Docket.Facts facts, Update update, CaseFacts of, List<Timeline> answering, BaselineRates.Baseline usual, Instant now) {
+    Cues(
+            Docket.Facts facts,
+            Update update,
+            CaseFacts of,
+            List<Timeline> answering,
+            BaselineRates.Baseline usual,
+            Instant now) {
         this.facts = facts;
         this.update = update;
         this.of = of;
@@ -106,14 +113,26 @@ final class Cues {
         return sorted();
     }
 
-    /** Those which stand on the case of the successor under which the update is folded: what is known of it is known of what contains it. */
+    /**
+     * Those which stand on the case of the successor under which the update is folded: what is known of it is known of
+     * what contains it.
+     */
     List<Cue> foldedUnder() {
         ofFailures();
         if (!lacking.isEmpty()) {
             ofExploitation();
             ofIssues();
         }
-        return sorted().stream().map(cue -> new Cue(cue.type(), cue.raised(), cue.about(), cue.hosts(), cue.when(), cue.open(), Optional.of(update.id()))).toList();
+        return sorted().stream()
+                .map(cue -> new Cue(
+                        cue.type(),
+                        cue.raised(),
+                        cue.about(),
+                        cue.hosts(),
+                        cue.when(),
+                        cue.open(),
+                        Optional.of(update.id())))
+                .toList();
     }
 
     private List<Cue> sorted() {
@@ -121,10 +140,13 @@ final class Cues {
         return List.copyOf(cues);
     }
 
-    static final Comparator<Cue> ORDER = Comparator.comparing(Cue::type).thenComparing(Comparator.comparing(Cue::raised).reversed()).thenComparing(Cue::about);
+    static final Comparator<Cue> ORDER = Comparator.comparing(Cue::type)
+            .thenComparing(Comparator.comparing(Cue::raised).reversed())
+            .thenComparing(Cue::about);
 
     /** @param shown how many hosts it names, 0 for none in particular */
-    private void add(Cue.Type type, Instant raised, String about, RoaringBitmap hosts, int shown, Optional<Instant> when) {
+    private void add(
+            Cue.Type type, Instant raised, String about, RoaringBitmap hosts, int shown, Optional<Instant> when) {
         RoaringBitmap left = hosts.clone();
         answering.forEach(by -> left.andNot(by.answered(hosts, raised, now)));
         addOpen(type, raised, about, shown, when, left);
@@ -134,7 +156,8 @@ final class Cues {
         add(type, raised, about, hosts, hosts.getCardinality(), when);
     }
 
-    private void addOpen(Cue.Type type, Instant raised, String about, int shown, Optional<Instant> when, RoaringBitmap left) {
+    private void addOpen(
+            Cue.Type type, Instant raised, String about, int shown, Optional<Instant> when, RoaringBitmap left) {
         if (!left.isEmpty()) {
             cues.add(new Cue(type, raised, about, shown, when, left.getCardinality(), Optional.empty()));
             open.or(left);
@@ -149,10 +172,22 @@ final class Cues {
             add(Cue.Type.WITHDRAWN, newest.read(), "", of.carriage().applicable(), 0, Optional.empty());
         } else if (answered.flatMap(update::revisedAfter).isPresent()) {
             boolean newFixes = update.newFixesAfter(answered.get()).isPresent();
-            add(newFixes ? Cue.Type.REVISED_FIXES : Cue.Type.REVISED_TEXT, newest.read(), "", RoaringBitmap.and(judged, lacking), 0, Optional.empty());
+            add(
+                    newFixes ? Cue.Type.REVISED_FIXES : Cue.Type.REVISED_TEXT,
+                    newest.read(),
+                    "",
+                    RoaringBitmap.and(judged, lacking),
+                    0,
+                    Optional.empty());
         }
         for (Timeline.Withheld withheld : timeline.containedAndWithheld(lacking, now)) {
-            addOpen(Cue.Type.SUPERSEDES_BLOCKED, withheld.known(), withheld.updateId().value(), withheld.hosts().getCardinality(), Optional.empty(), withheld.open());
+            addOpen(
+                    Cue.Type.SUPERSEDES_BLOCKED,
+                    withheld.known(),
+                    withheld.updateId().value(),
+                    withheld.hosts().getCardinality(),
+                    Optional.empty(),
+                    withheld.open());
         }
     }
 
@@ -160,21 +195,41 @@ final class Cues {
         for (Vulnerability vulnerability : update.vulnerabilities()) {
             KnownExploited listed = evidence.exploited().get(vulnerability.id());
             if (listed != null) {
-                add(Cue.Type.KNOWN_EXPLOITED, later(listed.read(), update.firstRead()), vulnerability.id(), lacking, Optional.of(listed.added().atStartOfDay(ZoneOffset.UTC).toInstant()));
+                add(
+                        Cue.Type.KNOWN_EXPLOITED,
+                        later(listed.read(), update.firstRead()),
+                        vulnerability.id(),
+                        lacking,
+                        Optional.of(listed.added().atStartOfDay(ZoneOffset.UTC).toInstant()));
             }
         }
     }
 
-    /** Whether the suggestion of some population would be another with the probabilities of the day of the last answer. */
+    /**
+     * Whether the suggestion of some population would be another with the probabilities of the day of the last answer.
+     */
     private void ofProbability(List<DocketCase.OfPopulation> weighings) {
         List<VulnerabilityRisk> then = new ArrayList<>();
         ExploitScore newest = null;
         for (VulnerabilityRisk vulnerability : of.input().update().vulnerabilities()) {
             List<ExploitScore> history = evidence.scoreHistory().getOrDefault(vulnerability.id(), List.of());
-            Optional<ExploitScore> before = history.stream().filter(score -> !score.read().isAfter(answered.get())).reduce((a, b) -> b);
-            Optional<ExploitScore> since = history.stream().filter(score -> score.read().isAfter(answered.get())).reduce((a, b) -> b);
-            then.add(since.isEmpty() ? vulnerability
-                    : new VulnerabilityRisk(vulnerability.id(), vulnerability.closedBy(), vulnerability.knownExploited(), before.map(ExploitScore::probability), vulnerability.rating(), vulnerability.vector(), vulnerability.base()));
+            Optional<ExploitScore> before = history.stream()
+                    .filter(score -> !score.read().isAfter(answered.get()))
+                    .reduce((a, b) -> b);
+            Optional<ExploitScore> since = history.stream()
+                    .filter(score -> score.read().isAfter(answered.get()))
+                    .reduce((a, b) -> b);
+            then.add(
+                    since.isEmpty()
+                            ? vulnerability
+                            : new VulnerabilityRisk(
+                                    vulnerability.id(),
+                                    vulnerability.closedBy(),
+                                    vulnerability.knownExploited(),
+                                    before.map(ExploitScore::probability),
+                                    vulnerability.rating(),
+                                    vulnerability.vector(),
+                                    vulnerability.base()));
             newest = since.orElse(newest);
         }
         if (newest == null) {
@@ -183,9 +238,15 @@ final class Cues {
         Weigher weigher = new Weigher(facts.weights(), of.input().update().withVulnerabilities(then));
         RoaringBitmap carryOver = timeline.asksToCarryOver(lacking, now);
         for (DocketCase.OfPopulation one : weighings) {
-            Population entry = fleet.ladder().entry(one.population().orElse(Ladder.NO_POPULATION)).orElseThrow();
+            Population entry = fleet.ladder()
+                    .entry(one.population().orElse(Ladder.NO_POPULATION))
+                    .orElseThrow();
             RoaringBitmap hosts = fleet.members(entry.id());
-            if (!weigher.weigh(of.input().population(entry.tier(), hosts), Cases.asksToCarryOver(hosts, lacking, carryOver)).suggestion().equals(one.weighing().suggestion())) {
+            if (!weigher.weigh(
+                            of.input().population(entry.tier(), hosts),
+                            Cases.asksToCarryOver(hosts, lacking, carryOver))
+                    .suggestion()
+                    .equals(one.weighing().suggestion())) {
                 add(Cue.Type.PROBABILITY_CROSSED, newest.read(), newest.cve(), lacking, 0, Optional.empty());
                 return;
             }
@@ -194,11 +255,24 @@ final class Cues {
 
     private void ofIssues() {
         for (KnownIssue issue : of.issues()) {
-            RoaringBitmap touched = issue.hosts().map(where -> fleet.matching(where, lacking)).orElse(lacking);
+            RoaringBitmap touched =
+                    issue.hosts().map(where -> fleet.matching(where, lacking)).orElse(lacking);
             if (!touched.isEmpty() && issue.isOpen()) {
-                add(Cue.Type.ISSUE_OPENED, later(issue.changed(), update.firstRead()), issue.id(), touched, issue.hosts().isPresent() ? touched.getCardinality() : 0, Optional.empty());
+                add(
+                        Cue.Type.ISSUE_OPENED,
+                        later(issue.changed(), update.firstRead()),
+                        issue.id(),
+                        touched,
+                        issue.hosts().isPresent() ? touched.getCardinality() : 0,
+                        Optional.empty());
             } else if (!touched.isEmpty() && answered.isPresent()) {
-                add(Cue.Type.ISSUE_FIXED, issue.changed(), issue.id(), touched, issue.hosts().isPresent() ? touched.getCardinality() : 0, Optional.empty());
+                add(
+                        Cue.Type.ISSUE_FIXED,
+                        issue.changed(),
+                        issue.id(),
+                        touched,
+                        issue.hosts().isPresent() ? touched.getCardinality() : 0,
+                        Optional.empty());
             }
         }
     }
@@ -207,14 +281,26 @@ final class Cues {
         TriedHosts tried = of.tried();
         failuresAboveUsual(tried.tries(), usual.mean()).ifPresent(raised -> {
             Map<String, Integer> codes = new TreeMap<>();
-            tried.tries().forEach(one -> one.failure().ifPresent(failure -> codes.merge(failure.code(), 1, Integer::sum)));
-            String most = codes.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
-            add(Cue.Type.FAILURES_ABOVE_USUAL, raised, most, lacking.isEmpty() ? failed(tried) : lacking, tried.failed(), Optional.empty());
+            tried.tries()
+                    .forEach(one -> one.failure().ifPresent(failure -> codes.merge(failure.code(), 1, Integer::sum)));
+            String most = codes.entrySet().stream()
+                    .max(Map.Entry.comparingByValue())
+                    .orElseThrow()
+                    .getKey();
+            add(
+                    Cue.Type.FAILURES_ABOVE_USUAL,
+                    raised,
+                    most,
+                    lacking.isEmpty() ? failed(tried) : lacking,
+                    tried.failed(),
+                    Optional.empty());
         });
         RoaringBitmap silent = new RoaringBitmap();
         Instant last = Instant.MIN;
         for (TriedHosts.Try one : tried.tries()) {
-            Optional<Instant> since = one.failure().filter(failure -> failure.code().equals(TriedHosts.SILENT)).map(TriedHosts.Failure::at);
+            Optional<Instant> since = one.failure()
+                    .filter(failure -> failure.code().equals(TriedHosts.SILENT))
+                    .map(TriedHosts.Failure::at);
             if (since.isPresent()) {
                 silent.add(one.host());
                 last = later(last, since.get());
@@ -230,8 +316,9 @@ final class Cues {
     }
 
     /**
-     * When it began to fail more often than usual, if it still does. The tries are played again in their order: raised once it is sure to 95 % with two
-     * failures, gone once that falls below 80 %, so that it does not come and go with single tries.
+     * When it began to fail more often than usual, if it still does. The tries are played again in their order: raised
+     * once it is sure to 95 % with two failures, gone once that falls below 80 %, so that it does not come and go with
+     * single tries.
      */
     static Optional<Instant> failuresAboveUsual(Collection<TriedHosts.Try> tries, double usual) {
         Instant raised = null;
@@ -244,7 +331,9 @@ final class Cues {
             tried++;
             if (one.failed()) {
                 failed++;
-                if (raised == null && failed >= FEWEST_FAILURES && Weigher.aboveUsual(tried, failed, 0, usual) >= RAISED_AT) {
+                if (raised == null
+                        && failed >= FEWEST_FAILURES
+                        && Weigher.aboveUsual(tried, failed, 0, usual) >= RAISED_AT) {
                     raised = one.at();
                 }
             }
@@ -257,7 +346,8 @@ final class Cues {
         nextOffer.filter(offer -> !offer.at().minus(BEFORE_OFFER).isAfter(now)).ifPresent(offer -> {
             Instant raised = later(offer.at().minus(BEFORE_OFFER), update.firstRead());
             // Whoever was judged before it came near is judged.
-            RoaringBitmap unjudged = RoaringBitmap.andNot(offer.hosts(), timeline.answered(offer.hosts(), update.firstRead(), now));
+            RoaringBitmap unjudged =
+                    RoaringBitmap.andNot(offer.hosts(), timeline.answered(offer.hosts(), update.firstRead(), now));
             add(Cue.Type.OFFERED_SOON, raised, offer.populationName(), unjudged, 0, Optional.of(offer.at()));
         });
         ofNever();
@@ -267,15 +357,26 @@ final class Cues {
         evidence.notesOn(update.id()).stream().filter(NotAffectedNote::stands).forEach(this::ofNote);
     }
 
-    /** Never is not for ever unheard: what the rule never offers comes back until a verdict says what becomes of it, or a day is named to look again. */
+    /**
+     * Never is not for ever unheard: what the rule never offers comes back until a verdict says what becomes of it, or
+     * a day is named to look again.
+     */
     private void ofNever() {
         if (update.isWithdrawn() || !update.canBeInstalled()) {
             return;
         }
         RoaringBitmap never = new RoaringBitmap();
-        timeline.groups(lacking, now).stream().filter(group -> group.match().isNever()).forEach(group -> never.or(group.hosts()));
+        timeline.groups(lacking, now).stream()
+                .filter(group -> group.match().isNever())
+                .forEach(group -> never.or(group.hosts()));
         never.andNot(timeline.lookedAtAgain(never, now));
-        addOpen(Cue.Type.NEEDS_VERDICT, timeline.lastEnd(now).map(end -> later(end, update.firstRead())).orElse(update.firstRead()), "", never.getCardinality(), Optional.empty(), never);
+        addOpen(
+                Cue.Type.NEEDS_VERDICT,
+                timeline.lastEnd(now).map(end -> later(end, update.firstRead())).orElse(update.firstRead()),
+                "",
+                never.getCardinality(),
+                Optional.empty(),
+                never);
     }
 
     private void ofException(ExceptionGrant exception) {
@@ -289,7 +390,12 @@ final class Cues {
             return;
         }
         if (end.isAfter(now) && !end.minus(BEFORE_END).isAfter(now)) {
-            add(before, later(end.minus(BEFORE_END), decision.createdAt().plusMillis(1)), "" + decision.number(), inForce(decision, hosts, now), Optional.of(end));
+            add(
+                    before,
+                    later(end.minus(BEFORE_END), decision.createdAt().plusMillis(1)),
+                    "" + decision.number(),
+                    inForce(decision, hosts, now),
+                    Optional.of(end));
         } else if (!end.isAfter(now) && end.plus(AFTER_END).isAfter(now)) {
             add(after, end, "" + decision.number(), inForce(decision, hosts, end.minusMillis(1)), Optional.of(end));
         }
@@ -313,37 +419,54 @@ final class Cues {
                     ofEnd(Cue.Type.DEFERRAL_ENDS, Cue.Type.DEFERRAL_ENDED, verdict, verdict.end(), lackingIt);
                 }
             }
-            case FORCE -> { }
+            case FORCE -> {}
         }
         if (verdict.standsAt(now)) {
             ofStanding(verdict, named);
         }
     }
 
-    /** Forces that were handed down together, for several populations, are one cue before they are due and one after. */
+    /**
+     * Forces that were handed down together, for several populations, are one cue before they are due and one after.
+     */
     private void ofForces() {
         Map<Instant, List<Verdict>> together = facts.decisions().verdictsOn(update.id()).stream()
-                .filter(verdict -> verdict.type() == VerdictType.FORCE && verdict.standsAt(now) && !verdict.end().minus(BEFORE_DUE).isAfter(now))
+                .filter(verdict -> verdict.type() == VerdictType.FORCE
+                        && verdict.standsAt(now)
+                        && !verdict.end().minus(BEFORE_DUE).isAfter(now))
                 .collect(Collectors.groupingBy(Verdict::createdAt, TreeMap::new, Collectors.toList()));
         together.values().forEach(forces -> Stream.of(true, false)
-                .map(past -> forces.stream().filter(verdict -> verdict.end().isAfter(now) != past).toList())
-                .filter(some -> !some.isEmpty()).forEach(this::ofForces));
+                .map(past -> forces.stream()
+                        .filter(verdict -> verdict.end().isAfter(now) != past)
+                        .toList())
+                .filter(some -> !some.isEmpty())
+                .forEach(this::ofForces));
     }
 
     /** @param forces of one moment, all of them past due or none */
     private void ofForces(List<Verdict> forces) {
-        Verdict first = forces.stream().min(Comparator.comparing(Verdict::end).thenComparing(Verdict::number)).orElseThrow();
+        Verdict first = forces.stream()
+                .min(Comparator.comparing(Verdict::end).thenComparing(Verdict::number))
+                .orElseThrow();
         RoaringBitmap forced = new RoaringBitmap();
         forces.forEach(verdict -> forced.or(inForce(verdict, RoaringBitmap.and(named(verdict), lacking), now)));
         boolean past = !first.end().isAfter(now);
-        Instant raised = past ? first.end() : later(first.end().minus(BEFORE_DUE), first.createdAt().plusMillis(1));
-        add(past ? Cue.Type.OVERDUE : Cue.Type.DUE_AT_RISK, raised, "" + first.number(), forced, Optional.of(first.end()));
+        Instant raised = past
+                ? first.end()
+                : later(first.end().minus(BEFORE_DUE), first.createdAt().plusMillis(1));
+        add(
+                past ? Cue.Type.OVERDUE : Cue.Type.DUE_AT_RISK,
+                raised,
+                "" + first.number(),
+                forced,
+                Optional.of(first.end()));
     }
 
     /** Those of the hosts for which it is what holds at an instant: another decision may have taken its place. */
     private RoaringBitmap inForce(Decision decision, RoaringBitmap hosts, Instant at) {
         RoaringBitmap all = new RoaringBitmap();
-        timeline.groups(hosts, at).stream().filter(group -> group.match().source().equals(Optional.of(decision.number())))
+        timeline.groups(hosts, at).stream()
+                .filter(group -> group.match().source().equals(Optional.of(decision.number())))
                 .forEach(group -> all.or(group.hosts()));
         return all;
     }
@@ -351,39 +474,70 @@ final class Cues {
     private void ofStanding(Verdict verdict, RoaringBitmap named) {
         String number = "" + verdict.number();
         if (verdict.type() == VerdictType.BLOCK) {
-            // Hosts that lacked it when it was blocked, or came since, and carry it now; whether or not they told of an install.
+            // Hosts that lacked it when it was blocked, or came since, and carry it now; whether or not they told of an
+            // install.
             RoaringBitmap since = RoaringBitmap.and(of.carriage().having(), cameUnder(verdict, named));
             Instant last = verdict.createdAt().plusMillis(1);
-            for (Outcome outcome : facts.carriages().outcomes().last(update.id()).values()) {
-                if (outcome.what() == Outcome.What.INSTALLED && outcome.at().isAfter(verdict.createdAt()) && named.contains(outcome.host())) {
+            for (Outcome outcome :
+                    facts.carriages().outcomes().last(update.id()).values()) {
+                if (outcome.what() == Outcome.What.INSTALLED
+                        && outcome.at().isAfter(verdict.createdAt())
+                        && named.contains(outcome.host())) {
                     since.add(outcome.host());
                     last = later(last, outcome.at());
                 }
             }
-            // Nobody keeps when each host came; it is answered on those that carried it already when somebody answered after the block.
-            RoaringBitmap unheard = RoaringBitmap.andNot(since, timeline.carriedWhenAnswered(since, verdict.createdAt().plusMillis(1), now));
+            // Nobody keeps when each host came; it is answered on those that carried it already when somebody answered
+            // after the block.
+            RoaringBitmap unheard = RoaringBitmap.andNot(
+                    since,
+                    timeline.carriedWhenAnswered(since, verdict.createdAt().plusMillis(1), now));
             addOpen(Cue.Type.BLOCKED_BUT_INSTALLED, last, number, since.getCardinality(), Optional.empty(), unheard);
         }
-        boolean newest = facts.decisions().verdictsOn(update.id()).stream().noneMatch(v -> v.populationId().equals(verdict.populationId()) && v.revokedAt().isEmpty() && v.number().compareTo(verdict.number()) > 0);
+        boolean newest = facts.decisions().verdictsOn(update.id()).stream()
+                .noneMatch(v -> v.populationId().equals(verdict.populationId())
+                        && v.revokedAt().isEmpty()
+                        && v.number().compareTo(verdict.number()) > 0);
         if (newest && !verdict.then().named().isEmpty()) {
             RoaringBitmap others = RoaringBitmap.xor(named, verdict.then().named());
-            if (others.getCardinality() > CHANGED_HOSTS || others.getCardinality() > CHANGED_SHARE * verdict.then().named().getCardinality()) {
-                // Nobody keeps when each host came; after a newer verdict or answer its hosts are the ones to compare with.
-                addOpen(Cue.Type.POPULATION_CHANGED, answered.orElse(verdict.createdAt()).plusMillis(1), number, others.getCardinality(), Optional.empty(), others);
+            if (others.getCardinality() > CHANGED_HOSTS
+                    || others.getCardinality()
+                            > CHANGED_SHARE * verdict.then().named().getCardinality()) {
+                // Nobody keeps when each host came; after a newer verdict or answer its hosts are the ones to compare
+                // with.
+                addOpen(
+                        Cue.Type.POPULATION_CHANGED,
+                        answered.orElse(verdict.createdAt()).plusMillis(1),
+                        number,
+                        others.getCardinality(),
+                        Optional.empty(),
+                        others);
             }
         }
     }
 
-    /** Hosts for which the verdict was when it was handed down, and those that came under it since; the latter only where it is kept whom it named. */
+    /**
+     * Hosts for which the verdict was when it was handed down, and those that came under it since; the latter only
+     * where it is kept whom it named.
+     */
     private static RoaringBitmap cameUnder(Verdict verdict, RoaringBitmap named) {
         RoaringBitmap decided = RoaringBitmap.and(named, verdict.then().decided());
-        return verdict.then().named().isEmpty() ? decided : RoaringBitmap.or(decided, RoaringBitmap.andNot(named, verdict.then().named()));
+        return verdict.then().named().isEmpty()
+                ? decided
+                : RoaringBitmap.or(
+                        decided, RoaringBitmap.andNot(named, verdict.then().named()));
     }
 
     private void ofNote(NotAffectedNote note) {
         RoaringBitmap stillLacking = RoaringBitmap.and(note.then(), lacking);
         RoaringBitmap matters = RoaringBitmap.andNot(stillLacking, fleet.matching(note.hosts(), stillLacking));
-        addOpen(Cue.Type.AFFECTED_NOW, answered.orElse(note.createdAt()).plusMillis(1), "" + note.number(), matters.getCardinality(), Optional.empty(), matters);
+        addOpen(
+                Cue.Type.AFFECTED_NOW,
+                answered.orElse(note.createdAt()).plusMillis(1),
+                "" + note.number(),
+                matters.getCardinality(),
+                Optional.empty(),
+                matters);
     }
 
     private static Instant later(Instant a, Instant b) {

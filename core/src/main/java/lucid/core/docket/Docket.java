@@ -21,11 +21,11 @@ import lucid.core.update.UpdateId;
 import lucid.core.weighing.Weights;
 
 /**
- * All cases at one instant. Never changes: {@link #next} makes the docket of a later moment and takes over every case that nothing touched in
- * between.
+ * All cases at one instant. Never changes: {@link #next} makes the docket of a later moment and takes over every case
+ * that nothing touched in between.
  *
- * <p><b>Newest only.</b> A case folds under its newest successor if that is released for all the hosts which lack it, so that nobody
- * judges what the next update brings anyway. It unfolds while that successor is blocked or withdrawn.
+ * <p><b>Newest only.</b> A case folds under its newest successor if that is released for all the hosts which lack it,
+ * so that nobody judges what the next update brings anyway. It unfolds while that successor is blocked or withdrawn.
  */
 public final class Docket {
 
@@ -42,9 +42,16 @@ public final class Docket {
     private final BaselineRates usual;
     /** In order; made when first asked for. */
     private volatile List<DocketCase> ordered;
+
     private final Parallelism parallelism;
 
-    private Docket(Facts facts, Instant at, Map<UpdateId, DocketCase> cases, Map<UpdateId, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
+    private Docket(
+            Facts facts,
+            Instant at,
+            Map<UpdateId, DocketCase> cases,
+            Map<UpdateId, TriedHosts> tried,
+            BaselineRates usual,
+            Parallelism parallelism) {
         this.facts = facts;
         this.at = at;
         this.cases = cases;
@@ -63,9 +70,14 @@ public final class Docket {
         return made(facts, at, tried, usual(facts.carriages().catalogue().updates(), tried, at), parallelism);
     }
 
-    private static Docket made(Facts facts, Instant at, Map<UpdateId, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
+    private static Docket made(
+            Facts facts, Instant at, Map<UpdateId, TriedHosts> tried, BaselineRates usual, Parallelism parallelism) {
         Map<UpdateId, DocketCase> cases = new HashMap<>();
-        parallelism.each(parts(facts.carriages().catalogue().updates()), part -> made(part, new Cases(facts, at, tried::get, usual))).forEach(cases::putAll);
+        parallelism
+                .each(
+                        parts(facts.carriages().catalogue().updates()),
+                        part -> made(part, new Cases(facts, at, tried::get, usual)))
+                .forEach(cases::putAll);
         return new Docket(facts, at, cases, tried, usual, parallelism);
     }
 
@@ -76,21 +88,31 @@ public final class Docket {
 
     private static Map<UpdateId, TriedHosts> tried(Facts facts, Instant at, Parallelism parallelism) {
         Map<UpdateId, TriedHosts> all = new HashMap<>();
-        parallelism.each(parts(facts.carriages().catalogue().updates()), part -> {
-            Map<UpdateId, TriedHosts> of = new HashMap<>();
-            part.forEach(update -> of.put(update.id(), tried(update, facts, at)));
-            return of;
-        }).forEach(all::putAll);
+        parallelism
+                .each(parts(facts.carriages().catalogue().updates()), part -> {
+                    Map<UpdateId, TriedHosts> of = new HashMap<>();
+                    part.forEach(update -> of.put(update.id(), tried(update, facts, at)));
+                    return of;
+                })
+                .forEach(all::putAll);
         return all;
     }
 
     private static List<List<Update>> parts(Collection<Update> updates) {
         List<Update> all = List.copyOf(updates);
-        return IntStream.range(0, PARTS).mapToObj(i -> all.subList(all.size() * i / PARTS, all.size() * (i + 1) / PARTS)).filter(part -> !part.isEmpty()).toList();
+        return IntStream.range(0, PARTS)
+                .mapToObj(i -> all.subList(all.size() * i / PARTS, all.size() * (i + 1) / PARTS))
+                .filter(part -> !part.isEmpty())
+                .toList();
     }
 
     private static TriedHosts tried(Update update, Facts facts, Instant at) {
-        return TriedHosts.of(update, facts.carriages().outcomes(), facts.evidence(), facts.carriages().fleet(), at);
+        return TriedHosts.of(
+                update,
+                facts.carriages().outcomes(),
+                facts.evidence(),
+                facts.carriages().fleet(),
+                at);
     }
 
     private static BaselineRates usual(Collection<Update> updates, Map<UpdateId, TriedHosts> tried, Instant at) {
@@ -105,7 +127,10 @@ public final class Docket {
         return made;
     }
 
-    /** The docket of these facts at this instant. Only what was touched since is weighed anew; the first of a day is made from nothing. */
+    /**
+     * The docket of these facts at this instant. Only what was touched since is weighed anew; the first of a day is
+     * made from nothing.
+     */
     public Docket next(Facts later, Instant now) {
         if (later.equals(facts) && now.equals(at)) {
             return this;
@@ -115,8 +140,12 @@ public final class Docket {
             return of(later, now, parallelism);
         }
         Set<UpdateId> ids = new HashSet<>(touched.updates());
-        cases.values().stream().filter(known -> !known.validUntil().isAfter(now)).forEach(known -> ids.add(known.update().id()));
-        List<Update> updates = ids.stream().flatMap(id -> later.carriages().catalogue().update(id).stream()).toList();
+        cases.values().stream()
+                .filter(known -> !known.validUntil().isAfter(now))
+                .forEach(known -> ids.add(known.update().id()));
+        List<Update> updates = ids.stream()
+                .flatMap(id -> later.carriages().catalogue().update(id).stream())
+                .toList();
         Map<UpdateId, TriedHosts> nextTried = new HashMap<>(tried);
         updates.forEach(update -> nextTried.put(update.id(), tried(update, later, now)));
         Map<UpdateId, DocketCase> next = new HashMap<>(cases);
@@ -125,8 +154,9 @@ public final class Docket {
     }
 
     /**
-     * Every case in the order in which it wants judgement. One that closes a vulnerability which another closes too stands right behind that other, since both want the
-     * same judgement: the fix for another platform, or for another part of a device.
+     * Every case in the order in which it wants judgement. One that closes a vulnerability which another closes too
+     * stands right behind that other, since both want the same judgement: the fix for another platform, or for another
+     * part of a device.
      */
     public List<DocketCase> cases() {
         List<DocketCase> known = ordered;
@@ -142,8 +172,12 @@ public final class Docket {
         for (DocketCase one : order().sorted(cases.values())) {
             together.putIfAbsent(one.update().id(), one);
             if (one.needsJudgement()) {
-                order().sorted(one.siblings().stream().map(cases::get).filter(DocketCase::needsJudgement).toList())
-                        .forEach(sibling -> together.putIfAbsent(sibling.update().id(), sibling));
+                order().sorted(one.siblings().stream()
+                                .map(cases::get)
+                                .filter(DocketCase::needsJudgement)
+                                .toList())
+                        .forEach(
+                                sibling -> together.putIfAbsent(sibling.update().id(), sibling));
             }
         }
         return List.copyOf(together.values());

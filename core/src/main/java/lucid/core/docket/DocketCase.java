@@ -17,18 +17,31 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * @param cues in the order of their types
  * @param counts of hosts, over all populations
- * @param weighings of the populations with hosts that it concerns, in the order of the ladder; hosts in no population last
+ * @param weighings of the populations with hosts that it concerns, in the order of the ladder; hosts in no population
+ *     last
  * @param marks what holds in each population of the ladder
  * @param open hosts that some cue is about and nobody has answered for, by entry of the ladder
  * @param routine true if nothing speaks for anything but leaving it to the rule
  * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
  * @param foldedUnder identifier of the successor under which it stands ("newest only"), if it does
  * @param contains identifiers of earlier updates that fold under this one
- * @param siblings identifiers of other updates that close one of its vulnerabilities, or are the same for another part of a device
+ * @param siblings identifiers of other updates that close one of its vulnerabilities, or are the same for another part
+ *     of a device
  * @param validUntil the first instant at which some of this may be otherwise although nothing was told meanwhile
  */
-public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPopulation> weighings, List<Mark> marks, Map<PopulationId, Integer> open, boolean routine, Optional<Offer> nextOffer,
-        Optional<UpdateId> foldedUnder, List<UpdateId> contains, List<UpdateId> siblings, Instant validUntil) {
+public record DocketCase(
+        Update update,
+        List<Cue> cues,
+        Counts counts,
+        List<OfPopulation> weighings,
+        List<Mark> marks,
+        Map<PopulationId, Integer> open,
+        boolean routine,
+        Optional<Offer> nextOffer,
+        Optional<UpdateId> foldedUnder,
+        List<UpdateId> contains,
+        List<UpdateId> siblings,
+        Instant validUntil) {
 
     /**
      * @param lacking by their last known state
@@ -36,13 +49,18 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
      * @param facingPublic of the lacking
      * @param notAffected of the lacking and those that wait for a restart, hosts on which it is told not to matter
      */
-    public record Counts(int lacking, int having, int unknown, int facingPublic, int restartOutstanding, int notAffected) {}
+    public record Counts(
+            int lacking, int having, int unknown, int facingPublic, int restartOutstanding, int notAffected) {}
 
     /** @param population empty for hosts in no population */
     public record OfPopulation(Optional<PopulationId> population, Weighing weighing) {}
 
-    /** @param holds what holds for most of the hosts that lack it; none where no host lacks it; @param differently hosts for which something else holds */
-    public record Mark(PopulationId population, int lacking, int applicable, Optional<RuleMatch> holds, int differently) {}
+    /**
+     * @param holds what holds for most of the hosts that lack it; none where no host lacks it; @param differently hosts
+     *     for which something else holds
+     */
+    public record Mark(
+            PopulationId population, int lacking, int applicable, Optional<RuleMatch> holds, int differently) {}
 
     /** @param hosts of the population that lack it */
     public record Offer(String populationName, Instant at, RoaringBitmap hosts) {}
@@ -57,12 +75,16 @@ public record DocketCase(Update update, List<Cue> cues, Counts counts, List<OfPo
     }
 
     public Optional<Weighing> weighingOf(PopulationId population) {
-        return weighings.stream().filter(of -> of.population().equals(Optional.of(population))).findFirst().map(OfPopulation::weighing);
+        return weighings.stream()
+                .filter(of -> of.population().equals(Optional.of(population)))
+                .findFirst()
+                .map(OfPopulation::weighing);
     }
 
     /** The population on which most hangs: its suggestion is the one that the docket shows. */
     public Optional<OfPopulation> heaviest() {
-        return weighings.stream().reduce((a, b) -> b.weighing().stake() > a.weighing().stake() ? b : a);
+        return weighings.stream()
+                .reduce((a, b) -> b.weighing().stake() > a.weighing().stake() ? b : a);
     }
 
     /** The newest of its cues. */

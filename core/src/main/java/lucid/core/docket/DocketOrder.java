@@ -7,8 +7,8 @@ import java.util.Comparator;
 import java.util.List;
 
 /**
- * What judgement is worth now: by the larger of exposure and hazard plus 1, four times that if a cue is younger than a day, twice if younger than
- * three days. Ties: the newer cue, then the identifier.
+ * What judgement is worth now: by the larger of exposure and hazard plus 1, four times that if a cue is younger than a
+ * day, twice if younger than three days. Ties: the newer cue, then the identifier.
  */
 public record DocketOrder(Instant now) {
 
@@ -22,7 +22,8 @@ public record DocketOrder(Instant now) {
     public List<DocketCase> sorted(Collection<DocketCase> cases) {
         return cases.stream()
                 .map(one -> new Ranked(one, worth(one), one.newestCue().orElse(Instant.MIN)))
-                .sorted(Comparator.comparingDouble(Ranked::worth).reversed()
+                .sorted(Comparator.comparingDouble(Ranked::worth)
+                        .reversed()
                         .thenComparing(Ranked::newestCue, Comparator.reverseOrder())
                         .thenComparing(ranked -> ranked.docketCase().update().id()))
                 .map(Ranked::docketCase)

@@ -24,16 +24,23 @@ import lucid.core.update.UpdateId;
 /**
  * How one host stands to one update that speaks of it.
  *
- * <p><b>Newest only.</b> An update folds under its newest successor that stands alike on this host: both lacking, or both there. It
- * unfolds while that successor is withheld here by a decision, or withdrawn.
+ * <p><b>Newest only.</b> An update folds under its newest successor that stands alike on this host: both lacking, or
+ * both there. It unfolds while that successor is withheld here by a decision, or withdrawn.
  *
  * @param state with what is too old to tell as unknown
  * @param lastKnown the state of the last report, or what was told since
  * @param contains identifiers of the earlier updates that fold under it, the newest first
  */
-public record HostUpdate(Update update, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Ruling ruling, List<UpdateId> contains) {
+public record HostUpdate(
+        Update update,
+        CarriageState state,
+        CarriageState lastKnown,
+        boolean viaSuccessor,
+        Ruling ruling,
+        List<UpdateId> contains) {
 
-    private static final Comparator<Update> NEWEST_FIRST = Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
+    private static final Comparator<Update> NEWEST_FIRST =
+            Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
     public boolean isLacking() {
         return lastKnown.lacks();
@@ -52,15 +59,26 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
             Carriage carriage = carriages.of(update, at);
             CarriageState known = carriage.lastKnown(host.number());
             if (known != CarriageState.NOT_APPLICABLE) {
-                all.put(update.id(), new HostUpdate(update, carriage.of(host.number()), known, carriage.viaSuccessor().contains(host.number()),
-                        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).ruling(host, known, at), List.of()));
+                all.put(
+                        update.id(),
+                        new HostUpdate(
+                                update,
+                                carriage.of(host.number()),
+                                known,
+                                carriage.viaSuccessor().contains(host.number()),
+                                Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue())
+                                        .ruling(host, known, at),
+                                List.of()));
             }
         }
         Map<UpdateId, List<Update>> under = new HashMap<>();
         List<HostUpdate> shown = new ArrayList<>();
         for (HostUpdate one : all.values()) {
             Optional<Update> newest = newestAlike(one, all, carriages);
-            newest.ifPresentOrElse(successor -> under.computeIfAbsent(successor.id(), id -> new ArrayList<>()).add(one.update()), () -> shown.add(one));
+            newest.ifPresentOrElse(
+                    successor -> under.computeIfAbsent(successor.id(), id -> new ArrayList<>())
+                            .add(one.update()),
+                    () -> shown.add(one));
         }
         return shown.stream()
                 .sorted(Comparator.comparing(HostUpdate::update, ORDER))
@@ -71,24 +89,36 @@ public record HostUpdate(Update update, CarriageState state, CarriageState lastK
     /** An update speaks only of hosts that have one of its products. */
     private static Collection<Update> updatesOf(Host host, Catalogue catalogue) {
         Map<UpdateId, Update> updates = new HashMap<>();
-        host.products().forEach(installed -> catalogue.ofProduct(installed.build().product()).forEach(update -> updates.put(update.id(), update)));
+        host.products().forEach(installed -> catalogue
+                .ofProduct(installed.build().product())
+                .forEach(update -> updates.put(update.id(), update)));
         return updates.values();
     }
 
     private static Optional<Update> newestAlike(HostUpdate one, Map<UpdateId, HostUpdate> all, Carriages carriages) {
         return carriages.catalogue().successorsOf(one.update().id()).stream()
                 .map(successor -> all.get(successor.id()))
-                .filter(other -> other != null && other.isLacking() == one.isLacking() && !other.update().isWithdrawn() && !other.isDecidedToWait())
+                .filter(other -> other != null
+                        && other.isLacking() == one.isLacking()
+                        && !other.update().isWithdrawn()
+                        && !other.isDecidedToWait())
                 .map(HostUpdate::update)
                 .min(NEWEST_FIRST);
     }
 
     private boolean isDecidedToWait() {
         RuleMatch holds = ruling.holds();
-        return holds.effect() == Effect.WITHHELD && (holds.clause() == RuleMatch.Clause.VERDICT || holds.clause() == RuleMatch.Clause.EXCEPTION);
+        return holds.effect() == Effect.WITHHELD
+                && (holds.clause() == RuleMatch.Clause.VERDICT || holds.clause() == RuleMatch.Clause.EXCEPTION);
     }
 
     private HostUpdate containing(List<Update> earlier) {
-        return new HostUpdate(update, state, lastKnown, viaSuccessor, ruling, earlier.stream().sorted(NEWEST_FIRST).map(Update::id).toList());
+        return new HostUpdate(
+                update,
+                state,
+                lastKnown,
+                viaSuccessor,
+                ruling,
+                earlier.stream().sorted(NEWEST_FIRST).map(Update::id).toList());
     }
 }

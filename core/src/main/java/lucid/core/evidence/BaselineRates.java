@@ -11,8 +11,8 @@ import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 
 /**
- * How often updates of a kind usually fail, learned from a year of tries. It is counted once a day (UTC), up to the beginning of the day and from what is
- * known then, so that all that is told on a day is compared with the same.
+ * How often updates of a kind usually fail, learned from a year of tries. It is counted once a day (UTC), up to the
+ * beginning of the day and from what is known then, so that all that is told on a day is compared with the same.
  */
 public final class BaselineRates {
 

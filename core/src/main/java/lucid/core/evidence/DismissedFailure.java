@@ -5,7 +5,14 @@ import java.util.Optional;
 import lucid.core.update.UpdateId;
 
 /** An analyst's word that a host's failure is not by this update. */
-public record DismissedFailure(long number, UpdateId updateId, String host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {
+public record DismissedFailure(
+        long number,
+        UpdateId updateId,
+        String host,
+        String reason,
+        String author,
+        Instant createdAt,
+        Optional<Instant> revokedAt) {
     public boolean stands() {
         return revokedAt.isEmpty();
     }

@@ -15,10 +15,12 @@ import java.util.function.Function;
 import lucid.core.update.UpdateId;
 
 /**
- * Everything that speaks for or against updates beside what their own advisories say. Never changes; each {@code with} makes the next one.
+ * Everything that speaks for or against updates beside what their own advisories say. Never changes; each {@code with}
+ * makes the next one.
  *
  * @param scores the newest of all vulnerabilities
- * @param scoreHistory by CVE, of vulnerabilities that some update closes: each score that differs from the one before, the earliest first
+ * @param scoreHistory by CVE, of vulnerabilities that some update closes: each score that differs from the one before,
+ *     the earliest first
  * @param exploited by CVE
  * @param statements by vulnerability
  * @param issues by their id
@@ -34,7 +36,8 @@ public record Evidence(
         List<NotAffectedNote> notes,
         List<DismissedFailure> dismissedFailures) {
 
-    public static final Evidence NONE = new Evidence(ExploitScores.NONE, Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), List.of(), List.of());
+    public static final Evidence NONE =
+            new Evidence(ExploitScores.NONE, Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), List.of(), List.of());
 
     /** The newest score of a vulnerability. */
     public Optional<ExploitScore> score(String cve) {
@@ -52,7 +55,10 @@ public record Evidence(
         for (String cve : cves) {
             Optional<ExploitScore> score = newest.of(cve);
             List<ExploitScore> before = history.getOrDefault(cve, List.of());
-            if (score.isPresent() && (before.isEmpty() || before.get(before.size() - 1).probability() != score.get().probability())) {
+            if (score.isPresent()
+                    && (before.isEmpty()
+                            || before.get(before.size() - 1).probability()
+                                    != score.get().probability())) {
                 history.put(cve, appended(before, score.get()));
             }
         }
@@ -62,21 +68,36 @@ public record Evidence(
     /** With scores of the past. */
     public Evidence withHistory(Collection<ExploitScore> past) {
         Map<String, List<ExploitScore>> history = new HashMap<>(scoreHistory);
-        past.stream().sorted(Comparator.comparing(ExploitScore::read)).forEach(score -> history.put(score.cve(), appended(history.getOrDefault(score.cve(), List.of()), score)));
+        past.stream()
+                .sorted(Comparator.comparing(ExploitScore::read))
+                .forEach(score ->
+                        history.put(score.cve(), appended(history.getOrDefault(score.cve(), List.of()), score)));
         return new Evidence(scores, history, exploited, statements, issues, reports, notes, dismissedFailures);
     }
 
-    /** With what a catalogue of exploited vulnerabilities lists: the whole of it, so that what it does not list any more is gone. */
+    /**
+     * With what a catalogue of exploited vulnerabilities lists: the whole of it, so that what it does not list any more
+     * is gone.
+     */
     public Evidence withExploited(Collection<KnownExploited> listed) {
         Map<String, KnownExploited> next = new HashMap<>();
-        listed.forEach(one -> next.put(one.cve(), exploited.containsKey(one.cve()) ? new KnownExploited(one.cve(), one.added(), one.words(), exploited.get(one.cve()).read()) : one));
+        listed.forEach(one -> next.put(
+                one.cve(),
+                exploited.containsKey(one.cve())
+                        ? new KnownExploited(
+                                one.cve(),
+                                one.added(),
+                                one.words(),
+                                exploited.get(one.cve()).read())
+                        : one));
         return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, dismissedFailures);
     }
 
     /** With the instants at which listed vulnerabilities were first read, where they are known. */
     public Evidence readSince(Map<String, Instant> read) {
         Map<String, KnownExploited> next = new HashMap<>();
-        exploited.forEach((cve, one) -> next.put(cve, new KnownExploited(cve, one.added(), one.words(), read.getOrDefault(cve, one.read()))));
+        exploited.forEach((cve, one) ->
+                next.put(cve, new KnownExploited(cve, one.added(), one.words(), read.getOrDefault(cve, one.read()))));
         return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, dismissedFailures);
     }
 
@@ -108,12 +129,14 @@ public record Evidence(
 
     /** Without issues that were taken back. */
     public Evidence withoutIssues(Collection<String> ids) {
-        return new Evidence(scores, scoreHistory, exploited, statements, without(issues, ids), reports, notes, dismissedFailures);
+        return new Evidence(
+                scores, scoreHistory, exploited, statements, without(issues, ids), reports, notes, dismissedFailures);
     }
 
     /** Without reports that were taken back. */
     public Evidence withoutReports(Collection<String> ids) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, without(reports, ids), notes, dismissedFailures);
+        return new Evidence(
+                scores, scoreHistory, exploited, statements, issues, without(reports, ids), notes, dismissedFailures);
     }
 
     private static <T> Map<String, T> without(Map<String, T> all, Collection<String> ids) {
@@ -123,11 +146,27 @@ public record Evidence(
     }
 
     public Evidence with(NotAffectedNote note) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, replaced(notes, note, NotAffectedNote::number), dismissedFailures);
+        return new Evidence(
+                scores,
+                scoreHistory,
+                exploited,
+                statements,
+                issues,
+                reports,
+                replaced(notes, note, NotAffectedNote::number),
+                dismissedFailures);
     }
 
     public Evidence with(DismissedFailure dismissed) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, notes, replaced(dismissedFailures, dismissed, DismissedFailure::number));
+        return new Evidence(
+                scores,
+                scoreHistory,
+                exploited,
+                statements,
+                issues,
+                reports,
+                notes,
+                replaced(dismissedFailures, dismissed, DismissedFailure::number));
     }
 
     private static <T> List<T> replaced(List<T> all, T one, Function<T, Long> number) {
@@ -146,14 +185,18 @@ public record Evidence(
 
     /** Issues that an update is told to have, whatever their state; the latest change first. */
     public List<KnownIssue> issuesOf(UpdateId updateId) {
-        return issues.values().stream().filter(issue -> issue.updates().contains(updateId))
-                .sorted(Comparator.comparing(KnownIssue::changed).reversed().thenComparing(KnownIssue::id)).toList();
+        return issues.values().stream()
+                .filter(issue -> issue.updates().contains(updateId))
+                .sorted(Comparator.comparing(KnownIssue::changed).reversed().thenComparing(KnownIssue::id))
+                .toList();
     }
 
     /** Failure reports on an update, the newest first. */
     public List<FailureReport> reportsOn(UpdateId updateId) {
-        return reports.values().stream().filter(report -> report.updateId().equals(updateId))
-                .sorted(Comparator.comparing(FailureReport::at).reversed().thenComparing(FailureReport::id)).toList();
+        return reports.values().stream()
+                .filter(report -> report.updateId().equals(updateId))
+                .sorted(Comparator.comparing(FailureReport::at).reversed().thenComparing(FailureReport::id))
+                .toList();
     }
 
     public List<NotAffectedNote> notesOn(UpdateId updateId) {
@@ -161,12 +204,16 @@ public record Evidence(
     }
 
     public List<DismissedFailure> dismissedFailuresOn(UpdateId updateId) {
-        return dismissedFailures.stream().filter(dismissed -> dismissed.updateId().equals(updateId)).toList();
+        return dismissedFailures.stream()
+                .filter(dismissed -> dismissed.updateId().equals(updateId))
+                .toList();
     }
 
     /** True if this says something else of a vulnerability than {@code earlier} does. */
     public boolean differs(String vulnerability, Evidence earlier) {
-        return !score(vulnerability).map(ExploitScore::probability).equals(earlier.score(vulnerability).map(ExploitScore::probability))
+        return !score(vulnerability)
+                        .map(ExploitScore::probability)
+                        .equals(earlier.score(vulnerability).map(ExploitScore::probability))
                 || !Objects.equals(scoreHistory.get(vulnerability), earlier.scoreHistory.get(vulnerability))
                 || !Objects.equals(exploited.get(vulnerability), earlier.exploited.get(vulnerability))
                 || !Objects.equals(statements.get(vulnerability), earlier.statements.get(vulnerability));
@@ -185,7 +232,9 @@ public record Evidence(
         }
         if (notes != earlier.notes || dismissedFailures != earlier.dismissedFailures) {
             notes.stream().filter(note -> !earlier.notes.contains(note)).forEach(note -> changed.add(note.updateId()));
-            dismissedFailures.stream().filter(dismissed -> !earlier.dismissedFailures.contains(dismissed)).forEach(dismissed -> changed.add(dismissed.updateId()));
+            dismissedFailures.stream()
+                    .filter(dismissed -> !earlier.dismissedFailures.contains(dismissed))
+                    .forEach(dismissed -> changed.add(dismissed.updateId()));
         }
         return changed;
     }

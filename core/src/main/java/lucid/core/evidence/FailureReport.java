@@ -8,7 +8,8 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.update.UpdateId;
 
 /**
- * A failure that somebody tells: the service desk, another site, a vendor's forum. A report that names one of our hosts is that host's failure.
+ * A failure that somebody tells: the service desk, another site, a vendor's forum. A report that names one of our hosts
+ * is that host's failure.
  *
  * @param id its own, by which a later word on it is told
  * @param code or symptom, where told
@@ -17,8 +18,17 @@ import lucid.core.update.UpdateId;
  * @param where traits of those others, where told
  * @param source who tells it
  */
-public record FailureReport(String id, UpdateId updateId, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, int others,
-        Optional<HostCondition> where, String source, Instant at) {
+public record FailureReport(
+        String id,
+        UpdateId updateId,
+        Optional<String> code,
+        FailureClass failureClass,
+        String words,
+        List<String> hosts,
+        int others,
+        Optional<HostCondition> where,
+        String source,
+        Instant at) {
 
     public FailureReport {
         hosts = List.copyOf(hosts);

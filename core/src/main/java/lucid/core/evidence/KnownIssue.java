@@ -18,10 +18,23 @@ import lucid.core.update.UpdateId;
  * @param since when this was first told here
  * @param changed when its state was last told anew
  */
-public record KnownIssue(String id, List<UpdateId> updates, List<UpdateId> fixedBy, String words, State state, Optional<FailureClass> failureClass,
-        Optional<HostCondition> hosts, String source, Instant since, Instant changed) {
+public record KnownIssue(
+        String id,
+        List<UpdateId> updates,
+        List<UpdateId> fixedBy,
+        String words,
+        State state,
+        Optional<FailureClass> failureClass,
+        Optional<HostCondition> hosts,
+        String source,
+        Instant since,
+        Instant changed) {
 
-    public enum State { OPEN, WORKED_AROUND, FIXED }
+    public enum State {
+        OPEN,
+        WORKED_AROUND,
+        FIXED
+    }
 
     public KnownIssue {
         updates = List.copyOf(updates);
@@ -39,6 +52,16 @@ public record KnownIssue(String id, List<UpdateId> updates, List<UpdateId> fixed
 
     /** This word, told of an issue that was known before. */
     public KnownIssue after(KnownIssue before) {
-        return new KnownIssue(id, updates, fixedBy, words, state, failureClass, hosts, source, before.since(), state == before.state() ? before.changed() : changed);
+        return new KnownIssue(
+                id,
+                updates,
+                fixedBy,
+                words,
+                state,
+                failureClass,
+                hosts,
+                source,
+                before.since(),
+                state == before.state() ? before.changed() : changed);
     }
 }

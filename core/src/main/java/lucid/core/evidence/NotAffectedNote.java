@@ -11,7 +11,15 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * @param then numbers of the hosts it was true of when it was written
  */
-public record NotAffectedNote(long number, UpdateId updateId, HostCondition hosts, String reason, String author, Instant createdAt, RoaringBitmap then, Optional<Instant> revokedAt) {
+public record NotAffectedNote(
+        long number,
+        UpdateId updateId,
+        HostCondition hosts,
+        String reason,
+        String author,
+        Instant createdAt,
+        RoaringBitmap then,
+        Optional<Instant> revokedAt) {
     public boolean stands() {
         return revokedAt.isEmpty();
     }

@@ -21,23 +21,26 @@ import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
 
 /**
- * Which hosts tried an update, and what came of it: one table, read by hazard, gate and suspected causes alike. Revisions with the same
- * fixes count together.
+ * Which hosts tried an update, and what came of it: one table, read by hazard, gate and suspected causes alike.
+ * Revisions with the same fixes count together.
  *
- * <p>A host stands in it with the worst that happened within the 30 days before its last outcome. An install that no report has followed yet
- * is {@link #waiting}: neither clean nor failed; after the host's usual time it counts as {@code down}.
+ * <p>A host stands in it with the worst that happened within the 30 days before its last outcome. An install that no
+ * report has followed yet is {@link #waiting}: neither clean nor failed; after the host's usual time it counts as
+ * {@code down}.
  *
  * @param tries in the order in which they were told
  * @param waiting hosts that installed it and have not reported since
  * @param dismissed hosts whose failure an analyst dismissed
  * @param nextSilence the first instant at which an install without a report begins to count as silence
  */
-public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> dismissed, Optional<Instant> nextSilence) {
+public record TriedHosts(
+        List<Try> tries, List<Integer> waiting, List<Integer> dismissed, Optional<Instant> nextSilence) {
 
     private static final TriedHosts NONE = new TriedHosts(List.of(), List.of(), List.of(), Optional.empty());
     private static final Duration WINDOW = Duration.ofDays(30);
     /** The code of a host that never reported after it installed. */
     public static final String SILENT = "silent after install";
+
     private static final String NO_CODE = "no code told";
 
     /**
@@ -59,7 +62,11 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> d
         if (last.isEmpty() && reported.isEmpty()) {
             return NONE;
         }
-        Set<Integer> dismissedHosts = evidence.dismissedFailuresOn(update.id()).stream().filter(DismissedFailure::stands).flatMap(dismissed -> fleet.host(dismissed.host()).stream()).map(Host::number).collect(Collectors.toSet());
+        Set<Integer> dismissedHosts = evidence.dismissedFailuresOn(update.id()).stream()
+                .filter(DismissedFailure::stands)
+                .flatMap(dismissed -> fleet.host(dismissed.host()).stream())
+                .map(Host::number)
+                .collect(Collectors.toSet());
         SameFixes sameFixes = new SameFixes(update);
         List<Try> tries = new ArrayList<>();
         List<Integer> waiting = new ArrayList<>();
@@ -69,7 +76,9 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> d
         last.forEach((number, outcome) -> {
             Host host = fleet.host(number);
             List<Failure> all = new ArrayList<>(reported.getOrDefault(number, List.of()));
-            failures.getOrDefault(number, List.of()).stream().filter(sameFixes::covers).forEach(failed -> all.add(failure(failed)));
+            failures.getOrDefault(number, List.of()).stream()
+                    .filter(sameFixes::covers)
+                    .forEach(failed -> all.add(failure(failed)));
             boolean installed = outcome.what() == Outcome.What.INSTALLED && sameFixes.covers(outcome);
             boolean reportedSince = host.lastReport().isAfter(outcome.at());
             Instant silent = host.silentAfterInstall(outcome.at(), fleet.rhythmOf(host));
@@ -103,10 +112,17 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> d
             }
         });
         tries.sort(Comparator.comparing(Try::at).thenComparing(Try::host));
-        return new TriedHosts(List.copyOf(tries), List.copyOf(waiting), List.copyOf(dismissed), silences.stream().min(Comparator.naturalOrder()));
+        return new TriedHosts(
+                List.copyOf(tries),
+                List.copyOf(waiting),
+                List.copyOf(dismissed),
+                silences.stream().min(Comparator.naturalOrder()));
     }
 
-    /** Whether an outcome is of a revision with the fixes that the update has now; one that names none is judged by its instant. */
+    /**
+     * Whether an outcome is of a revision with the fixes that the update has now; one that names none is judged by its
+     * instant.
+     */
     private static final class SameFixes {
         private final Set<String> revisions;
         private final Optional<Instant> from;
@@ -114,16 +130,23 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> d
         SameFixes(Update update) {
             List<RevisionNote> notes = update.revisionsWithTheseFixes();
             this.revisions = notes.stream().map(RevisionNote::revision).collect(Collectors.toSet());
-            this.from = notes.size() == update.revisions().size() ? Optional.empty() : Optional.of(notes.get(0).revised());
+            this.from = notes.size() == update.revisions().size()
+                    ? Optional.empty()
+                    : Optional.of(notes.get(0).revised());
         }
 
         boolean covers(Outcome outcome) {
-            return outcome.revision().map(revisions::contains).orElseGet(() -> from.filter(outcome.at()::isBefore).isEmpty());
+            return outcome.revision().map(revisions::contains).orElseGet(() -> from.filter(outcome.at()::isBefore)
+                    .isEmpty());
         }
     }
 
     private static Failure failure(Outcome outcome) {
-        return new Failure(outcome.failureClass().orElse(FailureClass.REFUSED), outcome.code().orElse(NO_CODE), outcome.at(), "");
+        return new Failure(
+                outcome.failureClass().orElse(FailureClass.REFUSED),
+                outcome.code().orElse(NO_CODE),
+                outcome.at(),
+                "");
     }
 
     private static Map<Integer, List<Failure>> reported(Collection<FailureReport> reports, Fleet fleet) {
@@ -131,15 +154,18 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> d
         for (FailureReport report : reports) {
             for (String name : report.hosts()) {
                 fleet.host(name).ifPresent(host -> byHost.computeIfAbsent(host.number(), n -> new ArrayList<>())
-                        .add(new Failure(report.failureClass(), report.code().orElse(NO_CODE), report.at(), report.source())));
+                        .add(new Failure(
+                                report.failureClass(), report.code().orElse(NO_CODE), report.at(), report.source())));
             }
         }
         return byHost;
     }
 
     private static Optional<Failure> worst(List<Failure> failures, Instant last) {
-        return failures.stream().filter(failure -> failure.at().isAfter(last.minus(WINDOW)))
-                .max(Comparator.comparing(Failure::failureClass).thenComparing(Comparator.comparing(Failure::at).reversed()));
+        return failures.stream()
+                .filter(failure -> failure.at().isAfter(last.minus(WINDOW)))
+                .max(Comparator.comparing(Failure::failureClass)
+                        .thenComparing(Comparator.comparing(Failure::at).reversed()));
     }
 
     public int tried() {
@@ -155,6 +181,9 @@ public record TriedHosts(List<Try> tries, List<Integer> waiting, List<Integer> d
     }
 
     public int down() {
-        return (int) tries.stream().flatMap(t -> t.failure().stream()).filter(f -> f.failureClass() == FailureClass.DOWN).count();
+        return (int) tries.stream()
+                .flatMap(t -> t.failure().stream())
+                .filter(f -> f.failureClass() == FailureClass.DOWN)
+                .count();
     }
 }

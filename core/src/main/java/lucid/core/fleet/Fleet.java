@@ -20,8 +20,9 @@ import org.roaringbitmap.RoaringBitmap;
 /**
  * All hosts and who owns them, as one immutable snapshot. Sets of hosts are bitmaps over host numbers.
  *
- * <p>{@link #with} makes the next snapshot: it copies the arrays of references (a few hundred kilobytes for 50,000 hosts, once
- * for a whole batch of reports) and shares everything else, so readers keep a consistent snapshot without locks.
+ * <p>{@link #with} makes the next snapshot: it copies the arrays of references (a few hundred kilobytes for 50,000
+ * hosts, once for a whole batch of reports) and shares everything else, so readers keep a consistent snapshot without
+ * locks.
  */
 public final class Fleet {
 
@@ -32,6 +33,7 @@ public final class Fleet {
     private final Ladder ladder;
     /** By host number; null where a number is not in use. */
     private final Host[] hosts;
+
     private final Map<String, Integer> numbers;
     private final long[] unknownFrom;
     private final RoaringBitmap all;
@@ -96,7 +98,9 @@ public final class Fleet {
     }
 
     private Duration rhythm(int place) {
-        return place < 0 ? Host.DEFAULT_RHYTHM : ladder.populations().get(place).rhythm().orElse(Host.DEFAULT_RHYTHM);
+        return place < 0
+                ? Host.DEFAULT_RHYTHM
+                : ladder.populations().get(place).rhythm().orElse(Host.DEFAULT_RHYTHM);
     }
 
     /** Place on the ladder of the population that owns the host, from 0, or -1 for none. */
@@ -132,11 +136,14 @@ public final class Fleet {
     }
 
     /** The hosts by value of a trait in the snapshot that follows this one; what did not change is shared. */
-    private Map<String, RoaringBitmap> moved(String trait, Map<String, RoaringBitmap> values, Fleet following, RoaringBitmap reported) {
+    private Map<String, RoaringBitmap> moved(
+            String trait, Map<String, RoaringBitmap> values, Fleet following, RoaringBitmap reported) {
         Map<String, RoaringBitmap> next = new HashMap<>(values);
         for (int number : reported) {
-            Optional<String> before = knows(number) && !isRetired(number) ? valueOf(hosts[number], trait) : Optional.empty();
-            Optional<String> after = following.isRetired(number) ? Optional.empty() : valueOf(following.hosts[number], trait);
+            Optional<String> before =
+                    knows(number) && !isRetired(number) ? valueOf(hosts[number], trait) : Optional.empty();
+            Optional<String> after =
+                    following.isRetired(number) ? Optional.empty() : valueOf(following.hosts[number], trait);
             if (!before.equals(after)) {
                 before.ifPresent(value -> next.computeIfPresent(value, (v, set) -> without(set, number)));
                 after.ifPresent(value -> next.compute(value, (v, set) -> with(set, number)));
@@ -166,7 +173,10 @@ public final class Fleet {
         return new Fleet(other, hosts, numbers, retired);
     }
 
-    /** The same hosts, of which these are retired: they belong to no population and are counted nowhere, but keep their numbers and are found by their names. */
+    /**
+     * The same hosts, of which these are retired: they belong to no population and are counted nowhere, but keep their
+     * numbers and are found by their names.
+     */
     public Fleet retiring(RoaringBitmap numbersOfRetired) {
         return new Fleet(ladder, hosts, numbers, numbersOfRetired.clone());
     }
@@ -235,12 +245,17 @@ public final class Fleet {
 
     /** Hosts whose trait has this value in words. */
     public RoaringBitmap withTrait(String trait, String value) {
-        return traitValues.computeIfAbsent(trait, this::byValue).getOrDefault(value, NO_HOSTS).clone();
+        return traitValues
+                .computeIfAbsent(trait, this::byValue)
+                .getOrDefault(value, NO_HOSTS)
+                .clone();
     }
 
     private Map<String, RoaringBitmap> byValue(String trait) {
         Map<String, RoaringBitmap> values = new HashMap<>();
-        all.forEach((int number) -> valueOf(hosts[number], trait).ifPresent(value -> values.computeIfAbsent(value, v -> new RoaringBitmap()).add(number)));
+        all.forEach((int number) -> valueOf(hosts[number], trait)
+                .ifPresent(value ->
+                        values.computeIfAbsent(value, v -> new RoaringBitmap()).add(number)));
         return values;
     }
 
@@ -291,14 +306,20 @@ public final class Fleet {
     public List<Host> changedSince(Fleet earlier) {
         List<Host> changed = new ArrayList<>();
         for (int number = 0; number < hosts.length; number++) {
-            if (hosts[number] != null && (number >= earlier.hosts.length || earlier.hosts[number] != hosts[number] || earlier.isRetired(number) != isRetired(number))) {
+            if (hosts[number] != null
+                    && (number >= earlier.hosts.length
+                            || earlier.hosts[number] != hosts[number]
+                            || earlier.isRetired(number) != isRetired(number))) {
                 changed.add(hosts[number]);
             }
         }
         return changed;
     }
 
-    /** Hosts whose last report became too old, or is no longer, between an earlier fleet at an earlier instant and this one. */
+    /**
+     * Hosts whose last report became too old, or is no longer, between an earlier fleet at an earlier instant and this
+     * one.
+     */
     public RoaringBitmap freshnessChanged(Fleet earlier, Instant then, Instant now) {
         return RoaringBitmap.xor(earlier.unknownAt(then), unknownAt(now));
     }
@@ -341,9 +362,21 @@ public final class Fleet {
         private static TraitUse of(Map<Trait, Integer> hosts) {
             Map<Trait.Type, Integer> byType = new EnumMap<>(Trait.Type.class);
             hosts.forEach((value, count) -> byType.merge(value.type(), count, Integer::sum));
-            List<String> values = hosts.size() > MOST_VALUES ? List.of()
-                    : hosts.entrySet().stream().sorted(Map.Entry.<Trait, Integer>comparingByValue().reversed().thenComparing(e -> e.getKey().toString())).map(e -> e.getKey().toString()).toList();
-            return new TraitUse(Collections.max(byType.entrySet(), Map.Entry.<Trait.Type, Integer>comparingByValue().thenComparing(e -> -e.getKey().ordinal())).getKey(), values);
+            List<String> values = hosts.size() > MOST_VALUES
+                    ? List.of()
+                    : hosts.entrySet().stream()
+                            .sorted(Map.Entry.<Trait, Integer>comparingByValue()
+                                    .reversed()
+                                    .thenComparing(e -> e.getKey().toString()))
+                            .map(e -> e.getKey().toString())
+                            .toList();
+            return new TraitUse(
+                    Collections.max(
+                                    byType.entrySet(),
+                                    Map.Entry.<Trait.Type, Integer>comparingByValue()
+                                            .thenComparing(e -> -e.getKey().ordinal()))
+                            .getKey(),
+                    values);
         }
     }
 
@@ -352,11 +385,17 @@ public final class Fleet {
         Map<String, TraitUse> known = traits;
         if (known == null) {
             Map<String, Map<Trait, Integer>> counts = new TreeMap<>();
-            all.forEach((int number) -> hosts[number].traits().forEach((name, value) -> counts.computeIfAbsent(name, n -> new HashMap<>()).merge(value, 1, Integer::sum)));
+            all.forEach((int number) -> hosts[number].traits().forEach((name, value) -> counts.computeIfAbsent(
+                            name, n -> new HashMap<>())
+                    .merge(value, 1, Integer::sum)));
             Map<String, TraitUse> uses = new TreeMap<>();
             counts.forEach((name, byValue) -> uses.put(name, TraitUse.of(byValue)));
             uses.put("name", new TraitUse(Trait.Type.TEXT, List.of()));
-            uses.put("platform", new TraitUse(Trait.Type.TEXT, platforms.keySet().stream().sorted().toList()));
+            uses.put(
+                    "platform",
+                    new TraitUse(
+                            Trait.Type.TEXT,
+                            platforms.keySet().stream().sorted().toList()));
             uses.put("supply", new TraitUse(Trait.Type.TEXT, List.of()));
             known = Collections.unmodifiableMap(uses);
             traits = known;

@@ -49,7 +49,17 @@ public record Host(
 
     /** A host that reports for the first time. */
     public static Host first(int number, HostReport report) {
-        return new Host(number, report.name(), report.platform(), report.traits(), report.products(), List.of(), report.supply(), report.lastStart(), report.at(), List.of());
+        return new Host(
+                number,
+                report.name(),
+                report.platform(),
+                report.traits(),
+                report.products(),
+                List.of(),
+                report.supply(),
+                report.lastStart(),
+                report.at(),
+                List.of());
     }
 
     /**
@@ -58,13 +68,23 @@ public record Host(
      * @param rhythm how often its population expects it to report
      */
     public Host after(HostReport report, Duration rhythm) {
-        return new Host(number, name, report.platform(), report.traits(), report.products(), runningAfter(report), report.supply(), report.lastStart(), report.at(),
+        return new Host(
+                number,
+                name,
+                report.platform(),
+                report.traits(),
+                report.products(),
+                runningAfter(report),
+                report.supply(),
+                report.lastStart(),
+                report.at(),
                 absencesAfter(report.at(), rhythm));
     }
 
     /**
-     * What was installed over a version that runs keeps the old one running until the next start. A start between two reports is taken
-     * to be later than the changes between them: most are the restart that an install asked for. Without a told start nothing can be said.
+     * What was installed over a version that runs keeps the old one running until the next start. A start between two
+     * reports is taken to be later than the changes between them: most are the restart that an install asked for.
+     * Without a told start nothing can be said.
      */
     private List<InstalledProduct> runningAfter(HostReport report) {
         if (report.lastStart().isEmpty() || report.lastStart().get().isAfter(lastReport)) {
@@ -72,7 +92,8 @@ public record Host(
         }
         Map<ProductBuild, Inventories.Difference> differences = Inventories.differences(products, report.products());
         Map<ProductBuild, String> ran = new HashMap<>();
-        differences.forEach((build, difference) -> difference.highestBefore().ifPresent(version -> ran.put(build, version)));
+        differences.forEach(
+                (build, difference) -> difference.highestBefore().ifPresent(version -> ran.put(build, version)));
         running.forEach(old -> ran.put(old.build(), old.version()));
         if (ran.isEmpty()) {
             return List.of();
@@ -97,14 +118,17 @@ public record Host(
         return next;
     }
 
-    /** From this instant on the host's state is unknown: its last report is older than three rhythms and older than three days. */
+    /**
+     * From this instant on the host's state is unknown: its last report is older than three rhythms and older than
+     * three days.
+     */
     public Instant unknownFrom(Duration rhythm) {
         return lastReport.plus(longer(rhythm.multipliedBy(3), SHORTEST_SILENCE));
     }
 
     /**
-     * When an install that began at {@code instant} counts as followed by silence, if no report came after it: the longer of two rhythms and
-     * the host's longest absence of the last 90 days.
+     * When an install that began at {@code instant} counts as followed by silence, if no report came after it: the
+     * longer of two rhythms and the host's longest absence of the last 90 days.
      */
     public Instant silentAfterInstall(Instant instant, Duration rhythm) {
         Duration longest = absences.stream().map(Absence::length).reduce(Duration.ZERO, Host::longer);
@@ -116,33 +140,46 @@ public record Host(
     }
 
     /**
-     * The trait of that name; {@code name}, {@code platform} and {@code supply} are facts of every host, and under the package URL of a product
-     * stands its highest installed version.
+     * The trait of that name; {@code name}, {@code platform} and {@code supply} are facts of every host, and under the
+     * package URL of a product stands its highest installed version.
      */
     public Optional<Trait> trait(String traitName) {
         return switch (traitName) {
             case "name" -> Optional.of(new Trait.Text(name));
             case "platform" -> Optional.of(new Trait.Text(platform));
             case "supply" -> supply.map(Trait.Text::new);
-            default -> traitName.startsWith(PRODUCT) ? version(traitName).map(Trait.Text::new) : Optional.ofNullable(traits.get(traitName));
+            default ->
+                traitName.startsWith(PRODUCT)
+                        ? version(traitName).map(Trait.Text::new)
+                        : Optional.ofNullable(traits.get(traitName));
         };
     }
 
     private Optional<String> version(String purl) {
-        return products.stream().filter(installed -> installed.build().product().purl().equals(purl))
+        return products.stream()
+                .filter(installed -> installed.build().product().purl().equals(purl))
                 .max((a, b) -> a.build().product().ordering().compare(a.version(), b.version()))
                 .map(InstalledProduct::version);
     }
 
     /** The version that still runs of a product, where another one was installed over it. */
     public Optional<String> runningInsteadOf(ProductBuild build) {
-        return running.stream().filter(old -> old.build().equals(build)).map(InstalledProduct::version).findFirst();
+        return running.stream()
+                .filter(old -> old.build().equals(build))
+                .map(InstalledProduct::version)
+                .findFirst();
     }
 
     /** True if both say the same of the host, apart from when it last reported. */
     public boolean sameButReported(Host other) {
-        return traits.equals(other.traits) && number == other.number && name.equals(other.name) && platform.equals(other.platform)
-                && products.equals(other.products) && running.equals(other.running) && supply.equals(other.supply) && lastStart.equals(other.lastStart)
+        return traits.equals(other.traits)
+                && number == other.number
+                && name.equals(other.name)
+                && platform.equals(other.platform)
+                && products.equals(other.products)
+                && running.equals(other.running)
+                && supply.equals(other.supply)
+                && lastStart.equals(other.lastStart)
                 && absences.equals(other.absences);
     }
 }

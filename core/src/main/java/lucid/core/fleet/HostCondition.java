@@ -4,10 +4,11 @@ import java.util.List;
 import java.util.stream.Collectors;
 
 /**
- * A condition on hosts, written as in {@code reader = R2 and spool_free_mb < 300}. {@link HostConditions} reads it; {@link #toString()}
- * prints it back in one canonical way, which reads as the same condition.
+ * A condition on hosts, written as in {@code reader = R2 and spool_free_mb < 300}. {@link HostConditions} reads it;
+ * {@link #toString()} prints it back in one canonical way, which reads as the same condition.
  *
- * <p>A trait that is not set satisfies no comparison, not even {@code ≠}; {@code is not set} asks for it. {@code not} is plain negation.
+ * <p>A trait that is not set satisfies no comparison, not even {@code ≠}; {@code is not set} asks for it. {@code not}
+ * is plain negation.
  */
 public sealed interface HostCondition {
 
@@ -17,7 +18,9 @@ public sealed interface HostCondition {
     record Comparison(String trait, Operator operator, Trait value) implements HostCondition {
         @Override
         public boolean test(Host host) {
-            return host.trait(trait).filter(found -> operator.holds(found, value)).isPresent();
+            return host.trait(trait)
+                    .filter(found -> operator.holds(found, value))
+                    .isPresent();
         }
 
         @Override
@@ -76,7 +79,9 @@ public sealed interface HostCondition {
 
         @Override
         public String toString() {
-            return parts.stream().map(p -> p instanceof Or ? "(" + p + ")" : p.toString()).collect(Collectors.joining(" and "));
+            return parts.stream()
+                    .map(p -> p instanceof Or ? "(" + p + ")" : p.toString())
+                    .collect(Collectors.joining(" and "));
         }
     }
 
@@ -94,7 +99,12 @@ public sealed interface HostCondition {
 
     /** The comparison operators; the last four are for numbers only. */
     enum Operator {
-        EQUAL("="), NOT_EQUAL("≠"), LESS("<"), AT_MOST("≤"), GREATER(">"), AT_LEAST("≥");
+        EQUAL("="),
+        NOT_EQUAL("≠"),
+        LESS("<"),
+        AT_MOST("≤"),
+        GREATER(">"),
+        AT_LEAST("≥");
 
         private final String sign;
 

@@ -45,7 +45,8 @@ public final class HostConditions {
     /**
      * Reads a condition and checks its values against the types of known traits; unknown traits may have any type.
      *
-     * @throws ConditionSyntaxException with the place, if the text is no condition or compares a trait with a value of another type
+     * @throws ConditionSyntaxException with the place, if the text is no condition or compares a trait with a value of
+     *     another type
      */
     public static HostCondition parse(String text, Map<String, Trait.Type> types) {
         HostConditions reader = new HostConditions(text, types);
@@ -132,7 +133,8 @@ public final class HostConditions {
         Token at = peek();
         Trait value = value(trait);
         if (operator.ordersNumbers() && value.type() != Trait.Type.NUMBER) {
-            throw new ConditionSyntaxException(at.position(), "'" + operator + "' compares numbers, '" + value + "' is none");
+            throw new ConditionSyntaxException(
+                    at.position(), "'" + operator + "' compares numbers, '" + value + "' is none");
         }
         return new HostCondition.Comparison(trait, operator, value);
     }
@@ -163,7 +165,10 @@ public final class HostConditions {
         }
         Trait.Type known = types.get(trait);
         if (known != null && known != value.type()) {
-            throw new ConditionSyntaxException(token.position(), "'" + trait + "' is " + known.words() + ", '" + value + "' is " + value.type().words());
+            throw new ConditionSyntaxException(
+                    token.position(),
+                    "'" + trait + "' is " + known.words() + ", '" + value + "' is "
+                            + value.type().words());
         }
         take();
         return value;

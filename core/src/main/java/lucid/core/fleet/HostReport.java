@@ -26,13 +26,26 @@ public record HostReport(
         List<PackageChange> changes) {
 
     /** A report without a log of changes. */
-    public HostReport(String name, String platform, Instant at, Map<String, Trait> traits, List<InstalledProduct> products, Optional<String> supply, Optional<Instant> lastStart,
+    public HostReport(
+            String name,
+            String platform,
+            Instant at,
+            Map<String, Trait> traits,
+            List<InstalledProduct> products,
+            Optional<String> supply,
+            Optional<Instant> lastStart,
             List<Event> events) {
         this(name, platform, at, traits, products, supply, lastStart, events, List.of());
     }
 
     /** An outcome as the host tells it; see {@link Outcome}. */
-    public record Event(UpdateId updateId, Optional<String> revision, Outcome.What what, Instant at, Optional<String> code, Optional<FailureClass> failureClass) {
+    public record Event(
+            UpdateId updateId,
+            Optional<String> revision,
+            Outcome.What what,
+            Instant at,
+            Optional<String> code,
+            Optional<FailureClass> failureClass) {
         public Outcome on(int host) {
             return new Outcome(host, updateId, revision, what, at, code, failureClass);
         }
@@ -50,8 +63,26 @@ public record HostReport(
 
     /** The same report, every instant of it put through {@code correct}. */
     public HostReport with(UnaryOperator<Instant> correct) {
-        return new HostReport(name, platform, correct.apply(at), traits, products, supply, lastStart.map(correct),
-                events.stream().map(e -> new Event(e.updateId(), e.revision(), e.what(), correct.apply(e.at()), e.code(), e.failureClass())).toList(),
-                changes.stream().map(c -> new PackageChange(c.build(), c.what(), c.from(), c.to(), correct.apply(c.at()), c.code())).toList());
+        return new HostReport(
+                name,
+                platform,
+                correct.apply(at),
+                traits,
+                products,
+                supply,
+                lastStart.map(correct),
+                events.stream()
+                        .map(e -> new Event(
+                                e.updateId(),
+                                e.revision(),
+                                e.what(),
+                                correct.apply(e.at()),
+                                e.code(),
+                                e.failureClass()))
+                        .toList(),
+                changes.stream()
+                        .map(c -> new PackageChange(
+                                c.build(), c.what(), c.from(), c.to(), correct.apply(c.at()), c.code()))
+                        .toList());
     }
 }

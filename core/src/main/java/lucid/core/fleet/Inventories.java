@@ -16,9 +16,7 @@ public final class Inventories {
 
     private Inventories() {}
 
-    /**
-     * The versions of one build in two inventories, each the lowest first; none where it is not there.
-     */
+    /** The versions of one build in two inventories, each the lowest first; none where it is not there. */
     public record Difference(List<String> before, List<String> after) {
 
         /** Of several versions side by side the highest, which is the one that counts. */
@@ -37,10 +35,11 @@ public final class Inventories {
     }
 
     /**
-     * The builds of which two inventories have other versions. Of a large inventory little changes, and equal facts are mostly the same object: so first
-     * what both share is set aside by identity.
+     * The builds of which two inventories have other versions. Of a large inventory little changes, and equal facts are
+     * mostly the same object: so first what both share is set aside by identity.
      */
-    public static Map<ProductBuild, Difference> differences(List<InstalledProduct> before, List<InstalledProduct> after) {
+    public static Map<ProductBuild, Difference> differences(
+            List<InstalledProduct> before, List<InstalledProduct> after) {
         Set<InstalledProduct> onlyBefore = Collections.newSetFromMap(new IdentityHashMap<>(before.size()));
         onlyBefore.addAll(before);
         Set<InstalledProduct> onlyAfter = new HashSet<>();
@@ -59,7 +58,8 @@ public final class Inventories {
         Map<ProductBuild, List<String>> has = versions(after, builds);
         Map<ProductBuild, Difference> differences = new HashMap<>();
         for (ProductBuild build : builds) {
-            Difference difference = new Difference(had.getOrDefault(build, List.of()), has.getOrDefault(build, List.of()));
+            Difference difference =
+                    new Difference(had.getOrDefault(build, List.of()), has.getOrDefault(build, List.of()));
             if (!difference.before().equals(difference.after())) {
                 differences.put(build, difference);
             }
@@ -81,7 +81,10 @@ public final class Inventories {
         return versions;
     }
 
-    /** The version of each of these builds that is there; of several side by side the highest, which is the one that counts. */
+    /**
+     * The version of each of these builds that is there; of several side by side the highest, which is the one that
+     * counts.
+     */
     public static Map<ProductBuild, String> highest(List<InstalledProduct> products, Set<ProductBuild> builds) {
         Map<ProductBuild, String> highest = new HashMap<>();
         versions(products, builds).forEach((build, versions) -> highest.put(build, versions.get(versions.size() - 1)));

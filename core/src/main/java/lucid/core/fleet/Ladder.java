@@ -28,7 +28,8 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
         Set<String> seen = new HashSet<>();
         for (Population population : populations) {
             if (!seen.add("id " + population.id()) || !seen.add("name " + population.name())) {
-                throw new IllegalArgumentException("two populations are called " + population.name() + " (" + population.id() + ")");
+                throw new IllegalArgumentException(
+                        "two populations are called " + population.name() + " (" + population.id() + ")");
             }
         }
     }
@@ -43,14 +44,28 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
         return -1;
     }
 
-    /** The populations in their order, and last the built-in entry for hosts in none of them: they are judged like any other. */
+    /**
+     * The populations in their order, and last the built-in entry for hosts in none of them: they are judged like any
+     * other.
+     */
     public List<Population> entries() {
         return Stream.concat(populations.stream(), Stream.of(unassigned())).toList();
     }
 
     private Population unassigned() {
-        return new Population(NO_POPULATION, "In no population", HostConditions.parse("name is set"), Set.of(), Set.of(), TIER_OF_NO_POPULATION, "", Set.of(), ZoneOffset.UTC, Optional.empty(),
-                Optional.empty(), fleetRule);
+        return new Population(
+                NO_POPULATION,
+                "In no population",
+                HostConditions.parse("name is set"),
+                Set.of(),
+                Set.of(),
+                TIER_OF_NO_POPULATION,
+                "",
+                Set.of(),
+                ZoneOffset.UTC,
+                Optional.empty(),
+                Optional.empty(),
+                fleetRule);
     }
 
     /** The entry of that identifier, also the built-in one. */

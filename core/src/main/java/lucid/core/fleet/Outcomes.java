@@ -11,8 +11,9 @@ import java.util.TreeSet;
 import lucid.core.update.UpdateId;
 
 /**
- * What hosts told of every update: the last outcome on each host that tells whether it is there (installed, failed or removed), and every
- * failure. Never changes; {@link #with} makes the next one and copies only the updates that are touched.
+ * What hosts told of every update: the last outcome on each host that tells whether it is there (installed, failed or
+ * removed), and every failure. Never changes; {@link #with} makes the next one and copies only the updates that are
+ * touched.
  */
 public final class Outcomes {
 
@@ -36,7 +37,9 @@ public final class Outcomes {
             if (outcome.what().tellsState()) {
                 if (copied.add(outcome.updateId())) {
                     OfUpdate before = next.getOrDefault(outcome.updateId(), OfUpdate.NOTHING);
-                    next.put(outcome.updateId(), new OfUpdate(new HashMap<>(before.last()), new HashMap<>(before.failures())));
+                    next.put(
+                            outcome.updateId(),
+                            new OfUpdate(new HashMap<>(before.last()), new HashMap<>(before.failures())));
                 }
                 enter(outcome, next.get(outcome.updateId()));
             }
@@ -45,7 +48,14 @@ public final class Outcomes {
     }
 
     private static void enter(Outcome outcome, OfUpdate of) {
-        of.last().merge(outcome.host(), outcome, (known, other) -> other.at().isBefore(known.at()) || other.at().equals(known.at()) && other.what() == known.what() ? known : other);
+        of.last()
+                .merge(
+                        outcome.host(),
+                        outcome,
+                        (known, other) -> other.at().isBefore(known.at())
+                                        || other.at().equals(known.at()) && other.what() == known.what()
+                                ? known
+                                : other);
         if (outcome.what() == Outcome.What.FAILED) {
             of.failures().merge(outcome.host(), List.of(outcome), (known, other) -> {
                 Set<Outcome> all = new TreeSet<>(Comparator.comparing(Outcome::at));
@@ -61,7 +71,13 @@ public final class Outcomes {
         Map<UpdateId, OfUpdate> of = new HashMap<>();
         byUpdate.forEach((update, hosts) -> {
             if (hosts.last().containsKey(host)) {
-                of.put(update, new OfUpdate(Map.of(host, hosts.last().get(host)), hosts.failures().containsKey(host) ? Map.of(host, hosts.failures().get(host)) : Map.of()));
+                of.put(
+                        update,
+                        new OfUpdate(
+                                Map.of(host, hosts.last().get(host)),
+                                hosts.failures().containsKey(host)
+                                        ? Map.of(host, hosts.failures().get(host))
+                                        : Map.of()));
             }
         });
         return new Outcomes(of);

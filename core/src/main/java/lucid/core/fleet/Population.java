@@ -41,7 +41,8 @@ public record Population(
 
     /** True if the host tells that it takes updates from elsewhere than it should. */
     public boolean isOnAnotherSupply(Host host) {
-        return supply.isPresent() && host.supply().filter(real -> !real.equals(supply.get())).isPresent();
+        return supply.isPresent()
+                && host.supply().filter(real -> !real.equals(supply.get())).isPresent();
     }
 
     public boolean matches(Host host) {

@@ -19,7 +19,8 @@ public record StandingRule(List<Line> lines, Offer otherwise) {
     /** @param kinds empty: all; @param ratings empty: all */
     public record Line(Set<Kind> kinds, Set<Rating> ratings, Offer offer) {
         boolean speaksOf(Update update) {
-            return (kinds.isEmpty() || kinds.contains(update.kind())) && (ratings.isEmpty() || ratings.contains(update.rating()));
+            return (kinds.isEmpty() || kinds.contains(update.kind()))
+                    && (ratings.isEmpty() || ratings.contains(update.rating()));
         }
     }
 
@@ -37,6 +38,10 @@ public record StandingRule(List<Line> lines, Offer otherwise) {
     }
 
     public Offer offerOf(Update update) {
-        return lines.stream().filter(line -> line.speaksOf(update)).findFirst().map(Line::offer).orElse(otherwise);
+        return lines.stream()
+                .filter(line -> line.speaksOf(update))
+                .findFirst()
+                .map(Line::offer)
+                .orElse(otherwise);
     }
 }

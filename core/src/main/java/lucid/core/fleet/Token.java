@@ -6,7 +6,14 @@ import java.util.List;
 /** One word, number, sign or quoted text of a condition, with its place. */
 record Token(Type type, String text, int position) {
 
-    enum Type { WORD, KEYWORD, NUMBER, QUOTED, SIGN, END }
+    enum Type {
+        WORD,
+        KEYWORD,
+        NUMBER,
+        QUOTED,
+        SIGN,
+        END
+    }
 
     boolean is(Type wanted) {
         return type == wanted;
@@ -66,19 +73,21 @@ record Token(Type type, String text, int position) {
 
     private static int sign(String text, int start, List<Token> tokens) {
         String two = text.substring(start, Math.min(start + 2, text.length()));
-        String canonical = switch (two) {
-            case "!=" -> "≠";
-            case "<=" -> "≤";
-            case ">=" -> "≥";
-            default -> null;
-        };
+        String canonical =
+                switch (two) {
+                    case "!=" -> "≠";
+                    case "<=" -> "≤";
+                    case ">=" -> "≥";
+                    default -> null;
+                };
         if (canonical != null) {
             tokens.add(new Token(Type.SIGN, canonical, start));
             return start + 2;
         }
         String one = two.substring(0, 1);
         if (!"=≠<≤>≥(),".contains(one)) {
-            throw new ConditionSyntaxException(start, "'" + one + "' means nothing here; a text with it wants double quotes");
+            throw new ConditionSyntaxException(
+                    start, "'" + one + "' means nothing here; a text with it wants double quotes");
         }
         tokens.add(new Token(Type.SIGN, one, start));
         return start + 1;

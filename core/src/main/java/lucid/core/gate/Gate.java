@@ -3,8 +3,8 @@ package lucid.core.gate;
 import org.apache.commons.statistics.distribution.BetaDistribution;
 
 /**
- * A gate that tries of an update must pass: with a uniform prior for the failure rate, the probability that it is at most the limit must
- * reach the confidence.
+ * A gate that tries of an update must pass: with a uniform prior for the failure rate, the probability that it is at
+ * most the limit must reach the confidence.
  *
  * @param limit highest failure rate that is asked for, above 0 and below 1
  */

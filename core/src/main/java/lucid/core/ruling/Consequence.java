@@ -14,7 +14,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param before what holds now for the decided ones
  * @param claimed hosts that lack the update and for which something else would still hold, with what does
  * @param unknown hosts of the decided ones whose last report is too old to tell
- * @param otherSupply hosts of the decided ones that take updates from elsewhere than their population should, which what is decided here may not reach
+ * @param otherSupply hosts of the decided ones that take updates from elsewhere than their population should, which
+ *     what is decided here may not reach
  */
 public record Consequence(
         RoaringBitmap named,
@@ -31,11 +32,16 @@ public record Consequence(
         return new Verdict.Moment(named, decided);
     }
 
-    /** Hosts from which the rule withholds the update now beyond an instant, or for ever: an offer that begins then is brought forward for them. */
+    /**
+     * Hosts from which the rule withholds the update now beyond an instant, or for ever: an offer that begins then is
+     * brought forward for them.
+     */
     public List<RulingGroup> offeredBeforeTheRule(Instant begin) {
         return before.stream()
-                .filter(group -> group.match().clause() == RuleMatch.Clause.STANDING_RULE && group.match().effect() == Effect.WITHHELD)
-                .filter(group -> group.match().end().filter(end -> !end.isAfter(begin)).isEmpty())
+                .filter(group -> group.match().clause() == RuleMatch.Clause.STANDING_RULE
+                        && group.match().effect() == Effect.WITHHELD)
+                .filter(group ->
+                        group.match().end().filter(end -> !end.isAfter(begin)).isEmpty())
                 .toList();
     }
 }

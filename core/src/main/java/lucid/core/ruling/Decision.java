@@ -5,7 +5,10 @@ import java.util.Optional;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 
-/** What a person decided about an update for some hosts: a {@link Verdict}, an exception, or that it is left to the rule. */
+/**
+ * What a person decided about an update for some hosts: a {@link Verdict}, an exception, or that it is left to the
+ * rule.
+ */
 public sealed interface Decision permits Verdict, ExceptionGrant, Acknowledgement {
 
     DecisionNumber number();
@@ -24,6 +27,7 @@ public sealed interface Decision permits Verdict, ExceptionGrant, Acknowledgemen
 
     /** True from when it was made until it was taken back. */
     default boolean isMadeBy(Instant instant) {
-        return !createdAt().isAfter(instant) && revokedAt().filter(t -> !t.isAfter(instant)).isEmpty();
+        return !createdAt().isAfter(instant)
+                && revokedAt().filter(t -> !t.isAfter(instant)).isEmpty();
     }
 }

@@ -1,6 +1,9 @@
 package lucid.core.ruling;
 
-/** The number of a decision among those of its kind; later ones are higher. That of a verdict is never that of an exception. */
+/**
+ * The number of a decision among those of its kind; later ones are higher. That of a verdict is never that of an
+ * exception.
+ */
 public sealed interface DecisionNumber {
 
     /** From 1. */

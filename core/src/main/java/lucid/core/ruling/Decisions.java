@@ -13,8 +13,8 @@ import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 
 /**
- * Everything that people have decided, also what has ended or was taken back. Never changes: {@link #with} makes the next. What was decided on one update is
- * found without a look at the others.
+ * Everything that people have decided, also what has ended or was taken back. Never changes: {@link #with} makes the
+ * next. What was decided on one update is found without a look at the others.
  */
 public final class Decisions {
 
@@ -25,9 +25,13 @@ public final class Decisions {
     private final TreeMap<Long, Acknowledgement> acknowledgements;
     /** Made when first asked for; to make it twice does no harm. */
     private volatile Map<UpdateId, List<Verdict>> verdictsByUpdate;
+
     private volatile Map<UpdateId, List<Acknowledgement>> acknowledgementsByUpdate;
 
-    private Decisions(TreeMap<Long, Verdict> verdicts, TreeMap<Long, ExceptionGrant> exceptions, TreeMap<Long, Acknowledgement> acknowledgements) {
+    private Decisions(
+            TreeMap<Long, Verdict> verdicts,
+            TreeMap<Long, ExceptionGrant> exceptions,
+            TreeMap<Long, Acknowledgement> acknowledgements) {
         this.verdicts = verdicts;
         this.exceptions = exceptions;
         this.acknowledgements = acknowledgements;
@@ -72,12 +76,15 @@ public final class Decisions {
 
     private static <D> Map<UpdateId, List<D>> byUpdate(Stream<D> decisions, Function<D, UpdateId> updateId) {
         Map<UpdateId, List<D>> byUpdate = new HashMap<>();
-        decisions.forEach(decision -> byUpdate.computeIfAbsent(updateId.apply(decision), id -> new ArrayList<>()).add(decision));
+        decisions.forEach(decision -> byUpdate.computeIfAbsent(updateId.apply(decision), id -> new ArrayList<>())
+                .add(decision));
         return byUpdate;
     }
 
     public List<ExceptionGrant> exceptionsOn(Update update) {
-        return exceptions.values().stream().filter(exception -> exception.scope().covers(update)).toList();
+        return exceptions.values().stream()
+                .filter(exception -> exception.scope().covers(update))
+                .toList();
     }
 
     public Optional<Verdict> verdict(DecisionNumber.OfVerdict number) {
@@ -128,7 +135,11 @@ public final class Decisions {
 
     @Override
     public boolean equals(Object other) {
-        return this == other || other instanceof Decisions that && verdicts.equals(that.verdicts) && exceptions.equals(that.exceptions) && acknowledgements.equals(that.acknowledgements);
+        return this == other
+                || other instanceof Decisions that
+                        && verdicts.equals(that.verdicts)
+                        && exceptions.equals(that.exceptions)
+                        && acknowledgements.equals(that.acknowledgements);
     }
 
     @Override

@@ -12,7 +12,6 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
-import lucid.core.fleet.Population;
 import lucid.core.fleet.Trait;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -25,10 +24,12 @@ import org.roaringbitmap.RoaringBitmap;
  * @param forced for each update under a standing force, the hosts that still lack it
  * @param restarts for each update that wants a restart of the host, those that have not had it
  */
-public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced, Map<Update, RoaringBitmap> restarts) {
+public record Differences(
+        Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced, Map<Update, RoaringBitmap> restarts) {
 
     /** What a host itself says when something on it, known here or not, waits for a restart. */
-    private static final HostCondition ASKS_FOR_RESTART = new HostCondition.Comparison("restart_required", HostCondition.Operator.EQUAL, new Trait.Truth(true));
+    private static final HostCondition ASKS_FOR_RESTART =
+            new HostCondition.Comparison("restart_required", HostCondition.Operator.EQUAL, new Trait.Truth(true));
 
     private static final Duration PROBABLY_GONE = Duration.ofDays(180);
 
@@ -55,7 +56,9 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
         hosts.put(Way.LACKS_FORCED, union(forced.values()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
         hosts.put(Way.LONG_SILENT, fleet.silentSince(at.minus(PROBABLY_GONE)));
-        hosts.put(Way.RESTART_OUTSTANDING, RoaringBitmap.or(union(restarts.values()), fleet.matching(ASKS_FOR_RESTART, fleet.all())));
+        hosts.put(
+                Way.RESTART_OUTSTANDING,
+                RoaringBitmap.or(union(restarts.values()), fleet.matching(ASKS_FOR_RESTART, fleet.all())));
         hosts.put(Way.ANOTHER_SUPPLY, fleet.onAnotherSupply(fleet.all()));
         hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());
         return new Differences(hosts, forced, restarts);
@@ -63,7 +66,10 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
 
     private static Map<Update, RoaringBitmap> forced(Carriages carriages, Decisions decisions, Instant at) {
         Map<Update, RoaringBitmap> forced = new HashMap<>();
-        for (UpdateId id : decisions.verdicts().stream().filter(v -> v.type() == VerdictType.FORCE && v.revokedAt().isEmpty()).map(Verdict::updateId).collect(Collectors.toSet())) {
+        for (UpdateId id : decisions.verdicts().stream()
+                .filter(v -> v.type() == VerdictType.FORCE && v.revokedAt().isEmpty())
+                .map(Verdict::updateId)
+                .collect(Collectors.toSet())) {
             carriages.catalogue().update(id).ifPresent(update -> {
                 RoaringBitmap lacking = lackingThoughForced(update, carriages, decisions, at);
                 if (!lacking.isEmpty()) {
@@ -74,9 +80,12 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
         return forced;
     }
 
-    private static RoaringBitmap lackingThoughForced(Update update, Carriages carriages, Decisions decisions, Instant at) {
+    private static RoaringBitmap lackingThoughForced(
+            Update update, Carriages carriages, Decisions decisions, Instant at) {
         RoaringBitmap lacking = new RoaringBitmap();
-        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).groups(carriages.of(update, at).lacking(), at).stream()
+        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue())
+                .groups(carriages.of(update, at).lacking(), at)
+                .stream()
                 .filter(group -> group.match().due().isPresent())
                 .forEach(group -> lacking.or(group.hosts()));
         return lacking;
@@ -84,12 +93,14 @@ public record Differences(Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitm
 
     private static Map<Update, RoaringBitmap> restarts(Carriages carriages, Instant at) {
         Map<Update, RoaringBitmap> restarts = new HashMap<>();
-        carriages.catalogue().updates().stream().filter(update -> update.restart() == RestartNeed.HOST).forEach(update -> {
-            RoaringBitmap outstanding = carriages.of(update, at).in(CarriageState.RESTART_OUTSTANDING);
-            if (!outstanding.isEmpty()) {
-                restarts.put(update, outstanding);
-            }
-        });
+        carriages.catalogue().updates().stream()
+                .filter(update -> update.restart() == RestartNeed.HOST)
+                .forEach(update -> {
+                    RoaringBitmap outstanding = carriages.of(update, at).in(CarriageState.RESTART_OUTSTANDING);
+                    if (!outstanding.isEmpty()) {
+                        restarts.put(update, outstanding);
+                    }
+                });
         return restarts;
     }
 

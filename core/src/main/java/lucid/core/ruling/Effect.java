@@ -1,4 +1,9 @@
 package lucid.core.ruling;
 
 /** What a ruling says. */
-public enum Effect { NOTHING_TO_DO, WITHHELD, OFFERED, BY_OPERATOR }
+public enum Effect {
+    NOTHING_TO_DO,
+    WITHHELD,
+    OFFERED,
+    BY_OPERATOR
+}

@@ -11,8 +11,8 @@ import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 
 /**
- * An exception: hosts that depart from the verdicts on something until a day. After that instant it has lapsed and no longer
- * counts. (Named so because Java uses the bare word for something else.)
+ * An exception: hosts that depart from the verdicts on something until a day. After that instant it has lapsed and no
+ * longer counts. (Named so because Java uses the bare word for something else.)
  *
  * @param effect what holds instead; withheld is the usual one
  * @param measure what compensates meanwhile
@@ -28,7 +28,8 @@ public record ExceptionGrant(
         String measure,
         String author,
         Instant createdAt,
-        Optional<Instant> revokedAt) implements Decision {
+        Optional<Instant> revokedAt)
+        implements Decision {
 
     /** What an exception is about. */
     public sealed interface Scope {
@@ -53,7 +54,8 @@ public record ExceptionGrant(
         record OfProduct(Product product) implements Scope {
             @Override
             public boolean covers(Update update) {
-                return update.fixes().stream().anyMatch(fix -> fix.build().product().equals(product));
+                return update.fixes().stream()
+                        .anyMatch(fix -> fix.build().product().equals(product));
             }
 
             @Override
@@ -92,6 +94,7 @@ public record ExceptionGrant(
     }
 
     public ExceptionGrant revoked(Instant instant) {
-        return new ExceptionGrant(number, scope, hosts, effect, until, reason, owner, measure, author, createdAt, Optional.of(instant));
+        return new ExceptionGrant(
+                number, scope, hosts, effect, until, reason, owner, measure, author, createdAt, Optional.of(instant));
     }
 }

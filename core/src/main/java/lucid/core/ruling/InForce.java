@@ -12,8 +12,9 @@ import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * A decision that is in force. Thousands may be, of which a page shows some: which hosts they are for is computed when it is asked for, once for all decisions on
- * an update. Only a force and what is left to the rule are looked at before, since of them it depends on the hosts whether they are in force at all.
+ * A decision that is in force. Thousands may be, of which a page shows some: which hosts they are for is computed when
+ * it is asked for, once for all decisions on an update. Only a force and what is left to the rule are looked at before,
+ * since of them it depends on the hosts whether they are in force at all.
  */
 public final class InForce {
 
@@ -48,9 +49,16 @@ public final class InForce {
 
         List<Decision> standing() {
             List<Decision> standing = new ArrayList<>();
-            decisions.verdictsOn(update.id()).stream().filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at)).forEach(standing::add);
-            decisions.exceptionsOn(update).stream().filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate).forEach(standing::add);
-            decisions.acknowledgementsOn(update.id()).stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).forEach(standing::add);
+            decisions.verdictsOn(update.id()).stream()
+                    .filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at))
+                    .forEach(standing::add);
+            decisions.exceptionsOn(update).stream()
+                    .filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate)
+                    .forEach(standing::add);
+            decisions.acknowledgementsOn(update.id()).stream()
+                    .filter(a -> a.isMadeBy(at)
+                            && a.lookAgain().filter(day -> day.isAfter(at)).isPresent())
+                    .forEach(standing::add);
             return standing;
         }
 
@@ -68,16 +76,22 @@ public final class InForce {
             return groups;
         }
 
-        /** Hosts that lack the update and for which the decision is what holds; of what is left to the rule, those to which the rule never offers it. */
+        /**
+         * Hosts that lack the update and for which the decision is what holds; of what is left to the rule, those to
+         * which the rule never offers it.
+         */
         RoaringBitmap hosts(Decision decision) {
             RoaringBitmap hosts = new RoaringBitmap();
             if (decision instanceof Acknowledgement left) {
                 groups().stream().filter(group -> group.match().isNever()).forEach(group -> hosts.or(group.hosts()));
                 RoaringBitmap covered = new RoaringBitmap();
-                carriages.fleet().ladder().entries().stream().filter(entry -> left.covers(entry.id())).forEach(entry -> covered.or(carriages.fleet().members(entry.id())));
+                carriages.fleet().ladder().entries().stream()
+                        .filter(entry -> left.covers(entry.id()))
+                        .forEach(entry -> covered.or(carriages.fleet().members(entry.id())));
                 hosts.and(covered);
             } else {
-                groups().stream().filter(group -> group.match().source().equals(Optional.of(decision.number())))
+                groups().stream()
+                        .filter(group -> group.match().source().equals(Optional.of(decision.number())))
                         .forEach(group -> hosts.or(group.hosts()));
             }
             return hosts;
@@ -91,16 +105,26 @@ public final class InForce {
             OfUpdate of = new OfUpdate(update, carriages, decisions, at);
             for (Decision decision : of.standing()) {
                 InForce one = new InForce(decision, Optional.of(of), endOf(decision), () -> of.hosts(decision));
-                boolean dependsOnHosts = decision instanceof Acknowledgement || decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE;
+                boolean dependsOnHosts = decision instanceof Acknowledgement
+                        || decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE;
                 if (!dependsOnHosts || !one.hosts().isEmpty()) {
                     all.add(one);
                 }
             }
         }
         Fleet fleet = carriages.fleet();
-        decisions.exceptions().stream().filter(exception -> exception.standsAt(at) && !(exception.scope() instanceof ExceptionGrant.Scope.OfUpdate))
-                .forEach(exception -> all.add(new InForce(exception, Optional.empty(), exception.until(), () -> fleet.matching(exception.hosts(), fleet.all()))));
-        all.sort(Comparator.comparing(InForce::end).thenComparing(one -> one.update().map(update -> update.id().value()).orElse("")).thenComparing(one -> one.decision().number().value()));
+        decisions.exceptions().stream()
+                .filter(exception ->
+                        exception.standsAt(at) && !(exception.scope() instanceof ExceptionGrant.Scope.OfUpdate))
+                .forEach(exception -> all.add(new InForce(
+                        exception,
+                        Optional.empty(),
+                        exception.until(),
+                        () -> fleet.matching(exception.hosts(), fleet.all()))));
+        all.sort(Comparator.comparing(InForce::end)
+                .thenComparing(
+                        one -> one.update().map(update -> update.id().value()).orElse(""))
+                .thenComparing(one -> one.decision().number().value()));
         return List.copyOf(all);
     }
 
@@ -108,7 +132,9 @@ public final class InForce {
         if (decision instanceof Verdict verdict) {
             return verdict.end();
         }
-        return decision instanceof ExceptionGrant exception ? exception.until() : ((Acknowledgement) decision).lookAgain().orElseThrow();
+        return decision instanceof ExceptionGrant exception
+                ? exception.until()
+                : ((Acknowledgement) decision).lookAgain().orElseThrow();
     }
 
     public Decision decision() {
@@ -125,7 +151,10 @@ public final class InForce {
         return end;
     }
 
-    /** Hosts that lack the update and for which it is what holds; of an exception on a product or kind all that it names. */
+    /**
+     * Hosts that lack the update and for which it is what holds; of an exception on a product or kind all that it
+     * names.
+     */
     public RoaringBitmap hosts() {
         if (hosts == null) {
             hosts = computed.get();
@@ -136,6 +165,8 @@ public final class InForce {
     /** What would hold for its hosts once it has ended; nothing for a force, which does not end by itself. */
     public List<RulingGroup> then() {
         boolean ends = !(decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE);
-        return of.filter(one -> ends).map(one -> one.timeline().groups(hosts(), end)).orElse(List.of());
+        return of.filter(one -> ends)
+                .map(one -> one.timeline().groups(hosts(), end))
+                .orElse(List.of());
     }
 }

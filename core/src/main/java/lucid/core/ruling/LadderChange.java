@@ -23,7 +23,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param exceptions standing exceptions that name hosts which move; these stay with their hosts, wherever they belong
  * @param offers updates that would be offered to other hosts than now
  */
-public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<ExceptionKept> exceptions, List<OfferChange> offers) {
+public record LadderChange(
+        List<Move> moves, List<VerdictChange> verdicts, List<ExceptionKept> exceptions, List<OfferChange> offers) {
 
     /** Hosts that go from one population to another. Empty: none. */
     public record Move(Optional<Population> from, Optional<Population> to, RoaringBitmap hosts) {}
@@ -33,7 +34,10 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
 
     public record ExceptionKept(ExceptionGrant exception, RoaringBitmap hosts) {}
 
-    /** @param offered hosts lacking the update to which it would now be offered; @param withheld from which it would now be withheld */
+    /**
+     * @param offered hosts lacking the update to which it would now be offered; @param withheld from which it would now
+     *     be withheld
+     */
     public record OfferChange(Update update, RoaringBitmap offered, RoaringBitmap withheld) {}
 
     public static LadderChange of(Carriages carriages, Decisions decisions, Ladder next, Instant at) {
@@ -42,7 +46,10 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
         List<Move> moves = moves(before, after);
         RoaringBitmap moved = new RoaringBitmap();
         moves.forEach(move -> moved.or(move.hosts()));
-        return new LadderChange(moves, verdicts(before, after, decisions, at), exceptions(before, moved, decisions, at),
+        return new LadderChange(
+                moves,
+                verdicts(before, after, decisions, at),
+                exceptions(before, moved, decisions, at),
                 offers(carriages, after, decisions, RoaringBitmap.or(moved, underAnotherRule(before, after)), at));
     }
 
@@ -60,7 +67,8 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
     }
 
     private static List<Optional<Population>> owners(Ladder ladder) {
-        return Stream.concat(ladder.populations().stream().map(Optional::of), Stream.of(Optional.<Population>empty())).toList();
+        return Stream.concat(ladder.populations().stream().map(Optional::of), Stream.of(Optional.<Population>empty()))
+                .toList();
     }
 
     private static RoaringBitmap members(Fleet fleet, Optional<Population> owner) {
@@ -74,7 +82,8 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
                 RoaringBitmap named = named(verdict, before);
                 RoaringBitmap then = named(verdict, after);
                 if (!named.equals(then)) {
-                    changes.add(new VerdictChange(verdict, RoaringBitmap.andNot(then, named), RoaringBitmap.andNot(named, then)));
+                    changes.add(new VerdictChange(
+                            verdict, RoaringBitmap.andNot(then, named), RoaringBitmap.andNot(named, then)));
                 }
             }
         }
@@ -87,11 +96,14 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
             return new RoaringBitmap();
         }
         RoaringBitmap members = fleet.members(verdict.populationId());
-        return verdict.narrowing().map(condition -> fleet.matching(condition, members)).orElse(members);
+        return verdict.narrowing()
+                .map(condition -> fleet.matching(condition, members))
+                .orElse(members);
     }
 
     private static List<ExceptionKept> exceptions(Fleet fleet, RoaringBitmap moved, Decisions decisions, Instant at) {
-        return decisions.exceptions().stream().filter(e -> e.standsAt(at))
+        return decisions.exceptions().stream()
+                .filter(e -> e.standsAt(at))
                 .map(e -> new ExceptionKept(e, fleet.matching(e.hosts(), moved)))
                 .filter(kept -> !kept.hosts().isEmpty())
                 .toList();
@@ -100,7 +112,8 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
     private static RoaringBitmap underAnotherRule(Fleet before, Fleet after) {
         RoaringBitmap hosts = new RoaringBitmap();
         for (Population population : after.ladder().populations()) {
-            StandingRule rule = before.ladder().find(population.id()).map(Population::rule).orElse(population.rule());
+            StandingRule rule =
+                    before.ladder().find(population.id()).map(Population::rule).orElse(population.rule());
             if (!rule.equals(population.rule())) {
                 hosts.or(after.members(population.id()));
             }
@@ -111,14 +124,16 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
         return hosts;
     }
 
-    private static List<OfferChange> offers(Carriages carriages, Fleet after, Decisions decisions, RoaringBitmap among, Instant at) {
+    private static List<OfferChange> offers(
+            Carriages carriages, Fleet after, Decisions decisions, RoaringBitmap among, Instant at) {
         List<OfferChange> changes = new ArrayList<>();
         if (among.isEmpty()) {
             return changes;
         }
         for (Update update : carriages.catalogue().updates()) {
             Carriage carriage = carriages.of(update, at);
-            RoaringBitmap now = offered(update, carriage, carriages.fleet(), decisions, carriages.catalogue(), among, at);
+            RoaringBitmap now =
+                    offered(update, carriage, carriages.fleet(), decisions, carriages.catalogue(), among, at);
             RoaringBitmap then = offered(update, carriage, after, decisions, carriages.catalogue(), among, at);
             if (!now.equals(then)) {
                 changes.add(new OfferChange(update, RoaringBitmap.andNot(then, now), RoaringBitmap.andNot(now, then)));
@@ -128,9 +143,18 @@ public record LadderChange(List<Move> moves, List<VerdictChange> verdicts, List<
         return List.copyOf(changes);
     }
 
-    private static RoaringBitmap offered(Update update, Carriage carriage, Fleet fleet, Decisions decisions, Catalogue catalogue, RoaringBitmap among, Instant at) {
+    private static RoaringBitmap offered(
+            Update update,
+            Carriage carriage,
+            Fleet fleet,
+            Decisions decisions,
+            Catalogue catalogue,
+            RoaringBitmap among,
+            Instant at) {
         RoaringBitmap offered = new RoaringBitmap();
-        Timeline.of(update, decisions, fleet, catalogue).groups(RoaringBitmap.and(among, carriage.lacking()), at).stream()
+        Timeline.of(update, decisions, fleet, catalogue)
+                .groups(RoaringBitmap.and(among, carriage.lacking()), at)
+                .stream()
                 .filter(group -> group.match().effect() == Effect.OFFERED)
                 .forEach(group -> offered.or(group.hosts()));
         return offered;

@@ -18,13 +18,24 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public record Opening(Update update, RoaringBitmap offered, RoaringBitmap forced, RoaringBitmap withheld) {
 
-    public static Opening of(Update update, Carriage carriage, Fleet fleet, Catalogue catalogue, Decisions before, Decisions after, Instant at) {
+    public static Opening of(
+            Update update,
+            Carriage carriage,
+            Fleet fleet,
+            Catalogue catalogue,
+            Decisions before,
+            Decisions after,
+            Instant at) {
         List<RulingGroup> now = Timeline.of(update, before, fleet, catalogue).groups(carriage.lacking(), at);
         List<RulingGroup> then = Timeline.of(update, after, fleet, catalogue).groups(carriage.lacking(), at);
         RoaringBitmap offeredNow = hosts(now, match -> match.effect() != Effect.WITHHELD);
         RoaringBitmap offeredThen = hosts(then, match -> match.effect() != Effect.WITHHELD);
-        return new Opening(update, RoaringBitmap.andNot(offeredThen, offeredNow),
-                RoaringBitmap.andNot(hosts(then, match -> match.due().isPresent()), hosts(now, match -> match.due().isPresent())), RoaringBitmap.andNot(offeredNow, offeredThen));
+        return new Opening(
+                update,
+                RoaringBitmap.andNot(offeredThen, offeredNow),
+                RoaringBitmap.andNot(hosts(then, match -> match.due().isPresent()), hosts(now, match -> match.due()
+                        .isPresent())),
+                RoaringBitmap.andNot(offeredNow, offeredThen));
     }
 
     private static RoaringBitmap hosts(List<RulingGroup> groups, Predicate<RuleMatch> which) {

@@ -10,7 +10,8 @@ import java.util.Optional;
  * @param end until when it says so, where it ends by itself
  * @param due when an offer is due, where it is; it still stands when that is past
  */
-public record RuleMatch(Clause clause, Effect effect, Optional<DecisionNumber> source, Optional<Instant> end, Optional<Instant> due) {
+public record RuleMatch(
+        Clause clause, Effect effect, Optional<DecisionNumber> source, Optional<Instant> end, Optional<Instant> due) {
 
     /** The clauses of the ruling, in their order. */
     public enum Clause {

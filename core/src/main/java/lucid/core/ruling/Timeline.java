@@ -26,11 +26,13 @@ import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * All decisions on one update, compiled: what holds for each host at each instant, and why. It is one list of clauses, each of which either matches and says
- * something or passes. The first that matches holds; the others that match are the chain, which explains what would hold without it.
+ * All decisions on one update, compiled: what holds for each host at each instant, and why. It is one list of clauses,
+ * each of which either matches and says something or passes. The first that matches holds; the others that match are
+ * the chain, which explains what would hold without it.
  *
- * <p>Decisions on other updates do not touch it, but for those on updates that this one contains. Hosts that no decision tells apart are asked about together:
- * {@link #groups} divides a set of hosts by the conditions of the decisions, and puts the question once for each part.
+ * <p>Decisions on other updates do not touch it, but for those on updates that this one contains. Hosts that no
+ * decision tells apart are asked about together: {@link #groups} divides a set of hosts by the conditions of the
+ * decisions, and puts the question once for each part.
  */
 public final class Timeline {
 
@@ -46,20 +48,32 @@ public final class Timeline {
     private final List<Population> entries;
     /** The latest first. */
     private final List<Verdict> verdicts;
+
     private final List<Acknowledgement> answers;
     /** In the order in which they count: the narrowest scope first; among equals the latest. */
     private final List<ExceptionGrant> exceptions;
     /** What is decided on the updates that this one contains. */
     private final List<Timeline> contained;
 
-    private Timeline(Update update, Fleet fleet, List<Verdict> verdicts, List<Acknowledgement> answers, List<ExceptionGrant> exceptions, List<Timeline> contained) {
+    private Timeline(
+            Update update,
+            Fleet fleet,
+            List<Verdict> verdicts,
+            List<Acknowledgement> answers,
+            List<ExceptionGrant> exceptions,
+            List<Timeline> contained) {
         this.update = update;
         this.fleet = fleet;
         this.entries = fleet.ladder().entries();
-        this.verdicts = verdicts.stream().sorted(Comparator.comparing(Verdict::number).reversed()).toList();
+        this.verdicts = verdicts.stream()
+                .sorted(Comparator.comparing(Verdict::number).reversed())
+                .toList();
         this.answers = answers;
-        this.exceptions = exceptions.stream().sorted(Comparator.comparingInt((ExceptionGrant e) -> e.scope().width())
-                .thenComparing(Comparator.comparing(ExceptionGrant::number).reversed())).toList();
+        this.exceptions = exceptions.stream()
+                .sorted(Comparator.comparingInt((ExceptionGrant e) -> e.scope().width())
+                        .thenComparing(
+                                Comparator.comparing(ExceptionGrant::number).reversed()))
+                .toList();
         this.contained = contained;
     }
 
@@ -68,18 +82,32 @@ public final class Timeline {
         List<Timeline> contained = new ArrayList<>();
         for (Update earlier : catalogue.containedIn(update.id())) {
             // An exception that covers both speaks for itself.
-            List<ExceptionGrant> onlyEarlier = decisions.exceptionsOn(earlier).stream().filter(exception -> !exceptions.contains(exception)).toList();
+            List<ExceptionGrant> onlyEarlier = decisions.exceptionsOn(earlier).stream()
+                    .filter(exception -> !exceptions.contains(exception))
+                    .toList();
             List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
             if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
                 contained.add(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of()));
             }
         }
-        return new Timeline(update, fleet, decisions.verdictsOn(update.id()), decisions.acknowledgementsOn(update.id()), exceptions, contained);
+        return new Timeline(
+                update,
+                fleet,
+                decisions.verdictsOn(update.id()),
+                decisions.acknowledgementsOn(update.id()),
+                exceptions,
+                contained);
     }
 
     /** The whole rule, in its order. */
     private List<Clause> clauses() {
-        return List.of(this::carriedOrNotApplicable, this::overridingForce, this::exceptions, this::verdicts, this::containsWithheld, this::standingRule);
+        return List.of(
+                this::carriedOrNotApplicable,
+                this::overridingForce,
+                this::exceptions,
+                this::verdicts,
+                this::containsWithheld,
+                this::standingRule);
     }
 
     /** @param state the host's last known state for the update */
@@ -90,7 +118,10 @@ public final class Timeline {
         Optional<Instant> until = changes(now).stream()
                 .filter(instant -> instant.isAfter(at))
                 .sorted()
-                .filter(instant -> chain(new Question(host, now.entry(), state, instant)).get(0).effect() != effect)
+                .filter(instant -> chain(new Question(host, now.entry(), state, instant))
+                                .get(0)
+                                .effect()
+                        != effect)
                 .findFirst();
         return new Ruling(chain.get(0), until, chain);
     }
@@ -103,129 +134,200 @@ public final class Timeline {
     private Stream<RuleMatch> carriedOrNotApplicable(Question question) {
         return question.state().lacks()
                 ? Stream.empty()
-                : Stream.of(new RuleMatch(RuleMatch.Clause.CARRIED_OR_NOT_APPLICABLE, Effect.NOTHING_TO_DO,
-                        Optional.empty(), Optional.empty(), Optional.empty()));
+                : Stream.of(new RuleMatch(
+                        RuleMatch.Clause.CARRIED_OR_NOT_APPLICABLE,
+                        Effect.NOTHING_TO_DO,
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty()));
     }
 
     /**
-     * Clause 2: a force that names as overridden every exception and every withholding that applies here; one of them at least, else it is a verdict like
-     * others. What a later decision withholds it cannot have named.
+     * Clause 2: a force that names as overridden every exception and every withholding that applies here; one of them
+     * at least, else it is a verdict like others. What a later decision withholds it cannot have named.
      */
     private Stream<RuleMatch> overridingForce(Question question) {
         return standing(question)
                 .filter(v -> v.type() == VerdictType.FORCE && effect(v, question) == Effect.OFFERED)
-                .filter(v -> namesAll(v, question) && (standingExceptions(question).findAny().isPresent() || standingBlocks(question).findAny().isPresent()))
+                .filter(v -> namesAll(v, question)
+                        && (standingExceptions(question).findAny().isPresent()
+                                || standingBlocks(question).findAny().isPresent()))
                 .map(v -> match(RuleMatch.Clause.OVERRIDING_FORCE, v, question));
     }
 
     private boolean namesAll(Verdict force, Question question) {
-        return standingExceptions(question).allMatch(e -> force.overriddenExceptions().contains(e.number()))
+        return standingExceptions(question)
+                        .allMatch(e -> force.overriddenExceptions().contains(e.number()))
                 && standingBlocks(question).allMatch(block -> force.overrides().contains(block.number()))
-                && standing(question).noneMatch(v -> v.number().compareTo(force.number()) > 0 && v.withholdsAt(question.at()) && !force.overrides().contains(v.number()))
+                && standing(question)
+                        .noneMatch(v -> v.number().compareTo(force.number()) > 0
+                                && v.withholdsAt(question.at())
+                                && !force.overrides().contains(v.number()))
                 && unanswered(question).findAny().isEmpty();
     }
 
     /** Clause 3: the exception with the narrowest scope; among equals the later. */
     private Stream<RuleMatch> exceptions(Question question) {
-        return standingExceptions(question).map(e -> new RuleMatch(RuleMatch.Clause.EXCEPTION, e.effect(), Optional.of(e.number()), Optional.of(e.until()), Optional.empty()));
+        return standingExceptions(question)
+                .map(e -> new RuleMatch(
+                        RuleMatch.Clause.EXCEPTION,
+                        e.effect(),
+                        Optional.of(e.number()),
+                        Optional.of(e.until()),
+                        Optional.empty()));
     }
 
-    /** Clause 5: the later verdict; but nothing that offers goes over a block which it does not name, nor over what is withheld from an update that this one contains. */
+    /**
+     * Clause 5: the later verdict; but nothing that offers goes over a block which it does not name, nor over what is
+     * withheld from an update that this one contains.
+     */
     private Stream<RuleMatch> verdicts(Question question) {
         List<Verdict> standing = standing(question).toList();
         boolean containsWithheld = unanswered(question).findAny().isPresent();
-        List<DecisionNumber.OfVerdict> blocks = standingBlocks(question).map(Verdict::number).toList();
-        Predicate<Verdict> heldBack = v -> effect(v, question) == Effect.OFFERED && (containsWithheld || !v.overrides().containsAll(blocks));
+        List<DecisionNumber.OfVerdict> blocks =
+                standingBlocks(question).map(Verdict::number).toList();
+        Predicate<Verdict> heldBack = v -> effect(v, question) == Effect.OFFERED
+                && (containsWithheld || !v.overrides().containsAll(blocks));
         // An offer that is held back stays in the chain, behind everything that counts.
-        return Stream.concat(standing.stream().filter(heldBack.negate()), containsWithheld ? Stream.empty() : standing.stream().filter(heldBack))
+        return Stream.concat(
+                        standing.stream().filter(heldBack.negate()),
+                        containsWithheld ? Stream.empty() : standing.stream().filter(heldBack))
                 .map(v -> match(RuleMatch.Clause.VERDICT, v, question));
     }
 
     /**
-     * Clause 6: what contains an update that is withheld from a host is withheld from it too, until somebody answers for it, at most until the earlier is no
-     * longer withheld. The one that is withheld longest comes first.
+     * Clause 6: what contains an update that is withheld from a host is withheld from it too, until somebody answers
+     * for it, at most until the earlier is no longer withheld. The one that is withheld longest comes first.
      */
     private Stream<RuleMatch> containsWithheld(Question question) {
         List<RuleMatch> withheld = unanswered(question)
-                .map(match -> new RuleMatch(match.clause() == RuleMatch.Clause.EXCEPTION ? RuleMatch.Clause.CONTAINS_EXCEPTED : RuleMatch.Clause.SUPERSEDES_BLOCKED, Effect.WITHHELD,
-                        match.source(), match.end(), Optional.empty()))
-                .sorted(Comparator.comparing((RuleMatch match) -> match.end().orElse(Instant.MAX)).reversed().thenComparing(match -> match.source().map(DecisionNumber::value).orElse(0L)))
+                .map(match -> new RuleMatch(
+                        match.clause() == RuleMatch.Clause.EXCEPTION
+                                ? RuleMatch.Clause.CONTAINS_EXCEPTED
+                                : RuleMatch.Clause.SUPERSEDES_BLOCKED,
+                        Effect.WITHHELD,
+                        match.source(),
+                        match.end(),
+                        Optional.empty()))
+                .sorted(Comparator.comparing((RuleMatch match) -> match.end().orElse(Instant.MAX))
+                        .reversed()
+                        .thenComparing(match ->
+                                match.source().map(DecisionNumber::value).orElse(0L)))
                 .toList();
-        Stream<RuleMatch> heldBack = withheld.isEmpty() ? Stream.empty()
-                : standing(question).filter(v -> effect(v, question) == Effect.OFFERED).map(v -> match(RuleMatch.Clause.VERDICT, v, question));
+        Stream<RuleMatch> heldBack = withheld.isEmpty()
+                ? Stream.empty()
+                : standing(question)
+                        .filter(v -> effect(v, question) == Effect.OFFERED)
+                        .map(v -> match(RuleMatch.Clause.VERDICT, v, question));
         return Stream.concat(withheld.stream(), heldBack);
     }
 
-    /** What withholds the updates that this one contains from the host, and was not answered for this one since both were known. */
+    /**
+     * What withholds the updates that this one contains from the host, and was not answered for this one since both
+     * were known.
+     */
     private Stream<RuleMatch> unanswered(Question question) {
-        return contained.stream().flatMap(earlier -> earlier.withholding(question).stream()
-                .filter(match -> answering(later(update.firstRead(), earlier.decision(match).createdAt()), question.at())
-                        .noneMatch(decision -> decision.covers(question.host(), question.entry()) && goesOver(decision, match))));
+        return contained.stream()
+                .flatMap(earlier -> earlier.withholding(question).stream().filter(match -> answering(
+                                later(
+                                        update.firstRead(),
+                                        earlier.decision(match).createdAt()),
+                                question.at())
+                        .noneMatch(decision ->
+                                decision.covers(question.host(), question.entry()) && goesOver(decision, match))));
     }
 
     /** Nothing is let go over what withholds an earlier update unless it names that. */
     private static boolean goesOver(Decision decision, RuleMatch withholding) {
         DecisionNumber source = withholding.source().orElseThrow();
-        boolean offers = decision instanceof Verdict verdict && (verdict.type() == VerdictType.FORCE || verdict.isLetGo());
-        return !offers || (withholding.clause() == RuleMatch.Clause.EXCEPTION ? ((Verdict) decision).overriddenExceptions() : ((Verdict) decision).overrides()).contains(source);
+        boolean offers =
+                decision instanceof Verdict verdict && (verdict.type() == VerdictType.FORCE || verdict.isLetGo());
+        return !offers
+                || (withholding.clause() == RuleMatch.Clause.EXCEPTION
+                                ? ((Verdict) decision).overriddenExceptions()
+                                : ((Verdict) decision).overrides())
+                        .contains(source);
     }
 
     /** What a verdict or an exception says, if that withholds the update from the host. */
     private Optional<RuleMatch> withholding(Question question) {
-        return Stream.<Clause>of(this::overridingForce, this::exceptions, this::verdicts).flatMap(clause -> clause.matches(question)).findFirst()
+        return Stream.<Clause>of(this::overridingForce, this::exceptions, this::verdicts)
+                .flatMap(clause -> clause.matches(question))
+                .findFirst()
                 .filter(match -> match.effect() == Effect.WITHHELD);
     }
 
     private Decision decision(RuleMatch match) {
         DecisionNumber number = match.source().orElseThrow();
-        Stream<? extends Decision> of = match.clause() == RuleMatch.Clause.EXCEPTION ? exceptions.stream() : verdicts.stream();
-        return of.filter(decision -> decision.number().equals(number)).findFirst().orElseThrow();
+        Stream<? extends Decision> of =
+                match.clause() == RuleMatch.Clause.EXCEPTION ? exceptions.stream() : verdicts.stream();
+        return of.filter(decision -> decision.number().equals(number))
+                .findFirst()
+                .orElseThrow();
     }
 
     /** Clause 9: the standing rule of the population, or the fleet's. */
     private Stream<RuleMatch> standingRule(Question question) {
         Optional<Instant> offered = offeredByRule(question.entry());
-        boolean open = offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
-        return Stream.of(new RuleMatch(RuleMatch.Clause.STANDING_RULE, open ? Effect.OFFERED : Effect.WITHHELD,
-                Optional.empty(), open ? Optional.empty() : offered, Optional.empty()));
+        boolean open =
+                offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
+        return Stream.of(new RuleMatch(
+                RuleMatch.Clause.STANDING_RULE,
+                open ? Effect.OFFERED : Effect.WITHHELD,
+                Optional.empty(),
+                open ? Optional.empty() : offered,
+                Optional.empty()));
     }
 
     /**
-     * When the standing rule offers an update that nobody has judged; never, if empty. What its vendor has
-     * withdrawn, or what has no fixed version, is never offered by a rule. The delay counts from publication, but from
-     * the first reading of a document that was already older than the delay when it was read.
+     * When the standing rule offers an update that nobody has judged; never, if empty. What its vendor has withdrawn,
+     * or what has no fixed version, is never offered by a rule. The delay counts from publication, but from the first
+     * reading of a document that was already older than the delay when it was read.
      */
     public Optional<Instant> offeredByRule(Population entry) {
         if (update.isWithdrawn() || !update.canBeInstalled()) {
             return Optional.empty();
         }
-        return entry.rule().offerOf(update).delay().map(delay -> startOfDelay(delay).plus(delay));
+        return entry.rule().offerOf(update).delay().map(delay -> startOfDelay(delay)
+                .plus(delay));
     }
 
     private Instant startOfDelay(Duration delay) {
-        boolean readLate = Duration.between(update.published(), update.firstRead()).compareTo(delay) > 0;
+        boolean readLate =
+                Duration.between(update.published(), update.firstRead()).compareTo(delay) > 0;
         return readLate ? update.firstRead() : update.published();
     }
 
     /** Every instant at which something may begin or end for the host. */
     private List<Instant> changes(Question question) {
         List<Instant> changes = new ArrayList<>();
-        verdicts.stream().filter(v -> v.covers(question.host(), question.entry())).forEach(v -> changes.add(v.end()));
+        verdicts.stream()
+                .filter(v -> v.covers(question.host(), question.entry()))
+                .forEach(v -> changes.add(v.end()));
         exceptions.forEach(e -> changes.add(e.until()));
         contained.forEach(earlier -> changes.addAll(earlier.changes(question)));
         offeredByRule(question.entry()).ifPresent(changes::add);
         return changes;
     }
 
-    /** Every instant at which some host's ruling, or whether it is answered for, may become another although nobody decides anything. */
+    /**
+     * Every instant at which some host's ruling, or whether it is answered for, may become another although nobody
+     * decides anything.
+     */
     public Stream<Instant> changes() {
-        return Stream.of(verdicts.stream().map(Verdict::end), exceptions.stream().map(ExceptionGrant::until), answers.stream().flatMap(answer -> answer.lookAgain().stream()),
-                contained.stream().flatMap(Timeline::changes), entries.stream().flatMap(entry -> offeredByRule(entry).stream())).flatMap(instants -> instants);
+        return Stream.of(
+                        verdicts.stream().map(Verdict::end),
+                        exceptions.stream().map(ExceptionGrant::until),
+                        answers.stream().flatMap(answer -> answer.lookAgain().stream()),
+                        contained.stream().flatMap(Timeline::changes),
+                        entries.stream().flatMap(entry -> offeredByRule(entry).stream()))
+                .flatMap(instants -> instants);
     }
 
     /**
-     * What a verdict answers while it stands. A force was meant for the fixes of its day: after a revision with other fixes it withholds until
-     * somebody judges anew, at most until the standing rule would offer the revision. Block and deferral hold to their end.
+     * What a verdict answers while it stands. A force was meant for the fixes of its day: after a revision with other
+     * fixes it withholds until somebody judges anew, at most until the standing rule would offer the revision. Block
+     * and deferral hold to their end.
      */
     private Effect effect(Verdict verdict, Question question) {
         return isForceOfOtherFixes(verdict, question.at()) ? Effect.WITHHELD : verdict.effectAt(question.at());
@@ -236,16 +338,24 @@ public final class Timeline {
     }
 
     private boolean hasOtherFixesThan(Verdict verdict, Instant at) {
-        return update.newFixesAfter(verdict.createdAt()).filter(revision -> !revision.read().isAfter(at)).isPresent();
+        return update.newFixesAfter(verdict.createdAt())
+                .filter(revision -> !revision.read().isAfter(at))
+                .isPresent();
     }
 
-    /** The verdicts that stand for the host, the latest first. An offer was of the fixes of its day; other fixes begin with the rule. */
+    /**
+     * The verdicts that stand for the host, the latest first. An offer was of the fixes of its day; other fixes begin
+     * with the rule.
+     */
     private Stream<Verdict> standing(Question question) {
         Instant at = question.at();
         return verdicts.stream()
                 .filter(v -> v.standsAt(at) && v.covers(question.host(), question.entry()))
                 .filter(v -> v.type() != VerdictType.DEFER || v.withholdsAt(at) || !hasOtherFixesThan(v, at))
-                .filter(v -> !isForceOfOtherFixes(v, at) || offeredByRule(question.entry()).filter(offer -> !offer.isAfter(at)).isEmpty());
+                .filter(v -> !isForceOfOtherFixes(v, at)
+                        || offeredByRule(question.entry())
+                                .filter(offer -> !offer.isAfter(at))
+                                .isEmpty());
     }
 
     private Stream<Verdict> standingBlocks(Question question) {
@@ -253,14 +363,23 @@ public final class Timeline {
     }
 
     private Stream<ExceptionGrant> standingExceptions(Question question) {
-        return exceptions.stream().filter(e -> e.standsAt(question.at()) && e.covers(question.host(), question.entry()));
+        return exceptions.stream()
+                .filter(e -> e.standsAt(question.at()) && e.covers(question.host(), question.entry()));
     }
 
     private RuleMatch match(RuleMatch.Clause clause, Verdict verdict, Question question) {
         if (isForceOfOtherFixes(verdict, question.at())) {
-            return new RuleMatch(clause, Effect.WITHHELD, Optional.of(verdict.number()), offeredByRule(question.entry()), Optional.empty());
+            return new RuleMatch(
+                    clause,
+                    Effect.WITHHELD,
+                    Optional.of(verdict.number()),
+                    offeredByRule(question.entry()),
+                    Optional.empty());
         }
-        return new RuleMatch(clause, verdict.effectAt(question.at()), Optional.of(verdict.number()),
+        return new RuleMatch(
+                clause,
+                verdict.effectAt(question.at()),
+                Optional.of(verdict.number()),
                 verdict.withholdsAt(question.at()) ? Optional.of(verdict.end()) : Optional.empty(),
                 verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
     }
@@ -269,33 +388,55 @@ public final class Timeline {
 
     private Stream<Decision> answering(Instant since, Instant at) {
         Instant from = later(since, update.firstRead());
-        return Stream.concat(verdicts.stream(), answers.stream()).map(decision -> (Decision) decision).filter(decision -> decision.isMadeBy(at) && !decision.createdAt().isBefore(from));
+        return Stream.concat(verdicts.stream(), answers.stream())
+                .map(decision -> (Decision) decision)
+                .filter(decision ->
+                        decision.isMadeBy(at) && !decision.createdAt().isBefore(from));
     }
 
-    /** When somebody last gave a verdict or an answer on it, by {@code at}, that was not taken back; none from before the update was read counts. */
+    /**
+     * When somebody last gave a verdict or an answer on it, by {@code at}, that was not taken back; none from before
+     * the update was read counts.
+     */
     public Optional<Instant> lastAnswer(Instant at) {
         return answering(Instant.MIN, at).map(Decision::createdAt).max(Comparator.naturalOrder());
     }
 
-    /** The last instant, by {@code at}, at which a verdict, an exception or the time until somebody looks again ended. */
+    /**
+     * The last instant, by {@code at}, at which a verdict, an exception or the time until somebody looks again ended.
+     */
     public Optional<Instant> lastEnd(Instant at) {
-        return Stream.of(verdicts.stream().map(Verdict::end), exceptions.stream().map(ExceptionGrant::until), answers.stream().flatMap(answer -> answer.lookAgain().stream()))
-                .flatMap(ends -> ends).filter(end -> !end.isAfter(at)).max(Comparator.naturalOrder());
+        return Stream.of(
+                        verdicts.stream().map(Verdict::end),
+                        exceptions.stream().map(ExceptionGrant::until),
+                        answers.stream().flatMap(answer -> answer.lookAgain().stream()))
+                .flatMap(ends -> ends)
+                .filter(end -> !end.isAfter(at))
+                .max(Comparator.naturalOrder());
     }
 
-    /** The hosts among these that a verdict or an answer covers which was given from {@code since} on, by {@code at}. */
+    /**
+     * The hosts among these that a verdict or an answer covers which was given from {@code since} on, by {@code at}.
+     */
     public RoaringBitmap answered(RoaringBitmap among, Instant since, Instant at) {
         return covered(among, answering(since, at).toList());
     }
 
     /** The hosts among these that are left to the rule until a day that is still to come. */
     public RoaringBitmap lookedAtAgain(RoaringBitmap among, Instant at) {
-        return covered(among, answers.stream().filter(a -> a.isMadeBy(at) && a.lookAgain().filter(day -> day.isAfter(at)).isPresent()).map(a -> (Decision) a).toList());
+        return covered(
+                among,
+                answers.stream()
+                        .filter(a -> a.isMadeBy(at)
+                                && a.lookAgain().filter(day -> day.isAfter(at)).isPresent())
+                        .map(a -> (Decision) a)
+                        .toList());
     }
 
     /**
-     * The hosts among these that carry the update, and of which that was so when a verdict or an answer covered them that was given from {@code since} on, by {@code at}:
-     * whoever gave it could know. Of one that does not keep who lacked it then, all hosts are taken to have carried it.
+     * The hosts among these that carry the update, and of which that was so when a verdict or an answer covered them
+     * that was given from {@code since} on, by {@code at}: whoever gave it could know. Of one that does not keep who
+     * lacked it then, all hosts are taken to have carried it.
      */
     public RoaringBitmap carriedWhenAnswered(RoaringBitmap among, Instant since, Instant at) {
         RoaringBitmap carried = new RoaringBitmap();
@@ -308,7 +449,9 @@ public final class Timeline {
     }
 
     private static RoaringBitmap lackedThen(Decision decision) {
-        return decision instanceof Verdict verdict ? verdict.then().decided() : ((Acknowledgement) decision).lackedThen().orElseGet(RoaringBitmap::new);
+        return decision instanceof Verdict verdict
+                ? verdict.then().decided()
+                : ((Acknowledgement) decision).lackedThen().orElseGet(RoaringBitmap::new);
     }
 
     private RoaringBitmap covered(RoaringBitmap among, List<Decision> decisions) {
@@ -329,7 +472,8 @@ public final class Timeline {
         RoaringBitmap hosts = new RoaringBitmap();
         if (!contained.isEmpty()) {
             for (Part part : parts(among, this::conditions)) {
-                Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
+                Question question =
+                        new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
                 if (unanswered(question).findAny().isPresent()) {
                     hosts.or(part.hosts());
                 }
@@ -346,9 +490,20 @@ public final class Timeline {
             List<RuleMatch> open = unanswered(question).toList();
             for (Timeline earlier : contained) {
                 earlier.withholding(question).ifPresent(match -> {
-                    Instant known = later(update.firstRead(), earlier.decision(match).createdAt());
-                    byUpdate.merge(earlier.update.id(), new Withheld(earlier.update.id(), part.hosts(), open.contains(match) ? part.hosts() : new RoaringBitmap(), known),
-                            (a, b) -> new Withheld(a.updateId(), RoaringBitmap.or(a.hosts(), b.hosts()), RoaringBitmap.or(a.open(), b.open()), later(a.known(), b.known())));
+                    Instant known =
+                            later(update.firstRead(), earlier.decision(match).createdAt());
+                    byUpdate.merge(
+                            earlier.update.id(),
+                            new Withheld(
+                                    earlier.update.id(),
+                                    part.hosts(),
+                                    open.contains(match) ? part.hosts() : new RoaringBitmap(),
+                                    known),
+                            (a, b) -> new Withheld(
+                                    a.updateId(),
+                                    RoaringBitmap.or(a.hosts(), b.hosts()),
+                                    RoaringBitmap.or(a.open(), b.open()),
+                                    later(a.known(), b.known())));
                 });
             }
         }
@@ -368,7 +523,8 @@ public final class Timeline {
 
     /** By which hosts of an entry the decisions tell apart. */
     private Set<HostCondition> conditions(Population entry) {
-        Set<HostCondition> conditions = conditions(Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
+        Set<HostCondition> conditions = conditions(
+                Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
         contained.forEach(earlier -> conditions.addAll(earlier.conditions(entry)));
         return conditions;
     }
@@ -377,7 +533,9 @@ public final class Timeline {
         Set<HostCondition> conditions = new LinkedHashSet<>();
         for (Decision decision : decisions) {
             if (decision instanceof Verdict verdict) {
-                verdict.narrowing().filter(where -> verdict.populationId().equals(entry.id())).ifPresent(conditions::add);
+                verdict.narrowing()
+                        .filter(where -> verdict.populationId().equals(entry.id()))
+                        .ifPresent(conditions::add);
             } else if (decision instanceof ExceptionGrant exception) {
                 conditions.add(exception.hosts());
             }
@@ -425,28 +583,40 @@ public final class Timeline {
     public List<RulingGroup> groups(RoaringBitmap lacking, Instant at) {
         List<RulingGroup> all = new ArrayList<>();
         Map<Population, List<Part>> byEntry = new LinkedHashMap<>();
-        parts(lacking, this::conditions).forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>()).add(part));
+        parts(lacking, this::conditions)
+                .forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>())
+                        .add(part));
         byEntry.values().forEach(parts -> all.addAll(gathered(parts, at)));
         return List.copyOf(all);
     }
 
     /** As {@link #groups(RoaringBitmap, Instant)}, for hosts of one entry of the ladder. */
     public List<RulingGroup> groups(Population entry, RoaringBitmap lacking, Instant at) {
-        return lacking.isEmpty() ? List.of() : gathered(divided(lacking, conditions(entry)).stream().map(hosts -> new Part(entry, hosts)).toList(), at);
+        return lacking.isEmpty()
+                ? List.of()
+                : gathered(
+                        divided(lacking, conditions(entry)).stream()
+                                .map(hosts -> new Part(entry, hosts))
+                                .toList(),
+                        at);
     }
 
     private List<RulingGroup> gathered(List<Part> parts, Instant at) {
         Map<RuleMatch, RoaringBitmap> gathered = new LinkedHashMap<>();
         for (Part part : parts) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
-            gathered.computeIfAbsent(chain(question).get(0), match -> new RoaringBitmap()).or(part.hosts());
+            gathered.computeIfAbsent(chain(question).get(0), match -> new RoaringBitmap())
+                    .or(part.hosts());
         }
         return sorted(gathered);
     }
 
     private static List<RulingGroup> sorted(Map<RuleMatch, RoaringBitmap> gathered) {
-        return gathered.entrySet().stream().map(of -> new RulingGroup(of.getKey(), of.getValue()))
-                .sorted((a, b) -> Integer.compare(b.hosts().getCardinality(), a.hosts().getCardinality())).toList();
+        return gathered.entrySet().stream()
+                .map(of -> new RulingGroup(of.getKey(), of.getValue()))
+                .sorted((a, b) ->
+                        Integer.compare(b.hosts().getCardinality(), a.hosts().getCardinality()))
+                .toList();
     }
 
     private static Instant later(Instant a, Instant b) {

@@ -4,12 +4,14 @@ import java.util.Optional;
 import lucid.core.version.VersionOrdering;
 
 /**
- * Versions of one product that lack a fix: from {@code introduced} (none: from the lowest) up to {@code end} (none: all that
- * follow). The end itself is affected only if {@code endIncluded}, the introduced version itself unless {@code afterIntroduced}.
+ * Versions of one product that lack a fix: from {@code introduced} (none: from the lowest) up to {@code end} (none: all
+ * that follow). The end itself is affected only if {@code endIncluded}, the introduced version itself unless
+ * {@code afterIntroduced}.
  *
  * <p>A range whose end is excluded names the first fixed version. Otherwise there is nothing to install.
  */
-public record AffectedRange(Optional<String> introduced, boolean afterIntroduced, Optional<String> end, boolean endIncluded) {
+public record AffectedRange(
+        Optional<String> introduced, boolean afterIntroduced, Optional<String> end, boolean endIncluded) {
 
     public AffectedRange(Optional<String> introduced, Optional<String> end, boolean endIncluded) {
         this(introduced, false, end, endIncluded);
@@ -54,6 +56,7 @@ public record AffectedRange(Optional<String> introduced, boolean afterIntroduced
 
     @Override
     public String toString() {
-        return (afterIntroduced ? "(" : "[") + introduced.orElse("lowest") + ", " + end.orElse("no end") + (endIncluded ? "]" : ")");
+        return (afterIntroduced ? "(" : "[") + introduced.orElse("lowest") + ", " + end.orElse("no end")
+                + (endIncluded ? "]" : ")");
     }
 }

@@ -16,10 +16,12 @@ import java.util.Set;
 import java.util.stream.Stream;
 
 /**
- * All released updates that are known, and how they succeed each other. Never changes; {@link #with} makes the next one.
+ * All released updates that are known, and how they succeed each other. Never changes; {@link #with} makes the next
+ * one.
  *
- * <p>Succession is transitive. What one update says it supersedes is an edge; an edge that would close a cycle is left out, and since
- * edges are laid from the oldest to the newest (latest revision, then identifier), a cycle is always broken at its newest edge.
+ * <p>Succession is transitive. What one update says it supersedes is an edge; an edge that would close a cycle is left
+ * out, and since edges are laid from the oldest to the newest (latest revision, then identifier), a cycle is always
+ * broken at its newest edge.
  */
 public final class Catalogue {
 
@@ -31,6 +33,7 @@ public final class Catalogue {
     private final Map<UpdateId, Update> updates;
     /** Made when first asked for: while many documents are read one after the other, nobody asks in between. */
     private volatile Succession succession;
+
     private volatile Contents contents;
     private volatile Map<Product, List<Update>> ofProduct;
     private volatile Map<String, List<Update>> ofVulnerability;
@@ -46,22 +49,33 @@ public final class Catalogue {
         private final List<Edge> broken = new ArrayList<>();
 
         Succession(Collection<Update> updates) {
-            updates.stream().filter(update -> !update.supersedes().isEmpty())
+            updates.stream()
+                    .filter(update -> !update.supersedes().isEmpty())
                     .sorted(Comparator.comparing(Update::revised).thenComparing(Update::id))
-                    .forEach(update -> update.supersedes().stream().sorted().forEach(predecessor -> lay(new Edge(update.id(), predecessor))));
+                    .forEach(update -> update.supersedes().stream()
+                            .sorted()
+                            .forEach(predecessor -> lay(new Edge(update.id(), predecessor))));
         }
 
         private void lay(Edge edge) {
-            if (edge.successor().equals(edge.predecessor()) || reachable(edge.successor(), successors).contains(edge.predecessor())) {
+            if (edge.successor().equals(edge.predecessor())
+                    || reachable(edge.successor(), successors).contains(edge.predecessor())) {
                 broken.add(edge);
                 return;
             }
-            successors.computeIfAbsent(edge.predecessor(), id -> new ArrayList<>()).add(edge.successor());
-            predecessors.computeIfAbsent(edge.successor(), id -> new ArrayList<>()).add(edge.predecessor());
+            successors
+                    .computeIfAbsent(edge.predecessor(), id -> new ArrayList<>())
+                    .add(edge.successor());
+            predecessors
+                    .computeIfAbsent(edge.successor(), id -> new ArrayList<>())
+                    .add(edge.predecessor());
         }
     }
 
-    /** What each update contains in one step, in both directions: what it supersedes and what it brings. Who reads it minds cycles. */
+    /**
+     * What each update contains in one step, in both directions: what it supersedes and what it brings. Who reads it
+     * minds cycles.
+     */
     private static final class Contents {
         private final Map<UpdateId, List<UpdateId>> contained = new HashMap<>();
         private final Map<UpdateId, List<UpdateId>> containing = new HashMap<>();
@@ -76,7 +90,9 @@ public final class Catalogue {
         }
 
         private static void add(Map<UpdateId, List<UpdateId>> steps, UpdateId from, UpdateId to) {
-            steps.merge(from, List.of(to), (a, b) -> Stream.concat(a.stream(), b.stream()).distinct().toList());
+            steps.merge(from, List.of(to), (a, b) -> Stream.concat(a.stream(), b.stream())
+                    .distinct()
+                    .toList());
         }
     }
 
@@ -164,8 +180,11 @@ public final class Catalogue {
         Map<String, List<Update>> known = ofVulnerability;
         if (known == null) {
             Map<String, List<Update>> made = new HashMap<>();
-            updates.values().forEach(update -> update.vulnerabilities().stream().map(v -> v.id().toUpperCase(Locale.ROOT)).distinct()
-                    .forEach(id -> made.computeIfAbsent(id, other -> new ArrayList<>()).add(update)));
+            updates.values().forEach(update -> update.vulnerabilities().stream()
+                    .map(v -> v.id().toUpperCase(Locale.ROOT))
+                    .distinct()
+                    .forEach(id ->
+                            made.computeIfAbsent(id, other -> new ArrayList<>()).add(update)));
             made.replaceAll((id, list) -> List.copyOf(list));
             known = made;
             ofVulnerability = known;
@@ -178,8 +197,11 @@ public final class Catalogue {
         Map<Product, List<Update>> known = ofProduct;
         if (known == null) {
             Map<Product, List<Update>> made = new HashMap<>();
-            updates.values().forEach(update -> update.fixes().stream().map(fix -> fix.build().product()).distinct()
-                    .forEach(p -> made.computeIfAbsent(p, other -> new ArrayList<>()).add(update)));
+            updates.values().forEach(update -> update.fixes().stream()
+                    .map(fix -> fix.build().product())
+                    .distinct()
+                    .forEach(p ->
+                            made.computeIfAbsent(p, other -> new ArrayList<>()).add(update)));
             made.replaceAll((p, list) -> List.copyOf(list));
             known = made;
             ofProduct = known;

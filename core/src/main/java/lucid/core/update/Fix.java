@@ -9,16 +9,20 @@ import lucid.core.version.VersionOrdering;
 /**
  * What an update fixes in one product: the affected ranges, which are the product's tracks.
  *
- * <p><b>Track rule.</b> Of the ranges sorted by their introduced version, the last one whose introduced version is not above
- * the installed version speaks of it; if there is none, the update does not speak of that version. Inside the range the
- * fix is lacking, behind its end it is there.
+ * <p><b>Track rule.</b> Of the ranges sorted by their introduced version, the last one whose introduced version is not
+ * above the installed version speaks of it; if there is none, the update does not speak of that version. Inside the
+ * range the fix is lacking, behind its end it is there.
  *
  * @param tracks sorted by introduced version, at least one
  */
 public record Fix(ProductBuild build, List<AffectedRange> tracks) {
 
     /** What an update says of one version of a product. */
-    public enum Standing { LACKS, HAS, NOT_SPOKEN_OF }
+    public enum Standing {
+        LACKS,
+        HAS,
+        NOT_SPOKEN_OF
+    }
 
     /**
      * @throws IllegalArgumentException for no range, a version that the product's ordering cannot compare, an empty
@@ -60,17 +64,24 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
     }
 
     private static Comparator<AffectedRange> byIntroduced(VersionOrdering ordering) {
-        Comparator<AffectedRange> lowestFirst = Comparator.comparing(range -> range.introduced().isPresent());
+        Comparator<AffectedRange> lowestFirst =
+                Comparator.comparing(range -> range.introduced().isPresent());
         return lowestFirst
-                .thenComparing((a, b) -> a.introduced().isEmpty() ? 0 : ordering.compare(a.introduced().get(), b.introduced().get()))
+                .thenComparing((a, b) -> a.introduced().isEmpty()
+                        ? 0
+                        : ordering.compare(a.introduced().get(), b.introduced().get()))
                 .thenComparing(AffectedRange::afterIntroduced);
     }
 
     private static void requireNotEmpty(AffectedRange range, VersionOrdering ordering) {
-        boolean startsAtItsEnd = range.introduced().isPresent() && range.end().isPresent()
+        boolean startsAtItsEnd = range.introduced().isPresent()
+                && range.end().isPresent()
                 && ordering.compare(range.introduced().get(), range.end().get()) == 0;
-        boolean empty = startsAtItsEnd ? range.afterIntroduced() || !range.endIncluded()
-                : range.introduced().filter(introduced -> !range.reaches(introduced, ordering)).isPresent();
+        boolean empty = startsAtItsEnd
+                ? range.afterIntroduced() || !range.endIncluded()
+                : range.introduced()
+                        .filter(introduced -> !range.reaches(introduced, ordering))
+                        .isPresent();
         if (empty) {
             throw new IllegalArgumentException("the affected range " + range + " is empty");
         }
@@ -78,31 +89,42 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
 
     private static void requireApart(AffectedRange earlier, AffectedRange later, VersionOrdering ordering) {
         if (byIntroduced(ordering).compare(earlier, later) == 0) {
-            throw new IllegalArgumentException("the affected ranges " + earlier + " and " + later + " begin at the same version");
+            throw new IllegalArgumentException(
+                    "the affected ranges " + earlier + " and " + later + " begin at the same version");
         }
         String beginning = later.introduced().orElseThrow();
-        boolean meetsItsEnd = earlier.end().filter(end -> ordering.compare(end, beginning) == 0).isPresent();
+        boolean meetsItsEnd = earlier.end()
+                .filter(end -> ordering.compare(end, beginning) == 0)
+                .isPresent();
         if (earlier.reaches(beginning, ordering) && !(meetsItsEnd && later.afterIntroduced())) {
-            throw new IllegalArgumentException("the affected range " + earlier + " reaches over the beginning of " + later);
+            throw new IllegalArgumentException(
+                    "the affected range " + earlier + " reaches over the beginning of " + later);
         }
     }
 
     /**
-     * What several vulnerabilities of one product affect together: ranges that overlap become one. (Ranges of one vulnerability that overlap are
-     * a contradiction instead.) Each list holds the ranges of one vulnerability.
+     * What several vulnerabilities of one product affect together: ranges that overlap become one. (Ranges of one
+     * vulnerability that overlap are a contradiction instead.) Each list holds the ranges of one vulnerability.
      *
      * @throws IllegalArgumentException as the constructor, for the ranges of one vulnerability
      */
     public static Fix ofVulnerabilities(ProductBuild build, List<List<AffectedRange>> vulnerabilities) {
         VersionOrdering ordering = build.product().ordering();
-        List<AffectedRange> sorted = vulnerabilities.stream().flatMap(ranges -> new Fix(build, ranges).tracks().stream()).sorted(byIntroduced(ordering)).toList();
+        List<AffectedRange> sorted = vulnerabilities.stream()
+                .flatMap(ranges -> new Fix(build, ranges).tracks().stream())
+                .sorted(byIntroduced(ordering))
+                .toList();
         List<AffectedRange> union = new ArrayList<>();
         for (AffectedRange next : sorted) {
             AffectedRange last = union.isEmpty() ? null : union.get(union.size() - 1);
-            if (last == null || next.introduced().isPresent() && !last.reaches(next.introduced().get(), ordering)) {
+            if (last == null
+                    || next.introduced().isPresent()
+                            && !last.reaches(next.introduced().get(), ordering)) {
                 union.add(next);
             } else if (last.end().isPresent() && (next.end().isEmpty() || reachesFurther(next, last, ordering))) {
-                union.set(union.size() - 1, new AffectedRange(last.introduced(), last.afterIntroduced(), next.end(), next.endIncluded()));
+                union.set(
+                        union.size() - 1,
+                        new AffectedRange(last.introduced(), last.afterIntroduced(), next.end(), next.endIncluded()));
             }
         }
         return new Fix(build, union);
@@ -116,8 +138,17 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
     /** Ranges of several sources for one product, put together in one fix each. */
     public static List<Fix> collect(List<Fix> parts) {
         List<Fix> whole = new ArrayList<>();
-        parts.stream().map(Fix::build).distinct().sorted().forEach(build -> whole.add(new Fix(build,
-                parts.stream().filter(p -> p.build().equals(build)).flatMap(p -> p.tracks().stream()).distinct().toList())));
+        parts.stream()
+                .map(Fix::build)
+                .distinct()
+                .sorted()
+                .forEach(build -> whole.add(new Fix(
+                        build,
+                        parts.stream()
+                                .filter(p -> p.build().equals(build))
+                                .flatMap(p -> p.tracks().stream())
+                                .distinct()
+                                .toList())));
         return List.copyOf(whole);
     }
 }

@@ -6,12 +6,13 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
-/**
- * A parsed package URL (ECMA-427): a build of a product and, where given, one version of it.
- */
+/** A parsed package URL (ECMA-427): a build of a product and, where given, one version of it. */
 public record PackageReference(ProductBuild build, Optional<String> version) {
 
-    /** Architectures of source packages, which are on no host: what is said of them is said of all that is built from them. */
+    /**
+     * Architectures of source packages, which are on no host: what is said of them is said of all that is built from
+     * them.
+     */
     private static final Set<String> SOURCES = Set.of("source", "src");
 
     /** The build that an rpm repository of this namespace means. */
@@ -19,15 +20,17 @@ public record PackageReference(ProductBuild build, Optional<String> version) {
         try {
             return new ProductBuild(Product.of(new PackageURL("rpm", namespace, name, null, null, null)), distro, arch);
         } catch (MalformedPackageURLException e) {
-            throw new IllegalArgumentException("'" + namespace + "/" + name + "' makes no package URL: " + e.getMessage(), e);
+            throw new IllegalArgumentException(
+                    "'" + namespace + "/" + name + "' makes no package URL: " + e.getMessage(), e);
         }
     }
 
     /**
-     * Reads a package URL. Qualifiers other than {@code distro} and {@code arch} are ignored. For deb and rpm the {@code epoch} qualifier, where
-     * present, is put before the version.
+     * Reads a package URL. Qualifiers other than {@code distro} and {@code arch} are ignored. For deb and rpm the
+     * {@code epoch} qualifier, where present, is put before the version.
      *
-     * @throws IllegalArgumentException naming the text and what is wrong with it, also for a version that its ordering cannot compare
+     * @throws IllegalArgumentException naming the text and what is wrong with it, also for a version that its ordering
+     *     cannot compare
      */
     public static PackageReference parse(String text) {
         if (!text.chars().allMatch(c -> c > ' ' && c < 127)) {
@@ -38,10 +41,15 @@ public record PackageReference(ProductBuild build, Optional<String> version) {
             Product product = Product.of(url);
             Map<String, String> qualifiers = url.getQualifiers() == null ? Map.of() : url.getQualifiers();
             Optional<String> version = Optional.ofNullable(url.getVersion())
-                    .map(v -> qualifiers.containsKey("epoch") && !v.contains(":") ? qualifiers.get("epoch") + ":" + v : v);
+                    .map(v -> qualifiers.containsKey("epoch") && !v.contains(":")
+                            ? qualifiers.get("epoch") + ":" + v
+                            : v);
             version.ifPresent(product.ordering()::require);
             String arch = qualifiers.getOrDefault("arch", "");
-            return new PackageReference(new ProductBuild(product, qualifiers.getOrDefault("distro", ""), SOURCES.contains(arch) ? "" : arch), version);
+            return new PackageReference(
+                    new ProductBuild(
+                            product, qualifiers.getOrDefault("distro", ""), SOURCES.contains(arch) ? "" : arch),
+                    version);
         } catch (MalformedPackageURLException e) {
             throw new IllegalArgumentException("'" + text + "' is no package URL: " + e.getMessage(), e);
         }

@@ -35,7 +35,8 @@ public record Product(String purl) implements Comparable<Product> {
     /** The package URL of one version of it. */
     public String at(String version) {
         try {
-            return new PackageURL(type(), namespace().isEmpty() ? null : namespace(), name(), version, null, null).canonicalize();
+            return new PackageURL(type(), namespace().isEmpty() ? null : namespace(), name(), version, null, null)
+                    .canonicalize();
         } catch (MalformedPackageURLException e) {
             throw new IllegalArgumentException(e);
         }
@@ -62,6 +63,7 @@ public record Product(String purl) implements Comparable<Product> {
     }
 
     static Product of(PackageURL url) throws MalformedPackageURLException {
-        return new Product(new PackageURL(url.getType(), url.getNamespace(), url.getName(), null, null, null).canonicalize());
+        return new Product(
+                new PackageURL(url.getType(), url.getNamespace(), url.getName(), null, null, null).canonicalize());
     }
 }

@@ -8,17 +8,27 @@ package lucid.core.update;
  */
 public record ProductBuild(Product product, String distro, String arch) implements Comparable<ProductBuild> {
 
-    /** True if what is said of this build is said of {@code installed}: distribution and architecture count only where given here. */
+    /**
+     * True if what is said of this build is said of {@code installed}: distribution and architecture count only where
+     * given here.
+     */
     public boolean covers(ProductBuild installed) {
         return product.equals(installed.product)
                 && (distro.isEmpty() || distro.equals(installed.distro))
                 && (arch.isEmpty() || arch.equals(installed.arch));
     }
 
-    /** Written out, as in {@link Product}: what a record makes for itself is slow, and facts are looked up by this all the time. */
+    /**
+     * Written out, as in {@link Product}: what a record makes for itself is slow, and facts are looked up by this all
+     * the time.
+     */
     @Override
     public boolean equals(Object other) {
-        return this == other || other instanceof ProductBuild that && product.equals(that.product) && arch.equals(that.arch) && distro.equals(that.distro);
+        return this == other
+                || other instanceof ProductBuild that
+                        && product.equals(that.product)
+                        && arch.equals(that.arch)
+                        && distro.equals(that.distro);
     }
 
     @Override

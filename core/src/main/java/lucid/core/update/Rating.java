@@ -3,11 +3,16 @@ package lucid.core.update;
 import java.util.Locale;
 
 /**
- * Severity on the qualitative scale of CVSS v3.1, section 5. Ordered from unknown to worst; a missing rating
- * is {@link #UNRATED}, never {@link #LOW}.
+ * Severity on the qualitative scale of CVSS v3.1, section 5. Ordered from unknown to worst; a missing rating is
+ * {@link #UNRATED}, never {@link #LOW}.
  */
 public enum Rating {
-    UNRATED, NONE, LOW, MEDIUM, HIGH, CRITICAL;
+    UNRATED,
+    NONE,
+    LOW,
+    MEDIUM,
+    HIGH,
+    CRITICAL;
 
     /** A vendor's word on our scale: Moderate is Medium, Important is High; an unknown word or none is unrated. */
     public static Rating ofVendorWord(String word) {

@@ -1,4 +1,8 @@
 package lucid.core.update;
 
 /** What must be restarted before an installed update takes effect. */
-public enum RestartNeed { NONE, SERVICE, HOST }
+public enum RestartNeed {
+    NONE,
+    SERVICE,
+    HOST
+}

@@ -50,44 +50,65 @@ public record Update(
         List<RevisionNote> revisions) {
 
     /**
-     * Joins what is known of one update. The kind is the notice's, else what an advisory's format tells, else security if an advisory names
-     * a CVE, else bugfix.
+     * Joins what is known of one update. The kind is the notice's, else what an advisory's format tells, else security
+     * if an advisory names a CVE, else bugfix.
      *
      * @param advisories at most one of each source
      * @param before what was known of it until now, from which its history goes on
      * @param read when the newest of these documents was read
-     * @throws IllegalArgumentException if there is no document, identifiers differ, or affected ranges contradict each other
+     * @throws IllegalArgumentException if there is no document, identifiers differ, or affected ranges contradict each
+     *     other
      */
-    public static Update join(List<Advisory> advisories, Optional<UpdateNotice> notice, Optional<Update> before, Instant read) {
-        List<Advisory> byTrust = advisories.stream().sorted(Comparator.comparing(Advisory::source)).toList();
+    public static Update join(
+            List<Advisory> advisories, Optional<UpdateNotice> notice, Optional<Update> before, Instant read) {
+        List<Advisory> byTrust = advisories.stream()
+                .sorted(Comparator.comparing(Advisory::source))
+                .toList();
         UpdateId id = requireOneId(byTrust, notice);
         Optional<Advisory> first = byTrust.stream().findFirst();
         List<Vulnerability> vulnerabilities = firstFilled(byTrust, Advisory::vulnerabilities);
         Optional<String> vendorRating = firstPresent(byTrust, Advisory::vendorRating);
-        String revision = first.map(Advisory::revision).orElseGet(() -> notice.orElseThrow().revision());
-        Instant revised = first.map(Advisory::revised).orElseGet(() -> notice.orElseThrow().published());
+        String revision = first.map(Advisory::revision)
+                .orElseGet(() -> notice.orElseThrow().revision());
+        Instant revised = first.map(Advisory::revised)
+                .orElseGet(() -> notice.orElseThrow().published());
         List<Fix> fixes = Fix.collect(Stream.concat(
-                firstFilled(byTrust, Advisory::fixes).stream(),
-                notice.stream().flatMap(n -> n.fixes().stream())).toList());
-        boolean newFixes = before.filter(b -> b.fixes().isEmpty() || b.fixes().equals(fixes)).isEmpty();
-        Instant firstPublished = first.map(Advisory::published).orElseGet(() -> notice.orElseThrow().published());
+                        firstFilled(byTrust, Advisory::fixes).stream(),
+                        notice.stream().flatMap(n -> n.fixes().stream()))
+                .toList());
+        boolean newFixes = before.filter(b -> b.fixes().isEmpty() || b.fixes().equals(fixes))
+                .isEmpty();
+        Instant firstPublished = first.map(Advisory::published)
+                .orElseGet(() -> notice.orElseThrow().published());
         return new Update(
                 id,
                 // The notice names the release as people know it; an advisory's title often names the vulnerability.
-                notice.map(UpdateNotice::title).orElseGet(() -> first.orElseThrow().title()),
-                first.map(Advisory::vendor).filter(v -> !v.isEmpty()).or(() -> notice.map(UpdateNotice::vendor)).orElse(""),
-                first.map(Advisory::summary).filter(s -> !s.isEmpty()).or(() -> notice.map(UpdateNotice::summary)).orElse(""),
-                notice.map(UpdateNotice::kind).or(() -> firstPresent(byTrust, Advisory::kind))
+                notice.map(UpdateNotice::title)
+                        .orElseGet(() -> first.orElseThrow().title()),
+                first.map(Advisory::vendor)
+                        .filter(v -> !v.isEmpty())
+                        .or(() -> notice.map(UpdateNotice::vendor))
+                        .orElse(""),
+                first.map(Advisory::summary)
+                        .filter(s -> !s.isEmpty())
+                        .or(() -> notice.map(UpdateNotice::summary))
+                        .orElse(""),
+                notice.map(UpdateNotice::kind)
+                        .or(() -> firstPresent(byTrust, Advisory::kind))
                         .orElse(vulnerabilities.stream().anyMatch(Vulnerability::hasCve) ? Kind.SECURITY : Kind.BUGFIX),
                 revision,
-                before.isEmpty() ? firstPublished : newFixes ? revised : before.get().published(),
+                before.isEmpty()
+                        ? firstPublished
+                        : newFixes ? revised : before.get().published(),
                 revised,
                 before.map(Update::firstRead).orElse(read),
                 rating(vendorRating, vulnerabilities),
                 vendorRating,
                 vulnerabilities,
                 fixes,
-                notice.flatMap(UpdateNotice::restart).or(() -> firstPresent(byTrust, Advisory::restart)).orElse(RestartNeed.NONE),
+                notice.flatMap(UpdateNotice::restart)
+                        .or(() -> firstPresent(byTrust, Advisory::restart))
+                        .orElse(RestartNeed.NONE),
                 notice.flatMap(UpdateNotice::sizeBytes),
                 notice.flatMap(UpdateNotice::removableUntil),
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
@@ -96,25 +117,43 @@ public record Update(
                 firstPresent(byTrust, Advisory::retraction),
                 firstFilled(byTrust, Advisory::statements),
                 firstFilled(byTrust, Advisory::remedies),
-                byTrust.stream().flatMap(a -> a.references().stream()).distinct().toList(),
-                revisions(before, new RevisionNote(revision, revised, read, newFixes, first.map(Advisory::revisionWords).orElse(""))));
+                byTrust.stream()
+                        .flatMap(a -> a.references().stream())
+                        .distinct()
+                        .toList(),
+                revisions(
+                        before,
+                        new RevisionNote(
+                                revision,
+                                revised,
+                                read,
+                                newFixes,
+                                first.map(Advisory::revisionWords).orElse(""))));
     }
 
     private static UpdateId requireOneId(List<Advisory> advisories, Optional<UpdateNotice> notice) {
-        List<UpdateId> ids = Stream.concat(advisories.stream().map(Advisory::id), notice.stream().map(UpdateNotice::id)).distinct().toList();
+        List<UpdateId> ids = Stream.concat(
+                        advisories.stream().map(Advisory::id), notice.stream().map(UpdateNotice::id))
+                .distinct()
+                .toList();
         if (ids.isEmpty()) {
             throw new IllegalArgumentException("an update needs an advisory or a notice");
         }
         if (ids.size() > 1) {
-            throw new IllegalArgumentException("documents of different updates cannot be joined: " + ids.stream().map(UpdateId::value).collect(Collectors.joining(" and ")));
+            throw new IllegalArgumentException("documents of different updates cannot be joined: "
+                    + ids.stream().map(UpdateId::value).collect(Collectors.joining(" and ")));
         }
         return ids.get(0);
     }
 
-    /** A document that changes neither revision nor fixes, such as the notice to an advisory, is no revision of its own. */
+    /**
+     * A document that changes neither revision nor fixes, such as the notice to an advisory, is no revision of its own.
+     */
     private static List<RevisionNote> revisions(Optional<Update> before, RevisionNote note) {
-        List<RevisionNote> revisions = new ArrayList<>(before.map(Update::revisions).orElse(List.of()));
-        boolean known = !revisions.isEmpty() && revisions.get(revisions.size() - 1).revision().equals(note.revision());
+        List<RevisionNote> revisions =
+                new ArrayList<>(before.map(Update::revisions).orElse(List.of()));
+        boolean known = !revisions.isEmpty()
+                && revisions.get(revisions.size() - 1).revision().equals(note.revision());
         if (!known || note.newFixes()) {
             revisions.add(note);
         }
@@ -122,7 +161,11 @@ public record Update(
     }
 
     private static <T> List<T> firstFilled(List<Advisory> advisories, Function<Advisory, List<T>> part) {
-        return advisories.stream().map(part).filter(list -> !list.isEmpty()).findFirst().orElse(List.of());
+        return advisories.stream()
+                .map(part)
+                .filter(list -> !list.isEmpty())
+                .findFirst()
+                .orElse(List.of());
     }
 
     private static <T> Optional<T> firstPresent(List<Advisory> advisories, Function<Advisory, Optional<T>> part) {
@@ -130,7 +173,8 @@ public record Update(
     }
 
     private static Rating rating(Optional<String> vendorRating, List<Vulnerability> vulnerabilities) {
-        return vendorRating.map(Rating::ofVendorWord)
+        return vendorRating
+                .map(Rating::ofVendorWord)
                 .filter(r -> r != Rating.UNRATED)
                 .or(() -> highestBaseScore(vulnerabilities).map(Rating::ofBaseScore))
                 .orElse(Rating.UNRATED);
@@ -151,15 +195,20 @@ public record Update(
 
     /** False if no version with the fix is known: then hosts may lack it, but there is nothing to install. */
     public boolean canBeInstalled() {
-        return fixes.stream().flatMap(fix -> fix.tracks().stream()).anyMatch(track -> track.fixed().isPresent());
+        return fixes.stream().flatMap(fix -> fix.tracks().stream()).anyMatch(track -> track.fixed()
+                .isPresent());
     }
 
     /** The newest revision with other fixes that was read after {@code instant}, if there is one. */
     public Optional<RevisionNote> newFixesAfter(Instant instant) {
-        return revisions.stream().filter(r -> r.newFixes() && r.read().isAfter(instant)).reduce((earlier, later) -> later);
+        return revisions.stream()
+                .filter(r -> r.newFixes() && r.read().isAfter(instant))
+                .reduce((earlier, later) -> later);
     }
 
-    /** Its revisions since the last one that brought other fixes: what was tried of any of them was tried of this one. */
+    /**
+     * Its revisions since the last one that brought other fixes: what was tried of any of them was tried of this one.
+     */
     public List<RevisionNote> revisionsWithTheseFixes() {
         int from = revisions.size() - 1;
         while (from > 0 && !revisions.get(from).newFixes()) {
@@ -170,6 +219,7 @@ public record Update(
 
     /** The newest revision, if it was read after {@code instant}. */
     public Optional<RevisionNote> revisedAfter(Instant instant) {
-        return Optional.of(revisions.get(revisions.size() - 1)).filter(r -> r.read().isAfter(instant));
+        return Optional.of(revisions.get(revisions.size() - 1))
+                .filter(r -> r.read().isAfter(instant));
     }
 }

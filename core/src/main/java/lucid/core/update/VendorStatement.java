@@ -11,7 +11,17 @@ import java.util.Optional;
  * @param version the version it is said of; none: all
  * @param words the vendor's justification or other words, empty where it gives none
  */
-public record VendorStatement(Type type, String vulnerability, String product, Optional<ProductBuild> build, Optional<String> version, String words) {
+public record VendorStatement(
+        Type type,
+        String vulnerability,
+        String product,
+        Optional<ProductBuild> build,
+        Optional<String> version,
+        String words) {
 
-    public enum Type { NOT_AFFECTED, UNDER_INVESTIGATION, RECOMMENDED }
+    public enum Type {
+        NOT_AFFECTED,
+        UNDER_INVESTIGATION,
+        RECOMMENDED
+    }
 }

@@ -2,8 +2,8 @@ package lucid.core.version;
 
 /**
  * Versions of deb packages, {@code [epoch:]upstream[-revision]}, compared as Debian Policy section 5.6.12 says:
- * stretches without digits and stretches of digits in turn, where {@code ~} sorts before everything, even
- * the end, then letters, then all other characters.
+ * stretches without digits and stretches of digits in turn, where {@code ~} sorts before everything, even the end, then
+ * letters, then all other characters.
  */
 final class DebianVersions {
 
@@ -77,7 +77,8 @@ final class DebianVersions {
         int i = 0;
         int j = 0;
         while (i < a.length() || j < b.length()) {
-            while (i < a.length() && !Numerals.isDigit(a.charAt(i)) || j < b.length() && !Numerals.isDigit(b.charAt(j))) {
+            while (i < a.length() && !Numerals.isDigit(a.charAt(i))
+                    || j < b.length() && !Numerals.isDigit(b.charAt(j))) {
                 int byWeight = Integer.compare(weight(a, i++), weight(b, j++));
                 if (byWeight != 0) {
                     return byWeight;

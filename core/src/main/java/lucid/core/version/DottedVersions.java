@@ -1,9 +1,9 @@
 package lucid.core.version;
 
 /**
- * Builds such as {@code 6.0.1107} or {@code 7.0-rc.2}: numbers between dots, missing ones counting as 0. What follows a hyphen
- * is a pre-release, ordered as in Semantic Versioning 2.0.0 section 11: before the release, identifier by identifier, numbers
- * before words, the longer list after its prefix.
+ * Builds such as {@code 6.0.1107} or {@code 7.0-rc.2}: numbers between dots, missing ones counting as 0. What follows a
+ * hyphen is a pre-release, ordered as in Semantic Versioning 2.0.0 section 11: before the release, identifier by
+ * identifier, numbers before words, the longer list after its prefix.
  */
 final class DottedVersions {
 

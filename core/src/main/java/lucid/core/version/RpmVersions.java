@@ -1,9 +1,9 @@
 package lucid.core.version;
 
 /**
- * Versions of rpm packages, {@code [epoch:]version[-release]}. A part is cut into stretches of digits and stretches of letters;
- * everything else only separates, but for {@code ~} (before the end of the text) and {@code ^} (after the end, before
- * anything that goes on). Digits are newer than letters. No release sorts before any release.
+ * Versions of rpm packages, {@code [epoch:]version[-release]}. A part is cut into stretches of digits and stretches of
+ * letters; everything else only separates, but for {@code ~} (before the end of the text) and {@code ^} (after the end,
+ * before anything that goes on). Digits are newer than letters. No release sorts before any release.
  */
 final class RpmVersions {
 

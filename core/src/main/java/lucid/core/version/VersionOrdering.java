@@ -4,8 +4,8 @@ import java.util.Comparator;
 import java.util.Optional;
 
 /**
- * How the versions of one kind of product are ordered. The ordering is always that of the package system
- * which installs the product, because only its own comparison says whether an update is on a host.
+ * How the versions of one kind of product are ordered. The ordering is always that of the package system which installs
+ * the product, because only its own comparison says whether an update is on a host.
  *
  * <p>All orderings compare digits as numbers of any length. A version for which {@link #fault} is empty can be
  * compared; comparing another one throws {@link IllegalArgumentException}.
@@ -49,7 +49,8 @@ public enum VersionOrdering implements Comparator<String> {
      */
     public String require(String version) {
         fault(version).ifPresent(fault -> {
-            throw new IllegalArgumentException("'" + version + "' is no " + name().toLowerCase() + " version: " + fault);
+            throw new IllegalArgumentException(
+                    "'" + version + "' is no " + name().toLowerCase() + " version: " + fault);
         });
         return version;
     }

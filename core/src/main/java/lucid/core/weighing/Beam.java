@@ -3,8 +3,8 @@ package lucid.core.weighing;
 import java.util.Collection;
 
 /**
- * What hangs at both ends where several populations are weighed together: points add up, and so do the ends of their intervals, since one failure
- * rate stands behind them all.
+ * What hangs at both ends where several populations are weighed together: points add up, and so do the ends of their
+ * intervals, since one failure rate stands behind them all.
  *
  * @param exposure of waiting
  * @param hazard of installing

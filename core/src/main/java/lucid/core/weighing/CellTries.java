@@ -8,7 +8,8 @@ import lucid.core.fleet.FailureClass;
 import org.apache.commons.statistics.distribution.BetaDistribution;
 
 /**
- * A part of the fleet in which failures are equally likely: the hosts of one suspected cause, or all that no cause names.
+ * A part of the fleet in which failures are equally likely: the hosts of one suspected cause, or all that no cause
+ * names.
  *
  * @param cause none for the last cell
  * @param tried hosts of the cell that tried the update
@@ -23,13 +24,16 @@ public record CellTries(Optional<Cause> cause, int tried, Map<FailureClass, Inte
 
     /** Strength of the prior of the last cell, in tries. */
     private static final double STRENGTH = 20;
+
     private static final double CAUSE_PRIOR = 0.5;
 
     public int failed() {
         return failures.values().stream().mapToInt(Integer::intValue).sum();
     }
 
-    /** What is believed of the failure rate: Beta(a + f, b + n − f), with the baseline rate as prior of the last cell. */
+    /**
+     * What is believed of the failure rate: Beta(a + f, b + n − f), with the baseline rate as prior of the last cell.
+     */
     BetaDistribution rate(double usual) {
         double a = cause.isPresent() ? CAUSE_PRIOR : STRENGTH * usual;
         double b = cause.isPresent() ? CAUSE_PRIOR : STRENGTH - STRENGTH * usual;
@@ -39,7 +43,9 @@ public record CellTries(Optional<Cause> cause, int tried, Map<FailureClass, Inte
     /** Harm of a failure, averaged over the failures; without any, that of degraded. */
     double harm(Weights weights) {
         int failed = failed();
-        double sum = failures.entrySet().stream().mapToDouble(e -> e.getValue() * weights.harms().get(e.getKey())).sum();
+        double sum = failures.entrySet().stream()
+                .mapToDouble(e -> e.getValue() * weights.harms().get(e.getKey()))
+                .sum();
         return failed == 0 ? weights.harms().get(FailureClass.DEGRADED) : sum / failed;
     }
 

@@ -7,7 +7,9 @@ import java.util.Optional;
 import java.util.stream.IntStream;
 import lucid.core.fleet.FailureClass;
 
-/** What would have to be otherwise for the suggestion to be another: found by weighing anew, one input after the other. */
+/**
+ * What would have to be otherwise for the suggestion to be another: found by weighing anew, one input after the other.
+ */
 public final class FlipPoints {
 
     private static final int MOST_FAILURES = 20;
@@ -31,7 +33,8 @@ public final class FlipPoints {
     }
 
     /** At most one for each input; an input that changes nothing within its range has none. */
-    public static List<FlipPoint> of(Weights weights, UpdateFacts update, PopulationFacts population, boolean carryOver) {
+    public static List<FlipPoint> of(
+            Weights weights, UpdateFacts update, PopulationFacts population, boolean carryOver) {
         if (population.hosts() == 0 || carryOver) {
             return List.of();
         }
@@ -56,14 +59,18 @@ public final class FlipPoints {
     /** More tries fall into the last cell: whoever fails or not next has no known cause. */
     private UpdateFacts withTries(int more, int failed) {
         int last = update.cells().size() - 1;
-        FailureClass worst = update.cells().stream().flatMap(cell -> cell.failures().keySet().stream()).max(Comparator.naturalOrder()).orElse(FailureClass.DEGRADED);
+        FailureClass worst = update.cells().stream()
+                .flatMap(cell -> cell.failures().keySet().stream())
+                .max(Comparator.naturalOrder())
+                .orElse(FailureClass.DEGRADED);
         List<CellTries> cells = new ArrayList<>(update.cells());
         cells.set(last, cells.get(last).with(more, failed, worst));
         return update.withCells(cells);
     }
 
     private Optional<FlipPoint> failures() {
-        return IntStream.rangeClosed(1, MOST_FAILURES).boxed()
+        return IntStream.rangeClosed(1, MOST_FAILURES)
+                .boxed()
                 .flatMap(more -> flip(FlipPoint.Input.FAILURES, more, suggestion(withTries(more, more))).stream())
                 .findFirst();
     }
@@ -92,8 +99,11 @@ public final class FlipPoints {
 
     /** The vulnerability with the largest risk. */
     private int mostSevere() {
-        return IntStream.range(0, update.vulnerabilities().size()).boxed()
-                .max(Comparator.comparingDouble((Integer place) -> update.vulnerabilities().get(place).risk(weights)).thenComparing(Comparator.<Integer>naturalOrder().reversed()))
+        return IntStream.range(0, update.vulnerabilities().size())
+                .boxed()
+                .max(Comparator.comparingDouble((Integer place) ->
+                                update.vulnerabilities().get(place).risk(weights))
+                        .thenComparing(Comparator.<Integer>naturalOrder().reversed()))
                 .orElse(-1);
     }
 
@@ -128,8 +138,13 @@ public final class FlipPoints {
                 other = middle;
             }
         }
-        double rounded = end > present ? Math.ceil(other / PROBABILITY_STEP) * PROBABILITY_STEP : Math.floor(other / PROBABILITY_STEP) * PROBABILITY_STEP;
-        return flip(FlipPoint.Input.PROBABILITY, Math.round(rounded / PROBABILITY_STEP) * PROBABILITY_STEP, suggestion(with(place, vulnerability.with(rounded))));
+        double rounded = end > present
+                ? Math.ceil(other / PROBABILITY_STEP) * PROBABILITY_STEP
+                : Math.floor(other / PROBABILITY_STEP) * PROBABILITY_STEP;
+        return flip(
+                FlipPoint.Input.PROBABILITY,
+                Math.round(rounded / PROBABILITY_STEP) * PROBABILITY_STEP,
+                suggestion(with(place, vulnerability.with(rounded))));
     }
 
     private Optional<FlipPoint> knownExploited() {
@@ -138,14 +153,24 @@ public final class FlipPoints {
             return Optional.empty();
         }
         boolean known = update.vulnerabilities().stream().anyMatch(VulnerabilityRisk::knownExploited);
-        UpdateFacts otherwise = known ? update.withVulnerabilities(update.vulnerabilities().stream().map(w -> w.with(false)).toList()) : with(place, update.vulnerabilities().get(place).with(true));
+        UpdateFacts otherwise = known
+                ? update.withVulnerabilities(update.vulnerabilities().stream()
+                        .map(w -> w.with(false))
+                        .toList())
+                : with(place, update.vulnerabilities().get(place).with(true));
         return flip(FlipPoint.Input.KNOWN_EXPLOITED, known ? 0 : 1, suggestion(otherwise));
     }
 
     /** The share nearest to the present number that changes it. */
     private Optional<FlipPoint> hosts() {
         return HOST_SHARES.stream()
-                .flatMap(share -> flip(FlipPoint.Input.HOSTS, share, new Weigher(weights, update, share, rates).weigh(population, carryOver).suggestion()).stream())
+                .flatMap(share -> flip(
+                        FlipPoint.Input.HOSTS,
+                        share,
+                        new Weigher(weights, update, share, rates)
+                                .weigh(population, carryOver)
+                                .suggestion())
+                        .stream())
                 .findFirst();
     }
 }

@@ -8,9 +8,10 @@ import lucid.core.fleet.Trait;
 import lucid.core.weighing.Weights.Facing;
 
 /**
- * The traits of a host, from those that somebody imported in a table and those that the host reports itself. A host can be in the hands of an attacker, so that
- * its word never makes it less exposed than the table says: where both speak, the table counts. Two things the host may say against it: a number, which it
- * measures now, and that it faces something more open.
+ * The traits of a host, from those that somebody imported in a table and those that the host reports itself. A host can
+ * be in the hands of an attacker, so that its word never makes it less exposed than the table says: where both speak,
+ * the table counts. Two things the host may say against it: a number, which it measures now, and that it faces
+ * something more open.
  */
 public final class HostTraits {
 
@@ -30,7 +31,12 @@ public final class HostTraits {
         if (name.equals(Facing.TRAIT)) {
             Optional<Facing> reportedFacing = facing(told);
             Optional<Facing> ownFacing = facing(own);
-            return ownFacing.isPresent() && reportedFacing.filter(facing -> facing.compareTo(ownFacing.get()) <= 0).isEmpty() ? own : told;
+            return ownFacing.isPresent()
+                            && reportedFacing
+                                    .filter(facing -> facing.compareTo(ownFacing.get()) <= 0)
+                                    .isEmpty()
+                    ? own
+                    : told;
         }
         return told;
     }

@@ -20,7 +20,8 @@ public record PopulationFacts(int tier, List<CellHosts> cells) {
      * @param restartOutstanding hosts that have it and wait for a restart
      * @param unknown of all of them, those whose last report is too old
      */
-    public record CellHosts(List<Exposed> exposed, List<Endangered> endangered, int notAffected, int restartOutstanding, int unknown) {
+    public record CellHosts(
+            List<Exposed> exposed, List<Endangered> endangered, int notAffected, int restartOutstanding, int unknown) {
         public CellHosts {
             exposed = List.copyOf(exposed);
             endangered = List.copyOf(endangered);
@@ -54,6 +55,7 @@ public record PopulationFacts(int tier, List<CellHosts> cells) {
     }
 
     public int hosts() {
-        return lacking() + cells.stream().mapToInt(CellHosts::restartOutstanding).sum();
+        return lacking()
+                + cells.stream().mapToInt(CellHosts::restartOutstanding).sum();
     }
 }

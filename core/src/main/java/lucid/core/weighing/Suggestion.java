@@ -11,7 +11,15 @@ import java.util.Optional;
  */
 public record Suggestion(Type type, List<Integer> causes, Optional<Type> rest) {
 
-    public enum Type { NONE, CARRY_OVER, FORCE, BLOCK, PILOT, LET_GO, LEAVE_TO_RULE }
+    public enum Type {
+        NONE,
+        CARRY_OVER,
+        FORCE,
+        BLOCK,
+        PILOT,
+        LET_GO,
+        LEAVE_TO_RULE
+    }
 
     static Suggestion of(Type type) {
         return new Suggestion(type, List.of(), Optional.empty());

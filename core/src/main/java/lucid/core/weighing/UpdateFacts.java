@@ -12,7 +12,12 @@ import lucid.core.update.Kind;
  * @param cells those of causes in their order, then the one of all other hosts
  * @param usual what is usual of updates of its kind
  */
-public record UpdateFacts(Kind kind, List<VulnerabilityRisk> vulnerabilities, boolean removable, List<CellTries> cells, BaselineRates.Baseline usual) {
+public record UpdateFacts(
+        Kind kind,
+        List<VulnerabilityRisk> vulnerabilities,
+        boolean removable,
+        List<CellTries> cells,
+        BaselineRates.Baseline usual) {
 
     public UpdateFacts {
         vulnerabilities = List.copyOf(vulnerabilities);

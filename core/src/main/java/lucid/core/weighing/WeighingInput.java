@@ -42,13 +42,14 @@ import lucid.core.update.Vulnerability;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Counts, for one update, everything that is weighed: which hosts lack it, in which cells, how open they are, which vulnerabilities matter on them,
- * which known issues touch them.
+ * Counts, for one update, everything that is weighed: which hosts lack it, in which cells, how open they are, which
+ * vulnerabilities matter on them, which known issues touch them.
  */
 public final class WeighingInput {
 
     /** Failures that reports from elsewhere add at most. */
     private static final double MOST_OUTSIDE = 2;
+
     private static final double OUTSIDE_SHARE = 0.5;
 
     private final Update update;
@@ -60,6 +61,7 @@ public final class WeighingInput {
     private final List<RoaringBitmap> cellHosts;
     /** Of each vulnerability, the hosts on which it does not matter. */
     private final List<RoaringBitmap> notAffected;
+
     private final RoaringBitmap allNotAffected;
     private final Map<Weights.Facing, RoaringBitmap> facing;
     private final UpdateFacts facts;
@@ -77,17 +79,29 @@ public final class WeighingInput {
 
     /**
      * @param contained earlier updates that it contains: whoever lacks them too is exposed to what they close
-     * @param issues known issues that count for it: its own, and those of a blocked update that it is taken to have inherited
+     * @param issues known issues that count for it: its own, and those of a blocked update that it is taken to have
+     *     inherited
      * @param causes as found among the tried hosts
      */
-    public WeighingInput(Update update, List<Contained> contained, Carriage carriage, Carriages carriages, Evidence evidence, TriedHosts tried, List<Cause> causes, List<KnownIssue> issues,
-            BaselineRates.Baseline usual, Instant now) {
+    public WeighingInput(
+            Update update,
+            List<Contained> contained,
+            Carriage carriage,
+            Carriages carriages,
+            Evidence evidence,
+            TriedHosts tried,
+            List<Cause> causes,
+            List<KnownIssue> issues,
+            BaselineRates.Baseline usual,
+            Instant now) {
         this.update = update;
         this.carriage = carriage;
         this.fleet = carriages.fleet();
         this.tried = tried;
         this.causes = causes;
-        this.openIssues = issues.stream().filter(issue -> issue.isOpen() && !issue.fixedBy().contains(update.id())).toList();
+        this.openIssues = issues.stream()
+                .filter(issue -> issue.isOpen() && !issue.fixedBy().contains(update.id()))
+                .toList();
         RoaringBitmap concerned = RoaringBitmap.or(carriage.lacking(), carriage.restartOutstanding());
         this.cellHosts = cells(concerned);
         this.facing = facing(concerned);
@@ -100,10 +114,15 @@ public final class WeighingInput {
         RoaringBitmap noted = noted(update, concerned, evidence);
         this.allNotAffected = allNotAffected(noted, elsewhere);
         for (Contained earlier : contained) {
-            RoaringBitmap mattering = RoaringBitmap.andNot(RoaringBitmap.and(concerned, earlier.lacking()), noted(earlier.update(), concerned, evidence));
+            RoaringBitmap mattering = RoaringBitmap.andNot(
+                    RoaringBitmap.and(concerned, earlier.lacking()), noted(earlier.update(), concerned, evidence));
             // What the update closes itself is open wherever it is lacking.
-            List<Counted> more = mattering.isEmpty() ? List.of() : counted(earlier.update()).stream()
-                    .filter(one -> update.vulnerabilities().stream().noneMatch(own -> own.id().equals(one.vulnerability().id()))).toList();
+            List<Counted> more = mattering.isEmpty()
+                    ? List.of()
+                    : counted(earlier.update()).stream()
+                            .filter(one -> update.vulnerabilities().stream().noneMatch(own -> own.id()
+                                    .equals(one.vulnerability().id())))
+                            .toList();
             for (Counted one : more) {
                 RoaringBitmap not = notAffected(one, carriages, evidence, concerned);
                 not.or(RoaringBitmap.andNot(concerned, mattering));
@@ -113,8 +132,14 @@ public final class WeighingInput {
         }
         this.notAffected = List.copyOf(elsewhere);
         LocalDate today = now.atZone(ZoneOffset.UTC).toLocalDate();
-        boolean removable = update.removableUntil().filter(last -> last.isBefore(today)).isEmpty();
-        this.facts = new UpdateFacts(update.kind(), vulnerabilities.stream().map(one -> risk(one, evidence)).toList(), removable, cellTries(evidence), usual);
+        boolean removable =
+                update.removableUntil().filter(last -> last.isBefore(today)).isEmpty();
+        this.facts = new UpdateFacts(
+                update.kind(),
+                vulnerabilities.stream().map(one -> risk(one, evidence)).toList(),
+                removable,
+                cellTries(evidence),
+                usual);
         this.groups = cellHosts.stream().map(this::cell).toList();
     }
 
@@ -128,15 +153,23 @@ public final class WeighingInput {
 
     private RoaringBitmap noted(Update of, RoaringBitmap concerned, Evidence evidence) {
         RoaringBitmap noted = new RoaringBitmap();
-        evidence.notesOn(of.id()).stream().filter(note -> note.stands()).forEach(note -> noted.or(fleet.matching(note.hosts(), concerned)));
+        evidence.notesOn(of.id()).stream()
+                .filter(note -> note.stands())
+                .forEach(note -> noted.or(fleet.matching(note.hosts(), concerned)));
         return noted;
     }
 
     private VulnerabilityRisk risk(Counted one, Evidence evidence) {
         Vulnerability v = one.vulnerability();
         Rating rating = v.baseScore().map(Rating::ofBaseScore).orElse(one.of().rating());
-        return new VulnerabilityRisk(v.id(), Optional.of(one.of().id()).filter(id -> !id.equals(update.id())), evidence.exploited().containsKey(v.id()), evidence.score(v.id()).map(ExploitScore::probability), rating,
-                v.attackVector().orElse(AttackVector.NETWORK), v.baseScore());
+        return new VulnerabilityRisk(
+                v.id(),
+                Optional.of(one.of().id()).filter(id -> !id.equals(update.id())),
+                evidence.exploited().containsKey(v.id()),
+                evidence.score(v.id()).map(ExploitScore::probability),
+                rating,
+                v.attackVector().orElse(AttackVector.NETWORK),
+                v.baseScore());
     }
 
     /** Hosts by cell: of the first cause that they meet, else of the last cell. */
@@ -168,13 +201,22 @@ public final class WeighingInput {
         List<CellTries> cells = new ArrayList<>();
         for (int place = 0; place <= causes.size(); place++) {
             Map<FailureClass, Integer> failures = new EnumMap<>(FailureClass.class);
-            byCell.get(place).stream().flatMap(one -> one.failure().stream()).forEach(f -> failures.merge(f.failureClass(), 1, Integer::sum));
-            cells.add(new CellTries(place < causes.size() ? Optional.of(causes.get(place)) : Optional.empty(), byCell.get(place).size(), failures, outside(place, byCell.get(place), evidence)));
+            byCell.get(place).stream()
+                    .flatMap(one -> one.failure().stream())
+                    .forEach(f -> failures.merge(f.failureClass(), 1, Integer::sum));
+            cells.add(new CellTries(
+                    place < causes.size() ? Optional.of(causes.get(place)) : Optional.empty(),
+                    byCell.get(place).size(),
+                    failures,
+                    outside(place, byCell.get(place), evidence)));
         }
         return cells;
     }
 
-    /** Half of the hosts that reports from elsewhere tell of, one report for each source and code, at most two failures in all. */
+    /**
+     * Half of the hosts that reports from elsewhere tell of, one report for each source and code, at most two failures
+     * in all.
+     */
     private double outside(int place, List<TriedHosts.Try> triedHere, Evidence evidence) {
         Map<String, Integer> hosts = new LinkedHashMap<>();
         for (FailureReport report : evidence.reportsOn(update.id())) {
@@ -182,39 +224,62 @@ public final class WeighingInput {
                 hosts.merge(report.source() + "\n" + report.code().orElse(""), report.others(), Math::max);
             }
         }
-        return Math.min(OUTSIDE_SHARE * hosts.values().stream().mapToInt(Integer::intValue).sum(), MOST_OUTSIDE);
+        return Math.min(
+                OUTSIDE_SHARE
+                        * hosts.values().stream().mapToInt(Integer::intValue).sum(),
+                MOST_OUTSIDE);
     }
 
     /**
-     * A report that tells traits is of the cells with hosts that have them; one that tells none is of the causes of its code, else of the last cell.
+     * A report that tells traits is of the cells with hosts that have them; one that tells none is of the causes of its
+     * code, else of the last cell.
      */
     private boolean matches(FailureReport report, int place, List<TriedHosts.Try> triedHere) {
         if (report.where().isPresent()) {
             HostCondition where = report.where().get();
-            return IntStream.concat(cellHosts.get(place).stream(), triedHere.stream().mapToInt(TriedHosts.Try::host)).anyMatch(number -> where.test(fleet.host(number)));
+            return IntStream.concat(
+                            cellHosts.get(place).stream(), triedHere.stream().mapToInt(TriedHosts.Try::host))
+                    .anyMatch(number -> where.test(fleet.host(number)));
         }
         boolean last = place == causes.size();
-        return last ? causes.stream().noneMatch(cause -> sharesCode(cause, report)) : sharesCode(causes.get(place), report);
+        return last
+                ? causes.stream().noneMatch(cause -> sharesCode(cause, report))
+                : sharesCode(causes.get(place), report);
     }
 
     private static boolean sharesCode(Cause cause, FailureReport report) {
         return report.code().isPresent() && cause.code().equals(report.code());
     }
 
-    /** Hosts that lack no fix of a product of which the vulnerability matters: all of them are told not to be affected. */
-    private static RoaringBitmap notAffected(Counted one, Carriages carriages, Evidence evidence, RoaringBitmap concerned) {
+    /**
+     * Hosts that lack no fix of a product of which the vulnerability matters: all of them are told not to be affected.
+     */
+    private static RoaringBitmap notAffected(
+            Counted one, Carriages carriages, Evidence evidence, RoaringBitmap concerned) {
         Vulnerability vulnerability = one.vulnerability();
         Update update = one.of();
         List<VexStatement> told = new ArrayList<>(evidence.statements().getOrDefault(vulnerability.id(), List.of()));
-        update.statements().stream().filter(s -> s.type() == VendorStatement.Type.NOT_AFFECTED && s.vulnerability().equals(vulnerability.id()))
-                .forEach(s -> s.build().ifPresent(build -> told.add(new VexStatement(s.vulnerability(), build, s.version(), VexStatement.Status.NOT_AFFECTED, s.words(), update.vendor(), update.revised()))));
+        update.statements().stream()
+                .filter(s -> s.type() == VendorStatement.Type.NOT_AFFECTED
+                        && s.vulnerability().equals(vulnerability.id()))
+                .forEach(s -> s.build()
+                        .ifPresent(build -> told.add(new VexStatement(
+                                s.vulnerability(),
+                                build,
+                                s.version(),
+                                VexStatement.Status.NOT_AFFECTED,
+                                s.words(),
+                                update.vendor(),
+                                update.revised()))));
         if (told.stream().noneMatch(s -> s.status() == VexStatement.Status.NOT_AFFECTED)) {
             return new RoaringBitmap();
         }
         RoaringBitmap affected = new RoaringBitmap();
         for (Fix fix : update.fixes()) {
             RoaringBitmap lacking = carriages.installed().split(fix).lacks();
-            told.stream().filter(s -> s.status() == VexStatement.Status.NOT_AFFECTED && s.product().product().equals(fix.build().product()))
+            told.stream()
+                    .filter(s -> s.status() == VexStatement.Status.NOT_AFFECTED
+                            && s.product().product().equals(fix.build().product()))
                     .forEach(s -> lacking.andNot(having(s, carriages.installed())));
             affected.or(lacking);
         }
@@ -224,7 +289,15 @@ public final class WeighingInput {
     private static RoaringBitmap having(VexStatement statement, CarrierIndex installed) {
         RoaringBitmap hosts = new RoaringBitmap();
         installed.versions(statement.product().product()).forEach((version, having) -> {
-            if (statement.version().isEmpty() || isLegal(statement) && statement.product().product().ordering().compare(version, statement.version().get()) == 0) {
+            if (statement.version().isEmpty()
+                    || isLegal(statement)
+                            && statement
+                                            .product()
+                                            .product()
+                                            .ordering()
+                                            .compare(
+                                                    version, statement.version().get())
+                                    == 0) {
                 hosts.or(having);
             }
         });
@@ -232,7 +305,10 @@ public final class WeighingInput {
     }
 
     private static boolean isLegal(VexStatement statement) {
-        return statement.version().flatMap(statement.product().product().ordering()::fault).isEmpty();
+        return statement
+                .version()
+                .flatMap(statement.product().product().ordering()::fault)
+                .isEmpty();
     }
 
     public UpdateFacts update() {
@@ -262,16 +338,24 @@ public final class WeighingInput {
 
     /** @param tier of the population; hosts in none count as of tier 4 */
     public PopulationFacts population(int tier, RoaringBitmap members) {
-        return new PopulationFacts(tier, groups.stream().map(cell -> cell.among(members)).toList());
+        return new PopulationFacts(
+                tier, groups.stream().map(cell -> cell.among(members)).toList());
     }
 
     /** Hosts of a cell that differ in nothing that is weighed. */
-    private record Alike(Weights.Facing facing, Set<Integer> vulnerabilities, RoaringBitmap hosts, RoaringBitmap stale) {}
+    private record Alike(
+            Weights.Facing facing, Set<Integer> vulnerabilities, RoaringBitmap hosts, RoaringBitmap stale) {}
 
     private record Endangered(Optional<FailureClass> named, Optional<FailureClass> vague, RoaringBitmap hosts) {}
 
     /** The hosts of a cell, sorted once; each population then only counts. */
-    private record Cell(RoaringBitmap hosts, RoaringBitmap stale, RoaringBitmap notAffected, RoaringBitmap restartOutstanding, List<Alike> exposed, List<Endangered> endangered) {
+    private record Cell(
+            RoaringBitmap hosts,
+            RoaringBitmap stale,
+            RoaringBitmap notAffected,
+            RoaringBitmap restartOutstanding,
+            List<Alike> exposed,
+            List<Endangered> endangered) {
 
         PopulationFacts.CellHosts among(RoaringBitmap members) {
             if (!RoaringBitmap.intersects(hosts, members)) {
@@ -281,7 +365,8 @@ public final class WeighingInput {
             for (Alike alike : exposed) {
                 int hostsHere = RoaringBitmap.andCardinality(alike.hosts(), members);
                 if (hostsHere > 0) {
-                    exposedHere.add(new PopulationFacts.Exposed(hostsHere, count(alike.stale(), members), alike.facing(), alike.vulnerabilities()));
+                    exposedHere.add(new PopulationFacts.Exposed(
+                            hostsHere, count(alike.stale(), members), alike.facing(), alike.vulnerabilities()));
                 }
             }
             List<PopulationFacts.Endangered> endangeredHere = new ArrayList<>();
@@ -291,7 +376,12 @@ public final class WeighingInput {
                     endangeredHere.add(new PopulationFacts.Endangered(hostsHere, one.named(), one.vague()));
                 }
             }
-            return new PopulationFacts.CellHosts(exposedHere, endangeredHere, count(notAffected, members), count(restartOutstanding, members), count(stale, members));
+            return new PopulationFacts.CellHosts(
+                    exposedHere,
+                    endangeredHere,
+                    count(notAffected, members),
+                    count(restartOutstanding, members),
+                    count(stale, members));
         }
     }
 
@@ -303,7 +393,13 @@ public final class WeighingInput {
     private Cell cell(RoaringBitmap hosts) {
         RoaringBitmap lacking = RoaringBitmap.and(hosts, carriage.lacking());
         RoaringBitmap mattering = RoaringBitmap.andNot(hosts, allNotAffected);
-        return new Cell(hosts, RoaringBitmap.and(hosts, carriage.stale()), RoaringBitmap.andNot(hosts, mattering), RoaringBitmap.andNot(hosts, lacking), exposed(mattering), endangered(lacking));
+        return new Cell(
+                hosts,
+                RoaringBitmap.and(hosts, carriage.stale()),
+                RoaringBitmap.andNot(hosts, mattering),
+                RoaringBitmap.andNot(hosts, lacking),
+                exposed(mattering),
+                endangered(lacking));
     }
 
     private List<Alike> exposed(RoaringBitmap hosts) {
@@ -311,12 +407,13 @@ public final class WeighingInput {
             return List.of();
         }
         List<Alike> exposed = new ArrayList<>();
-        byVulnerabilities(hosts).forEach((vulnerabilities, alike) -> facing.forEach((how, facingSo) -> {
-            RoaringBitmap here = RoaringBitmap.and(alike, facingSo);
-            if (!here.isEmpty()) {
-                exposed.add(new Alike(how, vulnerabilities, here, RoaringBitmap.and(here, carriage.stale())));
-            }
-        }));
+        byVulnerabilities(hosts)
+                .forEach((vulnerabilities, alike) -> facing.forEach((how, facingSo) -> {
+                    RoaringBitmap here = RoaringBitmap.and(alike, facingSo);
+                    if (!here.isEmpty()) {
+                        exposed.add(new Alike(how, vulnerabilities, here, RoaringBitmap.and(here, carriage.stale())));
+                    }
+                }));
         return exposed;
     }
 
@@ -337,13 +434,16 @@ public final class WeighingInput {
 
     /** Hosts by the vulnerabilities that matter on them. */
     private Map<Set<Integer>, RoaringBitmap> byVulnerabilities(RoaringBitmap hosts) {
-        Set<Integer> every = IntStream.range(0, facts.vulnerabilities().size()).boxed().collect(Collectors.toCollection(TreeSet::new));
+        Set<Integer> every = IntStream.range(0, facts.vulnerabilities().size())
+                .boxed()
+                .collect(Collectors.toCollection(TreeSet::new));
         Map<Set<Integer>, RoaringBitmap> groups = new HashMap<>();
         groups.put(every, hosts);
         // Those of one update mostly matter on the same hosts: they are taken away together.
         Map<RoaringBitmap, List<Integer>> places = new LinkedHashMap<>();
         for (int place = 0; place < notAffected.size(); place++) {
-            places.computeIfAbsent(notAffected.get(place), excluded -> new ArrayList<>()).add(place);
+            places.computeIfAbsent(notAffected.get(place), excluded -> new ArrayList<>())
+                    .add(place);
         }
         for (Map.Entry<RoaringBitmap, List<Integer>> alike : places.entrySet()) {
             RoaringBitmap excluded = alike.getKey();
@@ -361,7 +461,8 @@ public final class WeighingInput {
         return groups;
     }
 
-    private static void put(Map<Set<Integer>, RoaringBitmap> groups, Set<Integer> vulnerabilities, RoaringBitmap hosts) {
+    private static void put(
+            Map<Set<Integer>, RoaringBitmap> groups, Set<Integer> vulnerabilities, RoaringBitmap hosts) {
         if (!hosts.isEmpty()) {
             groups.merge(new HashSet<>(vulnerabilities), hosts, (a, b) -> RoaringBitmap.or(a, b));
         }
@@ -369,9 +470,15 @@ public final class WeighingInput {
 
     private List<Endangered> endangered(RoaringBitmap lacking) {
         List<Endangered> endangered = new ArrayList<>();
-        Optional<FailureClass> vague = openIssues.stream().filter(issue -> issue.hosts().isEmpty()).map(KnownIssue::countedClass).max(Comparator.naturalOrder());
+        Optional<FailureClass> vague = openIssues.stream()
+                .filter(issue -> issue.hosts().isEmpty())
+                .map(KnownIssue::countedClass)
+                .max(Comparator.naturalOrder());
         RoaringBitmap left = lacking.clone();
-        List<KnownIssue> naming = openIssues.stream().filter(issue -> issue.hosts().isPresent()).sorted(Comparator.comparing(KnownIssue::countedClass).reversed()).toList();
+        List<KnownIssue> naming = openIssues.stream()
+                .filter(issue -> issue.hosts().isPresent())
+                .sorted(Comparator.comparing(KnownIssue::countedClass).reversed())
+                .toList();
         for (KnownIssue issue : naming) {
             RoaringBitmap touched = fleet.matching(issue.hosts().get(), left);
             left.andNot(touched);

@@ -22,12 +22,25 @@ import lucid.core.update.Rating;
  * @param vagueIssue how likely one hits that names no hosts
  * @param cannotBeRemoved by what the harm grows where an update cannot be removed again, at least 1
  */
-public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rating, Double> likelihoods, double knownExploited, Map<AttackVector, Double> vectors,
-        Map<Rating, Double> bases, double hitShare, Map<FailureClass, Double> harms, double namedIssue, double vagueIssue, double cannotBeRemoved) {
+public record Weights(
+        List<Double> tiers,
+        Map<Facing, Double> openness,
+        Map<Rating, Double> likelihoods,
+        double knownExploited,
+        Map<AttackVector, Double> vectors,
+        Map<Rating, Double> bases,
+        double hitShare,
+        Map<FailureClass, Double> harms,
+        double namedIssue,
+        double vagueIssue,
+        double cannotBeRemoved) {
 
     /** Values of the trait {@code facing}, from open to closed. */
     public enum Facing {
-        PUBLIC, PARTNER, INTERNAL, ISOLATED;
+        PUBLIC,
+        PARTNER,
+        INTERNAL,
+        ISOLATED;
 
         public static final String TRAIT = "facing";
 
@@ -44,16 +57,27 @@ public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rati
             Map.of(Facing.PUBLIC, 1.0, Facing.PARTNER, 0.6, Facing.INTERNAL, 0.35, Facing.ISOLATED, 0.1),
             Map.of(Rating.CRITICAL, 0.10, Rating.HIGH, 0.05, Rating.MEDIUM, 0.02, Rating.LOW, 0.005),
             0.95,
-            Map.of(AttackVector.NETWORK, 1.0, AttackVector.ADJACENT, 0.7, AttackVector.LOCAL, 0.5, AttackVector.PHYSICAL, 0.1),
+            Map.of(
+                    AttackVector.NETWORK,
+                    1.0,
+                    AttackVector.ADJACENT,
+                    0.7,
+                    AttackVector.LOCAL,
+                    0.5,
+                    AttackVector.PHYSICAL,
+                    0.1),
             Map.of(Rating.CRITICAL, 9.5, Rating.HIGH, 8.0, Rating.MEDIUM, 5.5, Rating.LOW, 3.0),
             1.0,
             Map.of(FailureClass.REFUSED, 0.1, FailureClass.DEGRADED, 0.4, FailureClass.DOWN, 1.0),
-            0.5, 0.05, 1.5);
+            0.5,
+            0.05,
+            1.5);
 
     /** @throws IllegalArgumentException naming the weight that is missing or out of its range */
     public Weights {
         if (tiers == null || tiers.size() != 4) {
-            throw new IllegalArgumentException("tiers: expected 4 weights, found " + (tiers == null ? "none" : tiers.size()));
+            throw new IllegalArgumentException(
+                    "tiers: expected 4 weights, found " + (tiers == null ? "none" : tiers.size()));
         }
         tiers.forEach(weight -> require("tiers", weight, 0, 1000));
         requireAll("openness", openness, Facing.values(), 1);
@@ -82,7 +106,8 @@ public record Weights(List<Double> tiers, Map<Facing, Double> openness, Map<Rati
 
     private static void require(String name, Double weight, double least, double most) {
         if (weight == null || !(weight >= least && weight <= most)) {
-            throw new IllegalArgumentException(name + ": expected a number from " + least + " to " + most + ", found " + weight);
+            throw new IllegalArgumentException(
+                    name + ": expected a number from " + least + " to " + most + ", found " + weight);
         }
     }
 

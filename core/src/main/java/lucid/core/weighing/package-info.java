@@ -1,2 +1,5 @@
-/** How bad it is to wait, and how bad to install. Doors: {@link lucid.core.weighing.Weigher}, {@link lucid.core.weighing.Weighing}. */
+/**
+ * How bad it is to wait, and how bad to install. Doors: {@link lucid.core.weighing.Weigher},
+ * {@link lucid.core.weighing.Weighing}.
+ */
 package lucid.core.weighing;

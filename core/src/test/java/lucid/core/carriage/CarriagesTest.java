@@ -48,7 +48,12 @@ class CarriagesTest {
 
     private static Carriage carriage(Update update, List<Update> updates, Host host, int now, Outcome... outcomes) {
         Fleet fleet = Fleet.EMPTY.with(List.of(host));
-        return new Carriages(Catalogue.EMPTY.with(updates), fleet, TestFleet.index(List.of(host), false), TestFleet.index(List.of(host), true), Outcomes.NONE.with(List.of(outcomes)))
+        return new Carriages(
+                        Catalogue.EMPTY.with(updates),
+                        fleet,
+                        TestFleet.index(List.of(host), false),
+                        TestFleet.index(List.of(host), true),
+                        Outcomes.NONE.with(List.of(outcomes)))
                 .of(update, hours(now));
     }
 
@@ -57,17 +62,25 @@ class CarriagesTest {
     }
 
     private static Outcome outcome(Outcome.What what, int at) {
-        return new Outcome(0, updateId("FTM-1"), Optional.of("1"), what, hours(at), Optional.of("E-7"), Optional.empty());
+        return new Outcome(
+                0, updateId("FTM-1"), Optional.of("1"), what, hours(at), Optional.of("E-7"), Optional.empty());
     }
 
     @Test
     void anInstallWithoutARestartIsOutstandingUntilTheHostStarts() {
         Host installed = host(report(0, -10, "1.0"), report(24, -10, "2.0"));
         assertThat(state(installed, 25)).isEqualTo(CarriageState.RESTART_OUTSTANDING);
-        assertThat(state(installed.after(report(48, -10, "2.1"), Host.DEFAULT_RHYTHM), 49)).as("another install changes nothing").isEqualTo(CarriageState.RESTART_OUTSTANDING);
-        assertThat(state(installed.after(report(48, 30, "2.0"), Host.DEFAULT_RHYTHM), 49)).isEqualTo(CarriageState.CARRIES);
-        assertThat(state(host(report(0, -10, "1.0"), report(24, 20, "2.0")), 25)).as("started between the reports").isEqualTo(CarriageState.CARRIES);
-        assertThat(state(host(report(0, -10, "1.0"), report(24, 20, "2.0")), 25, outcome(Outcome.What.INSTALLED, 21))).as("but told to have installed later").isEqualTo(CarriageState.RESTART_OUTSTANDING);
+        assertThat(state(installed.after(report(48, -10, "2.1"), Host.DEFAULT_RHYTHM), 49))
+                .as("another install changes nothing")
+                .isEqualTo(CarriageState.RESTART_OUTSTANDING);
+        assertThat(state(installed.after(report(48, 30, "2.0"), Host.DEFAULT_RHYTHM), 49))
+                .isEqualTo(CarriageState.CARRIES);
+        assertThat(state(host(report(0, -10, "1.0"), report(24, 20, "2.0")), 25))
+                .as("started between the reports")
+                .isEqualTo(CarriageState.CARRIES);
+        assertThat(state(host(report(0, -10, "1.0"), report(24, 20, "2.0")), 25, outcome(Outcome.What.INSTALLED, 21)))
+                .as("but told to have installed later")
+                .isEqualTo(CarriageState.RESTART_OUTSTANDING);
     }
 
     @Test
@@ -85,8 +98,17 @@ class CarriagesTest {
         assertThat(state(host, 3, installed)).isEqualTo(CarriageState.CLAIMED);
         assertThat(state(host, 49, installed)).isEqualTo(CarriageState.CLAIMED);
         assertThat(state(host, 50, installed)).as("silent after install").isEqualTo(CarriageState.UNKNOWN);
-        assertThat(state(host.after(report(24, 23, "1.0"), Host.DEFAULT_RHYTHM), 25, installed)).as("told, but not found").isEqualTo(CarriageState.MISSING);
-        Outcome ofAnotherRevision = new Outcome(0, updateId("FTM-1"), Optional.of("0"), Outcome.What.INSTALLED, hours(2), Optional.empty(), Optional.empty());
+        assertThat(state(host.after(report(24, 23, "1.0"), Host.DEFAULT_RHYTHM), 25, installed))
+                .as("told, but not found")
+                .isEqualTo(CarriageState.MISSING);
+        Outcome ofAnotherRevision = new Outcome(
+                0,
+                updateId("FTM-1"),
+                Optional.of("0"),
+                Outcome.What.INSTALLED,
+                hours(2),
+                Optional.empty(),
+                Optional.empty());
         assertThat(state(host, 3, ofAnotherRevision)).isEqualTo(CarriageState.MISSING);
     }
 
@@ -104,9 +126,12 @@ class CarriagesTest {
         Host host = host(report(0, -10, "1.0"));
         Outcome failed = outcome(Outcome.What.FAILED, 2);
         assertThat(state(host, 3, failed)).isEqualTo(CarriageState.FAILED);
-        assertThat(state(host.after(report(24, -10, "1.0"), Host.DEFAULT_RHYTHM), 25, failed)).isEqualTo(CarriageState.FAILED);
-        assertThat(state(host.after(report(24, 20, "2.0"), Host.DEFAULT_RHYTHM), 25, failed)).isEqualTo(CarriageState.CARRIES);
-        Carriage removed = carriage(UPDATE, List.of(UPDATE), host(report(0, -10, "2.0")), 3, outcome(Outcome.What.REMOVED, 2));
+        assertThat(state(host.after(report(24, -10, "1.0"), Host.DEFAULT_RHYTHM), 25, failed))
+                .isEqualTo(CarriageState.FAILED);
+        assertThat(state(host.after(report(24, 20, "2.0"), Host.DEFAULT_RHYTHM), 25, failed))
+                .isEqualTo(CarriageState.CARRIES);
+        Carriage removed =
+                carriage(UPDATE, List.of(UPDATE), host(report(0, -10, "2.0")), 3, outcome(Outcome.What.REMOVED, 2));
         assertThat(removed.of(0)).isEqualTo(CarriageState.FAILED);
         assertThat(removed.lacking().contains(0)).isTrue();
     }
@@ -114,7 +139,8 @@ class CarriagesTest {
     @Test
     void whoCarriesASuccessorCarriesIt() {
         Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls3@1.0");
-        Host host = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), LIB + "1.0", "pkg:deb/fathom/libtls3@1.0"));
+        Host host = Host.first(
+                0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), LIB + "1.0", "pkg:deb/fathom/libtls3@1.0"));
         Carriage carriage = carriage(UPDATE, List.of(UPDATE, successor), host, 1);
         assertThat(carriage.of(0)).isEqualTo(CarriageState.CARRIES);
         assertThat(carriage.viaSuccessor().contains(0)).isTrue();
@@ -123,8 +149,13 @@ class CarriagesTest {
 
     @Test
     void theLevelIsTheNewestUpdateOfTheTrackThatIsReached() {
-        Fix tracks = new Fix(PackageReference.parse("pkg:generic/cistern").build(), List.of(AffectedRange.between("8.0", "8.7"), AffectedRange.between("9.0", "9.4")));
-        Update both = TestFleet.update(TestFleet.notice("CST-14", "1", RestartNeed.NONE, List.of(), List.of(), List.of(tracks)), Optional.empty(), NOW);
+        Fix tracks = new Fix(
+                PackageReference.parse("pkg:generic/cistern").build(),
+                List.of(AffectedRange.between("8.0", "8.7"), AffectedRange.between("9.0", "9.4")));
+        Update both = TestFleet.update(
+                TestFleet.notice("CST-14", "1", RestartNeed.NONE, List.of(), List.of(), List.of(tracks)),
+                Optional.empty(),
+                NOW);
         Update early = TestFleet.update("CST-13", "pkg:generic/cistern@8.5");
         Host host = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), "pkg:generic/cistern@8.7.1"));
         Carriages carriages = TestFleet.carriages(Fleet.EMPTY.with(List.of(host)), List.of(both, early));
@@ -133,7 +164,8 @@ class CarriagesTest {
             assertThat(level.track()).contains("8.0");
         });
         Host lower = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), "pkg:generic/cistern@8.6"));
-        assertThat(carriages.level(lower.products().get(0))).hasValueSatisfying(level -> assertThat(level.update().id()).isEqualTo(updateId("CST-13")));
+        assertThat(carriages.level(lower.products().get(0)))
+                .hasValueSatisfying(level -> assertThat(level.update().id()).isEqualTo(updateId("CST-13")));
         Host lowest = Host.first(0, TestFleet.report(0, NOW, Optional.empty(), Map.of(), "pkg:generic/cistern@7"));
         assertThat(carriages.level(lowest.products().get(0))).isEmpty();
     }

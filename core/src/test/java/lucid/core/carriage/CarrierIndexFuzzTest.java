@@ -36,8 +36,12 @@ class CarrierIndexFuzzTest {
     private static final int OPERATIONS = 12_000;
     private static final int HOSTS = 25;
     private static final String[] BUILDS = {
-        "pkg:deb/fathom/libtls", "pkg:deb/fathom/libtls?arch=amd64", "pkg:deb/fathom/libtls?arch=i386", "pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31",
-        "pkg:rpm/tarn/libtls", "pkg:generic/cistern",
+        "pkg:deb/fathom/libtls",
+        "pkg:deb/fathom/libtls?arch=amd64",
+        "pkg:deb/fathom/libtls?arch=i386",
+        "pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31",
+        "pkg:rpm/tarn/libtls",
+        "pkg:generic/cistern",
     };
 
     /** One run: what the product keeps, and beside it everything that was ever said. */
@@ -46,7 +50,8 @@ class CarrierIndexFuzzTest {
         private final Map<Integer, List<HostReport>> reports = new TreeMap<>();
         private final Map<Integer, List<Outcome>> outcomes = new TreeMap<>();
         private final List<Update> updates = new ArrayList<>();
-        private Carriages carriages = new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE);
+        private Carriages carriages =
+                new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE);
         private final Set<CarriageState> met = EnumSet.noneOf(CarriageState.class);
         private Instant now = TestFleet.NOW;
 
@@ -65,22 +70,43 @@ class CarrierIndexFuzzTest {
                     continue;
                 }
                 Optional<Host> before = carriages.fleet().host(report.name());
-                Host host = before.map(known -> known.after(report, carriages.fleet().rhythmOf(known))).orElseGet(() -> Host.first(number, report));
+                Host host = before.map(
+                                known -> known.after(report, carriages.fleet().rhythmOf(known)))
+                        .orElseGet(() -> Host.first(number, report));
                 reports.computeIfAbsent(number, n -> new ArrayList<>()).add(report);
                 batch.add(host);
-                installed.add(new CarrierIndex.Change(number, before.map(Host::products).orElse(List.of()), host.products()));
-                running.add(new CarrierIndex.Change(number, before.map(Host::running).orElse(List.of()), host.running()));
+                installed.add(new CarrierIndex.Change(
+                        number, before.map(Host::products).orElse(List.of()), host.products()));
+                running.add(new CarrierIndex.Change(
+                        number, before.map(Host::running).orElse(List.of()), host.running()));
             }
-            carriages = new Carriages(carriages.catalogue(), carriages.fleet().with(batch), carriages.installed().with(installed), carriages.running().with(running), carriages.outcomes());
+            carriages = new Carriages(
+                    carriages.catalogue(),
+                    carriages.fleet().with(batch),
+                    carriages.installed().with(installed),
+                    carriages.running().with(running),
+                    carriages.outcomes());
         }
 
         void outcome() {
-            Optional<Integer> host = reports.keySet().stream().skip(random.nextInt(HOSTS)).findFirst();
+            Optional<Integer> host =
+                    reports.keySet().stream().skip(random.nextInt(HOSTS)).findFirst();
             if (host.isPresent() && !updates.isEmpty()) {
-                Outcome outcome = new Outcome(host.get(), updates.get(random.nextInt(updates.size())).id(), random.nextBoolean() ? Optional.empty() : Optional.of("" + (1 + random.nextInt(2))),
-                        Outcome.What.values()[random.nextInt(6)], now.minus(Duration.ofHours(random.nextInt(60))), Optional.empty(), Optional.empty());
+                Outcome outcome = new Outcome(
+                        host.get(),
+                        updates.get(random.nextInt(updates.size())).id(),
+                        random.nextBoolean() ? Optional.empty() : Optional.of("" + (1 + random.nextInt(2))),
+                        Outcome.What.values()[random.nextInt(6)],
+                        now.minus(Duration.ofHours(random.nextInt(60))),
+                        Optional.empty(),
+                        Optional.empty());
                 outcomes.computeIfAbsent(host.get(), n -> new ArrayList<>()).add(outcome);
-                carriages = new Carriages(carriages.catalogue(), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(List.of(outcome)));
+                carriages = new Carriages(
+                        carriages.catalogue(),
+                        carriages.fleet(),
+                        carriages.installed(),
+                        carriages.running(),
+                        carriages.outcomes().with(List.of(outcome)));
             }
         }
 
@@ -89,7 +115,12 @@ class CarrierIndexFuzzTest {
                 updates.remove(random.nextInt(updates.size()));
             }
             updates.add(randomUpdate());
-            carriages = new Carriages(Catalogue.EMPTY.with(updates), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes());
+            carriages = new Carriages(
+                    Catalogue.EMPTY.with(updates),
+                    carriages.fleet(),
+                    carriages.installed(),
+                    carriages.running(),
+                    carriages.outcomes());
         }
 
         void ask(int operation) {
@@ -99,17 +130,26 @@ class CarrierIndexFuzzTest {
             Update update = updates.get(random.nextInt(updates.size()));
             Carriage carriage = carriages.of(update, now);
             reports.forEach((number, said) -> {
-                CarriageState expected = new NaiveCarriage(updates, said, outcomes.getOrDefault(number, List.of())).state(update, now);
-                assertThat(carriage.of(number)).as("operation %d, %s, %s, %s", operation, update, lastOf(said), lastOf(outcomes.getOrDefault(number, List.of()))).isEqualTo(expected);
+                CarriageState expected =
+                        new NaiveCarriage(updates, said, outcomes.getOrDefault(number, List.of())).state(update, now);
+                assertThat(carriage.of(number))
+                        .as(
+                                "operation %d, %s, %s, %s",
+                                operation, update, lastOf(said), lastOf(outcomes.getOrDefault(number, List.of())))
+                        .isEqualTo(expected);
                 met.add(expected);
                 for (CarriageState state : CarriageState.values()) {
                     assertThat(carriage.in(state).contains(number)).isEqualTo(state == expected);
                 }
                 boolean lacks = carriage.lacking().contains(number);
-                assertThat(carriage.having().contains(number)).isEqualTo(expected != CarriageState.NOT_APPLICABLE && !lacks);
+                assertThat(carriage.having().contains(number))
+                        .isEqualTo(expected != CarriageState.NOT_APPLICABLE && !lacks);
                 assertThat(lacks).isEqualTo(carriage.lastKnown(number).lacks());
             });
-            assertThat(carriage.counts(carriages.fleet().all()).values().stream().mapToInt(i -> i).sum()).isEqualTo(reports.size());
+            assertThat(carriage.counts(carriages.fleet().all()).values().stream()
+                            .mapToInt(i -> i)
+                            .sum())
+                    .isEqualTo(reports.size());
         }
 
         /** Enough to see why; everything would fill pages. */
@@ -126,28 +166,56 @@ class CarrierIndexFuzzTest {
             now = now.plus(Duration.ofMinutes(2));
             // A new start lies between two reports; now and then a host tells none.
             List<HostReport> before = reports.getOrDefault(number, List.of());
-            Optional<Instant> lastStart = before.isEmpty() || random.nextInt(3) == 0 ? Optional.of(now.minus(Duration.ofMinutes(1)))
-                    : random.nextInt(8) == 0 ? Optional.empty() : before.get(before.size() - 1).lastStart();
-            return new HostReport("host-" + number, random.nextInt(4) > 0 ? "Fathom OS 31" : "Tarn Linux 4", now, Map.of(), products, Optional.empty(), lastStart, List.of());
+            Optional<Instant> lastStart = before.isEmpty() || random.nextInt(3) == 0
+                    ? Optional.of(now.minus(Duration.ofMinutes(1)))
+                    : random.nextInt(8) == 0
+                            ? Optional.empty()
+                            : before.get(before.size() - 1).lastStart();
+            return new HostReport(
+                    "host-" + number,
+                    random.nextInt(4) > 0 ? "Fathom OS 31" : "Tarn Linux 4",
+                    now,
+                    Map.of(),
+                    products,
+                    Optional.empty(),
+                    lastStart,
+                    List.of());
         }
 
         private Update randomUpdate() {
             List<Fix> fixes = new ArrayList<>();
             for (int i = random.nextInt(3); i >= 0; i--) {
-                List<AffectedRange> tracks = new ArrayList<>(List.of(switch (random.nextInt(3)) {
-                    case 0 -> AffectedRange.below("2." + random.nextInt(4));
-                    case 1 -> AffectedRange.between("1." + random.nextInt(2), "2." + random.nextInt(4));
-                    default -> AffectedRange.only("1." + random.nextInt(6));
-                }));
+                List<AffectedRange> tracks = new ArrayList<>(List.of(
+                        switch (random.nextInt(3)) {
+                            case 0 -> AffectedRange.below("2." + random.nextInt(4));
+                            case 1 -> AffectedRange.between("1." + random.nextInt(2), "2." + random.nextInt(4));
+                            default -> AffectedRange.only("1." + random.nextInt(6));
+                        }));
                 if (random.nextBoolean()) {
-                    tracks.add(new AffectedRange(Optional.of("3." + random.nextInt(2)), random.nextBoolean(), Optional.of("3." + (2 + random.nextInt(3))), random.nextBoolean()));
+                    tracks.add(new AffectedRange(
+                            Optional.of("3." + random.nextInt(2)),
+                            random.nextBoolean(),
+                            Optional.of("3." + (2 + random.nextInt(3))),
+                            random.nextBoolean()));
                 }
                 fixes.add(new Fix(build(), tracks));
             }
-            List<Fix> oneEach = fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream().toList();
-            List<String> supersedes = updates.isEmpty() || random.nextBoolean() ? List.of() : List.of(updates.get(random.nextInt(updates.size())).id().value());
-            return TestFleet.update(TestFleet.notice("U-" + random.nextInt(1_000_000_000), "1", random.nextBoolean() ? RestartNeed.HOST : RestartNeed.SERVICE, supersedes,
-                    random.nextInt(5) == 0 ? List.of("Tarn Linux 4") : List.of(), oneEach), Optional.empty(), now);
+            List<Fix> oneEach =
+                    fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream()
+                            .toList();
+            List<String> supersedes = updates.isEmpty() || random.nextBoolean()
+                    ? List.of()
+                    : List.of(updates.get(random.nextInt(updates.size())).id().value());
+            return TestFleet.update(
+                    TestFleet.notice(
+                            "U-" + random.nextInt(1_000_000_000),
+                            "1",
+                            random.nextBoolean() ? RestartNeed.HOST : RestartNeed.SERVICE,
+                            supersedes,
+                            random.nextInt(5) == 0 ? List.of("Tarn Linux 4") : List.of(),
+                            oneEach),
+                    Optional.empty(),
+                    now);
         }
 
         private ProductBuild build() {

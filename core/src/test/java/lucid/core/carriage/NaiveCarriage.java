@@ -6,10 +6,8 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
@@ -34,7 +32,8 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
         if (standings(update, last().products()).isEmpty()) {
             return CarriageState.NOT_APPLICABLE;
         }
-        Optional<Outcome> told = lastOutcome(update).filter(o -> o.at().isAfter(last().at()))
+        Optional<Outcome> told = lastOutcome(update)
+                .filter(o -> o.at().isAfter(last().at()))
                 .filter(o -> o.revision().isEmpty() || o.revision().get().equals(update.revision()));
         if (told.isPresent()) {
             if (told.get().what() != Outcome.What.INSTALLED) {
@@ -51,25 +50,34 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
     private CarriageState known(Update update) {
         Set<Standing> standings = standings(update, last().products());
         if (standings.equals(Set.of(Standing.HAS))) {
-            return update.restart() == RestartNeed.HOST && needsRestart(update) ? CarriageState.RESTART_OUTSTANDING : CarriageState.CARRIES;
+            return update.restart() == RestartNeed.HOST && needsRestart(update)
+                    ? CarriageState.RESTART_OUTSTANDING
+                    : CarriageState.CARRIES;
         }
-        if (successors(update).stream().anyMatch(s -> standings(s, last().products()).equals(Set.of(Standing.HAS)))) {
+        if (successors(update).stream()
+                .anyMatch(s -> standings(s, last().products()).equals(Set.of(Standing.HAS)))) {
             return CarriageState.CARRIES;
         }
         if (standings.contains(Standing.HAS)) {
             return CarriageState.PARTLY;
         }
-        boolean failed = lastOutcome(update).filter(o -> o.what() == Outcome.What.FAILED).isPresent();
+        boolean failed =
+                lastOutcome(update).filter(o -> o.what() == Outcome.What.FAILED).isPresent();
         return failed ? CarriageState.FAILED : CarriageState.MISSING;
     }
 
     private boolean needsRestart(Update update) {
         boolean installedLater = last().lastStart().isPresent()
-                && lastOutcome(update).filter(o -> o.what() == Outcome.What.INSTALLED && o.at().isAfter(last().lastStart().get())).isPresent();
+                && lastOutcome(update)
+                        .filter(o -> o.what() == Outcome.What.INSTALLED
+                                && o.at().isAfter(last().lastStart().get()))
+                        .isPresent();
         return installedLater || standings(update, running()).contains(Standing.LACKS);
     }
 
-    /** The version of each build in the first report after the last start, as long as the build was there ever since. */
+    /**
+     * The version of each build in the first report after the last start, as long as the build was there ever since.
+     */
     private List<InstalledProduct> running() {
         List<InstalledProduct> running = new ArrayList<>();
         if (last().lastStart().isPresent()) {
@@ -79,7 +87,9 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
                 for (int i = reports.size() - 2; i >= 0; i--) {
                     Optional<String> then = version(build, reports.get(i));
                     boolean told = reports.get(i + 1).lastStart().isPresent();
-                    if (!told || then.isEmpty() || reports.get(i).at().isBefore(last().lastStart().get())) {
+                    if (!told
+                            || then.isEmpty()
+                            || reports.get(i).at().isBefore(last().lastStart().get())) {
                         break;
                     }
                     ran = then.get();
@@ -93,13 +103,17 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
     }
 
     private static Optional<String> version(ProductBuild build, HostReport report) {
-        return report.products().stream().filter(p -> p.build().equals(build)).map(InstalledProduct::version).max(build.product().ordering());
+        return report.products().stream()
+                .filter(p -> p.build().equals(build))
+                .map(InstalledProduct::version)
+                .max(build.product().ordering());
     }
 
     private Duration silence() {
         Duration longest = Duration.ofDays(2);
         for (int i = 1; i < reports.size(); i++) {
-            Duration gap = Duration.between(reports.get(i - 1).at(), reports.get(i).at());
+            Duration gap =
+                    Duration.between(reports.get(i - 1).at(), reports.get(i).at());
             boolean recent = !reports.get(i).at().isBefore(last().at().minus(Duration.ofDays(90)));
             longest = recent && gap.compareTo(longest) > 0 ? gap : longest;
         }
@@ -108,16 +122,20 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
 
     private Optional<Outcome> lastOutcome(Update update) {
         return outcomes.stream()
-                .filter(o -> o.updateId().equals(update.id()) && List.of(Outcome.What.INSTALLED, Outcome.What.FAILED, Outcome.What.REMOVED).contains(o.what()))
+                .filter(o -> o.updateId().equals(update.id())
+                        && List.of(Outcome.What.INSTALLED, Outcome.What.FAILED, Outcome.What.REMOVED)
+                                .contains(o.what()))
                 .reduce((known, other) -> other.at().isBefore(known.at()) ? known : other);
     }
 
     private Set<Update> successors(Update update) {
         Set<Update> all = new LinkedHashSet<>();
-        updates.stream().filter(other -> other.supersedes().contains(update.id())).forEach(direct -> {
-            all.add(direct);
-            all.addAll(successors(direct));
-        });
+        updates.stream()
+                .filter(other -> other.supersedes().contains(update.id()))
+                .forEach(direct -> {
+                    all.add(direct);
+                    all.addAll(successors(direct));
+                });
         return all;
     }
 
@@ -129,7 +147,8 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
                 products.stream()
                         .filter(p -> fix.build().covers(p.build()))
                         .map(InstalledProduct::version)
-                        .max(Comparator.comparing((String v) -> v, fix.build().product().ordering()))
+                        .max(Comparator.comparing(
+                                (String v) -> v, fix.build().product().ordering()))
                         .map(fix::standing)
                         .filter(standing -> standing != Standing.NOT_SPOKEN_OF)
                         .ifPresent(standings::add);

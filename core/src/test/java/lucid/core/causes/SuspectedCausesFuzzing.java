@@ -21,7 +21,10 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
 import org.junit.jupiter.api.Test;
 
-/** Random fleets, searched by the bits and bounds of {@link SuspectedCauses} and by asking every host for every condition and pair. */
+/**
+ * Random fleets, searched by the bits and bounds of {@link SuspectedCauses} and by asking every host for every
+ * condition and pair.
+ */
 class SuspectedCausesFuzzing {
 
     @Test
@@ -52,13 +55,20 @@ class SuspectedCausesFuzzing {
                 traits.put("free", TestFleet.number(free));
             }
             for (int decoy = 0; decoy < decoys; decoy++) {
-                traits.put("decoy" + decoy, decoy % 2 == 0 ? TestFleet.text("v" + (random.nextInt(3) == 0 ? reader : random.nextInt(4))) : TestFleet.number(random.nextInt(9)));
+                traits.put(
+                        "decoy" + decoy,
+                        decoy % 2 == 0
+                                ? TestFleet.text("v" + (random.nextInt(3) == 0 ? reader : random.nextInt(4)))
+                                : TestFleet.number(random.nextInt(9)));
             }
             int agent = random.nextInt(4);
             String[] products = agent == 0 ? new String[0] : new String[] {"pkg:deb/fathom/agent@" + agent};
             boolean pair = reader == 2 && free < 400;
             boolean failed = random.nextDouble() < (pair || agent == 3 && size % 2 == 0 ? .75 : .02);
-            tried.add(new TriedHost(TestFleet.hostSeen(i, TestFleet.NOW, traits, products), Optional.empty(), failed ? Optional.of(pair ? "A" : "B") : Optional.empty()));
+            tried.add(new TriedHost(
+                    TestFleet.hostSeen(i, TestFleet.NOW, traits, products),
+                    Optional.empty(),
+                    failed ? Optional.of(pair ? "A" : "B") : Optional.empty()));
         }
         return tried;
     }
@@ -91,11 +101,16 @@ class SuspectedCausesFuzzing {
         List<Candidate> singles = candidates(tried);
         List<Candidate[]> pairs = new ArrayList<>();
         for (Candidate a : singles) {
-            singles.stream().filter(b -> a.condition().toString().compareTo(b.condition().toString()) < 0 && !a.trait().equals(b.trait())).forEach(b -> pairs.add(new Candidate[] {a, b}));
+            singles.stream()
+                    .filter(b ->
+                            a.condition().toString().compareTo(b.condition().toString()) < 0
+                                    && !a.trait().equals(b.trait()))
+                    .forEach(b -> pairs.add(new Candidate[] {a, b}));
         }
         Set<String> codes = new TreeSet<>();
         tried.forEach(one -> one.code().ifPresent(codes::add));
-        List<Optional<String>> clusters = new ArrayList<>(codes.stream().map(Optional::of).toList());
+        List<Optional<String>> clusters =
+                new ArrayList<>(codes.stream().map(Optional::of).toList());
         if (codes.size() > 1) {
             clusters.add(Optional.empty());
         }
@@ -108,16 +123,29 @@ class SuspectedCausesFuzzing {
                 standing.add(new Ranked(cause, cause.inside().count()));
             }
             for (Candidate[] pair : pairs) {
-                Cause cause = cause(tried, new HostCondition.And(List.of(pair[0].condition(), pair[1].condition())), code, (long) pairs.size() * clusters.size());
-                boolean saysMore = Stream.of(pair).map(ofSingle::get).allMatch(parent -> cause.p() <= parent.p() / 10
-                        && (double) cause.inside().count() / cause.inside().of() >= 1.5 * parent.inside().count() / parent.inside().of());
+                Cause cause = cause(
+                        tried,
+                        new HostCondition.And(List.of(pair[0].condition(), pair[1].condition())),
+                        code,
+                        (long) pairs.size() * clusters.size());
+                boolean saysMore = Stream.of(pair)
+                        .map(ofSingle::get)
+                        .allMatch(parent -> cause.p() <= parent.p() / 10
+                                && (double) cause.inside().count()
+                                                / cause.inside().of()
+                                        >= 1.5
+                                                * parent.inside().count()
+                                                / parent.inside().of());
                 if (cause.inside().of() > 0 && saysMore) {
                     standing.add(new Ranked(cause, cause.inside().count()));
                 }
             }
         }
-        return standing.stream().filter(one -> one.failedInside() >= 3 && one.cause().adjusted() <= .01)
-                .min(Comparator.comparingDouble((Ranked one) -> one.cause().p()).thenComparing(Comparator.comparingInt(Ranked::failedInside).reversed())
+        return standing.stream()
+                .filter(one -> one.failedInside() >= 3 && one.cause().adjusted() <= .01)
+                .min(Comparator.comparingDouble((Ranked one) -> one.cause().p())
+                        .thenComparing(
+                                Comparator.comparingInt(Ranked::failedInside).reversed())
                         .thenComparing(one -> one.cause().hosts().toString()))
                 .map(Ranked::cause);
     }
@@ -134,7 +162,13 @@ class SuspectedCausesFuzzing {
             failedInside += meets && counts ? 1 : 0;
         }
         double p = new FisherExact(tried.size()).p(failedInside, inside, failed, tried.size());
-        return new Cause(where, code, new Proportion(failedInside, inside), new Proportion(failed - failedInside, tried.size() - inside), p, Math.min(1, 2 * p * tests));
+        return new Cause(
+                where,
+                code,
+                new Proportion(failedInside, inside),
+                new Proportion(failed - failedInside, tried.size() - inside),
+                p,
+                Math.min(1, 2 * p * tests));
     }
 
     private static List<Candidate> candidates(List<TriedHost> tried) {
@@ -145,29 +179,43 @@ class SuspectedCausesFuzzing {
             Set<String> seen = new TreeSet<>();
             TreeMap<BigDecimal, Boolean> numbers = new TreeMap<>();
             for (TriedHost one : tried) {
-                one.host().trait(trait).filter(value -> seen.add(value.toString())).ifPresent(value -> {
-                    all.add(new Candidate(trait, new HostCondition.Comparison(trait, HostCondition.Operator.EQUAL, value)));
-                    if (value instanceof Trait.Number number) {
-                        numbers.put(number.value(), true);
-                    }
-                });
+                one.host()
+                        .trait(trait)
+                        .filter(value -> seen.add(value.toString()))
+                        .ifPresent(value -> {
+                            all.add(new Candidate(
+                                    trait, new HostCondition.Comparison(trait, HostCondition.Operator.EQUAL, value)));
+                            if (value instanceof Trait.Number number) {
+                                numbers.put(number.value(), true);
+                            }
+                        });
             }
             all.add(new Candidate(trait, new HostCondition.Not(new HostCondition.IsSet(trait))));
             for (BigDecimal low : numbers.keySet()) {
                 if (numbers.higherKey(low) != null) {
                     Trait cut = new Trait.Number(low.add(numbers.higherKey(low)).divide(BigDecimal.valueOf(2)));
-                    all.add(new Candidate(trait, new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, cut)));
-                    all.add(new Candidate(trait, new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, cut)));
+                    all.add(new Candidate(
+                            trait, new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, cut)));
+                    all.add(new Candidate(
+                            trait, new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, cut)));
                 }
             }
         }
         Set<String> versions = new TreeSet<>();
-        tried.forEach(one -> one.host().products().stream().map(InstalledProduct::version).forEach(versions::add));
+        tried.forEach(one ->
+                one.host().products().stream().map(InstalledProduct::version).forEach(versions::add));
         String agent = "pkg:deb/fathom/agent";
-        double share = (double) tried.stream().filter(one -> !one.host().products().isEmpty()).count() / tried.size();
+        double share = (double) tried.stream()
+                        .filter(one -> !one.host().products().isEmpty())
+                        .count()
+                / tried.size();
         if (share >= .05 && share <= .95) {
-            versions.forEach(version -> all.add(new Candidate(agent, new HostCondition.Comparison(agent, HostCondition.Operator.EQUAL, new Trait.Text(version)))));
+            versions.forEach(version -> all.add(new Candidate(
+                    agent,
+                    new HostCondition.Comparison(agent, HostCondition.Operator.EQUAL, new Trait.Text(version)))));
         }
-        return all.stream().filter(one -> one.count(tried.stream()) >= 3 && one.count(tried.stream()) < tried.size()).toList();
+        return all.stream()
+                .filter(one -> one.count(tried.stream()) >= 3 && one.count(tried.stream()) < tried.size())
+                .toList();
     }
 }

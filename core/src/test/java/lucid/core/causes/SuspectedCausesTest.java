@@ -44,7 +44,9 @@ class SuspectedCausesTest {
             int inside = 1 + random.nextInt(all - 1);
             int low = Math.max(0, failed + inside - all);
             int failedInside = low + random.nextInt(Math.min(failed, inside) - low + 1);
-            int[][] table = {{failedInside, inside - failedInside}, {failed - failedInside, all - inside - failed + failedInside}};
+            int[][] table = {
+                {failedInside, inside - failedInside}, {failed - failedInside, all - inside - failed + failedInside}
+            };
             double expected = other.test(table).getPValue();
             assertThat(own.p(failedInside, inside, failed, all)).isCloseTo(expected, within(1e-9 + expected * 1e-7));
         }
@@ -61,8 +63,12 @@ class SuspectedCausesTest {
         assertThat(new Proportion(0, 0).high()).as("nothing tried says nothing").isEqualTo(1);
     }
 
-    private static TriedHost tried(int number, Map<String, Trait> traits, boolean failed, String code, String... products) {
-        return new TriedHost(TestFleet.hostSeen(number, NOW, traits, products), Optional.empty(), failed ? Optional.of(code) : Optional.empty());
+    private static TriedHost tried(
+            int number, Map<String, Trait> traits, boolean failed, String code, String... products) {
+        return new TriedHost(
+                TestFleet.hostSeen(number, NOW, traits, products),
+                Optional.empty(),
+                failed ? Optional.of(code) : Optional.empty());
     }
 
     @Test
@@ -75,7 +81,8 @@ class SuspectedCausesTest {
             boolean inside = reader.equals("R2") && free < 300;
             Map<String, Trait> traits = new HashMap<>(Map.of("reader", text(reader), "spool_free_mb", number(free)));
             for (int decoy = 0; decoy < 15; decoy++) {
-                traits.put("decoy" + decoy, decoy % 2 == 0 ? text("v" + random.nextInt(4)) : number(random.nextInt(1000)));
+                traits.put(
+                        "decoy" + decoy, decoy % 2 == 0 ? text("v" + random.nextInt(4)) : number(random.nextInt(1000)));
             }
             hosts.add(tried(i, traits, random.nextDouble() < (inside ? .85 : .01), "0x80F00203"));
         }
@@ -110,7 +117,9 @@ class SuspectedCausesTest {
             boolean b = site.equals("s3");
             hosts.add(tried(i, Map.of("model", text(model), "site", text(site)), a || b, b ? "B" : "A"));
         }
-        assertThat(SuspectedCauses.find(hosts)).extracting(cause -> cause.hosts().toString()).containsExactly("site = s3", "model = m1");
+        assertThat(SuspectedCauses.find(hosts))
+                .extracting(cause -> cause.hosts().toString())
+                .containsExactly("site = s3", "model = m1");
     }
 
     @Test
@@ -120,10 +129,15 @@ class SuspectedCausesTest {
             boolean agent = i % 5 == 0;
             boolean failed = agent && i % 10 == 0;
             String own = "pkg:deb/fathom/lib@" + (failed ? "1" : "2");
-            Host host = agent ? TestFleet.host(i, Map.of(), own, "pkg:deb/fathom/agent@3") : TestFleet.host(i, Map.of(), own);
-            hosts.add(new TriedHost(host, Optional.of(product("pkg:deb/fathom/lib@1")), failed ? Optional.of("E") : Optional.empty()));
+            Host host = agent
+                    ? TestFleet.host(i, Map.of(), own, "pkg:deb/fathom/agent@3")
+                    : TestFleet.host(i, Map.of(), own);
+            hosts.add(new TriedHost(
+                    host, Optional.of(product("pkg:deb/fathom/lib@1")), failed ? Optional.of("E") : Optional.empty()));
         }
-        assertThat(SuspectedCauses.find(hosts)).extracting(cause -> cause.hosts().toString()).containsExactly("\"pkg:deb/fathom/agent\" = \"3\"");
+        assertThat(SuspectedCauses.find(hosts))
+                .extracting(cause -> cause.hosts().toString())
+                .containsExactly("\"pkg:deb/fathom/agent\" = \"3\"");
     }
 
     private static InstalledProduct product(String purl) {
@@ -139,7 +153,8 @@ class SuspectedCausesTest {
             for (int i = 0; i < 200; i++) {
                 Map<String, Trait> traits = new HashMap<>();
                 for (int decoy = 0; decoy < 10; decoy++) {
-                    traits.put("t" + decoy, decoy % 2 == 0 ? text("v" + random.nextInt(5)) : number(random.nextInt(500)));
+                    traits.put(
+                            "t" + decoy, decoy % 2 == 0 ? text("v" + random.nextInt(5)) : number(random.nextInt(500)));
                 }
                 hosts.add(tried(i, traits, random.nextDouble() < .05, "E" + random.nextInt(2)));
             }

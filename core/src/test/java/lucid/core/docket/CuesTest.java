@@ -31,7 +31,6 @@ import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
-import lucid.core.fleet.Host;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
@@ -65,84 +64,170 @@ class CuesTest {
     private static final Update UPDATE = security("FTM-1");
     /** Twenty kiosks, of which the first three report reader R2. */
     private static final Fleet FLEET = Fleet.EMPTY
-            .with(new Ladder(List.of(TestFleet.population("kiosks", "role = kiosk", 30)), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
-            .with(IntStream.range(0, 20).mapToObj(i -> TestFleet.hostSeen(i, day(40), Map.of("role", text("kiosk"), "reader", text(i < 3 ? "R2" : "R1")), "pkg:deb/fathom/lib@1")).toList());
+            .with(new Ladder(
+                    List.of(TestFleet.population("kiosks", "role = kiosk", 30)),
+                    new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+            .with(IntStream.range(0, 20)
+                    .mapToObj(i -> TestFleet.hostSeen(
+                            i,
+                            day(40),
+                            Map.of("role", text("kiosk"), "reader", text(i < 3 ? "R2" : "R1")),
+                            "pkg:deb/fathom/lib@1"))
+                    .toList());
 
     private static Update security(String id) {
         Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
-        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, updateId(id), "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(),
-                List.of(new Vulnerability(CVE, "", Optional.of(7.5), Optional.empty(), "")), List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())),
-                Optional.empty(), Optional.empty(), NOW);
+        return Update.join(
+                List.of(new Advisory(
+                        AdvisorySource.CSAF,
+                        updateId(id),
+                        "Fathom lib",
+                        "Fathom",
+                        "",
+                        "1",
+                        "",
+                        NOW,
+                        NOW,
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(new Vulnerability(CVE, "", Optional.of(7.5), Optional.empty(), "")),
+                        List.of(fix),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(),
+                        List.of(),
+                        List.of())),
+                Optional.empty(),
+                Optional.empty(),
+                NOW);
     }
 
     private static Instant day(double days) {
         return NOW.plus(Duration.ofMinutes((long) (days * 24 * 60)));
     }
 
-    private static List<Cue> cues(Evidence evidence, Decisions decisions, Outcomes outcomes, Instant at, Update... updates) {
+    private static List<Cue> cues(
+            Evidence evidence, Decisions decisions, Outcomes outcomes, Instant at, Update... updates) {
         Carriages still = TestFleet.carriages(FLEET, List.of(updates));
-        Carriages carriages = new Carriages(still.catalogue(), still.fleet(), still.installed(), still.running(), outcomes);
-        return Docket.of(new Docket.Facts(carriages, evidence, Weights.USUAL, decisions), at).find(updates[updates.length - 1].id()).orElseThrow().cues();
+        Carriages carriages =
+                new Carriages(still.catalogue(), still.fleet(), still.installed(), still.running(), outcomes);
+        return Docket.of(new Docket.Facts(carriages, evidence, Weights.USUAL, decisions), at)
+                .find(updates[updates.length - 1].id())
+                .orElseThrow()
+                .cues();
     }
 
     private static List<Cue.Type> types(Evidence evidence, Decisions decisions, Instant at) {
-        return cues(evidence, decisions, Outcomes.NONE, at, UPDATE).stream().map(Cue::type).toList();
+        return cues(evidence, decisions, Outcomes.NONE, at, UPDATE).stream()
+                .map(Cue::type)
+                .toList();
     }
 
     private static Decisions answered(double days) {
-        return Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(days), Optional.empty()));
+        return Decisions.NONE.with(
+                new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(days), Optional.empty()));
     }
 
     private static Verdict verdict(long number, String update, VerdictType type, double until) {
-        return new Verdict(verdictNumber(number), updateId(update), "1", populationId("kiosks"), Optional.empty(), type, day(until), Set.of(ReasonWord.UNTESTED), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(FLEET.all(), FLEET.all()));
+        return new Verdict(
+                        verdictNumber(number),
+                        updateId(update),
+                        "1",
+                        populationId("kiosks"),
+                        Optional.empty(),
+                        type,
+                        day(until),
+                        Set.of(ReasonWord.UNTESTED),
+                        "",
+                        "orrin",
+                        day(1),
+                        Set.of(),
+                        Set.of(),
+                        Optional.empty())
+                .at(new Verdict.Moment(FLEET.all(), FLEET.all()));
     }
 
     @Test
     void exploitationThatIsLearnedAfterAnAnswer() {
-        Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
-        assertThat(cues(exploited, answered(2), Outcomes.NONE, day(4), UPDATE)).singleElement().satisfies(cue -> {
-            assertThat(cue.type()).isEqualTo(Cue.Type.KNOWN_EXPLOITED);
-            assertThat(cue.raised()).isEqualTo(day(3));
-            assertThat(cue.about()).isEqualTo(CVE);
-            assertThat(cue.hosts()).isEqualTo(20);
-        });
+        Evidence exploited =
+                Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
+        assertThat(cues(exploited, answered(2), Outcomes.NONE, day(4), UPDATE))
+                .singleElement()
+                .satisfies(cue -> {
+                    assertThat(cue.type()).isEqualTo(Cue.Type.KNOWN_EXPLOITED);
+                    assertThat(cue.raised()).isEqualTo(day(3));
+                    assertThat(cue.about()).isEqualTo(CVE);
+                    assertThat(cue.hosts()).isEqualTo(20);
+                });
         assertThat(types(exploited, answered(3.5), day(4))).isEmpty();
         assertThat(types(exploited, Decisions.NONE, day(4))).containsExactly(Cue.Type.KNOWN_EXPLOITED, Cue.Type.NEW);
-        assertThat(types(exploited.withExploited(List.of()), answered(2), day(4))).as("the catalogue lists it no more").isEmpty();
+        assertThat(types(exploited.withExploited(List.of()), answered(2), day(4)))
+                .as("the catalogue lists it no more")
+                .isEmpty();
     }
 
     @Test
     void whatIsBlockedAndCarriedAllTheSameIsToldThoughNobodyToldOfAnInstall() {
         Update carried = TestFleet.update("FTM-0", "pkg:deb/fathom/lib@0.9");
         Verdict lackedItThen = verdict(1, "FTM-0", VerdictType.BLOCK, 30);
-        assertThat(cues(Evidence.NONE, Decisions.NONE.with(lackedItThen), Outcomes.NONE, day(4), carried)).singleElement().satisfies(cue -> {
-            assertThat(cue.type()).isEqualTo(Cue.Type.BLOCKED_BUT_INSTALLED);
-            assertThat(cue.hosts()).isEqualTo(20);
-        });
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(lackedItThen), Outcomes.NONE, day(4), carried))
+                .singleElement()
+                .satisfies(cue -> {
+                    assertThat(cue.type()).isEqualTo(Cue.Type.BLOCKED_BUT_INSTALLED);
+                    assertThat(cue.hosts()).isEqualTo(20);
+                });
         Verdict carriedItThen = lackedItThen.at(new Verdict.Moment(FLEET.all(), new RoaringBitmap()));
-        assertThat(cues(Evidence.NONE, Decisions.NONE.with(carriedItThen), Outcomes.NONE, day(4), carried)).as("who carried it before").isEmpty();
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(carriedItThen), Outcomes.NONE, day(4), carried))
+                .as("who carried it before")
+                .isEmpty();
         Verdict notKept = lackedItThen.at(Verdict.Moment.UNKNOWN);
-        assertThat(cues(Evidence.NONE, Decisions.NONE.with(notKept), Outcomes.NONE, day(4), carried)).as("nobody keeps who lacked it").isEmpty();
+        assertThat(cues(Evidence.NONE, Decisions.NONE.with(notKept), Outcomes.NONE, day(4), carried))
+                .as("nobody keeps who lacked it")
+                .isEmpty();
     }
 
-    /** An answer after the block is one on the hosts that carried it then; those that came to carry it later are told anew. */
+    /**
+     * An answer after the block is one on the hosts that carried it then; those that came to carry it later are told
+     * anew.
+     */
     @Test
     void whoComesToCarryWhatIsBlockedAfterAnAnswerIsTold() {
         Update carried = TestFleet.update("FTM-0", "pkg:deb/fathom/lib@0.9");
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-0", VerdictType.BLOCK, 30));
         Acknowledgement some = left("FTM-0", 5, Optional.of(RoaringBitmap.bitmapOf(0, 1)));
-        assertThat(cues(Evidence.NONE, block.with(some), Outcomes.NONE, day(6), carried)).extracting(Cue::type, Cue::hosts, Cue::open).containsExactly(tuple(Cue.Type.BLOCKED_BUT_INSTALLED, 20, 2));
-        assertThat(cues(Evidence.NONE, block.with(left("FTM-0", 5, Optional.of(new RoaringBitmap()))), Outcomes.NONE, day(6), carried)).as("all of them were seen").isEmpty();
-        assertThat(cues(Evidence.NONE, block.with(left("FTM-0", 5, Optional.empty())), Outcomes.NONE, day(6), carried)).as("nobody keeps who lacked it").isEmpty();
+        assertThat(cues(Evidence.NONE, block.with(some), Outcomes.NONE, day(6), carried))
+                .extracting(Cue::type, Cue::hosts, Cue::open)
+                .containsExactly(tuple(Cue.Type.BLOCKED_BUT_INSTALLED, 20, 2));
+        assertThat(cues(
+                        Evidence.NONE,
+                        block.with(left("FTM-0", 5, Optional.of(new RoaringBitmap()))),
+                        Outcomes.NONE,
+                        day(6),
+                        carried))
+                .as("all of them were seen")
+                .isEmpty();
+        assertThat(cues(Evidence.NONE, block.with(left("FTM-0", 5, Optional.empty())), Outcomes.NONE, day(6), carried))
+                .as("nobody keeps who lacked it")
+                .isEmpty();
     }
 
     private static Acknowledgement left(String update, double at, Optional<RoaringBitmap> lacked) {
-        return new Acknowledgement(acknowledgementNumber(1), updateId(update), Set.of(), Optional.empty(), "orrin", day(at), Optional.empty(), lacked);
+        return new Acknowledgement(
+                acknowledgementNumber(1),
+                updateId(update),
+                Set.of(),
+                Optional.empty(),
+                "orrin",
+                day(at),
+                Optional.empty(),
+                lacked);
     }
 
     @Test
     void theEndOfWhatWasNoLongerInForceIsNotTold() {
-        Decisions replaced = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20)).with(verdict(2, "FTM-1", VerdictType.BLOCK, 30));
+        Decisions replaced = Decisions.NONE
+                .with(verdict(1, "FTM-1", VerdictType.BLOCK, 20))
+                .with(verdict(2, "FTM-1", VerdictType.BLOCK, 30));
         assertThat(types(Evidence.NONE, replaced, day(18))).isEmpty();
         assertThat(types(Evidence.NONE, replaced, day(20.1))).isEmpty();
         assertThat(types(Evidence.NONE, replaced, day(30.1))).containsExactly(Cue.Type.BLOCK_ENDED);
@@ -157,57 +242,103 @@ class CuesTest {
     @Test
     void aProbabilityThatCrossesAFlipPoint() {
         Evidence rising = scored(scored(Evidence.NONE, .0001f, 0), .0002f, 3);
-        assertThat(types(rising, answered(2), day(4))).as("the suggestion is the same").isEmpty();
+        assertThat(types(rising, answered(2), day(4)))
+                .as("the suggestion is the same")
+                .isEmpty();
         Evidence risen = scored(rising, .4f, 5);
         assertThat(types(risen, answered(2), day(6))).containsExactly(Cue.Type.PROBABILITY_CROSSED);
         assertThat(types(risen, answered(5.5), day(6))).isEmpty();
-        assertThat(types(scored(risen, .0001f, 7), answered(2), day(8))).as("it has fallen again").isEmpty();
+        assertThat(types(scored(risen, .0001f, 7), answered(2), day(8)))
+                .as("it has fallen again")
+                .isEmpty();
     }
 
     private static Evidence issue(Evidence before, KnownIssue.State state, double day, String where) {
-        return before.withIssues(List.of(new KnownIssue("KI-1", updateIds("FTM-1"), List.of(), "words", state, Optional.of(FailureClass.DEGRADED), Optional.of(HostConditions.parse(where)), "desk", day(day), day(day))));
+        return before.withIssues(List.of(new KnownIssue(
+                "KI-1",
+                updateIds("FTM-1"),
+                List.of(),
+                "words",
+                state,
+                Optional.of(FailureClass.DEGRADED),
+                Optional.of(HostConditions.parse(where)),
+                "desk",
+                day(day),
+                day(day))));
     }
 
     @Test
     void aKnownIssueThatTouchesHostsOpensAndIsFixed() {
         Evidence open = issue(Evidence.NONE, KnownIssue.State.OPEN, 3, "reader = R2");
-        assertThat(cues(open, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.ISSUE_OPENED, 3));
-        assertThat(types(issue(Evidence.NONE, KnownIssue.State.OPEN, 3, "reader = R9"), answered(2), day(4))).as("it touches nobody here").isEmpty();
+        assertThat(cues(open, answered(2), Outcomes.NONE, day(4), UPDATE))
+                .extracting(Cue::type, Cue::hosts)
+                .containsExactly(tuple(Cue.Type.ISSUE_OPENED, 3));
+        assertThat(types(issue(Evidence.NONE, KnownIssue.State.OPEN, 3, "reader = R9"), answered(2), day(4)))
+                .as("it touches nobody here")
+                .isEmpty();
         assertThat(types(open, answered(3.5), day(4))).isEmpty();
         Evidence fixed = issue(open, KnownIssue.State.FIXED, 5, "reader = R2");
         assertThat(types(fixed, answered(3.5), day(6))).containsExactly(Cue.Type.ISSUE_FIXED);
-        assertThat(types(issue(fixed, KnownIssue.State.FIXED, 7, "reader = R2"), answered(6), day(8))).as("the same state told again is no news").isEmpty();
+        assertThat(types(issue(fixed, KnownIssue.State.FIXED, 7, "reader = R2"), answered(6), day(8)))
+                .as("the same state told again is no news")
+                .isEmpty();
     }
 
     private static Outcome outcome(int host, Outcome.What what, double day) {
-        return new Outcome(host, updateId("FTM-1"), Optional.empty(), what, day(day), Optional.of("E"), what == Outcome.What.FAILED ? Optional.of(FailureClass.REFUSED) : Optional.empty());
+        return new Outcome(
+                host,
+                updateId("FTM-1"),
+                Optional.empty(),
+                what,
+                day(day),
+                Optional.of("E"),
+                what == Outcome.What.FAILED ? Optional.of(FailureClass.REFUSED) : Optional.empty());
     }
 
     @Test
     void failuresAboveTheBaselineRateDoNotFlap() {
-        List<Outcome> outcomes = new ArrayList<>(List.of(outcome(0, Outcome.What.FAILED, 2), outcome(1, Outcome.What.FAILED, 3)));
+        List<Outcome> outcomes =
+                new ArrayList<>(List.of(outcome(0, Outcome.What.FAILED, 2), outcome(1, Outcome.What.FAILED, 3)));
         List<Cue> cues = cues(Evidence.NONE, answered(1), Outcomes.NONE.with(outcomes), day(4), UPDATE);
         assertThat(cues).singleElement().satisfies(cue -> {
             assertThat(cue.type()).isEqualTo(Cue.Type.FAILURES_ABOVE_USUAL);
             assertThat(cue.raised()).isEqualTo(day(3));
             assertThat(cue.about()).isEqualTo("E");
         });
-        assertThat(cues(Evidence.NONE, answered(3.5), Outcomes.NONE.with(outcomes), day(4), UPDATE)).isEmpty();
+        assertThat(cues(Evidence.NONE, answered(3.5), Outcomes.NONE.with(outcomes), day(4), UPDATE))
+                .isEmpty();
         List<TriedHosts.Try> tries = new ArrayList<>();
-        outcomes.forEach(o -> tries.add(new TriedHosts.Try(o.host(), o.at(), Optional.empty(), Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", o.at(), "")))));
+        outcomes.forEach(o -> tries.add(new TriedHosts.Try(
+                o.host(),
+                o.at(),
+                Optional.empty(),
+                Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", o.at(), "")))));
         Optional<Instant> raised = Cues.failuresAboveUsual(tries, .01);
         assertThat(raised).contains(day(3));
-        IntStream.range(0, 12).forEach(i -> tries.add(new TriedHosts.Try(100 + i, day(5), Optional.empty(), Optional.empty())));
-        assertThat(Cues.failuresAboveUsual(tries, .01)).as("less sure than 95 %, but not below 80 %").contains(day(3));
-        IntStream.range(0, 200).forEach(i -> tries.add(new TriedHosts.Try(200 + i, day(6), Optional.empty(), Optional.empty())));
+        IntStream.range(0, 12)
+                .forEach(i -> tries.add(new TriedHosts.Try(100 + i, day(5), Optional.empty(), Optional.empty())));
+        assertThat(Cues.failuresAboveUsual(tries, .01))
+                .as("less sure than 95 %, but not below 80 %")
+                .contains(day(3));
+        IntStream.range(0, 200)
+                .forEach(i -> tries.add(new TriedHosts.Try(200 + i, day(6), Optional.empty(), Optional.empty())));
         assertThat(Cues.failuresAboveUsual(tries, .01)).isEmpty();
     }
 
     @Test
     void hostsThatFallSilentAfterAnInstall() {
-        Outcomes outcomes = Outcomes.NONE.with(List.of(new Outcome(4, updateId("FTM-1"), Optional.empty(), Outcome.What.INSTALLED, day(41), Optional.empty(), Optional.empty())));
-        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(42.5), UPDATE)).isEmpty();
-        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE)).extracting(Cue::type, Cue::raised)
+        Outcomes outcomes = Outcomes.NONE.with(List.of(new Outcome(
+                4,
+                updateId("FTM-1"),
+                Optional.empty(),
+                Outcome.What.INSTALLED,
+                day(41),
+                Optional.empty(),
+                Optional.empty())));
+        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(42.5), UPDATE))
+                .isEmpty();
+        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE))
+                .extracting(Cue::type, Cue::raised)
                 .containsExactly(tuple(Cue.Type.SILENT_AFTER_INSTALL, day(43)));
     }
 
@@ -216,37 +347,109 @@ class CuesTest {
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
         assertThat(types(Evidence.NONE, block, day(16.9))).isEmpty();
         assertThat(types(Evidence.NONE, block, day(17))).containsExactly(Cue.Type.BLOCK_ENDS);
-        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(17))).containsExactly(Cue.Type.DEFERRAL_ENDS);
-        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(18.9))).isEmpty();
-        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(19))).containsExactly(Cue.Type.DUE_AT_RISK);
-        Decisions exception = answered(1).with(new ExceptionGrant(exceptionNumber(1), new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(17)))
+                .containsExactly(Cue.Type.DEFERRAL_ENDS);
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(18.9)))
+                .isEmpty();
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20)), day(19)))
+                .containsExactly(Cue.Type.DUE_AT_RISK);
+        Decisions exception = answered(1)
+                .with(new ExceptionGrant(
+                        exceptionNumber(1),
+                        new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")),
+                        HostConditions.parse("reader = R2"),
+                        Effect.WITHHELD,
+                        day(20),
+                        "",
+                        "",
+                        "",
+                        "orrin",
+                        day(1),
+                        Optional.empty()));
         assertThat(types(Evidence.NONE, exception, day(16))).isEmpty();
-        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).extracting(Cue::type, Cue::hosts)
+        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE))
+                .extracting(Cue::type, Cue::hosts)
                 .containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
-        assertThat(types(Evidence.NONE, exception.with(new Acknowledgement(acknowledgementNumber(2), updateId("FTM-1"), "orrin", day(18), Optional.empty())), day(18.1))).isEmpty();
+        assertThat(types(
+                        Evidence.NONE,
+                        exception.with(new Acknowledgement(
+                                acknowledgementNumber(2), updateId("FTM-1"), "orrin", day(18), Optional.empty())),
+                        day(18.1)))
+                .isEmpty();
     }
 
     private static Verdict of(Verdict v, String where) {
-        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(HostConditions.parse(where)), v.type(), v.end(), v.reasons(), "", v.author(), v.createdAt(), Set.of(), Set.of(),
+        return new Verdict(
+                v.number(),
+                v.updateId(),
+                v.revision(),
+                v.populationId(),
+                Optional.of(HostConditions.parse(where)),
+                v.type(),
+                v.end(),
+                v.reasons(),
+                "",
+                v.author(),
+                v.createdAt(),
+                Set.of(),
+                Set.of(),
                 v.revokedAt());
     }
 
     @Test
     void aCueStandsWhileOneOfItsHostsIsUnanswered() {
-        Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 24), "", day(.5))));
+        Evidence exploited =
+                Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 24), "", day(.5))));
         Decisions partly = Decisions.NONE.with(of(verdict(1, "FTM-1", VerdictType.FORCE, 30), "reader = R2"));
-        assertThat(cues(exploited, partly, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::type, Cue::hosts, Cue::open)
+        assertThat(cues(exploited, partly, Outcomes.NONE, day(2), UPDATE))
+                .extracting(Cue::type, Cue::hosts, Cue::open)
                 .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, 20, 17), tuple(Cue.Type.NEW, 20, 17));
-        Decisions elsewhere = Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), populationIds("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
-        assertThat(cues(exploited, elsewhere, Outcomes.NONE, day(2), UPDATE)).extracting(Cue::open).containsExactly(20, 20);
-        assertThat(types(exploited, partly.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), populationIds("kiosks"), Optional.empty(), "orrin", day(1), Optional.empty())), day(2))).isEmpty();
+        Decisions elsewhere = Decisions.NONE.with(new Acknowledgement(
+                acknowledgementNumber(1),
+                updateId("FTM-1"),
+                populationIds("tablets"),
+                Optional.empty(),
+                "orrin",
+                day(1),
+                Optional.empty()));
+        assertThat(cues(exploited, elsewhere, Outcomes.NONE, day(2), UPDATE))
+                .extracting(Cue::open)
+                .containsExactly(20, 20);
+        assertThat(types(
+                        exploited,
+                        partly.with(new Acknowledgement(
+                                acknowledgementNumber(1),
+                                updateId("FTM-1"),
+                                populationIds("kiosks"),
+                                Optional.empty(),
+                                "orrin",
+                                day(1),
+                                Optional.empty())),
+                        day(2)))
+                .isEmpty();
     }
 
     @Test
     void whatIsForcedAndPastDueIsOverdueUntilItIsCarriedOrJudgedAnew() {
         Decisions forced = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.FORCE, 20));
-        assertThat(cues(Evidence.NONE, forced, Outcomes.NONE, day(27), UPDATE)).extracting(Cue::type, Cue::open).containsExactly(tuple(Cue.Type.OVERDUE, 20));
-        Verdict again = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(40), Set.of(), "", "orrin", day(27), Set.of(), Set.of(), Optional.empty());
+        assertThat(cues(Evidence.NONE, forced, Outcomes.NONE, day(27), UPDATE))
+                .extracting(Cue::type, Cue::open)
+                .containsExactly(tuple(Cue.Type.OVERDUE, 20));
+        Verdict again = new Verdict(
+                verdictNumber(2),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.FORCE,
+                day(40),
+                Set.of(),
+                "",
+                "orrin",
+                day(27),
+                Set.of(),
+                Set.of(),
+                Optional.empty());
         assertThat(types(Evidence.NONE, forced.with(again), day(28))).isEmpty();
     }
 
@@ -255,39 +458,105 @@ class CuesTest {
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
         assertThat(types(Evidence.NONE, block, day(20.1))).containsExactly(Cue.Type.BLOCK_ENDED);
         assertThat(types(Evidence.NONE, block, day(27.1))).isEmpty();
-        assertThat(types(Evidence.NONE, block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(21), Optional.empty())), day(22))).isEmpty();
-        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(21))).containsExactly(Cue.Type.DEFERRAL_ENDED);
-        Decisions exception = answered(1).with(new ExceptionGrant(exceptionNumber(1), new ExceptionGrant.Scope.OfKind(Kind.SECURITY), HostConditions.parse("reader = R2"), Effect.WITHHELD, day(20), "", "", "", "orrin", day(1), Optional.empty()));
-        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE)).as("on a kind as well").extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
-        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(21), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.EXCEPTION_ENDED, 3));
+        assertThat(types(
+                        Evidence.NONE,
+                        block.with(new Acknowledgement(
+                                acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(21), Optional.empty())),
+                        day(22)))
+                .isEmpty();
+        assertThat(types(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.DEFER, 20)), day(21)))
+                .containsExactly(Cue.Type.DEFERRAL_ENDED);
+        Decisions exception = answered(1)
+                .with(new ExceptionGrant(
+                        exceptionNumber(1),
+                        new ExceptionGrant.Scope.OfKind(Kind.SECURITY),
+                        HostConditions.parse("reader = R2"),
+                        Effect.WITHHELD,
+                        day(20),
+                        "",
+                        "",
+                        "",
+                        "orrin",
+                        day(1),
+                        Optional.empty()));
+        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(18), UPDATE))
+                .as("on a kind as well")
+                .extracting(Cue::type, Cue::hosts)
+                .containsExactly(tuple(Cue.Type.EXCEPTION_ENDS, 3));
+        assertThat(cues(Evidence.NONE, exception, Outcomes.NONE, day(21), UPDATE))
+                .extracting(Cue::type, Cue::hosts)
+                .containsExactly(tuple(Cue.Type.EXCEPTION_ENDED, 3));
     }
 
-    private static final Fleet NEVER = FLEET.with(new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER)));
+    private static final Fleet NEVER =
+            FLEET.with(new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER)));
 
     private static List<Cue> cuesWhereTheRuleNeverOffers(Decisions decisions, double at) {
         Carriages carriages = TestFleet.carriages(NEVER, List.of(UPDATE));
-        return Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, decisions), day(at)).find(updateId("FTM-1")).orElseThrow().cues();
+        return Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, decisions), day(at))
+                .find(updateId("FTM-1"))
+                .orElseThrow()
+                .cues();
     }
 
     @Test
     void whatTheRuleNeverOffersIsNotForEverUnheard() {
-        assertThat(cuesWhereTheRuleNeverOffers(Decisions.NONE, 2)).extracting(Cue::type).containsExactly(Cue.Type.NEEDS_VERDICT, Cue.Type.NEW);
-        Decisions left = Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), Set.of(Ladder.NO_POPULATION), Optional.of(day(31)), "orrin", day(1), Optional.empty()));
+        assertThat(cuesWhereTheRuleNeverOffers(Decisions.NONE, 2))
+                .extracting(Cue::type)
+                .containsExactly(Cue.Type.NEEDS_VERDICT, Cue.Type.NEW);
+        Decisions left = Decisions.NONE.with(new Acknowledgement(
+                acknowledgementNumber(1),
+                updateId("FTM-1"),
+                Set.of(Ladder.NO_POPULATION),
+                Optional.of(day(31)),
+                "orrin",
+                day(1),
+                Optional.empty()));
         assertThat(cuesWhereTheRuleNeverOffers(left, 30)).isEmpty();
-        assertThat(cuesWhereTheRuleNeverOffers(left, 31)).extracting(Cue::type, Cue::raised, Cue::open).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(31), 20));
-        Decisions blocked = Decisions.NONE.with(new Verdict(verdictNumber(1), updateId("FTM-1"), "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.BLOCK, day(10), Set.of(), "", "orrin", day(1), Set.of(), Set.of(), Optional.empty()));
+        assertThat(cuesWhereTheRuleNeverOffers(left, 31))
+                .extracting(Cue::type, Cue::raised, Cue::open)
+                .containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(31), 20));
+        Decisions blocked = Decisions.NONE.with(new Verdict(
+                verdictNumber(1),
+                updateId("FTM-1"),
+                "1",
+                Ladder.NO_POPULATION,
+                Optional.empty(),
+                VerdictType.BLOCK,
+                day(10),
+                Set.of(),
+                "",
+                "orrin",
+                day(1),
+                Set.of(),
+                Set.of(),
+                Optional.empty()));
         assertThat(cuesWhereTheRuleNeverOffers(blocked, 6)).isEmpty();
-        assertThat(cuesWhereTheRuleNeverOffers(blocked, 40)).as("after a block that ended").extracting(Cue::type, Cue::raised).containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(10)));
+        assertThat(cuesWhereTheRuleNeverOffers(blocked, 40))
+                .as("after a block that ended")
+                .extracting(Cue::type, Cue::raised)
+                .containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(10)));
     }
 
     @Test
     void whatIsKnownOfAFoldedUpdateStandsOnTheCaseUnderWhichItIs() {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
-        Evidence exploited = Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
-        Decisions answered = Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
-        assertThat(cues(exploited, answered, Outcomes.NONE, day(4), UPDATE, next)).extracting(Cue::type, Cue::about, Cue::of)
+        Evidence exploited =
+                Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
+        Decisions answered = Decisions.NONE.with(
+                new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
+        assertThat(cues(exploited, answered, Outcomes.NONE, day(4), UPDATE, next))
+                .extracting(Cue::type, Cue::about, Cue::of)
                 .containsExactly(tuple(Cue.Type.KNOWN_EXPLOITED, CVE, Optional.of(updateId("FTM-1"))));
-        assertThat(cues(exploited, answered.with(new Acknowledgement(acknowledgementNumber(2), updateId("FTM-2"), "orrin", day(5), Optional.empty())), Outcomes.NONE, day(6), UPDATE, next)).isEmpty();
+        assertThat(cues(
+                        exploited,
+                        answered.with(new Acknowledgement(
+                                acknowledgementNumber(2), updateId("FTM-2"), "orrin", day(5), Optional.empty())),
+                        Outcomes.NONE,
+                        day(6),
+                        UPDATE,
+                        next))
+                .isEmpty();
     }
 
     @Test
@@ -295,27 +564,65 @@ class CuesTest {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
         Decisions deferred = Decisions.NONE.with(verdict(1, "FTM-2", VerdictType.DEFER, 20));
-        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(2)).find(updateId("FTM-1")).orElseThrow().foldedUnder()).contains(updateId("FTM-2"));
-        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, deferred), day(2)).find(updateId("FTM-1")).orElseThrow().foldedUnder()).isEmpty();
+        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, Decisions.NONE), day(2))
+                        .find(updateId("FTM-1"))
+                        .orElseThrow()
+                        .foldedUnder())
+                .contains(updateId("FTM-2"));
+        assertThat(Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, deferred), day(2))
+                        .find(updateId("FTM-1"))
+                        .orElseThrow()
+                        .foldedUnder())
+                .isEmpty();
     }
 
     @Test
     void whatASupersededBlockCoversAsksToBeCarriedOver() {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 20));
-        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(2), UPDATE, next)).extracting(Cue::type, Cue::about).contains(tuple(Cue.Type.SUPERSEDES_BLOCKED, "FTM-1"));
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(2), UPDATE, next))
+                .extracting(Cue::type, Cue::about)
+                .contains(tuple(Cue.Type.SUPERSEDES_BLOCKED, "FTM-1"));
         Carriages carriages = TestFleet.carriages(FLEET, List.of(UPDATE, next));
-        DocketCase asked = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, block), day(2)).find(updateId("FTM-2")).orElseThrow();
-        assertThat(asked.heaviest().orElseThrow().weighing().suggestion().type()).isEqualTo(Suggestion.Type.CARRY_OVER);
-        assertThat(cues(Evidence.NONE, block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(2), Optional.empty())), Outcomes.NONE, day(3), UPDATE, next)).isEmpty();
-        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(21), UPDATE, next)).extracting(Cue::type).as("the block has ended").doesNotContain(Cue.Type.SUPERSEDES_BLOCKED);
+        DocketCase asked = Docket.of(new Docket.Facts(carriages, Evidence.NONE, Weights.USUAL, block), day(2))
+                .find(updateId("FTM-2"))
+                .orElseThrow();
+        assertThat(asked.heaviest().orElseThrow().weighing().suggestion().type())
+                .isEqualTo(Suggestion.Type.CARRY_OVER);
+        assertThat(cues(
+                        Evidence.NONE,
+                        block.with(new Acknowledgement(
+                                acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(2), Optional.empty())),
+                        Outcomes.NONE,
+                        day(3),
+                        UPDATE,
+                        next))
+                .isEmpty();
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(21), UPDATE, next))
+                .extracting(Cue::type)
+                .as("the block has ended")
+                .doesNotContain(Cue.Type.SUPERSEDES_BLOCKED);
     }
 
     @Test
     void anInstallInSpiteOfABlock() {
         Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30));
-        assertThat(cues(Evidence.NONE, block, Outcomes.NONE.with(List.of(outcome(3, Outcome.What.INSTALLED, .5))), day(4), UPDATE)).as("before the block").isEmpty();
-        assertThat(cues(Evidence.NONE, block, Outcomes.NONE.with(List.of(outcome(3, Outcome.What.INSTALLED, 2))), day(4), UPDATE)).extracting(Cue::type).containsExactly(Cue.Type.BLOCKED_BUT_INSTALLED);
+        assertThat(cues(
+                        Evidence.NONE,
+                        block,
+                        Outcomes.NONE.with(List.of(outcome(3, Outcome.What.INSTALLED, .5))),
+                        day(4),
+                        UPDATE))
+                .as("before the block")
+                .isEmpty();
+        assertThat(cues(
+                        Evidence.NONE,
+                        block,
+                        Outcomes.NONE.with(List.of(outcome(3, Outcome.What.INSTALLED, 2))),
+                        day(4),
+                        UPDATE))
+                .extracting(Cue::type)
+                .containsExactly(Cue.Type.BLOCKED_BUT_INSTALLED);
     }
 
     @Test
@@ -323,17 +630,44 @@ class CuesTest {
         RoaringBitmap then = FLEET.all();
         then.remove(0);
         then.remove(1);
-        Decisions block = Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30).at(new Verdict.Moment(then, then)));
-        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.POPULATION_CHANGED, 2));
-        assertThat(cues(Evidence.NONE, Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30)), Outcomes.NONE, day(4), UPDATE)).isEmpty();
+        Decisions block =
+                Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30).at(new Verdict.Moment(then, then)));
+        assertThat(cues(Evidence.NONE, block, Outcomes.NONE, day(4), UPDATE))
+                .extracting(Cue::type, Cue::hosts)
+                .containsExactly(tuple(Cue.Type.POPULATION_CHANGED, 2));
+        assertThat(cues(
+                        Evidence.NONE,
+                        Decisions.NONE.with(verdict(1, "FTM-1", VerdictType.BLOCK, 30)),
+                        Outcomes.NONE,
+                        day(4),
+                        UPDATE))
+                .isEmpty();
     }
 
     @Test
     void itMattersAgainWhereItDidNot() {
-        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-1"), HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2), Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(
+                1,
+                updateId("FTM-1"),
+                HostConditions.parse("reader = R2"),
+                "",
+                "orrin",
+                day(1),
+                RoaringBitmap.bitmapOf(0, 1, 2),
+                Optional.empty()));
         assertThat(types(evidence, answered(2), day(4))).isEmpty();
-        Evidence changed = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-1"), HostConditions.parse("reader = R2"), "", "orrin", day(1), RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty()));
-        assertThat(cues(changed, answered(2), Outcomes.NONE, day(4), UPDATE)).extracting(Cue::type, Cue::hosts).containsExactly(tuple(Cue.Type.AFFECTED_NOW, 1));
+        Evidence changed = Evidence.NONE.with(new NotAffectedNote(
+                1,
+                updateId("FTM-1"),
+                HostConditions.parse("reader = R2"),
+                "",
+                "orrin",
+                day(1),
+                RoaringBitmap.bitmapOf(0, 1, 2, 3),
+                Optional.empty()));
+        assertThat(cues(changed, answered(2), Outcomes.NONE, day(4), UPDATE))
+                .extracting(Cue::type, Cue::hosts)
+                .containsExactly(tuple(Cue.Type.AFFECTED_NOW, 1));
     }
 
     @Test
@@ -352,7 +686,17 @@ class CuesTest {
         DocketCase first = fresh.cases().get(0);
         assertThat(fresh.order().worth(first)).isEqualTo((first.beam().exposure() + 1) * 2);
         // A fresh cue brings the smaller stake to the top.
-        Evidence issue = Evidence.NONE.withIssues(List.of(new KnownIssue("KI-1", updateIds("FTM-9"), List.of(), "", KnownIssue.State.OPEN, Optional.empty(), Optional.empty(), "desk", day(9.9), day(9.9))));
+        Evidence issue = Evidence.NONE.withIssues(List.of(new KnownIssue(
+                "KI-1",
+                updateIds("FTM-9"),
+                List.of(),
+                "",
+                KnownIssue.State.OPEN,
+                Optional.empty(),
+                Optional.empty(),
+                "desk",
+                day(9.9),
+                day(9.9))));
         Docket later = Docket.of(new Docket.Facts(carriages, issue, Weights.USUAL, Decisions.NONE), day(10));
         assertThat(later.cases()).extracting(c -> c.update().id().value()).containsExactly("FTM-9", "FTM-1");
     }

@@ -78,9 +78,13 @@ class DocketNextTest {
 
         Play(long seed) {
             random = new Random(seed);
-            Ladder ladder = new Ladder(List.of(TestFleet.population("kiosks", "role = kiosk", 3), TestFleet.population("desks", "role = desk", 9)),
+            Ladder ladder = new Ladder(
+                    List.of(
+                            TestFleet.population("kiosks", "role = kiosk", 3),
+                            TestFleet.population("desks", "role = desk", 9)),
                     new StandingRule(List.of(), StandingRule.Offer.NEVER));
-            carriages = new Carriages(Catalogue.EMPTY, Fleet.EMPTY.with(ladder), CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE);
+            carriages = new Carriages(
+                    Catalogue.EMPTY, Fleet.EMPTY.with(ladder), CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE);
             for (int i = 0; i < HOSTS; i++) {
                 report(i);
             }
@@ -122,32 +126,94 @@ class DocketNextTest {
                 }
             }
             Optional<Host> known = carriages.fleet().host("host-" + i);
-            Map<String, Trait> traits = known.isPresent() && random.nextInt(3) > 0 ? known.get().traits() : traits();
-            Optional<Instant> start = random.nextBoolean() ? Optional.of(now.minus(Duration.ofHours(random.nextInt(90)))) : Optional.empty();
+            Map<String, Trait> traits =
+                    known.isPresent() && random.nextInt(3) > 0 ? known.get().traits() : traits();
+            Optional<Instant> start = random.nextBoolean()
+                    ? Optional.of(now.minus(Duration.ofHours(random.nextInt(90))))
+                    : Optional.empty();
             boolean same = known.isPresent() && random.nextBoolean();
             Host fresh = Host.first(i, TestFleet.report(i, now, start, traits, purls.toArray(String[]::new)));
-            Host host = known.isEmpty() ? fresh
-                    : known.get().after(same ? TestFleet.report(i, now, start, traits, purls(known.get())) : TestFleet.report(i, now, start, traits, purls.toArray(String[]::new)), Host.DEFAULT_RHYTHM);
-            carriages = new Carriages(carriages.catalogue(), carriages.fleet().with(List.of(host)),
-                    carriages.installed().with(List.of(new CarrierIndex.Change(i, known.map(Host::products).orElse(List.of()), host.products()))),
-                    carriages.running().with(List.of(new CarrierIndex.Change(i, known.map(Host::running).orElse(List.of()), host.running()))), carriages.outcomes());
+            Host host = known.isEmpty()
+                    ? fresh
+                    : known.get()
+                            .after(
+                                    same
+                                            ? TestFleet.report(i, now, start, traits, purls(known.get()))
+                                            : TestFleet.report(i, now, start, traits, purls.toArray(String[]::new)),
+                                    Host.DEFAULT_RHYTHM);
+            carriages = new Carriages(
+                    carriages.catalogue(),
+                    carriages.fleet().with(List.of(host)),
+                    carriages
+                            .installed()
+                            .with(List.of(new CarrierIndex.Change(
+                                    i, known.map(Host::products).orElse(List.of()), host.products()))),
+                    carriages
+                            .running()
+                            .with(List.of(new CarrierIndex.Change(
+                                    i, known.map(Host::running).orElse(List.of()), host.running()))),
+                    carriages.outcomes());
         }
 
         private static String[] purls(Host host) {
-            return host.products().stream().map(p -> p.build().product().purl() + "@" + p.version()).toArray(String[]::new);
+            return host.products().stream()
+                    .map(p -> p.build().product().purl() + "@" + p.version())
+                    .toArray(String[]::new);
         }
 
         private void update(int i) {
             String id = "FTM-" + i;
             Optional<Update> before = carriages.catalogue().update(updateId(id));
-            Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/p" + random.nextInt(PRODUCTS)).build(), List.of(AffectedRange.below("" + (1 + random.nextInt(6)))));
-            List<Vulnerability> vulnerabilities = random.nextBoolean() ? List.of()
-                    : List.of(new Vulnerability("CVE-2026-900000" + random.nextInt(4), "", Optional.of(7.0), Optional.of("CVSS:3.1/AV:" + pick("N", "L")), ""));
-            Advisory advisory = new Advisory(AdvisorySource.values()[0], updateId(id), "Update " + id, "Fathom", "", "" + (1 + before.map(b -> b.revisions().size()).orElse(0)), "", now, now,
-                    Optional.empty(), Optional.empty(), vulnerabilities, List.of(fix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of());
-            Update update = Update.join(List.of(advisory),
-                    i > 0 && random.nextBoolean() ? Optional.of(TestFleet.notice(id, "1", RestartNeed.HOST, List.of("FTM-" + random.nextInt(i)), List.of(), List.of())) : Optional.empty(), before, now);
-            carriages = new Carriages(carriages.catalogue().with(List.of(update)), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes());
+            Fix fix = new Fix(
+                    PackageReference.parse("pkg:deb/fathom/p" + random.nextInt(PRODUCTS))
+                            .build(),
+                    List.of(AffectedRange.below("" + (1 + random.nextInt(6)))));
+            List<Vulnerability> vulnerabilities = random.nextBoolean()
+                    ? List.of()
+                    : List.of(new Vulnerability(
+                            "CVE-2026-900000" + random.nextInt(4),
+                            "",
+                            Optional.of(7.0),
+                            Optional.of("CVSS:3.1/AV:" + pick("N", "L")),
+                            ""));
+            Advisory advisory = new Advisory(
+                    AdvisorySource.values()[0],
+                    updateId(id),
+                    "Update " + id,
+                    "Fathom",
+                    "",
+                    "" + (1 + before.map(b -> b.revisions().size()).orElse(0)),
+                    "",
+                    now,
+                    now,
+                    Optional.empty(),
+                    Optional.empty(),
+                    vulnerabilities,
+                    List.of(fix),
+                    Optional.empty(),
+                    Optional.empty(),
+                    List.of(),
+                    List.of(),
+                    List.of());
+            Update update = Update.join(
+                    List.of(advisory),
+                    i > 0 && random.nextBoolean()
+                            ? Optional.of(TestFleet.notice(
+                                    id,
+                                    "1",
+                                    RestartNeed.HOST,
+                                    List.of("FTM-" + random.nextInt(i)),
+                                    List.of(),
+                                    List.of()))
+                            : Optional.empty(),
+                    before,
+                    now);
+            carriages = new Carriages(
+                    carriages.catalogue().with(List.of(update)),
+                    carriages.fleet(),
+                    carriages.installed(),
+                    carriages.running(),
+                    carriages.outcomes());
         }
 
         private void happen() {
@@ -157,28 +223,111 @@ class DocketNextTest {
                 case 0, 1, 2 -> report(host);
                 case 3 -> {
                     Outcome.What what = random.nextBoolean() ? Outcome.What.INSTALLED : Outcome.What.FAILED;
-                    Outcome outcome = new Outcome(host, updateId(id), Optional.empty(), what, now.minus(Duration.ofHours(random.nextInt(3))), Optional.of("E"), Optional.of(FailureClass.values()[random.nextInt(3)]));
-                    carriages = new Carriages(carriages.catalogue(), carriages.fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(List.of(outcome)));
+                    Outcome outcome = new Outcome(
+                            host,
+                            updateId(id),
+                            Optional.empty(),
+                            what,
+                            now.minus(Duration.ofHours(random.nextInt(3))),
+                            Optional.of("E"),
+                            Optional.of(FailureClass.values()[random.nextInt(3)]));
+                    carriages = new Carriages(
+                            carriages.catalogue(),
+                            carriages.fleet(),
+                            carriages.installed(),
+                            carriages.running(),
+                            carriages.outcomes().with(List.of(outcome)));
                 }
                 case 4 -> update(random.nextInt(9));
                 case 5 -> {
                     ExploitScores.Builder scores = new ExploitScores.Builder();
                     scores.add("CVE-2026-900000" + random.nextInt(4), random.nextFloat(), .5f);
-                    evidence = evidence.with(scores.build("v1", LocalDate.of(2026, 11, 24), now), List.of("CVE-2026-9000000", "CVE-2026-9000001", "CVE-2026-9000002"));
+                    evidence = evidence.with(
+                            scores.build("v1", LocalDate.of(2026, 11, 24), now),
+                            List.of("CVE-2026-9000000", "CVE-2026-9000001", "CVE-2026-9000002"));
                 }
-                case 6 -> evidence = evidence.withExploited(List.of(new KnownExploited("CVE-2026-900000" + random.nextInt(4), LocalDate.of(2026, 11, 20), "", now)));
-                case 7 -> evidence = evidence.withIssues(List.of(new KnownIssue("KI-" + random.nextInt(3), updateIds(id), updateIds("FTM-" + random.nextInt(9)), "words",
-                        KnownIssue.State.values()[random.nextInt(3)], Optional.empty(), random.nextBoolean() ? Optional.empty() : Optional.of(HostConditions.parse("free < 400")), "desk", now, now)));
-                case 8 -> evidence = evidence.withReports(List.of(new FailureReport("R-" + random.nextInt(5), updateId(id), Optional.of("E"), FailureClass.DEGRADED, "", List.of("host-" + host), 3, Optional.empty(), "desk", now)));
-                case 9 -> decisions = random.nextBoolean() ? decisions.with(new Acknowledgement(acknowledgementNumber(++numbers), updateId(id), "orrin", now, Optional.empty()))
-                        : decisions.with(new Verdict(verdictNumber(++numbers), updateId(id), "1", populationId(pick("kiosks", "desks")), Optional.empty(), VerdictType.values()[random.nextInt(3)], now.plus(Duration.ofHours(random.nextInt(120))),
-                                Set.of(ReasonWord.ROUTINE), "", "orrin", now, Set.of(), Set.of(), Optional.empty()).at(new Verdict.Moment(carriages.fleet().members(populationId("kiosks")), carriages.fleet().members(populationId("kiosks")))));
-                case 10 -> decisions = decisions.with(new ExceptionGrant(exceptionNumber(++numbers), new ExceptionGrant.Scope.OfUpdate(updateId(id)), HostConditions.parse("free > 500"), Effect.WITHHELD,
-                        now.plus(Duration.ofHours(random.nextInt(120))), "", "", "", "orrin", now, Optional.empty()));
+                case 6 ->
+                    evidence = evidence.withExploited(List.of(new KnownExploited(
+                            "CVE-2026-900000" + random.nextInt(4), LocalDate.of(2026, 11, 20), "", now)));
+                case 7 ->
+                    evidence = evidence.withIssues(List.of(new KnownIssue(
+                            "KI-" + random.nextInt(3),
+                            updateIds(id),
+                            updateIds("FTM-" + random.nextInt(9)),
+                            "words",
+                            KnownIssue.State.values()[random.nextInt(3)],
+                            Optional.empty(),
+                            random.nextBoolean() ? Optional.empty() : Optional.of(HostConditions.parse("free < 400")),
+                            "desk",
+                            now,
+                            now)));
+                case 8 ->
+                    evidence = evidence.withReports(List.of(new FailureReport(
+                            "R-" + random.nextInt(5),
+                            updateId(id),
+                            Optional.of("E"),
+                            FailureClass.DEGRADED,
+                            "",
+                            List.of("host-" + host),
+                            3,
+                            Optional.empty(),
+                            "desk",
+                            now)));
+                case 9 ->
+                    decisions = random.nextBoolean()
+                            ? decisions.with(new Acknowledgement(
+                                    acknowledgementNumber(++numbers), updateId(id), "orrin", now, Optional.empty()))
+                            : decisions.with(new Verdict(
+                                            verdictNumber(++numbers),
+                                            updateId(id),
+                                            "1",
+                                            populationId(pick("kiosks", "desks")),
+                                            Optional.empty(),
+                                            VerdictType.values()[random.nextInt(3)],
+                                            now.plus(Duration.ofHours(random.nextInt(120))),
+                                            Set.of(ReasonWord.ROUTINE),
+                                            "",
+                                            "orrin",
+                                            now,
+                                            Set.of(),
+                                            Set.of(),
+                                            Optional.empty())
+                                    .at(new Verdict.Moment(
+                                            carriages.fleet().members(populationId("kiosks")),
+                                            carriages.fleet().members(populationId("kiosks")))));
+                case 10 ->
+                    decisions = decisions.with(new ExceptionGrant(
+                            exceptionNumber(++numbers),
+                            new ExceptionGrant.Scope.OfUpdate(updateId(id)),
+                            HostConditions.parse("free > 500"),
+                            Effect.WITHHELD,
+                            now.plus(Duration.ofHours(random.nextInt(120))),
+                            "",
+                            "",
+                            "",
+                            "orrin",
+                            now,
+                            Optional.empty()));
                 case 11 -> retire(host, !carriages.fleet().isRetired(host));
-                default -> evidence = random.nextBoolean()
-                        ? evidence.with(new NotAffectedNote(++numbers, updateId(id), HostConditions.parse("free > 600"), "not here", "orrin", now, carriages.fleet().all(), Optional.empty()))
-                        : evidence.with(new DismissedFailure(++numbers, updateId(id), "host-" + host, "a cable", "orrin", now, Optional.empty()));
+                default ->
+                    evidence = random.nextBoolean()
+                            ? evidence.with(new NotAffectedNote(
+                                    ++numbers,
+                                    updateId(id),
+                                    HostConditions.parse("free > 600"),
+                                    "not here",
+                                    "orrin",
+                                    now,
+                                    carriages.fleet().all(),
+                                    Optional.empty()))
+                            : evidence.with(new DismissedFailure(
+                                    ++numbers,
+                                    updateId(id),
+                                    "host-" + host,
+                                    "a cable",
+                                    "orrin",
+                                    now,
+                                    Optional.empty()));
             }
         }
 
@@ -188,7 +337,16 @@ class DocketNextTest {
     }
 
     private static List<Object> parts(DocketCase one) {
-        return List.of(one.cues(), one.counts(), one.weighings(), one.marks(), one.nextOffer(), one.foldedUnder(), one.contains(), one.siblings(), one.validUntil());
+        return List.of(
+                one.cues(),
+                one.counts(),
+                one.weighings(),
+                one.marks(),
+                one.nextOffer(),
+                one.foldedUnder(),
+                one.contains(),
+                one.siblings(),
+                one.validUntil());
     }
 
     @ParameterizedTest
@@ -206,7 +364,9 @@ class DocketNextTest {
             Docket anew = docket.anew(play.facts(), play.now);
             for (DocketCase expected : anew.cases()) {
                 DocketCase kept = docket.find(expected.update().id()).orElseThrow();
-                assertThat(parts(kept)).as("%s, seed %d, step %d", expected.update().id(), seed, step).isEqualTo(parts(expected));
+                assertThat(parts(kept))
+                        .as("%s, seed %d, step %d", expected.update().id(), seed, step)
+                        .isEqualTo(parts(expected));
             }
             assertThat(docket.cases()).isEqualTo(anew.cases());
         }

@@ -31,9 +31,14 @@ import org.junit.jupiter.api.Test;
 
 class HostUpdateTest {
 
-    private static final Ladder LADDER = new Ladder(List.of(TestFleet.population("kiosks", "role = kiosk", 5)), new StandingRule(List.of(), StandingRule.Offer.NEVER));
+    private static final Ladder LADDER = new Ladder(
+            List.of(TestFleet.population("kiosks", "role = kiosk", 5)),
+            new StandingRule(List.of(), StandingRule.Offer.NEVER));
     private static final List<Update> UPDATES = List.of(
-            TestFleet.update("L-1", "pkg:generic/desk@1"), successor("L-2", "L-1", "2"), successor("L-3", "L-2", "3"), successor("L-4", "L-3", "4"),
+            TestFleet.update("L-1", "pkg:generic/desk@1"),
+            successor("L-2", "L-1", "2"),
+            successor("L-3", "L-2", "3"),
+            successor("L-4", "L-3", "4"),
             TestFleet.update("OTHER", "pkg:generic/other@1"));
 
     private static Update successor(String id, String of, String version) {
@@ -45,16 +50,33 @@ class HostUpdateTest {
     }
 
     private static Carriages carriages(Host host) {
-        return TestFleet.carriages(Fleet.EMPTY.with(LADDER).with(List.of(TestFleet.host(0, Map.of(), "pkg:generic/desk@9"), host)), UPDATES);
+        return TestFleet.carriages(
+                Fleet.EMPTY.with(LADDER).with(List.of(TestFleet.host(0, Map.of(), "pkg:generic/desk@9"), host)),
+                UPDATES);
     }
 
     private static Decisions block(String update) {
-        return Decisions.NONE.with(new Verdict(verdictNumber(1), updateId(update), "1", populationId("kiosks"), Optional.empty(), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
-                Set.of(), Set.of(), Optional.empty()));
+        return Decisions.NONE.with(new Verdict(
+                verdictNumber(1),
+                updateId(update),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.BLOCK,
+                NOW.plus(Duration.ofDays(9)),
+                Set.of(ReasonWord.UNTESTED),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(),
+                Optional.empty()));
     }
 
     private static List<String> words(List<HostUpdate> updates) {
-        return updates.stream().map(u -> u.update().id() + " " + u.state() + " " + u.contains()).toList();
+        return updates.stream()
+                .map(u -> u.update().id() + " " + u.state() + " " + u.contains())
+                .toList();
     }
 
     @Test
@@ -75,14 +97,29 @@ class HostUpdateTest {
     void oneHostAloneHasTheStatesThatItHasAmongAll() {
         Host host = host("2");
         Carriages all = carriages(host);
-        Outcome failed = new Outcome(3, updateId("L-3"), Optional.of("1"), Outcome.What.FAILED, NOW.plus(Duration.ofHours(1)), Optional.of("0x1"), Optional.empty());
-        Carriages told = new Carriages(all.catalogue(), all.fleet(), all.installed(), all.running(), all.outcomes().with(List.of(failed)));
+        Outcome failed = new Outcome(
+                3,
+                updateId("L-3"),
+                Optional.of("1"),
+                Outcome.What.FAILED,
+                NOW.plus(Duration.ofHours(1)),
+                Optional.of("0x1"),
+                Optional.empty());
+        Carriages told = new Carriages(
+                all.catalogue(),
+                all.fleet(),
+                all.installed(),
+                all.running(),
+                all.outcomes().with(List.of(failed)));
         for (Update update : UPDATES) {
             Carriage among = told.of(update, NOW.plus(Duration.ofHours(2)));
             Carriage alone = told.only(host).of(update, NOW.plus(Duration.ofHours(2)));
             assertThat(alone.of(3)).as(update.id().value()).isEqualTo(among.of(3));
             assertThat(alone.lastKnown(3)).as(update.id().value()).isEqualTo(among.lastKnown(3));
         }
-        assertThat(told.only(host).of(UPDATES.get(2), NOW.plus(Duration.ofHours(2))).of(3)).isEqualTo(CarriageState.FAILED);
+        assertThat(told.only(host)
+                        .of(UPDATES.get(2), NOW.plus(Duration.ofHours(2)))
+                        .of(3))
+                .isEqualTo(CarriageState.FAILED);
     }
 }

@@ -27,7 +27,9 @@ import org.junit.jupiter.api.Test;
 class TriedHostsTest {
 
     private static final Update UPDATE = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
-    private static final Ladder LADDER = new Ladder(List.of(TestFleet.population("kiosks", "name is set", 3)), new StandingRule(List.of(), StandingRule.Offer.NEVER));
+    private static final Ladder LADDER = new Ladder(
+            List.of(TestFleet.population("kiosks", "name is set", 3)),
+            new StandingRule(List.of(), StandingRule.Offer.NEVER));
 
     private static Instant days(double days) {
         return NOW.minus(Duration.ofMinutes((long) (days * 24 * 60)));
@@ -43,7 +45,14 @@ class TriedHostsTest {
     }
 
     private static Outcome outcome(int host, Outcome.What what, double daysAgo, FailureClass failureClass) {
-        return new Outcome(host, updateId("FTM-1"), Optional.empty(), what, days(daysAgo), Optional.of("E-" + failureClass), Optional.ofNullable(failureClass));
+        return new Outcome(
+                host,
+                updateId("FTM-1"),
+                Optional.empty(),
+                what,
+                days(daysAgo),
+                Optional.of("E-" + failureClass),
+                Optional.ofNullable(failureClass));
     }
 
     private static TriedHosts tried(Fleet fleet, Evidence evidence, Outcome... outcomes) {
@@ -52,57 +61,134 @@ class TriedHostsTest {
 
     @Test
     void anInstallCountsOnceAReportFollowedAndAsDownAfterTheUsualTime() {
-        TriedHosts tried = tried(fleet(1, 3, 5), Evidence.NONE, outcome(0, Outcome.What.INSTALLED, 2, null), outcome(1, Outcome.What.INSTALLED, 1.5, null), outcome(2, Outcome.What.INSTALLED, 3, null));
+        TriedHosts tried = tried(
+                fleet(1, 3, 5),
+                Evidence.NONE,
+                outcome(0, Outcome.What.INSTALLED, 2, null),
+                outcome(1, Outcome.What.INSTALLED, 1.5, null),
+                outcome(2, Outcome.What.INSTALLED, 3, null));
         assertThat(tried.clean()).isEqualTo(1);
         assertThat(tried.waiting()).containsExactly(1);
         assertThat(tried.nextSilence()).contains(days(1.5).plus(Duration.ofDays(2)));
-        assertThat(tried.tries()).filteredOn(TriedHosts.Try::failed).singleElement().satisfies(one -> {
-            assertThat(one.host()).isEqualTo(2);
-            assertThat(one.failure()).get().isEqualTo(new TriedHosts.Failure(FailureClass.DOWN, TriedHosts.SILENT, days(1), ""));
-        });
+        assertThat(tried.tries())
+                .filteredOn(TriedHosts.Try::failed)
+                .singleElement()
+                .satisfies(one -> {
+                    assertThat(one.host()).isEqualTo(2);
+                    assertThat(one.failure())
+                            .get()
+                            .isEqualTo(new TriedHosts.Failure(FailureClass.DOWN, TriedHosts.SILENT, days(1), ""));
+                });
     }
 
     @Test
     void theWorstOfThirtyDaysCounts() {
-        TriedHosts tried = tried(fleet(0), Evidence.NONE, outcome(0, Outcome.What.FAILED, 50, FailureClass.DOWN), outcome(0, Outcome.What.FAILED, 9, FailureClass.DEGRADED),
-                outcome(0, Outcome.What.FAILED, 8, FailureClass.REFUSED), outcome(0, Outcome.What.INSTALLED, 2, null));
-        assertThat(tried.tries()).singleElement().satisfies(one -> assertThat(one.failure()).get().extracting(TriedHosts.Failure::failureClass).isEqualTo(FailureClass.DEGRADED));
-        assertThat(tried(fleet(0), Evidence.NONE, outcome(0, Outcome.What.FAILED, 50, FailureClass.DOWN), outcome(0, Outcome.What.INSTALLED, 2, null)).clean()).isEqualTo(1);
+        TriedHosts tried = tried(
+                fleet(0),
+                Evidence.NONE,
+                outcome(0, Outcome.What.FAILED, 50, FailureClass.DOWN),
+                outcome(0, Outcome.What.FAILED, 9, FailureClass.DEGRADED),
+                outcome(0, Outcome.What.FAILED, 8, FailureClass.REFUSED),
+                outcome(0, Outcome.What.INSTALLED, 2, null));
+        assertThat(tried.tries()).singleElement().satisfies(one -> assertThat(one.failure())
+                .get()
+                .extracting(TriedHosts.Failure::failureClass)
+                .isEqualTo(FailureClass.DEGRADED));
+        assertThat(tried(
+                                fleet(0),
+                                Evidence.NONE,
+                                outcome(0, Outcome.What.FAILED, 50, FailureClass.DOWN),
+                                outcome(0, Outcome.What.INSTALLED, 2, null))
+                        .clean())
+                .isEqualTo(1);
     }
 
     @Test
     void aReportThatNamesAHostIsItsFailureAndOthersAreNot() {
-        FailureReport report = new FailureReport("desk/1", updateId("FTM-1"), Optional.of("screen dark"), FailureClass.DOWN, "", List.of("host-0", "host-9"), 7, Optional.empty(), "desk", days(1));
+        FailureReport report = new FailureReport(
+                "desk/1",
+                updateId("FTM-1"),
+                Optional.of("screen dark"),
+                FailureClass.DOWN,
+                "",
+                List.of("host-0", "host-9"),
+                7,
+                Optional.empty(),
+                "desk",
+                days(1));
         Evidence evidence = Evidence.NONE.withReports(List.of(report));
-        TriedHosts tried = tried(fleet(0, 0), evidence, outcome(0, Outcome.What.INSTALLED, 2, null), outcome(1, Outcome.What.INSTALLED, 2, null));
+        TriedHosts tried = tried(
+                fleet(0, 0),
+                evidence,
+                outcome(0, Outcome.What.INSTALLED, 2, null),
+                outcome(1, Outcome.What.INSTALLED, 2, null));
         assertThat(tried.tried()).isEqualTo(2);
         assertThat(tried.down()).isEqualTo(1);
-        assertThat(tried(fleet(0, 0), evidence).failed()).as("also without an outcome").isEqualTo(1);
+        assertThat(tried(fleet(0, 0), evidence).failed())
+                .as("also without an outcome")
+                .isEqualTo(1);
     }
 
     @Test
     void aDismissedFailureDoesNotCount() {
-        Evidence evidence = Evidence.NONE.with(new DismissedFailure(1, updateId("FTM-1"), "host-0", "cable", "orrin", NOW, Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(
+                new DismissedFailure(1, updateId("FTM-1"), "host-0", "cable", "orrin", NOW, Optional.empty()));
         TriedHosts tried = tried(fleet(0), evidence, outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED));
         assertThat(tried.tried()).isZero();
         assertThat(tried.dismissed()).containsExactly(0);
-        assertThat(tried(fleet(0), evidence, outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED), outcome(0, Outcome.What.INSTALLED, 2, null)).clean()).isEqualTo(1);
+        assertThat(tried(
+                                fleet(0),
+                                evidence,
+                                outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED),
+                                outcome(0, Outcome.What.INSTALLED, 2, null))
+                        .clean())
+                .isEqualTo(1);
     }
 
     @Test
     void whatWasTriedOfOtherFixesWasNotTriedOfThese() {
-        Update revised = TestFleet.update(TestFleet.notice("FTM-1", "2", RestartNeed.NONE, List.of(), List.of(), TestFleet.update("FTM-1", "pkg:deb/fathom/lib@3").fixes()),
-                Optional.of(UPDATE), NOW);
-        assertThat(revised.revisionsWithTheseFixes()).extracting(r -> r.revision()).containsExactly("2");
-        Outcome ofTheFirst = new Outcome(0, updateId("FTM-1"), Optional.of("1"), Outcome.What.FAILED, days(1), Optional.empty(), Optional.empty());
-        assertThat(TriedHosts.of(revised, Outcomes.NONE.with(List.of(ofTheFirst)), Evidence.NONE, fleet(0), NOW).tried()).isZero();
+        Update revised = TestFleet.update(
+                TestFleet.notice(
+                        "FTM-1",
+                        "2",
+                        RestartNeed.NONE,
+                        List.of(),
+                        List.of(),
+                        TestFleet.update("FTM-1", "pkg:deb/fathom/lib@3").fixes()),
+                Optional.of(UPDATE),
+                NOW);
+        assertThat(revised.revisionsWithTheseFixes())
+                .extracting(r -> r.revision())
+                .containsExactly("2");
+        Outcome ofTheFirst = new Outcome(
+                0,
+                updateId("FTM-1"),
+                Optional.of("1"),
+                Outcome.What.FAILED,
+                days(1),
+                Optional.empty(),
+                Optional.empty());
+        assertThat(TriedHosts.of(revised, Outcomes.NONE.with(List.of(ofTheFirst)), Evidence.NONE, fleet(0), NOW)
+                        .tried())
+                .isZero();
     }
 
     @Test
     void baselineRatesAreThoseOfOtherUpdatesOfTheKindUntilToday() {
         Update other = TestFleet.update("FTM-2", "pkg:deb/fathom/lib@2");
-        TriedHosts many = new TriedHosts(IntStream.range(0, 300).mapToObj(i -> new TriedHosts.Try(i, days(i < 200 ? 5 : 0.1), Optional.empty(),
-                i < 3 ? Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", days(5), "")) : Optional.empty())).toList(), List.of(), List.of(), Optional.empty());
+        TriedHosts many = new TriedHosts(
+                IntStream.range(0, 300)
+                        .mapToObj(i -> new TriedHosts.Try(
+                                i,
+                                days(i < 200 ? 5 : 0.1),
+                                Optional.empty(),
+                                i < 3
+                                        ? Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", days(5), ""))
+                                        : Optional.empty()))
+                        .toList(),
+                List.of(),
+                List.of(),
+                Optional.empty());
         BaselineRates rates = BaselineRates.of(Map.of(UPDATE, many, other, many), NOW);
         assertThat(rates.of(UPDATE)).isEqualTo(new BaselineRates.Baseline(200, 3));
         assertThat(rates.of(UPDATE).mean()).isEqualTo(4.0 / 300);

@@ -41,8 +41,14 @@ class FleetTest {
 
     private static void assertReaders(Fleet fleet, Map<Integer, String> told) {
         for (String reader : READERS) {
-            int[] expected = told.keySet().stream().filter(number -> reader.equals(told.get(number))).mapToInt(Integer::intValue).sorted().toArray();
-            assertThat(fleet.withTrait("reader", reader).toArray()).as("hosts with reader %s", reader).containsExactly(expected);
+            int[] expected = told.keySet().stream()
+                    .filter(number -> reader.equals(told.get(number)))
+                    .mapToInt(Integer::intValue)
+                    .sorted()
+                    .toArray();
+            assertThat(fleet.withTrait("reader", reader).toArray())
+                    .as("hosts with reader %s", reader)
+                    .containsExactly(expected);
         }
     }
 }

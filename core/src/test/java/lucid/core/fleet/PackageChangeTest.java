@@ -13,19 +13,34 @@ import org.junit.jupiter.api.Test;
 class PackageChangeTest {
 
     private static final Catalogue CATALOGUE = Catalogue.EMPTY.with(List.of(
-            TestFleet.update("F-1", "pkg:deb/fathom/libtls@1.1"), TestFleet.update("F-2", "pkg:deb/fathom/libtls@1.2"), TestFleet.update("OTHER", "pkg:deb/fathom/shell@1.1")));
+            TestFleet.update("F-1", "pkg:deb/fathom/libtls@1.1"),
+            TestFleet.update("F-2", "pkg:deb/fathom/libtls@1.2"),
+            TestFleet.update("OTHER", "pkg:deb/fathom/shell@1.1")));
 
     private static List<String> outcomes(PackageChange.What what, String from, String to) {
-        PackageChange change = new PackageChange(PackageReference.parse("pkg:deb/fathom/libtls?arch=amd64").build(), what, Optional.ofNullable(from), Optional.ofNullable(to), NOW, Optional.of("code"));
-        return change.outcomes(CATALOGUE, 7).stream().map(o -> o.what() + " " + o.updateId() + o.code().map(c -> " " + c).orElse("")).sorted().toList();
+        PackageChange change = new PackageChange(
+                PackageReference.parse("pkg:deb/fathom/libtls?arch=amd64").build(),
+                what,
+                Optional.ofNullable(from),
+                Optional.ofNullable(to),
+                NOW,
+                Optional.of("code"));
+        return change.outcomes(CATALOGUE, 7).stream()
+                .map(o -> o.what() + " " + o.updateId()
+                        + o.code().map(c -> " " + c).orElse(""))
+                .sorted()
+                .toList();
     }
 
     @Test
     void anInstallBringsEveryUpdateWhoseFixWasLackingBefore() {
-        assertThat(outcomes(PackageChange.What.INSTALLED, "1.0", "1.2")).containsExactly("INSTALLED F-1", "INSTALLED F-2");
+        assertThat(outcomes(PackageChange.What.INSTALLED, "1.0", "1.2"))
+                .containsExactly("INSTALLED F-1", "INSTALLED F-2");
         assertThat(outcomes(PackageChange.What.INSTALLED, "1.1", "1.2")).containsExactly("INSTALLED F-2");
         assertThat(outcomes(PackageChange.What.INSTALLED, "1.2", "1.3")).isEmpty();
-        assertThat(outcomes(PackageChange.What.INSTALLED, null, "1.2")).as("a package that was not there lacked nothing").isEmpty();
+        assertThat(outcomes(PackageChange.What.INSTALLED, null, "1.2"))
+                .as("a package that was not there lacked nothing")
+                .isEmpty();
     }
 
     @Test
@@ -36,6 +51,8 @@ class PackageChangeTest {
     @Test
     void anEarlierVersionTakesThemAway() {
         assertThat(outcomes(PackageChange.What.INSTALLED, "1.2", "1.0")).containsExactly("REMOVED F-1", "REMOVED F-2");
-        assertThat(outcomes(PackageChange.What.REMOVED, "1.2", null)).as("without the package the update speaks of nothing").isEmpty();
+        assertThat(outcomes(PackageChange.What.REMOVED, "1.2", null))
+                .as("without the package the update speaks of nothing")
+                .isEmpty();
     }
 }

@@ -31,27 +31,73 @@ class DifferencesTest {
 
     private static Population kiosks() {
         Population p = TestFleet.population("kiosks", "role = kiosk", 5);
-        return new Population(p.id(), p.name(), p.condition(), p.includes(), p.excludes(), p.tier(), p.owner(), p.protectedHosts(), p.zone(), Optional.of("mirror"), p.rhythm(), p.rule());
+        return new Population(
+                p.id(),
+                p.name(),
+                p.condition(),
+                p.includes(),
+                p.excludes(),
+                p.tier(),
+                p.owner(),
+                p.protectedHosts(),
+                p.zone(),
+                Optional.of("mirror"),
+                p.rhythm(),
+                p.rule());
     }
 
     private static Host host(int number, String role, String version, String supply) {
-        HostReport report = TestFleet.report(number, NOW, Optional.of(NOW.minus(Duration.ofDays(30))), Map.of("role", text(role)), "pkg:generic/desk@" + version);
-        return Host.first(number, new HostReport(report.name(), report.platform(), report.at(), report.traits(), report.products(), Optional.ofNullable(supply), report.lastStart(), List.of()));
+        HostReport report = TestFleet.report(
+                number,
+                NOW,
+                Optional.of(NOW.minus(Duration.ofDays(30))),
+                Map.of("role", text(role)),
+                "pkg:generic/desk@" + version);
+        return Host.first(
+                number,
+                new HostReport(
+                        report.name(),
+                        report.platform(),
+                        report.at(),
+                        report.traits(),
+                        report.products(),
+                        Optional.ofNullable(supply),
+                        report.lastStart(),
+                        List.of()));
     }
 
     private static Differences of(Decisions decisions, Host... hosts) {
-        Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER))).with(List.of(hosts));
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+                .with(List.of(hosts));
         return Differences.of(TestFleet.carriages(fleet, List.of(DESK)), decisions, NOW.plus(Duration.ofHours(1)));
     }
 
     private static Verdict force(Optional<java.time.Instant> revokedAt) {
-        return new Verdict(verdictNumber(1), updateId("DESK-2"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, NOW.plus(Duration.ofDays(3)), Set.of(ReasonWord.EXPOSED), "", "orrin", NOW, Set.of(), Set.of(), revokedAt);
+        return new Verdict(
+                verdictNumber(1),
+                updateId("DESK-2"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.FORCE,
+                NOW.plus(Duration.ofDays(3)),
+                Set.of(ReasonWord.EXPOSED),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(),
+                revokedAt);
     }
 
     @Test
     void aHostLikeTheOthersDoesNotDiffer() {
-        assertThat(of(Decisions.NONE, host(0, "kiosk", "2", "mirror")).any().isEmpty()).isTrue();
-        assertThat(of(Decisions.NONE, host(0, "kiosk", "1", null)).any().isEmpty()).as("nothing is forced, and no supply is told").isTrue();
+        assertThat(of(Decisions.NONE, host(0, "kiosk", "2", "mirror")).any().isEmpty())
+                .isTrue();
+        assertThat(of(Decisions.NONE, host(0, "kiosk", "1", null)).any().isEmpty())
+                .as("nothing is forced, and no supply is told")
+                .isTrue();
     }
 
     @Test
@@ -61,7 +107,10 @@ class DifferencesTest {
         Differences forced = of(Decisions.NONE.with(force(Optional.empty())), lacking, having);
         assertThat(forced.in(Optional.of(Way.LACKS_FORCED)).toArray()).containsExactly(0);
         assertThat(forced.forced().get(DESK).toArray()).containsExactly(0);
-        assertThat(of(Decisions.NONE.with(force(Optional.of(NOW))), lacking, having).any().isEmpty()).isTrue();
+        assertThat(of(Decisions.NONE.with(force(Optional.of(NOW))), lacking, having)
+                        .any()
+                        .isEmpty())
+                .isTrue();
     }
 
     @Test
@@ -69,31 +118,55 @@ class DifferencesTest {
         Host elsewhere = host(0, "kiosk", "2", "vendor");
         Host unassigned = host(1, "loan", "2", "vendor");
         Host before = host(2, "kiosk", "1", "mirror");
-        HostReport after = TestFleet.report(2, NOW.plus(Duration.ofMinutes(5)), Optional.of(NOW.minus(Duration.ofDays(30))), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
+        HostReport after = TestFleet.report(
+                2,
+                NOW.plus(Duration.ofMinutes(5)),
+                Optional.of(NOW.minus(Duration.ofDays(30))),
+                Map.of("role", text("kiosk")),
+                "pkg:generic/desk@2");
         Differences differences = of(Decisions.NONE, elsewhere, unassigned, before.after(after, Duration.ofDays(1)));
         assertThat(differences.in(Optional.of(Way.ANOTHER_SUPPLY)).toArray()).containsExactly(0);
         assertThat(differences.in(Optional.of(Way.IN_NO_POPULATION)).toArray()).containsExactly(1);
-        assertThat(differences.in(Optional.of(Way.RESTART_OUTSTANDING)).toArray()).containsExactly(2);
+        assertThat(differences.in(Optional.of(Way.RESTART_OUTSTANDING)).toArray())
+                .containsExactly(2);
         assertThat(differences.restarts().get(DESK).toArray()).containsExactly(2);
         assertThat(differences.in(Optional.empty()).toArray()).containsExactly(0, 1, 2);
     }
 
     @Test
     void whatIsDecidedNamesHostsThatTakeUpdatesFromElsewhere() {
-        Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
-                .with(List.of(host(0, "kiosk", "1", "vendor"), host(1, "kiosk", "1", "mirror"), host(2, "kiosk", "2", "vendor"), host(3, "loan", "1", "vendor")));
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+                .with(List.of(
+                        host(0, "kiosk", "1", "vendor"),
+                        host(1, "kiosk", "1", "mirror"),
+                        host(2, "kiosk", "2", "vendor"),
+                        host(3, "loan", "1", "vendor")));
         Carriages carriages = TestFleet.carriages(fleet, List.of(DESK));
-        Consequence forced = Consequences.of(force(Optional.empty()), DESK, carriages.of(DESK, NOW), fleet, Decisions.NONE, carriages.catalogue(), NOW);
+        Consequence forced = Consequences.of(
+                force(Optional.empty()),
+                DESK,
+                carriages.of(DESK, NOW),
+                fleet,
+                Decisions.NONE,
+                carriages.catalogue(),
+                NOW);
         assertThat(forced.decided().toArray()).containsExactly(0, 1);
         assertThat(forced.otherSupply().toArray()).containsExactly(0);
     }
 
     @Test
     void aSilentHostDiffers() {
-        Host silent = TestFleet.hostSeen(0, NOW.minus(Duration.ofDays(10)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
-        assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.UNKNOWN)).toArray()).containsExactly(0);
-        assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.LONG_SILENT)).isEmpty()).isTrue();
-        Host gone = TestFleet.hostSeen(0, NOW.minus(Duration.ofDays(181)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
-        assertThat(of(Decisions.NONE, gone).in(Optional.of(Way.LONG_SILENT)).toArray()).as("to be retired").containsExactly(0);
+        Host silent = TestFleet.hostSeen(
+                0, NOW.minus(Duration.ofDays(10)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
+        assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.UNKNOWN)).toArray())
+                .containsExactly(0);
+        assertThat(of(Decisions.NONE, silent).in(Optional.of(Way.LONG_SILENT)).isEmpty())
+                .isTrue();
+        Host gone = TestFleet.hostSeen(
+                0, NOW.minus(Duration.ofDays(181)), Map.of("role", text("kiosk")), "pkg:generic/desk@2");
+        assertThat(of(Decisions.NONE, gone).in(Optional.of(Way.LONG_SILENT)).toArray())
+                .as("to be retired")
+                .containsExactly(0);
     }
 }

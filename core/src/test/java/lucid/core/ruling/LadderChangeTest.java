@@ -38,21 +38,48 @@ class LadderChangeTest {
         return TestFleet.host(number, Map.of("role", text(role), "site", text(site)), "pkg:deb/fathom/libtls@1.0");
     }
 
-    private static final List<Host> HOSTS = List.of(host(0, "bench", "fell"), host(1, "kiosk", "fell"), host(2, "kiosk", "quay"), host(3, "loan", "quay"));
+    private static final List<Host> HOSTS = List.of(
+            host(0, "bench", "fell"), host(1, "kiosk", "fell"), host(2, "kiosk", "quay"), host(3, "loan", "quay"));
 
     private static LadderChange change(Decisions decisions, Population... next) {
-        Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(BENCH, KIOSKS), NEVER)).with(HOSTS);
+        Fleet fleet =
+                Fleet.EMPTY.with(new Ladder(List.of(BENCH, KIOSKS), NEVER)).with(HOSTS);
         Carriages carriages = TestFleet.carriages(fleet, List.of(UPDATE));
         return LadderChange.of(carriages, decisions, new Ladder(List.of(next), NEVER), TOMORROW);
     }
 
     private static Population including(Population p, Set<String> includes, Set<String> excludes) {
-        return new Population(p.id(), p.name(), p.condition(), includes, excludes, p.tier(), p.owner(), p.protectedHosts(), p.zone(), p.supply(), p.rhythm(), p.rule());
+        return new Population(
+                p.id(),
+                p.name(),
+                p.condition(),
+                includes,
+                excludes,
+                p.tier(),
+                p.owner(),
+                p.protectedHosts(),
+                p.zone(),
+                p.supply(),
+                p.rhythm(),
+                p.rule());
     }
 
     private static Verdict block(Optional<String> where) {
-        return new Verdict(verdictNumber(1), updateId("FTM-1"), "1", populationId("kiosks"), where.map(HostConditions::parse), VerdictType.BLOCK, NOW.plus(Duration.ofDays(9)), Set.of(ReasonWord.UNTESTED), "", "orrin", NOW,
-                Set.of(), Set.of(), Optional.empty());
+        return new Verdict(
+                verdictNumber(1),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                where.map(HostConditions::parse),
+                VerdictType.BLOCK,
+                NOW.plus(Duration.ofDays(9)),
+                Set.of(ReasonWord.UNTESTED),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(),
+                Optional.empty());
     }
 
     @Test
@@ -78,8 +105,11 @@ class LadderChangeTest {
     @Test
     void anExcludedHostFallsThroughToNone() {
         LadderChange change = change(Decisions.NONE, including(BENCH, Set.of(), Set.of("host-0")), KIOSKS);
-        assertThat(change.moves()).singleElement().satisfies(move -> assertThat(move.to()).isEmpty());
-        assertThat(change.offers()).singleElement().satisfies(offer -> assertThat(offer.withheld().toArray()).containsExactly(0));
+        assertThat(change.moves()).singleElement().satisfies(move -> assertThat(move.to())
+                .isEmpty());
+        assertThat(change.offers())
+                .singleElement()
+                .satisfies(offer -> assertThat(offer.withheld().toArray()).containsExactly(0));
     }
 
     @Test
@@ -100,17 +130,32 @@ class LadderChangeTest {
     @Test
     void withItsPopulationAVerdictLosesEveryHost() {
         LadderChange change = change(Decisions.NONE.with(block(Optional.empty())), BENCH);
-        assertThat(change.verdicts()).singleElement().satisfies(v -> assertThat(v.loses().toArray()).containsExactly(1, 2));
+        assertThat(change.verdicts())
+                .singleElement()
+                .satisfies(v -> assertThat(v.loses().toArray()).containsExactly(1, 2));
         Verdict ended = block(Optional.empty()).revoked(NOW);
         assertThat(change(Decisions.NONE.with(ended), BENCH).verdicts()).isEmpty();
     }
 
     @Test
     void anExceptionStaysWithItsHosts() {
-        ExceptionGrant exception = new ExceptionGrant(exceptionNumber(7), new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), HostConditions.parse("site = fell"), Effect.WITHHELD, NOW.plus(Duration.ofDays(9)),
-                "certificate", "orrin", "", "orrin", NOW, Optional.empty());
-        LadderChange change = change(Decisions.NONE.with(exception), including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
-        assertThat(change.exceptions()).singleElement().satisfies(kept -> assertThat(kept.hosts().toArray()).containsExactly(1));
+        ExceptionGrant exception = new ExceptionGrant(
+                exceptionNumber(7),
+                new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")),
+                HostConditions.parse("site = fell"),
+                Effect.WITHHELD,
+                NOW.plus(Duration.ofDays(9)),
+                "certificate",
+                "orrin",
+                "",
+                "orrin",
+                NOW,
+                Optional.empty());
+        LadderChange change =
+                change(Decisions.NONE.with(exception), including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
+        assertThat(change.exceptions())
+                .singleElement()
+                .satisfies(kept -> assertThat(kept.hosts().toArray()).containsExactly(1));
         assertThat(change.offers()).as("the exception withholds on either side").isEmpty();
     }
 
@@ -118,14 +163,22 @@ class LadderChangeTest {
     void anotherRuleOffersWithoutAnyMove() {
         LadderChange change = change(Decisions.NONE, BENCH, population("kiosks", "role = kiosk", 1));
         assertThat(change.moves()).isEmpty();
-        assertThat(change.offers()).singleElement().satisfies(offer -> assertThat(offer.offered().toArray()).containsExactly(1, 2));
+        assertThat(change.offers())
+                .singleElement()
+                .satisfies(offer -> assertThat(offer.offered().toArray()).containsExactly(1, 2));
     }
 
     @Test
     void anotherOrderMovesWhoBothMatch() {
         Population all = population("all", "role is set", 3);
         Fleet fleet = Fleet.EMPTY.with(new Ladder(List.of(BENCH, all), NEVER)).with(HOSTS);
-        LadderChange change = LadderChange.of(TestFleet.carriages(fleet, List.of(UPDATE)), Decisions.NONE, new Ladder(List.of(all, BENCH), NEVER), TOMORROW);
-        assertThat(change.moves()).singleElement().satisfies(move -> assertThat(move.hosts().toArray()).containsExactly(0));
+        LadderChange change = LadderChange.of(
+                TestFleet.carriages(fleet, List.of(UPDATE)),
+                Decisions.NONE,
+                new Ladder(List.of(all, BENCH), NEVER),
+                TOMORROW);
+        assertThat(change.moves())
+                .singleElement()
+                .satisfies(move -> assertThat(move.hosts().toArray()).containsExactly(0));
     }
 }

@@ -10,7 +10,8 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.PopulationId;
 
 /**
- * The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule. It asks nothing of what it is compared with.
+ * The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule.
+ * It asks nothing of what it is compared with.
  *
  * @param entryOf the entry of the ladder of each host, by its number
  * @param offeredByRule when the rule of an entry offers the update, by entry and update; missing: never
@@ -18,7 +19,13 @@ import lucid.core.fleet.PopulationId;
  * @param firstRead when each update was first read
  * @param newFixes when a revision with other fixes of each update was read
  */
-record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String, Instant> offeredByRule, Map<String, List<String>> contained, Map<String, Instant> firstRead, Map<String, Instant> newFixes) {
+record RulingTable(
+        Decisions decisions,
+        Map<Integer, String> entryOf,
+        Map<String, Instant> offeredByRule,
+        Map<String, List<String>> contained,
+        Map<String, Instant> firstRead,
+        Map<String, Instant> newFixes) {
 
     private static boolean made(Instant from, Optional<Instant> revokedAt, Instant at) {
         return !from.isAfter(at) && (revokedAt.isEmpty() || revokedAt.get().isAfter(at));
@@ -36,18 +43,22 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
     private List<Verdict> standing(Host host, String update, Instant at) {
         List<Verdict> standing = new ArrayList<>();
         for (Verdict verdict : decisions.verdicts()) {
-            boolean covers = verdict.updateId().value().equals(update) && verdict.populationId().value().equals(entryOf.get(host.number()))
-                    && (verdict.narrowing().isEmpty() || verdict.narrowing().get().test(host));
+            boolean covers = verdict.updateId().value().equals(update)
+                    && verdict.populationId().value().equals(entryOf.get(host.number()))
+                    && (verdict.narrowing().isEmpty()
+                            || verdict.narrowing().get().test(host));
             if (!covers || !made(verdict.createdAt(), verdict.revokedAt(), at)) {
                 continue;
             }
             boolean past = !verdict.end().isAfter(at);
-            boolean ruleOffers = rule(host, update).isPresent() && !rule(host, update).get().isAfter(at);
-            boolean over = switch (verdict.type()) {
-                case BLOCK -> past;
-                case DEFER -> past && otherFixes(update, verdict, at);
-                case FORCE -> otherFixes(update, verdict, at) && ruleOffers;
-            };
+            boolean ruleOffers =
+                    rule(host, update).isPresent() && !rule(host, update).get().isAfter(at);
+            boolean over =
+                    switch (verdict.type()) {
+                        case BLOCK -> past;
+                        case DEFER -> past && otherFixes(update, verdict, at);
+                        case FORCE -> otherFixes(update, verdict, at) && ruleOffers;
+                    };
             if (!over) {
                 standing.add(verdict);
             }
@@ -56,30 +67,51 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
     }
 
     private boolean offers(Verdict verdict, String update, Instant at) {
-        return verdict.type() == VerdictType.FORCE && !otherFixes(update, verdict, at) || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
+        return verdict.type() == VerdictType.FORCE && !otherFixes(update, verdict, at)
+                || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
     }
 
     private static List<DecisionNumber.OfVerdict> blocks(List<Verdict> verdicts) {
-        return verdicts.stream().filter(v -> v.type() == VerdictType.BLOCK).map(Verdict::number).toList();
+        return verdicts.stream()
+                .filter(v -> v.type() == VerdictType.BLOCK)
+                .map(Verdict::number)
+                .toList();
     }
 
     private List<ExceptionGrant> exceptions(Host host, String update, Instant at) {
-        return decisions.exceptions().stream().filter(e -> made(e.createdAt(), e.revokedAt(), at) && e.until().isAfter(at) && e.hosts().test(host))
-                .filter(e -> !(e.scope() instanceof ExceptionGrant.Scope.OfUpdate of) || of.updateId().value().equals(update)).toList();
+        return decisions.exceptions().stream()
+                .filter(e -> made(e.createdAt(), e.revokedAt(), at)
+                        && e.until().isAfter(at)
+                        && e.hosts().test(host))
+                .filter(e -> !(e.scope() instanceof ExceptionGrant.Scope.OfUpdate of)
+                        || of.updateId().value().equals(update))
+                .toList();
     }
 
     /** Something that withholds an update by itself: a verdict, or an exception. */
     private record Withheld(DecisionNumber number, Instant createdAt) {}
 
     /** What verdicts and exceptions on the update itself say: empty if none says anything. */
-    private Optional<Object> byItself(Host host, String update, Instant at, boolean heldBack, List<ExceptionGrant> exceptions) {
+    private Optional<Object> byItself(
+            Host host, String update, Instant at, boolean heldBack, List<ExceptionGrant> exceptions) {
         List<Verdict> verdicts = standing(host, update, at);
         List<DecisionNumber.OfVerdict> blocks = blocks(verdicts);
         for (Verdict force : verdicts) {
             boolean overSomething = !exceptions.isEmpty() || !blocks.isEmpty();
-            boolean namesAll = exceptions.stream().allMatch(e -> force.overriddenExceptions().contains(e.number())) && force.overrides().containsAll(blocks);
-            boolean nothingLaterWithholds = verdicts.stream().noneMatch(v -> v.number().value() > force.number().value() && v.type() != VerdictType.FORCE && v.end().isAfter(at) && !force.overrides().contains(v.number()));
-            if (force.type() == VerdictType.FORCE && offers(force, update, at) && overSomething && namesAll && nothingLaterWithholds && !heldBack) {
+            boolean namesAll = exceptions.stream()
+                            .allMatch(e -> force.overriddenExceptions().contains(e.number()))
+                    && force.overrides().containsAll(blocks);
+            boolean nothingLaterWithholds = verdicts.stream()
+                    .noneMatch(v -> v.number().value() > force.number().value()
+                            && v.type() != VerdictType.FORCE
+                            && v.end().isAfter(at)
+                            && !force.overrides().contains(v.number()));
+            if (force.type() == VerdictType.FORCE
+                    && offers(force, update, at)
+                    && overSomething
+                    && namesAll
+                    && nothingLaterWithholds
+                    && !heldBack) {
                 return Optional.of(Effect.OFFERED);
             }
         }
@@ -87,7 +119,10 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
             for (int i = exceptions.size() - 1; i >= 0; i--) {
                 ExceptionGrant exception = exceptions.get(i);
                 if (exception.scope().width() == width) {
-                    return Optional.of(exception.effect() == Effect.WITHHELD ? new Withheld(exception.number(), exception.createdAt()) : exception.effect());
+                    return Optional.of(
+                            exception.effect() == Effect.WITHHELD
+                                    ? new Withheld(exception.number(), exception.createdAt())
+                                    : exception.effect());
                 }
             }
         }
@@ -103,19 +138,41 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
         return Optional.empty();
     }
 
-    /** True while an update that this one contains is withheld, and nobody has answered for this one since both were known. */
+    /**
+     * True while an update that this one contains is withheld, and nobody has answered for this one since both were
+     * known.
+     */
     private boolean isHeldBack(Host host, String update, Instant at) {
         for (String earlier : contained.getOrDefault(update, List.of())) {
-            List<ExceptionGrant> onlyEarlier = exceptions(host, earlier, at).stream().filter(e -> e.scope() instanceof ExceptionGrant.Scope.OfUpdate).toList();
+            List<ExceptionGrant> onlyEarlier = exceptions(host, earlier, at).stream()
+                    .filter(e -> e.scope() instanceof ExceptionGrant.Scope.OfUpdate)
+                    .toList();
             Optional<Object> says = byItself(host, earlier, at, false, onlyEarlier);
             if (says.isPresent() && says.get() instanceof Withheld withheld) {
-                Instant known = withheld.createdAt().isAfter(firstRead.get(update)) ? withheld.createdAt() : firstRead.get(update);
-                boolean answered = decisions.acknowledgements().stream().anyMatch(a -> a.updateId().value().equals(update) && made(a.createdAt(), a.revokedAt(), at) && !a.createdAt().isBefore(known)
-                                && (a.populations().isEmpty() || a.populations().contains(new PopulationId(entryOf.get(host.number())))))
-                        || decisions.verdicts().stream().anyMatch(v -> v.updateId().value().equals(update) && made(v.createdAt(), v.revokedAt(), at) && !v.createdAt().isBefore(known)
-                                && v.populationId().value().equals(entryOf.get(host.number())) && (v.narrowing().isEmpty() || v.narrowing().get().test(host))
-                                && (v.type() == VerdictType.BLOCK || v.type() == VerdictType.DEFER && v.end().isAfter(v.createdAt())
-                                        || Stream.concat(v.overriddenExceptions().stream(), v.overrides().stream()).anyMatch(withheld.number()::equals)));
+                Instant known = withheld.createdAt().isAfter(firstRead.get(update))
+                        ? withheld.createdAt()
+                        : firstRead.get(update);
+                boolean answered = decisions.acknowledgements().stream()
+                                .anyMatch(a -> a.updateId().value().equals(update)
+                                        && made(a.createdAt(), a.revokedAt(), at)
+                                        && !a.createdAt().isBefore(known)
+                                        && (a.populations().isEmpty()
+                                                || a.populations()
+                                                        .contains(new PopulationId(entryOf.get(host.number())))))
+                        || decisions.verdicts().stream()
+                                .anyMatch(v -> v.updateId().value().equals(update)
+                                        && made(v.createdAt(), v.revokedAt(), at)
+                                        && !v.createdAt().isBefore(known)
+                                        && v.populationId().value().equals(entryOf.get(host.number()))
+                                        && (v.narrowing().isEmpty()
+                                                || v.narrowing().get().test(host))
+                                        && (v.type() == VerdictType.BLOCK
+                                                || v.type() == VerdictType.DEFER
+                                                        && v.end().isAfter(v.createdAt())
+                                                || Stream.concat(
+                                                                v.overriddenExceptions().stream(),
+                                                                v.overrides().stream())
+                                                        .anyMatch(withheld.number()::equals)));
                 if (!answered) {
                     return true;
                 }
@@ -133,6 +190,10 @@ record RulingTable(Decisions decisions, Map<Integer, String> entryOf, Map<String
         if (says.isPresent()) {
             return says.get() instanceof Effect effect ? effect : Effect.WITHHELD;
         }
-        return !heldBack && rule(host, update).isPresent() && !rule(host, update).get().isAfter(at) ? Effect.OFFERED : Effect.WITHHELD;
+        return !heldBack
+                        && rule(host, update).isPresent()
+                        && !rule(host, update).get().isAfter(at)
+                ? Effect.OFFERED
+                : Effect.WITHHELD;
     }
 }

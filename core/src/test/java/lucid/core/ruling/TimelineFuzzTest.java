@@ -38,23 +38,43 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Random decisions on an update, on the one that it supersedes and on one that supersedes it, played against {@link RulingTable}; and many hosts at once against one at a time. */
+/**
+ * Random decisions on an update, on the one that it supersedes and on one that supersedes it, played against
+ * {@link RulingTable}; and many hosts at once against one at a time.
+ */
 class TimelineFuzzTest {
 
     private static final Duration LAST_DECIDED = Duration.ofHours(100);
     private static final Instant REVISED = NOW.plus(Duration.ofDays(4));
     private static final Ladder LADDER = new Ladder(
-            List.of(TestFleet.population("kiosks", "role = kiosk", 5), TestFleet.population("tablets", "role = tablet", 12)),
+            List.of(
+                    TestFleet.population("kiosks", "role = kiosk", 5),
+                    TestFleet.population("tablets", "role = tablet", 12)),
             new StandingRule(List.of(), StandingRule.Offer.NEVER));
-    private static final List<HostCondition> CONDITIONS = Stream.of("reader = R1", "reader = R2", "spool < 300", "role is set", "name in (host-1, host-4)").map(HostConditions::parse).toList();
+    private static final List<HostCondition> CONDITIONS = Stream.of(
+                    "reader = R1", "reader = R2", "spool < 300", "role is set", "name in (host-1, host-4)")
+            .map(HostConditions::parse)
+            .toList();
     private static final Update FIRST = TestFleet.update("FTM-1", "pkg:deb/fathom/libtls@2.0");
-    private static final Update SECOND = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
+    private static final Update SECOND =
+            TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
     /** Contains the second as well, but does not supersede it. */
-    private static final Update THIRD_BRINGING = TestFleet.bringing("FTM-3", List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
-    private static final Update THIRD = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
+    private static final Update THIRD_BRINGING =
+            TestFleet.bringing("FTM-3", List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
+
+    private static final Update THIRD =
+            TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
     /** The second with other fixes; they were published when they were read. */
-    private static final Update SECOND_REVISED = TestFleet.update(TestFleet.notice("FTM-2", "2", RestartNeed.NONE, List.of("FTM-1"), List.of(),
-            TestFleet.update("X", "pkg:deb/fathom/libtls@2.1.5").fixes()), Optional.of(SECOND), REVISED);
+    private static final Update SECOND_REVISED = TestFleet.update(
+            TestFleet.notice(
+                    "FTM-2",
+                    "2",
+                    RestartNeed.NONE,
+                    List.of("FTM-1"),
+                    List.of(),
+                    TestFleet.update("X", "pkg:deb/fathom/libtls@2.1.5").fixes()),
+            Optional.of(SECOND),
+            REVISED);
 
     @ParameterizedTest
     @ValueSource(longs = {11, 12, 13})
@@ -71,12 +91,16 @@ class TimelineFuzzTest {
             RulingTable table = table(decisions, hosts, second, revised);
             for (Update update : List.of(FIRST, second, third)) {
                 Timeline timeline = Timeline.of(update, decisions, fleet, catalogue);
-                Carriage carriage = TestFleet.carriages(fleet, List.of(FIRST, second, third)).of(update, NOW);
+                Carriage carriage = TestFleet.carriages(fleet, List.of(FIRST, second, third))
+                        .of(update, NOW);
                 Instant at = NOW.plus(Duration.ofHours(random.nextInt(24 * 20)));
                 for (Host host : hosts) {
                     CarriageState state = carriage.lastKnown(host.number());
                     Ruling ruling = timeline.ruling(host, state, at);
-                    assertThat(ruling.effect()).as("seed %d, round %d, %s on %s at %s under %s", seed, round, update.id(), host.traits(), at, decisions)
+                    assertThat(ruling.effect())
+                            .as(
+                                    "seed %d, round %d, %s on %s at %s under %s",
+                                    seed, round, update.id(), host.traits(), at, decisions)
                             .isEqualTo(table.effect(host, update.id().value(), state.lacks(), at));
                     assertThat(ruling.chain().get(0)).isEqualTo(ruling.holds());
                     // Nobody foresees a revision, or what is still to be decided.
@@ -91,39 +115,64 @@ class TimelineFuzzTest {
 
     private static RulingTable table(Decisions decisions, List<Host> hosts, Update second, boolean revised) {
         Map<Integer, String> entries = new HashMap<>();
-        hosts.forEach(host -> entries.put(host.number(), switch (host.traits().get("role").toString()) {
-            case "kiosk" -> "kiosks";
-            case "tablet" -> "tablets";
-            default -> "none";
-        }));
+        hosts.forEach(host -> entries.put(
+                host.number(),
+                switch (host.traits().get("role").toString()) {
+                    case "kiosk" -> "kiosks";
+                    case "tablet" -> "tablets";
+                    default -> "none";
+                }));
         Map<String, Instant> rule = new HashMap<>();
         for (Update update : List.of(FIRST, second, THIRD)) {
             rule.put("kiosks " + update.id(), update.published().plus(Duration.ofDays(5)));
             rule.put("tablets " + update.id(), update.published().plus(Duration.ofDays(12)));
         }
-        return new RulingTable(decisions, entries, rule, Map.of("FTM-2", List.of("FTM-1"), "FTM-3", List.of("FTM-2", "FTM-1")), Map.of("FTM-1", NOW, "FTM-2", NOW, "FTM-3", NOW),
+        return new RulingTable(
+                decisions,
+                entries,
+                rule,
+                Map.of("FTM-2", List.of("FTM-1"), "FTM-3", List.of("FTM-2", "FTM-1")),
+                Map.of("FTM-1", NOW, "FTM-2", NOW, "FTM-3", NOW),
                 revised ? Map.of("FTM-2", REVISED) : Map.of());
     }
 
-    /** Between now and the until the answer stays; at the until it is another one; without an until it stays for good. */
-    private static void requireUntilIsTheFirstChange(RulingTable table, Host host, Update update, CarriageState state, Instant at, Ruling ruling, Decisions decisions) {
+    /**
+     * Between now and the until the answer stays; at the until it is another one; without an until it stays for good.
+     */
+    private static void requireUntilIsTheFirstChange(
+            RulingTable table,
+            Host host,
+            Update update,
+            CarriageState state,
+            Instant at,
+            Ruling ruling,
+            Decisions decisions) {
         Set<Instant> moments = new TreeSet<>();
         decisions.verdicts().forEach(v -> moments.add(v.end()));
         decisions.exceptions().forEach(e -> moments.add(e.until()));
         for (int days : List.of(5, 12)) {
             moments.add(update.published().plus(Duration.ofDays(days)));
         }
-        Optional<Instant> expected = moments.stream().filter(m -> m.isAfter(at))
-                .filter(m -> table.effect(host, update.id().value(), state.lacks(), m) != ruling.effect()).findFirst();
-        assertThat(ruling.until()).as("%s of %s at %s under %s", host.traits(), update.id(), at, decisions).isEqualTo(expected);
+        Optional<Instant> expected = moments.stream()
+                .filter(m -> m.isAfter(at))
+                .filter(m -> table.effect(host, update.id().value(), state.lacks(), m) != ruling.effect())
+                .findFirst();
+        assertThat(ruling.until())
+                .as("%s of %s at %s under %s", host.traits(), update.id(), at, decisions)
+                .isEqualTo(expected);
     }
 
     private static void requireGroupsToAddUp(Timeline timeline, Carriage carriage, Fleet fleet, Instant at) {
         RoaringBitmap gathered = new RoaringBitmap();
         for (RulingGroup group : timeline.groups(carriage.lacking(), at)) {
-            assertThat(RoaringBitmap.andCardinality(gathered, group.hosts())).as("each host once").isZero();
+            assertThat(RoaringBitmap.andCardinality(gathered, group.hosts()))
+                    .as("each host once")
+                    .isZero();
             gathered.or(group.hosts());
-            group.hosts().forEach((int number) -> assertThat(timeline.ruling(fleet.host(number), carriage.lastKnown(number), at).holds()).isEqualTo(group.match()));
+            group.hosts().forEach((int number) -> assertThat(
+                            timeline.ruling(fleet.host(number), carriage.lastKnown(number), at)
+                                    .holds())
+                    .isEqualTo(group.match()));
         }
         assertThat(gathered).isEqualTo(carriage.lacking());
     }
@@ -131,10 +180,15 @@ class TimelineFuzzTest {
     private static List<Host> hosts(Random random) {
         List<Host> hosts = new ArrayList<>();
         for (int number = 0; number < 8; number++) {
-            hosts.add(TestFleet.host(number, Map.of(
-                    "role", TestFleet.text(List.of("kiosk", "tablet", "loan").get(random.nextInt(3))),
-                    "reader", TestFleet.text("R" + (1 + random.nextInt(2))),
-                    "spool", TestFleet.number(random.nextInt(600))), "pkg:deb/fathom/libtls@" + (random.nextInt(5) == 0 ? "2.0" : "1.0")));
+            hosts.add(TestFleet.host(
+                    number,
+                    Map.of(
+                            "role",
+                                    TestFleet.text(
+                                            List.of("kiosk", "tablet", "loan").get(random.nextInt(3))),
+                            "reader", TestFleet.text("R" + (1 + random.nextInt(2))),
+                            "spool", TestFleet.number(random.nextInt(600))),
+                    "pkg:deb/fathom/libtls@" + (random.nextInt(5) == 0 ? "2.0" : "1.0")));
         }
         return hosts;
     }
@@ -147,24 +201,56 @@ class TimelineFuzzTest {
         Decisions decisions = Decisions.NONE;
         int verdicts = random.nextInt(7);
         for (long number = 1; number <= verdicts; number++) {
-            decisions = decisions.with(new Verdict(verdictNumber(number), update(random), "1", populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))), condition(random),
-                    VerdictType.values()[random.nextInt(3)], day(random), Set.of(), "", "a", NOW.plus(Duration.ofHours(number)), numbers(random, DecisionNumber.OfVerdict::new), numbers(random, DecisionNumber.OfException::new), revokedAt(random)));
+            decisions = decisions.with(new Verdict(
+                    verdictNumber(number),
+                    update(random),
+                    "1",
+                    populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))),
+                    condition(random),
+                    VerdictType.values()[random.nextInt(3)],
+                    day(random),
+                    Set.of(),
+                    "",
+                    "a",
+                    NOW.plus(Duration.ofHours(number)),
+                    numbers(random, DecisionNumber.OfVerdict::new),
+                    numbers(random, DecisionNumber.OfException::new),
+                    revokedAt(random)));
         }
         int exceptions = random.nextInt(3);
         for (long number = 1; number <= exceptions; number++) {
-            ExceptionGrant.Scope scope = switch (random.nextInt(4)) {
-                case 0 -> new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1"));
-                case 1 -> new ExceptionGrant.Scope.OfUpdate(updateId("FTM-2"));
-                case 2 -> new ExceptionGrant.Scope.OfProduct(FIRST.fixes().get(0).build().product());
-                default -> new ExceptionGrant.Scope.OfKind(Kind.BUGFIX);
-            };
-            decisions = decisions.with(new ExceptionGrant(exceptionNumber(number), scope, CONDITIONS.get(random.nextInt(CONDITIONS.size())),
-                    List.of(Effect.WITHHELD, Effect.OFFERED, Effect.BY_OPERATOR).get(random.nextInt(3)), day(random), "", "", "", "a", NOW, revokedAt(random)));
+            ExceptionGrant.Scope scope =
+                    switch (random.nextInt(4)) {
+                        case 0 -> new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1"));
+                        case 1 -> new ExceptionGrant.Scope.OfUpdate(updateId("FTM-2"));
+                        case 2 ->
+                            new ExceptionGrant.Scope.OfProduct(
+                                    FIRST.fixes().get(0).build().product());
+                        default -> new ExceptionGrant.Scope.OfKind(Kind.BUGFIX);
+                    };
+            decisions = decisions.with(new ExceptionGrant(
+                    exceptionNumber(number),
+                    scope,
+                    CONDITIONS.get(random.nextInt(CONDITIONS.size())),
+                    List.of(Effect.WITHHELD, Effect.OFFERED, Effect.BY_OPERATOR).get(random.nextInt(3)),
+                    day(random),
+                    "",
+                    "",
+                    "",
+                    "a",
+                    NOW,
+                    revokedAt(random)));
         }
         int answers = random.nextInt(3);
         for (long number = 1; number <= answers; number++) {
-            decisions = decisions.with(new Acknowledgement(acknowledgementNumber(number), update(random), random.nextBoolean() ? Set.of() : Set.of(populationId(random.nextBoolean() ? "kiosks" : "none")), Optional.empty(), "a",
-                    NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours()))), revokedAt(random)));
+            decisions = decisions.with(new Acknowledgement(
+                    acknowledgementNumber(number),
+                    update(random),
+                    random.nextBoolean() ? Set.of() : Set.of(populationId(random.nextBoolean() ? "kiosks" : "none")),
+                    Optional.empty(),
+                    "a",
+                    NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours()))),
+                    revokedAt(random)));
         }
         return decisions;
     }

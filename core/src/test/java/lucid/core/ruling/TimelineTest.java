@@ -48,7 +48,10 @@ class TimelineTest {
     private static final Host KIOSK = kiosk(0, "R2", "1.0");
 
     private static Host kiosk(int number, String reader, String version) {
-        return TestFleet.host(number, Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text(reader)), "pkg:deb/fathom/libtls@" + version);
+        return TestFleet.host(
+                number,
+                Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text(reader)),
+                "pkg:deb/fathom/libtls@" + version);
     }
 
     private static Instant day(int days) {
@@ -56,17 +59,54 @@ class TimelineTest {
     }
 
     private static Verdict verdict(long number, VerdictType type, Instant end, long... overrides) {
-        return new Verdict(verdictNumber(number), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), type, end, Set.of(ReasonWord.ROUTINE), "", "orrin", NOW,
-                Arrays.stream(overrides).mapToObj(DecisionNumber.OfVerdict::new).collect(Collectors.toSet()), Set.of(), Optional.empty());
+        return new Verdict(
+                verdictNumber(number),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                type,
+                end,
+                Set.of(ReasonWord.ROUTINE),
+                "",
+                "orrin",
+                NOW,
+                Arrays.stream(overrides).mapToObj(DecisionNumber.OfVerdict::new).collect(Collectors.toSet()),
+                Set.of(),
+                Optional.empty());
     }
 
     private static Verdict narrowed(Verdict v, String condition) {
-        return new Verdict(v.number(), v.updateId(), v.revision(), v.populationId(), Optional.of(HostConditions.parse(condition)), v.type(), v.end(),
-                v.reasons(), v.words(), v.author(), v.createdAt(), v.overrides(), v.overriddenExceptions(), v.revokedAt());
+        return new Verdict(
+                v.number(),
+                v.updateId(),
+                v.revision(),
+                v.populationId(),
+                Optional.of(HostConditions.parse(condition)),
+                v.type(),
+                v.end(),
+                v.reasons(),
+                v.words(),
+                v.author(),
+                v.createdAt(),
+                v.overrides(),
+                v.overriddenExceptions(),
+                v.revokedAt());
     }
 
     private static ExceptionGrant exception(long number, ExceptionGrant.Scope scope, Effect effect, Instant until) {
-        return new ExceptionGrant(exceptionNumber(number), scope, HostConditions.parse("name = host-0"), effect, until, "certificate", "orrin", "", "orrin", NOW, Optional.empty());
+        return new ExceptionGrant(
+                exceptionNumber(number),
+                scope,
+                HostConditions.parse("name = host-0"),
+                effect,
+                until,
+                "certificate",
+                "orrin",
+                "",
+                "orrin",
+                NOW,
+                Optional.empty());
     }
 
     private static Ruling ruling(Decisions decisions, Instant at) {
@@ -79,7 +119,8 @@ class TimelineTest {
 
     @Test
     void whoCarriesItHasNothingToDo() {
-        Ruling ruling = Timeline.of(UPDATE, verdicts(verdict(1, VerdictType.FORCE, day(2))), FLEET, Catalogue.EMPTY).ruling(KIOSK, CarriageState.CARRIES, NOW);
+        Ruling ruling = Timeline.of(UPDATE, verdicts(verdict(1, VerdictType.FORCE, day(2))), FLEET, Catalogue.EMPTY)
+                .ruling(KIOSK, CarriageState.CARRIES, NOW);
         assertThat(ruling.effect()).isEqualTo(Effect.NOTHING_TO_DO);
         assertThat(ruling.until()).isEmpty();
     }
@@ -95,16 +136,35 @@ class TimelineTest {
     @Test
     void hostsInNoPopulationFollowTheFleetsRule() {
         Host unassigned = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
-        Ruling ruling = Timeline.of(UPDATE, Decisions.NONE, FLEET, Catalogue.EMPTY).ruling(unassigned, CarriageState.MISSING, day(500));
+        Ruling ruling = Timeline.of(UPDATE, Decisions.NONE, FLEET, Catalogue.EMPTY)
+                .ruling(unassigned, CarriageState.MISSING, day(500));
         assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling.until()).isEmpty();
     }
 
     @Test
     void theDelayCountsFromFirstReadingOfADocumentThatWasAlreadyOlder() {
-        Update old = TestFleet.update(new UpdateNotice(updateId("FTM-1"), "t", "", "", "1", day(-30), Kind.BUGFIX,
-                Optional.empty(), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of(), UPDATE.fixes()), Optional.empty(), NOW);
-        assertThat(Timeline.of(old, Decisions.NONE, FLEET, Catalogue.EMPTY).offeredByRule(LADDER.populations().get(0))).contains(day(5));
+        Update old = TestFleet.update(
+                new UpdateNotice(
+                        updateId("FTM-1"),
+                        "t",
+                        "",
+                        "",
+                        "1",
+                        day(-30),
+                        Kind.BUGFIX,
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(),
+                        List.of(),
+                        List.of(),
+                        UPDATE.fixes()),
+                Optional.empty(),
+                NOW);
+        assertThat(Timeline.of(old, Decisions.NONE, FLEET, Catalogue.EMPTY)
+                        .offeredByRule(LADDER.populations().get(0)))
+                .contains(day(5));
     }
 
     @Test
@@ -112,14 +172,19 @@ class TimelineTest {
         Ruling ruling = ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20))), NOW);
         assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling.holds().clause()).isEqualTo(RuleMatch.Clause.VERDICT);
-        assertThat(ruling.until()).as("the rule would offer from day 5, the block ends on day 20").contains(day(20));
-        assertThat(ruling.chain()).extracting(RuleMatch::clause).containsExactly(RuleMatch.Clause.VERDICT, RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling.until())
+                .as("the rule would offer from day 5, the block ends on day 20")
+                .contains(day(20));
+        assertThat(ruling.chain())
+                .extracting(RuleMatch::clause)
+                .containsExactly(RuleMatch.Clause.VERDICT, RuleMatch.Clause.STANDING_RULE);
     }
 
     @Test
     void theUntilIsWhenTheWholeListGivesAnotherAnswer() {
         assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(3))), NOW).until())
-                .as("the block ends on day 3, but the rule withholds until day 5").contains(day(5));
+                .as("the block ends on day 3, but the rule withholds until day 5")
+                .contains(day(5));
     }
 
     @Test
@@ -127,7 +192,9 @@ class TimelineTest {
         Decisions deferred = verdicts(verdict(1, VerdictType.DEFER, day(9)));
         assertThat(ruling(deferred, day(6)).effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling(deferred, day(9)).effect()).isEqualTo(Effect.OFFERED);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, NOW)), NOW).effect()).as("let it go now").isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, NOW)), NOW).effect())
+                .as("let it go now")
+                .isEqualTo(Effect.OFFERED);
     }
 
     @Test
@@ -138,19 +205,54 @@ class TimelineTest {
             assertThat(ruling(forced, day(days)).holds().due()).contains(day(2));
         }
         Verdict older = verdict(1, VerdictType.FORCE, day(2));
-        Decisions lapsed = verdicts(new Verdict(verdictNumber(1), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), older.reasons(), "", "orrin", NOW, Set.of(), Set.of(), older.then(), Optional.empty(),
+        Decisions lapsed = verdicts(new Verdict(
+                verdictNumber(1),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.FORCE,
+                day(2),
+                older.reasons(),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(),
+                older.then(),
+                Optional.empty(),
                 Optional.of(day(2))));
-        assertThat(ruling(lapsed, day(3)).holds().clause()).as("as forces ended once").isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling(lapsed, day(3)).holds().clause())
+                .as("as forces ended once")
+                .isEqualTo(RuleMatch.Clause.STANDING_RULE);
     }
 
     @Test
     void hostsInNoPopulationAreJudgedLikeAnyOther() {
         Host unassigned = TestFleet.host(9, Map.of(), "pkg:deb/fathom/libtls@1.0");
         Fleet fleet = FLEET.with(List.of(unassigned));
-        Decisions forced = Decisions.NONE.with(new Verdict(verdictNumber(1), updateId("FTM-1"), "1", Ladder.NO_POPULATION, Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty()));
+        Decisions forced = Decisions.NONE.with(new Verdict(
+                verdictNumber(1),
+                updateId("FTM-1"),
+                "1",
+                Ladder.NO_POPULATION,
+                Optional.empty(),
+                VerdictType.FORCE,
+                day(2),
+                Set.of(),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(),
+                Optional.empty()));
         Timeline timeline = Timeline.of(UPDATE, forced, fleet, Catalogue.EMPTY);
-        assertThat(timeline.ruling(unassigned, CarriageState.MISSING, NOW).holds().due()).contains(day(2));
-        assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, NOW).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        assertThat(timeline.ruling(unassigned, CarriageState.MISSING, NOW)
+                        .holds()
+                        .due())
+                .contains(day(2));
+        assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, NOW).holds().clause())
+                .isEqualTo(RuleMatch.Clause.STANDING_RULE);
         assertThat(timeline.answered(fleet.all(), NOW, NOW).toArray()).containsExactly(9);
     }
 
@@ -158,21 +260,71 @@ class TimelineTest {
     void anOfferIsOfTheFixesOfItsDay() {
         Decisions letGo = verdicts(verdict(1, VerdictType.DEFER, NOW));
         assertThat(ruling(letGo, revised(2, "3.0"), day(1)).effect()).isEqualTo(Effect.OFFERED);
-        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).holds().clause()).as("the new fixes begin with the rule").isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling(letGo, revised(2, "3.0"), day(3)).holds().clause())
+                .as("the new fixes begin with the rule")
+                .isEqualTo(RuleMatch.Clause.STANDING_RULE);
         assertThat(ruling(letGo, revised(2, "3.0"), day(3)).effect()).isEqualTo(Effect.WITHHELD);
-        assertThat(ruling(letGo, revised(2, "2.0"), day(3)).effect()).as("only words changed").isEqualTo(Effect.OFFERED);
+        assertThat(ruling(letGo, revised(2, "2.0"), day(3)).effect())
+                .as("only words changed")
+                .isEqualTo(Effect.OFFERED);
     }
 
     @Test
     void aForceGoesOverEverythingThatItNamesAndOverNothingElse() {
-        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
+        ExceptionGrant exception =
+                exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
         Verdict block = verdict(1, VerdictType.BLOCK, day(9));
-        Verdict namesException = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(exceptionNumber(1)), Optional.empty());
-        Verdict namesBoth = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(verdictNumber(1)), Set.of(exceptionNumber(1)), Optional.empty());
-        assertThat(ruling(verdicts(block, namesException).with(exception), NOW).effect()).as("nobody named the block").isEqualTo(Effect.WITHHELD);
-        assertThat(ruling(verdicts(block, verdict(2, VerdictType.FORCE, day(2), 1L)).with(exception), NOW).effect()).as("nobody named the exception").isEqualTo(Effect.WITHHELD);
-        assertThat(ruling(verdicts(block, namesBoth).with(exception), NOW).holds().clause()).isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
-        assertThat(ruling(verdicts(block, namesBoth, verdict(3, VerdictType.BLOCK, day(9))).with(exception), NOW).effect()).as("a later block").isEqualTo(Effect.WITHHELD);
+        Verdict namesException = new Verdict(
+                verdictNumber(2),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.FORCE,
+                day(2),
+                Set.of(),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(exceptionNumber(1)),
+                Optional.empty());
+        Verdict namesBoth = new Verdict(
+                verdictNumber(2),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.FORCE,
+                day(2),
+                Set.of(),
+                "",
+                "orrin",
+                NOW,
+                Set.of(verdictNumber(1)),
+                Set.of(exceptionNumber(1)),
+                Optional.empty());
+        assertThat(ruling(verdicts(block, namesException).with(exception), NOW).effect())
+                .as("nobody named the block")
+                .isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(
+                                verdicts(block, verdict(2, VerdictType.FORCE, day(2), 1L))
+                                        .with(exception),
+                                NOW)
+                        .effect())
+                .as("nobody named the exception")
+                .isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(block, namesBoth).with(exception), NOW)
+                        .holds()
+                        .clause())
+                .isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
+        assertThat(ruling(
+                                verdicts(block, namesBoth, verdict(3, VerdictType.BLOCK, day(9)))
+                                        .with(exception),
+                                NOW)
+                        .effect())
+                .as("a later block")
+                .isEqualTo(Effect.WITHHELD);
     }
 
     @Test
@@ -180,38 +332,97 @@ class TimelineTest {
         Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
         Decisions deferral = verdicts(verdict(1, VerdictType.DEFER, day(30)));
-        assertThat(Timeline.of(successor, deferral, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).as("a deferral too").isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
-        Decisions exception = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(30)));
-        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.CONTAINS_EXCEPTED);
-        assertThat(Timeline.of(successor, exception, FLEET, catalogue).ruling(kiosk(1, "R2", "1.0"), CarriageState.MISSING, day(20)).effect()).as("whom it does not name").isEqualTo(Effect.OFFERED);
-        Decisions elsewhere = deferral.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), populationIds("tablets"), Optional.empty(), "orrin", day(1), Optional.empty()));
-        assertThat(Timeline.of(successor, elsewhere, FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(20)).effect()).as("an answer for another population opens nothing here").isEqualTo(Effect.WITHHELD);
+        assertThat(Timeline.of(successor, deferral, FLEET, catalogue)
+                        .ruling(KIOSK, CarriageState.MISSING, day(20))
+                        .holds()
+                        .clause())
+                .as("a deferral too")
+                .isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
+        Decisions exception = Decisions.NONE.with(
+                exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(30)));
+        assertThat(Timeline.of(successor, exception, FLEET, catalogue)
+                        .ruling(KIOSK, CarriageState.MISSING, day(20))
+                        .holds()
+                        .clause())
+                .isEqualTo(RuleMatch.Clause.CONTAINS_EXCEPTED);
+        assertThat(Timeline.of(successor, exception, FLEET, catalogue)
+                        .ruling(kiosk(1, "R2", "1.0"), CarriageState.MISSING, day(20))
+                        .effect())
+                .as("whom it does not name")
+                .isEqualTo(Effect.OFFERED);
+        Decisions elsewhere = deferral.with(new Acknowledgement(
+                acknowledgementNumber(1),
+                updateId("FTM-2"),
+                populationIds("tablets"),
+                Optional.empty(),
+                "orrin",
+                day(1),
+                Optional.empty()));
+        assertThat(Timeline.of(successor, elsewhere, FLEET, catalogue)
+                        .ruling(KIOSK, CarriageState.MISSING, day(20))
+                        .effect())
+                .as("an answer for another population opens nothing here")
+                .isEqualTo(Effect.WITHHELD);
         for (long named : List.of(0L, 1L)) {
-            Verdict force = new Verdict(verdictNumber(2), updateId("FTM-2"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(9), Set.of(), "", "orrin", day(1), Set.of(verdictNumber(named)), Set.of(), Optional.empty());
-            assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue).ruling(KIOSK, CarriageState.MISSING, day(2)).effect()).isEqualTo(named == 1 ? Effect.OFFERED : Effect.WITHHELD);
+            Verdict force = new Verdict(
+                    verdictNumber(2),
+                    updateId("FTM-2"),
+                    "1",
+                    populationId("kiosks"),
+                    Optional.empty(),
+                    VerdictType.FORCE,
+                    day(9),
+                    Set.of(),
+                    "",
+                    "orrin",
+                    day(1),
+                    Set.of(verdictNumber(named)),
+                    Set.of(),
+                    Optional.empty());
+            assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue)
+                            .ruling(KIOSK, CarriageState.MISSING, day(2))
+                            .effect())
+                    .isEqualTo(named == 1 ? Effect.OFFERED : Effect.WITHHELD);
         }
     }
 
     @Test
     void theLaterVerdictWinsButNoOfferGoesOverABlockThatItDoesNotName() {
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(9)), verdict(2, VerdictType.BLOCK, day(3))), NOW).holds().source()).contains(verdictNumber(2));
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(9)), verdict(2, VerdictType.BLOCK, day(3))), NOW)
+                        .holds()
+                        .source())
+                .contains(verdictNumber(2));
         for (VerdictType type : List.of(VerdictType.FORCE, VerdictType.DEFER)) {
             Instant end = type == VerdictType.FORCE ? day(2) : NOW;
-            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end)), NOW).holds().source()).contains(verdictNumber(1));
-            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end, 1L)), NOW).holds().source()).contains(verdictNumber(2));
+            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end)), NOW)
+                            .holds()
+                            .source())
+                    .contains(verdictNumber(1));
+            assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(9)), verdict(2, type, end, 1L)), NOW)
+                            .holds()
+                            .source())
+                    .contains(verdictNumber(2));
         }
     }
 
     @Test
     void aNarrowedVerdictHoldsOnlyWhereItsConditionHolds() {
-        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1")), day(6)).effect()).isEqualTo(Effect.OFFERED);
-        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R2")), day(6)).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1")), day(6))
+                        .effect())
+                .isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R2")), day(6))
+                        .effect())
+                .isEqualTo(Effect.WITHHELD);
     }
 
     @Test
     void whatIsTakenBackNoLongerHolds() {
-        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).revoked(day(6))), day(6)).effect()).isEqualTo(Effect.OFFERED);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).revoked(day(6))), day(5)).effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).revoked(day(6))), day(6))
+                        .effect())
+                .isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(20)).revoked(day(6))), day(5))
+                        .effect())
+                .isEqualTo(Effect.WITHHELD);
     }
 
     @Test
@@ -228,23 +439,52 @@ class TimelineTest {
         Decisions decisions = Decisions.NONE
                 .with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(7)))
                 .with(exception(2, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.BY_OPERATOR, day(7)))
-                .with(exception(3, new ExceptionGrant.Scope.OfProduct(UPDATE.fixes().get(0).build().product()), Effect.WITHHELD, day(7)))
+                .with(exception(
+                        3,
+                        new ExceptionGrant.Scope.OfProduct(
+                                UPDATE.fixes().get(0).build().product()),
+                        Effect.WITHHELD,
+                        day(7)))
                 .with(exception(4, new ExceptionGrant.Scope.OfKind(Kind.BUGFIX), Effect.WITHHELD, day(7)));
-        assertThat(ruling(decisions, NOW).chain()).extracting(f -> f.source().map(DecisionNumber::value).orElse(0L)).containsExactly(2L, 1L, 3L, 4L, 0L);
+        assertThat(ruling(decisions, NOW).chain())
+                .extracting(f -> f.source().map(DecisionNumber::value).orElse(0L))
+                .containsExactly(2L, 1L, 3L, 4L, 0L);
     }
 
     @Test
     void aForceThatNamesTheExceptionGoesOverIt() {
         Verdict plain = verdict(1, VerdictType.FORCE, day(2));
-        Verdict naming = new Verdict(verdictNumber(2), updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty(), VerdictType.FORCE, day(2), Set.of(), "", "orrin", NOW, Set.of(), Set.of(exceptionNumber(1)), Optional.empty());
-        ExceptionGrant exception = exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
+        Verdict naming = new Verdict(
+                verdictNumber(2),
+                updateId("FTM-1"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.FORCE,
+                day(2),
+                Set.of(),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(exceptionNumber(1)),
+                Optional.empty());
+        ExceptionGrant exception =
+                exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
         assertThat(ruling(verdicts(plain).with(exception), NOW).effect()).isEqualTo(Effect.WITHHELD);
-        assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause()).isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
+        assertThat(ruling(verdicts(naming).with(exception), NOW).holds().clause())
+                .isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
     }
 
     /** The update after a revision read on {@code day}; with other fixes where {@code fixed} is another version. */
     private static Update revised(int day, String fixed) {
-        UpdateNotice notice = TestFleet.notice("FTM-1", "2", RestartNeed.NONE, List.of(), List.of(), TestFleet.update("X", "pkg:deb/fathom/libtls@" + fixed).fixes());
+        UpdateNotice notice = TestFleet.notice(
+                "FTM-1",
+                "2",
+                RestartNeed.NONE,
+                List.of(),
+                List.of(),
+                TestFleet.update("X", "pkg:deb/fathom/libtls@" + fixed).fixes());
         return TestFleet.update(notice, Optional.of(UPDATE), day(day));
     }
 
@@ -256,41 +496,73 @@ class TimelineTest {
         Ruling after = ruling(forced, otherFixes, day(3));
         assertThat(after.effect()).isEqualTo(Effect.WITHHELD);
         assertThat(after.holds().source()).contains(verdictNumber(1));
-        assertThat(after.until()).as("the notice says that it was published on day 0").contains(day(5));
+        assertThat(after.until())
+                .as("the notice says that it was published on day 0")
+                .contains(day(5));
         assertThat(ruling(forced, otherFixes, day(6)).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
-        assertThat(ruling(forced, revised(2, "2.0"), day(3)).effect()).as("only words changed").isEqualTo(Effect.OFFERED);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(30))), otherFixes, day(20)).effect()).isEqualTo(Effect.WITHHELD);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(9)).effect()).isEqualTo(Effect.WITHHELD);
-        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11)).holds().clause()).as("the rule offers by then").isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling(forced, revised(2, "2.0"), day(3)).effect())
+                .as("only words changed")
+                .isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.BLOCK, day(30))), otherFixes, day(20))
+                        .effect())
+                .isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(9))
+                        .effect())
+                .isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.DEFER, day(10))), otherFixes, day(11))
+                        .holds()
+                        .clause())
+                .as("the rule offers by then")
+                .isEqualTo(RuleMatch.Clause.STANDING_RULE);
     }
 
     private static Ruling ruling(Decisions decisions, Update update, Instant at) {
-        return Timeline.of(update, decisions, FLEET, Catalogue.EMPTY).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, at);
+        return Timeline.of(update, decisions, FLEET, Catalogue.EMPTY)
+                .ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, at);
     }
 
     @Test
     void theRuleNeverOffersWhatHasNoFixedVersion() {
-        Update nothingToInstall = TestFleet.update(TestFleet.notice("FTM-1", "1", RestartNeed.NONE, List.of(), List.of(),
-                List.of(new Fix(UPDATE.fixes().get(0).build(), List.of(AffectedRange.upTo("1.9"))))), Optional.empty(), NOW);
+        Update nothingToInstall = TestFleet.update(
+                TestFleet.notice(
+                        "FTM-1",
+                        "1",
+                        RestartNeed.NONE,
+                        List.of(),
+                        List.of(),
+                        List.of(new Fix(UPDATE.fixes().get(0).build(), List.of(AffectedRange.upTo("1.9"))))),
+                Optional.empty(),
+                NOW);
         assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).effect()).isEqualTo(Effect.WITHHELD);
         assertThat(ruling(Decisions.NONE, nothingToInstall, day(300)).until()).isEmpty();
     }
 
-    private static final List<Host> HOSTS = List.of(kiosk(0, "R2", "1.0"), kiosk(1, "R1", "1.0"), kiosk(2, "R2", "2.0"),
-            TestFleet.hostSeen(3, day(-10), Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text("R2")), "pkg:deb/fathom/libtls@1.0"));
+    private static final List<Host> HOSTS = List.of(
+            kiosk(0, "R2", "1.0"),
+            kiosk(1, "R1", "1.0"),
+            kiosk(2, "R2", "2.0"),
+            TestFleet.hostSeen(
+                    3,
+                    day(-10),
+                    Map.of("role", TestFleet.text("kiosk"), "reader", TestFleet.text("R2")),
+                    "pkg:deb/fathom/libtls@1.0"));
     private static final Fleet FLEET = Fleet.EMPTY.with(LADDER).with(HOSTS);
-    private static final Carriage CARRIAGE = TestFleet.carriages(FLEET, List.of(UPDATE)).of(UPDATE, NOW);
+    private static final Carriage CARRIAGE =
+            TestFleet.carriages(FLEET, List.of(UPDATE)).of(UPDATE, NOW);
 
     @Test
     void theConsequenceTellsWhatWouldChangeAndForWhom() {
-        Decisions decisions = Decisions.NONE.with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(7)));
+        Decisions decisions = Decisions.NONE.with(
+                exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(7)));
         Verdict draft = narrowed(verdict(Long.MAX_VALUE, VerdictType.BLOCK, day(9)), "reader = R2");
         Consequence consequence = Consequences.of(draft, UPDATE, CARRIAGE, FLEET, decisions, Catalogue.EMPTY, NOW);
         assertThat(consequence.named().toArray()).containsExactly(0, 2, 3);
         assertThat(consequence.carrying().toArray()).containsExactly(2);
         assertThat(consequence.decided().toArray()).containsExactly(3);
         assertThat(consequence.unknown().toArray()).containsExactly(3);
-        assertThat(consequence.before()).extracting(h -> h.match().clause()).containsExactly(RuleMatch.Clause.STANDING_RULE);
+        assertThat(consequence.before())
+                .extracting(h -> h.match().clause())
+                .containsExactly(RuleMatch.Clause.STANDING_RULE);
         assertThat(consequence.claimed()).singleElement().satisfies(h -> {
             assertThat(h.match().clause()).isEqualTo(RuleMatch.Clause.EXCEPTION);
             assertThat(h.hosts().toArray()).containsExactly(0);
@@ -300,14 +572,21 @@ class TimelineTest {
     @Test
     void theConsequenceOfAnException() {
         Consequence consequence = Consequences.of(
-                exception(9, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7)), UPDATE, CARRIAGE, FLEET, Decisions.NONE, Catalogue.EMPTY, NOW);
+                exception(9, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7)),
+                UPDATE,
+                CARRIAGE,
+                FLEET,
+                Decisions.NONE,
+                Catalogue.EMPTY,
+                NOW);
         assertThat(consequence.decided().toArray()).containsExactly(0);
     }
 
     @Test
     void groupsAddUpToTheHostsThatLackIt() {
         Decisions decisions = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(9)), "reader = R1"));
-        List<RulingGroup> groups = Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).groups(CARRIAGE.lacking(), NOW);
+        List<RulingGroup> groups =
+                Timeline.of(UPDATE, decisions, FLEET, Catalogue.EMPTY).groups(CARRIAGE.lacking(), NOW);
         assertThat(groups).extracting(h -> h.hosts().getCardinality()).containsExactly(2, 1);
         assertThat(groups.get(1).match().source()).contains(verdictNumber(1));
     }
@@ -317,53 +596,109 @@ class TimelineTest {
         Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Catalogue catalogue = Catalogue.EMPTY.with(List.of(UPDATE, successor));
         Decisions block = verdicts(narrowed(verdict(1, VerdictType.BLOCK, day(30)), "reader = R2"));
-        Ruling asked = Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20));
+        Ruling asked = Timeline.of(successor, block, FLEET, catalogue)
+                .ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20));
         assertThat(asked.holds().clause()).isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
         assertThat(asked.holds().source()).contains(verdictNumber(1));
         assertThat(asked.until()).as("at most until the block's end").contains(day(30));
-        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R1", "1.0"), CarriageState.MISSING, day(20)).holds().effect()).as("whom the block does not cover").isEqualTo(Effect.OFFERED);
-        assertThat(Timeline.of(successor, block, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(31)).holds().effect()).isEqualTo(Effect.OFFERED);
-        Decisions answered = block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
-        assertThat(Timeline.of(successor, answered, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
-        Decisions takenBack = block.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.of(day(2))));
-        assertThat(Timeline.of(successor, takenBack, FLEET, catalogue).ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20)).holds().clause()).isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
+        assertThat(Timeline.of(successor, block, FLEET, catalogue)
+                        .ruling(kiosk(0, "R1", "1.0"), CarriageState.MISSING, day(20))
+                        .holds()
+                        .effect())
+                .as("whom the block does not cover")
+                .isEqualTo(Effect.OFFERED);
+        assertThat(Timeline.of(successor, block, FLEET, catalogue)
+                        .ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(31))
+                        .holds()
+                        .effect())
+                .isEqualTo(Effect.OFFERED);
+        Decisions answered = block.with(
+                new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
+        assertThat(Timeline.of(successor, answered, FLEET, catalogue)
+                        .ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20))
+                        .holds()
+                        .clause())
+                .isEqualTo(RuleMatch.Clause.STANDING_RULE);
+        Decisions takenBack = block.with(
+                new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.of(day(2))));
+        assertThat(Timeline.of(successor, takenBack, FLEET, catalogue)
+                        .ruling(kiosk(0, "R2", "1.0"), CarriageState.MISSING, day(20))
+                        .holds()
+                        .clause())
+                .isEqualTo(RuleMatch.Clause.SUPERSEDES_BLOCKED);
     }
 
     @Test
     void theCueNewComesWithTheUpdateAndGoesWithAVerdictOrAnAnswer() {
         assertThat(docketCase(Decisions.NONE).needsJudgement()).isTrue();
-        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)))).needsJudgement()).isFalse();
-        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).revoked(NOW))).needsJudgement()).isTrue();
-        assertThat(docketCase(Decisions.NONE.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", NOW, Optional.empty()))).needsJudgement()).isFalse();
+        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)))).needsJudgement())
+                .isFalse();
+        assertThat(docketCase(verdicts(verdict(1, VerdictType.BLOCK, day(9)).revoked(NOW)))
+                        .needsJudgement())
+                .isTrue();
+        assertThat(docketCase(Decisions.NONE.with(new Acknowledgement(
+                                acknowledgementNumber(1), updateId("FTM-1"), "orrin", NOW, Optional.empty())))
+                        .needsJudgement())
+                .isFalse();
         Update carriedEverywhere = TestFleet.update("FTM-0", "pkg:deb/fathom/libtls@0.9");
-        assertThat(caseOf(docket(NOW, Decisions.NONE, carriedEverywhere), carriedEverywhere).needsJudgement()).isFalse();
+        assertThat(caseOf(docket(NOW, Decisions.NONE, carriedEverywhere), carriedEverywhere)
+                        .needsJudgement())
+                .isFalse();
     }
 
     @Test
     void aRevisionCuesAnAnsweredCaseUntilItIsAnsweredAnew() {
         Decisions answered = verdicts(verdict(1, VerdictType.BLOCK, day(90)));
-        assertThat(docket(day(3), answered, revised(2, "3.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_FIXES);
-        assertThat(docket(day(3), answered, revised(2, "2.0")).cases().get(0).cues()).extracting(Cue::type).containsExactly(Cue.Type.REVISED_TEXT);
-        Decisions anew = answered.with(new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(4), Optional.empty()));
-        assertThat(docket(day(5), anew, revised(2, "3.0")).cases().get(0).needsJudgement()).isFalse();
+        assertThat(docket(day(3), answered, revised(2, "3.0")).cases().get(0).cues())
+                .extracting(Cue::type)
+                .containsExactly(Cue.Type.REVISED_FIXES);
+        assertThat(docket(day(3), answered, revised(2, "2.0")).cases().get(0).cues())
+                .extracting(Cue::type)
+                .containsExactly(Cue.Type.REVISED_TEXT);
+        Decisions anew = answered.with(
+                new Acknowledgement(acknowledgementNumber(1), updateId("FTM-1"), "orrin", day(4), Optional.empty()));
+        assertThat(docket(day(5), anew, revised(2, "3.0")).cases().get(0).needsJudgement())
+                .isFalse();
     }
 
     @Test
     void anUpdateFoldsUnderTheNewestThatBringsItAndUnfoldsWhenThatIsBlocked() {
         Update second = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@2.1");
         Update third = TestFleet.update("FTM-3", RestartNeed.NONE, List.of("FTM-2"), "pkg:deb/fathom/libtls@2.2");
-        assertThat(docket(NOW, Decisions.NONE, UPDATE, second, third).cases().stream().filter(DocketCase::needsJudgement)).singleElement().satisfies(c -> {
-            assertThat(c.update().id()).isEqualTo(updateId("FTM-3"));
-            assertThat(c.contains()).containsExactly(updateId("FTM-1"), updateId("FTM-2"));
-        });
-        Verdict block = new Verdict(verdictNumber(1), updateId("FTM-3"), "1", populationId("kiosks"), Optional.empty(), VerdictType.BLOCK, day(9), Set.of(), "", "orrin", NOW, Set.of(), Set.of(), Optional.empty());
+        assertThat(docket(NOW, Decisions.NONE, UPDATE, second, third).cases().stream()
+                        .filter(DocketCase::needsJudgement))
+                .singleElement()
+                .satisfies(c -> {
+                    assertThat(c.update().id()).isEqualTo(updateId("FTM-3"));
+                    assertThat(c.contains()).containsExactly(updateId("FTM-1"), updateId("FTM-2"));
+                });
+        Verdict block = new Verdict(
+                verdictNumber(1),
+                updateId("FTM-3"),
+                "1",
+                populationId("kiosks"),
+                Optional.empty(),
+                VerdictType.BLOCK,
+                day(9),
+                Set.of(),
+                "",
+                "orrin",
+                NOW,
+                Set.of(),
+                Set.of(),
+                Optional.empty());
         Docket blocked = docket(NOW, verdicts(block), UPDATE, second, third);
         assertThat(caseOf(blocked, UPDATE).foldedUnder()).contains(updateId("FTM-2"));
         assertThat(caseOf(blocked, second).foldedUnder()).isEmpty();
-        assertThat(caseOf(docket(day(10), verdicts(block), UPDATE, second, third), second).foldedUnder()).as("the block has ended").contains(updateId("FTM-3"));
+        assertThat(caseOf(docket(day(10), verdicts(block), UPDATE, second, third), second)
+                        .foldedUnder())
+                .as("the block has ended")
+                .contains(updateId("FTM-3"));
         // Not released for all the hosts that lack it.
         Update elsewhere = TestFleet.update("FTM-4", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/absent@2.2");
-        assertThat(caseOf(docket(NOW, Decisions.NONE, UPDATE, elsewhere), UPDATE).foldedUnder()).isEmpty();
+        assertThat(caseOf(docket(NOW, Decisions.NONE, UPDATE, elsewhere), UPDATE)
+                        .foldedUnder())
+                .isEmpty();
     }
 
     private static DocketCase docketCase(Decisions decisions) {
@@ -375,6 +710,8 @@ class TimelineTest {
     }
 
     private static Docket docket(Instant at, Decisions decisions, Update... updates) {
-        return Docket.of(new Docket.Facts(TestFleet.carriages(FLEET, List.of(updates)), Evidence.NONE, Weights.USUAL, decisions), at);
+        return Docket.of(
+                new Docket.Facts(TestFleet.carriages(FLEET, List.of(updates)), Evidence.NONE, Weights.USUAL, decisions),
+                at);
     }
 }

@@ -12,14 +12,16 @@ import org.junit.jupiter.params.provider.CsvSource;
 
 class FixTest {
 
-    private static final ProductBuild CISTERN = PackageReference.parse("pkg:generic/cistern").build();
+    private static final ProductBuild CISTERN =
+            PackageReference.parse("pkg:generic/cistern").build();
 
     private static Fix fix(AffectedRange... tracks) {
         return new Fix(CISTERN, List.of(tracks));
     }
 
     @ParameterizedTest
-    @CsvSource({"7.2.126, LACKS", "7.2.140, HAS", "7.2.300, HAS", "7.2.531, LACKS", "7.2.560, HAS", "7.1, NOT_SPOKEN_OF"})
+    @CsvSource({"7.2.126, LACKS", "7.2.140, HAS", "7.2.300, HAS", "7.2.531, LACKS", "7.2.560, HAS", "7.1, NOT_SPOKEN_OF"
+    })
     void trackRule(String version, Standing expected) {
         Fix twoTracks = fix(AffectedRange.between("7.2.500", "7.2.560"), AffectedRange.between("7.2.100", "7.2.140"));
         assertThat(twoTracks.standing(version)).isEqualTo(expected);
@@ -41,22 +43,31 @@ class FixTest {
 
     @Test
     void withoutEndEverythingLacks() {
-        assertThat(fix(new AffectedRange(Optional.of("1.0"), Optional.empty(), false)).standing("99")).isEqualTo(Standing.LACKS);
+        assertThat(fix(new AffectedRange(Optional.of("1.0"), Optional.empty(), false))
+                        .standing("99"))
+                .isEqualTo(Standing.LACKS);
     }
 
     @ParameterizedTest
     @CsvSource({"0.9, HAS", "1.0, LACKS", "1.1, HAS", "2.0, HAS", "2.0.1, LACKS", "3.0, LACKS", "3.1, HAS"})
     void aSingleVersionAndARangeThatBeginsAfterOne(String version, Standing expected) {
-        Fix fix = fix(AffectedRange.below("0.5"), AffectedRange.only("1.0"), new AffectedRange(Optional.of("2.0"), true, Optional.of("3.0"), true));
+        Fix fix = fix(
+                AffectedRange.below("0.5"),
+                AffectedRange.only("1.0"),
+                new AffectedRange(Optional.of("2.0"), true, Optional.of("3.0"), true));
         assertThat(fix.standing(version)).isEqualTo(expected);
     }
 
     @Test
     void rangesMayMeetAtAVersionThatIsLeftOut() {
         AffectedRange after = new AffectedRange(Optional.of("2.0"), true, Optional.of("3.0"), false);
-        assertThat(fix(AffectedRange.between("1.0", "2.0"), after).standing("2.0")).isEqualTo(Standing.HAS);
-        assertThat(fix(new AffectedRange(Optional.of("1.0"), Optional.of("2.0"), true), after).standing("2.0")).isEqualTo(Standing.LACKS);
-        assertThatThrownBy(() -> fix(new AffectedRange(Optional.of("2.0"), true, Optional.of("2.0"), true))).hasMessageContaining("empty");
+        assertThat(fix(AffectedRange.between("1.0", "2.0"), after).standing("2.0"))
+                .isEqualTo(Standing.HAS);
+        assertThat(fix(new AffectedRange(Optional.of("1.0"), Optional.of("2.0"), true), after)
+                        .standing("2.0"))
+                .isEqualTo(Standing.LACKS);
+        assertThatThrownBy(() -> fix(new AffectedRange(Optional.of("2.0"), true, Optional.of("2.0"), true)))
+                .hasMessageContaining("empty");
     }
 
     @Test
@@ -68,7 +79,9 @@ class FixTest {
         assertThatThrownBy(() -> fix(AffectedRange.between("3", "3"))).hasMessageContaining("empty");
         assertThatThrownBy(() -> fix()).hasMessageContaining("no affected range");
         assertThatThrownBy(() -> fix(AffectedRange.below("1.x"))).hasMessageContaining("'1.x' is no dotted version");
-        assertThat(fix(AffectedRange.between("1", "2"), AffectedRange.between("2", "3")).tracks()).hasSize(2);
+        assertThat(fix(AffectedRange.between("1", "2"), AffectedRange.between("2", "3"))
+                        .tracks())
+                .hasSize(2);
     }
 
     @Test
@@ -82,7 +95,8 @@ class FixTest {
     @Test
     void distributionAndArchitectureCountOnlyWhereGiven() {
         ProductBuild any = PackageReference.parse("pkg:deb/fathom/libtls").build();
-        ProductBuild amd64 = PackageReference.parse("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31").build();
+        ProductBuild amd64 = PackageReference.parse("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31")
+                .build();
         assertThat(any.covers(amd64)).isTrue();
         assertThat(amd64.covers(any)).isFalse();
         assertThat(amd64.covers(amd64)).isTrue();

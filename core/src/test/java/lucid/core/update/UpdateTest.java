@@ -15,26 +15,66 @@ class UpdateTest {
 
     private static final Instant PUBLISHED = Instant.parse("2026-11-12T09:00:00Z");
     private static final Instant READ = Instant.parse("2026-11-13T09:00:00Z");
-    private static final Vulnerability WEAKNESS = new Vulnerability("CVE-2026-9000001", "", Optional.of(7.4), Optional.empty(), "");
+    private static final Vulnerability WEAKNESS =
+            new Vulnerability("CVE-2026-9000001", "", Optional.of(7.4), Optional.empty(), "");
 
     private static Advisory advisory(Optional<String> rating, List<Vulnerability> vulnerabilities) {
         return advisory(AdvisorySource.CSAF, "1", PUBLISHED, rating, vulnerabilities, List.of());
     }
 
-    private static Advisory advisory(AdvisorySource source, String revision, Instant revised, Optional<String> rating, List<Vulnerability> vulnerabilities, List<Fix> fixes) {
-        return new Advisory(source, updateId("LNT-1107"), source + " of LNT-1107", "Lantern", "", revision, "", PUBLISHED, revised, Optional.empty(), rating, vulnerabilities, fixes,
-                Optional.of(RestartNeed.SERVICE), Optional.empty(), List.of(), List.of(), List.of());
+    private static Advisory advisory(
+            AdvisorySource source,
+            String revision,
+            Instant revised,
+            Optional<String> rating,
+            List<Vulnerability> vulnerabilities,
+            List<Fix> fixes) {
+        return new Advisory(
+                source,
+                updateId("LNT-1107"),
+                source + " of LNT-1107",
+                "Lantern",
+                "",
+                revision,
+                "",
+                PUBLISHED,
+                revised,
+                Optional.empty(),
+                rating,
+                vulnerabilities,
+                fixes,
+                Optional.of(RestartNeed.SERVICE),
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                List.of());
     }
 
     private static UpdateNotice notice(String id) {
-        Fix fix = new Fix(PackageReference.parse("pkg:generic/lantern-desktop").build(), List.of(AffectedRange.below("6.0.1107")));
-        return new UpdateNotice(updateId(id), "Lantern Desktop 6.0.1107", "Lantern", "Cumulative update.", "3", PUBLISHED, Kind.CUMULATIVE,
-                Optional.of(680_000_000L), Optional.of(RestartNeed.HOST), Optional.empty(), updateIds("LNT-1104"), List.of(), List.of("Lantern Desktop 6"), List.of(fix));
+        Fix fix = new Fix(
+                PackageReference.parse("pkg:generic/lantern-desktop").build(),
+                List.of(AffectedRange.below("6.0.1107")));
+        return new UpdateNotice(
+                updateId(id),
+                "Lantern Desktop 6.0.1107",
+                "Lantern",
+                "Cumulative update.",
+                "3",
+                PUBLISHED,
+                Kind.CUMULATIVE,
+                Optional.of(680_000_000L),
+                Optional.of(RestartNeed.HOST),
+                Optional.empty(),
+                updateIds("LNT-1104"),
+                List.of(),
+                List.of("Lantern Desktop 6"),
+                List.of(fix));
     }
 
     @Test
     void joinsAdvisoryAndNotice() {
-        Update update = join(List.of(advisory(Optional.of("Important"), List.of(WEAKNESS))), Optional.of(notice("LNT-1107")));
+        Update update =
+                join(List.of(advisory(Optional.of("Important"), List.of(WEAKNESS))), Optional.of(notice("LNT-1107")));
         assertThat(update.title()).isEqualTo("Lantern Desktop 6.0.1107");
         assertThat(update.summary()).isEqualTo("Cumulative update.");
         assertThat(update.kind()).isEqualTo(Kind.CUMULATIVE);
@@ -48,14 +88,22 @@ class UpdateTest {
 
     @Test
     void withoutNoticeTheKindFollowsFromCves() {
-        assertThat(join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty()).kind()).isEqualTo(Kind.SECURITY);
-        assertThat(join(List.of(advisory(Optional.empty(), List.of())), Optional.empty()).kind()).isEqualTo(Kind.BUGFIX);
+        assertThat(join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty())
+                        .kind())
+                .isEqualTo(Kind.SECURITY);
+        assertThat(join(List.of(advisory(Optional.empty(), List.of())), Optional.empty())
+                        .kind())
+                .isEqualTo(Kind.BUGFIX);
     }
 
     @Test
     void missingRatingComesFromTheBaseScoreAndElseIsUnrated() {
-        assertThat(join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty()).rating()).isEqualTo(Rating.HIGH);
-        assertThat(join(List.of(advisory(Optional.empty(), List.of())), Optional.empty()).rating()).isEqualTo(Rating.UNRATED);
+        assertThat(join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty())
+                        .rating())
+                .isEqualTo(Rating.HIGH);
+        assertThat(join(List.of(advisory(Optional.empty(), List.of())), Optional.empty())
+                        .rating())
+                .isEqualTo(Rating.UNRATED);
         assertThat(Rating.ofVendorWord("moderate")).isEqualTo(Rating.MEDIUM);
         assertThat(Rating.ofVendorWord("terrible")).isEqualTo(Rating.UNRATED);
         assertThat(List.of(0.0, 0.1, 4.0, 7.0, 9.0).stream().map(Rating::ofBaseScore))
@@ -65,7 +113,8 @@ class UpdateTest {
     @Test
     void refusesToJoinDifferentUpdates() {
         assertThatThrownBy(() -> join(List.of(advisory(Optional.empty(), List.of())), Optional.of(notice("LNT-9"))))
-                .hasMessageContaining("LNT-1107").hasMessageContaining("LNT-9");
+                .hasMessageContaining("LNT-1107")
+                .hasMessageContaining("LNT-9");
         assertThatThrownBy(() -> join(List.of(), Optional.empty())).isInstanceOf(IllegalArgumentException.class);
     }
 
@@ -75,8 +124,11 @@ class UpdateTest {
 
     @Test
     void theAdvisoryThatCanSayMoreIsBelievedFirst() {
-        Update update = join(List.of(advisory(AdvisorySource.OSV, "9", PUBLISHED, Optional.of("Low"), List.of(WEAKNESS), List.of()),
-                advisory(AdvisorySource.CSAF, "2", PUBLISHED, Optional.empty(), List.of(), List.of())), Optional.empty());
+        Update update = join(
+                List.of(
+                        advisory(AdvisorySource.OSV, "9", PUBLISHED, Optional.of("Low"), List.of(WEAKNESS), List.of()),
+                        advisory(AdvisorySource.CSAF, "2", PUBLISHED, Optional.empty(), List.of(), List.of())),
+                Optional.empty());
         assertThat(update.title()).isEqualTo("CSAF of LNT-1107");
         assertThat(update.revision()).isEqualTo("2");
         assertThat(update.rating()).as("only the other one rates it").isEqualTo(Rating.LOW);
@@ -89,15 +141,27 @@ class UpdateTest {
         Instant later = PUBLISHED.plus(Duration.ofDays(3));
         List<Fix> fixes = notice("LNT-1107").fixes();
         List<Fix> others = List.of(new Fix(fixes.get(0).build(), List.of(AffectedRange.below("6.0.1108"))));
-        Update first = join(List.of(advisory(AdvisorySource.CSAF, "1", PUBLISHED, Optional.empty(), List.of(), fixes)), Optional.empty());
-        Update words = Update.join(List.of(advisory(AdvisorySource.CSAF, "2", later, Optional.of("High"), List.of(WEAKNESS), fixes)), Optional.empty(), Optional.of(first), later);
+        Update first = join(
+                List.of(advisory(AdvisorySource.CSAF, "1", PUBLISHED, Optional.empty(), List.of(), fixes)),
+                Optional.empty());
+        Update words = Update.join(
+                List.of(advisory(AdvisorySource.CSAF, "2", later, Optional.of("High"), List.of(WEAKNESS), fixes)),
+                Optional.empty(),
+                Optional.of(first),
+                later);
         assertThat(words.published()).isEqualTo(PUBLISHED);
         assertThat(words.firstRead()).isEqualTo(READ);
         assertThat(words.newFixesAfter(READ)).isEmpty();
-        assertThat(words.revisedAfter(READ)).hasValueSatisfying(r -> assertThat(r.newFixes()).isFalse());
-        Update fixed = Update.join(List.of(advisory(AdvisorySource.CSAF, "3", later, Optional.empty(), List.of(), others)), Optional.empty(), Optional.of(words), later);
+        assertThat(words.revisedAfter(READ))
+                .hasValueSatisfying(r -> assertThat(r.newFixes()).isFalse());
+        Update fixed = Update.join(
+                List.of(advisory(AdvisorySource.CSAF, "3", later, Optional.empty(), List.of(), others)),
+                Optional.empty(),
+                Optional.of(words),
+                later);
         assertThat(fixed.published()).isEqualTo(later);
-        assertThat(fixed.newFixesAfter(READ)).hasValueSatisfying(r -> assertThat(r.revision()).isEqualTo("3"));
+        assertThat(fixed.newFixesAfter(READ))
+                .hasValueSatisfying(r -> assertThat(r.revision()).isEqualTo("3"));
         assertThat(fixed.revisions()).extracting(RevisionNote::revision).containsExactly("1", "2", "3");
         assertThat(fixed.newFixesAfter(later)).isEmpty();
     }
@@ -105,7 +169,11 @@ class UpdateTest {
     @Test
     void theFirstDocumentThatTellsFixesCompletesTheUpdate() {
         Update bare = join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty());
-        Update whole = Update.join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.of(notice("LNT-1107")), Optional.of(bare), READ.plusSeconds(60));
+        Update whole = Update.join(
+                List.of(advisory(Optional.empty(), List.of(WEAKNESS))),
+                Optional.of(notice("LNT-1107")),
+                Optional.of(bare),
+                READ.plusSeconds(60));
         assertThat(whole.newFixesAfter(READ)).isEmpty();
         assertThat(whole.revisions()).hasSize(1);
     }

@@ -13,8 +13,8 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * Our orderings against the real package systems on random versions. Where a package system is not installed the test is
- * skipped, unless {@code LUCID_ORACLES=required} (as {@code ./lucid test} sets after installing them).
+ * Our orderings against the real package systems on random versions. Where a package system is not installed the test
+ * is skipped, unless {@code LUCID_ORACLES=required} (as {@code ./lucid test} sets after installing them).
  */
 class RealPackageSystemsTest {
 
@@ -28,7 +28,8 @@ class RealPackageSystemsTest {
     @Test
     void debAgreesWithDpkg() throws Exception {
         requireCommand("dpkg");
-        List<Pair> pairs = pairs(2_500, VersionOrdering.DEB, new String[] {"", "", "", "0:", "1:", "12:"}, ".+~-ab0129Z:");
+        List<Pair> pairs =
+                pairs(2_500, VersionOrdering.DEB, new String[] {"", "", "", "0:", "1:", "12:"}, ".+~-ab0129Z:");
         Path input = write(pairs);
         List<String> answers = run("""
                 while read -r a b; do
@@ -52,7 +53,9 @@ class RealPackageSystemsTest {
                 while read -r v; do if dpkg --validate-version "$v" 2>/dev/null; then echo yes; else echo no; fi; done < "$1" """, input);
         for (int i = 0; i < versions.size(); i++) {
             if (accepted.get(i).equals("yes")) {
-                assertThat(VersionOrdering.DEB.fault(versions.get(i))).as(versions.get(i)).isEmpty();
+                assertThat(VersionOrdering.DEB.fault(versions.get(i)))
+                        .as(versions.get(i))
+                        .isEmpty();
             }
         }
         assertThat(accepted).contains("yes", "no");
@@ -85,7 +88,10 @@ class RealPackageSystemsTest {
         assertThat(differences).isEmpty();
     }
 
-    /** Pairs of valid versions; every second one differs from its partner in a single character, where orderings are delicate. */
+    /**
+     * Pairs of valid versions; every second one differs from its partner in a single character, where orderings are
+     * delicate.
+     */
     private static List<Pair> pairs(int count, VersionOrdering ordering, String[] epochs, String alphabet) {
         Random random = new Random(SEED);
         List<Pair> pairs = new ArrayList<>();
@@ -110,23 +116,30 @@ class RealPackageSystemsTest {
 
     private static String changed(String version, Random random, String alphabet) {
         int at = random.nextInt(version.length() + 1);
-        return version.substring(0, at) + alphabet.charAt(random.nextInt(alphabet.length()))
+        return version.substring(0, at)
+                + alphabet.charAt(random.nextInt(alphabet.length()))
                 + version.substring(random.nextBoolean() ? at : Math.min(at + 1, version.length()));
     }
 
     private Path write(List<Pair> pairs) throws IOException {
-        return Files.write(folder.resolve("pairs"), pairs.stream().map(p -> p.a() + " " + p.b()).toList());
+        return Files.write(
+                folder.resolve("pairs"),
+                pairs.stream().map(p -> p.a() + " " + p.b()).toList());
     }
 
     private static List<String> run(String script, Path argument) throws IOException, InterruptedException {
-        Process process = new ProcessBuilder("sh", "-c", script, "sh", argument.toString()).redirectError(ProcessBuilder.Redirect.DISCARD).start();
-        List<String> lines = new String(process.getInputStream().readAllBytes()).lines().toList();
+        Process process = new ProcessBuilder("sh", "-c", script, "sh", argument.toString())
+                .redirectError(ProcessBuilder.Redirect.DISCARD)
+                .start();
+        List<String> lines =
+                new String(process.getInputStream().readAllBytes()).lines().toList();
         process.waitFor();
         return lines;
     }
 
     private static void requireCommand(String command) throws Exception {
-        boolean found = new ProcessBuilder("sh", "-c", "command -v " + command).start().waitFor() == 0;
+        boolean found =
+                new ProcessBuilder("sh", "-c", "command -v " + command).start().waitFor() == 0;
         if ("required".equals(System.getenv("LUCID_ORACLES"))) {
             assertThat(found).as(command + " is installed").isTrue();
         }

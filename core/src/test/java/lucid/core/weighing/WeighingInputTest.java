@@ -50,35 +50,85 @@ class WeighingInputTest {
     private static final String FIRST = "CVE-2026-9000001";
     private static final String SECOND = "CVE-2026-9000002";
 
-    /** Twelve hosts that lack it: four public, four internal, four that say nothing; six of them have version 1.5 of it, the others 1. */
+    /**
+     * Twelve hosts that lack it: four public, four internal, four that say nothing; six of them have version 1.5 of it,
+     * the others 1.
+     */
     private static final Fleet FLEET = fleet();
 
     private static Fleet fleet() {
         List<Host> hosts = new ArrayList<>();
         for (int i = 0; i < 12; i++) {
-            Map<String, Trait> traits = i < 4 ? Map.of("facing", text("public"), "free", number(i)) : i < 8 ? Map.of("facing", text("internal")) : Map.of();
+            Map<String, Trait> traits = i < 4
+                    ? Map.of("facing", text("public"), "free", number(i))
+                    : i < 8 ? Map.of("facing", text("internal")) : Map.of();
             hosts.add(TestFleet.host(i, traits, "pkg:deb/fathom/lib@" + (i % 2 == 0 ? "1.5" : "1")));
         }
-        return Fleet.EMPTY.with(new Ladder(List.of(TestFleet.population("kiosks", "name is set", 3)), new StandingRule(List.of(), StandingRule.Offer.NEVER))).with(hosts);
+        return Fleet.EMPTY
+                .with(new Ladder(
+                        List.of(TestFleet.population("kiosks", "name is set", 3)),
+                        new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+                .with(hosts);
     }
 
     private static Update update(Vulnerability... vulnerabilities) {
         Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
-        return Update.join(List.of(new Advisory(AdvisorySource.CSAF, updateId("FTM-1"), "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(), List.of(vulnerabilities), List.of(fix),
-                Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())), Optional.empty(), Optional.empty(), NOW);
+        return Update.join(
+                List.of(new Advisory(
+                        AdvisorySource.CSAF,
+                        updateId("FTM-1"),
+                        "Fathom lib",
+                        "Fathom",
+                        "",
+                        "1",
+                        "",
+                        NOW,
+                        NOW,
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(vulnerabilities),
+                        List.of(fix),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(),
+                        List.of(),
+                        List.of())),
+                Optional.empty(),
+                Optional.empty(),
+                NOW);
     }
 
     private static Vulnerability vulnerability(String id, double base, String vector) {
-        return new Vulnerability(id, "", Optional.of(base), Optional.of("CVSS:3.1/AV:" + vector + "/AC:L/PR:N/UI:N/S:U/C:H/I:H/A:H"), "");
+        return new Vulnerability(
+                id,
+                "",
+                Optional.of(base),
+                Optional.of("CVSS:3.1/AV:" + vector + "/AC:L/PR:N/UI:N/S:U/C:H/I:H/A:H"),
+                "");
     }
 
     private static WeighingInput input(Update update, Evidence evidence, TriedHosts tried, List<Cause> causes) {
         Carriages carriages = TestFleet.carriages(FLEET, List.of(update));
-        return new WeighingInput(update, List.of(), carriages.of(update, NOW), carriages, evidence, tried, causes, evidence.issuesOf(updateId("FTM-1")), new BaselineRates.Baseline(0, 0), NOW);
+        return new WeighingInput(
+                update,
+                List.of(),
+                carriages.of(update, NOW),
+                carriages,
+                evidence,
+                tried,
+                causes,
+                evidence.issuesOf(updateId("FTM-1")),
+                new BaselineRates.Baseline(0, 0),
+                NOW);
     }
 
     private static WeighingInput input(Update update, Evidence evidence) {
-        return input(update, evidence, TriedHosts.of(update, TestFleet.carriages(FLEET, List.of(update)).outcomes(), evidence, FLEET, NOW), List.of());
+        return input(
+                update,
+                evidence,
+                TriedHosts.of(
+                        update, TestFleet.carriages(FLEET, List.of(update)).outcomes(), evidence, FLEET, NOW),
+                List.of());
     }
 
     private static Weighing weigh(WeighingInput input) {
@@ -95,107 +145,264 @@ class WeighingInputTest {
     void theLargestRiskCounts() {
         ExploitScores.Builder scores = new ExploitScores.Builder();
         scores.add(SECOND, .5f, .99f);
-        Evidence evidence = Evidence.NONE.with(scores.build("v1", LocalDate.of(2026, 11, 24), NOW), List.of(FIRST, SECOND));
+        Evidence evidence =
+                Evidence.NONE.with(scores.build("v1", LocalDate.of(2026, 11, 24), NOW), List.of(FIRST, SECOND));
         WeighingInput input = input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "L")), evidence);
-        assertThat(input.update().vulnerabilities()).extracting(w -> w.risk(Weights.USUAL)).satisfiesExactly(
-                risk -> assertThat(risk).isCloseTo(.098, within(1e-9)), risk -> assertThat(risk).isCloseTo(.5 * .5 * .5, within(1e-9)));
+        assertThat(input.update().vulnerabilities())
+                .extracting(w -> w.risk(Weights.USUAL))
+                .satisfiesExactly(risk -> assertThat(risk).isCloseTo(.098, within(1e-9)), risk -> assertThat(risk)
+                        .isCloseTo(.5 * .5 * .5, within(1e-9)));
         assertThat(input.update().vulnerabilities().get(1).vector()).isEqualTo(AttackVector.LOCAL);
         assertThat(weigh(input).exposure()).isCloseTo(4 * 6.8 * .125, within(1e-9));
-        Evidence exploited = evidence.withExploited(List.of(new KnownExploited(FIRST, LocalDate.of(2026, 11, 23), "", NOW)));
-        assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "L")), exploited)).exposure()).isCloseTo(4 * 6.8 * .95 * .98, within(1e-9));
+        Evidence exploited =
+                evidence.withExploited(List.of(new KnownExploited(FIRST, LocalDate.of(2026, 11, 23), "", NOW)));
+        assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "L")), exploited))
+                        .exposure())
+                .isCloseTo(4 * 6.8 * .95 * .98, within(1e-9));
     }
 
-    /** Odd hosts have lib 1, even ones 1.5: the earlier update is lacked by the odd ones alone, and by nobody for whom somebody noted that it does not matter. */
+    /**
+     * Odd hosts have lib 1, even ones 1.5: the earlier update is lacked by the odd ones alone, and by nobody for whom
+     * somebody noted that it does not matter.
+     */
     @Test
     void whoLacksAnEarlierUpdateThatItContainsIsExposedToWhatThatCloses() {
-        Fix earlierFix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("1.5")));
-        Update earlier = Update.join(List.of(new Advisory(AdvisorySource.CSAF, updateId("FTM-0"), "Fathom lib", "Fathom", "", "1", "", NOW, NOW, Optional.empty(), Optional.empty(),
-                List.of(vulnerability(SECOND, 9.8, "N")), List.of(earlierFix), Optional.empty(), Optional.empty(), List.of(), List.of(), List.of())), Optional.empty(), Optional.empty(), NOW);
+        Fix earlierFix =
+                new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("1.5")));
+        Update earlier = Update.join(
+                List.of(new Advisory(
+                        AdvisorySource.CSAF,
+                        updateId("FTM-0"),
+                        "Fathom lib",
+                        "Fathom",
+                        "",
+                        "1",
+                        "",
+                        NOW,
+                        NOW,
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(vulnerability(SECOND, 9.8, "N")),
+                        List.of(earlierFix),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(),
+                        List.of(),
+                        List.of())),
+                Optional.empty(),
+                Optional.empty(),
+                NOW);
         Update update = update();
         Carriages carriages = TestFleet.carriages(FLEET, List.of(earlier, update));
         RoaringBitmap lacking = carriages.of(earlier, NOW).lacking();
         assertThat(lacking.getCardinality()).isEqualTo(6);
         WeighingInput input = contained(update, earlier, Evidence.NONE, carriages);
         assertThat(weigh(input).exposure()).isCloseTo(4 * (2 * 1 + 4 * .35) * .10 * .98, within(1e-9));
-        assertThat(input.update().vulnerabilities()).singleElement().satisfies(risk -> assertThat(risk.closedBy()).contains(updateId("FTM-0")));
+        assertThat(input.update().vulnerabilities()).singleElement().satisfies(risk -> assertThat(risk.closedBy())
+                .contains(updateId("FTM-0")));
         assertThat(input.notAffected().isEmpty()).isTrue();
-        Evidence noted = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-0"), HostConditions.parse("name is set"), "not used", "orrin", NOW, new RoaringBitmap(), Optional.empty()));
-        assertThat(weigh(contained(update, earlier, noted, carriages)).exposure()).isZero();
+        Evidence noted = Evidence.NONE.with(new NotAffectedNote(
+                1,
+                updateId("FTM-0"),
+                HostConditions.parse("name is set"),
+                "not used",
+                "orrin",
+                NOW,
+                new RoaringBitmap(),
+                Optional.empty()));
+        assertThat(weigh(contained(update, earlier, noted, carriages)).exposure())
+                .isZero();
     }
 
     private static WeighingInput contained(Update update, Update earlier, Evidence evidence, Carriages carriages) {
         TriedHosts tried = TriedHosts.of(update, carriages.outcomes(), evidence, FLEET, NOW);
-        return new WeighingInput(update, List.of(new WeighingInput.Contained(earlier, carriages.of(earlier, NOW).lacking())), carriages.of(update, NOW), carriages, evidence, tried, List.of(), List.of(),
-                new BaselineRates.Baseline(0, 0), NOW);
+        return new WeighingInput(
+                update,
+                List.of(new WeighingInput.Contained(
+                        earlier, carriages.of(earlier, NOW).lacking())),
+                carriages.of(update, NOW),
+                carriages,
+                evidence,
+                tried,
+                List.of(),
+                List.of(),
+                new BaselineRates.Baseline(0, 0),
+                NOW);
     }
 
     @Test
     void hostsUnderANoteCountNothing() {
-        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(1, updateId("FTM-1"), HostConditions.parse("facing = public"), "not used", "orrin", NOW, new RoaringBitmap(), Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new NotAffectedNote(
+                1,
+                updateId("FTM-1"),
+                HostConditions.parse("facing = public"),
+                "not used",
+                "orrin",
+                NOW,
+                new RoaringBitmap(),
+                Optional.empty()));
         WeighingInput input = input(update(vulnerability(FIRST, 9.8, "N")), evidence);
         assertThat(weigh(input).exposure()).isCloseTo(4 * 8 * .35 * .098, within(1e-9));
         assertThat(input.notAffected().getCardinality()).isEqualTo(4);
-        assertThat(weigh(input).hazard().middle()).as("installing costs there all the same").isCloseTo(12 * 4 * .01 * .4, within(1e-9));
+        assertThat(weigh(input).hazard().middle())
+                .as("installing costs there all the same")
+                .isCloseTo(12 * 4 * .01 * .4, within(1e-9));
     }
 
     @Test
     void aStatementTakesOneVulnerabilityFromTheHostsWithThatVersion() {
-        VexStatement statement = new VexStatement(FIRST, PackageReference.parse("pkg:deb/fathom/lib").build(), Optional.of("1.5"), VexStatement.Status.NOT_AFFECTED, "", "Fathom", NOW);
+        VexStatement statement = new VexStatement(
+                FIRST,
+                PackageReference.parse("pkg:deb/fathom/lib").build(),
+                Optional.of("1.5"),
+                VexStatement.Status.NOT_AFFECTED,
+                "",
+                "Fathom",
+                NOW);
         Evidence evidence = Evidence.NONE.withStatements(List.of(statement));
         Weighing alone = weigh(input(update(vulnerability(FIRST, 9.8, "N")), evidence));
         assertThat(alone.exposure()).isCloseTo(4 * (2 * 1 + 4 * .35) * .098, within(1e-9));
         WeighingInput both = input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "N")), evidence);
-        assertThat(weigh(both).exposure()).as("the other vulnerability counts there").isCloseTo(4 * 3.4 * .098 + 4 * 3.4 * .02 * .5, within(1e-9));
+        assertThat(weigh(both).exposure())
+                .as("the other vulnerability counts there")
+                .isCloseTo(4 * 3.4 * .098 + 4 * 3.4 * .02 * .5, within(1e-9));
         assertThat(both.notAffected().isEmpty()).isTrue();
-        Evidence revokedAt = evidence.withStatements(List.of(new VexStatement(FIRST, statement.product(), Optional.of("1.5"), VexStatement.Status.AFFECTED, "", "Fathom", NOW)));
-        assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N")), revokedAt)).exposure()).isCloseTo(4 * 6.8 * .098, within(1e-9));
+        Evidence revokedAt = evidence.withStatements(List.of(new VexStatement(
+                FIRST, statement.product(), Optional.of("1.5"), VexStatement.Status.AFFECTED, "", "Fathom", NOW)));
+        assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N")), revokedAt))
+                        .exposure())
+                .isCloseTo(4 * 6.8 * .098, within(1e-9));
     }
 
     @Test
     void aVersionThatIsNoneIsSaidOfNobody() {
-        VexStatement statement = new VexStatement(FIRST, PackageReference.parse("pkg:deb/fathom/lib").build(), Optional.of("no version"), VexStatement.Status.NOT_AFFECTED, "", "Fathom", NOW);
-        assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N")), Evidence.NONE.withStatements(List.of(statement)))).exposure()).isCloseTo(4 * 6.8 * .098, within(1e-9));
+        VexStatement statement = new VexStatement(
+                FIRST,
+                PackageReference.parse("pkg:deb/fathom/lib").build(),
+                Optional.of("no version"),
+                VexStatement.Status.NOT_AFFECTED,
+                "",
+                "Fathom",
+                NOW);
+        assertThat(weigh(input(
+                                update(vulnerability(FIRST, 9.8, "N")),
+                                Evidence.NONE.withStatements(List.of(statement))))
+                        .exposure())
+                .isCloseTo(4 * 6.8 * .098, within(1e-9));
     }
 
     @Test
     void aTryIsOfTheCauseThatItsHostMetWhenItTried() {
         Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
-        Cause cause = new Cause(HostConditions.parse("\"pkg:deb/fathom/lib\" = \"0.9\""), Optional.of("E"), new Proportion(3, 3), new Proportion(0, 9), 1e-6, 1e-4);
+        Cause cause = new Cause(
+                HostConditions.parse("\"pkg:deb/fathom/lib\" = \"0.9\""),
+                Optional.of("E"),
+                new Proportion(3, 3),
+                new Proportion(0, 9),
+                1e-6,
+                1e-4);
         PackageReference before = PackageReference.parse("pkg:deb/fathom/lib@0.9");
-        TriedHosts.Try clean = new TriedHosts.Try(3, NOW, Optional.of(new InstalledProduct(before.build(), "0.9")), Optional.empty());
+        TriedHosts.Try clean =
+                new TriedHosts.Try(3, NOW, Optional.of(new InstalledProduct(before.build(), "0.9")), Optional.empty());
         TriedHosts tried = new TriedHosts(List.of(clean), List.of(), List.of(), Optional.empty());
-        assertThat(input(update, Evidence.NONE, tried, List.of(cause)).update().cells()).extracting(CellTries::tried).containsExactly(1, 0);
+        assertThat(input(update, Evidence.NONE, tried, List.of(cause)).update().cells())
+                .extracting(CellTries::tried)
+                .containsExactly(1, 0);
     }
 
     @Test
     void withoutSecurityContentNothingIsExposed() {
-        assertThat(weigh(input(TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2"), Evidence.NONE)).exposure()).isZero();
+        assertThat(weigh(input(TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2"), Evidence.NONE))
+                        .exposure())
+                .isZero();
     }
 
     @Test
     void anIssueThatNamesHostsCountsThereAndAFixedOneNowhere() {
-        KnownIssue open = new KnownIssue("KI-1", updateIds("FTM-1"), List.of(), "", KnownIssue.State.OPEN, Optional.of(FailureClass.DOWN), Optional.of(HostConditions.parse("facing = public")), "desk", NOW, NOW);
+        KnownIssue open = new KnownIssue(
+                "KI-1",
+                updateIds("FTM-1"),
+                List.of(),
+                "",
+                KnownIssue.State.OPEN,
+                Optional.of(FailureClass.DOWN),
+                Optional.of(HostConditions.parse("facing = public")),
+                "desk",
+                NOW,
+                NOW);
         Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
-        assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open)))).hazard().middle()).isCloseTo(4 * (4 * .5 + 8 * .01 * .4), within(1e-9));
-        KnownIssue fixed = new KnownIssue("KI-1", updateIds("FTM-1"), List.of(), "", KnownIssue.State.FIXED, open.failureClass(), open.hosts(), "desk", NOW, NOW);
-        assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open)).withIssues(List.of(fixed)))).hazard().middle()).isCloseTo(4 * 12 * .01 * .4, within(1e-9));
-        KnownIssue fixedByIt = new KnownIssue("KI-1", updateIds("FTM-1"), updateIds("FTM-1"), "", KnownIssue.State.OPEN, open.failureClass(), open.hosts(), "desk", NOW, NOW);
-        assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(fixedByIt)))).hazard().middle()).isCloseTo(4 * 12 * .01 * .4, within(1e-9));
+        assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open))))
+                        .hazard()
+                        .middle())
+                .isCloseTo(4 * (4 * .5 + 8 * .01 * .4), within(1e-9));
+        KnownIssue fixed = new KnownIssue(
+                "KI-1",
+                updateIds("FTM-1"),
+                List.of(),
+                "",
+                KnownIssue.State.FIXED,
+                open.failureClass(),
+                open.hosts(),
+                "desk",
+                NOW,
+                NOW);
+        assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open)).withIssues(List.of(fixed))))
+                        .hazard()
+                        .middle())
+                .isCloseTo(4 * 12 * .01 * .4, within(1e-9));
+        KnownIssue fixedByIt = new KnownIssue(
+                "KI-1",
+                updateIds("FTM-1"),
+                updateIds("FTM-1"),
+                "",
+                KnownIssue.State.OPEN,
+                open.failureClass(),
+                open.hosts(),
+                "desk",
+                NOW,
+                NOW);
+        assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(fixedByIt))))
+                        .hazard()
+                        .middle())
+                .isCloseTo(4 * 12 * .01 * .4, within(1e-9));
     }
 
     private static FailureReport elsewhere(String id, int others, String where) {
-        return new FailureReport(id, updateId("FTM-1"), Optional.of("E"), FailureClass.REFUSED, "", List.of(), others, Optional.ofNullable(where).map(HostConditions::parse), "site " + id, NOW);
+        return new FailureReport(
+                id,
+                updateId("FTM-1"),
+                Optional.of("E"),
+                FailureClass.REFUSED,
+                "",
+                List.of(),
+                others,
+                Optional.ofNullable(where).map(HostConditions::parse),
+                "site " + id,
+                NOW);
     }
 
     @Test
     void reportsFromElsewhereAddAtMostTwoFailuresToTheCellsTheyMatch() {
         Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
-        Cause cause = new Cause(HostConditions.parse("facing = public"), Optional.of("E"), new Proportion(3, 3), new Proportion(0, 9), 1e-6, 1e-4);
-        TriedHosts none = TriedHosts.of(update, TestFleet.carriages(FLEET, List.of(update)).outcomes(), Evidence.NONE, FLEET, NOW);
+        Cause cause = new Cause(
+                HostConditions.parse("facing = public"),
+                Optional.of("E"),
+                new Proportion(3, 3),
+                new Proportion(0, 9),
+                1e-6,
+                1e-4);
+        TriedHosts none = TriedHosts.of(
+                update, TestFleet.carriages(FLEET, List.of(update)).outcomes(), Evidence.NONE, FLEET, NOW);
         Evidence one = Evidence.NONE.withReports(List.of(elsewhere("1", 3, null)));
-        assertThat(input(update, one, none, List.of(cause)).update().cells()).extracting(CellTries::outside).containsExactly(1.5, 0.0);
+        assertThat(input(update, one, none, List.of(cause)).update().cells())
+                .extracting(CellTries::outside)
+                .containsExactly(1.5, 0.0);
         Evidence two = one.withReports(List.of(elsewhere("2", 30, "facing = internal")));
-        assertThat(input(update, two, none, List.of(cause)).update().cells()).extracting(CellTries::outside).containsExactly(1.5, 2.0);
-        assertThat(input(update, one, none, List.of()).update().cells()).extracting(CellTries::outside).containsExactly(1.5);
+        assertThat(input(update, two, none, List.of(cause)).update().cells())
+                .extracting(CellTries::outside)
+                .containsExactly(1.5, 2.0);
+        assertThat(input(update, one, none, List.of()).update().cells())
+                .extracting(CellTries::outside)
+                .containsExactly(1.5);
     }
 }

@@ -26,19 +26,27 @@ import lucid.formats.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Reads advisories of the Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022), of the profiles security advisory
- * and VEX and without a profile. How versions 2.1 and up mark a withdrawn or superseded advisory, by its category, is read as well.
+ * Reads advisories of the Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022), of the profiles
+ * security advisory and VEX and without a profile. How versions 2.1 and up mark a withdrawn or superseded advisory, by
+ * its category, is read as well.
  */
 public final class CsafReader implements JsonReader {
 
     /** Profiles that announce no update. */
-    private static final Set<String> WITHOUT_UPDATE = Set.of("csaf_informational_advisory", "csaf_security_incident_response");
+    private static final Set<String> WITHOUT_UPDATE =
+            Set.of("csaf_informational_advisory", "csaf_security_incident_response");
 
-    private static final Map<String, Retraction.Type> RETRACTIONS = Map.of("csaf_withdrawn", Retraction.Type.WITHDRAWN, "csaf_superseded", Retraction.Type.SUPERSEDED);
+    private static final Map<String, Retraction.Type> RETRACTIONS =
+            Map.of("csaf_withdrawn", Retraction.Type.WITHDRAWN, "csaf_superseded", Retraction.Type.SUPERSEDED);
 
-    /** Restart categories (section 3.2.3.12.7) that a restart of the host answers, and those that a restart of a service does. */
+    /**
+     * Restart categories (section 3.2.3.12.7) that a restart of the host answers, and those that a restart of a service
+     * does.
+     */
     private static final Set<String> RESTARTS_OF_HOST = Set.of("system", "machine", "connected", "zone");
-    private static final Set<String> RESTARTS_OF_SERVICE = Set.of("service", "vulnerable_component", "dependencies", "parent");
+
+    private static final Set<String> RESTARTS_OF_SERVICE =
+            Set.of("service", "vulnerable_component", "dependencies", "parent");
 
     @Override
     public boolean recognises(JsonNode root) {
@@ -50,16 +58,20 @@ public final class CsafReader implements JsonReader {
         JsonPlace root = JsonPlace.root(node);
         JsonPlace document = root.get("document");
         if (!document.get("csaf_version").line().equals("2.0")) {
-            throw document.get("csaf_version").refused("only version 2.0 is read, this is " + document.get("csaf_version").line());
+            throw document.get("csaf_version")
+                    .refused("only version 2.0 is read, this is "
+                            + document.get("csaf_version").line());
         }
-        String category = document.get("category").exists() ? document.get("category").line() : "";
+        String category =
+                document.get("category").exists() ? document.get("category").line() : "";
         if (WITHOUT_UPDATE.contains(category)) {
             throw document.get("category").refused("a document of the profile " + category + " announces no update");
         }
         JsonPlace tracking = document.get("tracking");
         List<Problem> problems = new ArrayList<>();
         if (tracking.get("status").exists() && tracking.get("status").line().equals("draft")) {
-            problems.add(new Problem(tracking.get("status").pointer(), "this is a draft, which its vendor has not released"));
+            problems.add(new Problem(
+                    tracking.get("status").pointer(), "this is a draft, which its vendor has not released"));
         }
         ProductTree products = new ProductTree(root.get("product_tree"));
         StatusRanges ranges = new StatusRanges(products, problems);
@@ -90,14 +102,20 @@ public final class CsafReader implements JsonReader {
                 tracking.get("initial_release_date").instant(),
                 tracking.get("current_release_date").instant(),
                 Optional.empty(),
-                document.get("aggregate_severity").get("text").optionalText().or(() -> worstImpact(root.get("vulnerabilities"))),
+                document.get("aggregate_severity")
+                        .get("text")
+                        .optionalText()
+                        .or(() -> worstImpact(root.get("vulnerabilities"))),
                 List.copyOf(vulnerabilities),
                 ranges.fixes(),
                 restart,
-                Optional.ofNullable(RETRACTIONS.get(category)).map(type -> new Retraction(type, retractionWords(document.get("notes")))),
+                Optional.ofNullable(RETRACTIONS.get(category))
+                        .map(type -> new Retraction(type, retractionWords(document.get("notes")))),
                 List.copyOf(statements),
                 List.copyOf(remedies),
-                document.get("references").items().stream().map(reference -> reference.get("url").as(JsonPlace::requireWebAddress)).toList());
+                document.get("references").items().stream()
+                        .map(reference -> reference.get("url").as(JsonPlace::requireWebAddress))
+                        .toList());
         return new ReadDocument(Format.CSAF, new Content.OfAdvisories(List.of(advisory)), List.copyOf(problems));
     }
 
@@ -110,13 +128,16 @@ public final class CsafReader implements JsonReader {
         return tracking.get("revision_history").items().stream()
                 .filter(revision -> revision.get("number").line().equals(version))
                 .flatMap(revision -> revision.get("summary").optionalText().stream())
-                .findFirst().orElse("");
+                .findFirst()
+                .orElse("");
     }
 
     /** Its CVE, else the first other identifier that the vendor gives it. */
     private static Optional<String> identifier(JsonPlace vulnerability) {
         if (!vulnerability.get("cve").exists()) {
-            return vulnerability.get("ids").items().stream().map(id -> id.get("text").line()).findFirst();
+            return vulnerability.get("ids").items().stream()
+                    .map(id -> id.get("text").line())
+                    .findFirst();
         }
         String cve = vulnerability.get("cve").line();
         if (!cve.matches("CVE-\\d{4}-\\d{4,}")) {
@@ -129,12 +150,19 @@ public final class CsafReader implements JsonReader {
         // The vendor may score products apart; the worst of the newest CVSS version counts.
         List<JsonPlace> scores = place.get("scores").items();
         Optional<JsonPlace> worst = worst(scores, "cvss_v3").or(() -> worst(scores, "cvss_v2"));
-        return new Vulnerability(id, place.get("title").optionalText().orElse(""), worst.map(CsafReader::baseScore),
-                worst.flatMap(score -> score.get("vectorString").optionalText()), threat(place, "exploit_status").orElse(""));
+        return new Vulnerability(
+                id,
+                place.get("title").optionalText().orElse(""),
+                worst.map(CsafReader::baseScore),
+                worst.flatMap(score -> score.get("vectorString").optionalText()),
+                threat(place, "exploit_status").orElse(""));
     }
 
     private static Optional<JsonPlace> worst(List<JsonPlace> scores, String version) {
-        return scores.stream().map(score -> score.get(version)).filter(JsonPlace::exists).max(Comparator.comparingDouble(CsafReader::baseScore));
+        return scores.stream()
+                .map(score -> score.get(version))
+                .filter(JsonPlace::exists)
+                .max(Comparator.comparingDouble(CsafReader::baseScore));
     }
 
     private static double baseScore(JsonPlace score) {
@@ -184,8 +212,12 @@ public final class CsafReader implements JsonReader {
 
     private static Optional<Remedy> remedy(JsonPlace remediation) {
         String category = remediation.get("category").line();
-        return category.equals("vendor_fix") ? Optional.empty()
-                : remediation.get("details").optionalText().map(details -> new Remedy(category.replace('_', ' '), details));
+        return category.equals("vendor_fix")
+                ? Optional.empty()
+                : remediation
+                        .get("details")
+                        .optionalText()
+                        .map(details -> new Remedy(category.replace('_', ' '), details));
     }
 
     private static String summary(JsonPlace notes) {
@@ -201,8 +233,12 @@ public final class CsafReader implements JsonReader {
 
     private static String retractionWords(JsonPlace notes) {
         return notes.items().stream()
-                .filter(note -> note.get("title").optionalText().filter(title -> title.toLowerCase().startsWith("reasoning for")).isPresent())
+                .filter(note -> note.get("title")
+                        .optionalText()
+                        .filter(title -> title.toLowerCase().startsWith("reasoning for"))
+                        .isPresent())
                 .map(note -> note.get("text").text())
-                .findFirst().orElseGet(() -> summary(notes));
+                .findFirst()
+                .orElseGet(() -> summary(notes));
     }
 }

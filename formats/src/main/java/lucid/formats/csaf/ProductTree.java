@@ -19,7 +19,12 @@ final class ProductTree {
      * @param version of it: from the package URL, else from the branch that names a version
      * @param ranges affected ranges of a version range branch; empty for a single version
      */
-    record Entry(String name, Optional<PackageReference> reference, Optional<String> version, List<AffectedRange> ranges, JsonPlace place) {}
+    record Entry(
+            String name,
+            Optional<PackageReference> reference,
+            Optional<String> version,
+            List<AffectedRange> ranges,
+            JsonPlace place) {}
 
     private final Map<String, Entry> entries = new HashMap<>();
     private final Set<String> groups = new HashSet<>();
@@ -40,7 +45,10 @@ final class ProductTree {
         return entry;
     }
 
-    /** Checks the products and groups that a remediation, threat or flag names; what they say is taken for the whole document. */
+    /**
+     * Checks the products and groups that a remediation, threat or flag names; what they say is taken for the whole
+     * document.
+     */
     void requireDefined(JsonPlace statement) {
         statement.get("product_ids").items().forEach(this::entry);
         for (JsonPlace group : statement.get("group_ids").items()) {
@@ -63,9 +71,11 @@ final class ProductTree {
         String category = branch.map(b -> b.get("category").line()).orElse("");
         Optional<String> packageType = reference.map(r -> r.build().product().type());
         List<AffectedRange> ranges = category.equals("product_version_range") && name.isPresent()
-                ? name.get().as(text -> VersRange.parse(text, packageType.orElseThrow())) : List.of();
-        Optional<String> version = reference.flatMap(PackageReference::version)
-                .or(() -> name.filter(n -> category.equals("product_version")).map(n -> n.as(reference.orElseThrow().build().product().ordering()::require)));
+                ? name.get().as(text -> VersRange.parse(text, packageType.orElseThrow()))
+                : List.of();
+        Optional<String> version = reference.flatMap(PackageReference::version).or(() -> name.filter(
+                        n -> category.equals("product_version"))
+                .map(n -> n.as(reference.orElseThrow().build().product().ordering()::require)));
         put(product, new Entry(nameOf(product), reference, version, ranges, product));
     }
 
@@ -75,9 +85,12 @@ final class ProductTree {
         entry(relationship.get("relates_to_product_reference"));
         JsonPlace product = relationship.get("full_product_name");
         Optional<PackageReference> own = packageUrl(product);
-        put(product, own.isEmpty()
-                ? new Entry(nameOf(product), part.reference(), part.version(), part.ranges(), product)
-                : new Entry(nameOf(product), own, own.get().version().or(part::version), part.ranges(), product));
+        put(
+                product,
+                own.isEmpty()
+                        ? new Entry(nameOf(product), part.reference(), part.version(), part.ranges(), product)
+                        : new Entry(
+                                nameOf(product), own, own.get().version().or(part::version), part.ranges(), product));
     }
 
     private void group(JsonPlace group) {
@@ -91,12 +104,14 @@ final class ProductTree {
     }
 
     private static String nameOf(JsonPlace product) {
-        return product.get("name").optionalText().orElseGet(() -> product.get("product_id").line());
+        return product.get("name").optionalText().orElseGet(() -> product.get("product_id")
+                .line());
     }
 
     private void put(JsonPlace product, Entry entry) {
         if (entries.put(product.get("product_id").line(), entry) != null) {
-            throw product.get("product_id").refused("the product '" + product.get("product_id").line() + "' is defined twice");
+            throw product.get("product_id")
+                    .refused("the product '" + product.get("product_id").line() + "' is defined twice");
         }
     }
 }

@@ -16,17 +16,21 @@ import lucid.formats.JsonPlace;
 import lucid.formats.Problem;
 
 /**
- * Turns the product status of a document's vulnerabilities (CSAF 2.0 section 3.2.3.9) into fixes. In this order, the first that is there:
+ * Turns the product status of a document's vulnerabilities (CSAF 2.0 section 3.2.3.9) into fixes. In this order, the
+ * first that is there:
  *
  * <ul>
- *   <li>a version range among the affected products is taken as it is; one without an end ends at the first fixed version above its beginning;
- *   <li>a first affected version opens a range that ends at the next fixed version above it, else with the next last affected one;
- *   <li>fixed versions alone: everything below is affected. Several for one vulnerability are tracks: each reaches from the lowest version that is
- *       said to be affected above the fix before it, else from behind that fix;
+ *   <li>a version range among the affected products is taken as it is; one without an end ends at the first fixed
+ *       version above its beginning;
+ *   <li>a first affected version opens a range that ends at the next fixed version above it, else with the next last
+ *       affected one;
+ *   <li>fixed versions alone: everything below is affected. Several for one vulnerability are tracks: each reaches from
+ *       the lowest version that is said to be affected above the fix before it, else from behind that fix;
  *   <li>affected versions alone mean everything up to the highest, with nothing to install.
  * </ul>
  *
- * Each vulnerability is taken by itself; what several affect together is the union, so who has the last fix of a track has them all.
+ * Each vulnerability is taken by itself; what several affect together is the union, so who has the last fix of a track
+ * has them all.
  */
 final class StatusRanges {
 
@@ -45,25 +49,41 @@ final class StatusRanges {
         /** Affected ranges by themselves; empty if only fixed versions are told. */
         List<AffectedRange> own(VersionOrdering ordering) {
             if (!ranges.isEmpty()) {
-                return ranges.stream().map(range -> range.end().isPresent() ? range : closed(range.introduced(), range.afterIntroduced(), Set.of(), ordering)).toList();
+                return ranges.stream()
+                        .map(range -> range.end().isPresent()
+                                ? range
+                                : closed(range.introduced(), range.afterIntroduced(), Set.of(), ordering))
+                        .toList();
             }
             if (!first.isEmpty()) {
-                return first.stream().map(version -> closed(Optional.of(version), false, affected, ordering)).toList();
+                return first.stream()
+                        .map(version -> closed(Optional.of(version), false, affected, ordering))
+                        .toList();
             }
             if (!fixed.isEmpty()) {
                 return List.of();
             }
-            return everyVersion ? List.of(new AffectedRange(Optional.empty(), Optional.empty(), false))
-                    : affected.stream().max(ordering).map(AffectedRange::upTo).stream().toList();
+            return everyVersion
+                    ? List.of(new AffectedRange(Optional.empty(), Optional.empty(), false))
+                    : affected.stream().max(ordering).map(AffectedRange::upTo).stream()
+                            .toList();
         }
 
-        /** From a beginning to the first fixed version above it, else with the first last affected one, else without end. */
-        private AffectedRange closed(Optional<String> introduced, boolean after, Set<String> lastAffected, VersionOrdering ordering) {
-            Optional<String> end = fixed.stream().filter(version -> introduced.isEmpty() || ordering.compare(version, introduced.get()) > 0).min(ordering);
+        /**
+         * From a beginning to the first fixed version above it, else with the first last affected one, else without
+         * end.
+         */
+        private AffectedRange closed(
+                Optional<String> introduced, boolean after, Set<String> lastAffected, VersionOrdering ordering) {
+            Optional<String> end = fixed.stream()
+                    .filter(version -> introduced.isEmpty() || ordering.compare(version, introduced.get()) > 0)
+                    .min(ordering);
             if (end.isPresent()) {
                 return new AffectedRange(introduced, after, end, false);
             }
-            Optional<String> last = lastAffected.stream().filter(version -> introduced.isEmpty() || ordering.compare(version, introduced.get()) >= 0).min(ordering);
+            Optional<String> last = lastAffected.stream()
+                    .filter(version -> introduced.isEmpty() || ordering.compare(version, introduced.get()) >= 0)
+                    .min(ordering);
             return new AffectedRange(introduced, after, last, last.isPresent());
         }
     }
@@ -81,14 +101,20 @@ final class StatusRanges {
     void add(JsonPlace status) {
         Map<ProductBuild, Statements> here = new TreeMap<>();
         for (String list : FIXED) {
-            status.get(list).items().forEach(id -> statement(id, here).ifPresent(of -> version(id).ifPresentOrElse(of.fixed::add,
-                    () -> problems.add(new Problem(id.pointer(), "left out: without a version it cannot be told from when on it is fixed")))));
+            status.get(list).items().forEach(id -> statement(id, here).ifPresent(of -> version(id)
+                    .ifPresentOrElse(
+                            of.fixed::add,
+                            () -> problems.add(new Problem(
+                                    id.pointer(),
+                                    "left out: without a version it cannot be told from when on it is fixed")))));
         }
-        status.get("first_affected").items().forEach(id -> statement(id, here).ifPresent(of -> version(id).ifPresent(of.first::add)));
+        status.get("first_affected").items().forEach(id -> statement(id, here)
+                .ifPresent(of -> version(id).ifPresent(of.first::add)));
         for (String list : AFFECTED) {
             status.get(list).items().forEach(id -> statement(id, here).ifPresent(of -> affected(id, of)));
         }
-        here.forEach((build, of) -> statements.computeIfAbsent(build, b -> new ArrayList<>()).add(of));
+        here.forEach((build, of) ->
+                statements.computeIfAbsent(build, b -> new ArrayList<>()).add(of));
     }
 
     private void affected(JsonPlace id, Statements of) {
@@ -106,7 +132,9 @@ final class StatusRanges {
     private Optional<Statements> statement(JsonPlace id, Map<ProductBuild, Statements> here) {
         ProductTree.Entry entry = products.entry(id);
         if (entry.reference().isEmpty()) {
-            Problem problem = new Problem(entry.place().pointer(), "left out: without a package URL no host can be found that has this product");
+            Problem problem = new Problem(
+                    entry.place().pointer(),
+                    "left out: without a package URL no host can be found that has this product");
             if (!problems.contains(problem)) {
                 problems.add(problem);
             }
@@ -119,7 +147,8 @@ final class StatusRanges {
 
     List<Fix> fixes() {
         List<Fix> fixes = new ArrayList<>();
-        statements.forEach((build, vulnerabilities) -> fix(build, vulnerabilities).ifPresent(fixes::add));
+        statements.forEach(
+                (build, vulnerabilities) -> fix(build, vulnerabilities).ifPresent(fixes::add));
         return fixes;
     }
 
@@ -146,7 +175,8 @@ final class StatusRanges {
         Fix whole = Fix.ofVulnerabilities(build, ranges);
         onlyFixed.stream().flatMap(Set::stream).forEach(version -> whole.trackOf(version)
                 .filter(track -> track.end().isPresent())
-                .ifPresent(track -> ranges.add(List.of(new AffectedRange(track.introduced(), track.afterIntroduced(), Optional.of(version), false)))));
+                .ifPresent(track -> ranges.add(List.of(
+                        new AffectedRange(track.introduced(), track.afterIntroduced(), Optional.of(version), false)))));
         return Optional.of(Fix.ofVulnerabilities(build, ranges));
     }
 
@@ -158,10 +188,15 @@ final class StatusRanges {
         }
     }
 
-    /** The fixed version of each track, ascending. The vulnerability that is fixed in most versions tells the tracks. */
+    /**
+     * The fixed version of each track, ascending. The vulnerability that is fixed in most versions tells the tracks.
+     */
     private static List<String> ends(List<Set<String>> fixed, VersionOrdering ordering) {
-        List<List<String>> ascending = fixed.stream().map(versions -> versions.stream().sorted(ordering).toList()).toList();
-        List<String> ends = new ArrayList<>(ascending.stream().max(Comparator.comparingInt(List::size)).orElse(List.of()));
+        List<List<String>> ascending = fixed.stream()
+                .map(versions -> versions.stream().sorted(ordering).toList())
+                .toList();
+        List<String> ends = new ArrayList<>(
+                ascending.stream().max(Comparator.comparingInt(List::size)).orElse(List.of()));
         for (List<String> versions : ascending) {
             for (int i = 0; i < versions.size(); i++) {
                 String version = versions.get(i);
@@ -188,8 +223,11 @@ final class StatusRanges {
         for (int i = 1; i < fixed.size(); i++) {
             String before = fixed.get(i - 1);
             String end = fixed.get(i);
-            Optional<String> lowest = affected.stream().filter(a -> ordering.compare(a, before) > 0 && ordering.compare(a, end) < 0).min(ordering);
-            tracks.add(new AffectedRange(lowest.or(() -> Optional.of(before)), lowest.isEmpty(), Optional.of(end), false));
+            Optional<String> lowest = affected.stream()
+                    .filter(a -> ordering.compare(a, before) > 0 && ordering.compare(a, end) < 0)
+                    .min(ordering);
+            tracks.add(
+                    new AffectedRange(lowest.or(() -> Optional.of(before)), lowest.isEmpty(), Optional.of(end), false));
         }
         return tracks;
     }

@@ -9,9 +9,10 @@ import java.util.Set;
 import lucid.core.update.AffectedRange;
 
 /**
- * A version range as CSAF 2.0 section 3.1.2.3.2 allows it: a specifier {@code vers:scheme/constraint|constraint…}, or its constraints
- * alone. The constraints stand in the order of their versions: {@code >=} or {@code >} opens an affected range, {@code <} or
- * {@code <=} closes one, {@code =} or nothing names one version, {@code !=} leaves one out.
+ * A version range as CSAF 2.0 section 3.1.2.3.2 allows it: a specifier {@code vers:scheme/constraint|constraint…}, or
+ * its constraints alone. The constraints stand in the order of their versions: {@code >=} or {@code >} opens an
+ * affected range, {@code <} or {@code <=} closes one, {@code =} or nothing names one version, {@code !=} leaves one
+ * out.
  */
 final class VersRange {
 
@@ -30,18 +31,21 @@ final class VersRange {
 
     /**
      * @param packageType type of the package URL whose versions these are
-     * @throws IllegalArgumentException for a text of another form, constraints that make no ranges, or the scheme of another package type
+     * @throws IllegalArgumentException for a text of another form, constraints that make no ranges, or the scheme of
+     *     another package type
      */
     static List<AffectedRange> parse(String text, String packageType) {
         String constraints = text;
         if (text.startsWith("vers:")) {
             int slash = text.indexOf('/');
             if (slash < 0) {
-                throw new IllegalArgumentException("'" + text + "' is no version range such as vers:generic/>=1.0|<1.4 or >=1.0|<1.4");
+                throw new IllegalArgumentException(
+                        "'" + text + "' is no version range such as vers:generic/>=1.0|<1.4 or >=1.0|<1.4");
             }
             String scheme = text.substring("vers:".length(), slash);
             if (OWN_SCHEMES.contains(scheme) && !scheme.equals(packageType)) {
-                throw new IllegalArgumentException("'" + text + "' orders versions as " + scheme + " does, but the package URL is of type " + packageType);
+                throw new IllegalArgumentException("'" + text + "' orders versions as " + scheme
+                        + " does, but the package URL is of type " + packageType);
             }
             constraints = text.substring(slash + 1);
         }
@@ -59,14 +63,17 @@ final class VersRange {
         String comparator = constraint.replaceFirst("[^<>=!*].*$", "");
         String version = decoded(constraint.substring(comparator.length()));
         if (version.isEmpty() || version.chars().anyMatch(c -> c <= ' ')) {
-            throw new IllegalArgumentException("'" + text + "' is no version range such as vers:generic/>=1.0|<1.4 or >=1.0|<1.4");
+            throw new IllegalArgumentException(
+                    "'" + text + "' is no version range such as vers:generic/>=1.0|<1.4 or >=1.0|<1.4");
         }
         switch (comparator) {
             case ">=", ">" -> open(version, comparator.equals(">"));
             case "<", "<=" -> close(version, comparator.equals("<="));
             case "=", "" -> only(version);
             case "!=" -> leaveOut(version);
-            default -> throw new IllegalArgumentException("'" + constraint + "' in '" + text + "' is no constraint: one begins with >=, >, <, <=, =, != or the version");
+            default ->
+                throw new IllegalArgumentException("'" + constraint + "' in '" + text
+                        + "' is no constraint: one begins with >=, >, <, <=, =, != or the version");
         }
     }
 

@@ -9,13 +9,18 @@ import lucid.core.update.VendorStatement;
 import lucid.formats.JsonPlace;
 
 /**
- * What a vulnerability says of products beside affected and fixed (CSAF 2.0 sections 3.2.3.9 and 4.5): known not affected, with the
- * justification of its flags or impact threats; under investigation; recommended.
+ * What a vulnerability says of products beside affected and fixed (CSAF 2.0 sections 3.2.3.9 and 4.5): known not
+ * affected, with the justification of its flags or impact threats; under investigation; recommended.
  */
 final class VexStatements {
 
-    private static final Map<String, VendorStatement.Type> LISTS = Map.of("known_not_affected", VendorStatement.Type.NOT_AFFECTED,
-            "under_investigation", VendorStatement.Type.UNDER_INVESTIGATION, "recommended", VendorStatement.Type.RECOMMENDED);
+    private static final Map<String, VendorStatement.Type> LISTS = Map.of(
+            "known_not_affected",
+            VendorStatement.Type.NOT_AFFECTED,
+            "under_investigation",
+            VendorStatement.Type.UNDER_INVESTIGATION,
+            "recommended",
+            VendorStatement.Type.RECOMMENDED);
 
     private VexStatements() {}
 
@@ -24,17 +29,29 @@ final class VexStatements {
         collect(place.get("threats"), "details", "impact", products, words);
         collect(place.get("flags"), "label", "", products, words);
         List<VendorStatement> statements = new ArrayList<>();
-        LISTS.forEach((list, type) -> place.get("product_status").get(list).items().forEach(id -> {
-            ProductTree.Entry entry = products.entry(id);
-            String product = entry.reference().map(reference -> reference.build().product().name()).orElse(entry.name());
-            String why = type == VendorStatement.Type.NOT_AFFECTED ? Optional.ofNullable(words.get(id.line())).orElse(words.getOrDefault("", "")) : "";
-            statements.add(new VendorStatement(type, vulnerability, product, entry.reference().map(reference -> reference.build()), entry.version(), why));
-        }));
+        LISTS.forEach(
+                (list, type) -> place.get("product_status").get(list).items().forEach(id -> {
+                    ProductTree.Entry entry = products.entry(id);
+                    String product = entry.reference()
+                            .map(reference -> reference.build().product().name())
+                            .orElse(entry.name());
+                    String why = type == VendorStatement.Type.NOT_AFFECTED
+                            ? Optional.ofNullable(words.get(id.line())).orElse(words.getOrDefault("", ""))
+                            : "";
+                    statements.add(new VendorStatement(
+                            type,
+                            vulnerability,
+                            product,
+                            entry.reference().map(reference -> reference.build()),
+                            entry.version(),
+                            why));
+                }));
         return statements;
     }
 
     /** Words by product id; under the empty id what is said of no product in particular. */
-    private static void collect(JsonPlace list, String text, String category, ProductTree products, Map<String, String> words) {
+    private static void collect(
+            JsonPlace list, String text, String category, ProductTree products, Map<String, String> words) {
         for (JsonPlace item : list.items()) {
             if (category.isEmpty() || item.get("category").line().equals(category)) {
                 products.requireDefined(item);

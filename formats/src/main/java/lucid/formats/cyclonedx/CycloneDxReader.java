@@ -20,8 +20,8 @@ import lucid.formats.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Reads a CycloneDX document (ECMA-424, JSON) as the inventory of one host: the described component is the host, a component of the type
- * operating-system its platform, every component with a package URL an installed product.
+ * Reads a CycloneDX document (ECMA-424, JSON) as the inventory of one host: the described component is the host, a
+ * component of the type operating-system its platform, every component with a package URL an installed product.
  */
 public final class CycloneDxReader implements JsonReader {
 
@@ -53,11 +53,22 @@ public final class CycloneDxReader implements JsonReader {
             }
         }
         if (!nameless.isEmpty()) {
-            problems.add(new Problem(nameless.get(0).pointer(), nameless.size() + " components have no package URL and are left out; this is the first"));
+            problems.add(new Problem(
+                    nameless.get(0).pointer(),
+                    nameless.size() + " components have no package URL and are left out; this is the first"));
         }
         Instant at = metadata.get("timestamp").instant();
-        HostReport report = new HostReport(host.get("name").identifier(), platform(root, components), at, traits(host), List.copyOf(products), Optional.empty(), Optional.empty(), List.of());
-        return new ReadDocument(Format.CYCLONEDX, new Content.OfInventory(List.of(report), List.of()), List.copyOf(problems));
+        HostReport report = new HostReport(
+                host.get("name").identifier(),
+                platform(root, components),
+                at,
+                traits(host),
+                List.copyOf(products),
+                Optional.empty(),
+                Optional.empty(),
+                List.of());
+        return new ReadDocument(
+                Format.CYCLONEDX, new Content.OfInventory(List.of(report), List.of()), List.copyOf(problems));
     }
 
     private static void collect(JsonPlace list, List<JsonPlace> components) {
@@ -69,9 +80,12 @@ public final class CycloneDxReader implements JsonReader {
 
     private static Optional<InstalledProduct> product(JsonPlace component, List<Problem> problems) {
         try {
-            PackageReference reference = PackageReference.parse(component.get("purl").line());
-            String version = reference.version().orElseGet(() -> component.get("version").line());
-            return Optional.of(new InstalledProduct(reference.build(), reference.build().product().ordering().require(version)));
+            PackageReference reference =
+                    PackageReference.parse(component.get("purl").line());
+            String version =
+                    reference.version().orElseGet(() -> component.get("version").line());
+            return Optional.of(new InstalledProduct(
+                    reference.build(), reference.build().product().ordering().require(version)));
         } catch (IllegalArgumentException e) {
             problems.add(new Problem(component.pointer(), "left out: " + e.getMessage()));
             return Optional.empty();
@@ -79,9 +93,16 @@ public final class CycloneDxReader implements JsonReader {
     }
 
     private static String platform(JsonPlace root, List<JsonPlace> components) {
-        return components.stream().filter(component -> component.get("type").line().equals("operating-system")).findFirst()
-                .map(system -> system.get("name").line() + system.get("version").optionalText().map(version -> " " + version).orElse(""))
-                .orElseThrow(() -> root.get("components").refused("no component of the type operating-system says what platform the host has"));
+        return components.stream()
+                .filter(component -> component.get("type").line().equals("operating-system"))
+                .findFirst()
+                .map(system -> system.get("name").line()
+                        + system.get("version")
+                                .optionalText()
+                                .map(version -> " " + version)
+                                .orElse(""))
+                .orElseThrow(() -> root.get("components")
+                        .refused("no component of the type operating-system says what platform the host has"));
     }
 
     private static Map<String, Trait> traits(JsonPlace host) {

@@ -35,14 +35,21 @@ public final class FailureReportsReader implements JsonReader {
         String source = JsonPlace.root(node).get("source").line();
         List<Problem> problems = new ArrayList<>();
         Map<String, UpdateId> withdrawn = new LinkedHashMap<>();
-        List<Optional<FailureReport>> read = SCHEMA.each(node, "reports", item -> {
-            if (item.get("withdrawn").node().asBoolean(false)) {
-                withdrawn.put(id(source, item), item.get("update").update());
-                return Optional.empty();
-            }
-            return Optional.of(report(source, item, hints));
-        }, problems);
-        return new ReadDocument(Format.FAILURE_REPORTS, new Content.OfReports(read.stream().flatMap(Optional::stream).toList(), withdrawn), problems);
+        List<Optional<FailureReport>> read = SCHEMA.each(
+                node,
+                "reports",
+                item -> {
+                    if (item.get("withdrawn").node().asBoolean(false)) {
+                        withdrawn.put(id(source, item), item.get("update").update());
+                        return Optional.empty();
+                    }
+                    return Optional.of(report(source, item, hints));
+                },
+                problems);
+        return new ReadDocument(
+                Format.FAILURE_REPORTS,
+                new Content.OfReports(read.stream().flatMap(Optional::stream).toList(), withdrawn),
+                problems);
     }
 
     private static String id(String source, JsonPlace item) {
@@ -50,7 +57,10 @@ public final class FailureReportsReader implements JsonReader {
     }
 
     private static FailureReport report(String source, JsonPlace item, ReadingHints hints) {
-        List<String> hosts = item.get("hosts").items().stream().map(JsonPlace::line).distinct().toList();
+        List<String> hosts = item.get("hosts").items().stream()
+                .map(JsonPlace::line)
+                .distinct()
+                .toList();
         int others = item.get("others").exists() ? item.get("others").node().intValue() : 0;
         if (hosts.isEmpty() && others == 0) {
             throw item.refused("a report names hosts, or tells how many others");
@@ -59,10 +69,16 @@ public final class FailureReportsReader implements JsonReader {
                 id(source, item),
                 item.get("update").update(),
                 item.get("code").optionalText(),
-                item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))).orElse(FailureClass.DEGRADED),
+                item.get("class")
+                        .optionalText()
+                        .map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT)))
+                        .orElse(FailureClass.DEGRADED),
                 item.get("text").optionalText().orElse(""),
-                hosts, others,
-                item.get("where").exists() ? Optional.of(item.get("where").as(HostConditions::parse)) : Optional.empty(),
+                hosts,
+                others,
+                item.get("where").exists()
+                        ? Optional.of(item.get("where").as(HostConditions::parse))
+                        : Optional.empty(),
                 source,
                 item.get("at").told(hints.received()));
     }

@@ -33,14 +33,21 @@ public final class KnownIssuesReader implements JsonReader {
         String source = JsonPlace.root(node).get("source").line();
         List<Problem> problems = new ArrayList<>();
         List<String> withdrawn = new ArrayList<>();
-        List<Optional<KnownIssue>> read = SCHEMA.each(node, "issues", item -> {
-            if (item.get("withdrawn").node().asBoolean(false)) {
-                withdrawn.add(item.get("id").line());
-                return Optional.empty();
-            }
-            return Optional.of(issue(source, item, hints));
-        }, problems);
-        return new ReadDocument(Format.KNOWN_ISSUES, new Content.OfIssues(read.stream().flatMap(Optional::stream).toList(), withdrawn), problems);
+        List<Optional<KnownIssue>> read = SCHEMA.each(
+                node,
+                "issues",
+                item -> {
+                    if (item.get("withdrawn").node().asBoolean(false)) {
+                        withdrawn.add(item.get("id").line());
+                        return Optional.empty();
+                    }
+                    return Optional.of(issue(source, item, hints));
+                },
+                problems);
+        return new ReadDocument(
+                Format.KNOWN_ISSUES,
+                new Content.OfIssues(read.stream().flatMap(Optional::stream).toList(), withdrawn),
+                problems);
     }
 
     private static KnownIssue issue(String source, JsonPlace item, ReadingHints hints) {
@@ -50,9 +57,14 @@ public final class KnownIssuesReader implements JsonReader {
                 item.get("updates").items().stream().map(JsonPlace::update).toList(),
                 item.get("fixedBy").items().stream().map(JsonPlace::update).toList(),
                 item.get("text").text(),
-                KnownIssue.State.valueOf(item.get("state").line().toUpperCase(Locale.ROOT).replace(' ', '_')),
+                KnownIssue.State.valueOf(
+                        item.get("state").line().toUpperCase(Locale.ROOT).replace(' ', '_')),
                 item.get("class").optionalText().map(c -> FailureClass.valueOf(c.toUpperCase(Locale.ROOT))),
-                item.get("hosts").exists() ? Optional.of(item.get("hosts").as(HostConditions::parse)) : Optional.empty(),
-                source, told, told);
+                item.get("hosts").exists()
+                        ? Optional.of(item.get("hosts").as(HostConditions::parse))
+                        : Optional.empty(),
+                source,
+                told,
+                told);
     }
 }

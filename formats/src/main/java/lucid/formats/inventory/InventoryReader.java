@@ -37,30 +37,35 @@ import tools.jackson.databind.json.JsonMapper;
 /**
  * Reads our own host inventory in JSON lines; the schema of a line is {@code inventory-line-1}.
  *
- * <p>Each host is a line {@code t=host}, its products, and a line {@code t=end} with the number of lines before it. A host
- * without a matching end was cut off and is refused; a single product that cannot be read is left out and named, and the host is
- * kept. A line {@code t=outcome} tells what happened with an update, inside a host's lines or by itself. Lines of other types are left for later
- * versions and passed over.
+ * <p>Each host is a line {@code t=host}, its products, and a line {@code t=end} with the number of lines before it. A
+ * host without a matching end was cut off and is refused; a single product that cannot be read is left out and named,
+ * and the host is kept. A line {@code t=outcome} tells what happened with an update, inside a host's lines or by
+ * itself. Lines of other types are left for later versions and passed over.
  */
 public final class InventoryReader {
 
     private static final int LONGEST_LINE = 100_000;
     /** Of one host; a large desktop has some five thousand packages. */
     public static final int MOST_PRODUCTS = 20_000;
+
     public static final int MOST_TRAITS = 200;
     private static final int LONGEST_TRAIT_NAME = 200;
     private static final int MOST_EVENTS = 5_000;
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
-            .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(5).build()).build())
+                    .streamReadConstraints(
+                            StreamReadConstraints.builder().maxNestingDepth(5).build())
+                    .build())
             .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
             .build();
 
     /**
-     * Product lines that were read before. A fleet has many lines and few different ones, and hosts write theirs alike from report to report: most are
-     * found here, word for word. It is emptied when it is full, which a fleet does not do by itself.
+     * Product lines that were read before. A fleet has many lines and few different ones, and hosts write theirs alike
+     * from report to report: most are found here, word for word. It is emptied when it is full, which a fleet does not
+     * do by itself.
      */
     private static final Map<String, InstalledProduct> KNOWN_LINES = new ConcurrentHashMap<>();
+
     private static final int MOST_KNOWN_LINES = 100_000;
     private static final int LONGEST_KNOWN_LINE = 300;
 
@@ -73,9 +78,11 @@ public final class InventoryReader {
 
     /** The host whose lines are being read, without its products; null between hosts. */
     private HostReport open;
+
     private int openedAt;
     /** True after a host line that was refused: its other lines are passed over. */
     private boolean skipping;
+
     private final List<InstalledProduct> products = new ArrayList<>();
     private final List<HostReport.Event> events = new ArrayList<>();
     private final List<PackageChange> changes = new ArrayList<>();
@@ -105,8 +112,13 @@ public final class InventoryReader {
         if (reader.reports.isEmpty() && reader.loose.isEmpty()) {
             throw new RefusedDocumentException(reader.problems);
         }
-        List<HostEvents> loose = reader.loose.entrySet().stream().map(e -> new HostEvents(e.getKey(), List.copyOf(e.getValue()))).toList();
-        return new ReadDocument(Format.INVENTORY, new Content.OfInventory(List.copyOf(reader.reports), loose), List.copyOf(reader.problems));
+        List<HostEvents> loose = reader.loose.entrySet().stream()
+                .map(e -> new HostEvents(e.getKey(), List.copyOf(e.getValue())))
+                .toList();
+        return new ReadDocument(
+                Format.INVENTORY,
+                new Content.OfInventory(List.copyOf(reader.reports), loose),
+                List.copyOf(reader.problems));
     }
 
     private void take(int number, String line) {
@@ -121,12 +133,13 @@ public final class InventoryReader {
                 case "outcome" -> outcome(place);
                 case "change" -> change(place);
                 case "end" -> end(number, place);
-                default -> { }
+                default -> {}
             }
         } catch (JacksonException e) {
             problems.add(new Problem("line " + number, "this is not valid JSON: " + e.getOriginalMessage()));
         } catch (RefusedDocumentException e) {
-            e.problems().forEach(p -> problems.add(new Problem(("line " + number + " " + p.place()).strip(), p.reason())));
+            e.problems()
+                    .forEach(p -> problems.add(new Problem(("line " + number + " " + p.place()).strip(), p.reason())));
         }
     }
 
@@ -143,7 +156,10 @@ public final class InventoryReader {
 
     private void cutOff(int number, String where) {
         if (open != null) {
-            problems.add(new Problem("line " + number, "the report of " + open.name() + " from line " + openedAt + " was cut off: " + where + " without its end"));
+            problems.add(new Problem(
+                    "line " + number,
+                    "the report of " + open.name() + " from line " + openedAt + " was cut off: " + where
+                            + " without its end"));
             open = null;
         }
     }
@@ -172,7 +188,8 @@ public final class InventoryReader {
 
     /** Refuses the whole host: what is left of it would look as if the rest were not installed. */
     private RefusedDocumentException tooMuch(JsonPlace place, String limit) {
-        RefusedDocumentException refused = place.refused("the report of " + open.name() + " has more than " + limit + ", which no host has; it is refused");
+        RefusedDocumentException refused = place.refused(
+                "the report of " + open.name() + " has more than " + limit + ", which no host has; it is refused");
         open = null;
         skipping = true;
         return refused;
@@ -200,8 +217,13 @@ public final class InventoryReader {
             throw tooMuch(place, MOST_EVENTS + " changes");
         }
         ProductBuild build = build(place);
-        changes.add(new PackageChange(build, place.get("what").as(word -> word(PackageChange.What.class, word)), version(place.get("from"), build), version(place.get("to"), build),
-                place.get("at").instant(), place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty()));
+        changes.add(new PackageChange(
+                build,
+                place.get("what").as(word -> word(PackageChange.What.class, word)),
+                version(place.get("from"), build),
+                version(place.get("to"), build),
+                place.get("at").instant(),
+                place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty()));
     }
 
     private static Optional<String> version(JsonPlace place, ProductBuild build) {
@@ -215,13 +237,18 @@ public final class InventoryReader {
         }
         HostReport.Event event = new HostReport.Event(
                 new UpdateId(place.get("update").identifier()),
-                place.get("revision").exists() ? Optional.of(place.get("revision").line()) : Optional.empty(),
+                place.get("revision").exists()
+                        ? Optional.of(place.get("revision").line())
+                        : Optional.empty(),
                 place.get("what").as(word -> word(Outcome.What.class, word)),
                 place.get("at").instant(),
                 place.get("code").exists() ? Optional.of(place.get("code").line()) : Optional.empty(),
-                place.get("class").exists() ? Optional.of(place.get("class").as(word -> word(FailureClass.class, word))) : Optional.empty());
+                place.get("class").exists()
+                        ? Optional.of(place.get("class").as(word -> word(FailureClass.class, word)))
+                        : Optional.empty());
         if (open == null) {
-            loose.computeIfAbsent(place.get("host").identifier(), host -> new ArrayList<>()).add(event);
+            loose.computeIfAbsent(place.get("host").identifier(), host -> new ArrayList<>())
+                    .add(event);
         } else if (events.size() >= MOST_EVENTS) {
             throw tooMuch(place, MOST_EVENTS + " outcomes");
         } else {
@@ -230,8 +257,11 @@ public final class InventoryReader {
     }
 
     private static <T extends Enum<T>> T word(Class<T> type, String word) {
-        return Arrays.stream(type.getEnumConstants()).filter(value -> value.name().toLowerCase(Locale.ROOT).equals(word)).findFirst()
-                .orElseThrow(() -> new IllegalArgumentException("'" + word + "' is none of " + Arrays.toString(type.getEnumConstants()).toLowerCase(Locale.ROOT)));
+        return Arrays.stream(type.getEnumConstants())
+                .filter(value -> value.name().toLowerCase(Locale.ROOT).equals(word))
+                .findFirst()
+                .orElseThrow(() -> new IllegalArgumentException("'" + word + "' is none of "
+                        + Arrays.toString(type.getEnumConstants()).toLowerCase(Locale.ROOT)));
     }
 
     private void end(int number, JsonPlace place) {
@@ -246,13 +276,23 @@ public final class InventoryReader {
         open = null;
         int lines = number - openedAt;
         if (place.get("lines").node().asInt(-1) != lines) {
-            throw place.get("lines").refused("the report of " + host.name() + " has " + lines
-                    + " lines, but its end counts " + place.get("lines").node().asString("none") + ": something is missing");
+            throw place.get("lines")
+                    .refused("the report of " + host.name() + " has " + lines + " lines, but its end counts "
+                            + place.get("lines").node().asString("none") + ": something is missing");
         }
         if (!names.add(host.name())) {
             throw place.refused(host.name() + " stands twice in this document; the first one is taken");
         }
-        reports.add(new HostReport(host.name(), host.platform(), host.at(), host.traits(), List.copyOf(products), host.supply(), host.lastStart(), List.copyOf(events), List.copyOf(changes)));
+        reports.add(new HostReport(
+                host.name(),
+                host.platform(),
+                host.at(),
+                host.traits(),
+                List.copyOf(products),
+                host.supply(),
+                host.lastStart(),
+                List.copyOf(events),
+                List.copyOf(changes)));
     }
 
     /** What a host line says; its products follow. */
@@ -290,8 +330,11 @@ public final class InventoryReader {
 
     private static void requireTraitName(JsonPlace object, String name) {
         try {
-            if (name.isBlank() || name.length() > LONGEST_TRAIT_NAME || !Texts.line(name).equals(name)) {
-                throw new IllegalArgumentException("has 1 to " + LONGEST_TRAIT_NAME + " characters, composed, without blanks at its ends");
+            if (name.isBlank()
+                    || name.length() > LONGEST_TRAIT_NAME
+                    || !Texts.line(name).equals(name)) {
+                throw new IllegalArgumentException(
+                        "has 1 to " + LONGEST_TRAIT_NAME + " characters, composed, without blanks at its ends");
             }
         } catch (IllegalArgumentException e) {
             throw object.refused("the name of a trait " + e.getMessage());

@@ -43,9 +43,13 @@ public final class NoticeReader implements JsonReader {
                 root.get("revision").line(),
                 root.get("published").instant(),
                 Kind.valueOf(root.get("kind").line().toUpperCase(Locale.ROOT)),
-                root.get("sizeBytes").exists() ? Optional.of(node.path("sizeBytes").longValue()) : Optional.empty(),
+                root.get("sizeBytes").exists()
+                        ? Optional.of(node.path("sizeBytes").longValue())
+                        : Optional.empty(),
                 root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))),
-                root.get("removableUntil").exists() ? Optional.of(root.get("removableUntil").as(LocalDate::parse)) : Optional.empty(),
+                root.get("removableUntil").exists()
+                        ? Optional.of(root.get("removableUntil").as(LocalDate::parse))
+                        : Optional.empty(),
                 root.get("supersedes").items().stream().map(JsonPlace::update).toList(),
                 root.get("brings").items().stream().map(JsonPlace::update).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
@@ -61,7 +65,11 @@ public final class NoticeReader implements JsonReader {
                 throw item.get("product").refused("a product has no version; it belongs into 'affected'");
             }
             try {
-                fixes.add(new Fix(reference.build(), item.get("affected").items().stream().map(NoticeReader::range).toList()));
+                fixes.add(new Fix(
+                        reference.build(),
+                        item.get("affected").items().stream()
+                                .map(NoticeReader::range)
+                                .toList()));
             } catch (IllegalArgumentException e) {
                 throw item.get("affected").refused(e.getMessage());
             }

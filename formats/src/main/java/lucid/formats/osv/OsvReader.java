@@ -50,9 +50,15 @@ public final class OsvReader implements JsonReader {
         Advisory advisory = new Advisory(
                 AdvisorySource.OSV,
                 new UpdateId(id),
-                root.get("summary").optionalText().filter(summary -> summary.length() <= 500).orElse(id),
+                root.get("summary")
+                        .optionalText()
+                        .filter(summary -> summary.length() <= 500)
+                        .orElse(id),
                 "",
-                root.get("details").optionalText().or(() -> root.get("summary").optionalText()).orElse(""),
+                root.get("details")
+                        .optionalText()
+                        .or(() -> root.get("summary").optionalText())
+                        .orElse(""),
                 Instants.asRevision(modified),
                 "",
                 root.get("published").exists() ? root.get("published").instant() : modified,
@@ -62,27 +68,45 @@ public final class OsvReader implements JsonReader {
                 vulnerabilities(root, id),
                 fixes(root.get("affected"), problems),
                 Optional.empty(),
-                root.get("withdrawn").exists() ? Optional.of(new Retraction(Retraction.Type.WITHDRAWN, "withdrawn " + root.get("withdrawn").instant())) : Optional.empty(),
+                root.get("withdrawn").exists()
+                        ? Optional.of(new Retraction(
+                                Retraction.Type.WITHDRAWN,
+                                "withdrawn " + root.get("withdrawn").instant()))
+                        : Optional.empty(),
                 List.of(),
                 List.of(),
-                root.get("references").items().stream().map(reference -> reference.get("url").as(JsonPlace::requireWebAddress)).toList());
+                root.get("references").items().stream()
+                        .map(reference -> reference.get("url").as(JsonPlace::requireWebAddress))
+                        .toList());
         return new ReadDocument(Format.OSV, new Content.OfAdvisories(List.of(advisory)), List.copyOf(problems));
     }
 
     /** Its CVE identifiers, else its own; they share the score of the advisory. */
     private static List<Vulnerability> vulnerabilities(JsonPlace root, String id) {
-        Optional<JsonPlace> newest = severities(root).max(Comparator.comparing(severity -> severity.get("type").line()));
+        Optional<JsonPlace> newest = severities(root)
+                .max(Comparator.comparing(severity -> severity.get("type").line()));
         Optional<String> vector = newest.map(severity -> severity.get("score").line());
         Optional<Double> base = newest.map(severity -> severity.get("score").as(CvssVectors::baseScore));
-        List<String> cves = Stream.concat(Stream.of(id), Stream.of("aliases", "upstream").flatMap(list -> root.get(list).items().stream().map(JsonPlace::line)))
-                .filter(alias -> alias.matches("CVE-\\d{4}-\\d{4,}")).distinct().toList();
-        return (cves.isEmpty() ? List.of(id) : cves).stream().map(name -> new Vulnerability(name, "", base, vector, "")).toList();
+        List<String> cves = Stream.concat(
+                        Stream.of(id), Stream.of("aliases", "upstream").flatMap(list -> root.get(list).items().stream()
+                                .map(JsonPlace::line)))
+                .filter(alias -> alias.matches("CVE-\\d{4}-\\d{4,}"))
+                .distinct()
+                .toList();
+        return (cves.isEmpty() ? List.of(id) : cves)
+                .stream()
+                        .map(name -> new Vulnerability(name, "", base, vector, ""))
+                        .toList();
     }
 
-    /** Of the whole advisory, else of its packages. Types are CVSS_V2, CVSS_V3 and CVSS_V4, or words of other weigher. */
+    /**
+     * Of the whole advisory, else of its packages. Types are CVSS_V2, CVSS_V3 and CVSS_V4, or words of other weigher.
+     */
     private static Stream<JsonPlace> severities(JsonPlace root) {
         List<JsonPlace> own = root.get("severity").items();
-        Stream<JsonPlace> all = own.isEmpty() ? root.get("affected").items().stream().flatMap(affected -> affected.get("severity").items().stream()) : own.stream();
+        Stream<JsonPlace> all = own.isEmpty()
+                ? root.get("affected").items().stream().flatMap(affected -> affected.get("severity").items().stream())
+                : own.stream();
         return all.filter(severity -> severity.get("type").line().startsWith("CVSS_V"));
     }
 
@@ -91,13 +115,20 @@ public final class OsvReader implements JsonReader {
         for (JsonPlace each : affected.items()) {
             JsonPlace product = each.get("package");
             if (!product.get("purl").exists()) {
-                problems.add(new Problem(product.pointer(), "left out: without a package URL no host can be found that has " + product.get("name").optionalText().orElse("this product")));
+                problems.add(new Problem(
+                        product.pointer(),
+                        "left out: without a package URL no host can be found that has "
+                                + product.get("name").optionalText().orElse("this product")));
                 continue;
             }
             PackageReference reference = product.get("purl").as(PackageReference::parse);
             try {
-                List<AffectedRange> here = Fix.ofVulnerabilities(reference.build(), ranges(each).stream().map(List::of).toList()).tracks();
-                ranges.computeIfAbsent(reference.build(), build -> new ArrayList<>()).add(here);
+                List<AffectedRange> here = Fix.ofVulnerabilities(
+                                reference.build(),
+                                ranges(each).stream().map(List::of).toList())
+                        .tracks();
+                ranges.computeIfAbsent(reference.build(), build -> new ArrayList<>())
+                        .add(here);
             } catch (IllegalArgumentException e) {
                 problems.add(new Problem(each.pointer(), "left out: " + e.getMessage()));
             }
@@ -136,9 +167,15 @@ public final class OsvReader implements JsonReader {
                 }
                 introduced = Optional.of(event.get("introduced").line()).filter(version -> !version.equals("0"));
                 open = true;
-            } else if (open && (event.get("fixed").exists() || event.get("last_affected").exists())) {
+            } else if (open
+                    && (event.get("fixed").exists()
+                            || event.get("last_affected").exists())) {
                 boolean included = event.get("last_affected").exists();
-                ranges.add(new AffectedRange(introduced, Optional.of(event.get(included ? "last_affected" : "fixed").line()), included));
+                ranges.add(new AffectedRange(
+                        introduced,
+                        Optional.of(
+                                event.get(included ? "last_affected" : "fixed").line()),
+                        included));
                 open = false;
             }
         }

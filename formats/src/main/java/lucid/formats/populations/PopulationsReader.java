@@ -34,7 +34,6 @@ public final class PopulationsReader implements JsonReader {
     private static final int LONGEST_DELAY_DAYS = 3_650;
     private static final int LONGEST_CHECK_IN_HOURS = 8_760;
     /** Stands in addresses and answers for the hosts that no population owns. */
-
     @Override
     public boolean recognises(JsonNode root) {
         return root.path("format").asString("").startsWith("populations-");
@@ -72,7 +71,9 @@ public final class PopulationsReader implements JsonReader {
                 hosts(item.get("protected")),
                 item.get("timeZone").exists() ? item.get("timeZone").<ZoneId>as(ZoneId::of) : ZoneOffset.UTC,
                 item.get("supply").exists() ? Optional.of(item.get("supply").line()) : Optional.empty(),
-                item.get("checkInHours").exists() ? Optional.of(Duration.ofHours(item.get("checkInHours").integer(1, LONGEST_CHECK_IN_HOURS))) : Optional.empty(),
+                item.get("checkInHours").exists()
+                        ? Optional.of(Duration.ofHours(item.get("checkInHours").integer(1, LONGEST_CHECK_IN_HOURS)))
+                        : Optional.empty(),
                 rule(item.get("rule")));
     }
 
@@ -100,16 +101,22 @@ public final class PopulationsReader implements JsonReader {
     private static StandingRule rule(JsonPlace rule) {
         List<StandingRule.Line> lines = rule.get("lines").items().stream()
                 .map(line -> new StandingRule.Line(
-                        words(line.get("kinds"), Kind::valueOf), words(line.get("ratings"), Rating::valueOf), offer(line.get("offerAfterDays"))))
+                        words(line.get("kinds"), Kind::valueOf),
+                        words(line.get("ratings"), Rating::valueOf),
+                        offer(line.get("offerAfterDays"))))
                 .toList();
         return new StandingRule(lines, offer(rule.get("otherwise")));
     }
 
     private static <T> Set<T> words(JsonPlace list, Function<String, T> value) {
-        return list.items().stream().map(word -> value.apply(word.line().toUpperCase(Locale.ROOT))).collect(Collectors.toUnmodifiableSet());
+        return list.items().stream()
+                .map(word -> value.apply(word.line().toUpperCase(Locale.ROOT)))
+                .collect(Collectors.toUnmodifiableSet());
     }
 
     private static StandingRule.Offer offer(JsonPlace offer) {
-        return offer.node().isNumber() ? StandingRule.Offer.afterDays(offer.integer(0, LONGEST_DELAY_DAYS)) : StandingRule.Offer.NEVER;
+        return offer.node().isNumber()
+                ? StandingRule.Offer.afterDays(offer.integer(0, LONGEST_DELAY_DAYS))
+                : StandingRule.Offer.NEVER;
     }
 }

@@ -14,7 +14,8 @@ import tools.jackson.databind.node.ObjectNode;
 /** Writes a ladder as {@link PopulationsReader} reads it. */
 public final class PopulationsWriter {
 
-    private static final JsonMapper JSON = JsonMapper.builder().enable(SerializationFeature.INDENT_OUTPUT).build();
+    private static final JsonMapper JSON =
+            JsonMapper.builder().enable(SerializationFeature.INDENT_OUTPUT).build();
 
     private PopulationsWriter() {}
 
@@ -27,7 +28,9 @@ public final class PopulationsWriter {
     }
 
     private static void write(Population p, ObjectNode object) {
-        object.put("id", p.id().value()).put("name", p.name()).put("condition", p.condition().toString());
+        object.put("id", p.id().value())
+                .put("name", p.name())
+                .put("condition", p.condition().toString());
         hosts("includes", p.includes(), object);
         hosts("excludes", p.excludes(), object);
         object.put("tier", p.tier());
@@ -68,7 +71,10 @@ public final class PopulationsWriter {
     private static void words(String name, Collection<? extends Enum<?>> values, ObjectNode object) {
         if (!values.isEmpty()) {
             ArrayNode list = object.putArray(name);
-            values.stream().map(value -> value.name().toLowerCase(Locale.ROOT)).sorted().forEach(list::add);
+            values.stream()
+                    .map(value -> value.name().toLowerCase(Locale.ROOT))
+                    .sorted()
+                    .forEach(list::add);
         }
     }
 

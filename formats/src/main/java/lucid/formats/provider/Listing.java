@@ -36,7 +36,9 @@ public record Listing(List<Entry> documents) {
     public record Entry(URI document, Instant changed, Optional<URI> hash, URI signature) {}
 
     private static Listing sorted(List<Entry> entries) {
-        return new Listing(entries.stream().sorted(Comparator.comparing(Entry::changed).thenComparing(Entry::document)).toList());
+        return new Listing(entries.stream()
+                .sorted(Comparator.comparing(Entry::changed).thenComparing(Entry::document))
+                .toList());
     }
 
     /**
@@ -46,36 +48,53 @@ public record Listing(List<Entry> documents) {
      */
     public static Listing ofFeed(byte[] feed) {
         List<Entry> entries = new ArrayList<>();
-        for (JsonPlace entry : JsonPlace.root(Documents.json(feed)).get("feed").get("entry").items()) {
+        for (JsonPlace entry :
+                JsonPlace.root(Documents.json(feed)).get("feed").get("entry").items()) {
             URI document = entry.get("content").get("src").as(text -> URI.create(JsonPlace.requireWebAddress(text)));
             Optional<URI> hash = link(entry, "hash");
-            entries.add(new Entry(document, entry.get("updated").instant(), hash, link(entry, "signature").orElse(URI.create(document + ".asc"))));
+            entries.add(new Entry(
+                    document,
+                    entry.get("updated").instant(),
+                    hash,
+                    link(entry, "signature").orElse(URI.create(document + ".asc"))));
         }
         return sorted(entries);
     }
 
     private static Optional<URI> link(JsonPlace entry, String relation) {
-        return entry.get("link").items().stream().filter(link -> link.get("rel").line().equals(relation)).findFirst()
+        return entry.get("link").items().stream()
+                .filter(link -> link.get("rel").line().equals(relation))
+                .findFirst()
                 .map(link -> link.get("href").as(text -> URI.create(JsonPlace.requireWebAddress(text))));
     }
 
     /**
-     * A directory's {@code changes.csv}: relative path and instant of the last change, without headings (CSAF 2.0, section 7.1.13). Hashes and signatures lie beside
-     * the documents (sections 7.1.18 and 7.1.19).
+     * A directory's {@code changes.csv}: relative path and instant of the last change, without headings (CSAF 2.0,
+     * section 7.1.13). Hashes and signatures lie beside the documents (sections 7.1.18 and 7.1.19).
      *
      * @throws RefusedDocumentException with place and reason
      */
     public static Listing ofChanges(byte[] changes, URI directory) {
         URI base = URI.create(directory.toString().endsWith("/") ? directory.toString() : directory + "/");
         List<Entry> entries = new ArrayList<>();
-        try (CSVParser parser = CSVParser.parse(new StringReader(new String(changes, StandardCharsets.UTF_8)), CSVFormat.RFC4180.builder().setIgnoreEmptyLines(true).setTrim(true).get())) {
+        try (CSVParser parser = CSVParser.parse(
+                new StringReader(new String(changes, StandardCharsets.UTF_8)),
+                CSVFormat.RFC4180
+                        .builder()
+                        .setIgnoreEmptyLines(true)
+                        .setTrim(true)
+                        .get())) {
             for (CSVRecord row : parser) {
                 String place = "line " + parser.getCurrentLineNumber();
                 if (row.size() < 2) {
                     throw new RefusedDocumentException(place, "expected a path and an instant");
                 }
                 URI document = inside(base, row.get(0), place);
-                entries.add(new Entry(document, instant(row.get(1), place), Optional.of(URI.create(document + ".sha256")), URI.create(document + ".asc")));
+                entries.add(new Entry(
+                        document,
+                        instant(row.get(1), place),
+                        Optional.of(URI.create(document + ".sha256")),
+                        URI.create(document + ".asc")));
             }
         } catch (IOException | UncheckedIOException | IllegalStateException e) {
             throw new RefusedDocumentException("", "this is no sound changes.csv: " + e.getMessage());

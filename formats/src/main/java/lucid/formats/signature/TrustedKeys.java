@@ -50,9 +50,12 @@ public final class TrustedKeys {
     }
 
     private static List<PGPPublicKeyRing> read(String armored) {
-        try (InputStream in = PGPUtil.getDecoderStream(new ByteArrayInputStream(armored.getBytes(StandardCharsets.UTF_8)))) {
+        try (InputStream in =
+                PGPUtil.getDecoderStream(new ByteArrayInputStream(armored.getBytes(StandardCharsets.UTF_8)))) {
             List<PGPPublicKeyRing> rings = new ArrayList<>();
-            new PGPPublicKeyRingCollection(in, new BcKeyFingerprintCalculator()).getKeyRings().forEachRemaining(rings::add);
+            new PGPPublicKeyRingCollection(in, new BcKeyFingerprintCalculator())
+                    .getKeyRings()
+                    .forEachRemaining(rings::add);
             if (rings.isEmpty()) {
                 throw new IllegalArgumentException("this holds no OpenPGP public key");
             }
@@ -64,12 +67,14 @@ public final class TrustedKeys {
 
     /** The keys, each with its primary fingerprint. */
     public List<Described> described() {
-        return rings.stream().map(ring -> {
-            List<String> owners = new ArrayList<>();
-            Iterator<String> ids = ring.getPublicKey().getUserIDs();
-            ids.forEachRemaining(owners::add);
-            return new Described(fingerprint(ring), String.join(", ", owners));
-        }).toList();
+        return rings.stream()
+                .map(ring -> {
+                    List<String> owners = new ArrayList<>();
+                    Iterator<String> ids = ring.getPublicKey().getUserIDs();
+                    ids.forEachRemaining(owners::add);
+                    return new Described(fingerprint(ring), String.join(", ", owners));
+                })
+                .toList();
     }
 
     private static String fingerprint(PGPPublicKeyRing ring) {
@@ -87,17 +92,23 @@ public final class TrustedKeys {
         PGPSignatureList signatures = signatures(signature);
         String reason = "the file beside it holds no signature";
         for (PGPSignature one : signatures) {
-            reason = "it is signed by key " + Long.toHexString(one.getKeyID()).toUpperCase(Locale.ROOT) + ", which is not trusted here";
+            reason = "it is signed by key " + Long.toHexString(one.getKeyID()).toUpperCase(Locale.ROOT)
+                    + ", which is not trusted here";
             for (PGPPublicKeyRing ring : rings) {
                 PGPPublicKey key = ring.getPublicKey(one.getKeyID());
                 if (key != null) {
-                    if (isExpired(ring.getPublicKey(), at) || isExpired(key, at) || key.hasRevocation() || ring.getPublicKey().hasRevocation()) {
-                        throw new SignatureException("the key that signed it, " + fingerprint(ring) + ", has expired or was revoked");
+                    if (isExpired(ring.getPublicKey(), at)
+                            || isExpired(key, at)
+                            || key.hasRevocation()
+                            || ring.getPublicKey().hasRevocation()) {
+                        throw new SignatureException(
+                                "the key that signed it, " + fingerprint(ring) + ", has expired or was revoked");
                     }
                     if (fits(one, key, document)) {
                         return fingerprint(ring);
                     }
-                    throw new SignatureException("the signature does not fit the document: it was changed after it was signed, or the signature belongs to another one");
+                    throw new SignatureException(
+                            "the signature does not fit the document: it was changed after it was signed, or the signature belongs to another one");
                 }
             }
         }
@@ -116,7 +127,11 @@ public final class TrustedKeys {
     }
 
     private static boolean isExpired(PGPPublicKey key, Instant at) {
-        return key.getValidSeconds() > 0 && key.getCreationTime().toInstant().plusSeconds(key.getValidSeconds()).isBefore(at);
+        return key.getValidSeconds() > 0
+                && key.getCreationTime()
+                        .toInstant()
+                        .plusSeconds(key.getValidSeconds())
+                        .isBefore(at);
     }
 
     private static boolean fits(PGPSignature signature, PGPPublicKey key, byte[] document) throws SignatureException {

@@ -30,10 +30,20 @@ public sealed interface ColumnUse {
     record LeftOut() implements ColumnUse {}
 
     Map<String, String> KNOWN_HEADINGS = Map.ofEntries(
-            Map.entry("host", "host"), Map.entry("hostname", "host"), Map.entry("host_name", "host"), Map.entry("machine", "host"), Map.entry("computer", "host"), Map.entry("name", "host"),
-            Map.entry("platform", "platform"), Map.entry("os", "platform"), Map.entry("operating_system", "platform"),
-            Map.entry("supply", "supply"), Map.entry("takes_updates_from", "supply"),
-            Map.entry("reported_at", "reported at"), Map.entry("last_seen", "reported at"), Map.entry("last_report", "reported at"));
+            Map.entry("host", "host"),
+            Map.entry("hostname", "host"),
+            Map.entry("host_name", "host"),
+            Map.entry("machine", "host"),
+            Map.entry("computer", "host"),
+            Map.entry("name", "host"),
+            Map.entry("platform", "platform"),
+            Map.entry("os", "platform"),
+            Map.entry("operating_system", "platform"),
+            Map.entry("supply", "supply"),
+            Map.entry("takes_updates_from", "supply"),
+            Map.entry("reported_at", "reported at"),
+            Map.entry("last_seen", "reported at"),
+            Map.entry("last_report", "reported at"));
 
     /** @throws IllegalArgumentException naming the text and what it could be */
     static ColumnUse parse(String text) {
@@ -50,8 +60,10 @@ public sealed interface ColumnUse {
             case "reported at" -> new ReportedAt();
             case "supply" -> new Supply();
             case "" -> new LeftOut();
-            default -> throw new IllegalArgumentException(
-                    "'" + text + "' is no use of a column: it is host, platform, supply, reported at, trait NAME, product PURL, or nothing to leave it out");
+            default ->
+                throw new IllegalArgumentException(
+                        "'" + text
+                                + "' is no use of a column: it is host, platform, supply, reported at, trait NAME, product PURL, or nothing to leave it out");
         };
     }
 
@@ -60,7 +72,12 @@ public sealed interface ColumnUse {
         if (heading.strip().startsWith("pkg:")) {
             return "product " + heading.strip();
         }
-        String plain = heading.strip().toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "_").replaceAll("^[_0-9]+|_+$", "");
-        return plain.isEmpty() ? "" : KNOWN_HEADINGS.getOrDefault(plain, "trait " + plain.substring(0, Math.min(plain.length(), 60)));
+        String plain = heading.strip()
+                .toLowerCase(Locale.ROOT)
+                .replaceAll("[^a-z0-9]+", "_")
+                .replaceAll("^[_0-9]+|_+$", "");
+        return plain.isEmpty()
+                ? ""
+                : KNOWN_HEADINGS.getOrDefault(plain, "trait " + plain.substring(0, Math.min(plain.length(), 60)));
     }
 }

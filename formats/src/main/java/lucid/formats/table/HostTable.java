@@ -16,7 +16,8 @@ import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
 
 /**
- * A table of hosts as it stands in a file (RFC 4180; also with semicolons or tabs): headings and rows of cells, not yet understood.
+ * A table of hosts as it stands in a file (RFC 4180; also with semicolons or tabs): headings and rows of cells, not yet
+ * understood.
  *
  * @param rows each with the number of the line on which it ends, and its cells
  */
@@ -31,17 +32,28 @@ public record HostTable(List<String> headings, List<Row> rows) {
     public static boolean recognises(String text) {
         String first = text.lines().findFirst().orElse("");
         char delimiter = delimiter(first);
-        return first.length() < 20_000 && Stream.of(first.split(String.valueOf(delimiter)))
-                .anyMatch(heading -> ColumnUse.suggested(heading.replace("\"", "")).equals("host")) || first.chars().filter(c -> c == delimiter).count() >= 2;
+        return first.length() < 20_000
+                        && Stream.of(first.split(String.valueOf(delimiter)))
+                                .anyMatch(heading -> ColumnUse.suggested(heading.replace("\"", ""))
+                                        .equals("host"))
+                || first.chars().filter(c -> c == delimiter).count() >= 2;
     }
 
     private static char delimiter(String line) {
-        return Stream.of(',', ';', '\t').max(Comparator.comparingLong(d -> line.chars().filter(c -> c == d).count())).orElseThrow();
+        return Stream.of(',', ';', '\t')
+                .max(Comparator.comparingLong(
+                        d -> line.chars().filter(c -> c == d).count()))
+                .orElseThrow();
     }
 
     /** @throws RefusedDocumentException for a table without headings or rows, with a heading twice, or broken quotes */
     public static HostTable parse(String text) {
-        CSVFormat format = CSVFormat.RFC4180.builder().setDelimiter(delimiter(text.lines().findFirst().orElse(""))).setIgnoreEmptyLines(true).setTrim(true).get();
+        CSVFormat format = CSVFormat.RFC4180
+                .builder()
+                .setDelimiter(delimiter(text.lines().findFirst().orElse("")))
+                .setIgnoreEmptyLines(true)
+                .setTrim(true)
+                .get();
         List<String> headings = List.of();
         List<Row> rows = new ArrayList<>();
         try (CSVParser parser = CSVParser.parse(new StringReader(text), format)) {
@@ -51,7 +63,8 @@ public record HostTable(List<String> headings, List<Row> rows) {
                 } else if (rows.size() < MOST_ROWS) {
                     rows.add(new Row(parser.getCurrentLineNumber(), record.toList()));
                 } else {
-                    throw new RefusedDocumentException("line " + parser.getCurrentLineNumber(), "a table has at most " + MOST_ROWS + " rows");
+                    throw new RefusedDocumentException(
+                            "line " + parser.getCurrentLineNumber(), "a table has at most " + MOST_ROWS + " rows");
                 }
             }
         } catch (IOException | IllegalStateException | UncheckedIOException e) {

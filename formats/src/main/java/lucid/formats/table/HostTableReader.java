@@ -23,11 +23,12 @@ import lucid.formats.Texts;
 import lucid.formats.inventory.HostEvents;
 
 /**
- * Reads a table of hosts, one a row. With a column for the platform and one for a product each row is a report of the host; without, its
- * traits are kept beside what the host reports of itself.
+ * Reads a table of hosts, one a row. With a column for the platform and one for a product each row is a report of the
+ * host; without, its traits are kept beside what the host reports of itself.
  *
- * <p>A trait column holds numbers if all its cells are numbers, true or false if all are true, false, yes or no, else text. An empty cell says
- * nothing. A row with a fault is left out and named by its line, as is the second row of a host.
+ * <p>A trait column holds numbers if all its cells are numbers, true or false if all are true, false, yes or no, else
+ * text. An empty cell says nothing. A row with a fault is left out and named by its line, as is the second row of a
+ * host.
  */
 public final class HostTableReader {
 
@@ -61,14 +62,24 @@ public final class HostTableReader {
      * @param hosts how many rows could be taken
      * @param wholeReports true if each row is a report, false if it only adds traits
      */
-    public record Preview(Map<String, String> used, Map<String, Trait.Type> types, List<List<String>> firstRows, int rows, int hosts, boolean wholeReports, List<Problem> problems) {}
+    public record Preview(
+            Map<String, String> used,
+            Map<String, Trait.Type> types,
+            List<List<String>> firstRows,
+            int rows,
+            int hosts,
+            boolean wholeReports,
+            List<Problem> problems) {}
 
     /** The same reading, of which nothing is kept; a table without any sound row is shown with its problems. */
     public static Preview preview(String text, ReadingHints hints) {
         HostTable table = HostTable.parse(text);
         Map<String, String> used = new LinkedHashMap<>();
-        table.headings().forEach(heading -> used.put(heading, hints.columns().getOrDefault(heading, ColumnUse.suggested(heading))));
-        List<List<String>> firstRows = table.rows().stream().limit(10).map(HostTable.Row::cells).toList();
+        table.headings()
+                .forEach(heading ->
+                        used.put(heading, hints.columns().getOrDefault(heading, ColumnUse.suggested(heading))));
+        List<List<String>> firstRows =
+                table.rows().stream().limit(10).map(HostTable.Row::cells).toList();
         try {
             HostTableReader reader = new HostTableReader(table, hints);
             Map<String, Trait.Type> types = new LinkedHashMap<>();
@@ -78,7 +89,14 @@ public final class HostTableReader {
                 }
             }
             int hosts = reader.rows().size();
-            return new Preview(used, types, firstRows, table.rows().size(), hosts, reader.wholeReports(), List.copyOf(reader.problems));
+            return new Preview(
+                    used,
+                    types,
+                    firstRows,
+                    table.rows().size(),
+                    hosts,
+                    reader.wholeReports(),
+                    List.copyOf(reader.problems));
         } catch (RefusedDocumentException e) {
             return new Preview(used, Map.of(), firstRows, table.rows().size(), 0, false, e.problems());
         }
@@ -101,7 +119,10 @@ public final class HostTableReader {
             }
             String other = use instanceof ColumnUse.LeftOut ? null : taken.put(use, heading);
             if (other != null) {
-                throw new RefusedDocumentException("line 1", "the columns '" + other + "' and '" + heading + "' are taken for the same; leave one of them out");
+                throw new RefusedDocumentException(
+                        "line 1",
+                        "the columns '" + other + "' and '" + heading
+                                + "' are taken for the same; leave one of them out");
             }
             uses.add(use);
         }
@@ -115,16 +136,23 @@ public final class HostTableReader {
         List<Trait.Type> types = new ArrayList<>();
         for (int column = 0; column < uses.size(); column++) {
             int at = column;
-            List<String> cells = table.rows().stream().filter(row -> row.cells().size() > at).map(row -> row.cells().get(at)).filter(cell -> !cell.isEmpty()).toList();
-            boolean numbers = !cells.isEmpty() && cells.stream().allMatch(cell -> Trait.ofText(cell) instanceof Trait.Number);
-            boolean truths = !cells.isEmpty() && cells.stream().allMatch(cell -> TRUTHS.contains(cell.toLowerCase(Locale.ROOT)));
+            List<String> cells = table.rows().stream()
+                    .filter(row -> row.cells().size() > at)
+                    .map(row -> row.cells().get(at))
+                    .filter(cell -> !cell.isEmpty())
+                    .toList();
+            boolean numbers =
+                    !cells.isEmpty() && cells.stream().allMatch(cell -> Trait.ofText(cell) instanceof Trait.Number);
+            boolean truths =
+                    !cells.isEmpty() && cells.stream().allMatch(cell -> TRUTHS.contains(cell.toLowerCase(Locale.ROOT)));
             types.add(numbers ? Trait.Type.NUMBER : truths ? Trait.Type.TRUTH : Trait.Type.TEXT);
         }
         return types;
     }
 
     private boolean wholeReports() {
-        return uses.contains(new ColumnUse.Platform()) && uses.stream().anyMatch(use -> use instanceof ColumnUse.OfProduct);
+        return uses.contains(new ColumnUse.Platform())
+                && uses.stream().anyMatch(use -> use instanceof ColumnUse.OfProduct);
     }
 
     private ReadDocument read() {
@@ -132,8 +160,11 @@ public final class HostTableReader {
         if (reports.isEmpty()) {
             throw new RefusedDocumentException(problems);
         }
-        Content content = wholeReports() ? new Content.OfInventory(reports, List.<HostEvents>of())
-                : new Content.OfTraits(reports.stream().map(report -> new TraitRow(report.name(), report.traits())).toList());
+        Content content = wholeReports()
+                ? new Content.OfInventory(reports, List.<HostEvents>of())
+                : new Content.OfTraits(reports.stream()
+                        .map(report -> new TraitRow(report.name(), report.traits()))
+                        .toList());
         return new ReadDocument(Format.HOST_TABLE, content, List.copyOf(problems));
     }
 
@@ -145,7 +176,8 @@ public final class HostTableReader {
                 HostReport report = report(row);
                 Long first = lines.putIfAbsent(report.name(), row.line());
                 if (first != null) {
-                    throw new IllegalArgumentException(report.name() + " stands in line " + first + " already; that row is taken");
+                    throw new IllegalArgumentException(
+                            report.name() + " stands in line " + first + " already; that row is taken");
                 }
                 reports.add(report);
             } catch (IllegalArgumentException e) {
@@ -157,7 +189,8 @@ public final class HostTableReader {
 
     private HostReport report(HostTable.Row row) {
         if (row.cells().size() != uses.size()) {
-            throw new IllegalArgumentException("the row has " + row.cells().size() + " cells, but there are " + uses.size() + " columns");
+            throw new IllegalArgumentException(
+                    "the row has " + row.cells().size() + " cells, but there are " + uses.size() + " columns");
         }
         String name = "";
         String platform = "";
@@ -173,13 +206,16 @@ public final class HostTableReader {
             } else if (use instanceof ColumnUse.Platform) {
                 platform = cell;
             } else if (!cell.isEmpty() && use instanceof ColumnUse.ReportedAt) {
-                at = Instants.lenient(cell).orElseThrow(() -> new IllegalArgumentException("'" + cell + "' is no instant such as 2026-11-12 09:00:00"));
+                at = Instants.lenient(cell)
+                        .orElseThrow(() -> new IllegalArgumentException(
+                                "'" + cell + "' is no instant such as 2026-11-12 09:00:00"));
             } else if (!cell.isEmpty() && use instanceof ColumnUse.Supply) {
                 supply = Optional.of(cell);
             } else if (!cell.isEmpty() && use instanceof ColumnUse.OfTrait trait) {
                 traits.put(trait.name(), trait(cell, types.get(i)));
             } else if (!cell.isEmpty() && use instanceof ColumnUse.OfProduct product) {
-                products.add(new InstalledProduct(product.build(), product.build().product().ordering().require(cell)));
+                products.add(new InstalledProduct(
+                        product.build(), product.build().product().ordering().require(cell)));
             }
         }
         if (name.isEmpty()) {
@@ -195,7 +231,8 @@ public final class HostTableReader {
     private String cell(HostTable.Row row, int column) {
         String cell = row.cells().get(column);
         if (cell.length() > LONGEST_CELL) {
-            throw new IllegalArgumentException("'" + table.headings().get(column) + "' must be one line of at most " + LONGEST_CELL + " characters");
+            throw new IllegalArgumentException("'" + table.headings().get(column) + "' must be one line of at most "
+                    + LONGEST_CELL + " characters");
         }
         try {
             return Texts.line(cell);

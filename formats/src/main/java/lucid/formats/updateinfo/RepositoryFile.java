@@ -20,7 +20,9 @@ public record RepositoryFile(String location, String algorithm, String checksum)
     /** True if these are the bytes that the index means. */
     public boolean isThis(byte[] content) {
         try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance(algorithm).digest(content)).equalsIgnoreCase(checksum);
+            return HexFormat.of()
+                    .formatHex(MessageDigest.getInstance(algorithm).digest(content))
+                    .equalsIgnoreCase(checksum);
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException(e);
         }

@@ -10,22 +10,28 @@ import lucid.formats.RefusedDocumentException;
 import lucid.formats.XmlDocument;
 import lucid.formats.XmlElement;
 
-/** Reads {@code repomd.xml}, which says where the updateinfo of an rpm repository lies and how to know that it is whole. */
+/**
+ * Reads {@code repomd.xml}, which says where the updateinfo of an rpm repository lies and how to know that it is whole.
+ */
 public final class RepositoryIndexReader {
 
-    private static final Map<String, String> ALGORITHMS = Map.of("sha", "SHA-1", "sha1", "SHA-1", "sha224", "SHA-224", "sha256", "SHA-256", "sha384", "SHA-384", "sha512", "SHA-512");
+    private static final Map<String, String> ALGORITHMS = Map.of(
+            "sha", "SHA-1", "sha1", "SHA-1", "sha224", "SHA-224", "sha256", "SHA-256", "sha384", "SHA-384", "sha512",
+            "SHA-512");
 
     private RepositoryIndexReader() {}
 
     public static ReadDocument read(byte[] document) {
         List<RepositoryFile> files = new ArrayList<>();
         XmlDocument.children(document, data -> {
-            if (data.name().equals("data") && data.attribute("type").filter("updateinfo"::equals).isPresent()) {
+            if (data.name().equals("data")
+                    && data.attribute("type").filter("updateinfo"::equals).isPresent()) {
                 files.add(file(data));
             }
         });
         if (files.isEmpty()) {
-            throw new RefusedDocumentException("", "this repository has no updateinfo, so it says nothing of advisories");
+            throw new RefusedDocumentException(
+                    "", "this repository has no updateinfo, so it says nothing of advisories");
         }
         return new ReadDocument(Format.REPOSITORY, new Content.OfRepository(List.copyOf(files)), List.of());
     }

@@ -17,15 +17,26 @@ import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
 import tools.jackson.databind.JsonNode;
 
-/** Reads an OpenVEX document (OpenVEX Specification 0.2.0). Products that are not named by package URL are left out and named. */
+/**
+ * Reads an OpenVEX document (OpenVEX Specification 0.2.0). Products that are not named by package URL are left out and
+ * named.
+ */
 public final class OpenVexReader implements JsonReader {
 
-    private static final Map<String, VexStatement.Status> STATUSES = Map.of("not_affected", VexStatement.Status.NOT_AFFECTED, "affected", VexStatement.Status.AFFECTED,
-            "fixed", VexStatement.Status.FIXED, "under_investigation", VexStatement.Status.UNDER_INVESTIGATION);
+    private static final Map<String, VexStatement.Status> STATUSES = Map.of(
+            "not_affected",
+            VexStatement.Status.NOT_AFFECTED,
+            "affected",
+            VexStatement.Status.AFFECTED,
+            "fixed",
+            VexStatement.Status.FIXED,
+            "under_investigation",
+            VexStatement.Status.UNDER_INVESTIGATION);
 
     @Override
     public boolean recognises(JsonNode root) {
-        return root.path("@context").asString("").contains("openvex") && root.path("statements").isArray();
+        return root.path("@context").asString("").contains("openvex")
+                && root.path("statements").isArray();
     }
 
     @Override
@@ -43,22 +54,39 @@ public final class OpenVexReader implements JsonReader {
             }
         }
         if (statements.isEmpty()) {
-            throw new RefusedDocumentException(problems.isEmpty() ? List.of(new Problem("/statements", "it states nothing")) : problems);
+            throw new RefusedDocumentException(
+                    problems.isEmpty() ? List.of(new Problem("/statements", "it states nothing")) : problems);
         }
         return new ReadDocument(Format.OPENVEX, new Content.OfStatements(statements), problems);
     }
 
-    private static void statements(JsonPlace item, String author, Instant written, Instant received, List<VexStatement> statements, List<Problem> problems) {
+    private static void statements(
+            JsonPlace item,
+            String author,
+            Instant written,
+            Instant received,
+            List<VexStatement> statements,
+            List<Problem> problems) {
         JsonPlace named = item.get("vulnerability");
         String vulnerability = named.node().isObject() ? named.get("name").line() : named.line();
-        VexStatement.Status status = item.get("status").as(word -> Optional.ofNullable(STATUSES.get(word)).orElseThrow(() -> new IllegalArgumentException("'" + word + "' is no status")));
-        String justification = item.get("justification").optionalText().or(() -> item.get("impact_statement").optionalText()).orElse("").replace('_', ' ');
+        VexStatement.Status status = item.get("status").as(word -> Optional.ofNullable(STATUSES.get(word))
+                .orElseThrow(() -> new IllegalArgumentException("'" + word + "' is no status")));
+        String justification = item.get("justification")
+                .optionalText()
+                .or(() -> item.get("impact_statement").optionalText())
+                .orElse("")
+                .replace('_', ' ');
         Instant at = item.get("timestamp").exists() ? item.get("timestamp").told(received) : written;
         for (JsonPlace product : item.get("products").items()) {
-            JsonPlace name = !product.node().isObject() ? product : product.get("identifiers").get("purl").exists() ? product.get("identifiers").get("purl") : product.get("@id");
+            JsonPlace name = !product.node().isObject()
+                    ? product
+                    : product.get("identifiers").get("purl").exists()
+                            ? product.get("identifiers").get("purl")
+                            : product.get("@id");
             try {
                 PackageReference reference = name.as(OpenVexReader::reference);
-                statements.add(new VexStatement(vulnerability, reference.build(), reference.version(), status, justification, author, at));
+                statements.add(new VexStatement(
+                        vulnerability, reference.build(), reference.version(), status, justification, author, at));
             } catch (RefusedDocumentException e) {
                 problems.addAll(e.problems());
             }

@@ -31,7 +31,8 @@ class CsafReaderTest {
     }
 
     private static List<Problem> refusal(String text) {
-        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text)).problems();
+        return Assertions.catchThrowableOfType(RefusedDocumentException.class, () -> read(text))
+                .problems();
     }
 
     private static Advisory advisory(ReadDocument document) {
@@ -67,10 +68,13 @@ class CsafReaderTest {
         assertThat(advisory.revised()).isEqualTo(Instant.parse("2026-11-13T09:00:00Z"));
         assertThat(advisory.vulnerabilities()).singleElement().satisfies(v -> {
             assertThat(v.baseScore()).contains(9.8);
-            assertThat(v.vector()).hasValueSatisfying(vector -> assertThat(vector).startsWith("CVSS:3.1/AV:N"));
+            assertThat(v.vector())
+                    .hasValueSatisfying(vector -> assertThat(vector).startsWith("CVSS:3.1/AV:N"));
         });
         assertThat(advisory.fixes()).hasSize(2);
-        assertThat(advisory.fixes().get(0).tracks()).containsExactly(AffectedRange.between("7.2.100", "7.2.140"), AffectedRange.between("7.2.500", "7.2.560"));
+        assertThat(advisory.fixes().get(0).tracks())
+                .containsExactly(
+                        AffectedRange.between("7.2.100", "7.2.140"), AffectedRange.between("7.2.500", "7.2.560"));
         assertThat(advisory.fixes().get(1).build()).hasToString("pkg:rpm/tarn/libtls for x86_64");
         assertThat(advisory.fixes().get(1).tracks()).containsExactly(AffectedRange.below("3.2.9-1"));
         assertThat(document.problems()).singleElement().satisfies(p -> {
@@ -80,23 +84,26 @@ class CsafReaderTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', quoteCharacter = '\'', value = {
-        "\"csaf_version\": \"2.0\"|\"csaf_version\": \"1.2\"|/document/csaf_version|only version 2.0",
-        "\"id\": \"TRN-2231\"|\"id\": \" \"|/document/tracking/id|expected a text",
-        "\"title\": \"libtls: buffer overrun\"|\"x\": 1|/document/title|missing",
-        "\"version\": \"2\"|\"version\": \"two\"|/document/tracking/version|'two'",
-        "2026-11-12T09:00:00Z|12 November|/document/tracking/initial_release_date|no instant",
-        "[\"new-on-tarn4\"]|[\"absent\"]|/vulnerabilities/0/product_status/fixed/0|defines no product 'absent'",
-        "[\"new-on-tarn4\"]|\"new\"|/vulnerabilities/0/product_status/fixed|expected a list",
-        "pkg:rpm/tarn/libtls@3.2.9-1?arch=x86_64|libtls|/product_tree/branches/0/branches/0/product/product_identification_helper/purl|no package URL",
-        "vers:generic/>=7.2.100|vers:generic/==7.2.100|/product_tree/branches/0/branches/1/name|is no constraint",
-        "vers:generic/>=7.2.100|vers:deb/>=7.2.100|/product_tree/branches/0/branches/1/name|orders versions as deb does",
-        "csaf_security_advisory|csaf_informational_advisory|/document/category|announces no update",
-        "7.2.500|7.2.120|/vulnerabilities/0/product_status/known_affected/0|reaches over",
-        "CVE-2026-9000001|CVE-26-1|/vulnerabilities/0/cve|no CVE",
-        "9.8|98|/vulnerabilities/0/scores/0/cvss_v3/baseScore|between 0.0 and 10.0",
-        "https://tarn.example/TRN-2231|javascript:alert(1)|/document/references/0/url|no web address",
-    })
+    @CsvSource(
+            delimiter = '|',
+            quoteCharacter = '\'',
+            value = {
+                "\"csaf_version\": \"2.0\"|\"csaf_version\": \"1.2\"|/document/csaf_version|only version 2.0",
+                "\"id\": \"TRN-2231\"|\"id\": \" \"|/document/tracking/id|expected a text",
+                "\"title\": \"libtls: buffer overrun\"|\"x\": 1|/document/title|missing",
+                "\"version\": \"2\"|\"version\": \"two\"|/document/tracking/version|'two'",
+                "2026-11-12T09:00:00Z|12 November|/document/tracking/initial_release_date|no instant",
+                "[\"new-on-tarn4\"]|[\"absent\"]|/vulnerabilities/0/product_status/fixed/0|defines no product 'absent'",
+                "[\"new-on-tarn4\"]|\"new\"|/vulnerabilities/0/product_status/fixed|expected a list",
+                "pkg:rpm/tarn/libtls@3.2.9-1?arch=x86_64|libtls|/product_tree/branches/0/branches/0/product/product_identification_helper/purl|no package URL",
+                "vers:generic/>=7.2.100|vers:generic/==7.2.100|/product_tree/branches/0/branches/1/name|is no constraint",
+                "vers:generic/>=7.2.100|vers:deb/>=7.2.100|/product_tree/branches/0/branches/1/name|orders versions as deb does",
+                "csaf_security_advisory|csaf_informational_advisory|/document/category|announces no update",
+                "7.2.500|7.2.120|/vulnerabilities/0/product_status/known_affected/0|reaches over",
+                "CVE-2026-9000001|CVE-26-1|/vulnerabilities/0/cve|no CVE",
+                "9.8|98|/vulnerabilities/0/scores/0/cvss_v3/baseScore|between 0.0 and 10.0",
+                "https://tarn.example/TRN-2231|javascript:alert(1)|/document/references/0/url|no web address",
+            })
     void refusesAnAdvisoryWithPlaceAndReason(String part, String instead, String place, String reason) {
         assertThat(CSAF).contains(part);
         assertThat(refusal(CSAF.replace(part, instead))).first().satisfies(p -> {
@@ -113,7 +120,10 @@ class CsafReaderTest {
 
     // ---- The rest of the format
 
-    /** One vulnerability of lib 1.4 on two tracks, with all that a vendor can say of it; parts are replaced by the tests. */
+    /**
+     * One vulnerability of lib 1.4 on two tracks, with all that a vendor can say of it; parts are replaced by the
+     * tests.
+     */
     private static final String WHOLE = """
             {"document": {"csaf_version": "2.0", "category": "csaf_security_advisory", "title": "lib", "publisher": {"name": "Tarn"},
               "notes": [{"category": "summary", "text": "What it is."}, {"category": "description", "title": "Reasoning for Withdrawal", "text": "It did not close the vulnerability."}],
@@ -149,11 +159,19 @@ class CsafReaderTest {
             assertThat(v.baseScore()).as("the newer CVSS version").contains(8.1);
             assertThat(v.exploitation()).isEqualTo("Seen in use.");
         });
-        assertThat(advisory.statements()).extracting(VendorStatement::type).containsExactlyInAnyOrder(VendorStatement.Type.NOT_AFFECTED, VendorStatement.Type.UNDER_INVESTIGATION, VendorStatement.Type.RECOMMENDED);
-        assertThat(advisory.statements()).filteredOn(s -> s.type() == VendorStatement.Type.NOT_AFFECTED).singleElement().satisfies(s -> {
-            assertThat(s.product()).isEqualTo("lib tools 9");
-            assertThat(s.words()).isEqualTo("vulnerable code not present");
-        });
+        assertThat(advisory.statements())
+                .extracting(VendorStatement::type)
+                .containsExactlyInAnyOrder(
+                        VendorStatement.Type.NOT_AFFECTED,
+                        VendorStatement.Type.UNDER_INVESTIGATION,
+                        VendorStatement.Type.RECOMMENDED);
+        assertThat(advisory.statements())
+                .filteredOn(s -> s.type() == VendorStatement.Type.NOT_AFFECTED)
+                .singleElement()
+                .satisfies(s -> {
+                    assertThat(s.product()).isEqualTo("lib tools 9");
+                    assertThat(s.words()).isEqualTo("vulnerable code not present");
+                });
     }
 
     @Test
@@ -161,30 +179,44 @@ class CsafReaderTest {
         Fix fix = advisory(read(WHOLE)).fixes().get(0);
         assertThat(fix.tracks()).containsExactly(AffectedRange.below("1.5"), AffectedRange.between("2.1", "2.3"));
         assertThat(List.of("1.4", "1.5", "1.9", "2.1", "2.2", "2.3").stream().map(fix::standing))
-                .containsExactly(Fix.Standing.LACKS, Fix.Standing.HAS, Fix.Standing.HAS, Fix.Standing.LACKS, Fix.Standing.LACKS, Fix.Standing.HAS);
+                .containsExactly(
+                        Fix.Standing.LACKS,
+                        Fix.Standing.HAS,
+                        Fix.Standing.HAS,
+                        Fix.Standing.LACKS,
+                        Fix.Standing.LACKS,
+                        Fix.Standing.HAS);
         // Without an affected version in between, everything behind the first fix is taken to lack the second.
-        Fix unclear = advisory(read(WHOLE.replace("[\"a14\", \"a21\"], \"known_not", "[\"a14\"], \"known_not"))).fixes().get(0);
+        Fix unclear = advisory(read(WHOLE.replace("[\"a14\", \"a21\"], \"known_not", "[\"a14\"], \"known_not")))
+                .fixes()
+                .get(0);
         assertThat(unclear.standing("1.5")).isEqualTo(Fix.Standing.HAS);
         assertThat(unclear.standing("1.6")).isEqualTo(Fix.Standing.LACKS);
     }
 
     @Test
     void aVexDocumentOfTheVendorIsRead() {
-        Advisory advisory = advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_vex").replace("\"fixed\": [\"f15\", \"f23\"], \"known_affected\": [\"a14\", \"a21\"],", "")));
+        Advisory advisory = advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_vex")
+                .replace("\"fixed\": [\"f15\", \"f23\"], \"known_affected\": [\"a14\", \"a21\"],", "")));
         assertThat(advisory.fixes()).isEmpty();
         assertThat(advisory.statements()).hasSize(3);
     }
 
     @Test
     void aWithdrawnAndASupersededAdvisoryAreKnownByTheirCategory() {
-        assertThat(advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_withdrawn"))).retraction())
+        assertThat(advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_withdrawn")))
+                        .retraction())
                 .contains(new Retraction(Retraction.Type.WITHDRAWN, "It did not close the vulnerability."));
-        assertThat(advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_superseded"))).retraction()).map(Retraction::type).contains(Retraction.Type.SUPERSEDED);
+        assertThat(advisory(read(WHOLE.replace("csaf_security_advisory", "csaf_superseded")))
+                        .retraction())
+                .map(Retraction::type)
+                .contains(Retraction.Type.SUPERSEDED);
     }
 
     @Test
     void aVulnerabilityWithoutCveKeepsItsOtherIdentifierAndMakesNoSecurityUpdate() {
-        Advisory advisory = advisory(read(WHOLE.replace("\"cve\": \"CVE-2026-9000007\"", "\"ids\": [{\"system_name\": \"Tarn\", \"text\": \"TW-7\"}]")));
+        Advisory advisory = advisory(read(WHOLE.replace(
+                "\"cve\": \"CVE-2026-9000007\"", "\"ids\": [{\"system_name\": \"Tarn\", \"text\": \"TW-7\"}]")));
         assertThat(advisory.vulnerabilities()).singleElement().satisfies(v -> {
             assertThat(v.id()).isEqualTo("TW-7");
             assertThat(v.hasCve()).isFalse();
@@ -193,17 +225,22 @@ class CsafReaderTest {
 
     @Test
     void aDraftIsNamed() {
-        assertThat(read(WHOLE.replace("\"final\"", "\"draft\"")).problems()).extracting(Problem::place).containsExactly("/document/tracking/status");
+        assertThat(read(WHOLE.replace("\"final\"", "\"draft\"")).problems())
+                .extracting(Problem::place)
+                .containsExactly("/document/tracking/status");
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', quoteCharacter = '\'', value = {
-        "\"group_ids\": [\"all\"], \"restart_required\"|\"group_ids\": [\"none\"], \"restart_required\"|/vulnerabilities/0/remediations/0/group_ids/0|no product group 'none'",
-        "\"system\"|\"planet\"|/vulnerabilities/0/remediations/0/restart_required/category|no restart category",
-        "[\"a14\"]}]|[\"a15\"]}]|/vulnerabilities/0/remediations/1/product_ids/0|defines no product 'a15'",
-        "\"product_ids\": [\"a14\", \"a21\"]|\"product_ids\": [\"a99\"]|/product_tree/product_groups/0/product_ids/0|defines no product 'a99'",
-        "\"name\": \"1.4\"|\"name\": \"one\"|/product_tree/branches/0/branches/0/name|'one' is no dotted version",
-    })
+    @CsvSource(
+            delimiter = '|',
+            quoteCharacter = '\'',
+            value = {
+                "\"group_ids\": [\"all\"], \"restart_required\"|\"group_ids\": [\"none\"], \"restart_required\"|/vulnerabilities/0/remediations/0/group_ids/0|no product group 'none'",
+                "\"system\"|\"planet\"|/vulnerabilities/0/remediations/0/restart_required/category|no restart category",
+                "[\"a14\"]}]|[\"a15\"]}]|/vulnerabilities/0/remediations/1/product_ids/0|defines no product 'a15'",
+                "\"product_ids\": [\"a14\", \"a21\"]|\"product_ids\": [\"a99\"]|/product_tree/product_groups/0/product_ids/0|defines no product 'a99'",
+                "\"name\": \"1.4\"|\"name\": \"one\"|/product_tree/branches/0/branches/0/name|'one' is no dotted version",
+            })
     void refusesWhatIsNotDefined(String part, String instead, String place, String reason) {
         assertThat(WHOLE).contains(part);
         assertThat(refusal(WHOLE.replace(part, instead))).first().satisfies(p -> {

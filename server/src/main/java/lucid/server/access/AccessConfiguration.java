@@ -64,55 +64,102 @@ class AccessConfiguration {
     private static final String[] READS_EVERYTHING = {READER, ANALYST, APPROVER, ADMINISTRATOR};
 
     @Bean
-    SecurityFilterChain routes(HttpSecurity http, AccessService access, Sessions sessions, SecurityLog log,
-            @Value("${lucid.strict-transport-days:0}") int strictTransportDays) throws Exception {
-        return http
-                .authorizeHttpRequests(routes -> routes
+    SecurityFilterChain routes(
+            HttpSecurity http,
+            AccessService access,
+            Sessions sessions,
+            SecurityLog log,
+            @Value("${lucid.strict-transport-days:0}") int strictTransportDays)
+            throws Exception {
+        return http.authorizeHttpRequests(routes -> routes
                         // The same request going on: it was let in before.
-                        .dispatcherTypeMatchers(DispatcherType.ASYNC, DispatcherType.ERROR, DispatcherType.FORWARD).permitAll()
-                        .requestMatchers("/api/sessions/current/password", "/api/sessions/current/second-factor").hasAnyRole(with(EVERY_PERSON, PENDING))
-                        .requestMatchers("/api/sessions/current").permitAll()
-                        .requestMatchers(HttpMethod.POST, "/api/sessions").permitAll()
-                        .requestMatchers("/api/sessions/**").hasAnyRole(with(EVERY_PERSON, PENDING))
-                        .requestMatchers("/api/openapi/**", "/api/schemas/**").permitAll()
-                        .requestMatchers(HttpMethod.POST, "/api/documents/*/retries", "/api/documents/*/dismissals", "/api/documents/preview", "/api/documents/imports").hasAnyRole(ANALYST, ADMINISTRATOR)
-                        .requestMatchers(HttpMethod.POST, "/api/documents").hasAnyRole(ANALYST, ADMINISTRATOR, IMPORT)
-                        .requestMatchers(HttpMethod.POST, "/api/reports").hasAnyRole(REPORT, IMPORT, HOST)
-                        .requestMatchers(HttpMethod.GET, "/api/clock").hasAnyRole(with(EVERY_PERSON, IMPORT, REPORT, HOST, BACKUP))
-                        .requestMatchers("/api/clock/advances").hasAnyRole(ANALYST, IMPORT)
-                        .requestMatchers("/api/accounts/**", "/api/tokens/**", "/api/allowed-hosts/**", "/api/backup-schedule", "/api/second-factor-roles").hasRole(ADMINISTRATOR)
-                        .requestMatchers("/api/backup").hasAnyRole(ADMINISTRATOR, BACKUP)
-                        .requestMatchers("/api/record/verification").hasAnyRole(with(READS_EVERYTHING, BACKUP))
-                        .requestMatchers(HttpMethod.GET, "/api/carriers/**", "/api/hosts/**", "/api/search", "/api/populations", "/api/events").hasAnyRole(EVERY_PERSON)
-                        .requestMatchers(HttpMethod.POST, "/api/feeds/*/imports").hasAnyRole(ANALYST, ADMINISTRATOR)
-                        .requestMatchers(HttpMethod.GET, "/api/feeds", "/api/trusted-keys").hasAnyRole(READS_EVERYTHING)
-                        .requestMatchers("/api/feeds/**", "/api/trusted-keys/**").hasRole(ADMINISTRATOR)
-                        .requestMatchers("/api/failure-reports").hasAnyRole(ANALYST, DESK)
-                        .requestMatchers("/api/host-filters/**").hasAnyRole(EVERY_PERSON)
-                        .requestMatchers(HttpMethod.GET, "/api/**").hasAnyRole(READS_EVERYTHING)
-                        .requestMatchers("/api/**").hasRole(ANALYST)
-                        .anyRequest().permitAll())
-                .csrf(csrf -> csrf
-                        .csrfTokenRepository(CookieCsrfTokenRepository.withHttpOnlyFalse())
+                        .dispatcherTypeMatchers(DispatcherType.ASYNC, DispatcherType.ERROR, DispatcherType.FORWARD)
+                        .permitAll()
+                        .requestMatchers("/api/sessions/current/password", "/api/sessions/current/second-factor")
+                        .hasAnyRole(with(EVERY_PERSON, PENDING))
+                        .requestMatchers("/api/sessions/current")
+                        .permitAll()
+                        .requestMatchers(HttpMethod.POST, "/api/sessions")
+                        .permitAll()
+                        .requestMatchers("/api/sessions/**")
+                        .hasAnyRole(with(EVERY_PERSON, PENDING))
+                        .requestMatchers("/api/openapi/**", "/api/schemas/**")
+                        .permitAll()
+                        .requestMatchers(
+                                HttpMethod.POST,
+                                "/api/documents/*/retries",
+                                "/api/documents/*/dismissals",
+                                "/api/documents/preview",
+                                "/api/documents/imports")
+                        .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers(HttpMethod.POST, "/api/documents")
+                        .hasAnyRole(ANALYST, ADMINISTRATOR, IMPORT)
+                        .requestMatchers(HttpMethod.POST, "/api/reports")
+                        .hasAnyRole(REPORT, IMPORT, HOST)
+                        .requestMatchers(HttpMethod.GET, "/api/clock")
+                        .hasAnyRole(with(EVERY_PERSON, IMPORT, REPORT, HOST, BACKUP))
+                        .requestMatchers("/api/clock/advances")
+                        .hasAnyRole(ANALYST, IMPORT)
+                        .requestMatchers(
+                                "/api/accounts/**",
+                                "/api/tokens/**",
+                                "/api/allowed-hosts/**",
+                                "/api/backup-schedule",
+                                "/api/second-factor-roles")
+                        .hasRole(ADMINISTRATOR)
+                        .requestMatchers("/api/backup")
+                        .hasAnyRole(ADMINISTRATOR, BACKUP)
+                        .requestMatchers("/api/record/verification")
+                        .hasAnyRole(with(READS_EVERYTHING, BACKUP))
+                        .requestMatchers(
+                                HttpMethod.GET,
+                                "/api/carriers/**",
+                                "/api/hosts/**",
+                                "/api/search",
+                                "/api/populations",
+                                "/api/events")
+                        .hasAnyRole(EVERY_PERSON)
+                        .requestMatchers(HttpMethod.POST, "/api/feeds/*/imports")
+                        .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers(HttpMethod.GET, "/api/feeds", "/api/trusted-keys")
+                        .hasAnyRole(READS_EVERYTHING)
+                        .requestMatchers("/api/feeds/**", "/api/trusted-keys/**")
+                        .hasRole(ADMINISTRATOR)
+                        .requestMatchers("/api/failure-reports")
+                        .hasAnyRole(ANALYST, DESK)
+                        .requestMatchers("/api/host-filters/**")
+                        .hasAnyRole(EVERY_PERSON)
+                        .requestMatchers(HttpMethod.GET, "/api/**")
+                        .hasAnyRole(READS_EVERYTHING)
+                        .requestMatchers("/api/**")
+                        .hasRole(ANALYST)
+                        .anyRequest()
+                        .permitAll())
+                .csrf(csrf -> csrf.csrfTokenRepository(CookieCsrfTokenRepository.withHttpOnlyFalse())
                         .csrfTokenRequestHandler(new HeaderOnly())
-                        // A browser never adds a bearer token by itself, so a request that has one was not forged through it.
-                        .requireCsrfProtectionMatcher(request ->
-                                CsrfFilter.DEFAULT_CSRF_MATCHER.matches(request) && bearerToken(request).isEmpty()))
-                .headers(headers -> headers
-                        .addHeaderWriter(new ContentPolicy())
+                        // A browser never adds a bearer token by itself, so a request that has one was not forged
+                        // through it.
+                        .requireCsrfProtectionMatcher(request -> CsrfFilter.DEFAULT_CSRF_MATCHER.matches(request)
+                                && bearerToken(request).isEmpty()))
+                .headers(headers -> headers.addHeaderWriter(new ContentPolicy())
                         .httpStrictTransportSecurity(strict -> {
                             if (strictTransportDays == 0) {
                                 strict.disable();
                             } else {
-                                strict.maxAgeInSeconds(Duration.ofDays(strictTransportDays).toSeconds()).includeSubDomains(false);
+                                strict.maxAgeInSeconds(Duration.ofDays(strictTransportDays)
+                                                .toSeconds())
+                                        .includeSubDomains(false);
                             }
                         })
-                        .referrerPolicy(referrer -> referrer.policy(ReferrerPolicyHeaderWriter.ReferrerPolicy.NO_REFERRER))
-                        .permissionsPolicyHeader(permissions -> permissions.policy("camera=(), geolocation=(), microphone=(), payment=(), usb=()")))
-                .exceptionHandling(e -> e
-                        .authenticationEntryPoint((request, response, problem) -> refuse(response, 401, "Sign in, or send a valid token."))
+                        .referrerPolicy(
+                                referrer -> referrer.policy(ReferrerPolicyHeaderWriter.ReferrerPolicy.NO_REFERRER))
+                        .permissionsPolicyHeader(permissions ->
+                                permissions.policy("camera=(), geolocation=(), microphone=(), payment=(), usb=()")))
+                .exceptionHandling(e -> e.authenticationEntryPoint((request, response, problem) ->
+                                refuse(response, 401, "Sign in, or send a valid token."))
                         .accessDeniedHandler((request, response, problem) -> {
-                            Authentication caller = SecurityContextHolder.getContext().getAuthentication();
+                            Authentication caller =
+                                    SecurityContextHolder.getContext().getAuthentication();
                             if (caller != null && caller.getPrincipal() instanceof Caller known) {
                                 log.refused(known, request.getMethod(), request.getRequestURI());
                             }
@@ -130,7 +177,10 @@ class AccessConfiguration {
                 .build();
     }
 
-    /** The token against forged requests is read from its header only: to look for it in a form, the whole body would be taken in before anybody knows who sends it. */
+    /**
+     * The token against forged requests is read from its header only: to look for it in a form, the whole body would be
+     * taken in before anybody knows who sends it.
+     */
     private static final class HeaderOnly implements CsrfTokenRequestHandler {
         private final CsrfTokenRequestAttributeHandler attributes = new CsrfTokenRequestAttributeHandler();
 
@@ -150,15 +200,16 @@ class AccessConfiguration {
     }
 
     /**
-     * Identifiers of any legal spelling stand in addresses, encoded; routes and rights are both matched on the same segments, decoded one by one. A semicolon or
-     * backslash as itself has no business there.
+     * Identifiers of any legal spelling stand in addresses, encoded; routes and rights are both matched on the same
+     * segments, decoded one by one. A semicolon or backslash as itself has no business there.
      */
     @Bean
     HttpFirewall firewall() {
         StrictHttpFirewall firewall = new StrictHttpFirewall() {
             @Override
             public FirewalledRequest getFirewalledRequest(HttpServletRequest request) {
-                if (request.getRequestURI().indexOf(';') >= 0 || request.getRequestURI().indexOf('\\') >= 0) {
+                if (request.getRequestURI().indexOf(';') >= 0
+                        || request.getRequestURI().indexOf('\\') >= 0) {
                     throw new RequestRejectedException("a semicolon or backslash stands in the path as itself");
                 }
                 return super.getFirewalledRequest(request);
@@ -172,7 +223,10 @@ class AccessConfiguration {
         return firewall;
     }
 
-    /** The web server leaves encoded slashes and backslashes in a path as they are, instead of refusing or decoding them. */
+    /**
+     * The web server leaves encoded slashes and backslashes in a path as they are, instead of refusing or decoding
+     * them.
+     */
     @Bean
     WebServerFactoryCustomizer<TomcatServletWebServerFactory> encodedSlashes() {
         return factory -> factory.addConnectorCustomizers(connector -> {
@@ -190,19 +244,25 @@ class AccessConfiguration {
     }
 
     static Authentication authentication(Caller caller) {
-        String role = caller instanceof Caller.Person person ? (person.pending() == Caller.Pending.NOTHING ? person.role().name() : PENDING) : ((Caller.Machine) caller).scope().name();
+        String role = caller instanceof Caller.Person person
+                ? (person.pending() == Caller.Pending.NOTHING ? person.role().name() : PENDING)
+                : ((Caller.Machine) caller).scope().name();
         String authority = "ROLE_" + role;
-        return UsernamePasswordAuthenticationToken.authenticated(caller, null, List.of(new SimpleGrantedAuthority(authority)));
+        return UsernamePasswordAuthenticationToken.authenticated(
+                caller, null, List.of(new SimpleGrantedAuthority(authority)));
     }
 
     private static Optional<String> bearerToken(HttpServletRequest request) {
-        return Optional.ofNullable(request.getHeader("Authorization")).filter(h -> h.startsWith("Bearer ")).map(h -> h.substring("Bearer ".length()).strip());
+        return Optional.ofNullable(request.getHeader("Authorization"))
+                .filter(h -> h.startsWith("Bearer "))
+                .map(h -> h.substring("Bearer ".length()).strip());
     }
 
     static void refuse(HttpServletResponse response, int status, String detail) throws IOException {
         response.setStatus(status);
         response.setContentType("application/problem+json");
-        response.getWriter().write("{\"status\":" + status + ",\"title\":\"Not allowed\",\"detail\":\"" + detail + "\"}");
+        response.getWriter()
+                .write("{\"status\":" + status + ",\"title\":\"Not allowed\",\"detail\":\"" + detail + "\"}");
     }
 
     /** A request with a bearer token is the machine's, whatever session it may also carry. */
@@ -214,7 +274,8 @@ class AccessConfiguration {
         }
 
         @Override
-        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+                throws ServletException, IOException {
             Optional<String> token = bearerToken(request);
             if (token.isEmpty()) {
                 chain.doFilter(request, response);
@@ -237,8 +298,8 @@ class AccessConfiguration {
     }
 
     /**
-     * A session counts only while it is open and the account is what it was, by whatever spelling of an address it comes: routes are matched on decoded paths, so that
-     * nothing here may depend on the path.
+     * A session counts only while it is open and the account is what it was, by whatever spelling of an address it
+     * comes: routes are matched on decoded paths, so that nothing here may depend on the path.
      */
     private static final class AccountFilter extends OncePerRequestFilter {
         private final AccessService access;
@@ -251,10 +312,13 @@ class AccessConfiguration {
         }
 
         @Override
-        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+                throws ServletException, IOException {
             Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
             HttpSession session = request.getSession(false);
-            if (authentication != null && authentication.getPrincipal() instanceof Caller.Person person && (!sessions.isOpen(session) || access.current(person).isEmpty())) {
+            if (authentication != null
+                    && authentication.getPrincipal() instanceof Caller.Person person
+                    && (!sessions.isOpen(session) || access.current(person).isEmpty())) {
                 SecurityContextHolder.setContext(SecurityContextHolder.createEmptyContext());
                 if (session != null) {
                     session.invalidate();

@@ -2,7 +2,6 @@ package lucid.server.access;
 
 import java.security.Principal;
 import java.time.Instant;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -46,9 +45,23 @@ class AccessController {
      * @param secondFactor true if signing in asks for a code
      * @param version the ETag of the account: what a change must name in If-Match
      */
-    record Account(String name, String displayName, Role role, List<String> populations, boolean oneTime, boolean secondFactor, String version) {
+    record Account(
+            String name,
+            String displayName,
+            Role role,
+            List<String> populations,
+            boolean oneTime,
+            boolean secondFactor,
+            String version) {
         static Account of(AccessMapper.Account a) {
-            return new Account(a.name(), a.displayName(), a.role(), a.populationIds().stream().sorted().toList(), a.oneTime(), a.secondFactorConfirmed(), ETags.of(a.version()));
+            return new Account(
+                    a.name(),
+                    a.displayName(),
+                    a.role(),
+                    a.populationIds().stream().sorted().toList(),
+                    a.oneTime(),
+                    a.secondFactorConfirmed(),
+                    ETags.of(a.version()));
         }
     }
 
@@ -59,10 +72,21 @@ class AccessController {
      * @param password a new one-time password, if one is to be given
      * @param withoutSecondFactor true to take the second factor away
      */
-    record ChangedAccount(String displayName, Role role, List<String> populations, Optional<String> password, Optional<Boolean> withoutSecondFactor) {}
+    record ChangedAccount(
+            String displayName,
+            Role role,
+            List<String> populations,
+            Optional<String> password,
+            Optional<Boolean> withoutSecondFactor) {}
 
     /** @param formats that it may bring */
-    record Token(String name, Scope scope, Optional<String> host, Instant created, Optional<Instant> expires, List<Format> formats) {}
+    record Token(
+            String name,
+            Scope scope,
+            Optional<String> host,
+            Instant created,
+            Optional<Instant> expires,
+            List<Format> formats) {}
 
     /**
      * @param host of the scope HOST: the one host that it may report
@@ -84,7 +108,12 @@ class AccessController {
     Account add(@RequestBody NewAccount account, Principal who) {
         Role role = requireRole(account.role());
         return store.write(snapshot -> {
-            access.addPerson(text(account.name()), text(account.displayName()), role, list(account.populations()), text(account.password()));
+            access.addPerson(
+                    text(account.name()),
+                    text(account.displayName()),
+                    role,
+                    list(account.populations()),
+                    text(account.password()));
             AccessMapper.Account added = find(account.name());
             store.record(AuditEntry.Kind.ACCESS, "", who, words(added) + " was added as " + word(role) + ".");
             return new SnapshotStore.Change<>(snapshot, Account.of(added));
@@ -93,16 +122,34 @@ class AccessController {
 
     /** Changes an account; sessions of the person end. */
     @PutMapping("/accounts/{name}")
-    Account change(@PathVariable String name, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestBody ChangedAccount account, Principal who) {
+    Account change(
+            @PathVariable String name,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestBody ChangedAccount account,
+            Principal who) {
         Role role = requireRole(account.role());
         Account changed = store.write(snapshot -> {
             AccessMapper.Account before = find(name);
-            ETags.require(ifMatch, ETags.of(before.version()), "somebody else changed " + name + " meanwhile; look again before you change it");
-            access.changePerson(before, text(account.displayName()), role, list(account.populations()), account.password(), account.withoutSecondFactor().orElse(false));
+            ETags.require(
+                    ifMatch,
+                    ETags.of(before.version()),
+                    "somebody else changed " + name + " meanwhile; look again before you change it");
+            access.changePerson(
+                    before,
+                    text(account.displayName()),
+                    role,
+                    list(account.populations()),
+                    account.password(),
+                    account.withoutSecondFactor().orElse(false));
             AccessMapper.Account after = find(name);
-            store.record(AuditEntry.Kind.ACCESS, "", who, "The account of " + words(after) + " was changed: "
-                    + (before.role() == role ? word(role) : "from " + word(before.role()) + " to " + word(role))
-                    + (account.password().isPresent() ? ", with a new one-time password" : "") + (account.withoutSecondFactor().orElse(false) ? ", without a second factor" : "") + ".");
+            store.record(
+                    AuditEntry.Kind.ACCESS,
+                    "",
+                    who,
+                    "The account of " + words(after) + " was changed: "
+                            + (before.role() == role ? word(role) : "from " + word(before.role()) + " to " + word(role))
+                            + (account.password().isPresent() ? ", with a new one-time password" : "")
+                            + (account.withoutSecondFactor().orElse(false) ? ", without a second factor" : "") + ".");
             return new SnapshotStore.Change<>(snapshot, Account.of(after));
         });
         sessions.endAll(name);
@@ -131,17 +178,33 @@ class AccessController {
 
     @GetMapping("/tokens")
     List<Token> tokens() {
-        return mapper.tokens().stream().map(t -> new Token(t.name(), t.scope(), Optional.ofNullable(t.host()), t.createdAt(), Optional.ofNullable(t.expiresAt()), Bringer.read(t.formats()).stream().sorted().toList())).toList();
+        return mapper.tokens().stream()
+                .map(t -> new Token(
+                        t.name(),
+                        t.scope(),
+                        Optional.ofNullable(t.host()),
+                        t.createdAt(),
+                        Optional.ofNullable(t.expiresAt()),
+                        Bringer.read(t.formats()).stream().sorted().toList()))
+                .toList();
     }
 
     @PostMapping("/tokens")
     @ResponseStatus(HttpStatus.CREATED)
     MadeToken add(@RequestBody NewToken token, Principal who) {
-        Scope scope = Optional.ofNullable(token.scope()).orElseThrow(() -> ProblemException.badField("scope", "choose what it may do"));
+        Scope scope = Optional.ofNullable(token.scope())
+                .orElseThrow(() -> ProblemException.badField("scope", "choose what it may do"));
         return store.write(snapshot -> {
-            String secret = access.addToken(text(token.name()), scope, token.host(), token.days(), Set.copyOf(list(token.formats())));
-            store.record(AuditEntry.Kind.ACCESS, "", who, "The token " + token.name() + " was made; it may " + scope.name().toLowerCase()
-                    + token.host().map(host -> " as " + host).orElse("") + token.days().map(days -> " for " + days + " days").orElse("") + ".");
+            String secret = access.addToken(
+                    text(token.name()), scope, token.host(), token.days(), Set.copyOf(list(token.formats())));
+            store.record(
+                    AuditEntry.Kind.ACCESS,
+                    "",
+                    who,
+                    "The token " + token.name() + " was made; it may "
+                            + scope.name().toLowerCase()
+                            + token.host().map(host -> " as " + host).orElse("")
+                            + token.days().map(days -> " for " + days + " days").orElse("") + ".");
             return new SnapshotStore.Change<>(snapshot, new MadeToken(token.name(), scope, secret));
         });
     }
@@ -163,7 +226,8 @@ class AccessController {
 
     @GetMapping("/second-factor-roles")
     SecondFactorRoles secondFactorRoles() {
-        return new SecondFactorRoles(access.secondFactorRoles().stream().sorted().toList());
+        return new SecondFactorRoles(
+                access.secondFactorRoles().stream().sorted().toList());
     }
 
     /** Asks roles for a second factor. Who has none is asked for it when signing in next; sessions of those end now. */
@@ -172,11 +236,23 @@ class AccessController {
         Set<Role> roles = Set.copyOf(list(asked.roles()));
         store.write(snapshot -> {
             access.requireSecondFactorOf(roles);
-            store.record(AuditEntry.Kind.ACCESS, "", who, roles.isEmpty() ? "No role is asked for a second factor any more."
-                    : "A second factor is asked of: " + roles.stream().sorted().map(AccessController::word).collect(Collectors.joining(", ")) + ".");
+            store.record(
+                    AuditEntry.Kind.ACCESS,
+                    "",
+                    who,
+                    roles.isEmpty()
+                            ? "No role is asked for a second factor any more."
+                            : "A second factor is asked of: "
+                                    + roles.stream()
+                                            .sorted()
+                                            .map(AccessController::word)
+                                            .collect(Collectors.joining(", "))
+                                    + ".");
             return new SnapshotStore.Change<>(snapshot, true);
         });
-        mapper.accounts().stream().filter(account -> roles.contains(account.role()) && !account.secondFactorConfirmed()).forEach(account -> sessions.endAll(account.name()));
+        mapper.accounts().stream()
+                .filter(account -> roles.contains(account.role()) && !account.secondFactorConfirmed())
+                .forEach(account -> sessions.endAll(account.name()));
         return secondFactorRoles();
     }
 

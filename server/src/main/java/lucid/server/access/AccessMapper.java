@@ -22,29 +22,51 @@ interface AccessMapper {
      * @param secondFactorConfirmed true once a first code has shown that the key is there
      * @param secondFactorStep the last time step whose code was used
      */
-    record Account(String name, String displayName, Role role, String populations, String passwordHash, boolean oneTime, String secondFactorKey, boolean secondFactorConfirmed,
-            long secondFactorStep, int version) {
+    record Account(
+            String name,
+            String displayName,
+            Role role,
+            String populations,
+            String passwordHash,
+            boolean oneTime,
+            String secondFactorKey,
+            boolean secondFactorConfirmed,
+            long secondFactorStep,
+            int version) {
         Set<String> populationIds() {
             return populations.isEmpty() ? Set.of() : Set.of(populations.split(","));
         }
 
         /** With another password. */
         Account with(String hash, boolean forOnce) {
-            return new Account(name, displayName, role, populations, hash, forOnce, secondFactorKey, secondFactorConfirmed, secondFactorStep, version);
+            return new Account(
+                    name,
+                    displayName,
+                    role,
+                    populations,
+                    hash,
+                    forOnce,
+                    secondFactorKey,
+                    secondFactorConfirmed,
+                    secondFactorStep,
+                    version);
         }
 
         /** With another second factor; a key of null is none. */
         Account withSecondFactor(String key, boolean confirmed, long step) {
-            return new Account(name, displayName, role, populations, passwordHash, oneTime, key, confirmed, step, version);
+            return new Account(
+                    name, displayName, role, populations, passwordHash, oneTime, key, confirmed, step, version);
         }
     }
 
     /** @param formats that it may bring, comma-separated */
     record Token(String name, Scope scope, String host, Instant createdAt, Instant expiresAt, String formats) {}
 
-    String TOKEN = "name, scope, host, created_at, expires_at, coalesce((select listagg(f.format, ',') from machine_token_format f where f.token = t.name), '') as formats";
+    String TOKEN =
+            "name, scope, host, created_at, expires_at, coalesce((select listagg(f.format, ',') from machine_token_format f where f.token = t.name), '') as formats";
 
-    String ACCOUNT = "name, display_name, role, coalesce((select listagg(p.population, ',') from account_population p where p.account = a.name), '') as populations, password_hash, one_time, second_factor_key, second_factor_confirmed, second_factor_step, version";
+    String ACCOUNT =
+            "name, display_name, role, coalesce((select listagg(p.population, ',') from account_population p where p.account = a.name), '') as populations, password_hash, one_time, second_factor_key, second_factor_confirmed, second_factor_step, version";
 
     @Select("select " + ACCOUNT + " from account a order by name")
     List<Account> accounts();
@@ -89,7 +111,8 @@ interface AccessMapper {
     int useStep(@Param("name") String name, @Param("step") long step);
 
     /** A key that does not count yet. */
-    @Update("update account set second_factor_key = #{key}, second_factor_step = 0 where name = #{name} and not second_factor_confirmed")
+    @Update(
+            "update account set second_factor_key = #{key}, second_factor_step = 0 where name = #{name} and not second_factor_confirmed")
     int beginSecondFactor(@Param("name") String name, @Param("key") String key);
 
     @Delete("delete from account where name = #{name}")

@@ -33,6 +33,7 @@ class AccessService {
     private final SecureRandom random = new SecureRandom();
     /** The last time step whose code was used since the server started, by sign-in name. */
     private final Map<String, Long> usedSteps = new ConcurrentHashMap<>();
+
     private final AccessMapper mapper;
     private final Settings settings;
     private final Clock clock;
@@ -54,7 +55,8 @@ class AccessService {
     /** The account to which name and password belong. */
     Optional<AccessMapper.Account> account(String login, String password) {
         Optional<AccessMapper.Account> account = mapper.account(login);
-        boolean matches = passwords.matches(password, account.map(AccessMapper.Account::passwordHash).orElse(hashOfNothing));
+        boolean matches = passwords.matches(
+                password, account.map(AccessMapper.Account::passwordHash).orElse(hashOfNothing));
         return account.filter(a -> matches);
     }
 
@@ -65,8 +67,11 @@ class AccessService {
 
     Caller.Person person(AccessMapper.Account a) {
         Set<String> populations = a.populationIds();
-        Caller.Pending pending = a.oneTime() ? Caller.Pending.CHOOSE_PASSWORD
-                : !a.secondFactorConfirmed() && secondFactorRoles().contains(a.role()) ? Caller.Pending.SET_UP_SECOND_FACTOR : Caller.Pending.NOTHING;
+        Caller.Pending pending = a.oneTime()
+                ? Caller.Pending.CHOOSE_PASSWORD
+                : !a.secondFactorConfirmed() && secondFactorRoles().contains(a.role())
+                        ? Caller.Pending.SET_UP_SECOND_FACTOR
+                        : Caller.Pending.NOTHING;
         return new Caller.Person(a.name(), a.displayName(), a.role(), populations, pending, a.version());
     }
 
@@ -76,25 +81,39 @@ class AccessService {
 
     /** Roles that must have a second factor. */
     Set<Role> secondFactorRoles() {
-        return settings.find(SECOND_FACTOR_ROLES).stream().flatMap(text -> Arrays.stream(text.split(","))).filter(name -> !name.isEmpty()).map(Role::valueOf).collect(Collectors.toUnmodifiableSet());
+        return settings.find(SECOND_FACTOR_ROLES).stream()
+                .flatMap(text -> Arrays.stream(text.split(",")))
+                .filter(name -> !name.isEmpty())
+                .map(Role::valueOf)
+                .collect(Collectors.toUnmodifiableSet());
     }
 
     void requireSecondFactorOf(Set<Role> roles) {
-        settings.keep(SECOND_FACTOR_ROLES, roles.stream().sorted().map(Role::name).collect(Collectors.joining(",")));
+        settings.keep(
+                SECOND_FACTOR_ROLES, roles.stream().sorted().map(Role::name).collect(Collectors.joining(",")));
     }
 
     boolean hasSecondFactor(Caller.Person person) {
-        return mapper.account(person.login()).filter(AccessMapper.Account::secondFactorConfirmed).isPresent();
+        return mapper.account(person.login())
+                .filter(AccessMapper.Account::secondFactorConfirmed)
+                .isPresent();
     }
 
-    /** The time step of a code of the second factor, which counts as used from now on; empty if it is none, or was used before. */
+    /**
+     * The time step of a code of the second factor, which counts as used from now on; empty if it is none, or was used
+     * before.
+     */
     OptionalLong newCode(AccessMapper.Account account, String code) {
-        OptionalLong step = SecondFactor.step(account.secondFactorKey(), code, clock.instant(), account.secondFactorStep());
+        OptionalLong step =
+                SecondFactor.step(account.secondFactorKey(), code, clock.instant(), account.secondFactorStep());
         if (step.isEmpty()) {
             return step;
         }
         Long before = usedSteps.getOrDefault(account.name(), 0L);
-        boolean isNew = step.getAsLong() > before && (before == 0 ? usedSteps.putIfAbsent(account.name(), step.getAsLong()) == null : usedSteps.replace(account.name(), before, step.getAsLong()));
+        boolean isNew = step.getAsLong() > before
+                && (before == 0
+                        ? usedSteps.putIfAbsent(account.name(), step.getAsLong()) == null
+                        : usedSteps.replace(account.name(), before, step.getAsLong()));
         return isNew ? step : OptionalLong.empty();
     }
 
@@ -106,7 +125,8 @@ class AccessService {
     String beginSecondFactor(Caller.Person person) {
         String key = SecondFactor.newKey(random);
         if (mapper.beginSecondFactor(person.login(), key) == 0) {
-            throw new ProblemException(HttpStatus.CONFLICT, "code", "a second factor is set up already; give that one up first");
+            throw new ProblemException(
+                    HttpStatus.CONFLICT, "code", "a second factor is set up already; give that one up first");
         }
         return key;
     }
@@ -117,15 +137,22 @@ class AccessService {
             throw new ProblemException(HttpStatus.CONFLICT, "code", "nothing waits to be confirmed; begin anew");
         }
         OptionalLong step = SecondFactor.step(account.secondFactorKey(), code, clock.instant(), 0);
-        change(account.withSecondFactor(account.secondFactorKey(), true,
-                step.orElseThrow(() -> ProblemException.badField("code", "these are not the digits of now; is the clock of the authenticator right?"))));
+        change(account.withSecondFactor(
+                account.secondFactorKey(),
+                true,
+                step.orElseThrow(() -> ProblemException.badField(
+                        "code", "these are not the digits of now; is the clock of the authenticator right?"))));
         return person(person.login());
     }
 
     Caller.Person removeSecondFactor(Caller.Person person, String password) {
-        AccessMapper.Account account = account(person.login(), password).orElseThrow(() -> ProblemException.badField("password", "this is not your password"));
+        AccessMapper.Account account = account(person.login(), password)
+                .orElseThrow(() -> ProblemException.badField("password", "this is not your password"));
         if (secondFactorRoles().contains(account.role())) {
-            throw new ProblemException(HttpStatus.CONFLICT, "password", "your role asks for a second factor; an administrator can take it away, so that you set up another");
+            throw new ProblemException(
+                    HttpStatus.CONFLICT,
+                    "password",
+                    "your role asks for a second factor; an administrator can take it away, so that you set up another");
         }
         change(account.withSecondFactor(null, false, 0));
         return person(person.login());
@@ -134,7 +161,8 @@ class AccessService {
     Optional<Caller.Machine> machine(String token) {
         return mapper.tokenByDigest(Digests.sha256(token))
                 .filter(t -> t.expiresAt() == null || t.expiresAt().isAfter(clock.instant()))
-                .map(t -> new Caller.Machine(t.name(), t.scope(), t.host(), mayBring(t.scope(), Bringer.read(t.formats()))));
+                .map(t -> new Caller.Machine(
+                        t.name(), t.scope(), t.host(), mayBring(t.scope(), Bringer.read(t.formats()))));
     }
 
     /** An account whose password must be changed first. */
@@ -148,25 +176,44 @@ class AccessService {
         add(login, displayName, role, populations, passwords.hashUnchecked(password), false);
     }
 
-    private void add(String login, String displayName, Role role, List<String> populations, String hash, boolean oneTime) {
+    private void add(
+            String login, String displayName, Role role, List<String> populations, String hash, boolean oneTime) {
         if (!canBeLogin(login)) {
-            throw ProblemException.badField("name", "a name to sign in with has lower-case letters, digits, dots and hyphens, 60 at most");
+            throw ProblemException.badField(
+                    "name", "a name to sign in with has lower-case letters, digits, dots and hyphens, 60 at most");
         }
         if (mapper.account(login).isPresent()) {
-            throw new ProblemException(HttpStatus.CONFLICT, "name", "there is already somebody who signs in as " + login);
+            throw new ProblemException(
+                    HttpStatus.CONFLICT, "name", "there is already somebody who signs in as " + login);
         }
-        mapper.addAccount(new AccessMapper.Account(login, displayName, role, requirePopulations(role, populations), hash, oneTime, null, false, 0, 1));
+        mapper.addAccount(new AccessMapper.Account(
+                login, displayName, role, requirePopulations(role, populations), hash, oneTime, null, false, 0, 1));
     }
 
     /**
      * @param password empty: as it was; else a one-time password
      * @param withoutSecondFactor true to take the second factor away, so that the person sets up another
      */
-    void changePerson(AccessMapper.Account before, String displayName, Role role, List<String> populations, Optional<String> password, boolean withoutSecondFactor) {
+    void changePerson(
+            AccessMapper.Account before,
+            String displayName,
+            Role role,
+            List<String> populations,
+            Optional<String> password,
+            boolean withoutSecondFactor) {
         requireAnotherAdministrator(before, role);
         String name = requireDisplayName(displayName, before.name());
-        AccessMapper.Account next = new AccessMapper.Account(before.name(), name, role, requirePopulations(role, populations), before.passwordHash(), before.oneTime(), before.secondFactorKey(),
-                before.secondFactorConfirmed(), before.secondFactorStep(), before.version());
+        AccessMapper.Account next = new AccessMapper.Account(
+                before.name(),
+                name,
+                role,
+                requirePopulations(role, populations),
+                before.passwordHash(),
+                before.oneTime(),
+                before.secondFactorKey(),
+                before.secondFactorConfirmed(),
+                before.secondFactorStep(),
+                before.version());
         if (password.isPresent()) {
             next = next.with(passwords.hash(password.get(), List.of(before.name(), name)), true);
         }
@@ -188,7 +235,10 @@ class AccessService {
 
     private void change(AccessMapper.Account account) {
         if (mapper.changeAccount(account) == 0) {
-            throw new ProblemException(HttpStatus.PRECONDITION_FAILED, "version", "somebody else changed " + account.name() + " meanwhile; look again before you change it");
+            throw new ProblemException(
+                    HttpStatus.PRECONDITION_FAILED,
+                    "version",
+                    "somebody else changed " + account.name() + " meanwhile; look again before you change it");
         }
     }
 
@@ -198,10 +248,15 @@ class AccessService {
     }
 
     private void requireAnotherAdministrator(AccessMapper.Account account, Role next) {
-        boolean last = account.role() == Role.ADMINISTRATOR && next != Role.ADMINISTRATOR
-                && mapper.accounts().stream().filter(a -> a.role() == Role.ADMINISTRATOR).count() == 1;
+        boolean last = account.role() == Role.ADMINISTRATOR
+                && next != Role.ADMINISTRATOR
+                && mapper.accounts().stream()
+                                .filter(a -> a.role() == Role.ADMINISTRATOR)
+                                .count()
+                        == 1;
         if (last) {
-            throw new ProblemException(HttpStatus.CONFLICT, "role", account.name() + " is the only administrator; make another one first");
+            throw new ProblemException(
+                    HttpStatus.CONFLICT, "role", account.name() + " is the only administrator; make another one first");
         }
     }
 
@@ -209,9 +264,17 @@ class AccessService {
     private String requireDisplayName(String displayName, String login) {
         try {
             String name = Names.requirePerson(displayName);
-            mapper.accounts().stream().filter(other -> !other.name().equals(login) && Names.compared(other.displayName()).equals(Names.compared(name))).findFirst().ifPresent(other -> {
-                throw new ProblemException(HttpStatus.CONFLICT, "displayName", other.name() + " is called " + other.displayName() + " already; the record could not tell them apart");
-            });
+            mapper.accounts().stream()
+                    .filter(other -> !other.name().equals(login)
+                            && Names.compared(other.displayName()).equals(Names.compared(name)))
+                    .findFirst()
+                    .ifPresent(other -> {
+                        throw new ProblemException(
+                                HttpStatus.CONFLICT,
+                                "displayName",
+                                other.name() + " is called " + other.displayName()
+                                        + " already; the record could not tell them apart");
+                    });
             return name;
         } catch (IllegalArgumentException e) {
             throw ProblemException.badField("displayName", e.getMessage());
@@ -244,9 +307,17 @@ class AccessService {
             throw new ProblemException(HttpStatus.CONFLICT, "name", "there is already a token called " + name);
         }
         String token = secret();
-        Instant expires = days.map(d -> clock.instant().plus(Duration.ofDays(d))).orElse(null);
-        mapper.addToken(new AccessMapper.Token(name, scope, scope == Scope.HOST ? host.orElseThrow().strip() : null, clock.instant(), expires,
-                Bringer.write(mayBring(scope, formats))), Digests.sha256(token));
+        Instant expires =
+                days.map(d -> clock.instant().plus(Duration.ofDays(d))).orElse(null);
+        mapper.addToken(
+                new AccessMapper.Token(
+                        name,
+                        scope,
+                        scope == Scope.HOST ? host.orElseThrow().strip() : null,
+                        clock.instant(),
+                        expires,
+                        Bringer.write(mayBring(scope, formats))),
+                Digests.sha256(token));
         return token;
     }
 

@@ -8,10 +8,16 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.formats.Format;
 
-/** Who brings documents, and of which formats. Each way in has one; the right is asked where the content of a document is applied. */
+/**
+ * Who brings documents, and of which formats. Each way in has one; the right is asked where the content of a document
+ * is applied.
+ */
 public interface Bringer extends Principal {
 
-    /** What people decide or answer for; nothing that only carries documents from elsewhere brings it unless it is told to. */
+    /**
+     * What people decide or answer for; nothing that only carries documents from elsewhere brings it unless it is told
+     * to.
+     */
     Set<Format> JUDGED = Set.of(Format.POPULATIONS, Format.KNOWN_ISSUES, Format.FAILURE_REPORTS, Format.OPENVEX);
 
     /** Formats that it may bring. */
@@ -24,7 +30,10 @@ public interface Bringer extends Principal {
 
     /** As they are stored: names, comma-separated. */
     static Set<Format> read(String names) {
-        return Stream.of(names.split(",")).filter(name -> !name.isEmpty()).map(Format::valueOf).collect(Collectors.toUnmodifiableSet());
+        return Stream.of(names.split(","))
+                .filter(name -> !name.isEmpty())
+                .map(Format::valueOf)
+                .collect(Collectors.toUnmodifiableSet());
     }
 
     static String write(Set<Format> formats) {

@@ -14,7 +14,8 @@ public sealed interface Caller extends Bringer, RecordAuthor, Serializable {
      * @param pending what the person must do before anything else
      * @param version of the account; a session of an older one no longer counts
      */
-    record Person(String login, String displayName, Role role, Set<String> populations, Pending pending, int version) implements Caller {
+    record Person(String login, String displayName, Role role, Set<String> populations, Pending pending, int version)
+            implements Caller {
         @Override
         public String getName() {
             return displayName;

@@ -18,9 +18,10 @@ import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /**
- * How many requests a caller may have under way, how much it may send, and how long it may take over it. It stands behind the question who the caller is and
- * before anything of the body is read: nobody who has not signed in can fill the memory, and no one caller can take all threads of the web server, of which there
- * are {@value #THREADS}, by asking much at once or by sending slowly. (A stream of events takes none.)
+ * How many requests a caller may have under way, how much it may send, and how long it may take over it. It stands
+ * behind the question who the caller is and before anything of the body is read: nobody who has not signed in can fill
+ * the memory, and no one caller can take all threads of the web server, of which there are {@value #THREADS}, by asking
+ * much at once or by sending slowly. (A stream of events takes none.)
  */
 final class CallerLimits extends OncePerRequestFilter {
 
@@ -28,6 +29,7 @@ final class CallerLimits extends OncePerRequestFilter {
 
     /** Requests with a body at the same time of all callers; the rest of the threads answers those without. */
     private static final int MOST_BODIES = 160;
+
     private static final int MOST_BODIES_OF_NOBODIES = 64;
 
     /**
@@ -48,6 +50,7 @@ final class CallerLimits extends OncePerRequestFilter {
 
     /** How many are under way, by what they count for; what has none is not in it. */
     private final Map<String, Integer> underWay = new HashMap<>();
+
     private final LongSupplier nanoseconds;
 
     /** @param nanoseconds that pass, as {@link System#nanoTime} tells them */
@@ -56,14 +59,20 @@ final class CallerLimits extends OncePerRequestFilter {
     }
 
     @Override
-    protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+    protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+            throws ServletException, IOException {
         Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
         Object caller = authentication == null ? null : authentication.getPrincipal();
         Limit limit = limit(caller);
-        String key = caller instanceof Caller.Person person ? "person " + person.login() : caller instanceof Caller.Machine machine ? "machine " + machine.tokenName() : "address " + request.getRemoteAddr();
+        String key = caller instanceof Caller.Person person
+                ? "person " + person.login()
+                : caller instanceof Caller.Machine machine
+                        ? "machine " + machine.tokenName()
+                        : "address " + request.getRemoteAddr();
         boolean hasBody = request.getContentLengthLong() > 0 || request.getHeader("Transfer-Encoding") != null;
         if (request.getContentLengthLong() > limit.longest()) {
-            AccessConfiguration.refuse(response, 413, BodyLimitException.tooLong(limit.longest()).getMessage());
+            AccessConfiguration.refuse(
+                    response, 413, BodyLimitException.tooLong(limit.longest()).getMessage());
             return;
         }
         if (!begin(key, limit, hasBody)) {
@@ -87,7 +96,10 @@ final class CallerLimits extends OncePerRequestFilter {
 
     private synchronized boolean begin(String key, Limit limit, boolean hasBody) {
         boolean refused = count(key) >= limit.requests()
-                || hasBody && (count(BODIES) >= MOST_BODIES || count(BODIES + key) >= limit.bodies() || limit == NOBODY && count(BODIES_OF_NOBODIES) >= MOST_BODIES_OF_NOBODIES);
+                || hasBody
+                        && (count(BODIES) >= MOST_BODIES
+                                || count(BODIES + key) >= limit.bodies()
+                                || limit == NOBODY && count(BODIES_OF_NOBODIES) >= MOST_BODIES_OF_NOBODIES);
         if (!refused) {
             change(key, limit, hasBody, 1);
         }

@@ -18,8 +18,9 @@ import org.springframework.context.ApplicationContext;
 import org.springframework.stereotype.Component;
 
 /**
- * What an empty instance is given: one administrator with a one-time password on the console. The demo gets its named users instead. And what the
- * commands of this machine find in the data folder: the server's address, and tokens for {@code lucid import} and {@code lucid backup}.
+ * What an empty instance is given: one administrator with a one-time password on the console. The demo gets its named
+ * users instead. And what the commands of this machine find in the data folder: the server's address, and tokens for
+ * {@code lucid import} and {@code lucid backup}.
  */
 @Component
 class FirstStart implements ApplicationRunner {
@@ -36,7 +37,14 @@ class FirstStart implements ApplicationRunner {
     private final Disk disk;
     private final String loss;
 
-    FirstStart(AccessService access, SnapshotStore store, ApplicationContext context, @Value("${lucid.data}") Path data, @Value("${lucid.bind:127.0.0.1}") String bind, @Value("${lucid.demo:false}") boolean demo, Disk disk,
+    FirstStart(
+            AccessService access,
+            SnapshotStore store,
+            ApplicationContext context,
+            @Value("${lucid.data}") Path data,
+            @Value("${lucid.bind:127.0.0.1}") String bind,
+            @Value("${lucid.demo:false}") boolean demo,
+            Disk disk,
             @Value("${lucid.loss:}") String loss) {
         this.disk = disk;
         this.loss = loss;
@@ -56,7 +64,11 @@ class FirstStart implements ApplicationRunner {
         }
         if (!loss.isEmpty()) {
             store.write(snapshot -> {
-                store.record(AuditEntry.Kind.ACCESS, "", new Caller.Machine("start", Scope.BACKUP, null, Set.of()), "Started although something is missing: " + loss + ".");
+                store.record(
+                        AuditEntry.Kind.ACCESS,
+                        "",
+                        new Caller.Machine("start", Scope.BACKUP, null, Set.of()),
+                        "Started although something is missing: " + loss + ".");
                 return new SnapshotStore.Change<>(snapshot, true);
             });
         }
@@ -66,7 +78,8 @@ class FirstStart implements ApplicationRunner {
                 return new SnapshotStore.Change<>(snapshot, true);
             });
         }
-        // Who holds the file is at the machine itself, and may bring everything; populations are only proposed by it, as by everybody.
+        // Who holds the file is at the machine itself, and may bring everything; populations are only proposed by it,
+        // as by everybody.
         writeToken("import-token", "local-import", Scope.IMPORT, Set.of(Format.values()));
         writeToken("backup-token", "local-backup", Scope.BACKUP, Set.of());
         writePrivately("address", address());
@@ -77,12 +90,14 @@ class FirstStart implements ApplicationRunner {
         try {
             writePrivately("address", address());
         } catch (IOException e) {
-            System.out.println("The address " + address() + " could not be written into the data folder: " + e.getMessage());
+            System.out.println(
+                    "The address " + address() + " could not be written into the data folder: " + e.getMessage());
         }
     }
 
     private String address() {
-        String host = List.of("0.0.0.0", "::").contains(bind) ? "127.0.0.1" : bind.contains(":") ? "[" + bind + "]" : bind;
+        String host =
+                List.of("0.0.0.0", "::").contains(bind) ? "127.0.0.1" : bind.contains(":") ? "[" + bind + "]" : bind;
         return "http://" + host + ":" + context.getEnvironment().getProperty("local.server.port");
     }
 
@@ -108,9 +123,13 @@ class FirstStart implements ApplicationRunner {
 
     /** Tokens stay as they are while their file does; a folder that was restored gets new ones. */
     private void writeToken(String file, String name, Scope scope, Set<Format> formats) throws IOException {
-        boolean works = Files.isRegularFile(data.resolve(file)) && access.machine(Files.readString(data.resolve(file)).strip()).isPresent();
+        boolean works = Files.isRegularFile(data.resolve(file))
+                && access.machine(Files.readString(data.resolve(file)).strip()).isPresent();
         if (!works) {
-            writePrivately(file, store.write(snapshot -> new SnapshotStore.Change<>(snapshot, access.renewToken(name, scope, formats))));
+            writePrivately(
+                    file,
+                    store.write(
+                            snapshot -> new SnapshotStore.Change<>(snapshot, access.renewToken(name, scope, formats))));
         }
     }
 

@@ -8,8 +8,9 @@ import org.springframework.security.crypto.factory.PasswordEncoderFactories;
 import org.springframework.security.crypto.password.PasswordEncoder;
 
 /**
- * Which passwords are taken, and how they are kept: as slow hashes only. What many people use, repeats itself, follows the keyboard or is made of the person's
- * own names is refused, by lists that ship with the library (Wheeler, "zxcvbn: Low-Budget Password Strength Estimation", USENIX Security 2016).
+ * Which passwords are taken, and how they are kept: as slow hashes only. What many people use, repeats itself, follows
+ * the keyboard or is made of the person's own names is refused, by lists that ship with the library (Wheeler, "zxcvbn:
+ * Low-Budget Password Strength Estimation", USENIX Security 2016).
  */
 final class Passwords {
 
@@ -30,10 +31,14 @@ final class Passwords {
      */
     String hash(String password, List<String> names) {
         if (password.length() < SHORTEST || password.getBytes(StandardCharsets.UTF_8).length > LONGEST) {
-            throw ProblemException.badField("password", "a password has at least " + SHORTEST + " characters and at most " + LONGEST + " bytes of UTF-8");
+            throw ProblemException.badField(
+                    "password",
+                    "a password has at least " + SHORTEST + " characters and at most " + LONGEST + " bytes of UTF-8");
         }
         if (strength.measure(password, names).getScore() < WEAKEST) {
-            throw ProblemException.badField("password", "this password is among those that are guessed first: common, repeated, or made of the name; choose several words that do not belong together");
+            throw ProblemException.badField(
+                    "password",
+                    "this password is among those that are guessed first: common, repeated, or made of the name; choose several words that do not belong together");
         }
         return encoder.encode(password);
     }

@@ -13,8 +13,9 @@ import javax.crypto.spec.SecretKeySpec;
 import org.apache.commons.codec.binary.Base32;
 
 /**
- * One-time codes by time as a second factor (RFC 6238): six digits, HMAC-SHA-1, steps of 30 seconds, as every authenticator takes them. A code of the step before
- * or after is taken too, for clocks that are off; each step only once, so that a code that was overheard is of no use.
+ * One-time codes by time as a second factor (RFC 6238): six digits, HMAC-SHA-1, steps of 30 seconds, as every
+ * authenticator takes them. A code of the step before or after is taken too, for clocks that are off; each step only
+ * once, so that a code that was overheard is of no use.
  */
 final class SecondFactor {
 
@@ -22,6 +23,7 @@ final class SecondFactor {
     private static final int STEPS_OFF = 1;
     /** Bytes of a key; RFC 4226, section 4, recommends 160 bits. */
     private static final int KEY_LENGTH = 20;
+
     private static final String NAME = "Lucid Verdict";
     private static final TimeBasedOneTimePasswordGenerator CODES = new TimeBasedOneTimePasswordGenerator(STEP, 6);
 
@@ -55,7 +57,9 @@ final class SecondFactor {
         for (int off = -STEPS_OFF; off <= STEPS_OFF; off++) {
             Instant at = now.plus(STEP.multipliedBy(off));
             long step = at.getEpochSecond() / STEP.toSeconds();
-            if (step > after && MessageDigest.isEqual(code(key, at).getBytes(StandardCharsets.UTF_8), digits.getBytes(StandardCharsets.UTF_8))) {
+            if (step > after
+                    && MessageDigest.isEqual(
+                            code(key, at).getBytes(StandardCharsets.UTF_8), digits.getBytes(StandardCharsets.UTF_8))) {
                 return OptionalLong.of(step);
             }
         }
@@ -64,7 +68,8 @@ final class SecondFactor {
 
     static String code(String key, Instant at) {
         try {
-            return CODES.generateOneTimePasswordString(new SecretKeySpec(new Base32().decode(key), CODES.getAlgorithm()), at);
+            return CODES.generateOneTimePasswordString(
+                    new SecretKeySpec(new Base32().decode(key), CODES.getAlgorithm()), at);
         } catch (InvalidKeyException e) {
             throw new IllegalStateException(e);
         }

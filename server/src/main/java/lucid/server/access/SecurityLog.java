@@ -14,8 +14,9 @@ import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
- * Failed sign-ins and refused rights on their way into the record. Who tries a thousand times must not fill it: what happened alike within some seconds is one
- * sentence with a count, and what is more than a bound is one sentence together.
+ * Failed sign-ins and refused rights on their way into the record. Who tries a thousand times must not fill it: what
+ * happened alike within some seconds is one sentence with a count, and what is more than a bound is one sentence
+ * together.
  */
 @Component
 class SecurityLog {
@@ -43,7 +44,8 @@ class SecurityLog {
     }
 
     void refused(Caller caller, String method, String path) {
-        note("Refused to " + caller.recordName() + ", who may not: " + method + " " + (path.length() <= 200 ? path : path.substring(0, 200) + "…"));
+        note("Refused to " + caller.recordName() + ", who may not: " + method + " "
+                + (path.length() <= 200 ? path : path.substring(0, 200) + "…"));
     }
 
     private synchronized void note(String sentence) {
@@ -68,11 +70,19 @@ class SecurityLog {
         }
         try {
             store.write(snapshot -> {
-                taken.forEach((sentence, times) -> store.record(AuditEntry.Kind.ACCESS, "", new Author("Lucid Verdict"), sentence + (times == 1 ? "." : ", " + times + " times.")));
+                taken.forEach((sentence, times) -> store.record(
+                        AuditEntry.Kind.ACCESS,
+                        "",
+                        new Author("Lucid Verdict"),
+                        sentence + (times == 1 ? "." : ", " + times + " times.")));
                 return new SnapshotStore.Change<>(snapshot, true);
             });
         } catch (ProblemException e) {
-            LOG.warn("Not kept in the record, since nothing can be written: {}", taken.entrySet().stream().map(entry -> entry.getKey() + " x " + entry.getValue()).collect(Collectors.joining("; ")));
+            LOG.warn(
+                    "Not kept in the record, since nothing can be written: {}",
+                    taken.entrySet().stream()
+                            .map(entry -> entry.getKey() + " x " + entry.getValue())
+                            .collect(Collectors.joining("; ")));
         }
     }
 }

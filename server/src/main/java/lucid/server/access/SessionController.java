@@ -39,7 +39,8 @@ class SessionController {
     private final SnapshotStore store;
     private final HttpSessionSecurityContextRepository contexts = new HttpSessionSecurityContextRepository();
 
-    SessionController(AccessService access, Sessions sessions, SignInThrottle throttle, SecurityLog log, SnapshotStore store) {
+    SessionController(
+            AccessService access, Sessions sessions, SignInThrottle throttle, SecurityLog log, SnapshotStore store) {
         this.access = access;
         this.sessions = sessions;
         this.throttle = throttle;
@@ -56,7 +57,13 @@ class SessionController {
      * @param populations of an operator: its own
      * @param secondFactor true if signing in asks for a code
      */
-    record Session(Optional<String> login, Optional<String> displayName, Optional<Role> role, Caller.Pending pending, Set<String> populations, boolean secondFactor) {}
+    record Session(
+            Optional<String> login,
+            Optional<String> displayName,
+            Optional<Role> role,
+            Caller.Pending pending,
+            Set<String> populations,
+            boolean secondFactor) {}
 
     record NewPassword(String old, String chosen) {}
 
@@ -64,34 +71,52 @@ class SessionController {
     @GetMapping("/current")
     Session current(Authentication authentication, HttpServletRequest request) {
         ((CsrfToken) request.getAttribute(CsrfToken.class.getName())).getToken();
-        return authentication != null && authentication.getPrincipal() instanceof Caller.Person person ? session(person)
-                : new Session(Optional.empty(), Optional.empty(), Optional.empty(), Caller.Pending.NOTHING, Set.of(), false);
+        return authentication != null && authentication.getPrincipal() instanceof Caller.Person person
+                ? session(person)
+                : new Session(
+                        Optional.empty(), Optional.empty(), Optional.empty(), Caller.Pending.NOTHING, Set.of(), false);
     }
 
     @PostMapping
     Session signIn(@RequestBody SignIn signIn, HttpServletRequest request, HttpServletResponse response) {
         // What can be no name is counted together, so that made-up ones are not kept.
-        String name = Optional.ofNullable(signIn.name()).filter(AccessService::canBeLogin).orElse("");
+        String name = Optional.ofNullable(signIn.name())
+                .filter(AccessService::canBeLogin)
+                .orElse("");
         Optional<Duration> wait = throttle.begin(name, request.getRemoteAddr());
         if (wait.isPresent()) {
             long seconds = wait.get().toSeconds() + 1;
             response.setHeader("Retry-After", String.valueOf(seconds));
-            throw new ProblemException(HttpStatus.TOO_MANY_REQUESTS, "password", "too many tries; wait " + (seconds < 90 ? seconds + " seconds" : (seconds + 59) / 60 + " minutes"));
+            throw new ProblemException(
+                    HttpStatus.TOO_MANY_REQUESTS,
+                    "password",
+                    "too many tries; wait " + (seconds < 90 ? seconds + " seconds" : (seconds + 59) / 60 + " minutes"));
         }
-        Optional<AccessMapper.Account> account = access.account(name, Optional.ofNullable(signIn.password()).orElse(""));
+        Optional<AccessMapper.Account> account =
+                access.account(name, Optional.ofNullable(signIn.password()).orElse(""));
         if (account.isEmpty()) {
             log.failedSignIn(name, request.getRemoteAddr());
             throw new ProblemException(HttpStatus.UNAUTHORIZED, "password", "name and password do not belong together");
         }
         if (account.get().secondFactorConfirmed()) {
-            String code = signIn.code().map(String::strip).filter(text -> !text.isEmpty()).orElseThrow(() -> {
-                // The password is right: no guess is counted for a question that was not asked yet, nor are those that were forgotten.
-                throttle.takeBack(name, request.getRemoteAddr());
-                return new ProblemException(HttpStatus.UNAUTHORIZED, "code", "the six digits that your authenticator shows now are asked for as well");
-            });
+            String code = signIn.code()
+                    .map(String::strip)
+                    .filter(text -> !text.isEmpty())
+                    .orElseThrow(() -> {
+                        // The password is right: no guess is counted for a question that was not asked yet, nor are
+                        // those that were forgotten.
+                        throttle.takeBack(name, request.getRemoteAddr());
+                        return new ProblemException(
+                                HttpStatus.UNAUTHORIZED,
+                                "code",
+                                "the six digits that your authenticator shows now are asked for as well");
+                    });
             if (!isCode(account.get(), code)) {
                 log.failedSignIn(name, request.getRemoteAddr());
-                throw new ProblemException(HttpStatus.UNAUTHORIZED, "code", "these are not the digits of now, or they were used before; wait for the next");
+                throw new ProblemException(
+                        HttpStatus.UNAUTHORIZED,
+                        "code",
+                        "these are not the digits of now, or they were used before; wait for the next");
             }
         }
         throttle.succeeded(name, request.getRemoteAddr());
@@ -100,14 +125,18 @@ class SessionController {
         return session(person);
     }
 
-    /** True for a code of now that was not used before. On a full disk that it was used is remembered only while the server runs, so that people can still come in and look. */
+    /**
+     * True for a code of now that was not used before. On a full disk that it was used is remembered only while the
+     * server runs, so that people can still come in and look.
+     */
     private boolean isCode(AccessMapper.Account account, String code) {
         OptionalLong step = access.newCode(account, code);
         if (step.isEmpty()) {
             return false;
         }
         try {
-            return store.write(snapshot -> new SnapshotStore.Change<>(snapshot, access.keepCode(account, step.getAsLong())));
+            return store.write(
+                    snapshot -> new SnapshotStore.Change<>(snapshot, access.keepCode(account, step.getAsLong())));
         } catch (ProblemException full) {
             return true;
         }
@@ -115,9 +144,16 @@ class SessionController {
 
     /** Chooses one's own password; other sessions of the person end. */
     @PutMapping("/current/password")
-    Session choosePassword(@RequestBody NewPassword password, @AuthenticationPrincipal Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
+    Session choosePassword(
+            @RequestBody NewPassword password,
+            @AuthenticationPrincipal Caller.Person person,
+            HttpServletRequest request,
+            HttpServletResponse response) {
         Caller.Person changed = store.write(snapshot -> {
-            Caller.Person next = access.changePassword(person, Optional.ofNullable(password.old()).orElse(""), Optional.ofNullable(password.chosen()).orElse(""));
+            Caller.Person next = access.changePassword(
+                    person,
+                    Optional.ofNullable(password.old()).orElse(""),
+                    Optional.ofNullable(password.chosen()).orElse(""));
             store.record(AuditEntry.Kind.ACCESS, "", person, person.displayName() + " chose a password.");
             return new SnapshotStore.Change<>(snapshot, next);
         });
@@ -140,11 +176,19 @@ class SessionController {
     /** @param code that the authenticator shows now */
     record Code(String code) {}
 
-    /** Shows that the authenticator has the key; from now on signing in asks for its codes. Other sessions of the person end. */
+    /**
+     * Shows that the authenticator has the key; from now on signing in asks for its codes. Other sessions of the person
+     * end.
+     */
     @PutMapping("/current/second-factor")
-    Session confirmSecondFactor(@RequestBody Code code, @AuthenticationPrincipal Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
+    Session confirmSecondFactor(
+            @RequestBody Code code,
+            @AuthenticationPrincipal Caller.Person person,
+            HttpServletRequest request,
+            HttpServletResponse response) {
         Caller.Person changed = store.write(snapshot -> {
-            Caller.Person next = access.confirmSecondFactor(person, Optional.ofNullable(code.code()).orElse(""));
+            Caller.Person next = access.confirmSecondFactor(
+                    person, Optional.ofNullable(code.code()).orElse(""));
             store.record(AuditEntry.Kind.ACCESS, "", person, person.displayName() + " set up a second factor.");
             return new SnapshotStore.Change<>(snapshot, next);
         });
@@ -155,9 +199,14 @@ class SessionController {
 
     /** Goes back to the password alone, where the role allows it. */
     @DeleteMapping("/current/second-factor")
-    Session removeSecondFactor(@RequestBody Password password, @AuthenticationPrincipal Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
+    Session removeSecondFactor(
+            @RequestBody Password password,
+            @AuthenticationPrincipal Caller.Person person,
+            HttpServletRequest request,
+            HttpServletResponse response) {
         Caller.Person changed = store.write(snapshot -> {
-            Caller.Person next = access.removeSecondFactor(person, Optional.ofNullable(password.password()).orElse(""));
+            Caller.Person next = access.removeSecondFactor(
+                    person, Optional.ofNullable(password.password()).orElse(""));
             store.record(AuditEntry.Kind.ACCESS, "", person, person.displayName() + " gave up the second factor.");
             return new SnapshotStore.Change<>(snapshot, next);
         });
@@ -210,6 +259,12 @@ class SessionController {
     }
 
     private Session session(Caller.Person person) {
-        return new Session(Optional.of(person.login()), Optional.of(person.displayName()), Optional.of(person.role()), person.pending(), person.populations(), access.hasSecondFactor(person));
+        return new Session(
+                Optional.of(person.login()),
+                Optional.of(person.displayName()),
+                Optional.of(person.role()),
+                person.pending(),
+                person.populations(),
+                access.hasSecondFactor(person));
     }
 }

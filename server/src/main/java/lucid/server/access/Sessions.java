@@ -24,8 +24,9 @@ import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
- * The sessions that are open. They are kept on the server, and end here: with the account, its role or its password, when their person signs out, and at the
- * latest after their absolute life, whatever they are used for. Whoever holds something open for one is told by {@link Ended}.
+ * The sessions that are open. They are kept on the server, and end here: with the account, its role or its password,
+ * when their person signs out, and at the latest after their absolute life, whatever they are used for. Whoever holds
+ * something open for one is told by {@link Ended}.
  */
 @Component
 public class Sessions {
@@ -42,6 +43,7 @@ public class Sessions {
     private final Clock clock;
     /** Passes by itself, also where the clock of a demo is moved. */
     private final LongSupplier nanoseconds;
+
     private final ApplicationEventPublisher events;
 
     @Autowired
@@ -57,7 +59,8 @@ public class Sessions {
     }
 
     /** What is known of a session; it is kept with the web server's own while the program is stopped. */
-    private record Known(String login, String address, String browser, Instant began, long beganMillis) implements Serializable {
+    private record Known(String login, String address, String browser, Instant began, long beganMillis)
+            implements Serializable {
         private static final long serialVersionUID = 1;
     }
 
@@ -97,14 +100,20 @@ public class Sessions {
      * @param id by which it can be ended; not what the browser holds
      * @param current true for the one that asks
      */
-    public record OpenSession(String id, Instant began, Instant used, String address, String browser, boolean current) {}
+    public record OpenSession(
+            String id, Instant began, Instant used, String address, String browser, boolean current) {}
 
     /** Begins a session of a person, in the place of the one that the request came with. */
     HttpSession begin(Caller.Person person, HttpServletRequest request) {
         Optional.ofNullable(request.getSession(false)).ifPresent(HttpSession::invalidate);
         HttpSession session = request.getSession(true);
         String browser = Optional.ofNullable(request.getHeader("User-Agent")).orElse("");
-        Known known = new Known(person.login(), request.getRemoteAddr(), browser.substring(0, Math.min(LONGEST_BROWSER, browser.length())), clock.instant(), System.currentTimeMillis());
+        Known known = new Known(
+                person.login(),
+                request.getRemoteAddr(),
+                browser.substring(0, Math.min(LONGEST_BROWSER, browser.length())),
+                clock.instant(),
+                System.currentTimeMillis());
         session.setAttribute(KNOWN, known);
         add(session, known, Duration.ZERO);
         return session;
@@ -137,8 +146,16 @@ public class Sessions {
     }
 
     List<OpenSession> of(String login, HttpSession current) {
-        return open.values().stream().filter(session -> session.known.login().equals(login) && !session.isOver()).sorted(Comparator.comparing((Open session) -> session.used).reversed())
-                .map(session -> new OpenSession(session.handle(), session.known.began(), session.used, session.known.address(), session.known.browser(), current != null && current.getId().equals(session.session.getId())))
+        return open.values().stream()
+                .filter(session -> session.known.login().equals(login) && !session.isOver())
+                .sorted(Comparator.comparing((Open session) -> session.used).reversed())
+                .map(session -> new OpenSession(
+                        session.handle(),
+                        session.known.began(),
+                        session.used,
+                        session.known.address(),
+                        session.known.browser(),
+                        current != null && current.getId().equals(session.session.getId())))
                 .toList();
     }
 
@@ -149,12 +166,15 @@ public class Sessions {
 
     /** Ends all sessions of a person but one. */
     int endOthers(String login, HttpSession but) {
-        return end(session -> session.known.login().equals(login) && !session.session.getId().equals(but.getId()));
+        return end(session ->
+                session.known.login().equals(login) && !session.session.getId().equals(but.getId()));
     }
 
     /** @return false if the person has no such session */
     boolean end(String login, String id) {
-        return end(session -> session.known.login().equals(login) && session.handle().equals(id)) > 0;
+        return end(session ->
+                        session.known.login().equals(login) && session.handle().equals(id))
+                > 0;
     }
 
     @Scheduled(fixedDelay = 10_000)

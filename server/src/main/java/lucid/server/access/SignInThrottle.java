@@ -12,13 +12,14 @@ import java.util.Set;
 import org.springframework.stereotype.Component;
 
 /**
- * Slows down who guesses passwords. A try is counted as failed when it begins, in one step with the question whether it may begin, so that many at once are
- * no more than many after another; a success takes the count back.
+ * Slows down who guesses passwords. A try is counted as failed when it begins, in one step with the question whether it
+ * may begin, so that many at once are no more than many after another; a success takes the count back.
  *
- * <p>Counted are the tries for a name from one address (free: 5), those from one address for any name (free: 20), after which each must wait from a few seconds up
- * to fifteen minutes; and those for a name from everywhere (free: 30), after which addresses from which that person has not signed in before wait, but never longer
- * than half a minute. So nobody is shut out by others: who has been here before is not slowed by what happens elsewhere. Only what was counted lately is
- * kept, up to a bound, so that made-up names do not fill the memory.
+ * <p>Counted are the tries for a name from one address (free: 5), those from one address for any name (free: 20), after
+ * which each must wait from a few seconds up to fifteen minutes; and those for a name from everywhere (free: 30), after
+ * which addresses from which that person has not signed in before wait, but never longer than half a minute. So nobody
+ * is shut out by others: who has been here before is not slowed by what happens elsewhere. Only what was counted lately
+ * is kept, up to a bound, so that made-up names do not fill the memory.
  */
 @Component
 class SignInThrottle {
@@ -33,7 +34,10 @@ class SignInThrottle {
 
     private record Failures(int count, Instant last) {}
 
-    /** What is counted: tries for a name, from an address, or for a name from an address; the part that does not matter is empty. */
+    /**
+     * What is counted: tries for a name, from an address, or for a name from an address; the part that does not matter
+     * is empty.
+     */
     private record Counted(String name, String address) {}
 
     private final Clock clock;
@@ -49,10 +53,13 @@ class SignInThrottle {
      * Begins a try.
      *
      * @param name no longer than a name can be
-     * @return how long to wait before the next; empty if this one may go on, which is then counted as failed until {@link #succeeded}
+     * @return how long to wait before the next; empty if this one may go on, which is then counted as failed until
+     *     {@link #succeeded}
      */
     synchronized Optional<Duration> begin(String name, String address) {
-        Duration wait = longer(wait(new Counted(name, address), FREE_FOR_A_NAME_AT_AN_ADDRESS, LONGEST_WAIT), wait(new Counted("", address), FREE_FOR_AN_ADDRESS, LONGEST_WAIT));
+        Duration wait = longer(
+                wait(new Counted(name, address), FREE_FOR_A_NAME_AT_AN_ADDRESS, LONGEST_WAIT),
+                wait(new Counted("", address), FREE_FOR_AN_ADDRESS, LONGEST_WAIT));
         if (!wereHere.contains(new Counted(name, address))) {
             wait = longer(wait, wait(new Counted(name, ""), FREE_FOR_A_NAME, LONGEST_WAIT_FOR_A_NAME));
         }
@@ -87,13 +94,15 @@ class SignInThrottle {
         }
         // Doubles with each failure; the exponent is cut before it can overflow.
         Duration whole = FIRST_WAIT.multipliedBy(1L << Math.min(of.count() - free, 20));
-        Duration left = Duration.between(clock.instant(), of.last().plus(whole.compareTo(longest) > 0 ? longest : whole));
+        Duration left =
+                Duration.between(clock.instant(), of.last().plus(whole.compareTo(longest) > 0 ? longest : whole));
         return left.isNegative() ? Duration.ZERO : left;
     }
 
     private void count(Counted key, int by) {
         Failures before = failures.remove(key);
-        boolean recent = before != null && before.last().plus(LONGEST_WAIT.multipliedBy(2)).isAfter(clock.instant());
+        boolean recent = before != null
+                && before.last().plus(LONGEST_WAIT.multipliedBy(2)).isAfter(clock.instant());
         int count = (recent ? before.count() : 0) + by;
         if (count > 0) {
             failures.put(key, new Failures(count, by < 0 ? before.last() : clock.instant()));

@@ -17,7 +17,8 @@ public record Visibility(Optional<Set<PopulationId>> own) {
 
     public static Visibility of(Authentication caller) {
         boolean isOperator = caller.getPrincipal() instanceof Caller.Person person && person.role() == Role.OPERATOR;
-        return new Visibility(isOperator ? Optional.of(ownOf((Caller.Person) caller.getPrincipal())) : Optional.empty());
+        return new Visibility(
+                isOperator ? Optional.of(ownOf((Caller.Person) caller.getPrincipal())) : Optional.empty());
     }
 
     private static Set<PopulationId> ownOf(Caller.Person operator) {

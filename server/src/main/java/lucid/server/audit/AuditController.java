@@ -28,7 +28,10 @@ class AuditController {
 
     /** Newest first, optionally of one update or one kind. */
     @GetMapping
-    RecordPage page(@RequestParam Optional<String> subject, @RequestParam Optional<AuditEntry.Kind> kind, @RequestParam Optional<Long> before) {
+    RecordPage page(
+            @RequestParam Optional<String> subject,
+            @RequestParam Optional<AuditEntry.Kind> kind,
+            @RequestParam Optional<Long> before) {
         List<AuditEntry> entries = mapper.page(subject.orElse(null), kind.orElse(null), before.orElse(null), PAGE + 1);
         boolean more = entries.size() > PAGE;
         List<AuditEntry> page = more ? entries.subList(0, PAGE) : entries;
@@ -37,7 +40,9 @@ class AuditController {
 
     @GetMapping(path = "/entries.csv", produces = "text/csv")
     ResponseEntity<String> csv(@RequestParam Optional<String> subject, @RequestParam Optional<AuditEntry.Kind> kind) {
-        return Csv.file("record.csv", List.of("number", "at", "author", "kind", "subject", "sentence"),
+        return Csv.file(
+                "record.csv",
+                List.of("number", "at", "author", "kind", "subject", "sentence"),
                 mapper.page(subject.orElse(null), kind.orElse(null), null, LARGEST_EXPORT).stream()
                         .map(e -> List.of(e.number(), e.at(), e.author(), e.kind(), e.subject(), e.sentence())));
     }

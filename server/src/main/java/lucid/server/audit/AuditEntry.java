@@ -8,7 +8,20 @@ import java.time.Instant;
  * @param subject identifier of the update that it is about, empty if none
  * @param hash of this entry and the hash of the one before; see {@link AuditLog}
  */
-public record AuditEntry(long number, Instant at, String author, Kind kind, String subject, String sentence, String hash) {
+public record AuditEntry(
+        long number, Instant at, String author, Kind kind, String subject, String sentence, String hash) {
 
-    public enum Kind { VERDICT, ANSWER, EXCEPTION, TAKEN_BACK, IMPORT, POPULATIONS, EVIDENCE, WEIGHTS, HOSTS, ACCESS, CLOCK }
+    public enum Kind {
+        VERDICT,
+        ANSWER,
+        EXCEPTION,
+        TAKEN_BACK,
+        IMPORT,
+        POPULATIONS,
+        EVIDENCE,
+        WEIGHTS,
+        HOSTS,
+        ACCESS,
+        CLOCK
+    }
 }

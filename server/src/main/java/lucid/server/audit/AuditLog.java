@@ -21,9 +21,9 @@ import org.springframework.transaction.support.TransactionSynchronizationManager
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The record as a hash chain: the hash of an entry is the SHA-256 of a JSON list of the hash before it (64 zeros for the first), its number,
- * instant, author, kind, subject and sentence. Who changes or removes an entry would have to change every later one, and the last hash that
- * somebody wrote down would no longer be found.
+ * The record as a hash chain: the hash of an entry is the SHA-256 of a JSON list of the hash before it (64 zeros for
+ * the first), its number, instant, author, kind, subject and sentence. Who changes or removes an entry would have to
+ * change every later one, and the last hash that somebody wrote down would no longer be found.
  */
 @Component
 public class AuditLog {
@@ -43,6 +43,7 @@ public class AuditLog {
     private final Clock clock;
     /** What the transaction under way makes of the head; null outside of one. */
     private AuditHead.Head written;
+
     private boolean toldClock;
 
     AuditLog(AuditMapper mapper, AuditHead kept, Settings settings, Clock clock) {
@@ -52,11 +53,16 @@ public class AuditLog {
         this.clock = clock;
     }
 
-    /** Counts a write, so that it is missed if the database falls back, also when it makes no entry. The first thing in each transaction of {@link lucid.server.snapshot.SnapshotStore#write}. */
+    /**
+     * Counts a write, so that it is missed if the database falls back, also when it makes no entry. The first thing in
+     * each transaction of {@link lucid.server.snapshot.SnapshotStore#write}.
+     */
     public void begin() {
         long writes = settings.find(Settings.WRITES).map(Long::parseLong).orElse(0L) + 1;
         settings.keep(Settings.WRITES, String.valueOf(writes));
-        written = mapper.last().map(last -> new AuditHead.Head(last.number(), last.hash(), writes)).orElseGet(() -> new AuditHead.Head(0, START, writes));
+        written = mapper.last()
+                .map(last -> new AuditHead.Head(last.number(), last.hash(), writes))
+                .orElseGet(() -> new AuditHead.Head(0, START, writes));
         TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
             @Override
             public void afterCompletion(int status) {
@@ -69,20 +75,30 @@ public class AuditLog {
     }
 
     /**
-     * Appends a sentence. Only within {@link lucid.server.snapshot.SnapshotStore#write}, which lets one writer in at a time. Entries are in the order of their instants also
-     * when the clock went back: then they bear the instant of the entry before them, and one of them says so.
+     * Appends a sentence. Only within {@link lucid.server.snapshot.SnapshotStore#write}, which lets one writer in at a
+     * time. Entries are in the order of their instants also when the clock went back: then they bear the instant of the
+     * entry before them, and one of them says so.
      */
     public void append(AuditEntry.Kind kind, String subject, Principal who, String sentence) {
         Optional<AuditEntry> last = mapper.last();
         Instant now = clock.instant();
-        Duration back = last.map(entry -> Duration.between(now, entry.at())).filter(gap -> !gap.isNegative()).orElse(Duration.ZERO);
+        Duration back = last.map(entry -> Duration.between(now, entry.at()))
+                .filter(gap -> !gap.isNegative())
+                .orElse(Duration.ZERO);
         if (back.compareTo(CLOCK_SET) <= 0) {
             toldClock = false;
         } else if (!toldClock) {
             toldClock = true;
             LOG.warn("The clock of this machine is {} minutes behind the last entry of the record", back.toMinutes());
-            last = Optional.of(append(last, now, AuditEntry.Kind.CLOCK, "", "Lucid Verdict", "The server's clock went back to " + now + ", which is " + back.toMinutes()
-                    + " minutes before the last entry; until it has caught up, entries bear that entry's instant."));
+            last = Optional.of(
+                    append(
+                            last,
+                            now,
+                            AuditEntry.Kind.CLOCK,
+                            "",
+                            "Lucid Verdict",
+                            "The server's clock went back to " + now + ", which is " + back.toMinutes()
+                                    + " minutes before the last entry; until it has caught up, entries bear that entry's instant."));
         }
         append(last, now, kind, subject, nameOf(who), sentence);
     }
@@ -93,11 +109,27 @@ public class AuditLog {
         return author instanceof RecordAuthor known ? known.recordName() : who.getName();
     }
 
-    private AuditEntry append(Optional<AuditEntry> last, Instant now, AuditEntry.Kind kind, String subject, String author, String sentence) {
-        Instant at = last.map(AuditEntry::at).filter(before -> before.isAfter(now)).orElse(now);
-        String kept = sentence.length() <= LONGEST_SENTENCE ? sentence : sentence.substring(0, LONGEST_SENTENCE - 1) + "…";
-        AuditEntry bare = new AuditEntry(last.map(AuditEntry::number).orElse(0L) + 1, at, author, kind, subject, kept, "");
-        AuditEntry entry = new AuditEntry(bare.number(), at, author, kind, subject, kept, hash(last.map(AuditEntry::hash).orElse(START), bare));
+    private AuditEntry append(
+            Optional<AuditEntry> last,
+            Instant now,
+            AuditEntry.Kind kind,
+            String subject,
+            String author,
+            String sentence) {
+        Instant at =
+                last.map(AuditEntry::at).filter(before -> before.isAfter(now)).orElse(now);
+        String kept =
+                sentence.length() <= LONGEST_SENTENCE ? sentence : sentence.substring(0, LONGEST_SENTENCE - 1) + "…";
+        AuditEntry bare =
+                new AuditEntry(last.map(AuditEntry::number).orElse(0L) + 1, at, author, kind, subject, kept, "");
+        AuditEntry entry = new AuditEntry(
+                bare.number(),
+                at,
+                author,
+                kind,
+                subject,
+                kept,
+                hash(last.map(AuditEntry::hash).orElse(START), bare));
         mapper.append(entry);
         written = new AuditHead.Head(entry.number(), entry.hash(), written.writes());
         return entry;
@@ -142,11 +174,13 @@ public class AuditLog {
 
     /** Of a damaged file a part of an entry may be gone. */
     private static boolean follows(String before, AuditEntry e) {
-        boolean whole = Stream.of(e.at(), e.author(), e.kind(), e.subject(), e.sentence(), e.hash()).noneMatch(Objects::isNull);
+        boolean whole = Stream.of(e.at(), e.author(), e.kind(), e.subject(), e.sentence(), e.hash())
+                .noneMatch(Objects::isNull);
         return whole && e.hash().equals(hash(before, e));
     }
 
     private static String hash(String before, AuditEntry e) {
-        return Digests.sha256(JSON.writeValueAsString(List.of(before, e.number(), e.at().toString(), e.author(), e.kind(), e.subject(), e.sentence())));
+        return Digests.sha256(JSON.writeValueAsString(
+                List.of(before, e.number(), e.at().toString(), e.author(), e.kind(), e.subject(), e.sentence())));
     }
 }

@@ -23,6 +23,7 @@ public interface AuditMapper {
     List<AuditEntry> page(String subject, AuditEntry.Kind kind, Long before, int limit);
 
     /** Oldest first. */
-    @Select("select number, at, author, kind, subject, sentence, hash from record_entry where number > #{after} order by number limit #{limit}")
+    @Select(
+            "select number, at, author, kind, subject, sentence, hash from record_entry where number > #{after} order by number limit #{limit}")
     List<AuditEntry> after(long after, int limit);
 }

@@ -42,7 +42,9 @@ class BackupController {
         this.store = store;
     }
 
-    /** A ZIP file with the database as it is at this moment, checked; {@code lucid restore} makes a data folder of it. */
+    /**
+     * A ZIP file with the database as it is at this moment, checked; {@code lucid restore} makes a data folder of it.
+     */
     @GetMapping(path = "/backup", produces = "application/zip")
     ResponseEntity<StreamingResponseBody> backup() {
         Backups.Taken taken;
@@ -58,8 +60,11 @@ class BackupController {
                 Files.deleteIfExists(taken.file());
             }
         };
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType("application/zip")).contentLength(taken.bytes())
-                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"lucid-backup.zip\"").body(body);
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType("application/zip"))
+                .contentLength(taken.bytes())
+                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"lucid-backup.zip\"")
+                .body(body);
     }
 
     record BackupView(String file, Instant taken, long bytes) {}
@@ -71,14 +76,25 @@ class BackupController {
      * @param folder where they lie, at the server
      * @param failure why the last one failed, if it did
      */
-    record ScheduleView(int everyHours, int kept, String folder, List<BackupView> backups, Optional<String> failure, Optional<Instant> failed) {}
+    record ScheduleView(
+            int everyHours,
+            int kept,
+            String folder,
+            List<BackupView> backups,
+            Optional<String> failure,
+            Optional<Instant> failed) {}
 
     @GetMapping("/backup-schedule")
     ScheduleView schedule() {
         Backups.Schedule schedule = backups.schedule();
         try {
-            return new ScheduleView(schedule.everyHours(), schedule.kept(), backups.kept().toString(), backups.all().stream().map(BackupController::view).toList(),
-                    backups.failure().map(Backups.Failure::reason), backups.failure().map(Backups.Failure::at));
+            return new ScheduleView(
+                    schedule.everyHours(),
+                    schedule.kept(),
+                    backups.kept().toString(),
+                    backups.all().stream().map(BackupController::view).toList(),
+                    backups.failure().map(Backups.Failure::reason),
+                    backups.failure().map(Backups.Failure::at));
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
@@ -102,8 +118,14 @@ class BackupController {
         }
         store.write(snapshot -> {
             backups.keep(schedule);
-            store.record(AuditEntry.Kind.ACCESS, "", who, schedule.everyHours() == 0 ? "No backups are taken by themselves any more."
-                    : "Backups are taken every " + schedule.everyHours() + " hours, and " + schedule.kept() + " are kept.");
+            store.record(
+                    AuditEntry.Kind.ACCESS,
+                    "",
+                    who,
+                    schedule.everyHours() == 0
+                            ? "No backups are taken by themselves any more."
+                            : "Backups are taken every " + schedule.everyHours() + " hours, and " + schedule.kept()
+                                    + " are kept.");
             return new SnapshotStore.Change<>(snapshot, true);
         });
         return schedule();

@@ -19,7 +19,10 @@ import org.apache.ibatis.session.SqlSessionFactoryBuilder;
 import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
 import org.h2.jdbcx.JdbcDataSource;
 
-/** Backups as files: a ZIP archive that holds the database. One counts only after it was opened again and its record found whole. */
+/**
+ * Backups as files: a ZIP archive that holds the database. One counts only after it was opened again and its record
+ * found whole.
+ */
 final class BackupFiles {
 
     static final String DATABASE = "lucid.mv.db";
@@ -92,10 +95,12 @@ final class BackupFiles {
         source.setURL("jdbc:h2:file:" + database + ";IFEXISTS=TRUE;ACCESS_MODE_DATA=r;DB_CLOSE_ON_EXIT=FALSE");
         source.setUser("lucid");
         source.setPassword("");
-        Configuration configuration = new Configuration(new Environment("verify", new JdbcTransactionFactory(), source));
+        Configuration configuration =
+                new Configuration(new Environment("verify", new JdbcTransactionFactory(), source));
         configuration.setArgNameBasedConstructorAutoMapping(true);
         configuration.addMapper(AuditMapper.class);
-        try (SqlSession session = new SqlSessionFactoryBuilder().build(configuration).openSession()) {
+        try (SqlSession session =
+                new SqlSessionFactoryBuilder().build(configuration).openSession()) {
             return AuditLog.verify(session.getMapper(AuditMapper.class));
         }
     }

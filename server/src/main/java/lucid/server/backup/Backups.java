@@ -26,18 +26,21 @@ import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
-import org.springframework.http.HttpStatus;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Takes backups while the server runs: when somebody asks, and by the schedule. Each is checked before it counts; what a kill left half is cleared away at the next start. */
+/**
+ * Takes backups while the server runs: when somebody asks, and by the schedule. Each is checked before it counts; what
+ * a kill left half is cleared away at the next start.
+ */
 @Component
 class Backups {
 
     private static final Logger LOG = LoggerFactory.getLogger(Backups.class);
     private static final String SETTING = "backup-schedule";
-    private static final DateTimeFormatter NAME = DateTimeFormatter.ofPattern("'lucid-'uuuuMMdd'T'HHmmss'Z.zip'").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter NAME =
+            DateTimeFormatter.ofPattern("'lucid-'uuuuMMdd'T'HHmmss'Z.zip'").withZone(ZoneOffset.UTC);
 
     /**
      * When backups are taken by themselves.
@@ -62,7 +65,14 @@ class Backups {
     private final Schedule otherwise;
     private volatile Failure failure;
 
-    Backups(DataSource database, DataFolder folder, Disk disk, Settings settings, JsonMapper json, Clock clock, @Value("${lucid.demo:false}") boolean demo) {
+    Backups(
+            DataSource database,
+            DataFolder folder,
+            Disk disk,
+            Settings settings,
+            JsonMapper json,
+            Clock clock,
+            @Value("${lucid.demo:false}") boolean demo) {
         this.database = database;
         this.folder = folder;
         this.disk = disk;
@@ -74,7 +84,9 @@ class Backups {
     }
 
     Schedule schedule() {
-        return settings.find(SETTING).map(text -> json.readValue(text, Schedule.class)).orElse(otherwise);
+        return settings.find(SETTING)
+                .map(text -> json.readValue(text, Schedule.class))
+                .orElse(otherwise);
     }
 
     /** Within {@link lucid.server.snapshot.SnapshotStore#write}. */
@@ -117,7 +129,8 @@ class Backups {
             }
             AuditLog.Verification found = BackupFiles.check(file);
             if (found.broken().isPresent()) {
-                throw new IOException("the record in it is broken at entry " + found.broken().get());
+                throw new IOException(
+                        "the record in it is broken at entry " + found.broken().get());
             }
             return new Taken(file, Files.size(file), found.entries());
         } catch (SQLException | IOException e) {
@@ -136,8 +149,13 @@ class Backups {
             Schedule schedule = schedule();
             Instant now = clock.instant();
             List<Path> before = all();
-            boolean due = schedule.everyHours() > 0 && (before.isEmpty() || !taken(before.get(0)).plus(Duration.ofHours(schedule.everyHours())).isAfter(now));
-            boolean waits = failure != null && failure.at().plus(Duration.ofHours(1)).isAfter(now);
+            boolean due = schedule.everyHours() > 0
+                    && (before.isEmpty()
+                            || !taken(before.get(0))
+                                    .plus(Duration.ofHours(schedule.everyHours()))
+                                    .isAfter(now));
+            boolean waits =
+                    failure != null && failure.at().plus(Duration.ofHours(1)).isAfter(now);
             if (due && !waits) {
                 takeKept(now, schedule);
             }
@@ -152,7 +170,10 @@ class Backups {
         try {
             Files.createDirectories(kept());
         } catch (IOException e) {
-            throw new IOException("the folder " + kept() + " cannot be made: something else stands there, or nothing may be written beside the data", e);
+            throw new IOException(
+                    "the folder " + kept()
+                            + " cannot be made: something else stands there, or nothing may be written beside the data",
+                    e);
         }
         if (kept().getFileSystem().supportedFileAttributeViews().contains("posix")) {
             Files.setPosixFilePermissions(kept(), PosixFilePermissions.fromString("rwx------"));

@@ -25,8 +25,8 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * {@code lucid backup}, {@code restore} and {@code verify-record}. A folder that a running server holds is asked through that server; one at rest is
- * opened itself.
+ * {@code lucid backup}, {@code restore} and {@code verify-record}. A folder that a running server holds is asked
+ * through that server; one at rest is opened itself.
  */
 public final class DataFolderCommands {
 
@@ -38,7 +38,7 @@ public final class DataFolderCommands {
         static Words parse(String command, List<String> words, boolean wantsFile) {
             Path data = Path.of("data");
             Optional<Path> file = Optional.empty();
-            for (Iterator<String> rest = words.iterator(); rest.hasNext();) {
+            for (Iterator<String> rest = words.iterator(); rest.hasNext(); ) {
                 String word = rest.next();
                 if (word.equals("--data")) {
                     if (!rest.hasNext()) {
@@ -48,7 +48,8 @@ public final class DataFolderCommands {
                 } else if (wantsFile && file.isEmpty() && !word.startsWith("--")) {
                     file = Optional.of(Path.of(word));
                 } else {
-                    throw new UsageException(command + " does not know '" + word + "'; it takes " + (wantsFile ? "a FILE and " : "") + "--data FOLDER");
+                    throw new UsageException(command + " does not know '" + word + "'; it takes "
+                            + (wantsFile ? "a FILE and " : "") + "--data FOLDER");
                 }
             }
             if (wantsFile && file.isEmpty()) {
@@ -86,10 +87,12 @@ public final class DataFolderCommands {
             }
             AuditLog.Verification found = BackupFiles.check(part);
             if (found.broken().isPresent()) {
-                throw new IOException("the record in it is broken at entry " + found.broken().get());
+                throw new IOException(
+                        "the record in it is broken at entry " + found.broken().get());
             }
             Files.move(part, file);
-            System.out.println("Backup of " + words.data() + " written to " + file + " (" + Files.size(file) + " bytes), and checked: its record is whole, " + found.entries() + " entries");
+            System.out.println("Backup of " + words.data() + " written to " + file + " (" + Files.size(file)
+                    + " bytes), and checked: its record is whole, " + found.entries() + " entries");
             return 0;
         } catch (IOException | SQLException e) {
             deleteQuietly(part);
@@ -150,25 +153,36 @@ public final class DataFolderCommands {
             }
             try (InputStream body = ask(words.data(), "/api/record/verification")) {
                 JsonNode answer = new JsonMapper().readTree(body);
-                return print(head, new AuditLog.Verification(answer.path("entries").asLong(), Optional.of(answer.path("broken")).filter(JsonNode::isNumber).map(JsonNode::asLong),
-                        answer.path("lastHash").asString()));
+                return print(
+                        head,
+                        new AuditLog.Verification(
+                                answer.path("entries").asLong(),
+                                Optional.of(answer.path("broken"))
+                                        .filter(JsonNode::isNumber)
+                                        .map(JsonNode::asLong),
+                                answer.path("lastHash").asString()));
             }
         } catch (IOException | PersistenceException e) {
-            throw new UsageException("the record could not be checked: " + firstLine(e) + ". If the file is damaged, restore a backup");
+            throw new UsageException(
+                    "the record could not be checked: " + firstLine(e) + ". If the file is damaged, restore a backup");
         }
     }
 
     /** Whether the chain is whole, and whether it goes as far as is written of it beside the database. */
     private static int print(Optional<AuditHead.Head> head, AuditLog.Verification verification) {
         if (verification.broken().isPresent()) {
-            System.out.println("The record is broken at entry " + verification.broken().get() + ": it does not follow from the " + verification.entries() + " before it, whose last hash is " + verification.lastHash());
+            System.out.println(
+                    "The record is broken at entry " + verification.broken().get() + ": it does not follow from the "
+                            + verification.entries() + " before it, whose last hash is " + verification.lastHash());
             return 1;
         }
         if (head.filter(kept -> kept.number() > verification.entries()).isPresent()) {
-            System.out.println("The record ends at " + verification.entries() + ", " + head.get().number() + " were written: restore a backup");
+            System.out.println("The record ends at " + verification.entries() + ", "
+                    + head.get().number() + " were written: restore a backup");
             return 1;
         }
-        System.out.println("The record is whole: " + verification.entries() + (verification.entries() == 1 ? " entry" : " entries") + ", last hash " + verification.lastHash());
+        System.out.println("The record is whole: " + verification.entries()
+                + (verification.entries() == 1 ? " entry" : " entries") + ", last hash " + verification.lastHash());
         return 0;
     }
 
@@ -190,7 +204,11 @@ public final class DataFolderCommands {
         String token = Files.readString(data.resolve("backup-token")).strip();
         try {
             HttpResponse<InputStream> response = HttpClient.newHttpClient()
-                    .send(HttpRequest.newBuilder(server.resolve(path)).header("Authorization", "Bearer " + token).build(), HttpResponse.BodyHandlers.ofInputStream());
+                    .send(
+                            HttpRequest.newBuilder(server.resolve(path))
+                                    .header("Authorization", "Bearer " + token)
+                                    .build(),
+                            HttpResponse.BodyHandlers.ofInputStream());
             if (response.statusCode() != 200) {
                 response.body().close();
                 throw new IOException("the server at " + server + " answered " + response.statusCode());

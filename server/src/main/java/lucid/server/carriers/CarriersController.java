@@ -51,7 +51,8 @@ import org.springframework.web.bind.annotation.RestController;
 class CarriersController {
 
     private static final int PAGE = 200;
-    private static final Comparator<Update> NEWEST_FIRST = Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
+    private static final Comparator<Update> NEWEST_FIRST =
+            Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
     private final SnapshotStore store;
     private final Clock clock;
@@ -65,7 +66,14 @@ class CarriersController {
     record Column(PopulationId id, String name, int hosts) {}
 
     /** @param cells one a column, in their order */
-    record Row(UpdateId id, String title, Kind kind, Rating rating, Instant published, StateCounts fleet, List<StateCounts> cells) {}
+    record Row(
+            UpdateId id,
+            String title,
+            Kind kind,
+            Rating rating,
+            Instant published,
+            StateCounts fleet,
+            List<StateCounts> cells) {}
 
     /**
      * @param rows a page of those that match
@@ -73,7 +81,16 @@ class CarriersController {
      * @param updates all updates but content
      * @param next cursor: identifier of the update after which the rows go on
      */
-    record Matrix(List<Column> columns, List<Row> rows, int matching, int updates, int content, Optional<UpdateId> next, int hosts, int unknownHosts, Optional<Instant> lastReport) {}
+    record Matrix(
+            List<Column> columns,
+            List<Row> rows,
+            int matching,
+            int updates,
+            int content,
+            Optional<UpdateId> next,
+            int hosts,
+            int unknownHosts,
+            Optional<Instant> lastReport) {}
 
     /**
      * Updates by populations, newest first.
@@ -82,7 +99,11 @@ class CarriersController {
      * @param content content instead of all other kinds
      */
     @GetMapping
-    Matrix matrix(@RequestParam(defaultValue = "") String find, @RequestParam(defaultValue = "false") boolean content, @RequestParam Optional<UpdateId> after, Authentication caller) {
+    Matrix matrix(
+            @RequestParam(defaultValue = "") String find,
+            @RequestParam(defaultValue = "false") boolean content,
+            @RequestParam Optional<UpdateId> after,
+            Authentication caller) {
         Snapshot snapshot = store.snapshot();
         Fleet fleet = snapshot.fleet();
         Instant now = clock.instant();
@@ -91,36 +112,66 @@ class CarriersController {
         String wanted = find.toLowerCase(Locale.ROOT);
         List<Update> matching = updates.stream()
                 .filter(update -> Docket.isNoise(update) == content)
-                .filter(update -> names(update).anyMatch(name -> name.toLowerCase(Locale.ROOT).contains(wanted)))
+                .filter(update -> names(update)
+                        .anyMatch(name -> name.toLowerCase(Locale.ROOT).contains(wanted)))
                 .sorted(NEWEST_FIRST)
                 .toList();
         // Whatever comes behind the cursor in this order, also where the update at the cursor no longer matches.
-        List<Update> rest = after.map(id -> matching.stream().filter(update -> NEWEST_FIRST.compare(update, snapshot.update(id)) > 0).toList()).orElse(matching);
+        List<Update> rest = after.map(id -> matching.stream()
+                        .filter(update -> NEWEST_FIRST.compare(update, snapshot.update(id)) > 0)
+                        .toList())
+                .orElse(matching);
         List<Column> columns = columns(fleet, visibility);
-        List<Row> rows = rest.stream().limit(PAGE).map(update -> row(update, snapshot.carriage(update, now), fleet, columns, visibility)).toList();
+        List<Row> rows = rest.stream()
+                .limit(PAGE)
+                .map(update -> row(update, snapshot.carriage(update, now), fleet, columns, visibility))
+                .toList();
         int contents = (int) updates.stream().filter(Docket::isNoise).count();
         RoaringBitmap seen = visibility.of(fleet);
-        return new Matrix(columns, rows, matching.size(), updates.size() - contents, contents, rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).id()) : Optional.empty(),
-                seen.getCardinality(), RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)), fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
+        return new Matrix(
+                columns,
+                rows,
+                matching.size(),
+                updates.size() - contents,
+                contents,
+                rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).id()) : Optional.empty(),
+                seen.getCardinality(),
+                RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)),
+                fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
     }
 
     private static Stream<String> names(Update update) {
-        return Stream.concat(Stream.of(update.id().value(), update.title()), update.vulnerabilities().stream().map(Vulnerability::id));
+        return Stream.concat(
+                Stream.of(update.id().value(), update.title()),
+                update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
     private static List<Column> columns(Fleet fleet, Visibility visibility) {
         List<Column> columns = new ArrayList<>();
-        fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id()))
-                .forEach(p -> columns.add(new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
+        fleet.ladder().populations().stream()
+                .filter(p -> visibility.sees(p.id()))
+                .forEach(p -> columns.add(
+                        new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
         if (visibility.seesAll()) {
-            columns.add(new Column(Ladder.NO_POPULATION, "In no population", fleet.inNoPopulation().getCardinality()));
+            columns.add(new Column(
+                    Ladder.NO_POPULATION,
+                    "In no population",
+                    fleet.inNoPopulation().getCardinality()));
         }
         return columns;
     }
 
     private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns, Visibility visibility) {
-        return new Row(update.id(), update.title(), update.kind(), update.rating(), update.published(), StateCounts.of(carriage.counts(visibility.of(fleet))),
-                columns.stream().map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id())))).toList());
+        return new Row(
+                update.id(),
+                update.title(),
+                update.kind(),
+                update.rating(),
+                update.published(),
+                StateCounts.of(carriage.counts(visibility.of(fleet))),
+                columns.stream()
+                        .map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id()))))
+                        .toList());
     }
 
     record OfUpdate(List<Column> columns, Row row) {}
@@ -132,37 +183,85 @@ class CarriersController {
         Visibility visibility = Visibility.of(caller);
         List<Column> columns = columns(snapshot.fleet(), visibility);
         Update update = snapshot.update(id);
-        return new OfUpdate(columns, row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns, visibility));
+        return new OfUpdate(
+                columns,
+                row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns, visibility));
     }
 
     /** What the host told last of this update. */
     record ReportedOutcome(Outcome.What what, Instant at, Optional<String> code) {}
 
     /** @param viaSuccessor true if it carries the update only because it carries a successor */
-    record CarrierHost(String name, String population, CarriageState state, CarriageState lastKnown, boolean viaSuccessor, Optional<ReportedOutcome> told, List<FoundVersion> versions,
-            Instant lastReport, RuleMatchView holds, Optional<Instant> until) {}
+    record CarrierHost(
+            String name,
+            String population,
+            CarriageState state,
+            CarriageState lastKnown,
+            boolean viaSuccessor,
+            Optional<ReportedOutcome> told,
+            List<FoundVersion> versions,
+            Instant lastReport,
+            RuleMatchView holds,
+            Optional<Instant> until) {}
 
     /** @param next cursor: the name after which the list goes on */
     record HostPage(List<CarrierHost> hosts, int count, Optional<String> next) {}
 
     /** The hosts of one update by name, of some populations or all, in one state or all. */
     @GetMapping("/{id}/hosts")
-    HostPage hosts(@PathVariable UpdateId id, @RequestParam(defaultValue = "") List<PopulationId> population, @RequestParam(name = "state") Optional<CarriageState> wanted,
-            @RequestParam Optional<String> after, Authentication caller) {
-        Question question = new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
-        List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
+    HostPage hosts(
+            @PathVariable UpdateId id,
+            @RequestParam(defaultValue = "") List<PopulationId> population,
+            @RequestParam(name = "state") Optional<CarriageState> wanted,
+            @RequestParam Optional<String> after,
+            Authentication caller) {
+        Question question =
+                new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
+        List<Host> page = question.hosts()
+                .filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0)
+                .limit(PAGE + 1)
+                .toList();
         boolean more = page.size() > PAGE;
-        return new HostPage(page.stream().limit(PAGE).map(question::view).toList(), question.set.getCardinality(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty());
+        return new HostPage(
+                page.stream().limit(PAGE).map(question::view).toList(),
+                question.set.getCardinality(),
+                more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty());
     }
 
     @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@PathVariable UpdateId id, @RequestParam(defaultValue = "") List<PopulationId> population, @RequestParam(name = "state") Optional<CarriageState> wanted, Authentication caller) {
-        Question question = new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
-        return Csv.file("carriers-" + id.value().replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
-                List.of("host", "population", "state", "last known state", "versions found", "versions expected", "last report", "what holds", "until"),
-                question.hosts().map(question::view).map(h -> List.of(h.name(), h.population(), words(h.state()), words(h.lastKnown()),
-                        joined(h, v -> v.product() + " " + v.found()), joined(h, v -> v.expected().map(e -> v.product() + " " + e).orElse("")),
-                        h.lastReport(), h.holds().effect().name().toLowerCase().replace('_', ' '), h.until().map(Instant::toString).orElse(""))));
+    ResponseEntity<String> csv(
+            @PathVariable UpdateId id,
+            @RequestParam(defaultValue = "") List<PopulationId> population,
+            @RequestParam(name = "state") Optional<CarriageState> wanted,
+            Authentication caller) {
+        Question question =
+                new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
+        return Csv.file(
+                "carriers-" + id.value().replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
+                List.of(
+                        "host",
+                        "population",
+                        "state",
+                        "last known state",
+                        "versions found",
+                        "versions expected",
+                        "last report",
+                        "what holds",
+                        "until"),
+                question.hosts()
+                        .map(question::view)
+                        .map(h -> List.of(
+                                h.name(),
+                                h.population(),
+                                words(h.state()),
+                                words(h.lastKnown()),
+                                joined(h, v -> v.product() + " " + v.found()),
+                                joined(h, v -> v.expected()
+                                        .map(e -> v.product() + " " + e)
+                                        .orElse("")),
+                                h.lastReport(),
+                                h.holds().effect().name().toLowerCase().replace('_', ' '),
+                                h.until().map(Instant::toString).orElse(""))));
     }
 
     private static String joined(CarrierHost host, Function<FoundVersion, String> part) {
@@ -183,7 +282,13 @@ class CarriersController {
         private final Instant now;
         private final RoaringBitmap set;
 
-        Question(Snapshot snapshot, UpdateId id, List<PopulationId> populations, Optional<CarriageState> wanted, Instant now, Visibility visibility) {
+        Question(
+                Snapshot snapshot,
+                UpdateId id,
+                List<PopulationId> populations,
+                Optional<CarriageState> wanted,
+                Instant now,
+                Visibility visibility) {
             this.snapshot = snapshot;
             this.update = snapshot.update(id);
             this.now = now;
@@ -203,10 +308,18 @@ class CarriersController {
         CarrierHost view(Host host) {
             CarriageState lastKnown = carriage.lastKnown(host.number());
             Ruling ruling = timeline.ruling(host, lastKnown, now);
-            return new CarrierHost(host.name(), snapshot.fleet().ladder().owner(host).map(Population::name).orElse("In no population"), carriage.of(host.number()), lastKnown,
+            return new CarrierHost(
+                    host.name(),
+                    snapshot.fleet().ladder().owner(host).map(Population::name).orElse("In no population"),
+                    carriage.of(host.number()),
+                    lastKnown,
                     carriage.viaSuccessor().contains(host.number()),
-                    Optional.ofNullable(told.get(host.number())).map(o -> new ReportedOutcome(o.what(), o.at(), o.code())),
-                    FoundVersion.all(update, host, snapshot.carriages()), host.lastReport(), RuleMatchView.of(ruling.holds(), snapshot.decisions()), ruling.until());
+                    Optional.ofNullable(told.get(host.number()))
+                            .map(o -> new ReportedOutcome(o.what(), o.at(), o.code())),
+                    FoundVersion.all(update, host, snapshot.carriages()),
+                    host.lastReport(),
+                    RuleMatchView.of(ruling.holds(), snapshot.decisions()),
+                    ruling.until());
         }
     }
 }

@@ -30,7 +30,12 @@ class ClockController {
     private final ApplicationEventPublisher events;
     private final boolean movable;
 
-    ClockController(MovableClock clock, SnapshotStore store, Disk disk, ApplicationEventPublisher events, @Value("${lucid.demo:false}") boolean movable) {
+    ClockController(
+            MovableClock clock,
+            SnapshotStore store,
+            Disk disk,
+            ApplicationEventPublisher events,
+            @Value("${lucid.demo:false}") boolean movable) {
         this.clock = clock;
         this.disk = disk;
         this.store = store;
@@ -63,7 +68,12 @@ class ClockController {
         // The player of the demo's history moves it 90 times; only what a person does belongs into the record.
         store.write(snapshot -> {
             if (who.getPrincipal() instanceof Caller.Person) {
-                store.record(AuditEntry.Kind.CLOCK, "", who, "The demo's clock was moved forward by " + advance.hours() + (advance.hours() == 1 ? " hour." : " hours."));
+                store.record(
+                        AuditEntry.Kind.CLOCK,
+                        "",
+                        who,
+                        "The demo's clock was moved forward by " + advance.hours()
+                                + (advance.hours() == 1 ? " hour." : " hours."));
             }
             clock.advance(Duration.ofHours(advance.hours()));
             return new SnapshotStore.Change<>(snapshot, true);

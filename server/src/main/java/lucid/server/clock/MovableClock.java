@@ -11,9 +11,10 @@ import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Component;
 
 /**
- * The clock of the whole server: the system's, moved by what a demo or a test has set it off. A demo begins 90 days in the past and is
- * advanced to today while its history is played through the public routes, so that every instant in it is one at which it happened.
- * Times are UTC, in whole milliseconds, so that what is stored and read again is the same instant.
+ * The clock of the whole server: the system's, moved by what a demo or a test has set it off. A demo begins 90 days in
+ * the past and is advanced to today while its history is played through the public routes, so that every instant in it
+ * is one at which it happened. Times are UTC, in whole milliseconds, so that what is stored and read again is the same
+ * instant.
  */
 @Component
 public class MovableClock extends Clock {

@@ -5,11 +5,20 @@ import java.util.List;
 import lucid.core.update.Update;
 import lucid.server.snapshot.Snapshot;
 
-/** One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, notes and dismissed failures each have one. */
+/**
+ * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, notes and
+ * dismissed failures each have one.
+ */
 public interface Revocable {
 
     /** The kinds, by the names that they have in an undo address. */
-    enum Kind { VERDICT, ACKNOWLEDGEMENT, EXCEPTION, NOTE, DISMISSED_FAILURE }
+    enum Kind {
+        VERDICT,
+        ACKNOWLEDGEMENT,
+        EXCEPTION,
+        NOTE,
+        DISMISSED_FAILURE
+    }
 
     /**
      * What taking one back makes.

@@ -62,9 +62,21 @@ class RevocationController {
         }
     }
 
-    private static List<Chosen> chosen(List<Long> verdicts, List<Long> acknowledgements, List<Long> exceptions, List<Long> notes, List<Long> dismissedFailures) {
-        List<Chosen> all = Stream.of(chosen(Kind.VERDICT, verdicts), chosen(Kind.ACKNOWLEDGEMENT, acknowledgements), chosen(Kind.EXCEPTION, exceptions), chosen(Kind.NOTE, notes),
-                chosen(Kind.DISMISSED_FAILURE, dismissedFailures)).flatMap(one -> one).distinct().toList();
+    private static List<Chosen> chosen(
+            List<Long> verdicts,
+            List<Long> acknowledgements,
+            List<Long> exceptions,
+            List<Long> notes,
+            List<Long> dismissedFailures) {
+        List<Chosen> all = Stream.of(
+                        chosen(Kind.VERDICT, verdicts),
+                        chosen(Kind.ACKNOWLEDGEMENT, acknowledgements),
+                        chosen(Kind.EXCEPTION, exceptions),
+                        chosen(Kind.NOTE, notes),
+                        chosen(Kind.DISMISSED_FAILURE, dismissedFailures))
+                .flatMap(one -> one)
+                .distinct()
+                .toList();
         if (all.isEmpty() || all.size() > MOST_AT_ONCE) {
             throw ProblemException.badField("number", "1 to " + MOST_AT_ONCE + " decisions are taken back at once");
         }
@@ -81,8 +93,13 @@ class RevocationController {
     /** Takes decisions back as one act: all of them, or none if one cannot be. */
     @DeleteMapping
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void revoke(@RequestParam(defaultValue = NONE) List<Long> verdict, @RequestParam(defaultValue = NONE) List<Long> acknowledgement, @RequestParam(defaultValue = NONE) List<Long> exception,
-            @RequestParam(defaultValue = NONE) List<Long> note, @RequestParam(defaultValue = NONE) List<Long> dismissedFailure, Principal who) {
+    void revoke(
+            @RequestParam(defaultValue = NONE) List<Long> verdict,
+            @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
+            @RequestParam(defaultValue = NONE) List<Long> exception,
+            @RequestParam(defaultValue = NONE) List<Long> note,
+            @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
+            Principal who) {
         List<Chosen> chosen = chosen(verdict, acknowledgement, exception, note, dismissedFailure);
         store.write(snapshot -> {
             Instant now = clock.instant();
@@ -91,7 +108,10 @@ class RevocationController {
                 Revocable kind = kinds.get(one.kind());
                 Revoked revoked = kind.revoke(next, one.number(), now);
                 if (!kind.keep(one.number(), now)) {
-                    throw new ProblemException(HttpStatus.CONFLICT, parameter(one.kind()), one.words() + " was taken back before; nothing was changed now");
+                    throw new ProblemException(
+                            HttpStatus.CONFLICT,
+                            parameter(one.kind()),
+                            one.words() + " was taken back before; nothing was changed now");
                 }
                 store.record(AuditEntry.Kind.TAKEN_BACK, revoked.subject(), who, revoked.sentence());
                 next = revoked.next();
@@ -100,10 +120,17 @@ class RevocationController {
         });
     }
 
-    /** What taking these back would do: the updates that would go to other hosts than now, those first that would be released. Nothing is kept. */
+    /**
+     * What taking these back would do: the updates that would go to other hosts than now, those first that would be
+     * released. Nothing is kept.
+     */
     @GetMapping("/revocation")
-    List<OpeningView> preview(@RequestParam(defaultValue = NONE) List<Long> verdict, @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
-            @RequestParam(defaultValue = NONE) List<Long> exception, @RequestParam(defaultValue = NONE) List<Long> note, @RequestParam(defaultValue = NONE) List<Long> dismissedFailure) {
+    List<OpeningView> preview(
+            @RequestParam(defaultValue = NONE) List<Long> verdict,
+            @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
+            @RequestParam(defaultValue = NONE) List<Long> exception,
+            @RequestParam(defaultValue = NONE) List<Long> note,
+            @RequestParam(defaultValue = NONE) List<Long> dismissedFailure) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Snapshot next = snapshot;
@@ -116,10 +143,24 @@ class RevocationController {
         Snapshot then = next;
         List<Opening> openings = new ArrayList<>();
         // What contains a withheld update is withheld with it.
-        touched.stream().flatMap(update -> Stream.concat(Stream.of(update), snapshot.catalogue().containing(update.id()).stream())).distinct().sorted(Comparator.comparing(Update::id))
-                .map(update -> Opening.of(update, snapshot.carriage(update, now), snapshot.fleet(), snapshot.catalogue(), snapshot.decisions(), then.decisions(), now))
-                .filter(opening -> !opening.isEmpty()).forEach(openings::add);
+        touched.stream()
+                .flatMap(update ->
+                        Stream.concat(Stream.of(update), snapshot.catalogue().containing(update.id()).stream()))
+                .distinct()
+                .sorted(Comparator.comparing(Update::id))
+                .map(update -> Opening.of(
+                        update,
+                        snapshot.carriage(update, now),
+                        snapshot.fleet(),
+                        snapshot.catalogue(),
+                        snapshot.decisions(),
+                        then.decisions(),
+                        now))
+                .filter(opening -> !opening.isEmpty())
+                .forEach(openings::add);
         openings.sort(Comparator.comparing(Opening::releases).reversed());
-        return openings.stream().map(one -> OpeningView.of(one, snapshot.fleet())).toList();
+        return openings.stream()
+                .map(one -> OpeningView.of(one, snapshot.fleet()))
+                .toList();
     }
 }

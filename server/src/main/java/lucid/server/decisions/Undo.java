@@ -12,7 +12,8 @@ public final class Undo {
 
     /** Of decisions that were made together: they are taken back together, all of them or none. */
     public static String of(Revocable.Kind kind, Collection<Long> numbers) {
-        return "/api/decisions?" + RevocationController.parameter(kind) + "=" + numbers.stream().map(String::valueOf).collect(Collectors.joining(","));
+        return "/api/decisions?" + RevocationController.parameter(kind) + "="
+                + numbers.stream().map(String::valueOf).collect(Collectors.joining(","));
     }
 
     /** Of what has an identifier that its source chose. */

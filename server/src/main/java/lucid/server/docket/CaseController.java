@@ -79,11 +79,38 @@ class CaseController {
 
     record FixView(String product, String distro, String arch, List<RangeView> affected) {}
 
-    /** @param circular identifiers that it says to supersede, but that supersede it by what is older; that is left out */
-    record UpdateView(UpdateId id, String title, String vendor, String summary, Kind kind, String revision, Instant published, Instant revised, Instant firstRead,
-            Rating rating, Optional<String> vendorRating, List<Vulnerability> vulnerabilities, List<FixView> fixes, RestartNeed restart, Optional<Long> sizeBytes,
-            Optional<LocalDate> removableUntil, List<UpdateId> supersedes, List<UpdateId> supersededBy, List<UpdateId> brings, List<UpdateId> broughtBy, List<UpdateId> circular, List<String> platforms, Optional<Retraction> retraction, Optional<String> signedBy,
-            List<VendorStatement> statements, List<Remedy> remedies, List<String> references, List<RevisionNote> revisions) {}
+    /**
+     * @param circular identifiers that it says to supersede, but that supersede it by what is older; that is left out
+     */
+    record UpdateView(
+            UpdateId id,
+            String title,
+            String vendor,
+            String summary,
+            Kind kind,
+            String revision,
+            Instant published,
+            Instant revised,
+            Instant firstRead,
+            Rating rating,
+            Optional<String> vendorRating,
+            List<Vulnerability> vulnerabilities,
+            List<FixView> fixes,
+            RestartNeed restart,
+            Optional<Long> sizeBytes,
+            Optional<LocalDate> removableUntil,
+            List<UpdateId> supersedes,
+            List<UpdateId> supersededBy,
+            List<UpdateId> brings,
+            List<UpdateId> broughtBy,
+            List<UpdateId> circular,
+            List<String> platforms,
+            Optional<Retraction> retraction,
+            Optional<String> signedBy,
+            List<VendorStatement> statements,
+            List<Remedy> remedies,
+            List<String> references,
+            List<RevisionNote> revisions) {}
 
     /**
      * @param id of the population; {@code none} for hosts in none, which are judged like those of one
@@ -92,27 +119,63 @@ class CaseController {
      * @param weighing none where no host lacks it or waits for a restart
      * @param offeredByRule when its standing rule offers it, if ever without a verdict
      */
-    record PopulationRow(PopulationId id, String name, int tier, String timeZone, int hosts, StateCounts states, int lacking, int lackingUnknown, int open,
-            List<RulingGroupView> groups, Optional<Instant> offeredByRule, Optional<WeighingView> weighing) {}
+    record PopulationRow(
+            PopulationId id,
+            String name,
+            int tier,
+            String timeZone,
+            int hosts,
+            StateCounts states,
+            int lacking,
+            int lackingUnknown,
+            int open,
+            List<RulingGroupView> groups,
+            Optional<Instant> offeredByRule,
+            Optional<WeighingView> weighing) {}
 
     /**
      * Populations with the same answer, counted and weighed together.
      *
      * @param populations identifiers, two or more
      */
-    record AlikeRow(List<PopulationId> populations, int hosts, StateCounts states, int lacking, int lackingUnknown, List<RulingGroupView> groups, Beam beam) {}
+    record AlikeRow(
+            List<PopulationId> populations,
+            int hosts,
+            StateCounts states,
+            int lacking,
+            int lackingUnknown,
+            List<RulingGroupView> groups,
+            Beam beam) {}
 
-    record VerdictView(DecisionNumber.OfVerdict number, VerdictType type, PopulationId population, Optional<String> where, Instant end, List<ReasonWord> reasons, String words, String author,
-            Instant createdAt, String revision, Optional<Instant> revokedAt, boolean stands) {}
+    record VerdictView(
+            DecisionNumber.OfVerdict number,
+            VerdictType type,
+            PopulationId population,
+            Optional<String> where,
+            Instant end,
+            List<ReasonWord> reasons,
+            String words,
+            String author,
+            Instant createdAt,
+            String revision,
+            Optional<Instant> revokedAt,
+            boolean stands) {}
 
     /**
      * @param populations for which it is; empty: for all
      * @param lookAgain when the case comes back where the rule never offers it
      */
-    record AcknowledgementView(DecisionNumber.OfAcknowledgement number, String author, Instant createdAt, List<PopulationId> populations, Optional<Instant> lookAgain, Optional<Instant> revokedAt) {}
+    record AcknowledgementView(
+            DecisionNumber.OfAcknowledgement number,
+            String author,
+            Instant createdAt,
+            List<PopulationId> populations,
+            Optional<Instant> lookAgain,
+            Optional<Instant> revokedAt) {}
 
     /**
-     * @param version the ETag of the case: what a verdict names in If-Match, so that nobody decides over what another decided meanwhile
+     * @param version the ETag of the case: what a verdict names in If-Match, so that nobody decides over what another
+     *     decided meanwhile
      * @param foldedUnder the successor that brings it anyway, if it is released for the same hosts
      * @param contains earlier updates that fold under this one
      * @param siblings other updates that close one of its vulnerabilities
@@ -121,8 +184,22 @@ class CaseController {
      * @param alike populations of these rows that have the same answer
      * @param traits those that a narrowing may name
      */
-    record CaseView(String version, UpdateView update, List<Cue> cues, boolean routine, Optional<UpdateId> foldedUnder, List<UpdateId> contains, List<UpdateId> siblings, BeamView beam, EvidenceView evidence,
-            List<PopulationRow> populations, List<AlikeRow> alike, List<VerdictView> verdicts, List<ExceptionView> exceptions, List<AcknowledgementView> acknowledgements, List<TraitView> traits) {}
+    record CaseView(
+            String version,
+            UpdateView update,
+            List<Cue> cues,
+            boolean routine,
+            Optional<UpdateId> foldedUnder,
+            List<UpdateId> contains,
+            List<UpdateId> siblings,
+            BeamView beam,
+            EvidenceView evidence,
+            List<PopulationRow> populations,
+            List<AlikeRow> alike,
+            List<VerdictView> verdicts,
+            List<ExceptionView> exceptions,
+            List<AcknowledgementView> acknowledgements,
+            List<TraitView> traits) {}
 
     @GetMapping("/cases/{id}")
     ResponseEntity<CaseView> docketCase(@PathVariable UpdateId id) {
@@ -134,24 +211,38 @@ class CaseController {
         CaseFacts facts = current.docket().factsOf(update);
         List<PopulationRow> rows = new ArrayList<>();
         Timeline timeline = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue());
-        snapshot.fleet().ladder().entries().forEach(entry -> rows.add(row(docketCase, facts, snapshot, timeline, entry, now)));
+        snapshot.fleet()
+                .ladder()
+                .entries()
+                .forEach(entry -> rows.add(row(docketCase, facts, snapshot, timeline, entry, now)));
         String version = CaseVersions.of(snapshot, update);
-        return ResponseEntity.ok().eTag(version).body(new CaseView(
-                version,
-                view(update, snapshot),
-                docketCase.cues(),
-                docketCase.routine(),
-                docketCase.foldedUnder(),
-                docketCase.contains(),
-                docketCase.siblings(),
-                BeamView.of(docketCase),
-                EvidenceView.of(update, facts, current.docket().usualOf(update), snapshot),
-                rows,
-                alike(docketCase, facts, snapshot, timeline, now),
-                reversed(snapshot.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
-                reversed(snapshot.decisions().exceptions().stream().filter(e -> e.scope().covers(update)).map(e -> ExceptionView.of(e, now))),
-                reversed(snapshot.decisions().acknowledgementsOn(id).stream().map(a -> new AcknowledgementView(a.number(), a.author(), a.createdAt(), a.populations().stream().sorted().toList(), a.lookAgain(), a.revokedAt()))),
-                TraitView.all(snapshot.fleet(), true)));
+        return ResponseEntity.ok()
+                .eTag(version)
+                .body(new CaseView(
+                        version,
+                        view(update, snapshot),
+                        docketCase.cues(),
+                        docketCase.routine(),
+                        docketCase.foldedUnder(),
+                        docketCase.contains(),
+                        docketCase.siblings(),
+                        BeamView.of(docketCase),
+                        EvidenceView.of(update, facts, current.docket().usualOf(update), snapshot),
+                        rows,
+                        alike(docketCase, facts, snapshot, timeline, now),
+                        reversed(snapshot.decisions().verdictsOn(id).stream().map(v -> view(v, now))),
+                        reversed(snapshot.decisions().exceptions().stream()
+                                .filter(e -> e.scope().covers(update))
+                                .map(e -> ExceptionView.of(e, now))),
+                        reversed(snapshot.decisions().acknowledgementsOn(id).stream()
+                                .map(a -> new AcknowledgementView(
+                                        a.number(),
+                                        a.author(),
+                                        a.createdAt(),
+                                        a.populations().stream().sorted().toList(),
+                                        a.lookAgain(),
+                                        a.revokedAt()))),
+                        TraitView.all(snapshot.fleet(), true)));
     }
 
     private static <T> List<T> reversed(Stream<T> items) {
@@ -160,52 +251,136 @@ class CaseController {
         return list;
     }
 
-    private static PopulationRow row(DocketCase docketCase, CaseFacts facts, Snapshot snapshot, Timeline timeline, Population entry, Instant now) {
+    private static PopulationRow row(
+            DocketCase docketCase,
+            CaseFacts facts,
+            Snapshot snapshot,
+            Timeline timeline,
+            Population entry,
+            Instant now) {
         Carriage carriage = facts.carriage();
         RoaringBitmap members = snapshot.fleet().members(entry.id());
         RoaringBitmap lacking = RoaringBitmap.and(members, carriage.lacking());
         Optional<Population> population = snapshot.fleet().ladder().find(entry.id());
-        Optional<WeighingView> weighing = docketCase.weighings().stream().filter(of -> of.population().equals(population.map(Population::id))).findFirst()
+        Optional<WeighingView> weighing = docketCase.weighings().stream()
+                .filter(of -> of.population().equals(population.map(Population::id)))
+                .findFirst()
                 .map(of -> WeighingViews.of(of, facts.input(), snapshot.weights(), entry.tier(), members));
-        return new PopulationRow(entry.id(), entry.name(), entry.tier(), entry.zone().getId(), members.getCardinality(), StateCounts.of(carriage.counts(members)),
-                lacking.getCardinality(), RoaringBitmap.andCardinality(lacking, carriage.stale()), docketCase.open().getOrDefault(entry.id(), 0),
-                timeline.groups(entry, lacking, now).stream().map(h -> RulingGroupView.of(h, snapshot.fleet(), snapshot.decisions())).toList(),
-                timeline.offeredByRule(entry), weighing);
+        return new PopulationRow(
+                entry.id(),
+                entry.name(),
+                entry.tier(),
+                entry.zone().getId(),
+                members.getCardinality(),
+                StateCounts.of(carriage.counts(members)),
+                lacking.getCardinality(),
+                RoaringBitmap.andCardinality(lacking, carriage.stale()),
+                docketCase.open().getOrDefault(entry.id(), 0),
+                timeline.groups(entry, lacking, now).stream()
+                        .map(h -> RulingGroupView.of(h, snapshot.fleet(), snapshot.decisions()))
+                        .toList(),
+                timeline.offeredByRule(entry),
+                weighing);
     }
 
-    private static List<AlikeRow> alike(DocketCase docketCase, CaseFacts facts, Snapshot snapshot, Timeline timeline, Instant now) {
+    private static List<AlikeRow> alike(
+            DocketCase docketCase, CaseFacts facts, Snapshot snapshot, Timeline timeline, Instant now) {
         Carriage carriage = facts.carriage();
         Map<PopulationId, List<RulingGroup>> group = new LinkedHashMap<>();
         for (Population population : snapshot.fleet().ladder().populations()) {
             RoaringBitmap members = snapshot.fleet().members(population.id());
             if (RoaringBitmap.intersects(members, carriage.applicable())) {
-                group.put(population.id(), timeline.groups(population, RoaringBitmap.and(members, carriage.lacking()), now));
+                group.put(
+                        population.id(),
+                        timeline.groups(population, RoaringBitmap.and(members, carriage.lacking()), now));
             }
         }
-        return Alike.of(docketCase, group).stream().map(alike -> {
-            RoaringBitmap members = Views.members(snapshot.fleet(), alike.populations());
-            RoaringBitmap lacking = RoaringBitmap.and(members, carriage.lacking());
-            return new AlikeRow(alike.populations(), members.getCardinality(), StateCounts.of(carriage.counts(members)), lacking.getCardinality(),
-                    RoaringBitmap.andCardinality(lacking, carriage.stale()),
-                    alike.groups().stream().map(h -> RulingGroupView.of(h, snapshot.fleet(), snapshot.decisions())).toList(), alike.beam());
-        }).toList();
+        return Alike.of(docketCase, group).stream()
+                .map(alike -> {
+                    RoaringBitmap members = Views.members(snapshot.fleet(), alike.populations());
+                    RoaringBitmap lacking = RoaringBitmap.and(members, carriage.lacking());
+                    return new AlikeRow(
+                            alike.populations(),
+                            members.getCardinality(),
+                            StateCounts.of(carriage.counts(members)),
+                            lacking.getCardinality(),
+                            RoaringBitmap.andCardinality(lacking, carriage.stale()),
+                            alike.groups().stream()
+                                    .map(h -> RulingGroupView.of(h, snapshot.fleet(), snapshot.decisions()))
+                                    .toList(),
+                            alike.beam());
+                })
+                .toList();
     }
 
     private UpdateView view(Update u, Snapshot snapshot) {
-        return new UpdateView(u.id(), u.title(), u.vendor(), u.summary(), u.kind(), u.revision(), u.published(), u.revised(), u.firstRead(), u.rating(), u.vendorRating(),
+        return new UpdateView(
+                u.id(),
+                u.title(),
+                u.vendor(),
+                u.summary(),
+                u.kind(),
+                u.revision(),
+                u.published(),
+                u.revised(),
+                u.firstRead(),
+                u.rating(),
+                u.vendorRating(),
                 u.vulnerabilities(),
-                u.fixes().stream().map(f -> new FixView(f.build().product().purl(), f.build().distro(), f.build().arch(),
-                        f.tracks().stream().map(t -> new RangeView(t.introduced(), t.afterIntroduced(), t.end(), t.endIncluded())).toList())).toList(),
-                u.restart(), u.sizeBytes(), u.removableUntil(), u.supersedes(),
-                snapshot.catalogue().updates().stream().filter(other -> other.supersedes().contains(u.id())).map(Update::id).sorted().toList(),
-                u.brings(), snapshot.catalogue().updates().stream().filter(other -> other.brings().contains(u.id())).map(Update::id).sorted().toList(),
-                snapshot.catalogue().brokenEdges().stream().filter(edge -> edge.successor().equals(u.id())).map(Catalogue.Edge::predecessor).toList(),
-                u.platforms().stream().sorted().toList(), u.retraction(), documents.signedBy(u.id().value()).stream().filter(Objects::nonNull).findFirst(), u.statements(), u.remedies(), u.references(), u.revisions());
+                u.fixes().stream()
+                        .map(f -> new FixView(
+                                f.build().product().purl(),
+                                f.build().distro(),
+                                f.build().arch(),
+                                f.tracks().stream()
+                                        .map(t -> new RangeView(
+                                                t.introduced(), t.afterIntroduced(), t.end(), t.endIncluded()))
+                                        .toList()))
+                        .toList(),
+                u.restart(),
+                u.sizeBytes(),
+                u.removableUntil(),
+                u.supersedes(),
+                snapshot.catalogue().updates().stream()
+                        .filter(other -> other.supersedes().contains(u.id()))
+                        .map(Update::id)
+                        .sorted()
+                        .toList(),
+                u.brings(),
+                snapshot.catalogue().updates().stream()
+                        .filter(other -> other.brings().contains(u.id()))
+                        .map(Update::id)
+                        .sorted()
+                        .toList(),
+                snapshot.catalogue().brokenEdges().stream()
+                        .filter(edge -> edge.successor().equals(u.id()))
+                        .map(Catalogue.Edge::predecessor)
+                        .toList(),
+                u.platforms().stream().sorted().toList(),
+                u.retraction(),
+                documents.signedBy(u.id().value()).stream()
+                        .filter(Objects::nonNull)
+                        .findFirst(),
+                u.statements(),
+                u.remedies(),
+                u.references(),
+                u.revisions());
     }
 
     private static VerdictView view(Verdict v, Instant now) {
-        return new VerdictView(v.number(), v.type(), v.populationId(), v.narrowing().map(Object::toString), v.end(), v.reasons().stream().sorted().toList(), v.words(),
-                v.author(), v.createdAt(), v.revision(), v.revokedAt(), v.standsAt(now));
+        return new VerdictView(
+                v.number(),
+                v.type(),
+                v.populationId(),
+                v.narrowing().map(Object::toString),
+                v.end(),
+                v.reasons().stream().sorted().toList(),
+                v.words(),
+                v.author(),
+                v.createdAt(),
+                v.revision(),
+                v.revokedAt(),
+                v.standsAt(now));
     }
 
     record RulingView(String host, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain) {}
@@ -216,8 +391,16 @@ class CaseController {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Update update = snapshot.update(id);
-        Host found = snapshot.fleet().host(host).orElseThrow(() -> ProblemException.notFound("there is no host " + host));
-        Ruling ruling = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue()).ruling(found, snapshot.carriage(update, now).lastKnown(found.number()), now);
-        return new RulingView(host, RuleMatchView.of(ruling.holds(), snapshot.decisions()), ruling.until(), ruling.chain().stream().map(f -> RuleMatchView.of(f, snapshot.decisions())).toList());
+        Host found =
+                snapshot.fleet().host(host).orElseThrow(() -> ProblemException.notFound("there is no host " + host));
+        Ruling ruling = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue())
+                .ruling(found, snapshot.carriage(update, now).lastKnown(found.number()), now);
+        return new RulingView(
+                host,
+                RuleMatchView.of(ruling.holds(), snapshot.decisions()),
+                ruling.until(),
+                ruling.chain().stream()
+                        .map(f -> RuleMatchView.of(f, snapshot.decisions()))
+                        .toList());
     }
 }

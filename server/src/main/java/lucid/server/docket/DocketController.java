@@ -80,7 +80,8 @@ class DocketController {
     }
 
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it */
-    record StripMark(PopulationId population, int lacking, int applicable, Optional<RuleMatchView> holds, int differently) {}
+    record StripMark(
+            PopulationId population, int lacking, int applicable, Optional<RuleMatchView> holds, int differently) {}
 
     /**
      * @param version what a decision on the case names in If-Match
@@ -92,11 +93,37 @@ class DocketController {
      * @param contains earlier updates that fold under this one
      * @param siblings other updates that close one of its vulnerabilities
      * @param groupedWith the case right behind which it stands because it closes the same vulnerability
-     * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
+     * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it
+     *     from
      */
-    record Strip(UpdateId id, String version, String title, Kind kind, Rating rating, Optional<Double> baseScore, List<Cue> cues, Instant published, int lacking, int carrying,
-            int unknown, int facingPublic, int notAffected, BeamView beam, double worth, int freshness, List<StripMark> marks, List<OpenPart> open, List<Decided> decided, boolean routine, Optional<NextOffer> nextOffer, boolean noise, boolean withdrawn,
-            Optional<UpdateId> foldedUnder, List<UpdateId> contains, List<UpdateId> siblings, Optional<UpdateId> groupedWith) {}
+    record Strip(
+            UpdateId id,
+            String version,
+            String title,
+            Kind kind,
+            Rating rating,
+            Optional<Double> baseScore,
+            List<Cue> cues,
+            Instant published,
+            int lacking,
+            int carrying,
+            int unknown,
+            int facingPublic,
+            int notAffected,
+            BeamView beam,
+            double worth,
+            int freshness,
+            List<StripMark> marks,
+            List<OpenPart> open,
+            List<Decided> decided,
+            boolean routine,
+            Optional<NextOffer> nextOffer,
+            boolean noise,
+            boolean withdrawn,
+            Optional<UpdateId> foldedUnder,
+            List<UpdateId> contains,
+            List<UpdateId> siblings,
+            Optional<UpdateId> groupedWith) {}
 
     record NextOffer(String population, Instant at) {}
 
@@ -109,17 +136,31 @@ class DocketController {
      * @param populations names of those that it is for; none: all
      * @param end of a verdict, or when what is left to the rule is looked at again
      */
-    record Decided(Optional<VerdictType> type, List<String> populations, Optional<String> where, Optional<Instant> end, String author) {
+    record Decided(
+            Optional<VerdictType> type,
+            List<String> populations,
+            Optional<String> where,
+            Optional<Instant> end,
+            String author) {
         static Decided of(Verdict v, Ladder ladder) {
-            return new Decided(Optional.of(v.type()), names(List.of(v.populationId()), ladder), v.narrowing().map(Object::toString), Optional.of(v.end()), v.author());
+            return new Decided(
+                    Optional.of(v.type()),
+                    names(List.of(v.populationId()), ladder),
+                    v.narrowing().map(Object::toString),
+                    Optional.of(v.end()),
+                    v.author());
         }
 
         static Decided of(Acknowledgement a, Ladder ladder) {
-            return new Decided(Optional.empty(), names(a.populations(), ladder), Optional.empty(), a.lookAgain(), a.author());
+            return new Decided(
+                    Optional.empty(), names(a.populations(), ladder), Optional.empty(), a.lookAgain(), a.author());
         }
 
         private static List<String> names(Collection<PopulationId> ids, Ladder ladder) {
-            return ladder.entries().stream().filter(entry -> ids.contains(entry.id())).map(Population::name).toList();
+            return ladder.entries().stream()
+                    .filter(entry -> ids.contains(entry.id()))
+                    .map(Population::name)
+                    .toList();
         }
     }
 
@@ -134,7 +175,16 @@ class DocketController {
      * @param kinds of all cases
      * @param lastLooked when this person last looked before this visit, if ever
      */
-    record DocketPage(List<PopulationName> populations, List<Strip> cases, int matching, Counts counts, Set<Kind> kinds, int hosts, int inNoPopulation, Optional<UpdateId> next, Optional<Instant> lastLooked) {}
+    record DocketPage(
+            List<PopulationName> populations,
+            List<Strip> cases,
+            int matching,
+            Counts counts,
+            Set<Kind> kinds,
+            int hosts,
+            int inNoPopulation,
+            Optional<UpdateId> next,
+            Optional<Instant> lastLooked) {}
 
     /**
      * Cases in order.
@@ -142,26 +192,41 @@ class DocketController {
      * @param after identifier of the last case of the page before
      */
     @GetMapping("/docket")
-    DocketPage docket(@RequestParam Optional<Show> show, @RequestParam Optional<PopulationId> population, @RequestParam Optional<Kind> kind, @RequestParam Optional<UpdateId> after, Authentication caller) {
+    DocketPage docket(
+            @RequestParam Optional<Show> show,
+            @RequestParam Optional<PopulationId> population,
+            @RequestParam Optional<Kind> kind,
+            @RequestParam Optional<UpdateId> after,
+            Authentication caller) {
         Dockets.Current current = dockets.current();
         Snapshot snapshot = current.snapshot();
         List<DocketCase> all = current.docket().cases();
         List<DocketCase> matching = all.stream()
                 .filter(show.orElse(Show.ALL).belongs)
                 .filter(c -> kind.isEmpty() || kind.get() == c.update().kind())
-                .filter(c -> population.isEmpty() || c.marks().stream().anyMatch(mark -> mark.population().equals(population.get()) && mark.lacking() > 0))
+                .filter(c -> population.isEmpty()
+                        || c.marks().stream()
+                                .anyMatch(mark -> mark.population().equals(population.get()) && mark.lacking() > 0))
                 .toList();
         int from = after.map(id -> 1 + place(matching, id)).orElse(0);
         List<DocketCase> page = matching.subList(from, Math.min(matching.size(), from + PAGE));
         return new DocketPage(
-                snapshot.fleet().ladder().populations().stream().map(p -> new PopulationName(p.id(), p.name())).toList(),
+                snapshot.fleet().ladder().populations().stream()
+                        .map(p -> new PopulationName(p.id(), p.name()))
+                        .toList(),
                 strips(page, snapshot, current.docket().order()),
                 matching.size(),
-                new Counts(count(all, Show.OPEN), count(all, Show.ROUTINE), count(all, Show.ANSWERED), count(all, Show.CONTENT)),
+                new Counts(
+                        count(all, Show.OPEN),
+                        count(all, Show.ROUTINE),
+                        count(all, Show.ANSWERED),
+                        count(all, Show.CONTENT)),
                 all.stream().map(c -> c.update().kind()).collect(Collectors.toCollection(TreeSet::new)),
                 snapshot.fleet().all().getCardinality(),
                 snapshot.fleet().inNoPopulation().getCardinality(),
-                from + page.size() < matching.size() ? Optional.of(page.get(page.size() - 1).update().id()) : Optional.empty(),
+                from + page.size() < matching.size()
+                        ? Optional.of(page.get(page.size() - 1).update().id())
+                        : Optional.empty(),
                 caller.getPrincipal() instanceof Caller.Person person ? lastLooked(person) : Optional.empty());
     }
 
@@ -181,8 +246,11 @@ class DocketController {
     private Optional<Instant> lastLooked(Caller.Person person) {
         Instant now = clock.instant();
         Optional<LastLookMapper.Look> known = looks.of(person.login());
-        boolean comesBack = known.filter(look -> look.latest().plus(ABSENCE).isAfter(now)).isEmpty();
-        Instant before = comesBack ? known.map(LastLookMapper.Look::latest).orElse(null) : known.get().beforeVisit();
+        boolean comesBack =
+                known.filter(look -> look.latest().plus(ABSENCE).isAfter(now)).isEmpty();
+        Instant before = comesBack
+                ? known.map(LastLookMapper.Look::latest).orElse(null)
+                : known.get().beforeVisit();
         if (comesBack || known.get().latest().plus(Duration.ofMinutes(1)).isBefore(now)) {
             remember(new LastLookMapper.Look(person.login(), before, now));
         }
@@ -212,18 +280,62 @@ class DocketController {
     private static Strip strip(DocketCase c, Snapshot snapshot, DocketOrder order, Optional<UpdateId> groupedWith) {
         Update update = c.update();
         DocketCase.Counts counts = c.counts();
-        return new Strip(update.id(), CaseVersions.of(snapshot, update), update.title(), update.kind(), update.rating(), update.highestBaseScore(), c.cues(), update.published(), counts.lacking(), counts.having(),
-                counts.unknown(), counts.facingPublic(), counts.notAffected(), BeamView.of(c), order.worth(c), order.freshness(c),
-                c.marks().stream().map(mark -> new StripMark(mark.population(), mark.lacking(), mark.applicable(), mark.holds().map(f -> RuleMatchView.of(f, snapshot.decisions())), mark.differently())).toList(),
-                c.open().entrySet().stream().map(part -> new OpenPart(part.getKey(), snapshot.fleet().ladder().entry(part.getKey()).orElseThrow().name(), part.getValue())).toList(),
-                decided(update, snapshot, order.now()), c.routine(),
-                c.nextOffer().map(offer -> new NextOffer(offer.populationName(), offer.at())), Docket.isNoise(update), update.isWithdrawn(), c.foldedUnder(), c.contains(), c.siblings(), groupedWith);
+        return new Strip(
+                update.id(),
+                CaseVersions.of(snapshot, update),
+                update.title(),
+                update.kind(),
+                update.rating(),
+                update.highestBaseScore(),
+                c.cues(),
+                update.published(),
+                counts.lacking(),
+                counts.having(),
+                counts.unknown(),
+                counts.facingPublic(),
+                counts.notAffected(),
+                BeamView.of(c),
+                order.worth(c),
+                order.freshness(c),
+                c.marks().stream()
+                        .map(mark -> new StripMark(
+                                mark.population(),
+                                mark.lacking(),
+                                mark.applicable(),
+                                mark.holds().map(f -> RuleMatchView.of(f, snapshot.decisions())),
+                                mark.differently()))
+                        .toList(),
+                c.open().entrySet().stream()
+                        .map(part -> new OpenPart(
+                                part.getKey(),
+                                snapshot.fleet()
+                                        .ladder()
+                                        .entry(part.getKey())
+                                        .orElseThrow()
+                                        .name(),
+                                part.getValue()))
+                        .toList(),
+                decided(update, snapshot, order.now()),
+                c.routine(),
+                c.nextOffer().map(offer -> new NextOffer(offer.populationName(), offer.at())),
+                Docket.isNoise(update),
+                update.isWithdrawn(),
+                c.foldedUnder(),
+                c.contains(),
+                c.siblings(),
+                groupedWith);
     }
 
     private static List<Decided> decided(Update update, Snapshot snapshot, Instant now) {
         Ladder ladder = snapshot.fleet().ladder();
-        Stream<Decided> verdicts = snapshot.decisions().verdictsOn(update.id()).stream().filter(v -> v.standsAt(now)).map(v -> Decided.of(v, ladder));
-        Stream<Decided> answer = snapshot.decisions().acknowledgementsOn(update.id()).stream().filter(a -> a.isMadeBy(now)).reduce((earlier, later) -> later).stream().map(a -> Decided.of(a, ladder));
+        Stream<Decided> verdicts = snapshot.decisions().verdictsOn(update.id()).stream()
+                .filter(v -> v.standsAt(now))
+                .map(v -> Decided.of(v, ladder));
+        Stream<Decided> answer = snapshot.decisions().acknowledgementsOn(update.id()).stream()
+                .filter(a -> a.isMadeBy(now))
+                .reduce((earlier, later) -> later)
+                .stream()
+                .map(a -> Decided.of(a, ladder));
         return Stream.concat(verdicts, answer).toList();
     }
 }

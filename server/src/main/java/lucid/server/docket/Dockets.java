@@ -13,7 +13,10 @@ import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
 
-/** The docket of the present moment. It is kept from one question to the next, so that only what was touched meanwhile is weighed anew. */
+/**
+ * The docket of the present moment. It is kept from one question to the next, so that only what was touched meanwhile
+ * is weighed anew.
+ */
 @Component
 public class Dockets {
 
@@ -51,7 +54,9 @@ public class Dockets {
     /** Those who ask at the same time wait for each other, not for the writer. */
     public synchronized Current current() {
         Snapshot snapshot = store.snapshot();
-        Docket docket = last == null ? Docket.of(snapshot.facts(), clock.instant(), ALL_CORES) : last.docket().next(snapshot.facts(), clock.instant());
+        Docket docket = last == null
+                ? Docket.of(snapshot.facts(), clock.instant(), ALL_CORES)
+                : last.docket().next(snapshot.facts(), clock.instant());
         last = new Current(snapshot, docket);
         return last;
     }

@@ -40,8 +40,16 @@ import org.roaringbitmap.RoaringBitmap;
  * @param notAffected hosts that lack it and on which no vulnerability of it matters, by notes and statements together
  * @param removable false if it can no longer be removed once it is on a host
  */
-record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, List<CauseView> causes, List<IssueView> issues, List<ReportView> reports, List<NoteView> notes,
-        HostList notAffected, List<DismissedFailureView> dismissedFailures, boolean removable) {
+record EvidenceView(
+        List<VulnerabilityView> vulnerabilities,
+        TriesView tries,
+        List<CauseView> causes,
+        List<IssueView> issues,
+        List<ReportView> reports,
+        List<NoteView> notes,
+        HostList notAffected,
+        List<DismissedFailureView> dismissedFailures,
+        boolean removable) {
 
     /**
      * @param closedBy the earlier update that closes it and that this one contains; none: this one
@@ -50,9 +58,25 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
      * @param added day on which it was listed as exploited
      * @param scores exploit probabilities as they were read, the earliest first
      */
-    record VulnerabilityView(String id, Optional<UpdateId> closedBy, double likelihood, From from, AttackVector vector, double vectorFactor, double base, boolean baseGiven, double risk, Optional<LocalDate> added,
-            Optional<Instant> addedRead, String exploitedWords, List<ScoreView> scores) {
-        enum From { KNOWN_EXPLOITED, PROBABILITY, RATING }
+    record VulnerabilityView(
+            String id,
+            Optional<UpdateId> closedBy,
+            double likelihood,
+            From from,
+            AttackVector vector,
+            double vectorFactor,
+            double base,
+            boolean baseGiven,
+            double risk,
+            Optional<LocalDate> added,
+            Optional<Instant> addedRead,
+            String exploitedWords,
+            List<ScoreView> scores) {
+        enum From {
+            KNOWN_EXPLOITED,
+            PROBABILITY,
+            RATING
+        }
     }
 
     record ScoreView(LocalDate scored, double probability, double percentile, String model, Instant read) {}
@@ -66,48 +90,127 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
     /**
      * @param waiting hosts that installed it and have not reported since: neither clean nor failed
      * @param dismissed hosts whose failure an analyst dismissed
-     * @param usualMean failure rate that is usual of updates of its kind, learned from {@code usualTries} with {@code usualFailures}
+     * @param usualMean failure rate that is usual of updates of its kind, learned from {@code usualTries} with
+     *     {@code usualFailures}
      * @param aboveUsual how sure it is that it fails more than twice as often
      * @param days one for each day with tries, the earliest first
      */
-    record TriesView(RateView failed, HostList waiting, HostList dismissed, List<CodeView> codes, double usualMean, int usualTries, int usualFailures, double aboveUsual, List<DayOfTries> days) {}
+    record TriesView(
+            RateView failed,
+            HostList waiting,
+            HostList dismissed,
+            List<CodeView> codes,
+            double usualMean,
+            int usualTries,
+            int usualFailures,
+            double aboveUsual,
+            List<DayOfTries> days) {}
 
-    /** @param touches hosts that lack the update and that it names; none: nobody can tell which; @param inherited true if it is an issue of a blocked update that this one supersedes */
-    record IssueView(String id, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where, String source, Instant since, Instant changed,
-            List<UpdateId> updates, List<UpdateId> fixedBy, Optional<HostList> touches, boolean inherited) {}
+    /**
+     * @param touches hosts that lack the update and that it names; none: nobody can tell which; @param inherited true
+     *     if it is an issue of a blocked update that this one supersedes
+     */
+    record IssueView(
+            String id,
+            String words,
+            KnownIssue.State state,
+            Optional<FailureClass> failureClass,
+            Optional<String> where,
+            String source,
+            Instant since,
+            Instant changed,
+            List<UpdateId> updates,
+            List<UpdateId> fixedBy,
+            Optional<HostList> touches,
+            boolean inherited) {}
 
-    record ReportView(String id, Optional<String> code, FailureClass failureClass, String words, List<String> hosts, List<String> unknownHosts, int others, Optional<String> where, String source, Instant at) {}
+    record ReportView(
+            String id,
+            Optional<String> code,
+            FailureClass failureClass,
+            String words,
+            List<String> hosts,
+            List<String> unknownHosts,
+            int others,
+            Optional<String> where,
+            String source,
+            Instant at) {}
 
-    record NoteView(long number, String where, String reason, String author, Instant createdAt, Optional<Instant> revokedAt, int hosts) {}
+    record NoteView(
+            long number,
+            String where,
+            String reason,
+            String author,
+            Instant createdAt,
+            Optional<Instant> revokedAt,
+            int hosts) {}
 
-    record DismissedFailureView(long number, String host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {}
+    record DismissedFailureView(
+            long number, String host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {}
 
     static EvidenceView of(Update update, CaseFacts facts, BaselineRates.Baseline usual, Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();
         Evidence evidence = snapshot.evidence();
         RoaringBitmap lacking = facts.carriage().lacking();
         return new EvidenceView(
-                facts.input().update().vulnerabilities().stream().map(vulnerability -> vulnerability(vulnerability, evidence, snapshot.weights())).toList(),
+                facts.input().update().vulnerabilities().stream()
+                        .map(vulnerability -> vulnerability(vulnerability, evidence, snapshot.weights()))
+                        .toList(),
                 tries(facts.tried(), usual, fleet),
-                IntStream.range(0, facts.causes().size()).mapToObj(place -> CauseView.of(facts.causes().get(place), facts.input().lackingInCell(place).getCardinality())).toList(),
-                facts.issues().stream().map(issue -> issue(issue, update, lacking, fleet)).toList(),
-                evidence.reportsOn(update.id()).stream().map(report -> report(report, fleet)).toList(),
-                evidence.notesOn(update.id()).stream().map(note -> note(note, lacking, fleet)).toList(),
+                IntStream.range(0, facts.causes().size())
+                        .mapToObj(place -> CauseView.of(
+                                facts.causes().get(place),
+                                facts.input().lackingInCell(place).getCardinality()))
+                        .toList(),
+                facts.issues().stream()
+                        .map(issue -> issue(issue, update, lacking, fleet))
+                        .toList(),
+                evidence.reportsOn(update.id()).stream()
+                        .map(report -> report(report, fleet))
+                        .toList(),
+                evidence.notesOn(update.id()).stream()
+                        .map(note -> note(note, lacking, fleet))
+                        .toList(),
                 HostList.of(fleet, facts.input().notAffected()),
-                evidence.dismissedFailuresOn(update.id()).stream().map(s -> new DismissedFailureView(s.number(), s.host(), s.reason(), s.author(), s.createdAt(), s.revokedAt())).toList(),
+                evidence.dismissedFailuresOn(update.id()).stream()
+                        .map(s -> new DismissedFailureView(
+                                s.number(), s.host(), s.reason(), s.author(), s.createdAt(), s.revokedAt()))
+                        .toList(),
                 facts.input().update().removable());
     }
 
-    private static VulnerabilityView vulnerability(VulnerabilityRisk vulnerability, Evidence evidence, Weights weights) {
-        VulnerabilityView.From from = vulnerability.knownExploited() ? VulnerabilityView.From.KNOWN_EXPLOITED : vulnerability.probability().isPresent() ? VulnerabilityView.From.PROBABILITY : VulnerabilityView.From.RATING;
-        Optional<KnownExploited> listed = Optional.ofNullable(evidence.exploited().get(vulnerability.id()));
-        List<ScoreView> scores = new ArrayList<>(evidence.scoreHistory().getOrDefault(vulnerability.id(), List.of()).stream()
-                .map(s -> new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())).toList());
+    private static VulnerabilityView vulnerability(
+            VulnerabilityRisk vulnerability, Evidence evidence, Weights weights) {
+        VulnerabilityView.From from = vulnerability.knownExploited()
+                ? VulnerabilityView.From.KNOWN_EXPLOITED
+                : vulnerability.probability().isPresent()
+                        ? VulnerabilityView.From.PROBABILITY
+                        : VulnerabilityView.From.RATING;
+        Optional<KnownExploited> listed =
+                Optional.ofNullable(evidence.exploited().get(vulnerability.id()));
+        List<ScoreView> scores =
+                new ArrayList<>(evidence.scoreHistory().getOrDefault(vulnerability.id(), List.of()).stream()
+                        .map(s -> new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read()))
+                        .toList());
         if (scores.isEmpty()) {
-            evidence.score(vulnerability.id()).ifPresent(s -> scores.add(new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())));
+            evidence.score(vulnerability.id())
+                    .ifPresent(s -> scores.add(
+                            new ScoreView(s.scored(), s.probability(), s.percentile(), s.model(), s.read())));
         }
-        return new VulnerabilityView(vulnerability.id(), vulnerability.closedBy(), vulnerability.likelihood(weights), from, vulnerability.vector(), weights.vectors().get(vulnerability.vector()), vulnerability.countedBase(weights),
-                vulnerability.base().isPresent(), vulnerability.risk(weights), listed.map(KnownExploited::added), listed.map(KnownExploited::read), listed.map(KnownExploited::words).orElse(""), scores);
+        return new VulnerabilityView(
+                vulnerability.id(),
+                vulnerability.closedBy(),
+                vulnerability.likelihood(weights),
+                from,
+                vulnerability.vector(),
+                weights.vectors().get(vulnerability.vector()),
+                vulnerability.countedBase(weights),
+                vulnerability.base().isPresent(),
+                vulnerability.risk(weights),
+                listed.map(KnownExploited::added),
+                listed.map(KnownExploited::read),
+                listed.map(KnownExploited::words).orElse(""),
+                scores);
     }
 
     private static TriesView tries(TriedHosts tried, BaselineRates.Baseline usual, Fleet fleet) {
@@ -117,7 +220,8 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
         int[] soFar = new int[2];
         for (TriedHosts.Try one : tried.tries()) {
             one.failure().ifPresent(failure -> {
-                byCode.computeIfAbsent(failure.code(), code -> new RoaringBitmap()).add(one.host());
+                byCode.computeIfAbsent(failure.code(), code -> new RoaringBitmap())
+                        .add(one.host());
                 worst.merge(failure.code(), failure.failureClass(), (a, b) -> a.compareTo(b) >= 0 ? a : b);
             });
             soFar[0]++;
@@ -125,12 +229,28 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
             byDay.put(LocalDate.ofInstant(one.at(), ZoneOffset.UTC), soFar.clone());
         }
         List<CodeView> codes = byCode.entrySet().stream()
-                .map(entry -> new CodeView(entry.getKey(), worst.get(entry.getKey()), RateView.of(entry.getValue().getCardinality(), tried.tried()), HostList.of(fleet, entry.getValue())))
-                .sorted(Comparator.comparingInt((CodeView code) -> code.rate().count()).reversed())
+                .map(entry -> new CodeView(
+                        entry.getKey(),
+                        worst.get(entry.getKey()),
+                        RateView.of(entry.getValue().getCardinality(), tried.tried()),
+                        HostList.of(fleet, entry.getValue())))
+                .sorted(Comparator.comparingInt((CodeView code) -> code.rate().count())
+                        .reversed())
                 .toList();
-        double aboveUsual = tried.failed() == 0 ? 0 : Weigher.aboveUsual(tried.tried(), tried.failed(), 0, usual.mean());
-        return new TriesView(RateView.of(tried.failed(), tried.tried()), HostList.of(fleet, set(tried.waiting())), HostList.of(fleet, set(tried.dismissed())), codes, usual.mean(), usual.tries(),
-                usual.failures(), aboveUsual, byDay.entrySet().stream().map(e -> new DayOfTries(e.getKey(), e.getValue()[0], e.getValue()[1])).toList());
+        double aboveUsual =
+                tried.failed() == 0 ? 0 : Weigher.aboveUsual(tried.tried(), tried.failed(), 0, usual.mean());
+        return new TriesView(
+                RateView.of(tried.failed(), tried.tried()),
+                HostList.of(fleet, set(tried.waiting())),
+                HostList.of(fleet, set(tried.dismissed())),
+                codes,
+                usual.mean(),
+                usual.tries(),
+                usual.failures(),
+                aboveUsual,
+                byDay.entrySet().stream()
+                        .map(e -> new DayOfTries(e.getKey(), e.getValue()[0], e.getValue()[1]))
+                        .toList());
     }
 
     private static RoaringBitmap set(List<Integer> numbers) {
@@ -140,16 +260,47 @@ record EvidenceView(List<VulnerabilityView> vulnerabilities, TriesView tries, Li
     }
 
     private static IssueView issue(KnownIssue issue, Update update, RoaringBitmap lacking, Fleet fleet) {
-        return new IssueView(issue.id(), issue.words(), issue.state(), issue.failureClass(), issue.hosts().map(Object::toString), issue.source(), issue.since(), issue.changed(), issue.updates(),
-                issue.fixedBy(), issue.hosts().map(where -> HostList.of(fleet, fleet.matching(where, lacking))), !issue.updates().contains(update.id()));
+        return new IssueView(
+                issue.id(),
+                issue.words(),
+                issue.state(),
+                issue.failureClass(),
+                issue.hosts().map(Object::toString),
+                issue.source(),
+                issue.since(),
+                issue.changed(),
+                issue.updates(),
+                issue.fixedBy(),
+                issue.hosts().map(where -> HostList.of(fleet, fleet.matching(where, lacking))),
+                !issue.updates().contains(update.id()));
     }
 
     private static ReportView report(FailureReport report, Fleet fleet) {
-        return new ReportView(report.id(), report.code(), report.failureClass(), report.words(), report.hosts().stream().filter(name -> fleet.host(name).isPresent()).toList(),
-                report.hosts().stream().filter(name -> fleet.host(name).isEmpty()).toList(), report.others(), report.where().map(Object::toString), report.source(), report.at());
+        return new ReportView(
+                report.id(),
+                report.code(),
+                report.failureClass(),
+                report.words(),
+                report.hosts().stream()
+                        .filter(name -> fleet.host(name).isPresent())
+                        .toList(),
+                report.hosts().stream()
+                        .filter(name -> fleet.host(name).isEmpty())
+                        .toList(),
+                report.others(),
+                report.where().map(Object::toString),
+                report.source(),
+                report.at());
     }
 
     private static NoteView note(NotAffectedNote note, RoaringBitmap lacking, Fleet fleet) {
-        return new NoteView(note.number(), note.hosts().toString(), note.reason(), note.author(), note.createdAt(), note.revokedAt(), fleet.matching(note.hosts(), lacking).getCardinality());
+        return new NoteView(
+                note.number(),
+                note.hosts().toString(),
+                note.reason(),
+                note.author(),
+                note.createdAt(),
+                note.revokedAt(),
+                fleet.matching(note.hosts(), lacking).getCardinality());
     }
 }

@@ -16,6 +16,7 @@ interface LastLookMapper {
     @Select("select account, before_visit, latest from last_look where account = #{account}")
     Optional<Look> of(String account);
 
-    @Insert("merge into last_look (account, before_visit, latest) key (account) values (#{account}, #{beforeVisit}, #{latest})")
+    @Insert(
+            "merge into last_look (account, before_visit, latest) key (account) values (#{account}, #{beforeVisit}, #{latest})")
     void looked(Look look);
 }

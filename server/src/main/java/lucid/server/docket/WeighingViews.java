@@ -12,7 +12,6 @@ import lucid.core.causes.Cause;
 import lucid.core.causes.Proportion;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.FailureClass;
-import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.weighing.Beam;
 import lucid.core.weighing.FlipPoint;
@@ -46,9 +45,23 @@ final class WeighingViews {
     }
 
     /** @param lacking hosts that meet it and lack the update */
-    record CauseView(String where, Optional<String> code, RateView inside, RateView outside, double p, double adjusted, int lacking) {
+    record CauseView(
+            String where,
+            Optional<String> code,
+            RateView inside,
+            RateView outside,
+            double p,
+            double adjusted,
+            int lacking) {
         static CauseView of(Cause cause, int lacking) {
-            return new CauseView(cause.hosts().toString(), cause.code(), RateView.of(cause.inside()), RateView.of(cause.outside()), cause.p(), cause.adjusted(), lacking);
+            return new CauseView(
+                    cause.hosts().toString(),
+                    cause.code(),
+                    RateView.of(cause.inside()),
+                    RateView.of(cause.outside()),
+                    cause.p(),
+                    cause.adjusted(),
+                    lacking);
         }
     }
 
@@ -59,16 +72,36 @@ final class WeighingViews {
      */
     record SuggestionView(Suggestion.Type type, List<String> where, Optional<Suggestion.Type> rest) {
         static SuggestionView of(Suggestion suggestion, List<Weighing.OfCell> cells) {
-            return new SuggestionView(suggestion.type(), suggestion.causes().stream().map(place -> cells.get(place).cause().orElseThrow().hosts().toString()).toList(), suggestion.rest());
+            return new SuggestionView(
+                    suggestion.type(),
+                    suggestion.causes().stream()
+                            .map(place -> cells.get(place)
+                                    .cause()
+                                    .orElseThrow()
+                                    .hosts()
+                                    .toString())
+                            .toList(),
+                    suggestion.rest());
         }
     }
 
     /** The beam of a strip: sums over the populations, and the suggestion of the one on which most hangs. */
-    record BeamView(double exposure, Range hazard, Range tilt, Optional<SuggestionView> suggestion, Optional<PopulationId> population) {
+    record BeamView(
+            double exposure,
+            Range hazard,
+            Range tilt,
+            Optional<SuggestionView> suggestion,
+            Optional<PopulationId> population) {
         static BeamView of(DocketCase c) {
             Optional<DocketCase.OfPopulation> heaviest = c.heaviest();
             Beam beam = c.beam();
-            return new BeamView(beam.exposure(), beam.hazard(), beam.tilt(), heaviest.map(of -> SuggestionView.of(of.weighing().suggestion(), of.weighing().cells())), heaviest.flatMap(DocketCase.OfPopulation::population));
+            return new BeamView(
+                    beam.exposure(),
+                    beam.hazard(),
+                    beam.tilt(),
+                    heaviest.map(of -> SuggestionView.of(
+                            of.weighing().suggestion(), of.weighing().cells())),
+                    heaviest.flatMap(DocketCase.OfPopulation::population));
         }
     }
 
@@ -77,10 +110,28 @@ final class WeighingViews {
      *
      * @param vulnerability the vulnerability with the largest risk among those that matter on these hosts
      */
-    record ExposureFactor(int hosts, int unknown, double weight, Weights.Facing facing, double openness, Optional<String> vulnerability, double risk, double hitShare, double points) {
+    record ExposureFactor(
+            int hosts,
+            int unknown,
+            double weight,
+            Weights.Facing facing,
+            double openness,
+            Optional<String> vulnerability,
+            double risk,
+            double hitShare,
+            double points) {
         /** Of more hosts that are as open to the same vulnerability. */
         private ExposureFactor and(ExposureFactor more) {
-            return new ExposureFactor(hosts + more.hosts, unknown + more.unknown, weight, facing, openness, vulnerability, risk, hitShare, points + more.points);
+            return new ExposureFactor(
+                    hosts + more.hosts,
+                    unknown + more.unknown,
+                    weight,
+                    facing,
+                    openness,
+                    vulnerability,
+                    risk,
+                    hitShare,
+                    points + more.points);
         }
     }
 
@@ -92,43 +143,143 @@ final class WeighingViews {
      * @param byRate failure rate × harm of a failure
      * @param byIssue how likely the worst issue hits × its harm, 0 without one
      */
-    record HazardFactor(int hosts, double weight, Optional<FailureClass> named, Optional<FailureClass> vague, double byRate, double byIssue, double points) {}
+    record HazardFactor(
+            int hosts,
+            double weight,
+            Optional<FailureClass> named,
+            Optional<FailureClass> vague,
+            double byRate,
+            double byIssue,
+            double points) {}
 
     /** @param where condition of the cause; none for all other hosts */
-    record CellView(Optional<String> where, int lacking, int tried, int failed, double outside, Range rate, double harm, double exposure, Range hazard, Range tilt,
-            List<ExposureFactor> exposureFactors, List<HazardFactor> hazardFactors, int notAffected, int restartOutstanding) {}
+    record CellView(
+            Optional<String> where,
+            int lacking,
+            int tried,
+            int failed,
+            double outside,
+            Range rate,
+            double harm,
+            double exposure,
+            Range hazard,
+            Range tilt,
+            List<ExposureFactor> exposureFactors,
+            List<HazardFactor> hazardFactors,
+            int notAffected,
+            int restartOutstanding) {}
 
     record FlipView(FlipPoint.Input input, double value, SuggestionView suggestion) {}
 
     /** @param population none for hosts in no population */
-    record WeighingView(Optional<PopulationId> population, double exposure, double exposureUnknown, Range hazard, Range tilt, Set<HarmSeen> harm, SuggestionView suggestion,
-            List<CellView> cells, List<FlipView> flips) {}
+    record WeighingView(
+            Optional<PopulationId> population,
+            double exposure,
+            double exposureUnknown,
+            Range hazard,
+            Range tilt,
+            Set<HarmSeen> harm,
+            SuggestionView suggestion,
+            List<CellView> cells,
+            List<FlipView> flips) {}
 
-    static WeighingView of(DocketCase.OfPopulation one, WeighingInput input, Weights weights, int tier, RoaringBitmap members) {
+    static WeighingView of(
+            DocketCase.OfPopulation one, WeighingInput input, Weights weights, int tier, RoaringBitmap members) {
         Weighing weighing = one.weighing();
         PopulationFacts facts = input.population(tier, members);
         Weigher weigher = new Weigher(weights, input.update());
-        List<CellView> cells = IntStream.range(0, weighing.cells().size()).mapToObj(place -> cell(place, weighing.cells().get(place), facts.cells().get(place), weigher, input.update(), weights, tier)).toList();
-        List<FlipView> flips = FlipPoints.of(weights, input.update(), facts, weighing.suggestion().type() == Suggestion.Type.CARRY_OVER).stream()
-                .map(flip -> new FlipView(flip.input(), flip.value(), SuggestionView.of(flip.suggestion(), weighing.cells()))).toList();
-        return new WeighingView(one.population(), weighing.exposure(), weighing.exposureUnknown(), weighing.hazard(), weighing.tilt(), weighing.harm(),
-                SuggestionView.of(weighing.suggestion(), weighing.cells()), cells, flips);
+        List<CellView> cells = IntStream.range(0, weighing.cells().size())
+                .mapToObj(place -> cell(
+                        place,
+                        weighing.cells().get(place),
+                        facts.cells().get(place),
+                        weigher,
+                        input.update(),
+                        weights,
+                        tier))
+                .toList();
+        List<FlipView> flips =
+                FlipPoints.of(
+                                weights,
+                                input.update(),
+                                facts,
+                                weighing.suggestion().type() == Suggestion.Type.CARRY_OVER)
+                        .stream()
+                        .map(flip -> new FlipView(
+                                flip.input(), flip.value(), SuggestionView.of(flip.suggestion(), weighing.cells())))
+                        .toList();
+        return new WeighingView(
+                one.population(),
+                weighing.exposure(),
+                weighing.exposureUnknown(),
+                weighing.hazard(),
+                weighing.tilt(),
+                weighing.harm(),
+                SuggestionView.of(weighing.suggestion(), weighing.cells()),
+                cells,
+                flips);
     }
 
-    private static CellView cell(int place, Weighing.OfCell cell, PopulationFacts.CellHosts hosts, Weigher weigher, UpdateFacts update, Weights weights, int tier) {
+    private static CellView cell(
+            int place,
+            Weighing.OfCell cell,
+            PopulationFacts.CellHosts hosts,
+            Weigher weigher,
+            UpdateFacts update,
+            Weights weights,
+            int tier) {
         double weight = weights.ofTier(tier);
-        Collection<ExposureFactor> exposure = hosts.exposed().stream().map(exposed -> {
-            Optional<VulnerabilityRisk> mostSevere = exposed.vulnerabilities().stream().map(update.vulnerabilities()::get).max(Comparator.comparingDouble(w -> w.risk(weights)));
-            double risk = mostSevere.map(w -> w.risk(weights)).orElse(0.0);
-            double openness = weights.openness().get(exposed.facing());
-            return new ExposureFactor(exposed.hosts(), exposed.unknown(), weight, exposed.facing(), openness, mostSevere.map(VulnerabilityRisk::id), risk, weights.hitShare(),
-                    exposed.hosts() * weight * openness * risk * weights.hitShare());
-        }).collect(Collectors.toMap(factor -> List.of(factor.facing(), factor.vulnerability()), factor -> factor, ExposureFactor::and, LinkedHashMap::new)).values();
-        List<HazardFactor> hazard = hosts.endangered().stream().map(endangered -> {
-            Weigher.HazardOfOne one = weigher.hazardOfOne(place, endangered);
-            return new HazardFactor(endangered.hosts(), weight, endangered.named(), endangered.vague(), one.byRate(), one.byIssue(), endangered.hosts() * weight * one.larger());
-        }).toList();
-        return new CellView(cell.cause().map(c -> c.hosts().toString()), cell.lacking(), cell.tried(), cell.failed(), cell.outside(), cell.rate(), cell.harm(), cell.exposure(), cell.hazard(),
-                cell.tilt(), List.copyOf(exposure), hazard, hosts.notAffected(), hosts.restartOutstanding());
+        Collection<ExposureFactor> exposure = hosts.exposed().stream()
+                .map(exposed -> {
+                    Optional<VulnerabilityRisk> mostSevere = exposed.vulnerabilities().stream()
+                            .map(update.vulnerabilities()::get)
+                            .max(Comparator.comparingDouble(w -> w.risk(weights)));
+                    double risk = mostSevere.map(w -> w.risk(weights)).orElse(0.0);
+                    double openness = weights.openness().get(exposed.facing());
+                    return new ExposureFactor(
+                            exposed.hosts(),
+                            exposed.unknown(),
+                            weight,
+                            exposed.facing(),
+                            openness,
+                            mostSevere.map(VulnerabilityRisk::id),
+                            risk,
+                            weights.hitShare(),
+                            exposed.hosts() * weight * openness * risk * weights.hitShare());
+                })
+                .collect(Collectors.toMap(
+                        factor -> List.of(factor.facing(), factor.vulnerability()),
+                        factor -> factor,
+                        ExposureFactor::and,
+                        LinkedHashMap::new))
+                .values();
+        List<HazardFactor> hazard = hosts.endangered().stream()
+                .map(endangered -> {
+                    Weigher.HazardOfOne one = weigher.hazardOfOne(place, endangered);
+                    return new HazardFactor(
+                            endangered.hosts(),
+                            weight,
+                            endangered.named(),
+                            endangered.vague(),
+                            one.byRate(),
+                            one.byIssue(),
+                            endangered.hosts() * weight * one.larger());
+                })
+                .toList();
+        return new CellView(
+                cell.cause().map(c -> c.hosts().toString()),
+                cell.lacking(),
+                cell.tried(),
+                cell.failed(),
+                cell.outside(),
+                cell.rate(),
+                cell.harm(),
+                cell.exposure(),
+                cell.hazard(),
+                cell.tilt(),
+                List.copyOf(exposure),
+                hazard,
+                hosts.notAffected(),
+                hosts.restartOutstanding());
     }
 }

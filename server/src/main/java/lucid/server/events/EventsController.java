@@ -27,9 +27,10 @@ import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
 
 /**
- * Tells open browsers that something changed, as server-sent events (WHATWG HTML, section 9.2). An event says no more than what it was about: what shows that
- * is then asked for again. Many changes close together are one event. A stream ends with its session; of one person only so many are open, and one that
- * does not take what is sent keeps nobody else waiting.
+ * Tells open browsers that something changed, as server-sent events (WHATWG HTML, section 9.2). An event says no more
+ * than what it was about: what shows that is then asked for again. Many changes close together are one event. A stream
+ * ends with its session; of one person only so many are open, and one that does not take what is sent keeps nobody else
+ * waiting.
  */
 @RestController
 @RequestMapping("/api/events")
@@ -61,7 +62,9 @@ class EventsController {
     private final Map<String, Integer> ofPerson = new ConcurrentHashMap<>();
     /** What changed since the last event; guarded by itself. */
     private final Set<Topic> changed = EnumSet.noneOf(Topic.class);
-    private final ScheduledExecutorService timer = Executors.newSingleThreadScheduledExecutor(task -> daemon(task, "events"));
+
+    private final ScheduledExecutorService timer =
+            Executors.newSingleThreadScheduledExecutor(task -> daemon(task, "events"));
     private final ExecutorService senders = Executors.newFixedThreadPool(SENDERS, task -> daemon(task, "events-send"));
 
     EventsController() {
@@ -77,10 +80,12 @@ class EventsController {
 
     @GetMapping(produces = MediaType.TEXT_EVENT_STREAM_VALUE)
     SseEmitter listen(@AuthenticationPrincipal Caller.Person person, HttpServletRequest request) throws IOException {
-        Listener listener = new Listener(person.login(), request.getSession(false).getId());
+        Listener listener =
+                new Listener(person.login(), request.getSession(false).getId());
         if (listeners.size() >= MOST_LISTENERS || ofPerson.merge(person.login(), 1, Integer::sum) > MOST_OF_A_PERSON) {
             forget(person.login());
-            throw new ProblemException(HttpStatus.SERVICE_UNAVAILABLE, "", "too many pages of yours listen for changes; close some");
+            throw new ProblemException(
+                    HttpStatus.SERVICE_UNAVAILABLE, "", "too many pages of yours listen for changes; close some");
         }
         listener.emitter.onCompletion(() -> remove(listener));
         listener.emitter.onTimeout(() -> remove(listener));
@@ -139,7 +144,9 @@ class EventsController {
                 listener.emitter.send(SseEmitter.event().comment("still here"));
             }
             while (!topics.isEmpty()) {
-                listener.emitter.send(SseEmitter.event().name("changed").data(topics.stream().map(Topic::name).collect(Collectors.joining(","))));
+                listener.emitter.send(SseEmitter.event()
+                        .name("changed")
+                        .data(topics.stream().map(Topic::name).collect(Collectors.joining(","))));
                 topics = next(listener);
             }
         } catch (IOException | IllegalStateException e) {

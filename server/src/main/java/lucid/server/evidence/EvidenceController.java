@@ -33,7 +33,10 @@ class EvidenceController {
     /** Tells a failure; the hosts that are named count as failed. */
     @PostMapping("/failure-reports")
     @ResponseStatus(HttpStatus.CREATED)
-    EvidenceService.ReportTaken report(@RequestBody EvidenceService.ReportDraft draft, @RequestHeader(name = "Idempotency-Key", required = false) String key, @AuthenticationPrincipal Caller.Person who) {
+    EvidenceService.ReportTaken report(
+            @RequestBody EvidenceService.ReportDraft draft,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            @AuthenticationPrincipal Caller.Person who) {
         return service.report(draft, keys.of(key, who, "failure report", draft), who);
     }
 
@@ -47,8 +50,11 @@ class EvidenceController {
     /** Tells a known issue, or what has become of one. */
     @PostMapping("/known-issues")
     @ResponseStatus(HttpStatus.CREATED)
-    EvidenceService.ReportedIssue issue(@RequestBody EvidenceService.IssueDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, @AuthenticationPrincipal Caller who) {
+    EvidenceService.ReportedIssue issue(
+            @RequestBody EvidenceService.IssueDraft draft,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            @AuthenticationPrincipal Caller who) {
         return service.issue(draft, ifMatch, keys.of(key, who, "known issue", draft), who);
     }
 
@@ -65,9 +71,18 @@ class EvidenceController {
     /** Notes that some hosts are not affected by what an update closes. */
     @PostMapping("/not-affected-notes")
     @ResponseStatus(HttpStatus.CREATED)
-    EvidenceService.Numbered note(@RequestBody NoteDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
-        return service.note(draft.update(), Optional.ofNullable(draft.where()).orElse(""), draft.reason(), ifMatch, keys.of(key, who, "note", draft), who);
+    EvidenceService.Numbered note(
+            @RequestBody NoteDraft draft,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        return service.note(
+                draft.update(),
+                Optional.ofNullable(draft.where()).orElse(""),
+                draft.reason(),
+                ifMatch,
+                keys.of(key, who, "note", draft),
+                who);
     }
 
     record DismissedFailureDraft(UpdateId update, String host, String reason) {}
@@ -75,8 +90,17 @@ class EvidenceController {
     /** Dismisses a failure: it was not by this update. */
     @PostMapping("/dismissed-failures")
     @ResponseStatus(HttpStatus.CREATED)
-    EvidenceService.Numbered dismissFailure(@RequestBody DismissedFailureDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
-        return service.dismissFailure(draft.update(), Optional.ofNullable(draft.host()).orElse(""), draft.reason(), ifMatch, keys.of(key, who, "dismissed failure", draft), who);
+    EvidenceService.Numbered dismissFailure(
+            @RequestBody DismissedFailureDraft draft,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        return service.dismissFailure(
+                draft.update(),
+                Optional.ofNullable(draft.host()).orElse(""),
+                draft.reason(),
+                ifMatch,
+                keys.of(key, who, "dismissed failure", draft),
+                who);
     }
 }

@@ -29,7 +29,8 @@ public interface EvidenceMapper {
     @Select("select cve, probability, percentile, scored, model, read from exploit_score order by read")
     List<ScoreRow> scores();
 
-    @Insert("merge into exploit_score (cve, probability, percentile, scored, model, read) key (cve, read) values (#{cve}, #{probability}, #{percentile}, #{scored}, #{model}, #{read})")
+    @Insert(
+            "merge into exploit_score (cve, probability, percentile, scored, model, read) key (cve, read) values (#{cve}, #{probability}, #{percentile}, #{scored}, #{model}, #{read})")
     void addScore(ExploitScore score);
 
     record ExploitedRow(String cve, Instant read) {}
@@ -41,17 +42,42 @@ public interface EvidenceMapper {
     void addExploited(@Param("cve") String cve, @Param("read") Instant read);
 
     /** @param hostsThen serialized bitmap of the hosts it was true of */
-    record NoteRow(long number, String updateId, String hosts, String reason, String author, Instant createdAt, byte[] hostsThen, Instant revokedAt) {
+    record NoteRow(
+            long number,
+            String updateId,
+            String hosts,
+            String reason,
+            String author,
+            Instant createdAt,
+            byte[] hostsThen,
+            Instant revokedAt) {
         static NoteRow of(NotAffectedNote note) {
-            return new NoteRow(note.number(), note.updateId().value(), note.hosts().toString(), note.reason(), note.author(), note.createdAt(), Bitmaps.write(note.then()), note.revokedAt().orElse(null));
+            return new NoteRow(
+                    note.number(),
+                    note.updateId().value(),
+                    note.hosts().toString(),
+                    note.reason(),
+                    note.author(),
+                    note.createdAt(),
+                    Bitmaps.write(note.then()),
+                    note.revokedAt().orElse(null));
         }
 
         public NotAffectedNote note() {
-            return new NotAffectedNote(number, new UpdateId(updateId), HostConditions.parse(hosts), reason, author, createdAt, Bitmaps.read(hostsThen), Optional.ofNullable(revokedAt));
+            return new NotAffectedNote(
+                    number,
+                    new UpdateId(updateId),
+                    HostConditions.parse(hosts),
+                    reason,
+                    author,
+                    createdAt,
+                    Bitmaps.read(hostsThen),
+                    Optional.ofNullable(revokedAt));
         }
     }
 
-    @Select("select number, update_id, hosts, reason, author, created_at, hosts_then, revoked_at from not_affected_note order by number")
+    @Select(
+            "select number, update_id, hosts, reason, author, created_at, hosts_then, revoked_at from not_affected_note order by number")
     List<NoteRow> notes();
 
     @Insert("""
@@ -62,16 +88,26 @@ public interface EvidenceMapper {
     @Update("update not_affected_note set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBackNote(@Param("number") long number, @Param("at") Instant at);
 
-    record DismissedFailureRow(long number, String updateId, String host, String reason, String author, Instant createdAt, Instant revokedAt) {
+    record DismissedFailureRow(
+            long number,
+            String updateId,
+            String host,
+            String reason,
+            String author,
+            Instant createdAt,
+            Instant revokedAt) {
         public DismissedFailure dismissedFailure() {
-            return new DismissedFailure(number, new UpdateId(updateId), host, reason, author, createdAt, Optional.ofNullable(revokedAt));
+            return new DismissedFailure(
+                    number, new UpdateId(updateId), host, reason, author, createdAt, Optional.ofNullable(revokedAt));
         }
     }
 
-    @Select("select number, update_id, host, reason, author, created_at, revoked_at from dismissed_failure order by number")
+    @Select(
+            "select number, update_id, host, reason, author, created_at, revoked_at from dismissed_failure order by number")
     List<DismissedFailureRow> dismissedFailures();
 
-    @Insert("insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId.value}, #{host}, #{reason}, #{author}, #{createdAt})")
+    @Insert(
+            "insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId.value}, #{host}, #{reason}, #{author}, #{createdAt})")
     void addDismissedFailure(DismissedFailure dismissed);
 
     @Update("update dismissed_failure set revoked_at = #{at} where number = #{number} and revoked_at is null")
@@ -84,5 +120,6 @@ public interface EvidenceMapper {
     List<WeightsRow> weights(int limit);
 
     @Insert("insert into weights (content, author, created_at) values (#{content}, #{author}, #{createdAt})")
-    void addWeights(@Param("content") String content, @Param("author") String author, @Param("createdAt") Instant createdAt);
+    void addWeights(
+            @Param("content") String content, @Param("author") String author, @Param("createdAt") Instant createdAt);
 }

@@ -41,8 +41,8 @@ import org.springframework.stereotype.Service;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Evidence that people bring from the screen. An issue and a failure report are written as documents of our own formats and taken in like those that come as
- * files; a note and a dismissed failure are decisions.
+ * Evidence that people bring from the screen. An issue and a failure report are written as documents of our own formats
+ * and taken in like those that come as files; a note and a dismissed failure are decisions.
  */
 @Service
 class EvidenceService {
@@ -64,12 +64,20 @@ class EvidenceService {
     /**
      * A failure that somebody tells.
      *
-     * @param hosts names as they were pasted: separated by blanks, commas, semicolons or line ends, in any case, with or without a domain
+     * @param hosts names as they were pasted: separated by blanks, commas, semicolons or line ends, in any case, with
+     *     or without a domain
      * @param others how many hosts it tells of beside those named
      * @param where traits of those others, as a condition
      * @param source another site that tells it; none: who is signed in
      */
-    record ReportDraft(UpdateId update, Optional<String> code, Optional<FailureClass> failureClass, Optional<String> words, Optional<String> hosts, Optional<Integer> others, Optional<String> where,
+    record ReportDraft(
+            UpdateId update,
+            Optional<String> code,
+            Optional<FailureClass> failureClass,
+            Optional<String> words,
+            Optional<String> hosts,
+            Optional<Integer> others,
+            Optional<String> where,
             Optional<String> source) {}
 
     /**
@@ -85,10 +93,24 @@ class EvidenceService {
         Pasted pasted = Pasted.of(draft.hosts().orElse(""), seen.fleet());
         int others = draft.others().orElse(0);
         if (pasted.hosts().isEmpty() && others <= 0) {
-            throw ProblemException.badField("hosts", pasted.unknown().isEmpty() ? "paste host names, or tell how many hosts it is about"
-                    : "no host is called " + String.join(", ", pasted.unknown().subList(0, Math.min(5, pasted.unknown().size()))));
+            throw ProblemException.badField(
+                    "hosts",
+                    pasted.unknown().isEmpty()
+                            ? "paste host names, or tell how many hosts it is about"
+                            : "no host is called "
+                                    + String.join(
+                                            ", ",
+                                            pasted.unknown()
+                                                    .subList(
+                                                            0,
+                                                            Math.min(
+                                                                    5,
+                                                                    pasted.unknown()
+                                                                            .size()))));
         }
-        draft.where().filter(text -> !text.isBlank()).ifPresent(text -> ConditionParser.read("where", text, seen.fleet()));
+        draft.where()
+                .filter(text -> !text.isBlank())
+                .ifPresent(text -> ConditionParser.read("where", text, seen.fleet()));
         String id = UUID.randomUUID().toString();
         Map<String, Object> report = new LinkedHashMap<>();
         report.put("id", id);
@@ -101,12 +123,28 @@ class EvidenceService {
         filled(draft.where()).ifPresent(where -> report.put("where", where));
         report.put("at", clock.instant().toString());
         String source = source(draft, who);
-        ReportTaken taken = new ReportTaken(source + "/" + id, pasted.hosts(), pasted.unknown(), Undo.of("/api/failure-reports", source + "/" + id));
-        return store.writeOnce(request, 0, ReportTaken.class, snapshot -> new SnapshotStore.Change<>(
-                with(snapshot, "failure report on " + draft.update(), Map.of("format", "failure-reports-1", "source", source, "reports", List.of(report)), who), taken));
+        ReportTaken taken = new ReportTaken(
+                source + "/" + id,
+                pasted.hosts(),
+                pasted.unknown(),
+                Undo.of("/api/failure-reports", source + "/" + id));
+        return store.writeOnce(
+                request,
+                0,
+                ReportTaken.class,
+                snapshot -> new SnapshotStore.Change<>(
+                        with(
+                                snapshot,
+                                "failure report on " + draft.update(),
+                                Map.of("format", "failure-reports-1", "source", source, "reports", List.of(report)),
+                                who),
+                        taken));
     }
 
-    /** The desk tells what it heard itself, and answers for it; an analyst also passes on what another site told, under that site's name. */
+    /**
+     * The desk tells what it heard itself, and answers for it; an analyst also passes on what another site told, under
+     * that site's name.
+     */
     private static String source(ReportDraft draft, Caller.Person who) {
         Optional<String> told = filled(draft.source()).filter(source -> !source.equals(who.getName()));
         if (told.isPresent() && who.role() == Role.DESK) {
@@ -118,13 +156,31 @@ class EvidenceService {
     /** @throws ProblemException 403 if somebody of the desk takes back what another told */
     void takeBackReport(String id, Caller.Person who) {
         store.write(snapshot -> {
-            FailureReport report = Optional.ofNullable(snapshot.evidence().reports().get(id)).orElseThrow(() -> ProblemException.notFound("there is no report " + id));
+            FailureReport report = Optional.ofNullable(
+                            snapshot.evidence().reports().get(id))
+                    .orElseThrow(() -> ProblemException.notFound("there is no report " + id));
             if (who.role() == Role.DESK && !report.source().equals(who.getName())) {
-                throw new ProblemException(HttpStatus.FORBIDDEN, "id", "this report was told by " + report.source() + "; only who told it, or an analyst, takes it back");
+                throw new ProblemException(
+                        HttpStatus.FORBIDDEN,
+                        "id",
+                        "this report was told by " + report.source()
+                                + "; only who told it, or an analyst, takes it back");
             }
-            Map<String, Object> withdrawn = Map.of("id", id.substring(report.source().length() + 1), "update", report.updateId(), "withdrawn", true);
-            return new SnapshotStore.Change<>(with(snapshot, "failure report on " + report.updateId() + ", taken back",
-                    Map.of("format", "failure-reports-1", "source", report.source(), "reports", List.of(withdrawn)), who), true);
+            Map<String, Object> withdrawn = Map.of(
+                    "id", id.substring(report.source().length() + 1), "update", report.updateId(), "withdrawn", true);
+            return new SnapshotStore.Change<>(
+                    with(
+                            snapshot,
+                            "failure report on " + report.updateId() + ", taken back",
+                            Map.of(
+                                    "format",
+                                    "failure-reports-1",
+                                    "source",
+                                    report.source(),
+                                    "reports",
+                                    List.of(withdrawn)),
+                            who),
+                    true);
         });
     }
 
@@ -135,12 +191,15 @@ class EvidenceService {
     /** Names that were pasted, found among the hosts. */
     record Pasted(List<String> hosts, List<String> unknown) {
         static Pasted of(String text, Fleet fleet) {
-            Map<String, String> byLowerCase = fleet.hosts(fleet.all()).map(Host::name).collect(Collectors.toMap(name -> name.toLowerCase(Locale.ROOT), name -> name, (a, b) -> a));
+            Map<String, String> byLowerCase = fleet.hosts(fleet.all())
+                    .map(Host::name)
+                    .collect(Collectors.toMap(name -> name.toLowerCase(Locale.ROOT), name -> name, (a, b) -> a));
             Set<String> hosts = new LinkedHashSet<>();
             Set<String> unknown = new LinkedHashSet<>();
             Stream.of(text.split("[\\s,;]+")).filter(name -> !name.isEmpty()).forEach(name -> {
                 String lower = name.toLowerCase(Locale.ROOT);
-                Optional<String> found = Optional.ofNullable(byLowerCase.get(lower)).or(() -> Optional.ofNullable(byLowerCase.get(lower.split("\\.")[0])));
+                Optional<String> found = Optional.ofNullable(byLowerCase.get(lower))
+                        .or(() -> Optional.ofNullable(byLowerCase.get(lower.split("\\.")[0])));
                 found.ifPresentOrElse(hosts::add, () -> unknown.add(name));
             });
             return new Pasted(List.copyOf(hosts), List.copyOf(unknown));
@@ -151,9 +210,19 @@ class EvidenceService {
      * @param id of an issue that is known and now told anew; none: a new one
      * @param where which hosts it touches, as a condition; none: nobody can tell
      */
-    record IssueDraft(Optional<String> id, List<UpdateId> updates, List<UpdateId> fixedBy, String words, KnownIssue.State state, Optional<FailureClass> failureClass, Optional<String> where) {}
+    record IssueDraft(
+            Optional<String> id,
+            List<UpdateId> updates,
+            List<UpdateId> fixedBy,
+            String words,
+            KnownIssue.State state,
+            Optional<FailureClass> failureClass,
+            Optional<String> where) {}
 
-    /** @param undo address to which a DELETE takes it back; none for an issue that was told anew, which is told as it was */
+    /**
+     * @param undo address to which a DELETE takes it back; none for an issue that was told anew, which is told as it
+     *     was
+     */
     record ReportedIssue(String id, Optional<String> undo) {}
 
     /** @param ifMatch version of the case of one of its updates, as it was seen */
@@ -168,9 +237,14 @@ class EvidenceService {
             throw ProblemException.badField("state", "say whether it is open, worked around or fixed");
         }
         return store.writeOnce(request, 0, ReportedIssue.class, snapshot -> {
-            CaseVersions.requireOne(ifMatch, snapshot, draft.updates().stream().map(snapshot::update).toList());
+            CaseVersions.requireOne(
+                    ifMatch,
+                    snapshot,
+                    draft.updates().stream().map(snapshot::update).toList());
             filled(draft.where()).ifPresent(text -> ConditionParser.read("where", text, snapshot.fleet()));
-            Optional<KnownIssue> known = draft.id().map(id -> Optional.ofNullable(snapshot.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
+            Optional<KnownIssue> known = draft.id()
+                    .map(id -> Optional.ofNullable(snapshot.evidence().issues().get(id))
+                            .orElseThrow(() -> ProblemException.notFound("there is no issue " + id)));
             String id = known.map(KnownIssue::id).orElseGet(() -> nextIssue(snapshot));
             Map<String, Object> issue = new LinkedHashMap<>();
             issue.put("id", id);
@@ -181,17 +255,33 @@ class EvidenceService {
             draft.failureClass().ifPresent(c -> issue.put("class", c.name().toLowerCase(Locale.ROOT)));
             filled(draft.where()).ifPresent(where -> issue.put("hosts", where));
             issue.put("at", clock.instant().toString());
-            Map<String, Object> document = Map.of("format", "known-issues-1", "source", known.map(KnownIssue::source).orElse(who.getName()), "issues", List.of(issue));
-            return new SnapshotStore.Change<>(with(snapshot, "known issue " + id, document, who),
-                    new ReportedIssue(id, known.isPresent() ? Optional.empty() : Optional.of(Undo.of("/api/known-issues", id))));
+            Map<String, Object> document = Map.of(
+                    "format",
+                    "known-issues-1",
+                    "source",
+                    known.map(KnownIssue::source).orElse(who.getName()),
+                    "issues",
+                    List.of(issue));
+            return new SnapshotStore.Change<>(
+                    with(snapshot, "known issue " + id, document, who),
+                    new ReportedIssue(
+                            id, known.isPresent() ? Optional.empty() : Optional.of(Undo.of("/api/known-issues", id))));
         });
     }
 
     void takeBackIssue(String id, Caller who) {
         store.write(snapshot -> {
-            KnownIssue issue = Optional.ofNullable(snapshot.evidence().issues().get(id)).orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
-            Map<String, Object> withdrawn = Map.of("id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
-            return new SnapshotStore.Change<>(with(snapshot, "known issue " + id + ", taken back", Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)), who), true);
+            KnownIssue issue = Optional.ofNullable(snapshot.evidence().issues().get(id))
+                    .orElseThrow(() -> ProblemException.notFound("there is no issue " + id));
+            Map<String, Object> withdrawn = Map.of(
+                    "id", id, "updates", issue.updates(), "text", issue.words(), "state", "fixed", "withdrawn", true);
+            return new SnapshotStore.Change<>(
+                    with(
+                            snapshot,
+                            "known issue " + id + ", taken back",
+                            Map.of("format", "known-issues-1", "source", issue.source(), "issues", List.of(withdrawn)),
+                            who),
+                    true);
         });
     }
 
@@ -209,12 +299,19 @@ class EvidenceService {
      * @throws ProblemException 422 naming the field; then nothing is left on Intake either
      */
     private Snapshot with(Snapshot snapshot, String name, Map<String, Object> document, Caller who) {
-        byte[] content = json.writerWithDefaultPrettyPrinter().writeValueAsString(document).getBytes(StandardCharsets.UTF_8);
+        byte[] content = json.writerWithDefaultPrettyPrinter()
+                .writeValueAsString(document)
+                .getBytes(StandardCharsets.UTF_8);
         try {
-            return intake.within(snapshot, new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who).next();
+            return intake.within(
+                            snapshot,
+                            new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()),
+                            who)
+                    .next();
         } catch (RefusedDocumentException e) {
             Problem first = e.problems().get(0);
-            throw ProblemException.badField(first.place().substring(first.place().lastIndexOf('/') + 1), first.reason());
+            throw ProblemException.badField(
+                    first.place().substring(first.place().lastIndexOf('/') + 1), first.reason());
         }
     }
 
@@ -225,34 +322,77 @@ class EvidenceService {
         }
     }
 
-    Numbered note(UpdateId updateId, String where, String reason, String ifMatch, Optional<RequestKey> request, Principal who) {
+    Numbered note(
+            UpdateId updateId,
+            String where,
+            String reason,
+            String ifMatch,
+            Optional<RequestKey> request,
+            Principal who) {
         String why = requireReason(reason);
         return store.writeOnce(request, 0, Numbered.class, snapshot -> {
             CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
             HostCondition hosts = ConditionParser.read("where", where, snapshot.fleet());
-            long number = snapshot.evidence().notes().stream().mapToLong(NotAffectedNote::number).max().orElse(0) + 1;
-            NotAffectedNote note = new NotAffectedNote(number, updateId, hosts, why, who.getName(), clock.instant(), snapshot.fleet().matching(hosts, snapshot.fleet().all()), Optional.empty());
+            long number = snapshot.evidence().notes().stream()
+                            .mapToLong(NotAffectedNote::number)
+                            .max()
+                            .orElse(0)
+                    + 1;
+            NotAffectedNote note = new NotAffectedNote(
+                    number,
+                    updateId,
+                    hosts,
+                    why,
+                    who.getName(),
+                    clock.instant(),
+                    snapshot.fleet().matching(hosts, snapshot.fleet().all()),
+                    Optional.empty());
             mapper.addNote(EvidenceMapper.NoteRow.of(note));
-            store.record(AuditEntry.Kind.EVIDENCE, updateId.value(), who, "Noted that hosts where " + hosts + " are not affected by what " + updateId + " closes: " + why + ".");
-            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(note)), Numbered.of(Revocable.Kind.NOTE, number));
+            store.record(
+                    AuditEntry.Kind.EVIDENCE,
+                    updateId.value(),
+                    who,
+                    "Noted that hosts where " + hosts + " are not affected by what " + updateId + " closes: " + why
+                            + ".");
+            return new SnapshotStore.Change<>(
+                    snapshot.with(snapshot.evidence().with(note)), Numbered.of(Revocable.Kind.NOTE, number));
         });
     }
 
-    Numbered dismissFailure(UpdateId updateId, String host, String reason, String ifMatch, Optional<RequestKey> request, Principal who) {
+    Numbered dismissFailure(
+            UpdateId updateId,
+            String host,
+            String reason,
+            String ifMatch,
+            Optional<RequestKey> request,
+            Principal who) {
         String why = requireReason(reason);
         return store.writeOnce(request, 0, Numbered.class, snapshot -> {
             CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
             if (snapshot.fleet().host(host).isEmpty()) {
                 throw ProblemException.badField("host", "there is no host " + host);
             }
-            if (snapshot.evidence().dismissedFailuresOn(updateId).stream().anyMatch(s -> s.stands() && s.host().equals(host))) {
-                throw new ProblemException(HttpStatus.CONFLICT, "host", "the failure of " + host + " is dismissed already");
+            if (snapshot.evidence().dismissedFailuresOn(updateId).stream()
+                    .anyMatch(s -> s.stands() && s.host().equals(host))) {
+                throw new ProblemException(
+                        HttpStatus.CONFLICT, "host", "the failure of " + host + " is dismissed already");
             }
-            long number = snapshot.evidence().dismissedFailures().stream().mapToLong(DismissedFailure::number).max().orElse(0) + 1;
-            DismissedFailure dismissed = new DismissedFailure(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
+            long number = snapshot.evidence().dismissedFailures().stream()
+                            .mapToLong(DismissedFailure::number)
+                            .max()
+                            .orElse(0)
+                    + 1;
+            DismissedFailure dismissed =
+                    new DismissedFailure(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
             mapper.addDismissedFailure(dismissed);
-            store.record(AuditEntry.Kind.EVIDENCE, updateId.value(), who, "Dismissed the failure of " + host + ", not by " + updateId + ": " + why + ".");
-            return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(dismissed)), Numbered.of(Revocable.Kind.DISMISSED_FAILURE, number));
+            store.record(
+                    AuditEntry.Kind.EVIDENCE,
+                    updateId.value(),
+                    who,
+                    "Dismissed the failure of " + host + ", not by " + updateId + ": " + why + ".");
+            return new SnapshotStore.Change<>(
+                    snapshot.with(snapshot.evidence().with(dismissed)),
+                    Numbered.of(Revocable.Kind.DISMISSED_FAILURE, number));
         });
     }
 

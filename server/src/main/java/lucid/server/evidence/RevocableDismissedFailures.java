@@ -25,9 +25,14 @@ class RevocableDismissedFailures implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        DismissedFailure dismissed = snapshot.evidence().dismissedFailures().stream().filter(d -> d.number() == number).findFirst()
+        DismissedFailure dismissed = snapshot.evidence().dismissedFailures().stream()
+                .filter(d -> d.number() == number)
+                .findFirst()
                 .orElseThrow(() -> ProblemException.notFound("there is no dismissed failure " + number));
-        return new Revoked(snapshot.with(snapshot.evidence().with(dismissed.revoked(now))), List.of(), dismissed.updateId().value(),
+        return new Revoked(
+                snapshot.with(snapshot.evidence().with(dismissed.revoked(now))),
+                List.of(),
+                dismissed.updateId().value(),
                 "Took back that the failure of " + dismissed.host() + " is not by " + dismissed.updateId() + ".");
     }
 

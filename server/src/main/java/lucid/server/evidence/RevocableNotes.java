@@ -25,9 +25,16 @@ class RevocableNotes implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        NotAffectedNote note = snapshot.evidence().notes().stream().filter(n -> n.number() == number).findFirst().orElseThrow(() -> ProblemException.notFound("there is no note " + number));
-        return new Revoked(snapshot.with(snapshot.evidence().with(note.revoked(now))), List.of(), note.updateId().value(),
-                "Took back that hosts where " + note.hosts() + " are not affected by what " + note.updateId() + " closes.");
+        NotAffectedNote note = snapshot.evidence().notes().stream()
+                .filter(n -> n.number() == number)
+                .findFirst()
+                .orElseThrow(() -> ProblemException.notFound("there is no note " + number));
+        return new Revoked(
+                snapshot.with(snapshot.evidence().with(note.revoked(now))),
+                List.of(),
+                note.updateId().value(),
+                "Took back that hosts where " + note.hosts() + " are not affected by what " + note.updateId()
+                        + " closes.");
     }
 
     @Override

@@ -63,20 +63,35 @@ class WeightsController {
      * @param usual those that a new instance begins with
      * @param since when they were last changed; none: never
      */
-    record WeightsPage(String version, Weights weights, Weights usual, Optional<String> author, Optional<Instant> since) {}
+    record WeightsPage(
+            String version, Weights weights, Weights usual, Optional<String> author, Optional<Instant> since) {}
 
     @GetMapping("/weights")
     WeightsPage weights() {
         Weights weights = store.snapshot().weights();
         Optional<EvidenceMapper.WeightsRow> newest = stored.newest();
-        return new WeightsPage(version(weights), weights, Weights.USUAL, newest.map(EvidenceMapper.WeightsRow::author), newest.map(EvidenceMapper.WeightsRow::createdAt));
+        return new WeightsPage(
+                version(weights),
+                weights,
+                Weights.USUAL,
+                newest.map(EvidenceMapper.WeightsRow::author),
+                newest.map(EvidenceMapper.WeightsRow::createdAt));
     }
 
     /** What the weights of a case are now, and would be. */
-    record Effect(UpdateId id, String title, int placeBefore, int placeAfter, double tiltBefore, double tiltAfter, Suggestion.Type before, Suggestion.Type after) {}
+    record Effect(
+            UpdateId id,
+            String title,
+            int placeBefore,
+            int placeAfter,
+            double tiltBefore,
+            double tiltAfter,
+            Suggestion.Type before,
+            Suggestion.Type after) {}
 
     /**
-     * @param effects cases that need judgement and whose suggestion or place would be another, those with another suggestion first
+     * @param effects cases that need judgement and whose suggestion or place would be another, those with another
+     *     suggestion first
      * @param suggestions how many suggestions would change
      */
     record WeightsPreview(List<Effect> effects, int suggestions, int moved, List<String> differences) {}
@@ -87,22 +102,40 @@ class WeightsController {
         Dockets.Current current = dockets.current();
         Snapshot snapshot = current.snapshot();
         List<DocketCase> before = open(current.docket());
-        List<DocketCase> after = open(dockets.otherwise(snapshot.with(weights).facts(), current.docket().at()));
+        List<DocketCase> after = open(dockets.otherwise(
+                snapshot.with(weights).facts(), current.docket().at()));
         List<UpdateId> places = before.stream().map(c -> c.update().id()).toList();
-        List<Effect> effects = IntStream.range(0, after.size()).mapToObj(place -> {
-            DocketCase then = after.get(place);
-            int was = places.indexOf(then.update().id());
-            DocketCase now = was < 0 ? then : before.get(was);
-            return new Effect(then.update().id(), then.update().title(), was + 1, place + 1, now.beam().tilt().middle(), then.beam().tilt().middle(), suggestion(now), suggestion(then));
-        }).filter(e -> e.before() != e.after() || e.placeBefore() != e.placeAfter())
+        List<Effect> effects = IntStream.range(0, after.size())
+                .mapToObj(place -> {
+                    DocketCase then = after.get(place);
+                    int was = places.indexOf(then.update().id());
+                    DocketCase now = was < 0 ? then : before.get(was);
+                    return new Effect(
+                            then.update().id(),
+                            then.update().title(),
+                            was + 1,
+                            place + 1,
+                            now.beam().tilt().middle(),
+                            then.beam().tilt().middle(),
+                            suggestion(now),
+                            suggestion(then));
+                })
+                .filter(e -> e.before() != e.after() || e.placeBefore() != e.placeAfter())
                 .sorted(Comparator.comparing((Effect e) -> e.before() == e.after()))
                 .toList();
-        return new WeightsPreview(effects.subList(0, Math.min(MOST_EFFECTS, effects.size())), (int) effects.stream().filter(e -> e.before() != e.after()).count(),
-                (int) effects.stream().filter(e -> e.placeBefore() != e.placeAfter()).count(), WeightsView.differences(snapshot.weights(), weights));
+        return new WeightsPreview(
+                effects.subList(0, Math.min(MOST_EFFECTS, effects.size())),
+                (int) effects.stream().filter(e -> e.before() != e.after()).count(),
+                (int) effects.stream()
+                        .filter(e -> e.placeBefore() != e.placeAfter())
+                        .count(),
+                WeightsView.differences(snapshot.weights(), weights));
     }
 
     private static List<DocketCase> open(Docket docket) {
-        return docket.cases().stream().filter(c -> c.needsJudgement() && !Docket.isNoise(c.update())).toList();
+        return docket.cases().stream()
+                .filter(c -> c.needsJudgement() && !Docket.isNoise(c.update()))
+                .toList();
     }
 
     private static Suggestion.Type suggestion(DocketCase c) {
@@ -114,17 +147,28 @@ class WeightsController {
 
     /** Puts weights in the place of the present ones. */
     @PutMapping("/weights")
-    SavedWeights save(@RequestBody Weights weights, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch, @RequestHeader(name = "Idempotency-Key", required = false) String key,
+    SavedWeights save(
+            @RequestBody Weights weights,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
             Principal who) {
         if (weights == null) {
             throw ProblemException.badField("weights", "the weights are missing");
         }
         return store.writeOnce(keys.of(key, who, "weights", weights), 0, SavedWeights.class, snapshot -> {
-            ETags.require(ifMatch, version(snapshot.weights()), "somebody else changed the weights meanwhile; look at them again before you save");
+            ETags.require(
+                    ifMatch,
+                    version(snapshot.weights()),
+                    "somebody else changed the weights meanwhile; look at them again before you save");
             long number = stored.keep(weights, who.getName(), clock.instant());
             List<String> changes = WeightsView.differences(snapshot.weights(), weights);
-            store.record(AuditEntry.Kind.WEIGHTS, "", who, "Weights: " + (changes.isEmpty() ? "saved as they were" : String.join(", ", changes)) + ".");
-            return new SnapshotStore.Change<>(snapshot.with(weights), new SavedWeights(version(weights), "/api/weights/versions/" + number));
+            store.record(
+                    AuditEntry.Kind.WEIGHTS,
+                    "",
+                    who,
+                    "Weights: " + (changes.isEmpty() ? "saved as they were" : String.join(", ", changes)) + ".");
+            return new SnapshotStore.Change<>(
+                    snapshot.with(weights), new SavedWeights(version(weights), "/api/weights/versions/" + number));
         });
     }
 
@@ -133,9 +177,16 @@ class WeightsController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void takeBack(@PathVariable long number, Principal who) {
         store.write(snapshot -> {
-            Weights before = stored.before(number).orElseThrow(() -> new ProblemException(HttpStatus.CONFLICT, "number", "the weights were changed since; nothing was taken back"));
+            Weights before = stored.before(number)
+                    .orElseThrow(() -> new ProblemException(
+                            HttpStatus.CONFLICT, "number", "the weights were changed since; nothing was taken back"));
             stored.keep(before, who.getName(), clock.instant());
-            store.record(AuditEntry.Kind.WEIGHTS, "", who, "Took back the weights: " + String.join(", ", WeightsView.differences(snapshot.weights(), before)) + ".");
+            store.record(
+                    AuditEntry.Kind.WEIGHTS,
+                    "",
+                    who,
+                    "Took back the weights: " + String.join(", ", WeightsView.differences(snapshot.weights(), before))
+                            + ".");
             return new SnapshotStore.Change<>(snapshot.with(before), true);
         });
     }

@@ -28,12 +28,18 @@ final class WeightsView {
             flat.put("tier " + tier, weights.ofTier(tier));
         }
         weights.openness().forEach((facing, value) -> flat.put("openness of " + facing.word(), value));
-        weights.likelihoods().forEach((rating, value) -> flat.put("likelihood of " + rating.name().toLowerCase(), value));
+        weights.likelihoods()
+                .forEach((rating, value) ->
+                        flat.put("likelihood of " + rating.name().toLowerCase(), value));
         flat.put("likelihood of known exploited", weights.knownExploited());
-        weights.vectors().forEach((vector, value) -> flat.put("vector " + vector.name().toLowerCase(), value));
-        weights.bases().forEach((rating, value) -> flat.put("base of " + rating.name().toLowerCase(), value));
+        weights.vectors()
+                .forEach((vector, value) -> flat.put("vector " + vector.name().toLowerCase(), value));
+        weights.bases()
+                .forEach((rating, value) -> flat.put("base of " + rating.name().toLowerCase(), value));
         flat.put("hit share", weights.hitShare());
-        weights.harms().forEach((failure, value) -> flat.put("harm of " + failure.name().toLowerCase(), value));
+        weights.harms()
+                .forEach(
+                        (failure, value) -> flat.put("harm of " + failure.name().toLowerCase(), value));
         flat.put("named issue", weights.namedIssue());
         flat.put("vague issue", weights.vagueIssue());
         flat.put("cannot be removed", weights.cannotBeRemoved());

@@ -71,8 +71,16 @@ class ExceptionController {
      * @param hosts condition
      * @param effect what holds instead; none: withheld
      */
-    record ExceptionDraft(UpdateId update, ScopeType scope, Optional<String> product, String hosts, Optional<Effect> effect, Optional<LocalDate> until, String reason,
-            String owner, String measure) {}
+    record ExceptionDraft(
+            UpdateId update,
+            ScopeType scope,
+            Optional<String> product,
+            String hosts,
+            Optional<Effect> effect,
+            Optional<LocalDate> until,
+            String reason,
+            String owner,
+            String measure) {}
 
     /** @param undo address to which a DELETE takes it back */
     record MadeException(DecisionNumber.OfException number, String undo) {}
@@ -81,38 +89,74 @@ class ExceptionController {
     ConsequenceView consequence(@RequestBody ExceptionDraft draft, Principal who) {
         Snapshot snapshot = store.snapshot();
         return ConsequenceView.of(
-                Consequences.of(exception(snapshot, draft, who), update(snapshot, draft),
-                        snapshot.carriage(update(snapshot, draft), clock.instant()), snapshot.fleet(), snapshot.decisions(), snapshot.catalogue(), clock.instant()),
-                snapshot.fleet(), snapshot.decisions());
+                Consequences.of(
+                        exception(snapshot, draft, who),
+                        update(snapshot, draft),
+                        snapshot.carriage(update(snapshot, draft), clock.instant()),
+                        snapshot.fleet(),
+                        snapshot.decisions(),
+                        snapshot.catalogue(),
+                        clock.instant()),
+                snapshot.fleet(),
+                snapshot.decisions());
     }
 
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    MadeException make(@RequestBody ExceptionDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
+    MadeException make(
+            @RequestBody ExceptionDraft draft,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
         ProblemException.requireLine("reason", draft.reason(), 2000, "say why these hosts depart from the verdicts");
         if (!text(draft.measure()).isEmpty()) {
             ProblemException.requireLine("measure", draft.measure(), 2000, "");
         }
-        ProblemException.requireLine("owner", draft.owner(), 200, "name the owner: who answers for it and is asked before it ends");
+        ProblemException.requireLine(
+                "owner", draft.owner(), 200, "name the owner: who answers for it and is asked before it ends");
         return store.writeOnce(keys.of(key, who, "exception", draft), 0, MadeException.class, snapshot -> {
             ExceptionGrant exception = exception(snapshot, draft, who);
             CaseVersions.require(ifMatch, snapshot, update(snapshot, draft));
-            if (snapshot.fleet().matching(exception.hosts(), snapshot.fleet().all()).isEmpty()) {
+            if (snapshot.fleet()
+                    .matching(exception.hosts(), snapshot.fleet().all())
+                    .isEmpty()) {
                 throw ProblemException.badField("hosts", "no host matches " + exception.hosts());
             }
             mapper.add(ExceptionMapper.Row.of(exception));
-            store.record(AuditEntry.Kind.EXCEPTION, draft.update().value(), who, "Made an exception: " + words(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope()) + " where " + exception.hosts()
-                    + " until " + DAY.format(LocalDate.ofInstant(exception.until().minusMillis(1), zone(snapshot.fleet(), exception.hosts())))
-                    + ", because " + exception.reason() + "; owner " + exception.owner() + ".");
-            return new SnapshotStore.Change<>(snapshot.with(snapshot.decisions().with(exception)), new MadeException(exception.number(), Undo.of(Revocable.Kind.EXCEPTION, List.of(exception.number().value()))));
+            store.record(
+                    AuditEntry.Kind.EXCEPTION,
+                    draft.update().value(),
+                    who,
+                    "Made an exception: " + words(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope())
+                            + " where " + exception.hosts()
+                            + " until "
+                            + DAY.format(LocalDate.ofInstant(
+                                    exception.until().minusMillis(1), zone(snapshot.fleet(), exception.hosts())))
+                            + ", because " + exception.reason() + "; owner " + exception.owner() + ".");
+            return new SnapshotStore.Change<>(
+                    snapshot.with(snapshot.decisions().with(exception)),
+                    new MadeException(
+                            exception.number(),
+                            Undo.of(
+                                    Revocable.Kind.EXCEPTION,
+                                    List.of(exception.number().value()))));
         });
     }
 
     private ExceptionGrant exception(Snapshot snapshot, ExceptionDraft draft, Principal who) {
         HostCondition hosts = ConditionParser.read("hosts", text(draft.hosts()), snapshot.fleet());
-        return new ExceptionGrant(snapshot.decisions().nextException(), scope(update(snapshot, draft), draft), hosts, effect(draft), end(draft, zone(snapshot.fleet(), hosts)), text(draft.reason()), text(draft.owner()),
-                text(draft.measure()), who.getName(), clock.instant(), Optional.empty());
+        return new ExceptionGrant(
+                snapshot.decisions().nextException(),
+                scope(update(snapshot, draft), draft),
+                hosts,
+                effect(draft),
+                end(draft, zone(snapshot.fleet(), hosts)),
+                text(draft.reason()),
+                text(draft.owner()),
+                text(draft.measure()),
+                who.getName(),
+                clock.instant(),
+                Optional.empty());
     }
 
     private static Update update(Snapshot snapshot, ExceptionDraft draft) {
@@ -126,11 +170,14 @@ class ExceptionController {
         return switch (draft.scope()) {
             case UPDATE -> new ExceptionGrant.Scope.OfUpdate(update.id());
             case KIND -> new ExceptionGrant.Scope.OfKind(update.kind());
-            case PRODUCT -> new ExceptionGrant.Scope.OfProduct(update.fixes().stream()
-                    .map(fix -> fix.build().product())
-                    .filter(product -> draft.product().filter(product.purl()::equals).isPresent())
-                    .findFirst()
-                    .orElseThrow(() -> ProblemException.badField("product", "choose one of the products of " + update.id())));
+            case PRODUCT ->
+                new ExceptionGrant.Scope.OfProduct(update.fixes().stream()
+                        .map(fix -> fix.build().product())
+                        .filter(product ->
+                                draft.product().filter(product.purl()::equals).isPresent())
+                        .findFirst()
+                        .orElseThrow(() ->
+                                ProblemException.badField("product", "choose one of the products of " + update.id())));
         };
     }
 
@@ -143,10 +190,12 @@ class ExceptionController {
     }
 
     private Instant end(ExceptionDraft draft, ZoneId zone) {
-        LocalDate day = draft.until().orElseThrow(() -> ProblemException.badField("until", "choose a day: every exception ends"));
+        LocalDate day = draft.until()
+                .orElseThrow(() -> ProblemException.badField("until", "choose a day: every exception ends"));
         LocalDate today = LocalDate.ofInstant(clock.instant(), zone);
         if (day.isBefore(today) || day.isAfter(today.plusDays(LONGEST_DAYS))) {
-            throw ProblemException.badField("until", DAY.format(day) + (day.isBefore(today) ? " is past" : " is more than a year away"));
+            throw ProblemException.badField(
+                    "until", DAY.format(day) + (day.isBefore(today) ? " is past" : " is more than a year away"));
         }
         return Views.endOfDay(day, zone);
     }

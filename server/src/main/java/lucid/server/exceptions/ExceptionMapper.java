@@ -20,18 +20,55 @@ import org.apache.ibatis.annotations.Update;
 @Mapper
 public interface ExceptionMapper {
 
-    enum ScopeType { UPDATE, PRODUCT, KIND }
+    enum ScopeType {
+        UPDATE,
+        PRODUCT,
+        KIND
+    }
 
-    record Row(long number, ScopeType scopeType, String scope, String hosts, Effect effect, Instant ends, String reason, String owner, String measure,
-            String author, Instant createdAt, Instant revokedAt) {
+    record Row(
+            long number,
+            ScopeType scopeType,
+            String scope,
+            String hosts,
+            Effect effect,
+            Instant ends,
+            String reason,
+            String owner,
+            String measure,
+            String author,
+            Instant createdAt,
+            Instant revokedAt) {
 
         static Row of(ExceptionGrant e) {
-            return new Row(e.number().value(), typeOf(e.scope()), textOf(e.scope()), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(),
-                    e.author(), e.createdAt(), e.revokedAt().orElse(null));
+            return new Row(
+                    e.number().value(),
+                    typeOf(e.scope()),
+                    textOf(e.scope()),
+                    e.hosts().toString(),
+                    e.effect(),
+                    e.until(),
+                    e.reason(),
+                    e.owner(),
+                    e.measure(),
+                    e.author(),
+                    e.createdAt(),
+                    e.revokedAt().orElse(null));
         }
 
         public ExceptionGrant exception() {
-            return new ExceptionGrant(new DecisionNumber.OfException(number), scopeOf(scopeType, scope), HostConditions.parse(hosts), effect, ends, reason, owner, measure, author, createdAt, Optional.ofNullable(revokedAt));
+            return new ExceptionGrant(
+                    new DecisionNumber.OfException(number),
+                    scopeOf(scopeType, scope),
+                    HostConditions.parse(hosts),
+                    effect,
+                    ends,
+                    reason,
+                    owner,
+                    measure,
+                    author,
+                    createdAt,
+                    Optional.ofNullable(revokedAt));
         }
     }
 
@@ -46,7 +83,9 @@ public interface ExceptionMapper {
         if (scope instanceof ExceptionGrant.Scope.OfUpdate update) {
             return update.updateId().value();
         }
-        return scope instanceof ExceptionGrant.Scope.OfProduct product ? product.product().purl() : ((ExceptionGrant.Scope.OfKind) scope).kind().name();
+        return scope instanceof ExceptionGrant.Scope.OfProduct product
+                ? product.product().purl()
+                : ((ExceptionGrant.Scope.OfKind) scope).kind().name();
     }
 
     /** As a sentence names it. */
@@ -62,7 +101,8 @@ public interface ExceptionMapper {
         };
     }
 
-    @Select("select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at from exception_grant order by number")
+    @Select(
+            "select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at from exception_grant order by number")
     List<Row> all();
 
     @Insert("""

@@ -25,10 +25,19 @@ class RevocableExceptions implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        ExceptionGrant exception = snapshot.decisions().exception(new DecisionNumber.OfException(number)).orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
-        return new Revoked(snapshot.with(snapshot.decisions().with(exception.revoked(now))), snapshot.catalogue().updates().stream().filter(exception.scope()::covers).toList(),
-                exception.scope() instanceof ExceptionGrant.Scope.OfUpdate update ? update.updateId().value() : "",
-                "Took back the exception on " + ExceptionMapper.wordsOf(exception.scope()) + " where " + exception.hosts() + ".");
+        ExceptionGrant exception = snapshot.decisions()
+                .exception(new DecisionNumber.OfException(number))
+                .orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
+        return new Revoked(
+                snapshot.with(snapshot.decisions().with(exception.revoked(now))),
+                snapshot.catalogue().updates().stream()
+                        .filter(exception.scope()::covers)
+                        .toList(),
+                exception.scope() instanceof ExceptionGrant.Scope.OfUpdate update
+                        ? update.updateId().value()
+                        : "",
+                "Took back the exception on " + ExceptionMapper.wordsOf(exception.scope()) + " where "
+                        + exception.hosts() + ".");
     }
 
     @Override

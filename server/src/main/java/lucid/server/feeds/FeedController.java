@@ -52,11 +52,35 @@ class FeedController {
      * @param due when it is fetched next
      * @param formats that it may bring
      */
-    record FeedView(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro, String author, Optional<Instant> tried,
-            Optional<Instant> succeeded, String outcome, int failures, Instant due, List<Format> formats) {
+    record FeedView(
+            String name,
+            FeedMapper.Kind kind,
+            String address,
+            int everyMinutes,
+            Optional<String> namespace,
+            Optional<String> distro,
+            String author,
+            Optional<Instant> tried,
+            Optional<Instant> succeeded,
+            String outcome,
+            int failures,
+            Instant due,
+            List<Format> formats) {
         static FeedView of(Feed f) {
-            return new FeedView(f.name(), f.kind(), f.address(), f.everyMinutes(), Optional.ofNullable(f.namespace()), Optional.ofNullable(f.distro()), f.author(), Optional.ofNullable(f.tried()),
-                    Optional.ofNullable(f.succeeded()), f.outcome(), f.failures(), f.due(), Bringer.read(f.formats()).stream().sorted().toList());
+            return new FeedView(
+                    f.name(),
+                    f.kind(),
+                    f.address(),
+                    f.everyMinutes(),
+                    Optional.ofNullable(f.namespace()),
+                    Optional.ofNullable(f.distro()),
+                    f.author(),
+                    Optional.ofNullable(f.tried()),
+                    Optional.ofNullable(f.succeeded()),
+                    f.outcome(),
+                    f.failures(),
+                    f.due(),
+                    Bringer.read(f.formats()).stream().sorted().toList());
         }
     }
 
@@ -67,11 +91,25 @@ class FeedController {
 
     /**
      * @param everyMinutes from 5 minutes to a week
-     * @param formats of a document: what it may bring, populations never; none: advisories and what is told of exploitation
+     * @param formats of a document: what it may bring, populations never; none: advisories and what is told of
+     *     exploitation
      */
-    record FeedDraft(String name, FeedMapper.Kind kind, String address, int everyMinutes, Optional<String> namespace, Optional<String> distro, List<Format> formats) {}
+    record FeedDraft(
+            String name,
+            FeedMapper.Kind kind,
+            String address,
+            int everyMinutes,
+            Optional<String> namespace,
+            Optional<String> distro,
+            List<Format> formats) {}
 
-    private static final Set<Format> USUAL = Set.of(Format.CSAF, Format.UPDATE_NOTICE, Format.UPDATEINFO, Format.OSV, Format.EXPLOIT_SCORES, Format.KNOWN_EXPLOITED);
+    private static final Set<Format> USUAL = Set.of(
+            Format.CSAF,
+            Format.UPDATE_NOTICE,
+            Format.UPDATEINFO,
+            Format.OSV,
+            Format.EXPLOIT_SCORES,
+            Format.KNOWN_EXPLOITED);
 
     private static Set<Format> formats(FeedDraft draft) {
         if (draft.kind() == FeedMapper.Kind.CSAF_PROVIDER) {
@@ -81,7 +119,9 @@ class FeedController {
             return USUAL;
         }
         if (draft.formats().contains(Format.POPULATIONS)) {
-            throw ProblemException.badField("formats", "populations never come from a feed: bring them on Intake, look at what they change, and save them");
+            throw ProblemException.badField(
+                    "formats",
+                    "populations never come from a feed: bring them on Intake, look at what they change, and save them");
         }
         return Set.copyOf(draft.formats());
     }
@@ -90,7 +130,8 @@ class FeedController {
     @ResponseStatus(HttpStatus.CREATED)
     FeedView add(@RequestBody FeedDraft draft, Principal who) {
         String name = ProblemException.requireLine("name", draft.name(), 100, "give it a name of 1 to 100 characters");
-        String address = ProblemException.requireLine("address", draft.address(), 2000, "give the address, in 1 to 2000 characters");
+        String address = ProblemException.requireLine(
+                "address", draft.address(), 2000, "give the address, in 1 to 2000 characters");
         Set<Format> formats = formats(draft);
         if (draft.kind() == null) {
             throw ProblemException.badField("kind", "a document, or a CSAF provider");
@@ -101,16 +142,40 @@ class FeedController {
             throw ProblemException.badField("address", e.getMessage());
         }
         if (draft.everyMinutes() < SHORTEST_MINUTES || draft.everyMinutes() > LONGEST_MINUTES) {
-            throw ProblemException.badField("everyMinutes", "from " + SHORTEST_MINUTES + " to " + LONGEST_MINUTES + " minutes");
+            throw ProblemException.badField(
+                    "everyMinutes", "from " + SHORTEST_MINUTES + " to " + LONGEST_MINUTES + " minutes");
         }
         return store.write(snapshot -> {
             if (feeds.find(name).isPresent()) {
                 throw new ProblemException(HttpStatus.CONFLICT, "name", "there is a feed " + name + " already");
             }
             Instant now = clock.instant();
-            Feed feed = new Feed(name, draft.kind(), address, draft.everyMinutes(), draft.namespace().orElse(null), draft.distro().orElse(null), who.getName(), now, null, null, null, null, null, "", 0, now, Bringer.write(formats));
+            Feed feed = new Feed(
+                    name,
+                    draft.kind(),
+                    address,
+                    draft.everyMinutes(),
+                    draft.namespace().orElse(null),
+                    draft.distro().orElse(null),
+                    who.getName(),
+                    now,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    "",
+                    0,
+                    now,
+                    Bringer.write(formats));
             feeds.add(feed);
-            store.record(AuditEntry.Kind.ACCESS, "", who, "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes() + " minutes; it may bring: " + formats.stream().sorted().map(Format::title).collect(Collectors.joining(", ")) + ".");
+            store.record(
+                    AuditEntry.Kind.ACCESS,
+                    "",
+                    who,
+                    "Added the feed " + name + ": " + address + ", every " + draft.everyMinutes()
+                            + " minutes; it may bring: "
+                            + formats.stream().sorted().map(Format::title).collect(Collectors.joining(", ")) + ".");
             return new SnapshotStore.Change<>(snapshot, FeedView.of(feed));
         });
     }
@@ -118,7 +183,9 @@ class FeedController {
     /** Fetches a feed now. */
     @PostMapping("/feeds/{name}/imports")
     FeedView fetch(@PathVariable String name) {
-        return service.fetch(name).map(FeedView::of).orElseThrow(() -> ProblemException.notFound("there is no feed " + name));
+        return service.fetch(name)
+                .map(FeedView::of)
+                .orElseThrow(() -> ProblemException.notFound("there is no feed " + name));
     }
 
     @DeleteMapping("/feeds/{name}")
@@ -137,19 +204,25 @@ class FeedController {
 
     @GetMapping("/trusted-keys")
     List<KeyView> keys() {
-        return feeds.keys().stream().map(key -> new KeyView(key.fingerprint(), key.owner(), key.author(), key.createdAt())).toList();
+        return feeds.keys().stream()
+                .map(key -> new KeyView(key.fingerprint(), key.owner(), key.author(), key.createdAt()))
+                .toList();
     }
 
     /** @param armored one OpenPGP public key or several in ASCII armor */
     record KeyDraft(String armored) {}
 
-    /** Trusts keys: what they signed is taken. Providers are read anew, so that what was held for want of the key comes in. */
+    /**
+     * Trusts keys: what they signed is taken. Providers are read anew, so that what was held for want of the key comes
+     * in.
+     */
     @PostMapping("/trusted-keys")
     @ResponseStatus(HttpStatus.CREATED)
     List<KeyView> trust(@RequestBody KeyDraft draft, Principal who) {
         String armored = draft.armored() == null ? "" : draft.armored().strip();
         if (armored.isEmpty() || armored.length() > LONGEST_KEY) {
-            throw ProblemException.badField("armored", "paste one OpenPGP public key, in at most " + LONGEST_KEY + " characters");
+            throw ProblemException.badField(
+                    "armored", "paste one OpenPGP public key, in at most " + LONGEST_KEY + " characters");
         }
         List<TrustedKeys.Described> described;
         try {
@@ -160,10 +233,16 @@ class FeedController {
         return store.write(snapshot -> {
             for (TrustedKeys.Described key : described) {
                 if (feeds.keys().stream().anyMatch(known -> known.fingerprint().equals(key.fingerprint()))) {
-                    throw new ProblemException(HttpStatus.CONFLICT, "armored", "the key " + key.fingerprint() + " is trusted already");
+                    throw new ProblemException(
+                            HttpStatus.CONFLICT, "armored", "the key " + key.fingerprint() + " is trusted already");
                 }
-                feeds.trust(new FeedMapper.Key(key.fingerprint(), key.owner(), armored, who.getName(), clock.instant()));
-                store.record(AuditEntry.Kind.ACCESS, "", who, "Documents signed by " + key.owner() + ", key " + key.fingerprint() + ", are trusted.");
+                feeds.trust(
+                        new FeedMapper.Key(key.fingerprint(), key.owner(), armored, who.getName(), clock.instant()));
+                store.record(
+                        AuditEntry.Kind.ACCESS,
+                        "",
+                        who,
+                        "Documents signed by " + key.owner() + ", key " + key.fingerprint() + ", are trusted.");
             }
             feeds.forgetProviders();
             return new SnapshotStore.Change<>(snapshot, keys());
@@ -177,7 +256,11 @@ class FeedController {
             if (feeds.distrust(fingerprint) == 0) {
                 throw ProblemException.notFound("there is no trusted key " + fingerprint);
             }
-            store.record(AuditEntry.Kind.ACCESS, "", who, "Documents signed by key " + fingerprint + " are no longer trusted.");
+            store.record(
+                    AuditEntry.Kind.ACCESS,
+                    "",
+                    who,
+                    "Documents signed by key " + fingerprint + " are no longer trusted.");
             return new SnapshotStore.Change<>(snapshot, true);
         });
     }

@@ -31,11 +31,28 @@ interface FeedMapper {
      * @param due when it is fetched next
      * @param formats that it may bring, comma-separated
      */
-    record Feed(String name, Kind kind, String address, int everyMinutes, String namespace, String distro, String author, Instant createdAt, String etag, String lastModified, Instant seenUntil,
-            Instant tried, Instant succeeded, String outcome, int failures, Instant due, String formats) {}
+    record Feed(
+            String name,
+            Kind kind,
+            String address,
+            int everyMinutes,
+            String namespace,
+            String distro,
+            String author,
+            Instant createdAt,
+            String etag,
+            String lastModified,
+            Instant seenUntil,
+            Instant tried,
+            Instant succeeded,
+            String outcome,
+            int failures,
+            Instant due,
+            String formats) {}
 
-    String COLUMNS = "name, kind, address, every_minutes, namespace, distro, author, created_at, etag, last_modified, seen_until, tried, succeeded, outcome, failures, due,"
-            + " coalesce((select listagg(x.format, ',') from feed_format x where x.feed = f.name), '') as formats";
+    String COLUMNS =
+            "name, kind, address, every_minutes, namespace, distro, author, created_at, etag, last_modified, seen_until, tried, succeeded, outcome, failures, due,"
+                    + " coalesce((select listagg(x.format, ',') from feed_format x where x.feed = f.name), '') as formats";
 
     @Select("select " + COLUMNS + " from feed f order by name")
     List<Feed> all();
@@ -72,7 +89,8 @@ interface FeedMapper {
     @Select("select fingerprint, owner, armored, author, created_at from trusted_key order by owner, fingerprint")
     List<Key> keys();
 
-    @Insert("insert into trusted_key (fingerprint, owner, armored, author, created_at) values (#{fingerprint}, #{owner}, #{armored}, #{author}, #{createdAt})")
+    @Insert(
+            "insert into trusted_key (fingerprint, owner, armored, author, created_at) values (#{fingerprint}, #{owner}, #{armored}, #{author}, #{createdAt})")
     void trust(Key key);
 
     @Delete("delete from trusted_key where fingerprint = #{fingerprint}")

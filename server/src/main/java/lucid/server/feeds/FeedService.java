@@ -59,7 +59,14 @@ class FeedService {
         return thread;
     });
 
-    FeedService(FeedMapper feeds, OutboundClient outbound, IntakeService intake, ProviderFetch providers, SnapshotStore store, Disk disk, Clock clock) {
+    FeedService(
+            FeedMapper feeds,
+            OutboundClient outbound,
+            IntakeService intake,
+            ProviderFetch providers,
+            SnapshotStore store,
+            Disk disk,
+            Clock clock) {
         this.disk = disk;
         this.feeds = feeds;
         this.outbound = outbound;
@@ -115,13 +122,15 @@ class FeedService {
         ReentrantLock one = locks.computeIfAbsent(name, n -> new ReentrantLock());
         one.lock();
         try {
-            feeds.find(name).filter(feed -> !onlyIfDue || !feed.due().isAfter(clock.instant())).ifPresent(feed -> {
-                Feed tried = fetched(feed);
-                store.write(snapshot -> {
-                    feeds.tried(tried);
-                    return new SnapshotStore.Change<>(snapshot, true);
-                });
-            });
+            feeds.find(name)
+                    .filter(feed -> !onlyIfDue || !feed.due().isAfter(clock.instant()))
+                    .ifPresent(feed -> {
+                        Feed tried = fetched(feed);
+                        store.write(snapshot -> {
+                            feeds.tried(tried);
+                            return new SnapshotStore.Change<>(snapshot, true);
+                        });
+                    });
             Optional<Feed> after = feeds.find(name);
             if (after.isEmpty()) {
                 locks.remove(name);
@@ -140,7 +149,16 @@ class FeedService {
             String words = e instanceof ProblemException ? e.getMessage() : "failed: " + e;
             Duration asked = e instanceof OutboundClient.AskedToWaitException waiting ? waiting.asked() : Duration.ZERO;
             int failures = feed.failures() + 1;
-            return tried(feed, now, false, words, feed.etag(), feed.lastModified(), feed.seenUntil(), failures, now.plus(wait(failures, asked)));
+            return tried(
+                    feed,
+                    now,
+                    false,
+                    words,
+                    feed.etag(),
+                    feed.lastModified(),
+                    feed.seenUntil(),
+                    failures,
+                    now.plus(wait(failures, asked)));
         }
     }
 
@@ -153,7 +171,10 @@ class FeedService {
 
     private Feed ofDocument(Feed feed, Instant now) {
         Optional<String> etag = Optional.ofNullable(feed.etag()).filter(known -> !known.startsWith(OWN));
-        Optional<OutboundClient.Fetched> fetched = outbound.fetchIfChanged(feed.address(), Documents.LONGEST, new OutboundClient.Validators(etag, Optional.ofNullable(feed.lastModified())));
+        Optional<OutboundClient.Fetched> fetched = outbound.fetchIfChanged(
+                feed.address(),
+                Documents.LONGEST,
+                new OutboundClient.Validators(etag, Optional.ofNullable(feed.lastModified())));
         if (fetched.isEmpty()) {
             return succeeded(feed, now, "unchanged", feed.etag(), feed.lastModified(), feed.seenUntil());
         }
@@ -162,30 +183,90 @@ class FeedService {
         String words = "unchanged";
         // What a server that tells no validators sends again leaves no line on Intake.
         if (!digest.equals(feed.etag())) {
-            IntakeService.Result result = intake.take(new Incoming(document.name(), document.content(), Optional.ofNullable(feed.namespace()), Optional.ofNullable(feed.distro()), Map.of()),
-                    Sender.of(feed), Optional.empty());
-            words = result.outcome() == DocumentMapper.Outcome.REJECTED ? "refused: " + result.problems().get(0).reason() : result.outcome().name().toLowerCase() + ": " + result.subject();
+            IntakeService.Result result = intake.take(
+                    new Incoming(
+                            document.name(),
+                            document.content(),
+                            Optional.ofNullable(feed.namespace()),
+                            Optional.ofNullable(feed.distro()),
+                            Map.of()),
+                    Sender.of(feed),
+                    Optional.empty());
+            words = result.outcome() == DocumentMapper.Outcome.REJECTED
+                    ? "refused: " + result.problems().get(0).reason()
+                    : result.outcome().name().toLowerCase() + ": " + result.subject();
         }
-        return succeeded(feed, now, words, document.validators().etag().orElse(digest), document.validators().lastModified().orElse(null), feed.seenUntil());
+        return succeeded(
+                feed,
+                now,
+                words,
+                document.validators().etag().orElse(digest),
+                document.validators().lastModified().orElse(null),
+                feed.seenUntil());
     }
 
     private Feed ofProvider(Feed feed, Instant now) {
-        TrustedKeys keys = TrustedKeys.of(feeds.keys().stream().map(FeedMapper.Key::armored).toList());
+        TrustedKeys keys = TrustedKeys.of(
+                feeds.keys().stream().map(FeedMapper.Key::armored).toList());
         ProviderFetch.Result result = providers.fetch(feed, keys, now, Sender.of(feed));
         Instant until = result.seenUntil().orElse(null);
         if (!result.faults().isEmpty()) {
             int failures = feed.failures() + 1;
-            return tried(feed, now, false, result.words(), null, null, until, failures, now.plus(wait(failures, Duration.ZERO)));
+            return tried(
+                    feed,
+                    now,
+                    false,
+                    result.words(),
+                    null,
+                    null,
+                    until,
+                    failures,
+                    now.plus(wait(failures, Duration.ZERO)));
         }
         return succeeded(feed, now, result.words(), null, null, until);
     }
 
-    private static Feed succeeded(Feed feed, Instant now, String words, String etag, String lastModified, Instant seenUntil) {
-        return tried(feed, now, true, words, etag, lastModified, seenUntil, 0, now.plus(Duration.ofMinutes(feed.everyMinutes())));
+    private static Feed succeeded(
+            Feed feed, Instant now, String words, String etag, String lastModified, Instant seenUntil) {
+        return tried(
+                feed,
+                now,
+                true,
+                words,
+                etag,
+                lastModified,
+                seenUntil,
+                0,
+                now.plus(Duration.ofMinutes(feed.everyMinutes())));
     }
 
-    private static Feed tried(Feed feed, Instant now, boolean succeeded, String words, String etag, String lastModified, Instant seenUntil, int failures, Instant due) {
-        return new Feed(feed.name(), feed.kind(), feed.address(), feed.everyMinutes(), feed.namespace(), feed.distro(), feed.author(), feed.createdAt(), etag, lastModified, seenUntil, now,
-                succeeded ? now : feed.succeeded(), words.length() <= LONGEST_WORDS ? words : words.substring(0, LONGEST_WORDS), failures, due, feed.formats());
+    private static Feed tried(
+            Feed feed,
+            Instant now,
+            boolean succeeded,
+            String words,
+            String etag,
+            String lastModified,
+            Instant seenUntil,
+            int failures,
+            Instant due) {
+        return new Feed(
+                feed.name(),
+                feed.kind(),
+                feed.address(),
+                feed.everyMinutes(),
+                feed.namespace(),
+                feed.distro(),
+                feed.author(),
+                feed.createdAt(),
+                etag,
+                lastModified,
+                seenUntil,
+                now,
+                succeeded ? now : feed.succeeded(),
+                words.length() <= LONGEST_WORDS ? words : words.substring(0, LONGEST_WORDS),
+                failures,
+                due,
+                feed.formats());
     }
 }

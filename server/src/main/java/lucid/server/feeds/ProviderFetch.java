@@ -23,8 +23,9 @@ import lucid.server.web.ProblemException;
 import org.springframework.stereotype.Component;
 
 /**
- * Reads a provider of CSAF documents as the standard says (CSAF 2.0, section 7): its metadata, then its ROLIE feeds or else its directories, then each document that
- * changed since with its hash and its detached signature. What is not signed by a trusted key, or was altered, is held on Intake with the reason.
+ * Reads a provider of CSAF documents as the standard says (CSAF 2.0, section 7): its metadata, then its ROLIE feeds or
+ * else its directories, then each document that changed since with its hash and its detached signature. What is not
+ * signed by a trusted key, or was altered, is held on Intake with the reason.
  */
 @Component
 class ProviderFetch {
@@ -50,8 +51,15 @@ class ProviderFetch {
      */
     record Result(int listed, int taken, int held, int refused, List<String> faults, Optional<Instant> seenUntil) {
         String words() {
-            String found = listed == 0 ? "nothing new" : taken + " taken" + (held > 0 ? ", " + held + " held because they are not trusted" : "") + (refused > 0 ? ", " + refused + " refused" : "");
-            return found + (faults.isEmpty() ? "" : "; " + faults.size() + " could not be fetched: " + String.join("; ", faults.subList(0, Math.min(MOST_FAULTS, faults.size()))));
+            String found = listed == 0
+                    ? "nothing new"
+                    : taken + " taken" + (held > 0 ? ", " + held + " held because they are not trusted" : "")
+                            + (refused > 0 ? ", " + refused + " refused" : "");
+            return found
+                    + (faults.isEmpty()
+                            ? ""
+                            : "; " + faults.size() + " could not be fetched: "
+                                    + String.join("; ", faults.subList(0, Math.min(MOST_FAULTS, faults.size()))));
         }
     }
 
@@ -59,12 +67,21 @@ class ProviderFetch {
         ProviderMetadata metadata = read(feed.address(), ProviderMetadata::read);
         List<Listing.Entry> entries = new ArrayList<>();
         if (metadata.feeds().isEmpty()) {
-            metadata.directories().forEach(directory -> entries.addAll(read(inside(directory, "changes.csv"), changes -> Listing.ofChanges(changes, directory)).documents()));
+            metadata.directories()
+                    .forEach(directory -> entries.addAll(
+                            read(inside(directory, "changes.csv"), changes -> Listing.ofChanges(changes, directory))
+                                    .documents()));
         } else {
-            metadata.feeds().forEach(address -> entries.addAll(read(address.toString(), Listing::ofFeed).documents()));
+            metadata.feeds()
+                    .forEach(address -> entries.addAll(
+                            read(address.toString(), Listing::ofFeed).documents()));
         }
         Optional<Instant> seen = Optional.ofNullable(feed.seenUntil());
-        List<Listing.Entry> changed = entries.stream().filter(entry -> seen.filter(until -> !entry.changed().isAfter(until)).isEmpty()).distinct().toList();
+        List<Listing.Entry> changed = entries.stream()
+                .filter(entry ->
+                        seen.filter(until -> !entry.changed().isAfter(until)).isEmpty())
+                .distinct()
+                .toList();
         int[] counts = new int[3];
         List<String> faults = new ArrayList<>();
         for (Listing.Entry entry : changed) {
@@ -76,11 +93,27 @@ class ProviderFetch {
                 faults.add(entry.document() + ": " + e.getMessage());
             }
         }
-        Optional<Instant> until = faults.isEmpty() ? changed.stream().map(Listing.Entry::changed).max(Instant::compareTo).map(last -> last.isAfter(now) ? now : last).or(() -> seen) : seen;
-        return new Result(changed.size(), counts[Fate.ACCEPTED.ordinal()], counts[Fate.HELD.ordinal()], counts[Fate.REJECTED.ordinal()], faults, until);
+        Optional<Instant> until = faults.isEmpty()
+                ? changed.stream()
+                        .map(Listing.Entry::changed)
+                        .max(Instant::compareTo)
+                        .map(last -> last.isAfter(now) ? now : last)
+                        .or(() -> seen)
+                : seen;
+        return new Result(
+                changed.size(),
+                counts[Fate.ACCEPTED.ordinal()],
+                counts[Fate.HELD.ordinal()],
+                counts[Fate.REJECTED.ordinal()],
+                faults,
+                until);
     }
 
-    private enum Fate { ACCEPTED, HELD, REJECTED }
+    private enum Fate {
+        ACCEPTED,
+        HELD,
+        REJECTED
+    }
 
     private interface Reading<T> {
         T read(byte[] content);
@@ -100,12 +133,21 @@ class ProviderFetch {
 
     private Fate fetch(Listing.Entry entry, TrustedKeys keys, Instant now, Bringer sender) {
         OutboundClient.Fetched document = outbound.fetch(entry.document().toString(), Documents.LONGEST);
-        Incoming incoming = new Incoming(document.name(), document.content(), Optional.empty(), Optional.empty(), Map.of());
+        Incoming incoming =
+                new Incoming(document.name(), document.content(), Optional.empty(), Optional.empty(), Map.of());
         try {
             requireHash(entry, document.content());
             String signer = keys.verify(document.content(), signature(entry), now);
-            Incoming signed = new Incoming(document.name(), document.content(), Optional.empty(), Optional.empty(), Map.of(), Optional.of(signer));
-            return intake.take(signed, sender, Optional.empty()).outcome() == DocumentMapper.Outcome.REJECTED ? Fate.REJECTED : Fate.ACCEPTED;
+            Incoming signed = new Incoming(
+                    document.name(),
+                    document.content(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Map.of(),
+                    Optional.of(signer));
+            return intake.take(signed, sender, Optional.empty()).outcome() == DocumentMapper.Outcome.REJECTED
+                    ? Fate.REJECTED
+                    : Fate.ACCEPTED;
         } catch (SignatureException e) {
             // The same content with the same fault is held once.
             if (!intake.isKnown(document.content())) {
@@ -117,7 +159,8 @@ class ProviderFetch {
 
     private byte[] signature(Listing.Entry entry) throws SignatureException {
         try {
-            return outbound.fetch(entry.signature().toString(), LONGEST_SIGNATURE).content();
+            return outbound.fetch(entry.signature().toString(), LONGEST_SIGNATURE)
+                    .content();
         } catch (ProblemException e) {
             throw new SignatureException("it is not signed: " + entry.signature() + ": " + e.getMessage());
         }
@@ -131,13 +174,16 @@ class ProviderFetch {
         String address = entry.hash().get().toString();
         String told;
         try {
-            told = new String(outbound.fetch(address, LONGEST_SIGNATURE).content(), StandardCharsets.UTF_8).strip().split("\\s+")[0];
+            told = new String(outbound.fetch(address, LONGEST_SIGNATURE).content(), StandardCharsets.UTF_8)
+                    .strip()
+                    .split("\\s+")[0];
         } catch (ProblemException e) {
             throw new SignatureException("its hash is missing: " + address + ": " + e.getMessage());
         }
         String own = address.endsWith(".sha512") ? Digests.sha512(document) : Digests.sha256(document);
         if (!own.equalsIgnoreCase(told)) {
-            throw new SignatureException("it does not fit its hash at " + address + ": it was altered on the way, or its provider published another one");
+            throw new SignatureException("it does not fit its hash at " + address
+                    + ": it was altered on the way, or its provider published another one");
         }
     }
 }

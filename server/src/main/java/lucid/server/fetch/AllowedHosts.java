@@ -81,7 +81,8 @@ class AllowedHosts {
         AllowedHost allow(@RequestBody NewAllowedHost host, Principal who) {
             String name = String.valueOf(host.name()).strip().toLowerCase(Locale.ROOT);
             if (!name.matches("[a-z0-9._:-]{1,255}")) {
-                throw ProblemException.badField("name", "name the host alone, such as mirror.example, without scheme, port or path");
+                throw ProblemException.badField(
+                        "name", "name the host alone, such as mirror.example, without scheme, port or path");
             }
             return store.write(snapshot -> {
                 if (table.count(name) > 0) {

@@ -31,9 +31,10 @@ import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 
 /**
- * The one client by which the server fetches from addresses that people give it. It connects to public addresses only, so that nobody can look
- * into the server's own network through it; an administrator can allow single hosts by name. The check stands where names become
- * addresses, behind every redirect, and the connection goes to the very address that was checked.
+ * The one client by which the server fetches from addresses that people give it. It connects to public addresses only,
+ * so that nobody can look into the server's own network through it; an administrator can allow single hosts by name.
+ * The check stands where names become addresses, behind every redirect, and the connection goes to the very address
+ * that was checked.
  */
 @Component
 public class OutboundClient {
@@ -60,7 +61,11 @@ public class OutboundClient {
         private final Duration asked;
 
         AskedToWaitException(int status, Duration asked) {
-            super(HttpStatus.UNPROCESSABLE_CONTENT, "address", "it could not be fetched: the server there answered " + status + " and asks to be left alone for " + asked.toSeconds() + " seconds");
+            super(
+                    HttpStatus.UNPROCESSABLE_CONTENT,
+                    "address",
+                    "it could not be fetched: the server there answered " + status + " and asks to be left alone for "
+                            + asked.toSeconds() + " seconds");
             this.asked = asked;
         }
 
@@ -75,9 +80,15 @@ public class OutboundClient {
         this.http = HttpClients.custom()
                 .setConnectionManager(PoolingHttpClientConnectionManagerBuilder.create()
                         .setDnsResolver(new GuardedResolver(allowed))
-                        .setDefaultConnectionConfig(ConnectionConfig.custom().setConnectTimeout(CONNECT).setSocketTimeout(ANSWER).build())
+                        .setDefaultConnectionConfig(ConnectionConfig.custom()
+                                .setConnectTimeout(CONNECT)
+                                .setSocketTimeout(ANSWER)
+                                .build())
                         .build())
-                .setDefaultRequestConfig(RequestConfig.custom().setResponseTimeout(ANSWER).setMaxRedirects(MOST_REDIRECTS).build())
+                .setDefaultRequestConfig(RequestConfig.custom()
+                        .setResponseTimeout(ANSWER)
+                        .setMaxRedirects(MOST_REDIRECTS)
+                        .build())
                 .setUserAgent("lucid-verdict")
                 // Each request looks its name up anew, and is checked anew.
                 .setConnectionReuseStrategy((request, response, context) -> false)
@@ -96,7 +107,9 @@ public class OutboundClient {
             if (!allowed.contains(host)) {
                 for (InetAddress address : addresses) {
                     if (!PublicAddresses.contains(address)) {
-                        throw new NotAllowedException(host + " is not on the public internet; an administrator can allow it by name on the page Access");
+                        throw new NotAllowedException(
+                                host
+                                        + " is not on the public internet; an administrator can allow it by name on the page Access");
                     }
                 }
             }
@@ -122,7 +135,9 @@ public class OutboundClient {
      * @throws ProblemException naming the field {@code address} and why it could not be fetched
      */
     public Fetched fetch(String address, int longest) {
-        return fetchIfChanged(address, longest, Validators.NONE).orElseThrow(() -> ProblemException.badField("address", "the server there says that nothing has changed, although nothing was known"));
+        return fetchIfChanged(address, longest, Validators.NONE)
+                .orElseThrow(() -> ProblemException.badField(
+                        "address", "the server there says that nothing has changed, although nothing was known"));
     }
 
     /** As {@link #fetch}; empty if the content is still the one that these belong to. */
@@ -136,7 +151,8 @@ public class OutboundClient {
                 if (response.getCode() == 304) {
                     return Optional.<Fetched>empty();
                 }
-                Validators validators = new Validators(header(response, HttpHeaders.ETAG), header(response, HttpHeaders.LAST_MODIFIED));
+                Validators validators =
+                        new Validators(header(response, HttpHeaders.ETAG), header(response, HttpHeaders.LAST_MODIFIED));
                 return Optional.of(new Fetched(name(uri), body(response, longest), validators));
             });
         } catch (NotAllowedException e) {
@@ -149,17 +165,24 @@ public class OutboundClient {
     }
 
     private static Optional<String> header(ClassicHttpResponse response, String name) {
-        return Optional.ofNullable(response.getFirstHeader(name)).map(header -> header.getValue()).filter(value -> value.length() <= 100);
+        return Optional.ofNullable(response.getFirstHeader(name))
+                .map(header -> header.getValue())
+                .filter(value -> value.length() <= 100);
     }
 
-    /** How long the server asks to be left alone: in seconds, or until an instant that counts from what time it is there. */
+    /**
+     * How long the server asks to be left alone: in seconds, or until an instant that counts from what time it is
+     * there.
+     */
     private static Optional<Duration> retryAfter(ClassicHttpResponse response) {
         Optional<String> after = header(response, HttpHeaders.RETRY_AFTER);
         if (after.filter(text -> text.matches("\\d{1,9}")).isPresent()) {
             return after.map(seconds -> Duration.ofSeconds(Long.parseLong(seconds)));
         }
         try {
-            return after.flatMap(until -> header(response, HttpHeaders.DATE).map(now -> Duration.between(instant(now), instant(until)))).filter(asked -> !asked.isNegative());
+            return after.flatMap(until -> header(response, HttpHeaders.DATE)
+                            .map(now -> Duration.between(instant(now), instant(until))))
+                    .filter(asked -> !asked.isNegative());
         } catch (DateTimeException e) {
             return Optional.empty();
         }
@@ -170,7 +193,8 @@ public class OutboundClient {
     }
 
     private static byte[] body(ClassicHttpResponse response, int longest) throws IOException {
-        Optional<Duration> asked = response.getCode() == 429 || response.getCode() == 503 ? retryAfter(response) : Optional.empty();
+        Optional<Duration> asked =
+                response.getCode() == 429 || response.getCode() == 503 ? retryAfter(response) : Optional.empty();
         if (asked.isPresent()) {
             throw new AskedToWaitException(response.getCode(), asked.get());
         }
@@ -208,12 +232,16 @@ public class OutboundClient {
         try {
             URI uri = new URI(address.strip());
             String scheme = String.valueOf(uri.getScheme()).toLowerCase(Locale.ROOT);
-            if (uri.getHost() != null && uri.getUserInfo() == null && uri.getPort() <= 65_535 && (scheme.equals("http") || scheme.equals("https"))) {
+            if (uri.getHost() != null
+                    && uri.getUserInfo() == null
+                    && uri.getPort() <= 65_535
+                    && (scheme.equals("http") || scheme.equals("https"))) {
                 return uri;
             }
         } catch (URISyntaxException e) {
             // Told below, as every other text that is no address.
         }
-        throw ProblemException.badField("address", "'" + address + "' is no web address such as https://vendor.example/advisory.json");
+        throw ProblemException.badField(
+                "address", "'" + address + "' is no web address such as https://vendor.example/advisory.json");
     }
 }

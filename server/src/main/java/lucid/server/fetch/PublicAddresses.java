@@ -3,13 +3,20 @@ package lucid.server.fetch;
 import java.net.Inet4Address;
 import java.net.InetAddress;
 
-/** Which addresses belong to the public internet, by the registries of special-purpose addresses (RFC 6890 and its updates). */
+/**
+ * Which addresses belong to the public internet, by the registries of special-purpose addresses (RFC 6890 and its
+ * updates).
+ */
 final class PublicAddresses {
 
     private PublicAddresses() {}
 
     static boolean contains(InetAddress address) {
-        if (address.isAnyLocalAddress() || address.isLoopbackAddress() || address.isLinkLocalAddress() || address.isSiteLocalAddress() || address.isMulticastAddress()) {
+        if (address.isAnyLocalAddress()
+                || address.isLoopbackAddress()
+                || address.isLinkLocalAddress()
+                || address.isSiteLocalAddress()
+                || address.isMulticastAddress()) {
             return false;
         }
         byte[] b = address.getAddress();
@@ -23,9 +30,15 @@ final class PublicAddresses {
         boolean sharedByProviders = first == 100 && second >= 64 && second <= 127;
         boolean protocolAssignments = first == 192 && second == 0 && (b[2] == 0 || b[2] == 2);
         boolean benchmarking = first == 198 && (second == 18 || second == 19);
-        boolean documentation = first == 198 && second == 51 && b[2] == 100 || first == 203 && second == 0 && b[2] == 113;
+        boolean documentation =
+                first == 198 && second == 51 && b[2] == 100 || first == 203 && second == 0 && b[2] == 113;
         boolean reserved = first >= 240;
-        return !thisNetwork && !sharedByProviders && !protocolAssignments && !benchmarking && !documentation && !reserved;
+        return !thisNetwork
+                && !sharedByProviders
+                && !protocolAssignments
+                && !benchmarking
+                && !documentation
+                && !reserved;
     }
 
     private static boolean isPublic6(byte[] b) {

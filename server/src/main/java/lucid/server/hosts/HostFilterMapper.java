@@ -17,7 +17,8 @@ interface HostFilterMapper {
     @Select("select name, query from host_filter where account = #{account} order by name")
     List<Filter> of(String account);
 
-    @Insert("merge into host_filter (account, name, query) key (account, name) values (#{account}, #{filter.name}, #{filter.query})")
+    @Insert(
+            "merge into host_filter (account, name, query) key (account, name) values (#{account}, #{filter.name}, #{filter.query})")
     void keep(@Param("account") String account, @Param("filter") Filter filter);
 
     @Delete("delete from host_filter where account = #{account} and name = #{name}")

@@ -15,15 +15,18 @@ interface HostHistoryMapper {
     /** @param fromVersion null where it was not there before; @param toVersion null where it is gone */
     record Change(String build, String fromVersion, String toVersion, Instant at) {}
 
-    record Happened(String update, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass) {}
+    record Happened(
+            String update, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass) {}
 
     /** @param traits as the host itself tells them */
     record Beginning(Instant firstReport, String traits) {}
 
-    @Select("select build, from_version, to_version, at from product_change where host = #{host} order by at desc, build limit #{limit}")
+    @Select(
+            "select build, from_version, to_version, at from product_change where host = #{host} order by at desc, build limit #{limit}")
     List<Change> changes(@Param("host") int host, @Param("limit") int limit);
 
-    @Select("select update_id as \"update\", revision, what, at, code, failure_class from outcome where host = #{host} order by at desc limit #{limit}")
+    @Select(
+            "select update_id as \"update\", revision, what, at, code, failure_class from outcome where host = #{host} order by at desc limit #{limit}")
     List<Happened> outcomes(@Param("host") int host, @Param("limit") int limit);
 
     @Select("select first_report, traits from host where number = #{host}")

@@ -43,7 +43,13 @@ final class HostQuestion {
      * @param lacks identifier of an update, or of a CVE: only hosts that lack what closes it
      * @param has package URL, without or with a version: only hosts that have it
      */
-    record Asked(Optional<Boolean> differing, Optional<Differences.Way> way, Optional<PopulationId> population, Optional<String> where, Optional<String> find, Optional<String> lacks,
+    record Asked(
+            Optional<Boolean> differing,
+            Optional<Differences.Way> way,
+            Optional<PopulationId> population,
+            Optional<String> where,
+            Optional<String> find,
+            Optional<String> lacks,
             Optional<String> has) {}
 
     /** @param updates identifiers of what is forced, or of what wants the restart */
@@ -52,8 +58,16 @@ final class HostQuestion {
     /** An update that the host lacks, of those that were asked for. */
     record LackedUpdate(UpdateId id, String title, CarriageState state, RuleMatchView holds, Optional<Instant> until) {}
 
-    record HostRow(String name, String platform, String population, Instant lastReport, Optional<String> supply, Optional<String> expectedSupply, List<DifferenceView> differences,
-            List<LackedUpdate> lacks, List<String> versions) {}
+    record HostRow(
+            String name,
+            String platform,
+            String population,
+            Instant lastReport,
+            Optional<String> supply,
+            Optional<String> expectedSupply,
+            List<DifferenceView> differences,
+            List<LackedUpdate> lacks,
+            List<String> versions) {}
 
     private final Snapshot snapshot;
     private final Instant now;
@@ -83,8 +97,12 @@ final class HostQuestion {
         asked.population().ifPresent(id -> set.and(Views.members(fleet, id)));
         asked.lacks().ifPresent(id -> set.and(lacking()));
         reference.ifPresent(r -> set.and(having(r)));
-        asked.where().filter(text -> !text.isBlank()).ifPresent(text -> set.and(fleet.matching(ConditionParser.read("where", text, fleet), set)));
-        asked.find().map(text -> text.strip().toLowerCase(Locale.ROOT)).filter(text -> !text.isEmpty())
+        asked.where()
+                .filter(text -> !text.isBlank())
+                .ifPresent(text -> set.and(fleet.matching(ConditionParser.read("where", text, fleet), set)));
+        asked.find()
+                .map(text -> text.strip().toLowerCase(Locale.ROOT))
+                .filter(text -> !text.isEmpty())
                 .ifPresent(text -> set.and(named(text, fleet)));
     }
 
@@ -99,7 +117,10 @@ final class HostQuestion {
     }
 
     private List<Update> updates(String id) {
-        List<Update> updates = snapshot.catalogue().update(new UpdateId(id)).map(List::of).orElseGet(() -> snapshot.catalogue().closing(id));
+        List<Update> updates = snapshot.catalogue()
+                .update(new UpdateId(id))
+                .map(List::of)
+                .orElseGet(() -> snapshot.catalogue().closing(id));
         if (updates.isEmpty()) {
             throw ProblemException.badField("lacks", "no update is called " + id + " or closes it");
         }
@@ -124,7 +145,13 @@ final class HostQuestion {
     private RoaringBitmap having(PackageReference reference) {
         RoaringBitmap having = new RoaringBitmap();
         snapshot.carriages().installed().versions(reference.build().product()).forEach((version, hosts) -> {
-            if (reference.version().isEmpty() || reference.build().product().ordering().compare(version, reference.version().get()) == 0) {
+            if (reference.version().isEmpty()
+                    || reference
+                                    .build()
+                                    .product()
+                                    .ordering()
+                                    .compare(version, reference.version().get())
+                            == 0) {
                 having.or(hosts);
             }
         });
@@ -146,7 +173,13 @@ final class HostQuestion {
     /** How many of the hosts that the caller sees differ in each way. */
     Map<Differences.Way, Integer> ways() {
         Map<Differences.Way, Integer> counts = new EnumMap<>(Differences.Way.class);
-        differences.hosts().forEach((way, hosts) -> counts.put(way, way == Differences.Way.IN_NO_POPULATION && !visibility.seesAll() ? 0 : RoaringBitmap.andCardinality(seen, hosts)));
+        differences
+                .hosts()
+                .forEach((way, hosts) -> counts.put(
+                        way,
+                        way == Differences.Way.IN_NO_POPULATION && !visibility.seesAll()
+                                ? 0
+                                : RoaringBitmap.andCardinality(seen, hosts)));
         return counts;
     }
 
@@ -160,16 +193,35 @@ final class HostQuestion {
 
     HostRow row(Host host) {
         Optional<Population> owner = snapshot.fleet().ladder().owner(host);
-        return new HostRow(host.name(), host.platform(), owner.map(Population::name).orElse("In no population"), host.lastReport(), host.supply(), owner.flatMap(Population::supply),
-                differencesOf(host, differences), lacked.stream().filter(u -> carriages.get(u.id()).lacking().contains(host.number())).map(u -> lackedBy(host, u)).toList(), versions(host));
+        return new HostRow(
+                host.name(),
+                host.platform(),
+                owner.map(Population::name).orElse("In no population"),
+                host.lastReport(),
+                host.supply(),
+                owner.flatMap(Population::supply),
+                differencesOf(host, differences),
+                lacked.stream()
+                        .filter(u -> carriages.get(u.id()).lacking().contains(host.number()))
+                        .map(u -> lackedBy(host, u))
+                        .toList(),
+                versions(host));
     }
 
     static List<DifferenceView> differencesOf(Host host, Differences differences) {
         List<DifferenceView> of = new ArrayList<>();
         differences.hosts().forEach((way, hosts) -> {
             if (hosts.contains(host.number())) {
-                Map<Update, RoaringBitmap> because = way == Differences.Way.LACKS_FORCED ? differences.forced() : way == Differences.Way.RESTART_OUTSTANDING ? differences.restarts() : Map.of();
-                of.add(new DifferenceView(way, because.entrySet().stream().filter(e -> e.getValue().contains(host.number())).map(e -> e.getKey().id()).sorted().toList()));
+                Map<Update, RoaringBitmap> because = way == Differences.Way.LACKS_FORCED
+                        ? differences.forced()
+                        : way == Differences.Way.RESTART_OUTSTANDING ? differences.restarts() : Map.of();
+                of.add(new DifferenceView(
+                        way,
+                        because.entrySet().stream()
+                                .filter(e -> e.getValue().contains(host.number()))
+                                .map(e -> e.getKey().id())
+                                .sorted()
+                                .toList()));
             }
         });
         return of;
@@ -177,11 +229,25 @@ final class HostQuestion {
 
     private LackedUpdate lackedBy(Host host, Update update) {
         Carriage carriage = carriages.get(update.id());
-        var ruling = timelines.computeIfAbsent(update.id(), id -> Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue())).ruling(host, carriage.lastKnown(host.number()), now);
-        return new LackedUpdate(update.id(), update.title(), carriage.of(host.number()), RuleMatchView.of(ruling.holds(), snapshot.decisions()), ruling.until());
+        var ruling = timelines
+                .computeIfAbsent(
+                        update.id(),
+                        id -> Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue()))
+                .ruling(host, carriage.lastKnown(host.number()), now);
+        return new LackedUpdate(
+                update.id(),
+                update.title(),
+                carriage.of(host.number()),
+                RuleMatchView.of(ruling.holds(), snapshot.decisions()),
+                ruling.until());
     }
 
     private List<String> versions(Host host) {
-        return product.map(p -> host.products().stream().filter(installed -> installed.build().product().equals(p)).map(installed -> installed.version()).distinct().toList()).orElse(List.of());
+        return product.map(p -> host.products().stream()
+                        .filter(installed -> installed.build().product().equals(p))
+                        .map(installed -> installed.version())
+                        .distinct()
+                        .toList())
+                .orElse(List.of());
     }
 }

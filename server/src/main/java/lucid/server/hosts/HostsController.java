@@ -99,17 +99,43 @@ class HostsController {
      * @param lacked the updates that were asked for
      * @param traits those that a condition may name
      */
-    record HostsPage(List<HostRow> hosts, int count, Optional<String> next, int all, List<String> retired, int differing, Map<Differences.Way, Integer> ways, List<UpdateName> lacked, List<TraitView> traits) {}
+    record HostsPage(
+            List<HostRow> hosts,
+            int count,
+            Optional<String> next,
+            int all,
+            List<String> retired,
+            int differing,
+            Map<Differences.Way, Integer> ways,
+            List<UpdateName> lacked,
+            List<TraitView> traits) {}
 
     @GetMapping
     HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<String> after, Authentication caller) {
         Snapshot snapshot = store.snapshot();
         HostQuestion question = question(snapshot, asked, caller);
-        List<Host> page = question.hosts().filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0).limit(PAGE + 1).toList();
+        List<Host> page = question.hosts()
+                .filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0)
+                .limit(PAGE + 1)
+                .toList();
         boolean more = page.size() > PAGE;
-        return new HostsPage(page.stream().limit(PAGE).map(question::row).toList(), question.count(), more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty(), question.seenHosts(),
-                Visibility.of(caller).seesAll() ? snapshot.fleet().hosts(snapshot.fleet().retired()).map(Host::name).toList() : List.of(),
-                question.differing(), question.ways(), question.lacked().stream().map(u -> new UpdateName(u.id(), u.title())).toList(), TraitView.all(snapshot.fleet(), Visibility.of(caller).seesAll()));
+        return new HostsPage(
+                page.stream().limit(PAGE).map(question::row).toList(),
+                question.count(),
+                more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty(),
+                question.seenHosts(),
+                Visibility.of(caller).seesAll()
+                        ? snapshot.fleet()
+                                .hosts(snapshot.fleet().retired())
+                                .map(Host::name)
+                                .toList()
+                        : List.of(),
+                question.differing(),
+                question.ways(),
+                question.lacked().stream()
+                        .map(u -> new UpdateName(u.id(), u.title()))
+                        .toList(),
+                TraitView.all(snapshot.fleet(), Visibility.of(caller).seesAll()));
     }
 
     private HostQuestion question(Snapshot snapshot, Asked asked, Authentication caller) {
@@ -120,15 +146,43 @@ class HostsController {
     @GetMapping(path = "/hosts.csv", produces = "text/csv")
     ResponseEntity<String> csv(@ParameterObject Asked asked, Authentication caller) {
         HostQuestion question = question(store.snapshot(), asked, caller);
-        return Csv.file("hosts.csv", List.of("host", "platform", "population", "last report", "takes updates from", "should take them from", "differs", "lacks", "version"),
-                question.hosts().map(question::row).map(r -> List.of(r.name(), r.platform(), r.population(), r.lastReport(), r.supply().orElse(""), r.expectedSupply().orElse(""),
-                        r.differences().stream().map(HostsController::words).collect(Collectors.joining("; ")),
-                        r.lacks().stream().map(l -> l.id() + " " + l.state().name().toLowerCase().replace('_', ' ')).collect(Collectors.joining("; ")), String.join("; ", r.versions()))));
+        return Csv.file(
+                "hosts.csv",
+                List.of(
+                        "host",
+                        "platform",
+                        "population",
+                        "last report",
+                        "takes updates from",
+                        "should take them from",
+                        "differs",
+                        "lacks",
+                        "version"),
+                question.hosts()
+                        .map(question::row)
+                        .map(r -> List.of(
+                                r.name(),
+                                r.platform(),
+                                r.population(),
+                                r.lastReport(),
+                                r.supply().orElse(""),
+                                r.expectedSupply().orElse(""),
+                                r.differences().stream()
+                                        .map(HostsController::words)
+                                        .collect(Collectors.joining("; ")),
+                                r.lacks().stream()
+                                        .map(l -> l.id() + " "
+                                                + l.state().name().toLowerCase().replace('_', ' '))
+                                        .collect(Collectors.joining("; ")),
+                                String.join("; ", r.versions()))));
     }
 
     private static String words(DifferenceView difference) {
         String way = difference.way().name().toLowerCase().replace('_', ' ');
-        return difference.updates().isEmpty() ? way : way + ": " + difference.updates().stream().map(UpdateId::value).collect(Collectors.joining(", "));
+        return difference.updates().isEmpty()
+                ? way
+                : way + ": "
+                        + difference.updates().stream().map(UpdateId::value).collect(Collectors.joining(", "));
     }
 
     /** @param told true if a table tells it, false if the host does */
@@ -138,11 +192,32 @@ class HostsController {
      * @param since when this version was first reported; none: as long as the host is known
      * @param level title of the newest update of the track that the version reaches
      */
-    record ProductOnHost(String purl, String distro, String arch, String version, Optional<Instant> since, Optional<String> running, Optional<String> level, Optional<String> track) {}
+    record ProductOnHost(
+            String purl,
+            String distro,
+            String arch,
+            String version,
+            Optional<Instant> since,
+            Optional<String> running,
+            Optional<String> level,
+            Optional<String> track) {}
 
     /** @param contains earlier updates that fold under it */
-    record UpdateOnHost(UpdateId id, String title, Kind kind, Rating rating, Instant published, CarriageState state, CarriageState lastKnown, boolean lacking, boolean viaSuccessor,
-            List<FoundVersion> versions, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain, List<UpdateId> contains) {}
+    record UpdateOnHost(
+            UpdateId id,
+            String title,
+            Kind kind,
+            Rating rating,
+            Instant published,
+            CarriageState state,
+            CarriageState lastKnown,
+            boolean lacking,
+            boolean viaSuccessor,
+            List<FoundVersion> versions,
+            RuleMatchView holds,
+            Optional<Instant> until,
+            List<RuleMatchView> chain,
+            List<UpdateId> contains) {}
 
     record RetirementView(String reason, String author, Instant at) {}
 
@@ -155,10 +230,29 @@ class HostsController {
      * @param unknownFrom from when on it is too long silent to tell its state
      * @param changes the newest first, at most 500
      */
-    record HostView(String name, Optional<RetirementView> retirement, String platform, Optional<PopulationId> populationId, String population, Optional<Integer> tier, List<String> alsoMatches, Optional<String> supply,
-            Optional<String> expectedSupply, Optional<Instant> lastStart, Instant lastReport, Instant firstReport, Instant unknownFrom, long rhythmHours, List<Absence> absences,
-            List<DifferenceView> differences, List<TraitValue> traits, List<UpdateOnHost> updates, List<ProductOnHost> products, List<ExceptionView> exceptions,
-            List<HostHistoryMapper.Change> changes, List<HostHistoryMapper.Happened> outcomes) {}
+    record HostView(
+            String name,
+            Optional<RetirementView> retirement,
+            String platform,
+            Optional<PopulationId> populationId,
+            String population,
+            Optional<Integer> tier,
+            List<String> alsoMatches,
+            Optional<String> supply,
+            Optional<String> expectedSupply,
+            Optional<Instant> lastStart,
+            Instant lastReport,
+            Instant firstReport,
+            Instant unknownFrom,
+            long rhythmHours,
+            List<Absence> absences,
+            List<DifferenceView> differences,
+            List<TraitValue> traits,
+            List<UpdateOnHost> updates,
+            List<ProductOnHost> products,
+            List<ExceptionView> exceptions,
+            List<HostHistoryMapper.Change> changes,
+            List<HostHistoryMapper.Happened> outcomes) {}
 
     /** @param reason why it is counted no more */
     record RetirementDraft(String reason) {}
@@ -170,9 +264,12 @@ class HostsController {
     @PostMapping("/{name}/retirement")
     @ResponseStatus(HttpStatus.CREATED)
     Retired retire(@PathVariable String name, @RequestBody RetirementDraft draft, Principal who) {
-        String reason = ProblemException.requireLine("reason", draft.reason(), 2000, "say why it is retired, in at most 2,000 characters");
+        String reason = ProblemException.requireLine(
+                "reason", draft.reason(), 2000, "say why it is retired, in at most 2,000 characters");
         return store.write(snapshot -> {
-            Host host = snapshot.fleet().host(name).orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+            Host host = snapshot.fleet()
+                    .host(name)
+                    .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
             if (snapshot.fleet().isRetired(host.number())) {
                 throw new ProblemException(HttpStatus.CONFLICT, "name", name + " is retired already");
             }
@@ -180,7 +277,11 @@ class HostsController {
             store.record(AuditEntry.Kind.HOSTS, name, who, "Retired the host " + name + ": " + reason + ".");
             RoaringBitmap retired = snapshot.fleet().retired();
             retired.add(host.number());
-            return new SnapshotStore.Change<>(snapshot.withRetired(retired), new Retired(name, "/api/hosts/" + UriUtils.encodePathSegment(name, StandardCharsets.UTF_8) + "/retirement"));
+            return new SnapshotStore.Change<>(
+                    snapshot.withRetired(retired),
+                    new Retired(
+                            name,
+                            "/api/hosts/" + UriUtils.encodePathSegment(name, StandardCharsets.UTF_8) + "/retirement"));
         });
     }
 
@@ -189,11 +290,17 @@ class HostsController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void bringBack(@PathVariable String name, Principal who) {
         store.write(snapshot -> {
-            Host host = snapshot.fleet().host(name).orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+            Host host = snapshot.fleet()
+                    .host(name)
+                    .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
             if (hosts.bringBack(host.number()) == 0) {
                 throw new ProblemException(HttpStatus.CONFLICT, "name", name + " is not retired");
             }
-            store.record(AuditEntry.Kind.HOSTS, name, who, "Brought the host " + name + " back; it counts as it last reported.");
+            store.record(
+                    AuditEntry.Kind.HOSTS,
+                    name,
+                    who,
+                    "Brought the host " + name + " back; it counts as it last reported.");
             RoaringBitmap retired = snapshot.fleet().retired();
             retired.remove(host.number());
             return new SnapshotStore.Change<>(snapshot.withRetired(retired), true);
@@ -205,39 +312,93 @@ class HostsController {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Visibility visibility = Visibility.of(caller);
-        Host host = snapshot.fleet().host(name).filter(h -> visibility.of(snapshot.fleet()).contains(h.number()) || visibility.seesAll() && snapshot.fleet().isRetired(h.number()))
+        Host host = snapshot.fleet()
+                .host(name)
+                .filter(h -> visibility.of(snapshot.fleet()).contains(h.number())
+                        || visibility.seesAll() && snapshot.fleet().isRetired(h.number()))
                 .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
         Optional<Population> owner = snapshot.fleet().ladder().owner(host);
         Duration rhythm = snapshot.fleet().rhythmOf(host);
         HostHistoryMapper.Beginning beginning = history.beginning(host.number());
         List<HostHistoryMapper.Change> changes = history.changes(host.number(), MOST_CHANGES);
-        return new HostView(host.name(), hosts.retirement(host.number()).map(r -> new RetirementView(r.reason(), r.author(), r.createdAt())), host.platform(), owner.map(Population::id), owner.map(Population::name).orElse("In no population"), owner.map(Population::tier),
-                snapshot.fleet().ladder().overlaps(host).stream().map(Population::name).toList(), host.supply(), owner.flatMap(Population::supply), host.lastStart(), host.lastReport(),
-                beginning.firstReport(), host.unknownFrom(rhythm), rhythm.toHours(), host.absences(), HostQuestion.differencesOf(host, differences(snapshot, now)), traits(host, beginning),
-                HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), now).stream().map(u -> view(u, host, snapshot)).toList(), products(host, snapshot.carriages(), changes),
-                snapshot.decisions().exceptions().stream().filter(e -> e.standsAt(now) && e.hosts().test(host)).map(e -> ExceptionView.of(e, now)).toList(),
-                changes, history.outcomes(host.number(), MOST_CHANGES));
+        return new HostView(
+                host.name(),
+                hosts.retirement(host.number()).map(r -> new RetirementView(r.reason(), r.author(), r.createdAt())),
+                host.platform(),
+                owner.map(Population::id),
+                owner.map(Population::name).orElse("In no population"),
+                owner.map(Population::tier),
+                snapshot.fleet().ladder().overlaps(host).stream()
+                        .map(Population::name)
+                        .toList(),
+                host.supply(),
+                owner.flatMap(Population::supply),
+                host.lastStart(),
+                host.lastReport(),
+                beginning.firstReport(),
+                host.unknownFrom(rhythm),
+                rhythm.toHours(),
+                host.absences(),
+                HostQuestion.differencesOf(host, differences(snapshot, now)),
+                traits(host, beginning),
+                HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), now).stream()
+                        .map(u -> view(u, host, snapshot))
+                        .toList(),
+                products(host, snapshot.carriages(), changes),
+                snapshot.decisions().exceptions().stream()
+                        .filter(e -> e.standsAt(now) && e.hosts().test(host))
+                        .map(e -> ExceptionView.of(e, now))
+                        .toList(),
+                changes,
+                history.outcomes(host.number(), MOST_CHANGES));
     }
 
     private static List<TraitValue> traits(Host host, HostHistoryMapper.Beginning beginning) {
         Map<String, Trait> own = HostColumns.readTraits(beginning.traits());
-        return host.traits().entrySet().stream().sorted(Map.Entry.comparingByKey()).map(e -> new TraitValue(e.getKey(), e.getValue().toString(), !own.containsKey(e.getKey()))).toList();
+        return host.traits().entrySet().stream()
+                .sorted(Map.Entry.comparingByKey())
+                .map(e -> new TraitValue(e.getKey(), e.getValue().toString(), !own.containsKey(e.getKey())))
+                .toList();
     }
 
     private static UpdateOnHost view(HostUpdate one, Host host, Snapshot snapshot) {
         Update u = one.update();
-        return new UpdateOnHost(u.id(), u.title(), u.kind(), u.rating(), u.published(), one.state(), one.lastKnown(), one.isLacking(), one.viaSuccessor(),
-                FoundVersion.all(u, host, snapshot.carriages()), RuleMatchView.of(one.ruling().holds(), snapshot.decisions()), one.ruling().until(),
-                one.ruling().chain().stream().map(f -> RuleMatchView.of(f, snapshot.decisions())).toList(), one.contains());
+        return new UpdateOnHost(
+                u.id(),
+                u.title(),
+                u.kind(),
+                u.rating(),
+                u.published(),
+                one.state(),
+                one.lastKnown(),
+                one.isLacking(),
+                one.viaSuccessor(),
+                FoundVersion.all(u, host, snapshot.carriages()),
+                RuleMatchView.of(one.ruling().holds(), snapshot.decisions()),
+                one.ruling().until(),
+                one.ruling().chain().stream()
+                        .map(f -> RuleMatchView.of(f, snapshot.decisions()))
+                        .toList(),
+                one.contains());
     }
 
-    private static List<ProductOnHost> products(Host host, Carriages carriages, List<HostHistoryMapper.Change> changes) {
+    private static List<ProductOnHost> products(
+            Host host, Carriages carriages, List<HostHistoryMapper.Change> changes) {
         Map<String, Instant> since = new HashMap<>();
         changes.forEach(change -> since.putIfAbsent(change.build(), change.at()));
-        return host.products().stream().map((InstalledProduct p) -> {
-            Optional<Carriages.Level> level = carriages.level(p);
-            return new ProductOnHost(p.build().product().purl(), p.build().distro(), p.build().arch(), p.version(), Optional.ofNullable(since.get(p.build().toString())),
-                    host.runningInsteadOf(p.build()), level.map(l -> l.update().title()), level.flatMap(Carriages.Level::track));
-        }).toList();
+        return host.products().stream()
+                .map((InstalledProduct p) -> {
+                    Optional<Carriages.Level> level = carriages.level(p);
+                    return new ProductOnHost(
+                            p.build().product().purl(),
+                            p.build().distro(),
+                            p.build().arch(),
+                            p.version(),
+                            Optional.ofNullable(since.get(p.build().toString())),
+                            host.runningInsteadOf(p.build()),
+                            level.map(l -> l.update().title()),
+                            level.flatMap(Carriages.Level::track));
+                })
+                .toList();
     }
 }

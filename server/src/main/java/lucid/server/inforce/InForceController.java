@@ -49,7 +49,13 @@ class InForceController {
         this.clock = clock;
     }
 
-    enum Kind { BLOCK, DEFER, FORCE, EXCEPTION, LOOK_AGAIN }
+    enum Kind {
+        BLOCK,
+        DEFER,
+        FORCE,
+        EXCEPTION,
+        LOOK_AGAIN
+    }
 
     /**
      * @param update on which it is; none for an exception on a product or kind
@@ -61,8 +67,24 @@ class InForceController {
      * @param hosts that lack the update and for which it is what holds
      * @param then what would hold for them after its end
      */
-    record InForceRow(Kind kind, DecisionNumber number, Optional<UpdateId> update, String title, String about, List<String> populations, Optional<String> where, Instant since, String author,
-            Optional<String> owner, String timeZone, Instant end, boolean overdue, HostList hosts, List<ReasonWord> reasons, String words, List<RulingGroupView> then) {}
+    record InForceRow(
+            Kind kind,
+            DecisionNumber number,
+            Optional<UpdateId> update,
+            String title,
+            String about,
+            List<String> populations,
+            Optional<String> where,
+            Instant since,
+            String author,
+            Optional<String> owner,
+            String timeZone,
+            Instant end,
+            boolean overdue,
+            HostList hosts,
+            List<ReasonWord> reasons,
+            String words,
+            List<RulingGroupView> then) {}
 
     /**
      * @param matching how many there are in all
@@ -72,7 +94,11 @@ class InForceController {
     record InForcePage(List<InForceRow> rows, int matching, Optional<Integer> next, Set<String> people) {}
 
     @GetMapping
-    InForcePage page(@RequestParam Optional<Kind> kind, @RequestParam Optional<PopulationId> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text,
+    InForcePage page(
+            @RequestParam Optional<Kind> kind,
+            @RequestParam Optional<PopulationId> population,
+            @RequestParam Optional<String> person,
+            @RequestParam Optional<String> text,
             @RequestParam(defaultValue = "0") int from) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
@@ -80,28 +106,79 @@ class InForceController {
         List<InForce> matching = matching(all, snapshot, kind, population, person, text);
         int first = Math.min(Math.max(from, 0), matching.size());
         List<InForce> page = matching.subList(first, Math.min(first + PAGE, matching.size()));
-        return new InForcePage(page.stream().map(one -> row(one, snapshot, now)).toList(), matching.size(), first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
+        return new InForcePage(
+                page.stream().map(one -> row(one, snapshot, now)).toList(),
+                matching.size(),
+                first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
                 all.stream().flatMap(one -> people(one.decision())).collect(Collectors.toCollection(TreeSet::new)));
     }
 
     @GetMapping(path = "/decisions.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@RequestParam Optional<Kind> kind, @RequestParam Optional<PopulationId> population, @RequestParam Optional<String> person, @RequestParam Optional<String> text) {
+    ResponseEntity<String> csv(
+            @RequestParam Optional<Kind> kind,
+            @RequestParam Optional<PopulationId> population,
+            @RequestParam Optional<String> person,
+            @RequestParam Optional<String> text) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
-        return Csv.file("in-force.csv", List.of("end", "kind", "number", "about", "title", "populations", "where", "hosts", "overdue", "since", "author", "owner", "words"),
-                matching(InForce.at(snapshot.carriages(), snapshot.decisions(), now), snapshot, kind, population, person, text).stream().map(one -> row(one, snapshot, now))
-                        .map(row -> List.of(row.end(), row.kind().name().toLowerCase(Locale.ROOT).replace('_', ' '), row.number(), row.about(), row.title(), String.join("; ", row.populations()),
-                                row.where().orElse(""), row.hosts().count(), row.overdue() ? "overdue" : "", row.since(), row.author(), row.owner().orElse(""), row.words())));
+        return Csv.file(
+                "in-force.csv",
+                List.of(
+                        "end",
+                        "kind",
+                        "number",
+                        "about",
+                        "title",
+                        "populations",
+                        "where",
+                        "hosts",
+                        "overdue",
+                        "since",
+                        "author",
+                        "owner",
+                        "words"),
+                matching(
+                                InForce.at(snapshot.carriages(), snapshot.decisions(), now),
+                                snapshot,
+                                kind,
+                                population,
+                                person,
+                                text)
+                        .stream()
+                        .map(one -> row(one, snapshot, now))
+                        .map(row -> List.of(
+                                row.end(),
+                                row.kind().name().toLowerCase(Locale.ROOT).replace('_', ' '),
+                                row.number(),
+                                row.about(),
+                                row.title(),
+                                String.join("; ", row.populations()),
+                                row.where().orElse(""),
+                                row.hosts().count(),
+                                row.overdue() ? "overdue" : "",
+                                row.since(),
+                                row.author(),
+                                row.owner().orElse(""),
+                                row.words())));
     }
 
-    private static List<InForce> matching(List<InForce> all, Snapshot snapshot, Optional<Kind> kind, Optional<PopulationId> population, Optional<String> person, Optional<String> text) {
+    private static List<InForce> matching(
+            List<InForce> all,
+            Snapshot snapshot,
+            Optional<Kind> kind,
+            Optional<PopulationId> population,
+            Optional<String> person,
+            Optional<String> text) {
         Optional<RoaringBitmap> members = population.map(id -> Views.members(snapshot.fleet(), id));
-        Optional<String> wanted = text.map(words -> words.strip().toLowerCase(Locale.ROOT)).filter(words -> !words.isEmpty());
+        Optional<String> wanted =
+                text.map(words -> words.strip().toLowerCase(Locale.ROOT)).filter(words -> !words.isEmpty());
         return all.stream()
                 .filter(one -> kind.isEmpty() || kind(one.decision()) == kind.get())
                 .filter(one -> members.isEmpty() || concerns(one, population.get(), members.get(), snapshot))
                 .filter(one -> person.isEmpty() || people(one.decision()).anyMatch(person.get()::equals))
-                .filter(one -> wanted.isEmpty() || Stream.of(about(one), one.update().map(Update::title).orElse(""), words(one.decision())).anyMatch(part -> part.toLowerCase(Locale.ROOT).contains(wanted.get())))
+                .filter(one -> wanted.isEmpty()
+                        || Stream.of(about(one), one.update().map(Update::title).orElse(""), words(one.decision()))
+                                .anyMatch(part -> part.toLowerCase(Locale.ROOT).contains(wanted.get())))
                 .toList();
     }
 
@@ -110,7 +187,9 @@ class InForceController {
         if (one.decision() instanceof Verdict verdict) {
             return verdict.populationId().equals(population);
         }
-        return one.decision() instanceof ExceptionGrant exception ? !snapshot.fleet().matching(exception.hosts(), members).isEmpty() : RoaringBitmap.intersects(one.hosts(), members);
+        return one.decision() instanceof ExceptionGrant exception
+                ? !snapshot.fleet().matching(exception.hosts(), members).isEmpty()
+                : RoaringBitmap.intersects(one.hosts(), members);
     }
 
     private static Kind kind(Decision decision) {
@@ -124,7 +203,8 @@ class InForceController {
         if (decision instanceof ExceptionGrant exception) {
             return Stream.of(exception.author(), exception.owner());
         }
-        return Stream.of(decision instanceof Verdict verdict ? verdict.author() : ((Acknowledgement) decision).author());
+        return Stream.of(
+                decision instanceof Verdict verdict ? verdict.author() : ((Acknowledgement) decision).author());
     }
 
     private static String words(Decision decision) {
@@ -135,20 +215,45 @@ class InForceController {
     }
 
     private static String about(InForce one) {
-        return one.update().map(update -> update.id().value()).orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
+        return one.update()
+                .map(update -> update.id().value())
+                .orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
     }
 
     private static InForceRow row(InForce one, Snapshot snapshot, Instant now) {
         Decision decision = one.decision();
         List<Population> entries = snapshot.fleet().ladder().entries().stream()
-                .filter(entry -> decision instanceof Verdict verdict ? verdict.populationId().equals(entry.id()) : decision instanceof Acknowledgement answer && answer.covers(entry.id())
-                        && RoaringBitmap.intersects(snapshot.fleet().members(entry.id()), one.hosts())).toList();
-        Optional<ExceptionGrant> exception = Optional.of(decision).filter(ExceptionGrant.class::isInstance).map(ExceptionGrant.class::cast);
-        Optional<Verdict> verdict = Optional.of(decision).filter(Verdict.class::isInstance).map(Verdict.class::cast);
-        return new InForceRow(kind(decision), decision.number(), one.update().map(Update::id), one.update().map(Update::title).orElse(""), about(one), entries.stream().map(Population::name).toList(),
-                verdict.flatMap(Verdict::narrowing).or(() -> exception.map(ExceptionGrant::hosts)).map(Object::toString), decision.createdAt(), people(decision).findFirst().orElseThrow(),
-                exception.map(ExceptionGrant::owner), entries.size() == 1 ? entries.get(0).zone().getId() : "Z", one.end(), kind(decision) == Kind.FORCE && !one.end().isAfter(now),
-                HostList.of(snapshot.fleet(), one.hosts()), verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()), words(decision),
-                one.then().stream().map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions())).toList());
+                .filter(entry -> decision instanceof Verdict verdict
+                        ? verdict.populationId().equals(entry.id())
+                        : decision instanceof Acknowledgement answer
+                                && answer.covers(entry.id())
+                                && RoaringBitmap.intersects(snapshot.fleet().members(entry.id()), one.hosts()))
+                .toList();
+        Optional<ExceptionGrant> exception =
+                Optional.of(decision).filter(ExceptionGrant.class::isInstance).map(ExceptionGrant.class::cast);
+        Optional<Verdict> verdict =
+                Optional.of(decision).filter(Verdict.class::isInstance).map(Verdict.class::cast);
+        return new InForceRow(
+                kind(decision),
+                decision.number(),
+                one.update().map(Update::id),
+                one.update().map(Update::title).orElse(""),
+                about(one),
+                entries.stream().map(Population::name).toList(),
+                verdict.flatMap(Verdict::narrowing)
+                        .or(() -> exception.map(ExceptionGrant::hosts))
+                        .map(Object::toString),
+                decision.createdAt(),
+                people(decision).findFirst().orElseThrow(),
+                exception.map(ExceptionGrant::owner),
+                entries.size() == 1 ? entries.get(0).zone().getId() : "Z",
+                one.end(),
+                kind(decision) == Kind.FORCE && !one.end().isAfter(now),
+                HostList.of(snapshot.fleet(), one.hosts()),
+                verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()),
+                words(decision),
+                one.then().stream()
+                        .map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions()))
+                        .toList());
     }
 }

@@ -30,7 +30,7 @@ public final class CheckCommand {
         List<Path> files = new ArrayList<>();
         Optional<String> namespace = Optional.empty();
         Optional<String> distro = Optional.empty();
-        for (Iterator<String> rest = words.iterator(); rest.hasNext();) {
+        for (Iterator<String> rest = words.iterator(); rest.hasNext(); ) {
             String word = rest.next();
             if (List.of("--namespace", "--distro").contains(word) && !rest.hasNext()) {
                 throw new UsageException(word + " needs a value");
@@ -42,9 +42,11 @@ public final class CheckCommand {
             }
         }
         if (files.isEmpty()) {
-            throw new UsageException("check takes one file or more, and for an updateinfo --namespace NAME and --distro NAME");
+            throw new UsageException(
+                    "check takes one file or more, and for an updateinfo --namespace NAME and --distro NAME");
         }
-        ReadingHints hints = new ReadingHints(namespace, distro, Map.of(), MovableClock.system().instant());
+        ReadingHints hints = new ReadingHints(
+                namespace, distro, Map.of(), MovableClock.system().instant());
         boolean refused = false;
         for (Path file : files) {
             Map<String, Object> line = check(file, hints);
@@ -71,7 +73,8 @@ public final class CheckCommand {
                 throw new RefusedDocumentException("", "there is no such file");
             }
             if (Files.size(file) > Documents.LONGEST) {
-                throw new RefusedDocumentException("", "the document is longer than " + Documents.LONGEST / 1024 / 1024 + " MB");
+                throw new RefusedDocumentException(
+                        "", "the document is longer than " + Documents.LONGEST / 1024 / 1024 + " MB");
             }
             return Files.readAllBytes(file);
         } catch (IOException e) {
@@ -79,7 +82,8 @@ public final class CheckCommand {
         }
     }
 
-    private static Map<String, Object> line(Path file, String format, String id, boolean accepted, Optional<Problem> problem) {
+    private static Map<String, Object> line(
+            Path file, String format, String id, boolean accepted, Optional<Problem> problem) {
         Map<String, Object> line = new LinkedHashMap<>();
         line.put("file", file.toString());
         line.put("format", format);

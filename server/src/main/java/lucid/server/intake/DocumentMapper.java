@@ -38,7 +38,21 @@ public interface DocumentMapper {
      * @param distrusted true if it is held because no trusted key signed it, or it was altered
      * @param dismissedBy who put it aside, else null
      */
-    record Row(long number, String name, String digest, Format format, String subject, String revision, Outcome outcome, Instant received, String sender, boolean hasContent, Long triedAgain, String signedBy, boolean distrusted, String dismissedBy) {}
+    record Row(
+            long number,
+            String name,
+            String digest,
+            Format format,
+            String subject,
+            String revision,
+            Outcome outcome,
+            Instant received,
+            String sender,
+            boolean hasContent,
+            Long triedAgain,
+            String signedBy,
+            boolean distrusted,
+            String dismissedBy) {}
 
     record ProblemRow(long document, String place, String reason) {}
 
@@ -71,7 +85,18 @@ public interface DocumentMapper {
         public final byte[] content;
         public final String signedBy;
 
-        NewDocument(String name, String digest, Format format, String subject, String revision, Outcome outcome, String sender, ReadingHints hints, String columns, byte[] content, String signedBy) {
+        NewDocument(
+                String name,
+                String digest,
+                Format format,
+                String subject,
+                String revision,
+                Outcome outcome,
+                String sender,
+                ReadingHints hints,
+                String columns,
+                byte[] content,
+                String signedBy) {
             this.name = name;
             this.digest = digest;
             this.format = format;
@@ -94,18 +119,25 @@ public interface DocumentMapper {
     @Options(useGeneratedKeys = true, keyProperty = "number", keyColumn = "number")
     void add(NewDocument document);
 
-    @Insert("insert into document_problem (document, position, place, reason) values (#{document}, #{position}, #{place}, #{reason})")
-    void addProblem(@Param("document") long document, @Param("position") int position, @Param("place") String place, @Param("reason") String reason);
+    @Insert(
+            "insert into document_problem (document, position, place, reason) values (#{document}, #{position}, #{place}, #{reason})")
+    void addProblem(
+            @Param("document") long document,
+            @Param("position") int position,
+            @Param("place") String place,
+            @Param("reason") String reason);
 
     List<Row> page(@Param("outcome") Outcome outcome, @Param("before") Long before, @Param("limit") int limit);
 
-    @Select("select document, place, reason from document_problem where document between #{from} and #{to} order by document, position")
+    @Select(
+            "select document, place, reason from document_problem where document between #{from} and #{to} order by document, position")
     List<ProblemRow> problems(@Param("from") long from, @Param("to") long to);
 
     @Select("select content from document where number = #{number}")
     List<byte[]> content(long number);
 
-    @Select("select name, format, content, namespace, distro, columns from document where number = #{number} and content is not null")
+    @Select(
+            "select name, format, content, namespace, distro, columns from document where number = #{number} and content is not null")
     Optional<Kept> kept(long number);
 
     /** Refused or waiting, and nobody has done anything about it since. */
@@ -124,7 +156,8 @@ public interface DocumentMapper {
     void distrust(long number);
 
     /** Held copies of what is trusted now. */
-    @Update("update document set tried_again = #{became} where digest = #{digest} and distrusted and tried_again is null")
+    @Update(
+            "update document set tried_again = #{became} where digest = #{digest} and distrusted and tried_again is null")
     void settleHeld(@Param("digest") String digest, @Param("became") long became);
 
     @Select("select distrusted from document where number = #{number}")
@@ -143,23 +176,32 @@ public interface DocumentMapper {
     @Update("update document set tried_again = #{became} where number = #{number}")
     void triedAgain(@Param("number") long number, @Param("became") long became);
 
-    @Insert("insert into document_part (document, format, subject, revision) values (#{document}, #{format}, #{subject}, #{revision})")
-    void addPart(@Param("document") long document, @Param("format") Format format, @Param("subject") String subject, @Param("revision") String revision);
+    @Insert(
+            "insert into document_part (document, format, subject, revision) values (#{document}, #{format}, #{subject}, #{revision})")
+    void addPart(
+            @Param("document") long document,
+            @Param("format") Format format,
+            @Param("subject") String subject,
+            @Param("revision") String revision);
 
     /** The newest revision taken, empty if none was. */
-    @Select("select revision from document_part where format = #{format} and subject = #{subject} order by document desc limit 1")
+    @Select(
+            "select revision from document_part where format = #{format} and subject = #{subject} order by document desc limit 1")
     Optional<String> newestRevision(@Param("format") Format format, @Param("subject") String subject);
 
     /** Every ladder that has held, the newest first. */
-    @Select("select number, received as created_at, sender as author from document where outcome = 'ACCEPTED' and format = 'POPULATIONS' order by number desc")
+    @Select(
+            "select number, received as created_at, sender as author from document where outcome = 'ACCEPTED' and format = 'POPULATIONS' order by number desc")
     List<LadderDocuments.Kept> ladders();
 
     /** Digest of the newest document of a format that was taken, if one was. */
-    @Select("select digest from document where outcome = 'ACCEPTED' and format = #{format} order by number desc limit 1")
+    @Select(
+            "select digest from document where outcome = 'ACCEPTED' and format = #{format} order by number desc limit 1")
     Optional<String> newestDigest(Format format);
 
     /** Forgets the content of all documents of a format but the newest that was taken; only that one counts. */
-    @Update("update document set content = null where format = #{format} and outcome = 'ACCEPTED' and content is not null and number < #{newest}")
+    @Update(
+            "update document set content = null where format = #{format} and outcome = 'ACCEPTED' and content is not null and number < #{newest}")
     void forgetBefore(@Param("format") Format format, @Param("newest") long newest);
 
     /** Documents that were taken and count, in their order. */
@@ -173,21 +215,25 @@ public interface DocumentMapper {
     @Select("select name from document where number = #{number}")
     String name(long number);
 
-    @Update("update document set dismissed_by = #{who}, dismissed_at = #{at}, content = null where number = #{number} and " + OPEN)
+    @Update(
+            "update document set dismissed_by = #{who}, dismissed_at = #{at}, content = null where number = #{number} and "
+                    + OPEN)
     int dismiss(@Param("number") long number, @Param("who") String who, @Param("at") Instant at);
 
     /** A refused or waiting document whose content is kept. */
     record OpenContent(long number, String sender, long bytes) {}
 
     /** The newest first. */
-    @Select("select number, sender, octet_length(content) as bytes from document where content is not null and " + OPEN + " order by number desc")
+    @Select("select number, sender, octet_length(content) as bytes from document where content is not null and " + OPEN
+            + " order by number desc")
     List<OpenContent> openContents();
 
     @Update("update document set content = null where number = #{number}")
     void forgetContent(long number);
 
     /** Refused documents of a sender, the newest first. */
-    @Select("select number from document where sender = #{sender} and outcome in ('REJECTED', 'WAITING') order by number desc")
+    @Select(
+            "select number from document where sender = #{sender} and outcome in ('REJECTED', 'WAITING') order by number desc")
     List<Long> refusedOf(String sender);
 
     @Delete("delete from document_problem where document = #{number}")

@@ -18,7 +18,10 @@ import lucid.server.evidence.EvidenceMapper;
 import lucid.server.snapshot.Snapshot;
 import org.springframework.stereotype.Component;
 
-/** Takes what speaks for or against updates. The documents themselves are kept and played again at start; only what they do not tell is stored beside them. */
+/**
+ * Takes what speaks for or against updates. The documents themselves are kept and played again at start; only what they
+ * do not tell is stored beside them.
+ */
 @Component
 public class EvidenceIntake {
 
@@ -29,14 +32,18 @@ public class EvidenceIntake {
     }
 
     static boolean takes(Content content) {
-        return content instanceof Content.OfScores || content instanceof Content.OfExploited || content instanceof Content.OfStatements || content instanceof Content.OfIssues
+        return content instanceof Content.OfScores
+                || content instanceof Content.OfExploited
+                || content instanceof Content.OfStatements
+                || content instanceof Content.OfIssues
                 || content instanceof Content.OfReports;
     }
 
     /**
      * What in a document does not count yet: it speaks of updates or hosts that nobody has told of.
      *
-     * @throws RefusedDocumentException if it would take the place of one that lists more than twice as much, and nobody says that it is whole
+     * @throws RefusedDocumentException if it would take the place of one that lists more than twice as much, and nobody
+     *     says that it is whole
      */
     List<Problem> remarks(Snapshot snapshot, Content content, boolean saidToBeWhole) {
         Evidence known = snapshot.evidence();
@@ -56,14 +63,22 @@ public class EvidenceIntake {
             });
         }
         List<Problem> remarks = new ArrayList<>();
-        updates.stream().filter(id -> snapshot.catalogue().update(id).isEmpty()).forEach(id -> remarks.add(new Problem(id.value(), "no update of this name is known; what is said of it counts once it is")));
-        hosts.stream().filter(name -> snapshot.fleet().host(name).isEmpty()).forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
+        updates.stream()
+                .filter(id -> snapshot.catalogue().update(id).isEmpty())
+                .forEach(id -> remarks.add(new Problem(
+                        id.value(), "no update of this name is known; what is said of it counts once it is")));
+        hosts.stream()
+                .filter(name -> snapshot.fleet().host(name).isEmpty())
+                .forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
         return remarks;
     }
 
     private static void requireWhole(int lists, int before, boolean saidToBeWhole) {
         if (2L * lists < before && !saidToBeWhole) {
-            throw new RefusedDocumentException("", "it lists " + lists + ", the one before " + before + ": it may have been cut off. The one before still counts. Try it again to take it all the same");
+            throw new RefusedDocumentException(
+                    "",
+                    "it lists " + lists + ", the one before " + before
+                            + ": it may have been cut off. The one before still counts. Try it again to take it all the same");
         }
     }
 
@@ -74,7 +89,8 @@ public class EvidenceIntake {
 
     /** Scores of an earlier day than those that are known. */
     boolean isOlder(Evidence known, Content content) {
-        return content instanceof Content.OfScores scores && scores.scores().scored().isBefore(known.scores().scored());
+        return content instanceof Content.OfScores scores
+                && scores.scores().scored().isBefore(known.scores().scored());
     }
 
     public Snapshot with(Snapshot snapshot, Content content) {
@@ -92,10 +108,14 @@ public class EvidenceIntake {
             return snapshot.with(evidence.withIssues(issues.issues()).withoutIssues(issues.withdrawn()));
         }
         Content.OfReports reports = (Content.OfReports) content;
-        return snapshot.with(evidence.withReports(reports.reports()).withoutReports(reports.withdrawn().keySet()));
+        return snapshot.with(evidence.withReports(reports.reports())
+                .withoutReports(reports.withdrawn().keySet()));
     }
 
-    /** Scores that changed, and vulnerabilities that are newly listed; within {@link lucid.server.snapshot.SnapshotStore#write}. */
+    /**
+     * Scores that changed, and vulnerabilities that are newly listed; within
+     * {@link lucid.server.snapshot.SnapshotStore#write}.
+     */
     void store(Evidence before, Evidence after) {
         after.scoreHistory().forEach((cve, history) -> {
             int known = before.scoreHistory().getOrDefault(cve, List.of()).size();
@@ -108,11 +128,27 @@ public class EvidenceIntake {
         }
     }
 
-    /** What was known before the documents are played: each score as it was read, and since when vulnerabilities are listed. */
+    /**
+     * What was known before the documents are played: each score as it was read, and since when vulnerabilities are
+     * listed.
+     */
     public Evidence stored() {
-        List<ExploitScore> scores = mapper.scores().stream().map(EvidenceMapper.ScoreRow::score).toList();
-        return new Evidence(Evidence.NONE.scores(), Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), mapper.notes().stream().map(EvidenceMapper.NoteRow::note).toList(),
-                mapper.dismissedFailures().stream().map(EvidenceMapper.DismissedFailureRow::dismissedFailure).toList()).withHistory(scores);
+        List<ExploitScore> scores =
+                mapper.scores().stream().map(EvidenceMapper.ScoreRow::score).toList();
+        return new Evidence(
+                        Evidence.NONE.scores(),
+                        Map.of(),
+                        Map.of(),
+                        Map.of(),
+                        Map.of(),
+                        Map.of(),
+                        mapper.notes().stream()
+                                .map(EvidenceMapper.NoteRow::note)
+                                .toList(),
+                        mapper.dismissedFailures().stream()
+                                .map(EvidenceMapper.DismissedFailureRow::dismissedFailure)
+                                .toList())
+                .withHistory(scores);
     }
 
     /** The catalogue of exploited vulnerabilities, each as of when it was first read. */

@@ -11,9 +11,9 @@ import java.util.concurrent.Executors;
 import java.util.function.Function;
 
 /**
- * Lets many requests share one commit. Who comes while a commit is under way waits, and the next commit takes all that wait; who comes
- * alone is written at once. Each is answered only after the commit that holds it. A thread of its own writes, so that those who wait are only
- * told, and the next are read meanwhile.
+ * Lets many requests share one commit. Who comes while a commit is under way waits, and the next commit takes all that
+ * wait; who comes alone is written at once. Each is answered only after the commit that holds it. A thread of its own
+ * writes, so that those who wait are only told, and the next are read meanwhile.
  */
 final class GroupCommit<T, R> {
 
@@ -30,7 +30,10 @@ final class GroupCommit<T, R> {
         return thread;
     });
 
-    /** @param write carries out all requests in one transaction and answers each, in their order; if it throws, nothing of them is kept */
+    /**
+     * @param write carries out all requests in one transaction and answers each, in their order; if it throws, nothing
+     *     of them is kept
+     */
     GroupCommit(Function<List<T>, List<R>> write) {
         this.write = write;
     }

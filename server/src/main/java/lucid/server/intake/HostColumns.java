@@ -18,20 +18,28 @@ import tools.jackson.databind.json.JsonMapper;
 /** How lists of facts about a host are written into one column, and read again as they were. */
 public final class HostColumns {
 
-    private static final JsonMapper JSON = JsonMapper.builder().enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS).build();
+    private static final JsonMapper JSON = JsonMapper.builder()
+            .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+            .build();
 
     private HostColumns() {}
 
     /** One line a product, {@code purl TAB distro TAB arch TAB version}, sorted. */
     static String writeProducts(List<InstalledProduct> products) {
         return products.stream()
-                .map(p -> String.join("\t", p.build().product().purl(), p.build().distro(), p.build().arch(), p.version()))
+                .map(p -> String.join(
+                        "\t",
+                        p.build().product().purl(),
+                        p.build().distro(),
+                        p.build().arch(),
+                        p.version()))
                 .sorted()
                 .collect(Collectors.joining("\n"));
     }
 
     public static List<InstalledProduct> readProducts(String text) {
-        return text.lines().map(line -> line.split("\t", -1))
+        return text.lines()
+                .map(line -> line.split("\t", -1))
                 .map(f -> new InstalledProduct(new ProductBuild(new Product(f[0]), f[1], f[2]), f[3]))
                 .toList();
     }
@@ -56,19 +64,28 @@ public final class HostColumns {
         JsonNode object = JSON.readTree(text);
         for (String name : object.propertyNames()) {
             JsonNode value = object.get(name);
-            traits.put(name, value.isNumber() ? new Trait.Number(value.decimalValue())
-                    : value.isBoolean() ? new Trait.Truth(value.booleanValue()) : new Trait.Text(value.stringValue()));
+            traits.put(
+                    name,
+                    value.isNumber()
+                            ? new Trait.Number(value.decimalValue())
+                            : value.isBoolean()
+                                    ? new Trait.Truth(value.booleanValue())
+                                    : new Trait.Text(value.stringValue()));
         }
         return traits;
     }
 
     /** Pairs of instants, {@code from/to from/to}. */
     static String writeAbsences(List<Absence> absences) {
-        return absences.stream().map(absence -> absence.from() + "/" + absence.to()).collect(Collectors.joining(" "));
+        return absences.stream()
+                .map(absence -> absence.from() + "/" + absence.to())
+                .collect(Collectors.joining(" "));
     }
 
     static List<Absence> readAbsences(String text) {
-        return Arrays.stream(text.split(" ")).filter(pair -> !pair.isEmpty()).map(pair -> pair.split("/"))
+        return Arrays.stream(text.split(" "))
+                .filter(pair -> !pair.isEmpty())
+                .map(pair -> pair.split("/"))
                 .map(pair -> new Absence(Instant.parse(pair[0]), Instant.parse(pair[1])))
                 .toList();
     }

@@ -62,14 +62,27 @@ class HostIntake {
         }
         long hours = Math.round(off.abs().toMinutes() / 60.0);
         String words = hours + (hours == 1 ? " hour " : " hours ") + (off.isNegative() ? "ahead" : "behind");
-        inventory.reports().forEach(report -> problems.add(new Problem(report.name(), "its clock is " + words + "; the instants of its report were put right by that")));
-        return new Content.OfInventory(inventory.reports().stream().map(report -> report.with((Instant instant) -> instant.plus(off))).toList(), inventory.events());
+        inventory
+                .reports()
+                .forEach(report -> problems.add(new Problem(
+                        report.name(),
+                        "its clock is " + words + "; the instants of its report were put right by that")));
+        return new Content.OfInventory(
+                inventory.reports().stream()
+                        .map(report -> report.with((Instant instant) -> instant.plus(off)))
+                        .toList(),
+                inventory.events());
     }
 
     /** How many products an inventory would change; read before the writer's turn. */
     int changes(Snapshot snapshot, Content.OfInventory inventory) {
-        return inventory.reports().stream().mapToInt(report -> snapshot.fleet().host(report.name())
-                .map(known -> Inventories.differences(known.products(), report.products()).size()).orElse(report.products().size())).sum();
+        return inventory.reports().stream()
+                .mapToInt(report -> snapshot.fleet()
+                        .host(report.name())
+                        .map(known -> Inventories.differences(known.products(), report.products())
+                                .size())
+                        .orElse(report.products().size()))
+                .sum();
     }
 
     /** @param taken how many hosts told something new */
@@ -105,7 +118,8 @@ class HostIntake {
         }
 
         private Optional<Host> known(String name) {
-            return Optional.ofNullable(changed.get(name)).or(() -> snapshot.fleet().host(name));
+            return Optional.ofNullable(changed.get(name))
+                    .or(() -> snapshot.fleet().host(name));
         }
 
         Taken take(Content.OfInventory inventory, boolean partial) {
@@ -114,18 +128,28 @@ class HostIntake {
             for (HostReport reported : inventory.reports()) {
                 Optional<Host> known = known(reported.name());
                 Optional<String> toCome = toCome(reported);
-                HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported).with(instant -> storable(byNow(instant)));
+                HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported)
+                        .with(instant -> storable(byNow(instant)));
                 Optional<String> doubt = toCome.isPresent() ? toCome : doubt(own, known, partial);
                 doubt.ifPresent(reason -> problems.add(new Problem(own.name(), reason)));
-                if (doubt.isEmpty() && (known.isEmpty() || !own.at().equals(known.get().lastReport()))) {
+                if (doubt.isEmpty()
+                        && (known.isEmpty() || !own.at().equals(known.get().lastReport()))) {
                     take(own, known, problems);
                     taken++;
                 }
             }
             for (HostEvents of : inventory.events()) {
                 Optional<Host> host = known(of.host());
-                host.ifPresentOrElse(h -> happened(host, h, of.events().stream().map(event -> event.on(h.number())).toList(), problems),
-                        () -> problems.add(new Problem(of.host(), "tells outcomes, but has not reported itself before")));
+                host.ifPresentOrElse(
+                        h -> happened(
+                                host,
+                                h,
+                                of.events().stream()
+                                        .map(event -> event.on(h.number()))
+                                        .toList(),
+                                problems),
+                        () -> problems.add(
+                                new Problem(of.host(), "tells outcomes, but has not reported itself before")));
                 taken += host.isPresent() ? 1 : 0;
             }
             return new Taken(taken, problems);
@@ -134,21 +158,34 @@ class HostIntake {
         private void take(HostReport own, Optional<Host> known, List<Problem> problems) {
             ProductDictionary.Inventory inventory = dictionary.inventory(own.products());
             HostReport whole = own.with(withImportedTraits(snapshot, own)).with(inventory.products());
-            Host host = known.map(k -> k.after(whole, snapshot.fleet().rhythmOf(k))).orElseGet(() -> Host.first(nextNumber++, whole));
+            Host host = known.map(k -> k.after(whole, snapshot.fleet().rhythmOf(k)))
+                    .orElseGet(() -> Host.first(nextNumber++, whole));
             store(known, host, own.traits(), inventory);
             changed.put(host.name(), host);
             if (snapshot.fleet().isRetired(host.number())) {
                 comeBack(host);
             }
-            happened(known, host, Stream.concat(own.events().stream().map(event -> event.on(host.number())),
-                    own.changes().stream().flatMap(change -> change.outcomes(snapshot.catalogue(), host.number()).stream())).toList(), problems);
+            happened(
+                    known,
+                    host,
+                    Stream.concat(
+                                    own.events().stream().map(event -> event.on(host.number())),
+                                    own.changes().stream()
+                                            .flatMap(change ->
+                                                    change.outcomes(snapshot.catalogue(), host.number()).stream()))
+                            .toList(),
+                    problems);
         }
 
         /** Whoever reports is there: it counts again, and that is told. */
         private void comeBack(Host host) {
             if (back.checkedAdd(host.number())) {
                 mapper.bringBack(host.number());
-                log.append(AuditEntry.Kind.HOSTS, host.name(), () -> host.name(), host.name() + " was retired, but has reported again: it counts from now on.");
+                log.append(
+                        AuditEntry.Kind.HOSTS,
+                        host.name(),
+                        () -> host.name(),
+                        host.name() + " was retired, but has reported again: it counts from now on.");
             }
         }
 
@@ -156,10 +193,16 @@ class HostIntake {
         private void happened(Optional<Host> before, Host host, List<Outcome> told, List<Problem> problems) {
             for (Outcome outcome : told) {
                 if (isToCome(outcome.at())) {
-                    problems.add(new Problem(host.name(), "what it tells of " + outcome.updateId() + " is dated " + outcome.at() + ", which is still to come"));
+                    problems.add(new Problem(
+                            host.name(),
+                            "what it tells of " + outcome.updateId() + " is dated " + outcome.at()
+                                    + ", which is still to come"));
                 } else {
-                    Outcome whole = outcome.before().isPresent() ? outcome : outcome.with(before.flatMap(had -> ownProduct(outcome, had)));
-                    mapper.happened(HostMapper.OutcomeRow.of(whole, whole.before().map(dictionary::number).orElse(null)));
+                    Outcome whole = outcome.before().isPresent()
+                            ? outcome
+                            : outcome.with(before.flatMap(had -> ownProduct(outcome, had)));
+                    mapper.happened(HostMapper.OutcomeRow.of(
+                            whole, whole.before().map(dictionary::number).orElse(null)));
                     outcomes.add(whole);
                 }
             }
@@ -167,16 +210,21 @@ class HostIntake {
 
         /** The first product of the update that the host had by its last report before it tried. */
         private Optional<InstalledProduct> ownProduct(Outcome outcome, Host had) {
-            if (outcome.what() != Outcome.What.INSTALLED && outcome.what() != Outcome.What.FAILED || outcome.at().isBefore(had.lastReport())) {
+            if (outcome.what() != Outcome.What.INSTALLED && outcome.what() != Outcome.What.FAILED
+                    || outcome.at().isBefore(had.lastReport())) {
                 return Optional.empty();
             }
-            return snapshot.catalogue().update(outcome.updateId()).stream().flatMap(update -> update.fixes().stream())
-                    .flatMap(fix -> had.products().stream().filter(product -> fix.build().covers(product.build())))
+            return snapshot.catalogue().update(outcome.updateId()).stream()
+                    .flatMap(update -> update.fixes().stream())
+                    .flatMap(fix -> had.products().stream()
+                            .filter(product -> fix.build().covers(product.build())))
                     .findFirst();
         }
 
         Snapshot next() {
-            Snapshot counted = back.isEmpty() ? snapshot : snapshot.withRetired(RoaringBitmap.andNot(snapshot.fleet().retired(), back));
+            Snapshot counted = back.isEmpty()
+                    ? snapshot
+                    : snapshot.withRetired(RoaringBitmap.andNot(snapshot.fleet().retired(), back));
             Snapshot next = changed.isEmpty() ? counted : counted.withHosts(List.copyOf(changed.values()));
             return outcomes.isEmpty() ? next : next.withOutcomes(outcomes);
         }
@@ -187,7 +235,10 @@ class HostIntake {
         return instant.isAfter(clock.instant().plus(CLOCK_TOLERANCE));
     }
 
-    /** What a clock that is a little ahead tells happened at the latest now: so it never stands before what is told later. */
+    /**
+     * What a clock that is a little ahead tells happened at the latest now: so it never stands before what is told
+     * later.
+     */
     private Instant byNow(Instant instant) {
         Instant now = clock.instant();
         return instant.isAfter(now) && !isToCome(instant) ? now : instant;
@@ -195,24 +246,34 @@ class HostIntake {
 
     private Optional<String> toCome(HostReport reported) {
         if (isToCome(reported.at())) {
-            return Optional.of("its report is dated " + reported.at() + ", which is still to come; check the host's clock");
+            return Optional.of(
+                    "its report is dated " + reported.at() + ", which is still to come; check the host's clock");
         }
         Instant latest = reported.at().plus(CLOCK_TOLERANCE);
-        return reported.lastStart().filter(start -> isToCome(start) || start.isAfter(latest)).map(start -> "its last start is dated " + start + ", which is later than the report; check the host's clock");
+        return reported.lastStart()
+                .filter(start -> isToCome(start) || start.isAfter(latest))
+                .map(start -> "its last start is dated " + start
+                        + ", which is later than the report; check the host's clock");
     }
 
     /** Why a report is not believed, if it is not. */
     private Optional<String> doubt(HostReport own, Optional<Host> known, boolean partial) {
-        if (own.products().size() > InventoryReader.MOST_PRODUCTS || own.traits().size() > InventoryReader.MOST_TRAITS) {
-            return Optional.of("its report has more than " + InventoryReader.MOST_PRODUCTS + " products or " + InventoryReader.MOST_TRAITS + " traits, which no host has; what is known of it was kept");
+        if (own.products().size() > InventoryReader.MOST_PRODUCTS
+                || own.traits().size() > InventoryReader.MOST_TRAITS) {
+            return Optional.of("its report has more than " + InventoryReader.MOST_PRODUCTS + " products or "
+                    + InventoryReader.MOST_TRAITS + " traits, which no host has; what is known of it was kept");
         }
         if (!partial && own.products().isEmpty()) {
             return Optional.of("its report names not one product, which cannot be; what is known of it was kept");
         }
-        return known.filter(k -> own.at().isBefore(k.lastReport())).map(k -> "its report of " + own.at() + " is older than the one of " + k.lastReport() + " that is known");
+        return known.filter(k -> own.at().isBefore(k.lastReport()))
+                .map(k ->
+                        "its report of " + own.at() + " is older than the one of " + k.lastReport() + " that is known");
     }
 
-    /** Keeps traits that a table tells, whether or not the host has reported yet; within {@link SnapshotStore#write}. */
+    /**
+     * Keeps traits that a table tells, whether or not the host has reported yet; within {@link SnapshotStore#write}.
+     */
     SnapshotStore.Change<Taken> tell(Snapshot snapshot, List<TraitRow> rows) {
         Map<String, Map<String, Trait>> told = new HashMap<>();
         List<Host> hosts = new ArrayList<>();
@@ -226,14 +287,28 @@ class HostIntake {
             known.ifPresent(host -> hosts.add(withTraits(host, row.traits())));
         }
         if (notReported > 0) {
-            problems.add(new Problem("", notReported + (notReported == 1 ? " host has" : " hosts have") + " not reported yet; what is told of them counts as soon as they do"));
+            problems.add(new Problem(
+                    "",
+                    notReported + (notReported == 1 ? " host has" : " hosts have")
+                            + " not reported yet; what is told of them counts as soon as they do"));
         }
-        return new SnapshotStore.Change<>(snapshot.withImportedTraits(told).withHosts(hosts), new Taken(rows.size(), problems));
+        return new SnapshotStore.Change<>(
+                snapshot.withImportedTraits(told).withHosts(hosts), new Taken(rows.size(), problems));
     }
 
     private Host withTraits(Host host, Map<String, Trait> told) {
         Map<String, Trait> all = HostTraits.joined(told, HostColumns.readTraits(mapper.traits(host.number())));
-        return new Host(host.number(), host.name(), host.platform(), all, host.products(), host.running(), host.supply(), host.lastStart(), host.lastReport(), host.absences());
+        return new Host(
+                host.number(),
+                host.name(),
+                host.platform(),
+                all,
+                host.products(),
+                host.running(),
+                host.supply(),
+                host.lastStart(),
+                host.lastReport(),
+                host.absences());
     }
 
     private static Map<String, Trait> withImportedTraits(Snapshot snapshot, HostReport own) {
@@ -243,7 +318,16 @@ class HostIntake {
     private HostReport completed(HostReport report, Host known) {
         Map<String, Trait> traits = new HashMap<>(HostColumns.readTraits(mapper.traits(known.number())));
         traits.putAll(report.traits());
-        return new HostReport(report.name(), report.platform(), report.at(), traits, report.products(), report.supply().or(known::supply), report.lastStart().or(known::lastStart), report.events(), report.changes());
+        return new HostReport(
+                report.name(),
+                report.platform(),
+                report.at(),
+                traits,
+                report.products(),
+                report.supply().or(known::supply),
+                report.lastStart().or(known::lastStart),
+                report.events(),
+                report.changes());
     }
 
     /** Instants in whole milliseconds, so that what is stored and read again is the same. */
@@ -251,13 +335,23 @@ class HostIntake {
         return instant.truncatedTo(ChronoUnit.MILLIS);
     }
 
-    private void store(Optional<Host> known, Host host, Map<String, Trait> ownTraits, ProductDictionary.Inventory inventory) {
+    private void store(
+            Optional<Host> known, Host host, Map<String, Trait> ownTraits, ProductDictionary.Inventory inventory) {
         if (known.filter(host::sameButReported).isPresent()) {
             mapper.heardFrom(host.number(), host.lastReport());
             return;
         }
-        HostMapper.HostRow row = new HostMapper.HostRow(host.number(), host.name(), host.platform(), HostColumns.writeTraits(ownTraits), host.supply().orElse(null),
-                host.lastStart().orElse(null), host.lastReport(), inventory.content(), HostColumns.writeProducts(host.running()), HostColumns.writeAbsences(host.absences()));
+        HostMapper.HostRow row = new HostMapper.HostRow(
+                host.number(),
+                host.name(),
+                host.platform(),
+                HostColumns.writeTraits(ownTraits),
+                host.supply().orElse(null),
+                host.lastStart().orElse(null),
+                host.lastReport(),
+                inventory.content(),
+                HostColumns.writeProducts(host.running()),
+                HostColumns.writeAbsences(host.absences()));
         if (known.isEmpty()) {
             mapper.add(row);
         } else {
@@ -267,8 +361,13 @@ class HostIntake {
     }
 
     private void storeChanges(Host before, Host after) {
-        new TreeMap<>(Inventories.differences(before.products(), after.products())).forEach((build, difference) -> mapper.addChange(
-                new HostMapper.ChangeRow(after.number(), build.toString(), written(difference.before()), written(difference.after()), after.lastReport())));
+        new TreeMap<>(Inventories.differences(before.products(), after.products()))
+                .forEach((build, difference) -> mapper.addChange(new HostMapper.ChangeRow(
+                        after.number(),
+                        build.toString(),
+                        written(difference.before()),
+                        written(difference.after()),
+                        after.lastReport())));
     }
 
     /** Several versions side by side are written as one, in order. */

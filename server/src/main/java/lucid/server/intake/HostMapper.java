@@ -28,24 +28,66 @@ public interface HostMapper {
      * @param traits as the host tells them
      * @param inventory as {@link ProductDictionary} writes it
      */
-    record HostRow(int number, String name, String platform, String traits, String supply, Instant lastStart, Instant lastReport, byte[] inventory, String running, String absences) {
+    record HostRow(
+            int number,
+            String name,
+            String platform,
+            String traits,
+            String supply,
+            Instant lastStart,
+            Instant lastReport,
+            byte[] inventory,
+            String running,
+            String absences) {
 
         /** @param told traits that a table tells */
         public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
-            return new Host(number, name, platform, HostTraits.joined(told, HostColumns.readTraits(traits)), products, HostColumns.readProducts(running), Optional.ofNullable(supply), Optional.ofNullable(lastStart), lastReport,
+            return new Host(
+                    number,
+                    name,
+                    platform,
+                    HostTraits.joined(told, HostColumns.readTraits(traits)),
+                    products,
+                    HostColumns.readProducts(running),
+                    Optional.ofNullable(supply),
+                    Optional.ofNullable(lastStart),
+                    lastReport,
                     HostColumns.readAbsences(absences));
         }
     }
 
     record ImportedTraitRow(String host, String traits) {}
 
-    record OutcomeRow(int host, String updateId, String revision, Outcome.What what, Instant at, String code, FailureClass failureClass, Integer beforeProduct) {
+    record OutcomeRow(
+            int host,
+            String updateId,
+            String revision,
+            Outcome.What what,
+            Instant at,
+            String code,
+            FailureClass failureClass,
+            Integer beforeProduct) {
         static OutcomeRow of(Outcome o, Integer beforeProduct) {
-            return new OutcomeRow(o.host(), o.updateId().value(), o.revision().orElse(null), o.what(), o.at(), o.code().orElse(null), o.failureClass().orElse(null), beforeProduct);
+            return new OutcomeRow(
+                    o.host(),
+                    o.updateId().value(),
+                    o.revision().orElse(null),
+                    o.what(),
+                    o.at(),
+                    o.code().orElse(null),
+                    o.failureClass().orElse(null),
+                    beforeProduct);
         }
 
         Outcome outcome(ProductDictionary dictionary) {
-            return new Outcome(host, new UpdateId(updateId), Optional.ofNullable(revision), what, at, Optional.ofNullable(code), Optional.ofNullable(failureClass),
+            return new Outcome(
+                    host,
+                    new UpdateId(updateId),
+                    Optional.ofNullable(revision),
+                    what,
+                    at,
+                    Optional.ofNullable(code),
+                    Optional.ofNullable(failureClass),
                     Optional.ofNullable(beforeProduct).map(dictionary::product));
         }
     }
@@ -53,7 +95,8 @@ public interface HostMapper {
     @Select("select number, product, distro, arch, version from product_version order by number")
     List<ProductRow> productVersions();
 
-    @Insert("insert into product_version (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
+    @Insert(
+            "insert into product_version (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
     void addProduct(ProductRow product);
 
     @Delete("delete from product_version where number = #{number}")
@@ -68,7 +111,8 @@ public interface HostMapper {
     @Select("select distinct before_product from outcome where before_product is not null")
     List<Integer> productsOfOutcomes();
 
-    @Select("select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
+    @Select(
+            "select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
     List<HostRow> all();
 
     /** As the host tells them. */
@@ -91,7 +135,8 @@ public interface HostMapper {
     /** @param from null where it was not there before; @param to null where it is gone */
     record ChangeRow(int host, String build, String from, String to, Instant at) {}
 
-    @Insert("insert into product_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
+    @Insert(
+            "insert into product_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")
     void addChange(ChangeRow change);
 
     /** @param reason why it is counted no more */
@@ -103,7 +148,8 @@ public interface HostMapper {
     @Select("select host, reason, author, created_at from retired_host where host = #{host}")
     Optional<Retirement> retirement(int host);
 
-    @Insert("insert into retired_host (host, reason, author, created_at) values (#{host}, #{reason}, #{author}, #{createdAt})")
+    @Insert(
+            "insert into retired_host (host, reason, author, created_at) values (#{host}, #{reason}, #{author}, #{createdAt})")
     void retire(Retirement retirement);
 
     @Delete("delete from retired_host where host = #{host}")

@@ -9,8 +9,9 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * How often a host may report by itself: thirty times in a row, and again one for every five minutes that pass. A report that changes much counts as several. Hosts
- * report once a day or once an hour, and little has changed; one that never stops would keep the one writer busy.
+ * How often a host may report by itself: thirty times in a row, and again one for every five minutes that pass. A
+ * report that changes much counts as several. Hosts report once a day or once an hour, and little has changed; one that
+ * never stops would keep the one writer busy.
  */
 @Component
 class HostPace {
@@ -18,6 +19,7 @@ class HostPace {
     private static final int IN_A_ROW = 30;
     /** So many changed products take about as long to write as one more report. */
     private static final int CHANGES_OF_ONE = 1_000;
+
     private static final Duration ONE_MORE = Duration.ofMinutes(5);
 
     /** @param from since when it counts that {@code left} are left */
@@ -42,7 +44,8 @@ class HostPace {
     }
 
     /**
-     * Counts what the report that began is found to change, before it is written. It is still taken; what it takes beyond its share, the host waits for next time.
+     * Counts what the report that began is found to change, before it is written. It is still taken; what it takes
+     * beyond its share, the host waits for next time.
      *
      * @param products with another version than before, added or gone
      */
@@ -53,6 +56,8 @@ class HostPace {
 
     private double left(String host, Instant now) {
         Left before = hosts.getOrDefault(host, new Left(IN_A_ROW, now));
-        return Math.min(IN_A_ROW, before.left() + (double) Duration.between(before.from(), now).toMillis() / ONE_MORE.toMillis());
+        return Math.min(
+                IN_A_ROW,
+                before.left() + (double) Duration.between(before.from(), now).toMillis() / ONE_MORE.toMillis());
     }
 }

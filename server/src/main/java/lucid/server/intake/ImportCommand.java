@@ -45,7 +45,9 @@ public final class ImportCommand {
         Iterator<String> rest = words.iterator();
         while (rest.hasNext()) {
             String word = rest.next();
-            if (List.of("--server", "--token-file", "--data", "--namespace", "--distro").contains(word) && !rest.hasNext()) {
+            if (List.of("--server", "--token-file", "--data", "--namespace", "--distro")
+                            .contains(word)
+                    && !rest.hasNext()) {
                 throw new UsageException(word + " needs a value");
             }
             switch (word) {
@@ -58,13 +60,20 @@ public final class ImportCommand {
             }
         }
         if (files.isEmpty()) {
-            throw new UsageException("import takes one file or more, and --server ADDRESS with --token-file FILE, or the --data FOLDER of a server on this machine; "
-                    + "for an updateinfo also --namespace NAME and --distro NAME");
+            throw new UsageException(
+                    "import takes one file or more, and --server ADDRESS with --token-file FILE, or the --data FOLDER of a server on this machine; "
+                            + "for an updateinfo also --namespace NAME and --distro NAME");
         }
-        String token = read(tokenFile.orElse(data.resolve("import-token")), "the token file").strip();
+        String token = read(tokenFile.orElse(data.resolve("import-token")), "the token file")
+                .strip();
         Path addressFile = data.resolve("address");
-        Target target = new Target(server.orElseGet(() -> Files.exists(addressFile) ? URI.create(read(addressFile, "the address file").strip()) : URI.create("http://127.0.0.1:8040")),
-                token, namespace, distro);
+        Target target = new Target(
+                server.orElseGet(() -> Files.exists(addressFile)
+                        ? URI.create(read(addressFile, "the address file").strip())
+                        : URI.create("http://127.0.0.1:8040")),
+                token,
+                namespace,
+                distro);
         int refused = 0;
         int sent = 0;
         for (Path file : files) {
@@ -83,8 +92,15 @@ public final class ImportCommand {
         }
         try {
             List<Path> files = new ArrayList<>(List.of(file));
-            if (Documents.read(Files.readAllBytes(file), ReadingHints.none(Instant.EPOCH)).content() instanceof Content.OfRepository repository) {
-                repository.files().forEach(named -> files.add(file.toAbsolutePath().getParent().resolveSibling(named.location()).normalize()));
+            if (Documents.read(Files.readAllBytes(file), ReadingHints.none(Instant.EPOCH))
+                            .content()
+                    instanceof Content.OfRepository repository) {
+                repository
+                        .files()
+                        .forEach(named -> files.add(file.toAbsolutePath()
+                                .getParent()
+                                .resolveSibling(named.location())
+                                .normalize()));
             }
             return files;
         } catch (IOException | RefusedDocumentException e) {
@@ -101,7 +117,8 @@ public final class ImportCommand {
                 return 1;
             }
             if (file.toFile().length() > Documents.LONGEST) {
-                System.out.println("rejected  " + file + ": longer than " + Documents.LONGEST / 1024 / 1024 + " MB, not sent");
+                System.out.println(
+                        "rejected  " + file + ": longer than " + Documents.LONGEST / 1024 / 1024 + " MB, not sent");
                 return 1;
             }
         }
@@ -111,7 +128,8 @@ public final class ImportCommand {
                     HttpRequest.newBuilder(target.server().resolve("/api/documents"))
                             .header("Authorization", "Bearer " + target.token())
                             .header("Content-Type", "multipart/form-data; boundary=" + boundary)
-                            .POST(BodyPublishers.concat(parts(target, files, boundary).toArray(BodyPublisher[]::new)))
+                            .POST(BodyPublishers.concat(
+                                    parts(target, files, boundary).toArray(BodyPublisher[]::new)))
                             .build(),
                     HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
             if (response.statusCode() != 200) {
@@ -119,9 +137,11 @@ public final class ImportCommand {
             }
             return print(new JsonMapper().readTree(response.body()));
         } catch (ConnectException e) {
-            throw new UsageException("no server answers at " + target.server() + "; start one with './lucid run' or name it with --server");
+            throw new UsageException("no server answers at " + target.server()
+                    + "; start one with './lucid run' or name it with --server");
         } catch (IOException e) {
-            System.out.println("rejected  " + files.get(0) + ": the connection broke while it was sent (" + e.getMessage() + "); send it again");
+            System.out.println("rejected  " + files.get(0) + ": the connection broke while it was sent ("
+                    + e.getMessage() + "); send it again");
             return 1;
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
@@ -134,8 +154,10 @@ public final class ImportCommand {
         target.namespace().ifPresent(value -> parts.add(field(boundary, "namespace", value)));
         target.distro().ifPresent(value -> parts.add(field(boundary, "distro", value)));
         for (Path file : files) {
-            parts.add(BodyPublishers.ofString("--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\"" + file.getFileName().toString().replace("\"", "'")
-                    + "\"\r\nContent-Type: application/octet-stream\r\n\r\n"));
+            parts.add(BodyPublishers.ofString(
+                    "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\""
+                            + file.getFileName().toString().replace("\"", "'")
+                            + "\"\r\nContent-Type: application/octet-stream\r\n\r\n"));
             parts.add(BodyPublishers.ofFile(file));
             parts.add(BodyPublishers.ofString("\r\n"));
         }
@@ -144,17 +166,23 @@ public final class ImportCommand {
     }
 
     private static BodyPublisher field(String boundary, String name, String value) {
-        return BodyPublishers.ofString("--" + boundary + "\r\nContent-Disposition: form-data; name=\"" + name + "\"\r\n\r\n" + value + "\r\n");
+        return BodyPublishers.ofString(
+                "--" + boundary + "\r\nContent-Disposition: form-data; name=\"" + name + "\"\r\n\r\n" + value + "\r\n");
     }
 
     private static int print(JsonNode results) {
         int refused = 0;
         for (JsonNode result : results) {
             String outcome = result.path("outcome").asString();
-            System.out.printf("%-9s %s %s%n", outcome.toLowerCase(), result.path("name").asString(), result.path("subject").asString());
+            System.out.printf(
+                    "%-9s %s %s%n",
+                    outcome.toLowerCase(),
+                    result.path("name").asString(),
+                    result.path("subject").asString());
             for (JsonNode problem : result.path("problems")) {
                 String place = problem.path("place").asString();
-                System.out.println("          " + (place.isEmpty() ? "" : place + ": ") + problem.path("reason").asString());
+                System.out.println("          " + (place.isEmpty() ? "" : place + ": ")
+                        + problem.path("reason").asString());
             }
             refused += outcome.equals("REJECTED") ? 1 : 0;
         }
@@ -165,7 +193,8 @@ public final class ImportCommand {
         try {
             return Files.readString(file);
         } catch (IOException e) {
-            throw new UsageException(what + " " + file + " cannot be read; the server writes it into its data folder at first start");
+            throw new UsageException(
+                    what + " " + file + " cannot be read; the server writes it into its data folder at first start");
         }
     }
 }

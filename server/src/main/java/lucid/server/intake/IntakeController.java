@@ -57,7 +57,7 @@ import tools.jackson.databind.json.JsonMapper;
 class IntakeController {
 
     private static final int PAGE = 100;
-    private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() { };
+    private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() {};
 
     private final IntakeService intake;
     private final DocumentMapper documents;
@@ -68,7 +68,15 @@ class IntakeController {
     private final JsonMapper json;
     private final Clock clock;
 
-    IntakeController(IntakeService intake, DocumentMapper documents, SnapshotStore store, OutboundClient outbound, HostPace pace, RequestKeys requestKeys, JsonMapper json, Clock clock) {
+    IntakeController(
+            IntakeService intake,
+            DocumentMapper documents,
+            SnapshotStore store,
+            OutboundClient outbound,
+            HostPace pace,
+            RequestKeys requestKeys,
+            JsonMapper json,
+            Clock clock) {
         this.pace = pace;
         this.intake = intake;
         this.documents = documents;
@@ -89,33 +97,70 @@ class IntakeController {
      * @param dismissedBy who put it aside, if somebody did
      * @param problems what was left out of it, or why it was refused
      */
-    record Document(long number, String name, Optional<Format> format, Optional<String> formatTitle, String subject, String revision, Outcome outcome,
-            Instant received, String sender, boolean kept, Optional<Long> triedAgain, Optional<String> signedBy, boolean distrusted, Optional<String> dismissedBy, List<Problem> problems) {}
+    record Document(
+            long number,
+            String name,
+            Optional<Format> format,
+            Optional<String> formatTitle,
+            String subject,
+            String revision,
+            Outcome outcome,
+            Instant received,
+            String sender,
+            boolean kept,
+            Optional<Long> triedAgain,
+            Optional<String> signedBy,
+            boolean distrusted,
+            Optional<String> dismissedBy,
+            List<Problem> problems) {}
 
     /**
      * @param lastHostReport when the newest host report was taken by its host, if any was
      * @param namespaces namespaces of the rpm packages that hosts report
      */
-    record DocumentPage(List<Document> documents, Optional<Long> next, int refused, int hosts, int unknownHosts, Optional<Instant> lastHostReport, List<String> namespaces) {}
+    record DocumentPage(
+            List<Document> documents,
+            Optional<Long> next,
+            int refused,
+            int hosts,
+            int unknownHosts,
+            Optional<Instant> lastHostReport,
+            List<String> namespaces) {}
 
     /** Takes documents of any format that is read; each is taken or refused by itself. */
     @PostMapping(path = "/documents", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
-    List<IntakeService.Result> take(@RequestParam("files") List<MultipartFile> files, @RequestParam Optional<String> namespace, @RequestParam Optional<String> distro,
-            @RequestParam Optional<String> columns, @RequestHeader(name = "Idempotency-Key", required = false) String key, @AuthenticationPrincipal Caller sender) throws IOException {
+    List<IntakeService.Result> take(
+            @RequestParam("files") List<MultipartFile> files,
+            @RequestParam Optional<String> namespace,
+            @RequestParam Optional<String> distro,
+            @RequestParam Optional<String> columns,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            @AuthenticationPrincipal Caller sender)
+            throws IOException {
         Map<String, String> uses = columns(columns);
         List<Incoming> incoming = new ArrayList<>();
         List<Optional<RequestKey>> keys = new ArrayList<>();
         for (MultipartFile file : files) {
             byte[] content = file.getBytes();
-            incoming.add(new Incoming(Optional.ofNullable(file.getOriginalFilename()).filter(n -> !n.isBlank()).orElse("document"), content, namespace, distro, uses));
-            keys.add(requestKeys.of(key, sender, "document " + keys.size(), List.of(Digests.sha256(content), namespace, distro, uses)));
+            incoming.add(new Incoming(
+                    Optional.ofNullable(file.getOriginalFilename())
+                            .filter(n -> !n.isBlank())
+                            .orElse("document"),
+                    content,
+                    namespace,
+                    distro,
+                    uses));
+            keys.add(requestKeys.of(
+                    key, sender, "document " + keys.size(), List.of(Digests.sha256(content), namespace, distro, uses)));
         }
         return intake.takeBatch(incoming, sender, keys);
     }
 
     private Map<String, String> columns(Optional<String> text) {
         try {
-            return text.filter(t -> !t.isBlank()).map(t -> json.readValue(t, COLUMNS)).orElse(Map.of());
+            return text.filter(t -> !t.isBlank())
+                    .map(t -> json.readValue(t, COLUMNS))
+                    .orElse(Map.of());
         } catch (JacksonException e) {
             throw ProblemException.badField("columns", "expected a JSON object of headings and what each column is");
         }
@@ -123,9 +168,12 @@ class IntakeController {
 
     /** Shows what a table of hosts would be read as; nothing is kept. */
     @PostMapping(path = "/documents/preview", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
-    HostTableReader.Preview preview(@RequestParam("file") MultipartFile file, @RequestParam Optional<String> columns) throws IOException {
+    HostTableReader.Preview preview(@RequestParam("file") MultipartFile file, @RequestParam Optional<String> columns)
+            throws IOException {
         try {
-            return Documents.preview(file.getBytes(), new ReadingHints(Optional.empty(), Optional.empty(), columns(columns), clock.instant()));
+            return Documents.preview(
+                    file.getBytes(),
+                    new ReadingHints(Optional.empty(), Optional.empty(), columns(columns), clock.instant()));
         } catch (RefusedDocumentException e) {
             throw ProblemException.badField("file", e.getMessage());
         }
@@ -137,8 +185,12 @@ class IntakeController {
     /** Fetches a document from an address and takes it. */
     @PostMapping("/documents/imports")
     IntakeService.Result fetch(@RequestBody Fetch fetch, @AuthenticationPrincipal Caller sender) {
-        OutboundClient.Fetched fetched = outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
-        return intake.take(new Incoming(fetched.name(), fetched.content(), fetch.namespace(), fetch.distro(), Map.of()), sender, Optional.empty());
+        OutboundClient.Fetched fetched =
+                outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
+        return intake.take(
+                new Incoming(fetched.name(), fetched.content(), fetch.namespace(), fetch.distro(), Map.of()),
+                sender,
+                Optional.empty());
     }
 
     /** What its sender knows now and did not tell the first time. */
@@ -146,8 +198,14 @@ class IntakeController {
 
     /** Takes a refused document once more. */
     @PostMapping("/documents/{number}/retries")
-    IntakeService.Result tryAgain(@PathVariable long number, @RequestBody Trial trial, @AuthenticationPrincipal Caller sender) {
-        return intake.tryAgain(number, trial.namespace(), trial.distro(), Optional.ofNullable(trial.columns()).orElse(Map.of()), sender);
+    IntakeService.Result tryAgain(
+            @PathVariable long number, @RequestBody Trial trial, @AuthenticationPrincipal Caller sender) {
+        return intake.tryAgain(
+                number,
+                trial.namespace(),
+                trial.distro(),
+                Optional.ofNullable(trial.columns()).orElse(Map.of()),
+                sender);
     }
 
     /** Puts a refused or waiting document aside: it is not asked about again. */
@@ -157,17 +215,32 @@ class IntakeController {
         intake.dismiss(number, who);
     }
 
-    /** Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}; {@code Date} tells what time it is for the sender. */
+    /**
+     * Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}; {@code Date} tells what time
+     * it is for the sender.
+     */
     @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
-    ResponseEntity<IntakeService.Result> report(@RequestBody InputStreamResource body, @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
-            @RequestHeader(name = HttpHeaders.DATE, required = false) String date, @AuthenticationPrincipal Caller sender, HttpServletResponse response) throws IOException {
+    ResponseEntity<IntakeService.Result> report(
+            @RequestBody InputStreamResource body,
+            @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
+            @RequestHeader(name = HttpHeaders.DATE, required = false) String date,
+            @AuthenticationPrincipal Caller sender,
+            HttpServletResponse response)
+            throws IOException {
         sender.onlyHost().flatMap(pace::begin).ifPresent(wait -> {
             response.setHeader(HttpHeaders.RETRY_AFTER, String.valueOf(wait.toSeconds() + 1));
-            throw new ProblemException(HttpStatus.TOO_MANY_REQUESTS, "", "this host has reported too often; it may again in " + (wait.toMinutes() + 1) + " minutes");
+            throw new ProblemException(
+                    HttpStatus.TOO_MANY_REQUESTS,
+                    "",
+                    "this host has reported too often; it may again in " + (wait.toMinutes() + 1) + " minutes");
         });
-        IntakeService.Result result = intake.takeReport("gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()), sender,
+        IntakeService.Result result = intake.takeReport(
+                "gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()),
+                sender,
                 Optional.ofNullable(date).map(IntakeController::instant));
-        return ResponseEntity.status(result.outcome() == Outcome.REJECTED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK).body(result);
+        return ResponseEntity.status(
+                        result.outcome() == Outcome.REJECTED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK)
+                .body(result);
     }
 
     /** A date of HTTP (RFC 9110, section 5.6.7). */
@@ -197,7 +270,10 @@ class IntakeController {
         List<DocumentMapper.Row> rows = documents.page(outcome.orElse(null), before.orElse(null), PAGE + 1);
         boolean more = rows.size() > PAGE;
         List<DocumentMapper.Row> page = more ? rows.subList(0, PAGE) : rows;
-        List<DocumentMapper.ProblemRow> problems = page.isEmpty() ? List.of() : documents.problems(page.get(page.size() - 1).number(), page.get(0).number());
+        List<DocumentMapper.ProblemRow> problems = page.isEmpty()
+                ? List.of()
+                : documents.problems(
+                        page.get(page.size() - 1).number(), page.get(0).number());
         Fleet fleet = store.snapshot().fleet();
         return new DocumentPage(
                 page.stream().map(row -> document(row, problems)).toList(),
@@ -211,17 +287,38 @@ class IntakeController {
 
     private static Document document(DocumentMapper.Row row, List<DocumentMapper.ProblemRow> problems) {
         Optional<Format> format = Optional.ofNullable(row.format());
-        return new Document(row.number(), row.name(), format, format.map(Format::title), row.subject(), row.revision(), row.outcome(), row.received(), row.sender(), row.hasContent(),
-                Optional.ofNullable(row.triedAgain()), Optional.ofNullable(row.signedBy()), row.distrusted(), Optional.ofNullable(row.dismissedBy()), problems.stream().filter(p -> p.document() == row.number()).map(p -> new Problem(p.place(), p.reason())).toList());
+        return new Document(
+                row.number(),
+                row.name(),
+                format,
+                format.map(Format::title),
+                row.subject(),
+                row.revision(),
+                row.outcome(),
+                row.received(),
+                row.sender(),
+                row.hasContent(),
+                Optional.ofNullable(row.triedAgain()),
+                Optional.ofNullable(row.signedBy()),
+                row.distrusted(),
+                Optional.ofNullable(row.dismissedBy()),
+                problems.stream()
+                        .filter(p -> p.document() == row.number())
+                        .map(p -> new Problem(p.place(), p.reason()))
+                        .toList());
     }
 
     /** The document itself, as it came in; good host inventories are not kept. */
     @GetMapping(path = "/documents/{number}/content")
     ResponseEntity<byte[]> content(@PathVariable long number) {
-        byte[] content = documents.content(number).stream().filter(Objects::nonNull).findFirst()
+        byte[] content = documents.content(number).stream()
+                .filter(Objects::nonNull)
+                .findFirst()
                 .orElseThrow(() -> ProblemException.notFound("the content of document " + number + " is not kept"));
-        return ResponseEntity.ok().contentType(MediaType.APPLICATION_OCTET_STREAM)
-                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"document-" + number + "\"").body(content);
+        return ResponseEntity.ok()
+                .contentType(MediaType.APPLICATION_OCTET_STREAM)
+                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"document-" + number + "\"")
+                .body(content);
     }
 
     /** The JSON Schemas of our own formats. */

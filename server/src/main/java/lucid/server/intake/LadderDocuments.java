@@ -20,7 +20,9 @@ import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 
-/** A ladder that is changed here is kept as one that came in: as a document, so that every earlier one can be had again. */
+/**
+ * A ladder that is changed here is kept as one that came in: as a document, so that every earlier one can be had again.
+ */
 @Component
 public class LadderDocuments {
 
@@ -43,12 +45,23 @@ public class LadderDocuments {
      */
     public long keep(Ladder ladder, Optional<Long> proposal, Principal author) {
         byte[] content = PopulationsWriter.write(ladder).getBytes(StandardCharsets.UTF_8);
-        NewDocument kept = new NewDocument("populations.json", Digests.sha256(content), Format.POPULATIONS, ladder.populations().size() + " populations", "", Outcome.ACCEPTED, author.getName(),
-                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()), null, content, null);
+        NewDocument kept = new NewDocument(
+                "populations.json",
+                Digests.sha256(content),
+                Format.POPULATIONS,
+                ladder.populations().size() + " populations",
+                "",
+                Outcome.ACCEPTED,
+                author.getName(),
+                new ReadingHints(Optional.empty(), Optional.empty(), Map.of(), clock.instant()),
+                null,
+                content,
+                null);
         documents.add(kept);
         proposal.ifPresent(number -> {
             if (documents.isSettled(number)) {
-                throw new ProblemException(HttpStatus.CONFLICT, "document", "document " + number + " does not wait any more");
+                throw new ProblemException(
+                        HttpStatus.CONFLICT, "document", "document " + number + " does not wait any more");
             }
             documents.triedAgain(number, kept.number);
         });
@@ -65,7 +78,8 @@ public class LadderDocuments {
     }
 
     private Ladder ladder(long document) {
-        Content content = Documents.read(documents.content(document).get(0), ReadingHints.none(clock.instant())).content();
+        Content content = Documents.read(documents.content(document).get(0), ReadingHints.none(clock.instant()))
+                .content();
         return ((Content.OfPopulations) content).ladder();
     }
 

@@ -14,8 +14,9 @@ import lucid.formats.Problem;
 import org.springframework.stereotype.Component;
 
 /**
- * How many products and versions that no host has a host may bring by itself in a day. The first host of a platform brings some thousands; one that makes them up
- * would let the dictionary of products grow without end. What is beyond waits on Intake until a person has looked at it.
+ * How many products and versions that no host has a host may bring by itself in a day. The first host of a platform
+ * brings some thousands; one that makes them up would let the dictionary of products grow without end. What is beyond
+ * waits on Intake until a person has looked at it.
  */
 @Component
 class NewProducts {
@@ -33,8 +34,14 @@ class NewProducts {
     /** Why a report of a host must wait, if it must; counted otherwise. */
     synchronized Optional<Problem> tooMany(String host, Content.OfInventory inventory, CarrierIndex installed) {
         Map<Product, Set<String>> known = new HashMap<>();
-        int brings = (int) inventory.reports().stream().flatMap(report -> report.products().stream())
-                .filter(product -> !known.computeIfAbsent(product.build().product(), p -> installed.versions(p).keySet()).contains(product.version())).distinct().count();
+        int brings = (int) inventory.reports().stream()
+                .flatMap(report -> report.products().stream())
+                .filter(product -> !known.computeIfAbsent(
+                                product.build().product(),
+                                p -> installed.versions(p).keySet())
+                        .contains(product.version()))
+                .distinct()
+                .count();
         if (brings == 0) {
             return Optional.empty();
         }
@@ -45,8 +52,11 @@ class NewProducts {
         }
         int all = broughtToday.getOrDefault(host, 0) + brings;
         if (all > MOST_A_DAY) {
-            return Optional.of(new Problem(host, "it names " + brings + " products or versions that no host has, more than the " + MOST_A_DAY
-                    + " that a host may bring by itself in a day; somebody must look at it and take it with 'Try again', or put it aside"));
+            return Optional.of(
+                    new Problem(
+                            host,
+                            "it names " + brings + " products or versions that no host has, more than the " + MOST_A_DAY
+                                    + " that a host may bring by itself in a day; somebody must look at it and take it with 'Try again', or put it aside"));
         }
         broughtToday.put(host, all);
         return Optional.empty();

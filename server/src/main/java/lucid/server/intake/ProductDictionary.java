@@ -18,8 +18,9 @@ import org.springframework.transaction.support.TransactionSynchronization;
 import org.springframework.transaction.support.TransactionSynchronizationManager;
 
 /**
- * Every version of a product that some host has or had, each with a small number of its own. A fleet has few of them on very many hosts: an
- * inventory is stored as the numbers of its versions, a byte or two each, and its products are the same objects as those of every other host.
+ * Every version of a product that some host has or had, each with a small number of its own. A fleet has few of them on
+ * very many hosts: an inventory is stored as the numbers of its versions, a byte or two each, and its products are the
+ * same objects as those of every other host.
  *
  * <p>Numbers are given only within {@link lucid.server.snapshot.SnapshotStore#write}, by one writer at a time.
  */
@@ -30,11 +31,15 @@ public class ProductDictionary {
     private final Map<InstalledProduct, Integer> numbers = new HashMap<>();
     /** By number; null where a number is free. */
     private final List<InstalledProduct> versions = new ArrayList<>();
+
     private final Deque<Integer> free = new ArrayDeque<>();
     /** Numbers that were asked for since somebody began to count which are used; null while nobody counts. */
     private BitSet asked;
 
-    /** True after a transaction that may not have been kept: what is stored is read again before the next number is given. */
+    /**
+     * True after a transaction that may not have been kept: what is stored is read again before the next number is
+     * given.
+     */
     private boolean doubtful;
 
     ProductDictionary(HostMapper mapper) {
@@ -52,7 +57,8 @@ public class ProductDictionary {
                 free.add(versions.size());
                 versions.add(null);
             }
-            versions.add(new InstalledProduct(new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
+            versions.add(new InstalledProduct(
+                    new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
             numbers.put(versions.get(row.number()), row.number());
         }
     }
@@ -124,7 +130,8 @@ public class ProductDictionary {
         if (doubtful) {
             read();
         }
-        int[] sorted = reported.stream().mapToInt(this::number).sorted().distinct().toArray();
+        int[] sorted =
+                reported.stream().mapToInt(this::number).sorted().distinct().toArray();
         byte[] content = write(sorted);
         return new Inventory(Arrays.stream(sorted).mapToObj(versions::get).toList(), content);
     }
@@ -136,7 +143,10 @@ public class ProductDictionary {
         return List.copyOf(products);
     }
 
-    /** Each number as its distance from the one before, seven bits a byte, the lowest first; the last byte of a distance has no high bit. */
+    /**
+     * Each number as its distance from the one before, seven bits a byte, the lowest first; the last byte of a distance
+     * has no high bit.
+     */
     static byte[] write(int[] sorted) {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream(sorted.length * 2);
         int before = 0;
@@ -165,7 +175,12 @@ public class ProductDictionary {
         if (known != null) {
             return known;
         }
-        mapper.addProduct(new HostMapper.ProductRow(number, product.build().product().purl(), product.build().distro(), product.build().arch(), product.version()));
+        mapper.addProduct(new HostMapper.ProductRow(
+                number,
+                product.build().product().purl(),
+                product.build().distro(),
+                product.build().arch(),
+                product.version()));
         doubtUnlessCommitted();
         return number;
     }

@@ -9,8 +9,9 @@ import org.springframework.stereotype.Component;
 import org.springframework.util.unit.DataSize;
 
 /**
- * How much of what was refused is kept, so that nobody fills the disk with it: of all senders together up to a quota of bytes, of a host three documents and the last
- * twenty lines on Intake. What is more goes, the oldest first; that it was refused, and why, stays for everybody but hosts.
+ * How much of what was refused is kept, so that nobody fills the disk with it: of all senders together up to a quota of
+ * bytes, of a host three documents and the last twenty lines on Intake. What is more goes, the oldest first; that it
+ * was refused, and why, stays for everybody but hosts.
  */
 @Component
 class RefusedQuota {
@@ -33,7 +34,9 @@ class RefusedQuota {
         long bytes = 0;
         for (DocumentMapper.OpenContent kept : documents.openContents()) {
             bytes += kept.bytes();
-            boolean tooManyOfHost = isHost && kept.sender().equals(sender.getName()) && ofSender.merge(kept.sender(), 1, Integer::sum) > MOST_CONTENTS_OF_A_HOST;
+            boolean tooManyOfHost = isHost
+                    && kept.sender().equals(sender.getName())
+                    && ofSender.merge(kept.sender(), 1, Integer::sum) > MOST_CONTENTS_OF_A_HOST;
             if (bytes > most || tooManyOfHost) {
                 documents.forgetContent(kept.number());
                 bytes -= kept.bytes();
@@ -41,10 +44,11 @@ class RefusedQuota {
         }
         if (isHost) {
             List<Long> lines = documents.refusedOf(sender.getName());
-            lines.subList(Math.min(MOST_LINES_OF_A_HOST, lines.size()), lines.size()).forEach(number -> {
-                documents.deleteProblems(number);
-                documents.delete(number);
-            });
+            lines.subList(Math.min(MOST_LINES_OF_A_HOST, lines.size()), lines.size())
+                    .forEach(number -> {
+                        documents.deleteProblems(number);
+                        documents.delete(number);
+                    });
         }
     }
 }

@@ -14,7 +14,9 @@ import lucid.formats.RefusedDocumentException;
 import lucid.formats.updateinfo.RepositoryFile;
 import lucid.server.intake.IntakeService.Incoming;
 
-/** Files that came together, of which one may be the index of a repository: it says which bytes the others must have. */
+/**
+ * Files that came together, of which one may be the index of a repository: it says which bytes the others must have.
+ */
 final class RepositoryBatch {
 
     private static final int LONGEST_INDEX = 1024 * 1024;
@@ -39,9 +41,17 @@ final class RepositoryBatch {
             if (index.content() instanceof Content.OfRepository repository) {
                 boolean complete = true;
                 for (RepositoryFile named : repository.files()) {
-                    List<Incoming> there = files.stream().filter(other -> other.name().endsWith(named.name())).toList();
-                    there.stream().filter(other -> !named.isThis(other.content()))
-                            .forEach(other -> problems.put(other, new Problem("", "its " + named.algorithm() + " is not the one that " + file.name() + " gives: it is not whole, or of another day")));
+                    List<Incoming> there = files.stream()
+                            .filter(other -> other.name().endsWith(named.name()))
+                            .toList();
+                    there.stream()
+                            .filter(other -> !named.isThis(other.content()))
+                            .forEach(other -> problems.put(
+                                    other,
+                                    new Problem(
+                                            "",
+                                            "its " + named.algorithm() + " is not the one that " + file.name()
+                                                    + " gives: it is not whole, or of another day")));
                     complete &= !there.isEmpty();
                 }
                 if (complete) {

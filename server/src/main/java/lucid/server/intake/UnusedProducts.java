@@ -10,8 +10,9 @@ import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
- * Forgets versions of products that no host has any more, nor had when it reported first, nor tried an update from: so that what was made up, or is long gone, does not
- * stay for ever. What is used is counted while others write; only the forgetting itself has its turn among the writers.
+ * Forgets versions of products that no host has any more, nor had when it reported first, nor tried an update from: so
+ * that what was made up, or is long gone, does not stay for ever. What is used is counted while others write; only the
+ * forgetting itself has its turn among the writers.
  */
 @Component
 class UnusedProducts {

@@ -55,7 +55,8 @@ class PopulationsController {
     private final RequestKeys keys;
     private final Clock clock;
 
-    PopulationsController(SnapshotStore store, PopulationsService service, LadderDocuments documents, RequestKeys keys, Clock clock) {
+    PopulationsController(
+            SnapshotStore store, PopulationsService service, LadderDocuments documents, RequestKeys keys, Clock clock) {
         this.store = store;
         this.service = service;
         this.documents = documents;
@@ -69,28 +70,68 @@ class PopulationsController {
     record RuleView(List<RuleLine> lines, Optional<Long> otherwiseDays) {}
 
     /** @param overlaps hosts that a population below it matches too */
-    record PopulationView(PopulationId id, String name, String condition, List<String> includes, List<String> excludes, int tier, String owner, List<String> protectedHosts, String timeZone,
-            Optional<String> supply, Optional<Long> checkInHours, RuleView rule, int hosts, int unknown, HostList overlaps) {}
+    record PopulationView(
+            PopulationId id,
+            String name,
+            String condition,
+            List<String> includes,
+            List<String> excludes,
+            int tier,
+            String owner,
+            List<String> protectedHosts,
+            String timeZone,
+            Optional<String> supply,
+            Optional<Long> checkInHours,
+            RuleView rule,
+            int hosts,
+            int unknown,
+            HostList overlaps) {}
 
     /**
      * @param version what a change of it must name in If-Match
      * @param traits those that a condition may name
      */
-    record LadderView(String version, List<PopulationView> populations, RuleView fleetRule, HostList inNoPopulation, List<TraitView> traits) {}
+    record LadderView(
+            String version,
+            List<PopulationView> populations,
+            RuleView fleetRule,
+            HostList inNoPopulation,
+            List<TraitView> traits) {}
 
     @GetMapping
     LadderView ladder(Authentication caller) {
         Fleet fleet = store.snapshot().fleet();
         Visibility visibility = Visibility.of(caller);
         RoaringBitmap unknown = fleet.unknownAt(clock.instant());
-        return new LadderView(PopulationsService.version(fleet.ladder()), fleet.ladder().populations().stream().filter(p -> visibility.sees(p.id())).map(p -> view(p, fleet, unknown)).toList(),
-                view(fleet.ladder().fleetRule()), HostList.of(fleet, visibility.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()), TraitView.all(fleet, visibility.seesAll()));
+        return new LadderView(
+                PopulationsService.version(fleet.ladder()),
+                fleet.ladder().populations().stream()
+                        .filter(p -> visibility.sees(p.id()))
+                        .map(p -> view(p, fleet, unknown))
+                        .toList(),
+                view(fleet.ladder().fleetRule()),
+                HostList.of(fleet, visibility.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()),
+                TraitView.all(fleet, visibility.seesAll()));
     }
 
     private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown) {
         RoaringBitmap members = fleet.members(p.id());
-        return new PopulationView(p.id(), p.name(), p.condition().toString(), sorted(p.includes()), sorted(p.excludes()), p.tier(), p.owner(), sorted(p.protectedHosts()), p.zone().getId(),
-                p.supply(), p.rhythm().map(Duration::toHours), view(p.rule()), members.getCardinality(), RoaringBitmap.andCardinality(members, unknown), overlaps(p, fleet));
+        return new PopulationView(
+                p.id(),
+                p.name(),
+                p.condition().toString(),
+                sorted(p.includes()),
+                sorted(p.excludes()),
+                p.tier(),
+                p.owner(),
+                sorted(p.protectedHosts()),
+                p.zone().getId(),
+                p.supply(),
+                p.rhythm().map(Duration::toHours),
+                view(p.rule()),
+                members.getCardinality(),
+                RoaringBitmap.andCardinality(members, unknown),
+                overlaps(p, fleet));
     }
 
     private static HostList overlaps(Population p, Fleet fleet) {
@@ -104,7 +145,13 @@ class PopulationsController {
     }
 
     private static RuleView view(StandingRule rule) {
-        return new RuleView(rule.lines().stream().map(l -> new RuleLine(l.kinds().stream().sorted().toList(), l.ratings().stream().sorted().toList(), l.offer().delay().map(Duration::toDays))).toList(),
+        return new RuleView(
+                rule.lines().stream()
+                        .map(l -> new RuleLine(
+                                l.kinds().stream().sorted().toList(),
+                                l.ratings().stream().sorted().toList(),
+                                l.offer().delay().map(Duration::toDays)))
+                        .toList(),
                 rule.otherwise().delay().map(Duration::toDays));
     }
 
@@ -130,7 +177,13 @@ class PopulationsController {
     /** Hosts that go from one population to another; none where it is no population. */
     record MoveView(Optional<String> from, Optional<String> to, HostList hosts) {}
 
-    record VerdictChangeView(DecisionNumber.OfVerdict number, VerdictType type, UpdateId update, String population, HostList gains, HostList loses) {}
+    record VerdictChangeView(
+            DecisionNumber.OfVerdict number,
+            VerdictType type,
+            UpdateId update,
+            String population,
+            HostList gains,
+            HostList loses) {}
 
     /** An exception goes with its hosts, wherever they belong. */
     record ExceptionKeptView(DecisionNumber.OfException number, Effect effect, String owner, HostList hosts) {}
@@ -142,8 +195,15 @@ class PopulationsController {
      *
      * @param version that it has, or would have
      */
-    record LadderChangeView(String version, List<PopulationCount> populations, HostList inNoPopulation, List<MoveView> moves, List<VerdictChangeView> verdicts, List<ExceptionKeptView> exceptions,
-            List<OfferChangeView> offers, List<String> warnings) {}
+    record LadderChangeView(
+            String version,
+            List<PopulationCount> populations,
+            HostList inNoPopulation,
+            List<MoveView> moves,
+            List<VerdictChangeView> verdicts,
+            List<ExceptionKeptView> exceptions,
+            List<OfferChangeView> offers,
+            List<String> warnings) {}
 
     /** What a ladder, as a document of the format populations-1, would change; nothing is kept. */
     @PostMapping("/preview")
@@ -159,18 +219,31 @@ class PopulationsController {
      * @param document number of the document on Intake that proposed it
      */
     @PutMapping
-    PopulationsService.SavedLadder save(@RequestBody String ladder, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, @RequestParam Optional<Long> document, Principal who) {
+    PopulationsService.SavedLadder save(
+            @RequestBody String ladder,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            @RequestParam Optional<Long> document,
+            Principal who) {
         return service.save(ladder, ifMatch, document, keys.of(key, who, "populations", ladder), who);
     }
 
-    /** What taking back the ladder of this document would do: the updates that would go to other hosts than now. Nothing is kept. */
+    /**
+     * What taking back the ladder of this document would do: the updates that would go to other hosts than now. Nothing
+     * is kept.
+     */
     @GetMapping("/versions/{number}/revocation")
     List<OpeningView> revocation(@PathVariable long number) {
         Snapshot snapshot = store.snapshot();
         HostList none = new HostList(0, List.of());
         return service.change(snapshot, service.before(number)).offers().stream()
-                .map(one -> new OpeningView(one.update().id(), one.update().title(), HostList.of(snapshot.fleet(), one.offered()), none, HostList.of(snapshot.fleet(), one.withheld()))).toList();
+                .map(one -> new OpeningView(
+                        one.update().id(),
+                        one.update().title(),
+                        HostList.of(snapshot.fleet(), one.offered()),
+                        none,
+                        HostList.of(snapshot.fleet(), one.withheld())))
+                .toList();
     }
 
     /** Puts the ladder before that of this document, the present one, in its place again. */
@@ -183,15 +256,50 @@ class PopulationsController {
     private static LadderChangeView view(LadderChange change, Snapshot snapshot, Ladder next) {
         Fleet fleet = snapshot.fleet();
         Fleet after = fleet.with(next);
-        return new LadderChangeView(PopulationsService.version(next),
-                next.populations().stream().map(p -> new PopulationCount(p.id(), p.name(), fleet.ladder().find(p.id()).map(same -> fleet.members(same.id()).getCardinality()),
-                        after.members(p.id()).getCardinality(), overlaps(p, after))).toList(),
+        return new LadderChangeView(
+                PopulationsService.version(next),
+                next.populations().stream()
+                        .map(p -> new PopulationCount(
+                                p.id(),
+                                p.name(),
+                                fleet.ladder().find(p.id()).map(same -> fleet.members(same.id())
+                                        .getCardinality()),
+                                after.members(p.id()).getCardinality(),
+                                overlaps(p, after)))
+                        .toList(),
                 HostList.of(fleet, after.inNoPopulation()),
-                change.moves().stream().map(m -> new MoveView(m.from().map(Population::name), m.to().map(Population::name), HostList.of(fleet, m.hosts()))).toList(),
-                change.verdicts().stream().map(v -> new VerdictChangeView(v.verdict().number(), v.verdict().type(), v.verdict().updateId(),
-                        fleet.ladder().find(v.verdict().populationId()).map(Population::name).orElse(v.verdict().populationId().value()), HostList.of(fleet, v.gains()), HostList.of(fleet, v.loses()))).toList(),
-                change.exceptions().stream().map(e -> new ExceptionKeptView(e.exception().number(), e.exception().effect(), e.exception().owner(), HostList.of(fleet, e.hosts()))).toList(),
-                change.offers().stream().map(o -> new OfferChangeView(o.update().id(), o.update().title(), HostList.of(fleet, o.offered()), HostList.of(fleet, o.withheld()))).toList(),
+                change.moves().stream()
+                        .map(m -> new MoveView(
+                                m.from().map(Population::name),
+                                m.to().map(Population::name),
+                                HostList.of(fleet, m.hosts())))
+                        .toList(),
+                change.verdicts().stream()
+                        .map(v -> new VerdictChangeView(
+                                v.verdict().number(),
+                                v.verdict().type(),
+                                v.verdict().updateId(),
+                                fleet.ladder()
+                                        .find(v.verdict().populationId())
+                                        .map(Population::name)
+                                        .orElse(v.verdict().populationId().value()),
+                                HostList.of(fleet, v.gains()),
+                                HostList.of(fleet, v.loses())))
+                        .toList(),
+                change.exceptions().stream()
+                        .map(e -> new ExceptionKeptView(
+                                e.exception().number(),
+                                e.exception().effect(),
+                                e.exception().owner(),
+                                HostList.of(fleet, e.hosts())))
+                        .toList(),
+                change.offers().stream()
+                        .map(o -> new OfferChangeView(
+                                o.update().id(),
+                                o.update().title(),
+                                HostList.of(fleet, o.offered()),
+                                HostList.of(fleet, o.withheld())))
+                        .toList(),
                 PopulationsService.warnings(next, after));
     }
 }

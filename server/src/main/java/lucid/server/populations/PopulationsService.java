@@ -58,7 +58,9 @@ class PopulationsService {
      */
     Ladder read(String document, Fleet fleet) {
         try {
-            if (!(Documents.read(document.getBytes(StandardCharsets.UTF_8), ReadingHints.none(clock.instant())).content() instanceof Content.OfPopulations populations)) {
+            if (!(Documents.read(document.getBytes(StandardCharsets.UTF_8), ReadingHints.none(clock.instant()))
+                            .content()
+                    instanceof Content.OfPopulations populations)) {
                 throw ProblemException.badField("format", "expected a document of the format populations-1");
             }
             requireKnownTypes(populations.ladder(), fleet);
@@ -87,7 +89,8 @@ class PopulationsService {
     static List<String> warnings(Ladder ladder, Fleet after) {
         List<String> warnings = new ArrayList<>();
         for (Population population : ladder.populations()) {
-            Stream.of(population.includes(), population.excludes(), population.protectedHosts()).flatMap(names -> names.stream().sorted())
+            Stream.of(population.includes(), population.excludes(), population.protectedHosts())
+                    .flatMap(names -> names.stream().sorted())
                     .filter(name -> after.host(name).isEmpty())
                     .forEach(name -> warnings.add(population.name() + " names " + name + ", which has not reported."));
             if (after.members(population.id()).isEmpty()) {
@@ -101,15 +104,26 @@ class PopulationsService {
      * @param ifMatch version of the ladder from which this one was made, or null
      * @param proposal number of the document on Intake that proposed it
      */
-    SavedLadder save(String document, String ifMatch, Optional<Long> proposal, Optional<RequestKey> request, Principal who) {
+    SavedLadder save(
+            String document, String ifMatch, Optional<Long> proposal, Optional<RequestKey> request, Principal who) {
         return store.writeOnce(request, 0, SavedLadder.class, snapshot -> {
             Ladder next = read(document, snapshot.fleet());
-            ETags.require(ifMatch, version(snapshot.fleet().ladder()), "somebody else changed the populations meanwhile; look at them again before you save");
+            ETags.require(
+                    ifMatch,
+                    version(snapshot.fleet().ladder()),
+                    "somebody else changed the populations meanwhile; look at them again before you save");
             LadderChange change = change(snapshot, next);
             long number = documents.keep(next, proposal, who);
-            store.record(AuditEntry.Kind.POPULATIONS, "", who, "Populations: " + sentence(snapshot.fleet().ladder(), next, change));
-            int moved = change.moves().stream().mapToInt(move -> move.hosts().getCardinality()).sum();
-            return new SnapshotStore.Change<>(snapshot.with(next), new SavedLadder(version(next), moved, "/api/populations/versions/" + number));
+            store.record(
+                    AuditEntry.Kind.POPULATIONS,
+                    "",
+                    who,
+                    "Populations: " + sentence(snapshot.fleet().ladder(), next, change));
+            int moved = change.moves().stream()
+                    .mapToInt(move -> move.hosts().getCardinality())
+                    .sum();
+            return new SnapshotStore.Change<>(
+                    snapshot.with(next), new SavedLadder(version(next), moved, "/api/populations/versions/" + number));
         });
     }
 
@@ -121,14 +135,22 @@ class PopulationsService {
 
     /** The ladder that held before that of this document, which must be the present one. */
     Ladder before(long document) {
-        return documents.before(document).orElseThrow(() -> new ProblemException(HttpStatus.CONFLICT, "number", "the populations were changed since; nothing was taken back"));
+        return documents
+                .before(document)
+                .orElseThrow(() -> new ProblemException(
+                        HttpStatus.CONFLICT, "number", "the populations were changed since; nothing was taken back"));
     }
 
     void takeBack(long document, Principal who) {
         store.write(snapshot -> {
             Ladder before = before(document);
             documents.keep(before, Optional.empty(), who);
-            store.record(AuditEntry.Kind.POPULATIONS, "", who, "Took back the change of populations: " + sentence(snapshot.fleet().ladder(), before, change(snapshot, before)));
+            store.record(
+                    AuditEntry.Kind.POPULATIONS,
+                    "",
+                    who,
+                    "Took back the change of populations: "
+                            + sentence(snapshot.fleet().ladder(), before, change(snapshot, before)));
             return new SnapshotStore.Change<>(snapshot.with(before), true);
         });
     }
@@ -137,7 +159,11 @@ class PopulationsService {
         List<String> parts = new ArrayList<>();
         named(next, before).ifPresent(names -> parts.add("added " + names));
         named(before, next).ifPresent(names -> parts.add("removed " + names));
-        String changed = next.populations().stream().filter(p -> before.find(p.id()).filter(other -> !other.equals(p)).isPresent()).map(Population::name).collect(Collectors.joining(", "));
+        String changed = next.populations().stream()
+                .filter(p ->
+                        before.find(p.id()).filter(other -> !other.equals(p)).isPresent())
+                .map(Population::name)
+                .collect(Collectors.joining(", "));
         if (!changed.isEmpty()) {
             parts.add("changed " + changed);
         }
@@ -148,13 +174,19 @@ class PopulationsService {
             parts.add("put in another order");
         }
         String moves = change.moves().stream()
-                .map(m -> m.hosts().getCardinality() + " from " + m.from().map(Population::name).orElse("none") + " to " + m.to().map(Population::name).orElse("none"))
+                .map(m -> m.hosts().getCardinality() + " from "
+                        + m.from().map(Population::name).orElse("none") + " to "
+                        + m.to().map(Population::name).orElse("none"))
                 .collect(Collectors.joining(", "));
         return String.join(", ", parts) + "; " + (moves.isEmpty() ? "no host moved." : "hosts moved: " + moves + ".");
     }
 
     /** Names of the populations that are in one ladder and not in the other. */
     private static Optional<String> named(Ladder in, Ladder notIn) {
-        return Optional.of(in.populations().stream().filter(p -> notIn.find(p.id()).isEmpty()).map(Population::name).collect(Collectors.joining(", "))).filter(names -> !names.isEmpty());
+        return Optional.of(in.populations().stream()
+                        .filter(p -> notIn.find(p.id()).isEmpty())
+                        .map(Population::name)
+                        .collect(Collectors.joining(", ")))
+                .filter(names -> !names.isEmpty());
     }
 }

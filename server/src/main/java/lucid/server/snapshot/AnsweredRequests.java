@@ -28,7 +28,8 @@ public class AnsweredRequests {
         @Select("select request, answer from answered_request where caller = #{caller} and id = #{id}")
         Optional<Row> find(@Param("caller") String caller, @Param("id") String id);
 
-        @Insert("insert into answered_request (caller, id, request, answer, answered) values (#{key.caller}, #{key.id}, #{key.digest}, #{answer}, #{at})")
+        @Insert(
+                "insert into answered_request (caller, id, request, answer, answered) values (#{key.caller}, #{key.id}, #{key.digest}, #{answer}, #{at})")
         void add(@Param("key") RequestKey key, @Param("answer") String answer, @Param("at") Instant at);
 
         @Delete("delete from answered_request where answered < #{before}")

@@ -17,9 +17,10 @@ import org.springframework.stereotype.Component;
 import org.springframework.transaction.TransactionException;
 
 /**
- * Room on the disk of the data folder. Writing stops a little before the disk is full, while the database can still finish what it has begun;
- * it goes on by itself when there is room again. Should the disk run full in the middle of a write all the same, the database gives itself up
- * without having kept any of it: then its connections are thrown away, and it is opened anew with the next.
+ * Room on the disk of the data folder. Writing stops a little before the disk is full, while the database can still
+ * finish what it has begun; it goes on by itself when there is room again. Should the disk run full in the middle of a
+ * write all the same, the database gives itself up without having kept any of it: then its connections are thrown away,
+ * and it is opened anew with the next.
  */
 @Component
 public class Disk {
@@ -29,7 +30,10 @@ public class Disk {
     /** Bytes that must stay free: many times what a verdict or a report takes, and little to lose on a small disk. */
     private static final long RESERVE = 8 * 1024 * 1024;
 
-    /** How much the database may write at the most for one byte of a document: its own copy, its index of it, and the rewriting of both. */
+    /**
+     * How much the database may write at the most for one byte of a document: its own copy, its index of it, and the
+     * rewriting of both.
+     */
     private static final int WRITTEN_PER_BYTE = 4;
 
     private final Path data;
@@ -55,13 +59,20 @@ public class Disk {
      */
     public void requireRoom(long bytes) {
         if (readOnly) {
-            throw new ProblemException(HttpStatus.INSUFFICIENT_STORAGE, "", "The disk was full when the server started, so it only reads. Nothing of this was kept. Make room and start the server again.");
+            throw new ProblemException(
+                    HttpStatus.INSUFFICIENT_STORAGE,
+                    "",
+                    "The disk was full when the server started, so it only reads. Nothing of this was kept. Make room and start the server again.");
         }
         long free = free();
         boolean isShort = free < RESERVE;
         if (isShort != wasShort) {
             wasShort = isShort;
-            LOG.warn(isShort ? "The disk of {} is full: nothing is written until there is room" : "There is room on the disk of {} again: writing goes on", data);
+            LOG.warn(
+                    isShort
+                            ? "The disk of {} is full: nothing is written until there is room"
+                            : "There is room on the disk of {} again: writing goes on",
+                    data);
         }
         if (free < RESERVE + bytes * WRITTEN_PER_BYTE) {
             throw full();
@@ -70,8 +81,13 @@ public class Disk {
 
     /** Why nothing is written now, if so; in words for everybody who works with the server. */
     public Optional<String> refusal() {
-        return readOnly ? Optional.of("The server only reads: its disk was full when it started. An administrator makes room and starts it again.")
-                : free() < RESERVE ? Optional.of("The server's disk is full: nothing is kept until an administrator has made room.") : Optional.empty();
+        return readOnly
+                ? Optional.of(
+                        "The server only reads: its disk was full when it started. An administrator makes room and starts it again.")
+                : free() < RESERVE
+                        ? Optional.of(
+                                "The server's disk is full: nothing is kept until an administrator has made room.")
+                        : Optional.empty();
     }
 
     /** @throws ProblemException 507 if there is no room for files of so many bytes beside the database */
@@ -104,10 +120,15 @@ public class Disk {
 
     /** True for a failure of the database itself, false for what a change refuses. */
     private static boolean isFault(RuntimeException e) {
-        return e instanceof DataAccessResourceFailureException || e instanceof UncategorizedDataAccessException || e instanceof TransactionException;
+        return e instanceof DataAccessResourceFailureException
+                || e instanceof UncategorizedDataAccessException
+                || e instanceof TransactionException;
     }
 
     private static ProblemException full() {
-        return new ProblemException(HttpStatus.INSUFFICIENT_STORAGE, "", "The server's disk is full. Nothing of this was kept; what was there before can be read. Send it again when there is room.");
+        return new ProblemException(
+                HttpStatus.INSUFFICIENT_STORAGE,
+                "",
+                "The server's disk is full. Nothing of this was kept; what was there before can be read. Send it again when there is room.");
     }
 }

@@ -9,7 +9,9 @@ import lucid.server.web.ProblemException;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Reads the header {@code Idempotency-Key}, by which a request that is sent again after a broken connection is known. */
+/**
+ * Reads the header {@code Idempotency-Key}, by which a request that is sent again after a broken connection is known.
+ */
 @Component
 public class RequestKeys {
 
@@ -33,6 +35,9 @@ public class RequestKeys {
         if (header.isBlank() || header.length() > LONGEST) {
             throw ProblemException.badField("Idempotency-Key", "a key has 1 to " + LONGEST + " characters");
         }
-        return Optional.of(new RequestKey(AuditLog.nameOf(who), header + " " + part, Digests.sha256(json.writeValueAsString(request).getBytes(StandardCharsets.UTF_8))));
+        return Optional.of(new RequestKey(
+                AuditLog.nameOf(who),
+                header + " " + part,
+                Digests.sha256(json.writeValueAsString(request).getBytes(StandardCharsets.UTF_8))));
     }
 }

@@ -33,8 +33,8 @@ import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Everything that is known, at one moment, and never changing: readers compute on the snapshot that they took while the one writer
- * makes the next.
+ * Everything that is known, at one moment, and never changing: readers compute on the snapshot that they took while the
+ * one writer makes the next.
  *
  * @param advisories by identifier of the update, at most one of each source
  * @param told traits that a table tells, by the name of the host
@@ -48,11 +48,18 @@ public record Snapshot(
         Weights weights,
         Decisions decisions) {
 
-    public static final Snapshot EMPTY = new Snapshot(Map.of(), Map.of(), Map.of(),
-            new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE), Evidence.NONE, Weights.USUAL, Decisions.NONE);
+    public static final Snapshot EMPTY = new Snapshot(
+            Map.of(),
+            Map.of(),
+            Map.of(),
+            new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE),
+            Evidence.NONE,
+            Weights.USUAL,
+            Decisions.NONE);
 
     /**
-     * With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then nothing changes.
+     * With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then
+     * nothing changes.
      *
      * @param readAt when the advisory of an update, by its identifier, was read
      */
@@ -64,21 +71,28 @@ public record Snapshot(
             ofUpdate.add(advisory);
             next.put(advisory.id(), List.copyOf(ofUpdate));
         }
-        return new Snapshot(next, notices, told, carriages, evidence, weights, decisions).joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
+        return new Snapshot(next, notices, told, carriages, evidence, weights, decisions)
+                .joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
     }
 
     /** With the notice of an update; the join may refuse, and then nothing changes. */
     public Snapshot withNotice(UpdateNotice notice, Instant readAt) {
         Map<UpdateId, UpdateNotice> next = new HashMap<>(notices);
         next.put(notice.id(), notice);
-        return new Snapshot(advisories, next, told, carriages, evidence, weights, decisions).joined(List.of(notice.id()), id -> readAt);
+        return new Snapshot(advisories, next, told, carriages, evidence, weights, decisions)
+                .joined(List.of(notice.id()), id -> readAt);
     }
 
     private Snapshot joined(List<UpdateId> ids, Function<UpdateId, Instant> readAt) {
         List<Update> updates = ids.stream()
-                .map(id -> Update.join(advisories.getOrDefault(id, List.of()), Optional.ofNullable(notices.get(id)), catalogue().update(id), readAt.apply(id)))
+                .map(id -> Update.join(
+                        advisories.getOrDefault(id, List.of()),
+                        Optional.ofNullable(notices.get(id)),
+                        catalogue().update(id),
+                        readAt.apply(id)))
                 .toList();
-        return with(new Carriages(catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
+        return with(new Carriages(
+                catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
     }
 
     /** With other hosts retired than before: what they have counts nowhere, until they are back. */
@@ -95,22 +109,38 @@ public record Snapshot(
             if (before.filter(known -> fleet().isRetired(known.number())).isPresent()) {
                 continue;
             }
-            installed.add(new CarrierIndex.Change(host.number(), before.map(Host::products).orElse(List.of()), host.products()));
+            installed.add(new CarrierIndex.Change(
+                    host.number(), before.map(Host::products).orElse(List.of()), host.products()));
             List<InstalledProduct> ran = before.map(Host::running).orElse(List.of());
             if (!ran.equals(host.running())) {
                 running.add(new CarrierIndex.Change(host.number(), ran, host.running()));
             }
         }
-        return with(new Carriages(catalogue(), fleet().with(hosts), carriages.installed().with(installed), carriages.running().with(running), carriages.outcomes()));
+        return with(new Carriages(
+                catalogue(),
+                fleet().with(hosts),
+                carriages.installed().with(installed),
+                carriages.running().with(running),
+                carriages.outcomes()));
     }
 
     /** With the hosts of a snapshot that was made beside this one, which knows none yet. */
     Snapshot withHostsOf(Snapshot other) {
-        return with(new Carriages(catalogue(), other.fleet().with(fleet().ladder()), other.carriages.installed(), other.carriages.running(), carriages.outcomes()));
+        return with(new Carriages(
+                catalogue(),
+                other.fleet().with(fleet().ladder()),
+                other.carriages.installed(),
+                other.carriages.running(),
+                carriages.outcomes()));
     }
 
     public Snapshot withOutcomes(Collection<Outcome> outcomes) {
-        return with(new Carriages(catalogue(), fleet(), carriages.installed(), carriages.running(), carriages.outcomes().with(outcomes)));
+        return with(new Carriages(
+                catalogue(),
+                fleet(),
+                carriages.installed(),
+                carriages.running(),
+                carriages.outcomes().with(outcomes)));
     }
 
     /** With traits that a table tells of hosts, whether or not these have reported yet. */
@@ -121,7 +151,8 @@ public record Snapshot(
     }
 
     public Snapshot with(Ladder ladder) {
-        return with(new Carriages(catalogue(), fleet().with(ladder), carriages.installed(), carriages.running(), carriages.outcomes()));
+        return with(new Carriages(
+                catalogue(), fleet().with(ladder), carriages.installed(), carriages.running(), carriages.outcomes()));
     }
 
     private Snapshot with(Carriages next) {
@@ -142,7 +173,13 @@ public record Snapshot(
 
     /** With a day's exploit probabilities. */
     public Snapshot with(ExploitScores scores) {
-        return with(evidence.with(scores, catalogue().updates().stream().flatMap(u -> u.vulnerabilities().stream()).map(Vulnerability::id).distinct().toList()));
+        return with(evidence.with(
+                scores,
+                catalogue().updates().stream()
+                        .flatMap(u -> u.vulnerabilities().stream())
+                        .map(Vulnerability::id)
+                        .distinct()
+                        .toList()));
     }
 
     public Fleet fleet() {

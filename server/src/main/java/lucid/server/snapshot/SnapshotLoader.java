@@ -46,7 +46,15 @@ class SnapshotLoader {
     private final ExceptionMapper exceptions;
     private final AcknowledgementMapper answers;
 
-    SnapshotLoader(DocumentMapper documents, HostMapper hosts, ProductDictionary dictionary, EvidenceIntake evidence, StoredWeights weights, VerdictMapper verdicts, ExceptionMapper exceptions, AcknowledgementMapper answers) {
+    SnapshotLoader(
+            DocumentMapper documents,
+            HostMapper hosts,
+            ProductDictionary dictionary,
+            EvidenceIntake evidence,
+            StoredWeights weights,
+            VerdictMapper verdicts,
+            ExceptionMapper exceptions,
+            AcknowledgementMapper answers) {
         this.documents = documents;
         this.hosts = hosts;
         this.dictionary = dictionary;
@@ -58,32 +66,45 @@ class SnapshotLoader {
     }
 
     /**
-     * Documents are played again in the order in which they were taken, since each revision of an update builds on the one before. Advisories in a row
-     * are joined together, until one is a revision of another. What hosts have is read meanwhile: both take about as long.
+     * Documents are played again in the order in which they were taken, since each revision of an update builds on the
+     * one before. Advisories in a row are joined together, until one is a revision of another. What hosts have is read
+     * meanwhile: both take about as long.
      */
     Snapshot fromStorage() {
         Map<String, Map<String, Trait>> told = importedTraits();
-        CompletableFuture<Snapshot> withHosts = CompletableFuture.supplyAsync(() -> Snapshot.EMPTY.withHosts(storedHosts(told)));
+        CompletableFuture<Snapshot> withHosts =
+                CompletableFuture.supplyAsync(() -> Snapshot.EMPTY.withHosts(storedHosts(told)));
         Snapshot withDocuments = withDocuments();
-        return withDocuments.with(evidence.since(withDocuments.evidence())).withImportedTraits(told).withHostsOf(withHosts.join()).withOutcomes(hosts.outcomes(dictionary)).withRetired(retired()).with(decisions());
+        return withDocuments
+                .with(evidence.since(withDocuments.evidence()))
+                .withImportedTraits(told)
+                .withHostsOf(withHosts.join())
+                .withOutcomes(hosts.outcomes(dictionary))
+                .withRetired(retired())
+                .with(decisions());
     }
 
     private Snapshot withDocuments() {
         Map<Long, Set<UpdateId>> parts = documents.parts().stream()
-                .collect(Collectors.groupingBy(DocumentMapper.Part::document, Collectors.mapping(part -> new UpdateId(part.subject()), Collectors.toSet())));
+                .collect(Collectors.groupingBy(
+                        DocumentMapper.Part::document,
+                        Collectors.mapping(part -> new UpdateId(part.subject()), Collectors.toSet())));
         Snapshot snapshot = Snapshot.EMPTY.with(evidence.stored()).with(weights.stored());
         Map<UpdateId, Advisory> row = new LinkedHashMap<>();
         Map<UpdateId, Instant> readAt = new HashMap<>();
         for (DocumentMapper.Taken taken : documents.taken()) {
             Content content;
             try {
-                content = Documents.read(documents.content(taken.number()).get(0), taken.hints()).content();
+                content = Documents.read(documents.content(taken.number()).get(0), taken.hints())
+                        .content();
             } catch (RefusedDocumentException e) {
                 // An earlier version read what this one does not; the document is still kept.
                 LOG.warn("Document {} was taken once and does not count any more: {}", taken.number(), e.getMessage());
                 continue;
             }
-            List<Advisory> counted = content instanceof Content.OfAdvisories advisories ? counted(advisories, parts.getOrDefault(taken.number(), Set.of())) : List.of();
+            List<Advisory> counted = content instanceof Content.OfAdvisories advisories
+                    ? counted(advisories, parts.getOrDefault(taken.number(), Set.of()))
+                    : List.of();
             if (counted.isEmpty() || counted.stream().anyMatch(advisory -> row.containsKey(advisory.id()))) {
                 snapshot = snapshot.withAdvisories(row.values(), readAt::get);
                 row.clear();
@@ -104,7 +125,9 @@ class SnapshotLoader {
     }
 
     private static List<Advisory> counted(Content.OfAdvisories advisories, Set<UpdateId> ids) {
-        return advisories.advisories().stream().filter(advisory -> ids.contains(advisory.id())).toList();
+        return advisories.advisories().stream()
+                .filter(advisory -> ids.contains(advisory.id()))
+                .toList();
     }
 
     private RoaringBitmap retired() {
@@ -121,7 +144,9 @@ class SnapshotLoader {
 
     private List<Host> storedHosts(Map<String, Map<String, Trait>> told) {
         List<Host> all = new ArrayList<>();
-        hosts.all().forEach(row -> all.add(row.host(dictionary.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
+        hosts.all()
+                .forEach(row -> all.add(
+                        row.host(dictionary.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
         return all;
     }
 

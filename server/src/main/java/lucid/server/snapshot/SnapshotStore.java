@@ -14,8 +14,9 @@ import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /**
- * The current snapshot, and the only way to change it. A change is written to the database and the record in one transaction; only
- * after its commit does the next snapshot take the place of the last. One writer at a time; readers never wait.
+ * The current snapshot, and the only way to change it. A change is written to the database and the record in one
+ * transaction; only after its commit does the next snapshot take the place of the last. One writer at a time; readers
+ * never wait.
  */
 @Component
 public class SnapshotStore {
@@ -36,7 +37,13 @@ public class SnapshotStore {
     private final ApplicationEventPublisher events;
     private volatile Snapshot current;
 
-    SnapshotStore(TransactionTemplate transaction, AuditLog record, Disk disk, AnsweredRequests answered, ApplicationEventPublisher events, SnapshotLoader loader) {
+    SnapshotStore(
+            TransactionTemplate transaction,
+            AuditLog record,
+            Disk disk,
+            AnsweredRequests answered,
+            ApplicationEventPublisher events,
+            SnapshotLoader loader) {
         this.transaction = transaction;
         this.record = record;
         this.disk = disk;
@@ -96,7 +103,8 @@ public class SnapshotStore {
      * @param bytes length of a document that is to be kept, else 0
      * @throws lucid.server.web.ProblemException 422 if the key was used for another request
      */
-    public <T> T writeOnce(Optional<RequestKey> request, long bytes, Class<T> type, Function<Snapshot, Change<T>> change) {
+    public <T> T writeOnce(
+            Optional<RequestKey> request, long bytes, Class<T> type, Function<Snapshot, Change<T>> change) {
         if (request.isEmpty()) {
             return write(bytes, change);
         }

@@ -28,11 +28,14 @@ import java.util.Optional;
 import lucid.server.UsageException;
 
 /**
- * Number and hash of the last entry of the record, and how many writes there were, kept beside the database. A damaged database can fall back to an older state of itself in which the chain of
- * hashes is whole; only something that stands elsewhere shows that there was more. The file is signed (Ed25519, RFC 8032) with a key of the instance, so that it
- * is not altered by accident or by who lacks the key; who has the whole folder can make both anew, against which helps a copy of the head elsewhere.
+ * Number and hash of the last entry of the record, and how many writes there were, kept beside the database. A damaged
+ * database can fall back to an older state of itself in which the chain of hashes is whole; only something that stands
+ * elsewhere shows that there was more. The file is signed (Ed25519, RFC 8032) with a key of the instance, so that it is
+ * not altered by accident or by who lacks the key; who has the whole folder can make both anew, against which helps a
+ * copy of the head elsewhere.
  *
- * <p>It is written after each commit, also of one that makes no entry, as the reports of hosts: a kill between the two leaves a head that is behind, which is no loss.
+ * <p>It is written after each commit, also of one that makes no entry, as the reports of hosts: a kill between the two
+ * leaves a head that is behind, which is no loss.
  */
 public final class AuditHead {
 
@@ -50,7 +53,8 @@ public final class AuditHead {
 
     /**
      * @param number of the entry, from 1; 0 before the first
-     * @param writes committed so far, as the database counts them under {@link Settings#WRITES}; 0 where that is not known
+     * @param writes committed so far, as the database counts them under {@link Settings#WRITES}; 0 where that is not
+     *     known
      */
     public record Head(long number, String hash, long writes) {
         String signed() {
@@ -68,9 +72,13 @@ public final class AuditHead {
             if (!Files.exists(file)) {
                 writePrivately(file, "");
             }
-            // In one write, of one length, within one block: a kill leaves the one before or this one. The disk gets it when it gets the database's.
+            // In one write, of one length, within one block: a kill leaves the one before or this one. The disk gets it
+            // when it gets the database's.
             try (FileChannel channel = FileChannel.open(file, StandardOpenOption.WRITE)) {
-                channel.write(StandardCharsets.US_ASCII.encode(head.signed() + Base64.getEncoder().encodeToString(signature.sign()) + "\n"), 0);
+                channel.write(
+                        StandardCharsets.US_ASCII.encode(
+                                head.signed() + Base64.getEncoder().encodeToString(signature.sign()) + "\n"),
+                        0);
             }
         } catch (GeneralSecurityException e) {
             throw new IllegalStateException(e);
@@ -90,7 +98,8 @@ public final class AuditHead {
         try {
             // One of an older version did not count writes.
             boolean counted = lines.size() > 3;
-            Head head = new Head(Long.parseLong(lines.get(0)), lines.get(1), counted ? Long.parseLong(lines.get(2)) : 0);
+            Head head =
+                    new Head(Long.parseLong(lines.get(0)), lines.get(1), counted ? Long.parseLong(lines.get(2)) : 0);
             String signed = String.join("\n", lines.subList(0, lines.size() - 1)) + "\n";
             Signature signature = Signature.getInstance(ALGORITHM);
             signature.initVerify(key().getPublic());
@@ -105,8 +114,10 @@ public final class AuditHead {
     }
 
     private UsageException altered(Exception e) {
-        UsageException altered = new UsageException("the file " + folder.resolve(FILE) + ", which says how far the record goes, was altered or is damaged. Restore a backup into a new folder, "
-                + "or remove the file if you know why it changed: then the record is taken as it stands in the database");
+        UsageException altered = new UsageException(
+                "the file " + folder.resolve(FILE)
+                        + ", which says how far the record goes, was altered or is damaged. Restore a backup into a new folder, "
+                        + "or remove the file if you know why it changed: then the record is taken as it stands in the database");
         altered.initCause(e);
         return altered;
     }
@@ -125,21 +136,30 @@ public final class AuditHead {
             }
             Head head = kept.get();
             if (last < head.number()) {
-                return Optional.of("the record ends at " + last + ", " + head.number() + " were written: the database has fallen back to an older state, and everything else that was stored since is missing too");
+                return Optional.of(
+                        "the record ends at " + last + ", " + head.number()
+                                + " were written: the database has fallen back to an older state, and everything else that was stored since is missing too");
             }
-            if (head.number() > 0 && hash(database, head.number()).filter(head.hash()::equals).isEmpty()) {
-                return Optional.of("entry " + head.number() + " of the record is not the one that was written: its hash is another");
+            if (head.number() > 0
+                    && hash(database, head.number()).filter(head.hash()::equals).isEmpty()) {
+                return Optional.of("entry " + head.number()
+                        + " of the record is not the one that was written: its hash is another");
             }
             long writes = head.writes() > 0 ? writes(database) : 0;
-            return writes >= head.writes() ? Optional.empty()
-                    : Optional.of("the last " + (head.writes() - writes) + " of " + head.writes() + " writes are missing, such as reports of hosts: the database has fallen back to an older state");
+            return writes >= head.writes()
+                    ? Optional.empty()
+                    : Optional.of(
+                            "the last " + (head.writes() - writes) + " of " + head.writes()
+                                    + " writes are missing, such as reports of hosts: the database has fallen back to an older state");
         } catch (SQLException e) {
             throw SchemaUpgrade.damaged(of, e);
         }
     }
 
     private static long number(Connection database) throws SQLException {
-        try (PreparedStatement statement = database.prepareStatement("select coalesce(max(number), 0) from record_entry"); ResultSet row = statement.executeQuery()) {
+        try (PreparedStatement statement =
+                        database.prepareStatement("select coalesce(max(number), 0) from record_entry");
+                ResultSet row = statement.executeQuery()) {
             row.next();
             return row.getLong(1);
         }
@@ -156,7 +176,8 @@ public final class AuditHead {
     }
 
     private static Optional<String> hash(Connection database, long number) throws SQLException {
-        try (PreparedStatement statement = database.prepareStatement("select hash from record_entry where number = ?")) {
+        try (PreparedStatement statement =
+                database.prepareStatement("select hash from record_entry where number = ?")) {
             statement.setLong(1, number);
             try (ResultSet row = statement.executeQuery()) {
                 return row.next() ? Optional.ofNullable(row.getString(1)) : Optional.empty();
@@ -177,21 +198,30 @@ public final class AuditHead {
         KeyFactory factory = KeyFactory.getInstance(ALGORITHM);
         if (Files.exists(file)) {
             List<String> lines = Files.readAllLines(file);
-            PrivateKey secret = factory.generatePrivate(new PKCS8EncodedKeySpec(Base64.getDecoder().decode(lines.get(0))));
-            PublicKey open = factory.generatePublic(new X509EncodedKeySpec(Base64.getDecoder().decode(lines.get(1))));
+            PrivateKey secret = factory.generatePrivate(
+                    new PKCS8EncodedKeySpec(Base64.getDecoder().decode(lines.get(0))));
+            PublicKey open = factory.generatePublic(
+                    new X509EncodedKeySpec(Base64.getDecoder().decode(lines.get(1))));
             return new KeyPair(open, secret);
         }
         KeyPair made = KeyPairGenerator.getInstance(ALGORITHM).generateKeyPair();
         Path part = folder.resolve(KEY + ".part");
-        writePrivately(part, Base64.getEncoder().encodeToString(made.getPrivate().getEncoded()) + "\n" + Base64.getEncoder().encodeToString(made.getPublic().getEncoded()) + "\n");
+        writePrivately(
+                part,
+                Base64.getEncoder().encodeToString(made.getPrivate().getEncoded()) + "\n"
+                        + Base64.getEncoder().encodeToString(made.getPublic().getEncoded()) + "\n");
         DataFolder.replace(part, file);
         return made;
     }
 
     private static void writePrivately(Path file, String text) throws IOException {
         Files.deleteIfExists(file);
-        FileAttribute<?>[] attributes = file.getFileSystem().supportedFileAttributeViews().contains("posix")
-                ? new FileAttribute<?>[] {PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"))} : new FileAttribute<?>[0];
+        FileAttribute<?>[] attributes =
+                file.getFileSystem().supportedFileAttributeViews().contains("posix")
+                        ? new FileAttribute<?>[] {
+                            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"))
+                        }
+                        : new FileAttribute<?>[0];
         Files.createFile(file, attributes);
         Files.writeString(file, text);
     }

@@ -16,9 +16,9 @@ import lucid.server.UsageException;
 import org.flywaydb.core.api.migration.JavaMigration;
 
 /**
- * The folder in which an instance keeps everything. Before a server starts on it, it is made its owner's alone, what a kill left behind is cleared away, the
- * schema is brought up to date on a copy, and the record is compared with what is written of it beside the database: a folder that lost something is not
- * started as if nothing had happened.
+ * The folder in which an instance keeps everything. Before a server starts on it, it is made its owner's alone, what a
+ * kill left behind is cleared away, the schema is brought up to date on a copy, and the record is compared with what is
+ * written of it beside the database: a folder that lost something is not started as if nothing had happened.
  */
 public final class DataFolder {
 
@@ -27,6 +27,7 @@ public final class DataFolder {
     private static final String DEMO = "demo";
     /** Files of ours, by their names: whoever names a folder with others in it keeps those as they are. */
     private static final String OWN = "{lucid.*,record-*,in-use,demo,address,*-token,damage.log}";
+
     private static final String HALF = "{lucid*,record-*,address,*-token,backup*}.part*";
     /** Bytes below which the database is opened for reading only. */
     private static final long LEAST_ROOM = 1024 * 1024;
@@ -62,7 +63,8 @@ public final class DataFolder {
     public boolean lock() {
         try {
             Files.createDirectories(path);
-            lock = FileChannel.open(path.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE).tryLock();
+            lock = FileChannel.open(path.resolve("in-use"), StandardOpenOption.CREATE, StandardOpenOption.WRITE)
+                    .tryLock();
             return lock != null;
         } catch (OverlappingFileLockException e) {
             return false;
@@ -97,7 +99,9 @@ public final class DataFolder {
             new SchemaUpgrade(this, migrations).run(readOnly);
             Optional<String> loss = new AuditHead(path).loss(this);
             if (loss.isPresent() && !acceptLoss) {
-                throw new UsageException(loss.get() + ". Restore a backup into a new folder with './lucid restore FILE --data FOLDER'; --accept-loss starts with what is left");
+                throw new UsageException(
+                        loss.get()
+                                + ". Restore a backup into a new folder with './lucid restore FILE --data FOLDER'; --accept-loss starts with what is left");
             }
             makePrivate();
             return new Prepared(readOnly, loss);
@@ -106,16 +110,20 @@ public final class DataFolder {
         }
     }
 
-    /** The demo's passwords stand in the README, so its users must never come upon real data, nor the other way round. */
+    /**
+     * The demo's passwords stand in the README, so its users must never come upon real data, nor the other way round.
+     */
     private void requireSameKind(boolean demo) throws IOException {
         boolean isDemo = Files.exists(path.resolve(DEMO));
         if (demo && !isDemo) {
             if (hasDatabase()) {
-                throw new UsageException("the data folder " + path + " is not a demo's; --demo would let its well-known users in. Choose another with --data");
+                throw new UsageException("the data folder " + path
+                        + " is not a demo's; --demo would let its well-known users in. Choose another with --data");
             }
             Files.createFile(path.resolve(DEMO));
         } else if (!demo && isDemo) {
-            throw new UsageException("the data folder " + path + " is a demo's, whose passwords everybody knows. Choose another with --data");
+            throw new UsageException("the data folder " + path
+                    + " is a demo's, whose passwords everybody knows. Choose another with --data");
         }
     }
 
@@ -160,8 +168,12 @@ public final class DataFolder {
         boolean there = hasDatabase() && Files.size(database()) > 0;
         Optional<AuditHead.Head> head = new AuditHead(path).read();
         if (!there && (head.isPresent() || hasDatabase())) {
-            throw new UsageException("the data folder " + path + " held " + head.map(h -> h.number() + " entries of the record").orElse("a database") + ", but its database "
-                    + (hasDatabase() ? "is empty" : "is gone") + ". Nothing was changed. Restore a backup into a new folder with './lucid restore FILE --data FOLDER'");
+            throw new UsageException(
+                    "the data folder " + path + " held "
+                            + head.map(h -> h.number() + " entries of the record")
+                                    .orElse("a database") + ", but its database "
+                            + (hasDatabase() ? "is empty" : "is gone")
+                            + ". Nothing was changed. Restore a backup into a new folder with './lucid restore FILE --data FOLDER'");
         }
     }
 

@@ -21,8 +21,9 @@ import org.flywaydb.core.api.logging.LogCreator;
 import org.flywaydb.core.api.migration.JavaMigration;
 
 /**
- * Brings the schema up to date. Changes of tables cannot be undone in this database, so they are made on a copy, which takes the place of the old file when
- * it is whole: killed at any moment, the folder holds the one or the other, and the next start begins anew. A new instance is made the same way.
+ * Brings the schema up to date. Changes of tables cannot be undone in this database, so they are made on a copy, which
+ * takes the place of the old file when it is whole: killed at any moment, the folder holds the one or the other, and
+ * the next start begins anew. A new instance is made the same way.
  */
 final class SchemaUpgrade {
 
@@ -43,7 +44,8 @@ final class SchemaUpgrade {
             return;
         }
         if (readOnly) {
-            throw new UsageException("the data of " + folder.path() + " must be brought up to date, for which the disk has no room; make some and start again");
+            throw new UsageException("the data of " + folder.path()
+                    + " must be brought up to date, for which the disk has no room; make some and start again");
         }
         Path copy = folder.path().resolve(COPY + ".mv.db");
         Files.deleteIfExists(copy);
@@ -63,14 +65,16 @@ final class SchemaUpgrade {
             }
         } catch (SQLException | FlywayException e) {
             Files.deleteIfExists(copy);
-            throw new UsageException("the data of " + folder.path() + " could not be brought up to date (" + firstLine(e) + "). It is as it was; start the version that wrote it");
+            throw new UsageException("the data of " + folder.path() + " could not be brought up to date ("
+                    + firstLine(e) + "). It is as it was; start the version that wrote it");
         }
         DataFolder.replace(copy, folder.database());
     }
 
     private void requireRoom(long bytes) throws IOException {
         if (Files.getFileStore(folder.path()).getUsableSpace() < bytes + bytes / 4) {
-            throw new UsageException("the data of " + folder.path() + " must be brought up to date on a copy, for which the disk has no room (" + bytes / 1024 / 1024
+            throw new UsageException("the data of " + folder.path()
+                    + " must be brought up to date on a copy, for which the disk has no room (" + bytes / 1024 / 1024
                     + " MB and a quarter more); make some and start again");
         }
     }
@@ -82,12 +86,20 @@ final class SchemaUpgrade {
         try (Connection held = DriverManager.getConnection(url, "lucid", "")) {
             MigrationInfo[] all = flyway(url).info().all();
             if (any(all, MigrationState.FAILED)) {
-                throw new UsageException("the data of " + folder.path() + " was left half changed when an older version was stopped while it brought it up to date. "
-                        + "Restore the backup that was taken before into a new folder with './lucid restore FILE --data FOLDER'");
+                throw new UsageException(
+                        "the data of " + folder.path()
+                                + " was left half changed when an older version was stopped while it brought it up to date. "
+                                + "Restore the backup that was taken before into a new folder with './lucid restore FILE --data FOLDER'");
             }
-            boolean foreign = any(all, MigrationState.FUTURE_SUCCESS) || any(all, MigrationState.MISSING_SUCCESS) || any(all, MigrationState.FUTURE_FAILED);
-            if (foreign || Arrays.stream(all).anyMatch(info -> info.getState() != MigrationState.PENDING && !info.isChecksumMatching())) {
-                throw new UsageException("the data of " + folder.path() + " was written by a newer version of Lucid Verdict, or its tables were changed by hand. Nothing was changed now. "
+            boolean foreign = any(all, MigrationState.FUTURE_SUCCESS)
+                    || any(all, MigrationState.MISSING_SUCCESS)
+                    || any(all, MigrationState.FUTURE_FAILED);
+            if (foreign
+                    || Arrays.stream(all)
+                            .anyMatch(
+                                    info -> info.getState() != MigrationState.PENDING && !info.isChecksumMatching())) {
+                throw new UsageException("the data of " + folder.path()
+                        + " was written by a newer version of Lucid Verdict, or its tables were changed by hand. Nothing was changed now. "
                         + "Start the version that wrote it, or restore a backup of this version into a new folder");
             }
             return any(all, MigrationState.PENDING);
@@ -106,8 +118,10 @@ final class SchemaUpgrade {
         } catch (IOException cannotBeKept) {
             e.addSuppressed(cannotBeKept);
         }
-        return new UsageException("the database " + folder.database() + " is damaged and cannot be read (" + firstLine(e) + "; more in " + log.getFileName()
-                + "). Nothing was changed. Restore a backup into a new folder with './lucid restore FILE --data FOLDER'");
+        return new UsageException(
+                "the database " + folder.database() + " is damaged and cannot be read (" + firstLine(e) + "; more in "
+                        + log.getFileName()
+                        + "). Nothing was changed. Restore a backup into a new folder with './lucid restore FILE --data FOLDER'");
     }
 
     private static String firstLine(Exception e) {
@@ -124,8 +138,12 @@ final class SchemaUpgrade {
 
     /** Migrations that this version does not know are those of a newer one, whose data it must not touch. */
     private Flyway flyway(String url) {
-        return Flyway.configure().dataSource(url, "lucid", "").ignoreMigrationPatterns(new String[0]).javaMigrations(migrations)
-                .loggers(Silent.class.getName()).load();
+        return Flyway.configure()
+                .dataSource(url, "lucid", "")
+                .ignoreMigrationPatterns(new String[0])
+                .javaMigrations(migrations)
+                .loggers(Silent.class.getName())
+                .load();
     }
 
     /** What goes wrong is thrown; what goes well nobody needs to read. */

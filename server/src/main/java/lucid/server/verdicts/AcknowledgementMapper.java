@@ -25,10 +25,29 @@ public interface AcknowledgementMapper {
      * @param populations with commas; null: all
      * @param lackedThen serialized bitmap; null: nobody kept it
      */
-    record Row(long number, String updateId, Instant lookAgain, String author, Instant createdAt, Instant revokedAt, String populations, byte[] lackedThen) {
+    record Row(
+            long number,
+            String updateId,
+            Instant lookAgain,
+            String author,
+            Instant createdAt,
+            Instant revokedAt,
+            String populations,
+            byte[] lackedThen) {
         Acknowledgement acknowledgement() {
-            return new Acknowledgement(new DecisionNumber.OfAcknowledgement(number), new UpdateId(updateId),
-                    populations == null ? Set.of() : Arrays.stream(populations.split(",")).map(PopulationId::new).collect(Collectors.toSet()), Optional.ofNullable(lookAgain), author, createdAt, Optional.ofNullable(revokedAt), Optional.ofNullable(lackedThen).map(Bitmaps::read));
+            return new Acknowledgement(
+                    new DecisionNumber.OfAcknowledgement(number),
+                    new UpdateId(updateId),
+                    populations == null
+                            ? Set.of()
+                            : Arrays.stream(populations.split(","))
+                                    .map(PopulationId::new)
+                                    .collect(Collectors.toSet()),
+                    Optional.ofNullable(lookAgain),
+                    author,
+                    createdAt,
+                    Optional.ofNullable(revokedAt),
+                    Optional.ofNullable(lackedThen).map(Bitmaps::read));
         }
     }
 
@@ -42,14 +61,23 @@ public interface AcknowledgementMapper {
         return rows().stream().map(Row::acknowledgement).toList();
     }
 
-    @Insert("insert into acknowledgement (number, update_id, look_again, author, created_at, lacked_then) values (#{number}, #{updateId}, #{lookAgain}, #{author}, #{createdAt}, #{lackedThen})")
+    @Insert(
+            "insert into acknowledgement (number, update_id, look_again, author, created_at, lacked_then) values (#{number}, #{updateId}, #{lookAgain}, #{author}, #{createdAt}, #{lackedThen})")
     void addRow(Row row);
 
-    @Insert("insert into acknowledgement_population (acknowledgement, population) values (#{acknowledgement}, #{population})")
+    @Insert(
+            "insert into acknowledgement_population (acknowledgement, population) values (#{acknowledgement}, #{population})")
     void addPopulation(@Param("acknowledgement") long acknowledgement, @Param("population") String population);
 
     default void add(Acknowledgement given) {
-        addRow(new Row(given.number().value(), given.updateId().value(), given.lookAgain().orElse(null), given.author(), given.createdAt(), null, null,
+        addRow(new Row(
+                given.number().value(),
+                given.updateId().value(),
+                given.lookAgain().orElse(null),
+                given.author(),
+                given.createdAt(),
+                null,
+                null,
                 given.lackedThen().map(Bitmaps::write).orElse(null)));
         given.populations().forEach(population -> addPopulation(given.number().value(), population.value()));
     }

@@ -25,8 +25,13 @@ class RevocableAcknowledgements implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        Acknowledgement given = snapshot.decisions().acknowledgement(new DecisionNumber.OfAcknowledgement(number)).orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
-        return new Revoked(snapshot.with(snapshot.decisions().with(given.revoked(now))), snapshot.catalogue().update(given.updateId()).stream().toList(), given.updateId().value(),
+        Acknowledgement given = snapshot.decisions()
+                .acknowledgement(new DecisionNumber.OfAcknowledgement(number))
+                .orElseThrow(() -> ProblemException.notFound("there is no answer " + number));
+        return new Revoked(
+                snapshot.with(snapshot.decisions().with(given.revoked(now))),
+                snapshot.catalogue().update(given.updateId()).stream().toList(),
+                given.updateId().value(),
                 "Took back that " + given.updateId() + " is left to the rule.");
     }
 

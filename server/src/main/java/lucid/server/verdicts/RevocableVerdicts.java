@@ -26,10 +26,20 @@ class RevocableVerdicts implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        Verdict verdict = snapshot.decisions().verdict(new DecisionNumber.OfVerdict(number)).orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
-        String population = snapshot.fleet().ladder().entry(verdict.populationId()).map(Population::name).orElse(verdict.populationId().value());
-        return new Revoked(snapshot.with(snapshot.decisions().with(verdict.revoked(now))), snapshot.catalogue().update(verdict.updateId()).stream().toList(), verdict.updateId().value(),
-                "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
+        Verdict verdict = snapshot.decisions()
+                .verdict(new DecisionNumber.OfVerdict(number))
+                .orElseThrow(() -> ProblemException.notFound("there is no verdict " + number));
+        String population = snapshot.fleet()
+                .ladder()
+                .entry(verdict.populationId())
+                .map(Population::name)
+                .orElse(verdict.populationId().value());
+        return new Revoked(
+                snapshot.with(snapshot.decisions().with(verdict.revoked(now))),
+                snapshot.catalogue().update(verdict.updateId()).stream().toList(),
+                verdict.updateId().value(),
+                "Took back the " + verdict.type().word() + " of " + verdict.updateId() + " for " + population
+                        + verdict.narrowing().map(where -> " where " + where).orElse("") + ".");
     }
 
     @Override

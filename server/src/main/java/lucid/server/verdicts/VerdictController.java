@@ -8,8 +8,6 @@ import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.UpdateId;
-import lucid.server.decisions.Revocable;
-import lucid.server.decisions.Undo;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -44,33 +42,53 @@ class VerdictController {
 
     /**
      * @param where the narrowing as it was read, in canonical form
-     * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral, or never
+     * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
+     *     or never
      */
-    record WordedView(PopulationId population, String populationName, Optional<String> where, Instant end, ConsequenceView consequence, List<RulingGroupView> broughtForward) {}
+    record WordedView(
+            PopulationId population,
+            String populationName,
+            Optional<String> where,
+            Instant end,
+            ConsequenceView consequence,
+            List<RulingGroupView> broughtForward) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
     List<WordedView> consequences(@RequestBody VerdictDraft draft, Principal who) {
         Snapshot snapshot = store.snapshot();
-        return service.consequences(snapshot, draft, who).stream().map(worded -> view(worded, snapshot)).toList();
+        return service.consequences(snapshot, draft, who).stream()
+                .map(worded -> view(worded, snapshot))
+                .toList();
     }
 
     private static WordedView view(VerdictService.Worded worded, Snapshot snapshot) {
-        return new WordedView(worded.population().id(), worded.population().name(), worded.verdict().narrowing().map(Object::toString), worded.verdict().end(),
-                ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()), broughtForward(worded, snapshot));
+        return new WordedView(
+                worded.population().id(),
+                worded.population().name(),
+                worded.verdict().narrowing().map(Object::toString),
+                worded.verdict().end(),
+                ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
+                broughtForward(worded, snapshot));
     }
 
     /** Whoever lets it go now knows that it begins earlier. */
     private static List<RulingGroupView> broughtForward(VerdictService.Worded worded, Snapshot snapshot) {
         Verdict verdict = worded.verdict();
-        return verdict.type() != VerdictType.DEFER || verdict.isLetGo() ? List.of()
-                : worded.consequence().offeredBeforeTheRule(verdict.end()).stream().map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions())).toList();
+        return verdict.type() != VerdictType.DEFER || verdict.isLetGo()
+                ? List.of()
+                : worded.consequence().offeredBeforeTheRule(verdict.end()).stream()
+                        .map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions()))
+                        .toList();
     }
 
     @PostMapping("/verdicts")
     @ResponseStatus(HttpStatus.CREATED)
-    VerdictService.Committed handDown(@RequestBody VerdictDraft draft, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
+    VerdictService.Committed handDown(
+            @RequestBody VerdictDraft draft,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
         return service.handDown(draft, ifMatch, keys.of(key, who, "verdict", draft), who);
     }
 
@@ -80,12 +98,20 @@ class VerdictController {
     /** Leaves one or many updates to their standing rules: all of them or none. */
     @PostMapping("/acknowledgements")
     @ResponseStatus(HttpStatus.CREATED)
-    VerdictService.GivenAnswers leaveToTheRule(@RequestBody ToTheRule request, @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
-            @RequestHeader(name = "Idempotency-Key", required = false) String key, Principal who) {
-        if (request.updates() == null || request.updates().isEmpty() || request.updates().size() > MOST_AT_ONCE) {
+    VerdictService.GivenAnswers leaveToTheRule(
+            @RequestBody ToTheRule request,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        if (request.updates() == null
+                || request.updates().isEmpty()
+                || request.updates().size() > MOST_AT_ONCE) {
             throw ProblemException.badField("updates", "name 1 to " + MOST_AT_ONCE + " updates");
         }
-        List<PopulationId> populations = request.populations() == null ? List.of() : request.populations().orElse(List.of());
-        return service.leaveToTheRule(request.updates(), populations, ifMatch, keys.of(key, who, "acknowledgement", request), who);
+        List<PopulationId> populations = request.populations() == null
+                ? List.of()
+                : request.populations().orElse(List.of());
+        return service.leaveToTheRule(
+                request.updates(), populations, ifMatch, keys.of(key, who, "acknowledgement", request), who);
     }
 }

@@ -14,8 +14,8 @@ import lucid.core.update.UpdateId;
  *
  * @param revision the revision of the update on which it is decided
  * @param where condition that narrows it
- * @param until last day of a block, day after which a deferral offers, or day by whose end a force is due; a deferral until
- *     today lets the update go now
+ * @param until last day of a block, day after which a deferral offers, or day by whose end a force is due; a deferral
+ *     until today lets the update go now
  * @param overrides verdicts that it knowingly overrides
  * @param overriddenExceptions exceptions that it knowingly overrides
  */

@@ -32,13 +32,43 @@ public interface VerdictMapper {
      *
      * @param hosts serialized bitmap of the hosts that it was for at that moment
      */
-    record Row(long number, String updateId, String revision, String population, String narrowing, VerdictType type, Instant ends, String reasons,
-            String words, String author, Instant createdAt, String overrides, String overriddenExceptions, Instant revokedAt, byte[] hosts, byte[] named, Instant lapsed) {
+    record Row(
+            long number,
+            String updateId,
+            String revision,
+            String population,
+            String narrowing,
+            VerdictType type,
+            Instant ends,
+            String reasons,
+            String words,
+            String author,
+            Instant createdAt,
+            String overrides,
+            String overriddenExceptions,
+            Instant revokedAt,
+            byte[] hosts,
+            byte[] named,
+            Instant lapsed) {
 
         public Verdict verdict() {
-            return new Verdict(new DecisionNumber.OfVerdict(number), new UpdateId(updateId), revision, new PopulationId(population), Optional.ofNullable(narrowing).map(HostConditions::parse), type, ends,
-                    split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words, author, createdAt,
-                    numbers(overrides, DecisionNumber.OfVerdict::new), numbers(overriddenExceptions, DecisionNumber.OfException::new), new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)), Optional.ofNullable(revokedAt), Optional.ofNullable(lapsed));
+            return new Verdict(
+                    new DecisionNumber.OfVerdict(number),
+                    new UpdateId(updateId),
+                    revision,
+                    new PopulationId(population),
+                    Optional.ofNullable(narrowing).map(HostConditions::parse),
+                    type,
+                    ends,
+                    split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()),
+                    words,
+                    author,
+                    createdAt,
+                    numbers(overrides, DecisionNumber.OfVerdict::new),
+                    numbers(overriddenExceptions, DecisionNumber.OfException::new),
+                    new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)),
+                    Optional.ofNullable(revokedAt),
+                    Optional.ofNullable(lapsed));
         }
 
         private static Stream<String> split(String text) {
@@ -59,16 +89,25 @@ public interface VerdictMapper {
     List<Row> all();
 
     default void add(Verdict verdict) {
-        addRow(verdict, verdict.narrowing().map(Object::toString).orElse(null), Bitmaps.write(verdict.then().decided()), Bitmaps.write(verdict.then().named()));
+        addRow(
+                verdict,
+                verdict.narrowing().map(Object::toString).orElse(null),
+                Bitmaps.write(verdict.then().decided()),
+                Bitmaps.write(verdict.then().named()));
         verdict.reasons().forEach(reason -> addReason(verdict.number().value(), reason));
         verdict.overrides().forEach(overridden -> addOverride(verdict.number().value(), overridden.value()));
-        verdict.overriddenExceptions().forEach(overridden -> addOverriddenException(verdict.number().value(), overridden.value()));
+        verdict.overriddenExceptions()
+                .forEach(overridden -> addOverriddenException(verdict.number().value(), overridden.value()));
     }
 
     @Insert("""
             insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named)
             values (#{v.number.value}, #{v.updateId.value}, #{v.revision}, #{v.populationId.value}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named})""")
-    void addRow(@Param("v") Verdict verdict, @Param("narrowing") String narrowing, @Param("hosts") byte[] hosts, @Param("named") byte[] named);
+    void addRow(
+            @Param("v") Verdict verdict,
+            @Param("narrowing") String narrowing,
+            @Param("hosts") byte[] hosts,
+            @Param("named") byte[] named);
 
     @Insert("insert into verdict_reason (verdict, reason) values (#{verdict}, #{reason})")
     void addReason(@Param("verdict") long verdict, @Param("reason") ReasonWord reason);

@@ -77,37 +77,67 @@ class VerdictService {
         Update update = snapshot.update(draft.update());
         Carriage carriage = snapshot.carriage(update, now);
         for (Verdict verdict : verdicts(snapshot, draft, update, who, now)) {
-            worded.add(new Worded(verdict, snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow(),
-                    Consequences.of(verdict, update, carriage, snapshot.fleet(), snapshot.decisions(), snapshot.catalogue(), now)));
+            worded.add(new Worded(
+                    verdict,
+                    snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow(),
+                    Consequences.of(
+                            verdict,
+                            update,
+                            carriage,
+                            snapshot.fleet(),
+                            snapshot.decisions(),
+                            snapshot.catalogue(),
+                            now)));
         }
         return worded;
     }
 
-    private static List<Verdict> verdicts(Snapshot snapshot, VerdictDraft draft, Update update, Principal who, Instant now) {
+    private static List<Verdict> verdicts(
+            Snapshot snapshot, VerdictDraft draft, Update update, Principal who, Instant now) {
         if (draft.type() == null) {
             throw ProblemException.badField("type", "choose block, defer or force");
         }
         if (!update.revision().equals(draft.revision())) {
-            throw new ProblemException(HttpStatus.CONFLICT, "revision",
-                    update.id() + " is now at revision " + update.revision() + "; look at what changed before you decide");
+            throw new ProblemException(
+                    HttpStatus.CONFLICT,
+                    "revision",
+                    update.id() + " is now at revision " + update.revision()
+                            + "; look at what changed before you decide");
         }
         if (draft.populations().isEmpty()) {
             throw ProblemException.badField("populations", "choose at least one population");
         }
-        Optional<HostCondition> where = draft.where().map(text -> ConditionParser.read("where", text, snapshot.fleet()));
+        Optional<HostCondition> where =
+                draft.where().map(text -> ConditionParser.read("where", text, snapshot.fleet()));
         long number = snapshot.decisions().nextVerdict().value();
         List<Verdict> verdicts = new ArrayList<>();
         for (PopulationId id : new LinkedHashSet<>(draft.populations())) {
-            Population population = snapshot.fleet().ladder().entry(id)
+            Population population = snapshot.fleet()
+                    .ladder()
+                    .entry(id)
                     .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
-            verdicts.add(new Verdict(new DecisionNumber.OfVerdict(number++), update.id(), draft.revision(), id, where, draft.type(), end(draft, population, now),
-                    Set.copyOf(draft.reasons()), draft.words(), who.getName(), now, Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions()), Optional.empty()));
+            verdicts.add(new Verdict(
+                    new DecisionNumber.OfVerdict(number++),
+                    update.id(),
+                    draft.revision(),
+                    id,
+                    where,
+                    draft.type(),
+                    end(draft, population, now),
+                    Set.copyOf(draft.reasons()),
+                    draft.words(),
+                    who.getName(),
+                    now,
+                    Set.copyOf(draft.overrides()),
+                    Set.copyOf(draft.overriddenExceptions()),
+                    Optional.empty()));
         }
         return verdicts;
     }
 
     private static Instant end(VerdictDraft draft, Population population, Instant now) {
-        LocalDate day = draft.until().orElseThrow(() -> ProblemException.badField("until", "choose a day: nothing withholds for ever"));
+        LocalDate day = draft.until()
+                .orElseThrow(() -> ProblemException.badField("until", "choose a day: nothing withholds for ever"));
         LocalDate today = LocalDate.ofInstant(now, population.zone());
         if (day.isBefore(today)) {
             throw ProblemException.badField("until", DAY.format(day) + " is past");
@@ -120,8 +150,9 @@ class VerdictService {
     }
 
     /**
-     * Hands down a verdict for each of its populations, all at one instant. What it would do is computed before the writer's turn, on the snapshot of that moment;
-     * in its turn only that nothing changed on the case since then, and since it was worded, is checked.
+     * Hands down a verdict for each of its populations, all at one instant. What it would do is computed before the
+     * writer's turn, on the snapshot of that moment; in its turn only that nothing changed on the case since then, and
+     * since it was worded, is checked.
      *
      * @param ifMatch version of the case on which it was worded
      * @param request by which the same request is known again, if its sender named a key
@@ -148,13 +179,26 @@ class VerdictService {
             Decisions decisions = snapshot.decisions();
             List<HandedDown> handedDown = new ArrayList<>();
             for (Worded one : consequences) {
-                Verdict verdict = one.verdict().numbered(decisions.nextVerdict()).at(one.consequence().moment());
+                Verdict verdict = one.verdict()
+                        .numbered(decisions.nextVerdict())
+                        .at(one.consequence().moment());
                 verdicts.add(verdict);
                 store.record(AuditEntry.Kind.VERDICT, draft.update().value(), who, sentence(one));
                 decisions = decisions.with(verdict);
-                handedDown.add(new HandedDown(verdict.number(), one.population().id(), one.consequence().decided().getCardinality()));
+                handedDown.add(new HandedDown(
+                        verdict.number(),
+                        one.population().id(),
+                        one.consequence().decided().getCardinality()));
             }
-            return new SnapshotStore.Change<>(snapshot.with(decisions), new Committed(handedDown, Undo.of(Revocable.Kind.VERDICT, handedDown.stream().map(one -> one.number().value()).toList())));
+            return new SnapshotStore.Change<>(
+                    snapshot.with(decisions),
+                    new Committed(
+                            handedDown,
+                            Undo.of(
+                                    Revocable.Kind.VERDICT,
+                                    handedDown.stream()
+                                            .map(one -> one.number().value())
+                                            .toList())));
         });
     }
 
@@ -170,20 +214,25 @@ class VerdictService {
     private static String sentence(Worded worded) {
         Verdict verdict = worded.verdict();
         boolean letGo = verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(verdict.createdAt());
-        String day = DAY.format(LocalDate.ofInstant(verdict.end().minusMillis(1), worded.population().zone()));
-        String what = switch (verdict.type()) {
-            case BLOCK -> "Blocked";
-            case DEFER -> letGo ? "Let go now" : "Deferred";
-            case FORCE -> "Forced";
-        };
-        return what + " " + verdict.updateId() + " revision " + verdict.revision() + " for " + worded.population().name()
+        String day = DAY.format(LocalDate.ofInstant(
+                verdict.end().minusMillis(1), worded.population().zone()));
+        String what =
+                switch (verdict.type()) {
+                    case BLOCK -> "Blocked";
+                    case DEFER -> letGo ? "Let go now" : "Deferred";
+                    case FORCE -> "Forced";
+                };
+        return what + " " + verdict.updateId() + " revision " + verdict.revision() + " for "
+                + worded.population().name()
                 + verdict.narrowing().map(where -> " where " + where).orElse("")
                 + (letGo ? "" : (verdict.type() == VerdictType.FORCE ? ", due " : " until ") + day)
-                + ", because " + because(verdict) + ": " + hosts(worded.consequence().decided().getCardinality()) + ".";
+                + ", because " + because(verdict) + ": "
+                + hosts(worded.consequence().decided().getCardinality()) + ".";
     }
 
     private static String because(Verdict verdict) {
-        String reasons = verdict.reasons().stream().sorted().map(ReasonWord::words).collect(Collectors.joining(", "));
+        String reasons =
+                verdict.reasons().stream().sorted().map(ReasonWord::words).collect(Collectors.joining(", "));
         return verdict.words().isEmpty() ? reasons : (reasons.isEmpty() ? "" : reasons + "; ") + verdict.words();
     }
 
@@ -202,11 +251,22 @@ class VerdictService {
      * @param populations entries of the ladder for which each is left to it; empty: all that have hosts which lack it
      * @param ifMatch versions of the cases as they were seen
      */
-    GivenAnswers leaveToTheRule(List<UpdateId> updates, List<PopulationId> populations, String ifMatch, Optional<RequestKey> request, Principal who) {
+    GivenAnswers leaveToTheRule(
+            List<UpdateId> updates,
+            List<PopulationId> populations,
+            String ifMatch,
+            Optional<RequestKey> request,
+            Principal who) {
         return store.writeOnce(request, 0, GivenAnswers.class, snapshot -> {
             Instant now = clock.instant();
-            List<Population> chosen = populations.stream().distinct()
-                    .map(id -> snapshot.fleet().ladder().entry(id).orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id))).toList();
+            List<Population> chosen = populations.stream()
+                    .distinct()
+                    .map(id -> snapshot.fleet()
+                            .ladder()
+                            .entry(id)
+                            .orElseThrow(
+                                    () -> ProblemException.badField("populations", "there is no population " + id)))
+                    .toList();
             Decisions decisions = snapshot.decisions();
             List<GivenAnswer> given = new ArrayList<>();
             for (UpdateId id : new LinkedHashSet<>(updates)) {
@@ -215,20 +275,52 @@ class VerdictService {
                 RoaringBitmap lacking = snapshot.carriage(update, now).lacking();
                 List<Population> entries = chosen.isEmpty() ? with(lacking, snapshot.fleet()) : chosen;
                 Timeline timeline = Timeline.of(update, decisions, snapshot.fleet(), snapshot.catalogue());
-                boolean never = entries.stream().anyMatch(entry -> timeline.offeredByRule(entry).isEmpty());
-                Acknowledgement answer = new Acknowledgement(decisions.nextAcknowledgement(), update.id(), entries.stream().map(Population::id).collect(Collectors.toSet()),
-                        never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(), who.getName(), now, Optional.empty(), Optional.of(lacking));
+                boolean never = entries.stream()
+                        .anyMatch(entry -> timeline.offeredByRule(entry).isEmpty());
+                Acknowledgement answer = new Acknowledgement(
+                        decisions.nextAcknowledgement(),
+                        update.id(),
+                        entries.stream().map(Population::id).collect(Collectors.toSet()),
+                        never ? Optional.of(now.plus(UNTIL_LOOKED_AT_AGAIN)) : Optional.empty(),
+                        who.getName(),
+                        now,
+                        Optional.empty(),
+                        Optional.of(lacking));
                 answers.add(answer);
-                store.record(AuditEntry.Kind.ANSWER, id.value(), who, "Left " + id + " to the rule" + (entries.isEmpty() ? "" : " for " + entries.stream().map(Population::name).collect(Collectors.joining(", ")))
-                        + answer.lookAgain().map(day -> "; where the rule never offers it, it comes back on " + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC))).orElse("") + ".");
+                store.record(
+                        AuditEntry.Kind.ANSWER,
+                        id.value(),
+                        who,
+                        "Left " + id + " to the rule"
+                                + (entries.isEmpty()
+                                        ? ""
+                                        : " for "
+                                                + entries.stream()
+                                                        .map(Population::name)
+                                                        .collect(Collectors.joining(", ")))
+                                + answer.lookAgain()
+                                        .map(day -> "; where the rule never offers it, it comes back on "
+                                                + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC)))
+                                        .orElse("")
+                                + ".");
                 decisions = decisions.with(answer);
                 given.add(new GivenAnswer(answer.number(), id));
             }
-            return new SnapshotStore.Change<>(snapshot.with(decisions), new GivenAnswers(given, Undo.of(Revocable.Kind.ACKNOWLEDGEMENT, given.stream().map(one -> one.number().value()).toList())));
+            return new SnapshotStore.Change<>(
+                    snapshot.with(decisions),
+                    new GivenAnswers(
+                            given,
+                            Undo.of(
+                                    Revocable.Kind.ACKNOWLEDGEMENT,
+                                    given.stream()
+                                            .map(one -> one.number().value())
+                                            .toList())));
         });
     }
 
     private static List<Population> with(RoaringBitmap hosts, Fleet fleet) {
-        return fleet.ladder().entries().stream().filter(entry -> RoaringBitmap.intersects(fleet.members(entry.id()), hosts)).toList();
+        return fleet.ladder().entries().stream()
+                .filter(entry -> RoaringBitmap.intersects(fleet.members(entry.id()), hosts))
+                .toList();
     }
 }

@@ -15,6 +15,11 @@ import lucid.server.views.Views.HostList;
 public record OpeningView(UpdateId update, String title, HostList offered, HostList forced, HostList withheld) {
 
     public static OpeningView of(Opening opening, Fleet fleet) {
-        return new OpeningView(opening.update().id(), opening.update().title(), HostList.of(fleet, opening.offered()), HostList.of(fleet, opening.forced()), HostList.of(fleet, opening.withheld()));
+        return new OpeningView(
+                opening.update().id(),
+                opening.update().title(),
+                HostList.of(fleet, opening.offered()),
+                HostList.of(fleet, opening.forced()),
+                HostList.of(fleet, opening.withheld()));
     }
 }

@@ -9,7 +9,6 @@ import java.util.Optional;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.Ladder;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.DecisionNumber;
@@ -31,10 +30,25 @@ public final class Views {
     private Views() {}
 
     /** Hosts by state; they add up to the population. */
-    public record StateCounts(int carries, int restartOutstanding, int claimed, int partly, int failed, int missing, int unknown, int notApplicable) {
+    public record StateCounts(
+            int carries,
+            int restartOutstanding,
+            int claimed,
+            int partly,
+            int failed,
+            int missing,
+            int unknown,
+            int notApplicable) {
         public static StateCounts of(Map<CarriageState, Integer> counts) {
-            return new StateCounts(counts.get(CarriageState.CARRIES), counts.get(CarriageState.RESTART_OUTSTANDING), counts.get(CarriageState.CLAIMED), counts.get(CarriageState.PARTLY),
-                    counts.get(CarriageState.FAILED), counts.get(CarriageState.MISSING), counts.get(CarriageState.UNKNOWN), counts.get(CarriageState.NOT_APPLICABLE));
+            return new StateCounts(
+                    counts.get(CarriageState.CARRIES),
+                    counts.get(CarriageState.RESTART_OUTSTANDING),
+                    counts.get(CarriageState.CLAIMED),
+                    counts.get(CarriageState.PARTLY),
+                    counts.get(CarriageState.FAILED),
+                    counts.get(CarriageState.MISSING),
+                    counts.get(CarriageState.UNKNOWN),
+                    counts.get(CarriageState.NOT_APPLICABLE));
         }
     }
 
@@ -46,22 +60,44 @@ public final class Views {
     public record TraitView(String name, Trait.Type type, List<String> values) {
         /** @param withValues false for who does not see every host */
         public static List<TraitView> all(Fleet fleet, boolean withValues) {
-            return fleet.traits().entrySet().stream().map(e -> new TraitView(e.getKey(), e.getValue().type(), withValues ? e.getValue().values() : List.of())).toList();
+            return fleet.traits().entrySet().stream()
+                    .map(e -> new TraitView(
+                            e.getKey(),
+                            e.getValue().type(),
+                            withValues ? e.getValue().values() : List.of()))
+                    .toList();
         }
     }
 
     /** @param names at most 500 of them, in order */
     public record HostList(int count, List<String> names) {
         public static HostList of(Fleet fleet, RoaringBitmap hosts) {
-            return new HostList(hosts.getCardinality(), fleet.hosts(hosts).limit(MOST_NAMES).map(Host::name).toList());
+            return new HostList(
+                    hosts.getCardinality(),
+                    fleet.hosts(hosts).limit(MOST_NAMES).map(Host::name).toList());
         }
     }
 
     /** @param verdict type of the verdict that is the source, if one is */
-    public record RuleMatchView(RuleMatch.Clause clause, Effect effect, Optional<DecisionNumber> source, Optional<VerdictType> verdict, Optional<Instant> end, Optional<Instant> due) {
+    public record RuleMatchView(
+            RuleMatch.Clause clause,
+            Effect effect,
+            Optional<DecisionNumber> source,
+            Optional<VerdictType> verdict,
+            Optional<Instant> end,
+            Optional<Instant> due) {
         public static RuleMatchView of(RuleMatch match, Decisions decisions) {
-            Optional<Verdict> verdict = match.source().filter(DecisionNumber.OfVerdict.class::isInstance).map(DecisionNumber.OfVerdict.class::cast).flatMap(decisions::verdict);
-            return new RuleMatchView(match.clause(), match.effect(), match.source(), verdict.map(Verdict::type), match.end(), match.due());
+            Optional<Verdict> verdict = match.source()
+                    .filter(DecisionNumber.OfVerdict.class::isInstance)
+                    .map(DecisionNumber.OfVerdict.class::cast)
+                    .flatMap(decisions::verdict);
+            return new RuleMatchView(
+                    match.clause(),
+                    match.effect(),
+                    match.source(),
+                    verdict.map(Verdict::type),
+                    match.end(),
+                    match.due());
         }
     }
 
@@ -72,16 +108,45 @@ public final class Views {
     }
 
     /** @param about identifier of the update, package URL of the product, or the kind that it is about */
-    public record ExceptionView(DecisionNumber.OfException number, String about, String hosts, Effect effect, Instant until, String reason, String owner, String measure, String author,
-            Instant createdAt, Optional<Instant> revokedAt, boolean stands) {
+    public record ExceptionView(
+            DecisionNumber.OfException number,
+            String about,
+            String hosts,
+            Effect effect,
+            Instant until,
+            String reason,
+            String owner,
+            String measure,
+            String author,
+            Instant createdAt,
+            Optional<Instant> revokedAt,
+            boolean stands) {
         /** The update's identifier, the product's package URL, or the kind. */
         public static String about(ExceptionGrant e) {
-            return e.scope() instanceof ExceptionGrant.Scope.OfUpdate u ? u.updateId().value()
-                    : e.scope() instanceof ExceptionGrant.Scope.OfProduct p ? p.product().purl() : "kind " + ((ExceptionGrant.Scope.OfKind) e.scope()).kind().word();
+            return e.scope() instanceof ExceptionGrant.Scope.OfUpdate u
+                    ? u.updateId().value()
+                    : e.scope() instanceof ExceptionGrant.Scope.OfProduct p
+                            ? p.product().purl()
+                            : "kind "
+                                    + ((ExceptionGrant.Scope.OfKind) e.scope())
+                                            .kind()
+                                            .word();
         }
 
         public static ExceptionView of(ExceptionGrant e, Instant now) {
-            return new ExceptionView(e.number(), about(e), e.hosts().toString(), e.effect(), e.until(), e.reason(), e.owner(), e.measure(), e.author(), e.createdAt(), e.revokedAt(), e.standsAt(now));
+            return new ExceptionView(
+                    e.number(),
+                    about(e),
+                    e.hosts().toString(),
+                    e.effect(),
+                    e.until(),
+                    e.reason(),
+                    e.owner(),
+                    e.measure(),
+                    e.author(),
+                    e.createdAt(),
+                    e.revokedAt(),
+                    e.standsAt(now));
         }
     }
 
@@ -100,7 +165,9 @@ public final class Views {
 
     /** The hosts of any of these populations. */
     public static RoaringBitmap members(Fleet fleet, List<PopulationId> populations) {
-        return RoaringBitmap.or(populations.stream().map(population -> members(fleet, population)).iterator());
+        return RoaringBitmap.or(populations.stream()
+                .map(population -> members(fleet, population))
+                .iterator());
     }
 
     /** The end of a local day: the first instant of the next one. */

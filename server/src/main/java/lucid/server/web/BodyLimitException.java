@@ -16,11 +16,16 @@ public final class BodyLimitException extends IOException {
 
     /** @param longest in bytes */
     public static BodyLimitException tooLong(long longest) {
-        return new BodyLimitException(HttpStatus.CONTENT_TOO_LARGE, "This is longer than you may send: at most " + (longest >= 1024 * 1024 ? longest / 1024 / 1024 + " MB" : longest / 1024 + " kB") + ".");
+        return new BodyLimitException(
+                HttpStatus.CONTENT_TOO_LARGE,
+                "This is longer than you may send: at most "
+                        + (longest >= 1024 * 1024 ? longest / 1024 / 1024 + " MB" : longest / 1024 + " kB") + ".");
     }
 
     public static BodyLimitException tooSlow(Duration within) {
-        return new BodyLimitException(HttpStatus.REQUEST_TIMEOUT, "This came too slowly: a request must be whole within " + within.toSeconds() + " seconds.");
+        return new BodyLimitException(
+                HttpStatus.REQUEST_TIMEOUT,
+                "This came too slowly: a request must be whole within " + within.toSeconds() + " seconds.");
     }
 
     HttpStatus status() {

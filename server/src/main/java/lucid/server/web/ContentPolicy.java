@@ -7,8 +7,8 @@ import java.util.Base64;
 import org.springframework.security.web.header.HeaderWriter;
 
 /**
- * What a page may load and do (Content Security Policy Level 3): everything from here only. Components write their styles into the page; those are known by a
- * number that is made for each answer and that nobody else can know.
+ * What a page may load and do (Content Security Policy Level 3): everything from here only. Components write their
+ * styles into the page; those are known by a number that is made for each answer and that nobody else can know.
  */
 public final class ContentPolicy implements HeaderWriter {
 
@@ -30,7 +30,9 @@ public final class ContentPolicy implements HeaderWriter {
 
     @Override
     public void writeHeaders(HttpServletRequest request, HttpServletResponse response) {
-        response.setHeader("Content-Security-Policy", "default-src 'self'; style-src 'self' 'nonce-" + nonce(request)
-                + "'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'");
+        response.setHeader(
+                "Content-Security-Policy",
+                "default-src 'self'; style-src 'self' 'nonce-" + nonce(request)
+                        + "'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'");
     }
 }

@@ -30,12 +30,16 @@ public final class Csv {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        return ResponseEntity.ok().header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"" + name + "\"").body(text.toString());
+        return ResponseEntity.ok()
+                .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"" + name + "\"")
+                .body(text.toString());
     }
 
     /** A spreadsheet takes a text that begins with one of these for a formula; an apostrophe keeps it a text. */
     private static Object harmless(Object value) {
         String text = String.valueOf(value);
-        return !(value instanceof Number) && !text.isEmpty() && "=+-@\t\r".indexOf(text.charAt(0)) >= 0 ? "'" + text : text;
+        return !(value instanceof Number) && !text.isEmpty() && "=+-@\t\r".indexOf(text.charAt(0)) >= 0
+                ? "'" + text
+                : text;
     }
 }

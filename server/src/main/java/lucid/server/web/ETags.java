@@ -13,12 +13,17 @@ public final class ETags {
     }
 
     /**
-     * @param ifMatch header of the request: versions with commas (RFC 9110, section 13.1.1), or {@code *} for whatever stands
-     * @throws ProblemException 428 (RFC 6585, section 3) if there is none, 412 with {@code reason} if the present version is none of those named
+     * @param ifMatch header of the request: versions with commas (RFC 9110, section 13.1.1), or {@code *} for whatever
+     *     stands
+     * @throws ProblemException 428 (RFC 6585, section 3) if there is none, 412 with {@code reason} if the present
+     *     version is none of those named
      */
     public static void require(String ifMatch, String present, String reason) {
         if (ifMatch == null || ifMatch.isBlank()) {
-            throw new ProblemException(HttpStatus.PRECONDITION_REQUIRED, "version", "name in If-Match the version that you saw, so that nothing is decided over what another changed meanwhile");
+            throw new ProblemException(
+                    HttpStatus.PRECONDITION_REQUIRED,
+                    "version",
+                    "name in If-Match the version that you saw, so that nothing is decided over what another changed meanwhile");
         }
         if (!names(ifMatch, present)) {
             throw new ProblemException(HttpStatus.PRECONDITION_FAILED, "version", reason);
@@ -27,6 +32,8 @@ public final class ETags {
 
     /** @return false if there is no header */
     public static boolean names(String ifMatch, String version) {
-        return ifMatch != null && (ifMatch.equals("*") || Arrays.stream(ifMatch.split(",")).map(String::strip).anyMatch(version::equals));
+        return ifMatch != null
+                && (ifMatch.equals("*")
+                        || Arrays.stream(ifMatch.split(",")).map(String::strip).anyMatch(version::equals));
     }
 }

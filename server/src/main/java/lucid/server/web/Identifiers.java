@@ -45,7 +45,10 @@ class Identifiers {
 
     @Bean
     JsonMapperBuilderCustomizer plainIdentifiers() {
-        return builder -> builder.addMixIn(UpdateId.class, AsText.class).addMixIn(PopulationId.class, AsText.class)
-                .addMixIn(DecisionNumber.OfVerdict.class, AsNumber.class).addMixIn(DecisionNumber.OfException.class, AsNumber.class).addMixIn(DecisionNumber.OfAcknowledgement.class, AsNumber.class);
+        return builder -> builder.addMixIn(UpdateId.class, AsText.class)
+                .addMixIn(PopulationId.class, AsText.class)
+                .addMixIn(DecisionNumber.OfVerdict.class, AsNumber.class)
+                .addMixIn(DecisionNumber.OfException.class, AsNumber.class)
+                .addMixIn(DecisionNumber.OfAcknowledgement.class, AsNumber.class);
     }
 }

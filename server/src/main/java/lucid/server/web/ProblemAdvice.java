@@ -46,21 +46,30 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
 
     /** What a value of ours says against its parts, with the part before the colon as the field. */
     @Override
-    protected ResponseEntity<Object> handleHttpMessageNotReadable(HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+    protected ResponseEntity<Object> handleHttpMessageNotReadable(
+            HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
         for (Throwable cause = e; cause != null; cause = cause.getCause()) {
             if (cause instanceof BodyLimitException limit) {
-                return handleExceptionInternal(e, ProblemDetail.forStatusAndDetail(limit.status(), limit.getMessage()), headers, limit.status(), request);
+                return handleExceptionInternal(
+                        e,
+                        ProblemDetail.forStatusAndDetail(limit.status(), limit.getMessage()),
+                        headers,
+                        limit.status(),
+                        request);
             }
         }
         if (e.getRootCause() instanceof IllegalArgumentException fault && fault.getMessage() != null) {
-            ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.UNPROCESSABLE_CONTENT, fault.getMessage());
+            ProblemDetail detail =
+                    ProblemDetail.forStatusAndDetail(HttpStatus.UNPROCESSABLE_CONTENT, fault.getMessage());
             detail.setProperty("field", fault.getMessage().split(":")[0]);
             return handleExceptionInternal(e, detail, headers, HttpStatus.UNPROCESSABLE_CONTENT, request);
         }
         if (e.getCause() instanceof JacksonException fault) {
             ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.BAD_REQUEST, reason(fault));
             if (!fault.getPath().isEmpty()) {
-                detail.setProperty("field", fault.getPath().stream().map(ProblemAdvice::step).collect(Collectors.joining(".")));
+                detail.setProperty(
+                        "field",
+                        fault.getPath().stream().map(ProblemAdvice::step).collect(Collectors.joining(".")));
             }
             return handleExceptionInternal(e, detail, headers, HttpStatus.BAD_REQUEST, request);
         }
@@ -74,30 +83,47 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     /** In words that a caller can act on; the library's own name classes of ours. */
     private static String reason(JacksonException fault) {
         if (fault instanceof StreamReadException && !(fault instanceof InputCoercionException)) {
-            return "the body is not valid JSON, at line " + fault.getLocation().getLineNr() + ", column " + fault.getLocation().getColumnNr();
+            return "the body is not valid JSON, at line " + fault.getLocation().getLineNr() + ", column "
+                    + fault.getLocation().getColumnNr();
         }
-        if (fault instanceof InvalidFormatException wrong && wrong.getTargetType().isEnum()) {
-            return "'" + wrong.getValue() + "' is none of " + Stream.of(wrong.getTargetType().getEnumConstants()).map(String::valueOf).collect(Collectors.joining(", "));
+        if (fault instanceof InvalidFormatException wrong
+                && wrong.getTargetType().isEnum()) {
+            return "'" + wrong.getValue() + "' is none of "
+                    + Stream.of(wrong.getTargetType().getEnumConstants())
+                            .map(String::valueOf)
+                            .collect(Collectors.joining(", "));
         }
-        return fault instanceof MismatchedInputException || fault instanceof InputCoercionException ? "a value of another type is expected, or it is out of its range" : "it cannot be read";
+        return fault instanceof MismatchedInputException || fault instanceof InputCoercionException
+                ? "a value of another type is expected, or it is out of its range"
+                : "it cannot be read";
     }
 
-    /** Parts of a form are laid on the disk while they come in, for which there may be no room; otherwise it is the form that cannot be read. */
+    /**
+     * Parts of a form are laid on the disk while they come in, for which there may be no room; otherwise it is the form
+     * that cannot be read.
+     */
     @ExceptionHandler
     ProblemDetail unreadableForm(MultipartException e) {
         return String.valueOf(e.getMostSpecificCause().getMessage()).contains("No space left")
-                ? ProblemDetail.forStatusAndDetail(HttpStatus.INSUFFICIENT_STORAGE, "The server's disk is full. Nothing of this was kept; what was there before can be read. Send it again when there is room.")
-                : ProblemDetail.forStatusAndDetail(HttpStatus.BAD_REQUEST, "The form cannot be read: it is no multipart form, or was cut off. Nothing of it was kept.");
+                ? ProblemDetail.forStatusAndDetail(
+                        HttpStatus.INSUFFICIENT_STORAGE,
+                        "The server's disk is full. Nothing of this was kept; what was there before can be read. Send it again when there is room.")
+                : ProblemDetail.forStatusAndDetail(
+                        HttpStatus.BAD_REQUEST,
+                        "The form cannot be read: it is no multipart form, or was cut off. Nothing of it was kept.");
     }
 
     /** What a column does not take was not asked for its length before; nothing of it was kept. */
     @ExceptionHandler
     ProblemDetail tooLong(DataIntegrityViolationException e) {
-        Matcher column = TOO_LONG.matcher(String.valueOf(e.getMostSpecificCause().getMessage()));
+        Matcher column =
+                TOO_LONG.matcher(String.valueOf(e.getMostSpecificCause().getMessage()));
         if (!column.find()) {
             return unexpected(e);
         }
-        ProblemDetail detail = ProblemDetail.forStatusAndDetail(HttpStatus.UNPROCESSABLE_CONTENT, "this is too long: at most " + column.group(2) + " characters are kept");
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(
+                HttpStatus.UNPROCESSABLE_CONTENT,
+                "this is too long: at most " + column.group(2) + " characters are kept");
         detail.setProperty("field", column.group(1).toLowerCase(Locale.ROOT).replace('_', ' '));
         return detail;
     }
@@ -105,6 +131,8 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     @ExceptionHandler
     ProblemDetail unexpected(RuntimeException e) {
         LOG.error("A request failed", e);
-        return ProblemDetail.forStatusAndDetail(HttpStatus.INTERNAL_SERVER_ERROR, "The server failed on this request; nothing of it was kept. Its log says more.");
+        return ProblemDetail.forStatusAndDetail(
+                HttpStatus.INTERNAL_SERVER_ERROR,
+                "The server failed on this request; nothing of it was kept. Its log says more.");
     }
 }

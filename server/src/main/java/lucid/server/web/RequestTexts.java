@@ -31,12 +31,11 @@ import tools.jackson.databind.deser.std.StdScalarDeserializer;
 import tools.jackson.databind.module.SimpleModule;
 
 /**
- * Every text, day and instant in the body of a request passes here, whatever it is for: it must be one that can be shown and kept ({@link Texts}). Words are words:
- * a number stands for none of them.
+ * Every text, day and instant in the body of a request passes here, whatever it is for: it must be one that can be
+ * shown and kept ({@link Texts}). Words are words: a number stands for none of them.
  */
 @Configuration
 class RequestTexts {
-
 
     @Bean
     JsonMapperBuilderCustomizer checkedTexts() {
@@ -44,7 +43,9 @@ class RequestTexts {
         module.addDeserializer(String.class, new OfText());
         module.addDeserializer(LocalDate.class, new OfDay());
         module.addDeserializer(Instant.class, new OfInstant());
-        return builder -> builder.enable(EnumFeature.FAIL_ON_NUMBERS_FOR_ENUMS).changeDefaultNullHandling(nulls -> nulls.withContentNulls(Nulls.FAIL)).addModule(module);
+        return builder -> builder.enable(EnumFeature.FAIL_ON_NUMBERS_FOR_ENUMS)
+                .changeDefaultNullHandling(nulls -> nulls.withContentNulls(Nulls.FAIL))
+                .addModule(module);
     }
 
     /** The same for what stands in addresses, before anything looks at it. */
@@ -57,7 +58,8 @@ class RequestTexts {
 
     private static final class OfAddress extends OncePerRequestFilter {
         @Override
-        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+                throws ServletException, IOException {
             try {
                 check(request.getRequestURI().replace("+", "%2B"));
                 if (request.getQueryString() != null) {
@@ -66,15 +68,21 @@ class RequestTexts {
             } catch (CharacterCodingException | IllegalArgumentException e) {
                 response.setStatus(HttpStatus.BAD_REQUEST.value());
                 response.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
-                response.getWriter().write("{\"status\":400,\"title\":\"Bad Request\",\"detail\":\"The address holds what is no text: it must be well-formed UTF-8 without control characters.\"}");
+                response.getWriter()
+                        .write(
+                                "{\"status\":400,\"title\":\"Bad Request\",\"detail\":\"The address holds what is no text: it must be well-formed UTF-8 without control characters.\"}");
                 return;
             }
             chain.doFilter(request, response);
         }
 
         private static void check(String encoded) throws CharacterCodingException {
-            byte[] bytes = URLDecoder.decode(encoded, StandardCharsets.ISO_8859_1).getBytes(StandardCharsets.ISO_8859_1);
-            Texts.prose(StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes)).toString());
+            byte[] bytes =
+                    URLDecoder.decode(encoded, StandardCharsets.ISO_8859_1).getBytes(StandardCharsets.ISO_8859_1);
+            Texts.prose(StandardCharsets.UTF_8
+                    .newDecoder()
+                    .decode(ByteBuffer.wrap(bytes))
+                    .toString());
         }
     }
 
@@ -127,7 +135,8 @@ class RequestTexts {
             try {
                 return Texts.plausible(Instant.parse(text));
             } catch (DateTimeException e) {
-                throw new UnfitTextException(in.currentName(), "'" + text + "' is no instant such as 2026-12-14T09:00:00Z");
+                throw new UnfitTextException(
+                        in.currentName(), "'" + text + "' is no instant such as 2026-12-14T09:00:00Z");
             } catch (IllegalArgumentException e) {
                 throw new UnfitTextException(in.currentName(), e.getMessage());
             }
@@ -135,7 +144,9 @@ class RequestTexts {
     }
 
     private static String text(JsonParser in, DeserializationContext context, Class<?> type) {
-        return in.currentToken() == JsonToken.VALUE_STRING ? in.getString().strip() : (String) context.handleUnexpectedToken(type, in);
+        return in.currentToken() == JsonToken.VALUE_STRING
+                ? in.getString().strip()
+                : (String) context.handleUnexpectedToken(type, in);
     }
 
     /** A text that cannot be taken; its message begins with the field. */

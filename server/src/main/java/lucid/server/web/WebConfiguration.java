@@ -30,8 +30,12 @@ class WebConfiguration {
 
     @Bean
     OpenAPI openApi() {
-        return new OpenAPI().servers(List.of(new Server().url("/"))).info(new Info().title("Lucid Verdict").version("1")
-                .description("Everything on a screen can be had from here. Instants are ISO 8601 in UTC."));
+        return new OpenAPI()
+                .servers(List.of(new Server().url("/")))
+                .info(new Info()
+                        .title("Lucid Verdict")
+                        .version("1")
+                        .description("Everything on a screen can be had from here. Instants are ISO 8601 in UTC."));
     }
 
     /** A component of a record is always there, unless it is an Optional. */
@@ -45,8 +49,10 @@ class WebConfiguration {
                         .filter(component -> component.getType() != Optional.class)
                         .map(RecordComponent::getName)
                         .toList();
-                Schema<?> defined = schema.get$ref() == null ? schema
-                        : context.getDefinedModels().get(schema.get$ref().substring(schema.get$ref().lastIndexOf('/') + 1));
+                Schema<?> defined = schema.get$ref() == null
+                        ? schema
+                        : context.getDefinedModels()
+                                .get(schema.get$ref().substring(schema.get$ref().lastIndexOf('/') + 1));
                 if (defined != null) {
                     defined.setRequired(required);
                 }
@@ -55,7 +61,9 @@ class WebConfiguration {
         };
     }
 
-    /** The places of the browser's side all begin with the one page, in which the number for its styles is filled in. */
+    /**
+     * The places of the browser's side all begin with the one page, in which the number for its styles is filled in.
+     */
     @RestController
     @Hidden
     static class Places {
@@ -69,9 +77,27 @@ class WebConfiguration {
             page = built.exists() ? built.getContentAsString(StandardCharsets.UTF_8) : "";
         }
 
-        @GetMapping(path = {"/", "/index.html", "/docket/**", "/cases/**", "/carriers/**", "/populations/**", "/hosts/**", "/intake/**", "/record/**", "/in-force", "/weights", "/access/**", "/account"}, produces = MediaType.TEXT_HTML_VALUE)
+        @GetMapping(
+                path = {
+                    "/",
+                    "/index.html",
+                    "/docket/**",
+                    "/cases/**",
+                    "/carriers/**",
+                    "/populations/**",
+                    "/hosts/**",
+                    "/intake/**",
+                    "/record/**",
+                    "/in-force",
+                    "/weights",
+                    "/access/**",
+                    "/account"
+                },
+                produces = MediaType.TEXT_HTML_VALUE)
         ResponseEntity<String> page(HttpServletRequest request) {
-            return ResponseEntity.ok().cacheControl(CacheControl.noStore()).body(page.replace(NONCE, ContentPolicy.nonce(request)));
+            return ResponseEntity.ok()
+                    .cacheControl(CacheControl.noStore())
+                    .body(page.replace(NONCE, ContentPolicy.nonce(request)));
         }
     }
 }

@@ -104,7 +104,8 @@ class CallerLimitsTest {
         assertThat(refusedOf(200, person("much"), 0)).isEqualTo(200 - 32);
         assertThat(refusedOf(10, person("another"), 0)).as("others go on").isZero();
         assertThat(refusedOf(100, null, 0)).isEqualTo(100 - 64);
-        assertThat(refusedOf(20, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 100)).isEqualTo(18);
+        assertThat(refusedOf(20, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 100))
+                .isEqualTo(18);
         assertThat(refusedOf(20, person("uploads"), 100)).isEqualTo(8);
     }
 
@@ -122,14 +123,16 @@ class CallerLimitsTest {
         hold.countDown();
         assertThat(refusedOf(1, null, 8 * 1024 + 1)).isEqualTo(1);
         assertThat(refusedOf(1, person("one"), 8 * 1024 + 1)).isZero();
-        assertThat(refusedOf(1, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 9 * 1024 * 1024)).isEqualTo(1);
+        assertThat(refusedOf(1, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 9 * 1024 * 1024))
+                .isEqualTo(1);
     }
 
     /** Reads the first half of a body, lets time pass, and reads on. */
     private void slowly(Caller caller, Duration between) throws Exception {
         InputStream content = new ByteArrayInputStream(new byte[100]);
         ServletInputStream stream = mock(ServletInputStream.class);
-        when(stream.read(any(), anyInt(), anyInt())).thenAnswer(call -> content.read(call.getArgument(0), call.getArgument(1), call.getArgument(2)));
+        when(stream.read(any(), anyInt(), anyInt()))
+                .thenAnswer(call -> content.read(call.getArgument(0), call.getArgument(1), call.getArgument(2)));
         HttpServletRequest request = mock(HttpServletRequest.class);
         when(request.getContentLengthLong()).thenReturn(100L);
         when(request.getInputStream()).thenReturn(stream);
@@ -150,12 +153,16 @@ class CallerLimitsTest {
 
     @Test
     void aBodyThatNeverEndsIsNotWaitedForWhoeverSendsIt() throws Exception {
-        Map<Duration, List<Caller>> limitsOf = Map.of(Duration.ofSeconds(60), List.of(new Caller.Machine("h", Scope.HOST, "h", Set.of())),
-                Duration.ofMinutes(10), List.of(new Caller.Machine("m", Scope.IMPORT, null, Set.of()), person("p")));
+        Map<Duration, List<Caller>> limitsOf = Map.of(
+                Duration.ofSeconds(60),
+                List.of(new Caller.Machine("h", Scope.HOST, "h", Set.of())),
+                Duration.ofMinutes(10),
+                List.of(new Caller.Machine("m", Scope.IMPORT, null, Set.of()), person("p")));
         for (Map.Entry<Duration, List<Caller>> of : limitsOf.entrySet()) {
             for (Caller caller : of.getValue()) {
                 slowly(caller, of.getKey().minusSeconds(1));
-                assertThatThrownBy(() -> slowly(caller, of.getKey().plusSeconds(1))).isInstanceOf(BodyLimitException.class);
+                assertThatThrownBy(() -> slowly(caller, of.getKey().plusSeconds(1)))
+                        .isInstanceOf(BodyLimitException.class);
             }
         }
         slowly(null, Duration.ofSeconds(9));

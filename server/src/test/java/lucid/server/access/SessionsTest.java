@@ -21,18 +21,23 @@ class SessionsTest {
 
     private final AtomicLong nanoseconds = new AtomicLong();
     private final List<Object> told = new ArrayList<>();
-    private final Sessions sessions = new Sessions(Duration.ofHours(12), Clock.systemUTC(), nanoseconds::get, told::add);
+    private final Sessions sessions =
+            new Sessions(Duration.ofHours(12), Clock.systemUTC(), nanoseconds::get, told::add);
     private final Caller.Person person = new Caller.Person("a", "A", Role.READER, Set.of(), Caller.Pending.NOTHING, 1);
 
     private HttpSession begun(String id) {
         HttpSession session = mock(HttpSession.class);
         when(session.getId()).thenReturn(id);
         List<HttpSessionBindingListener> bound = new ArrayList<>();
-        doAnswer(call -> call.getArgument(1) instanceof HttpSessionBindingListener listener && bound.add(listener)).when(session).setAttribute(any(), any());
+        doAnswer(call -> call.getArgument(1) instanceof HttpSessionBindingListener listener && bound.add(listener))
+                .when(session)
+                .setAttribute(any(), any());
         doAnswer(call -> {
-            bound.forEach(listener -> listener.valueUnbound(null));
-            return null;
-        }).when(session).invalidate();
+                    bound.forEach(listener -> listener.valueUnbound(null));
+                    return null;
+                })
+                .when(session)
+                .invalidate();
         HttpServletRequest request = mock(HttpServletRequest.class);
         when(request.getSession(true)).thenReturn(session);
         return sessions.begin(person, request);
@@ -54,7 +59,9 @@ class SessionsTest {
     void allOfOnePersonEndAndWhoListensIsTold() {
         HttpSession one = begun("one");
         HttpSession two = begun("two");
-        assertThat(sessions.of("a", two)).extracting(Sessions.OpenSession::current).containsExactlyInAnyOrder(true, false);
+        assertThat(sessions.of("a", two))
+                .extracting(Sessions.OpenSession::current)
+                .containsExactlyInAnyOrder(true, false);
         sessions.endOthers("a", two);
         assertThat(sessions.isOpen(one)).isFalse();
         assertThat(sessions.isOpen(two)).isTrue();

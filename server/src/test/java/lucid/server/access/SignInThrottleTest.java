@@ -96,7 +96,7 @@ class SignInThrottleTest {
         AtomicInteger let = new AtomicInteger();
         ExecutorService crowd = Executors.newFixedThreadPool(16);
         for (int i = 0; i < 150; i++) {
-            crowd.execute(() -> throttle.begin("a", "one").ifPresentOrElse(wait -> { }, let::incrementAndGet));
+            crowd.execute(() -> throttle.begin("a", "one").ifPresentOrElse(wait -> {}, let::incrementAndGet));
         }
         crowd.shutdown();
         assertThat(crowd.awaitTermination(2, TimeUnit.MINUTES)).isTrue();

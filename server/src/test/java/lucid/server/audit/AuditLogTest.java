@@ -40,11 +40,17 @@ class AuditLogTest {
     @BeforeEach
     void inATransaction() {
         TransactionSynchronizationManager.initSynchronization();
-        when(mapper.last()).thenAnswer(call -> entries.isEmpty() ? Optional.empty() : Optional.of(entries.get(entries.size() - 1)));
+        when(mapper.last())
+                .thenAnswer(
+                        call -> entries.isEmpty() ? Optional.empty() : Optional.of(entries.get(entries.size() - 1)));
         doAnswer(call -> entries.add(call.getArgument(0))).when(mapper).append(any());
-        when(mapper.after(anyLong(), anyInt())).thenAnswer(call -> List.copyOf(entries.subList((int) Math.min((long) call.getArgument(0), entries.size()), entries.size())));
+        when(mapper.after(anyLong(), anyInt()))
+                .thenAnswer(call -> List.copyOf(
+                        entries.subList((int) Math.min((long) call.getArgument(0), entries.size()), entries.size())));
         when(settings.find(any())).thenAnswer(call -> Optional.ofNullable(set.get(call.<String>getArgument(0))));
-        doAnswer(call -> set.put(call.getArgument(0), call.getArgument(1))).when(settings).keep(any(), any());
+        doAnswer(call -> set.put(call.getArgument(0), call.getArgument(1)))
+                .when(settings)
+                .keep(any(), any());
         when(clock.getZone()).thenReturn(ZoneOffset.UTC);
     }
 
@@ -74,8 +80,12 @@ class AuditLogTest {
         append(chain, "2026-11-24T09:30:00Z", "four");
         append(chain, "2026-11-24T07:00:00Z", "five");
         assertThat(entries).extracting(AuditEntry::at).isSorted();
-        assertThat(entries).extracting(AuditEntry::sentence).filteredOn(sentence -> sentence.startsWith("The server's clock went back")).hasSize(2);
-        assertThat(entries.get(2).sentence()).contains("went back to 2026-11-24T06:00:00Z, which is 180 minutes before the last entry");
+        assertThat(entries)
+                .extracting(AuditEntry::sentence)
+                .filteredOn(sentence -> sentence.startsWith("The server's clock went back"))
+                .hasSize(2);
+        assertThat(entries.get(2).sentence())
+                .contains("went back to 2026-11-24T06:00:00Z, which is 180 minutes before the last entry");
         assertThat(entries.get(3).sentence()).isEqualTo("two");
         assertThat(chain.verify().broken()).isEmpty();
     }
@@ -87,13 +97,15 @@ class AuditLogTest {
         append(chain, "2026-11-24T09:00:00Z", "one");
         append(chain, "2026-11-24T09:00:01Z", "two");
         assertThat(head.read()).isEmpty();
-        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        TransactionSynchronizationManager.getSynchronizations()
+                .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
         assertThat(head.read()).contains(new AuditHead.Head(2, entries.get(1).hash(), 1));
         outOfIt();
         TransactionSynchronizationManager.initSynchronization();
         chain.begin();
         append(chain, "2026-11-24T09:00:02Z", "three");
-        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
+        TransactionSynchronizationManager.getSynchronizations()
+                .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
         assertThat(head.read()).contains(new AuditHead.Head(2, entries.get(1).hash(), 1));
     }
 
@@ -101,12 +113,14 @@ class AuditLogTest {
     void aWriteWithoutAnEntryIsCountedAsWell() throws Exception {
         AuditHead head = new AuditHead(folder);
         AuditLog chain = chain(head);
-        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        TransactionSynchronizationManager.getSynchronizations()
+                .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
         assertThat(head.read()).contains(new AuditHead.Head(0, "0".repeat(64), 1));
         outOfIt();
         TransactionSynchronizationManager.initSynchronization();
         chain.begin();
-        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        TransactionSynchronizationManager.getSynchronizations()
+                .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
         assertThat(head.read()).contains(new AuditHead.Head(0, "0".repeat(64), 2));
     }
 
@@ -116,8 +130,11 @@ class AuditLogTest {
         append(chain, "2026-11-24T09:00:00Z", "one");
         append(chain, "2026-11-24T09:00:01Z", "two");
         AuditEntry whole = entries.get(1);
-        for (AuditEntry damaged : List.of(new AuditEntry(2, null, whole.author(), whole.kind(), "", "two", whole.hash()), new AuditEntry(2, whole.at(), whole.author(), whole.kind(), "", "two", null),
-                new AuditEntry(2, whole.at(), whole.author(), null, "", "two", whole.hash()), new AuditEntry(2, whole.at(), whole.author(), whole.kind(), "", null, whole.hash()))) {
+        for (AuditEntry damaged : List.of(
+                new AuditEntry(2, null, whole.author(), whole.kind(), "", "two", whole.hash()),
+                new AuditEntry(2, whole.at(), whole.author(), whole.kind(), "", "two", null),
+                new AuditEntry(2, whole.at(), whole.author(), null, "", "two", whole.hash()),
+                new AuditEntry(2, whole.at(), whole.author(), whole.kind(), "", null, whole.hash()))) {
             entries.set(1, damaged);
             assertThat(chain.verify().broken()).contains(2L);
         }

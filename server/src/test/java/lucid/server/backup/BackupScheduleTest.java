@@ -19,12 +19,18 @@ class BackupScheduleTest {
     static final LucidServer SERVER = new LucidServer();
 
     private static void hoursLater(int hours) {
-        assertThat(SERVER.machine().post("/api/clock/advances", Map.of("hours", hours)).status()).isEqualTo(200);
+        assertThat(SERVER.machine()
+                        .post("/api/clock/advances", Map.of("hours", hours))
+                        .status())
+                .isEqualTo(200);
         SERVER.bean(Backups.class).takeWhatIsDue();
     }
 
     private static void set(int everyHours, int kept) {
-        assertThat(SERVER.administrator().put("/api/backup-schedule", null, Map.of("everyHours", everyHours, "kept", kept)).status()).isEqualTo(200);
+        assertThat(SERVER.administrator()
+                        .put("/api/backup-schedule", null, Map.of("everyHours", everyHours, "kept", kept))
+                        .status())
+                .isEqualTo(200);
     }
 
     private static JsonNode shown() {
@@ -32,7 +38,10 @@ class BackupScheduleTest {
     }
 
     private static List<String> files() {
-        return shown().path("backups").valueStream().map(backup -> backup.path("file").asString()).toList();
+        return shown().path("backups")
+                .valueStream()
+                .map(backup -> backup.path("file").asString())
+                .toList();
     }
 
     @Test
@@ -50,7 +59,8 @@ class BackupScheduleTest {
         hoursLater(24);
         assertThat(files()).hasSize(2).doesNotContain(first.get(0)).isSortedAccordingTo((a, b) -> b.compareTo(a));
         for (String file : files()) {
-            AuditLog.Verification found = BackupFiles.check(Path.of(shown().path("folder").asString()).resolve(file));
+            AuditLog.Verification found =
+                    BackupFiles.check(Path.of(shown().path("folder").asString()).resolve(file));
             assertThat(found.broken()).isEmpty();
             assertThat(found.entries()).isPositive();
         }

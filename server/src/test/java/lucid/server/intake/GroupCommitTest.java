@@ -18,7 +18,8 @@ class GroupCommitTest {
 
     @Test
     void whoComesAloneIsWrittenAtOnce() {
-        GroupCommit<Integer, Integer> commit = new GroupCommit<>(all -> all.stream().map(n -> n * 2).toList());
+        GroupCommit<Integer, Integer> commit =
+                new GroupCommit<>(all -> all.stream().map(n -> n * 2).toList());
         assertThat(commit.submit(21)).isEqualTo(42);
     }
 
@@ -43,7 +44,9 @@ class GroupCommitTest {
         while (sizes.isEmpty()) {
             Thread.sleep(1);
         }
-        List<Future<Integer>> others = IntStream.range(1, 40).mapToObj(n -> clients.submit(() -> commit.submit(n))).toList();
+        List<Future<Integer>> others = IntStream.range(1, 40)
+                .mapToObj(n -> clients.submit(() -> commit.submit(n)))
+                .toList();
         Thread.sleep(200);
         first.countDown();
         assertThat(leader.get(10, TimeUnit.SECONDS)).isZero();

@@ -23,7 +23,8 @@ class ProductDictionaryTest {
     private final HostMapper mapper = mock(HostMapper.class);
 
     private static InstalledProduct product(int number) {
-        return new InstalledProduct(PackageReference.parse("pkg:generic/p" + number).build(), "1." + number);
+        return new InstalledProduct(
+                PackageReference.parse("pkg:generic/p" + number).build(), "1." + number);
     }
 
     @BeforeEach
@@ -45,12 +46,19 @@ class ProductDictionaryTest {
         }
         ProductDictionary.Inventory all = dictionary.inventory(many);
         assertThat(dictionary.products(all.content())).isEqualTo(many).isEqualTo(all.products());
-        ProductDictionary.Inventory some = dictionary.inventory(List.of(product(699), product(3), product(131), product(3)));
+        ProductDictionary.Inventory some =
+                dictionary.inventory(List.of(product(699), product(3), product(131), product(3)));
         assertThat(dictionary.products(some.content())).containsExactly(product(3), product(131), product(699));
-        assertThat(dictionary.inventory(List.of(product(3), product(131), product(699))).content()).isEqualTo(some.content());
+        assertThat(dictionary
+                        .inventory(List.of(product(3), product(131), product(699)))
+                        .content())
+                .isEqualTo(some.content());
         assertThat(some.content()).hasSize(1 + 2 + 2);
-        assertThat(dictionary.products(dictionary.inventory(List.of()).content())).isEmpty();
-        assertThat(some.products().get(0)).as("every host has the same object").isSameAs(all.products().get(3));
+        assertThat(dictionary.products(dictionary.inventory(List.of()).content()))
+                .isEmpty();
+        assertThat(some.products().get(0))
+                .as("every host has the same object")
+                .isSameAs(all.products().get(3));
         verify(mapper, times(700)).addProduct(any());
     }
 
@@ -58,12 +66,15 @@ class ProductDictionaryTest {
     void whatWasNotCommittedGetsItsNumberAnew() {
         ProductDictionary dictionary = new ProductDictionary(mapper);
         dictionary.inventory(List.of(product(1)));
-        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
+        TransactionSynchronizationManager.getSynchronizations()
+                .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_COMMITTED));
         outOfIt();
         inATransaction();
         ProductDictionary.Inventory lost = dictionary.inventory(List.of(product(1), product(2), product(3)));
-        TransactionSynchronizationManager.getSynchronizations().forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
-        when(mapper.productVersions()).thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p1", "", "", "1.1")));
+        TransactionSynchronizationManager.getSynchronizations()
+                .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
+        when(mapper.productVersions())
+                .thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p1", "", "", "1.1")));
         ProductDictionary.Inventory again = dictionary.inventory(List.of(product(3), product(1)));
         assertThat(again.content()).hasSize(2);
         assertThat(dictionary.products(again.content())).containsExactly(product(1), product(3));
@@ -80,7 +91,9 @@ class ProductDictionaryTest {
         BitSet used = new BitSet();
         ProductDictionary.mark(kept.content(), used);
         dictionary.inventory(List.of(product(4)));
-        assertThat(dictionary.forgetAllBut(used)).as("4 was asked for meanwhile").isEqualTo(2);
+        assertThat(dictionary.forgetAllBut(used))
+                .as("4 was asked for meanwhile")
+                .isEqualTo(2);
         assertThat(dictionary.products(kept.content())).containsExactly(product(1), product(3));
         ProductDictionary.Inventory later = dictionary.inventory(List.of(product(2), product(9), product(10)));
         assertThat(dictionary.products(later.content())).containsExactlyInAnyOrder(product(2), product(9), product(10));
@@ -89,17 +102,25 @@ class ProductDictionaryTest {
 
     @Test
     void numbersThatAreFreeAreFoundAtTheStart() {
-        when(mapper.productVersions()).thenReturn(List.of(new HostMapper.ProductRow(2, "pkg:generic/p7", "", "", "1.7"), new HostMapper.ProductRow(4, "pkg:generic/p8", "", "", "1.8")));
+        when(mapper.productVersions())
+                .thenReturn(List.of(
+                        new HostMapper.ProductRow(2, "pkg:generic/p7", "", "", "1.7"),
+                        new HostMapper.ProductRow(4, "pkg:generic/p8", "", "", "1.8")));
         ProductDictionary dictionary = new ProductDictionary(mapper);
-        assertThat(dictionary.products(ProductDictionary.write(new int[] {2, 4}))).containsExactly(product(7), product(8));
-        ProductDictionary.Inventory next = dictionary.inventory(List.of(product(1), product(3), product(5), product(6)));
-        assertThat(dictionary.products(next.content())).containsExactlyInAnyOrder(product(1), product(3), product(5), product(6));
-        assertThat(dictionary.products(ProductDictionary.write(new int[] {2, 4}))).containsExactly(product(7), product(8));
+        assertThat(dictionary.products(ProductDictionary.write(new int[] {2, 4})))
+                .containsExactly(product(7), product(8));
+        ProductDictionary.Inventory next =
+                dictionary.inventory(List.of(product(1), product(3), product(5), product(6)));
+        assertThat(dictionary.products(next.content()))
+                .containsExactlyInAnyOrder(product(1), product(3), product(5), product(6));
+        assertThat(dictionary.products(ProductDictionary.write(new int[] {2, 4})))
+                .containsExactly(product(7), product(8));
     }
 
     @Test
     void whatIsStoredIsKnownFromTheStart() {
-        when(mapper.productVersions()).thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p7", "", "", "1.7")));
+        when(mapper.productVersions())
+                .thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p7", "", "", "1.7")));
         ProductDictionary dictionary = new ProductDictionary(mapper);
         assertThat(dictionary.products(ProductDictionary.write(new int[] {0}))).containsExactly(product(7));
         dictionary.inventory(List.of(product(7)));

@@ -21,9 +21,13 @@ class StoredTextsTest {
 
     @Test
     void inventories() {
-        List<InstalledProduct> products = List.of(product("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31", "1:3.2.9-1+u1~rc"), product("pkg:generic/cistern", "9.4"));
-        assertThat(HostColumns.readProducts(HostColumns.writeProducts(products))).containsExactlyInAnyOrderElementsOf(products);
-        assertThat(HostColumns.readProducts(HostColumns.writeProducts(List.of()))).isEmpty();
+        List<InstalledProduct> products = List.of(
+                product("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31", "1:3.2.9-1+u1~rc"),
+                product("pkg:generic/cistern", "9.4"));
+        assertThat(HostColumns.readProducts(HostColumns.writeProducts(products)))
+                .containsExactlyInAnyOrderElementsOf(products);
+        assertThat(HostColumns.readProducts(HostColumns.writeProducts(List.of())))
+                .isEmpty();
     }
 
     @Test
@@ -35,15 +39,28 @@ class StoredTextsTest {
 
     @Test
     void traits() {
-        Map<String, Trait> traits = Map.of("model", new Trait.Text("300"), "free", new Trait.Number(new BigDecimal("0.10")), "large", new Trait.Number(new BigDecimal("123456789012345678901234567890")),
-                "signed", new Trait.Truth(false), "quote\"d", new Trait.Text("a\nb"));
+        Map<String, Trait> traits = Map.of(
+                "model",
+                new Trait.Text("300"),
+                "free",
+                new Trait.Number(new BigDecimal("0.10")),
+                "large",
+                new Trait.Number(new BigDecimal("123456789012345678901234567890")),
+                "signed",
+                new Trait.Truth(false),
+                "quote\"d",
+                new Trait.Text("a\nb"));
         assertThat(HostColumns.readTraits(HostColumns.writeTraits(traits))).isEqualTo(traits);
     }
 
     @Test
     void absences() {
-        List<Absence> absences = List.of(new Absence(Instant.parse("2026-11-01T00:00:00Z"), Instant.parse("2026-11-04T05:00:00.123Z")), new Absence(Instant.EPOCH, Instant.EPOCH));
-        assertThat(HostColumns.readAbsences(HostColumns.writeAbsences(absences))).isEqualTo(absences);
-        assertThat(HostColumns.readAbsences(HostColumns.writeAbsences(List.of()))).isEmpty();
+        List<Absence> absences = List.of(
+                new Absence(Instant.parse("2026-11-01T00:00:00Z"), Instant.parse("2026-11-04T05:00:00.123Z")),
+                new Absence(Instant.EPOCH, Instant.EPOCH));
+        assertThat(HostColumns.readAbsences(HostColumns.writeAbsences(absences)))
+                .isEqualTo(absences);
+        assertThat(HostColumns.readAbsences(HostColumns.writeAbsences(List.of())))
+                .isEmpty();
     }
 }

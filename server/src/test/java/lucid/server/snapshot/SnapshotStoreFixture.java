@@ -19,13 +19,22 @@ public final class SnapshotStoreFixture {
     }
 
     public static SnapshotStore empty(TransactionTemplate transaction) {
-        return empty(transaction, event -> { });
+        return empty(transaction, event -> {});
     }
 
     public static SnapshotStore empty(TransactionTemplate transaction, ApplicationEventPublisher events) {
         SnapshotLoader loader = mock();
         when(loader.fromStorage()).thenReturn(Snapshot.EMPTY);
-        return new SnapshotStore(transaction, mock(AuditLog.class), mock(Disk.class, call -> call.getMethod().getReturnType() == RuntimeException.class ? call.getArgument(0) : null),
-                mock(AnsweredRequests.class), events, loader);
+        return new SnapshotStore(
+                transaction,
+                mock(AuditLog.class),
+                mock(
+                        Disk.class,
+                        call -> call.getMethod().getReturnType() == RuntimeException.class
+                                ? call.getArgument(0)
+                                : null),
+                mock(AnsweredRequests.class),
+                events,
+                loader);
     }
 }

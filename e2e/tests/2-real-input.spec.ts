@@ -90,7 +90,7 @@ test('a real deb root and a real rpm root stand on Hosts with the states that dp
 
   const reader = await Session.of(request, 'j.fenn');
   const states = async (name: string, prefix: string) => {
-    const updates = (await reader.get(`/api/hosts/${name}`)).updates as { id: string; state: string }[];
+    const updates = (await reader.get(`/api/hosts/${name}/updates`)).updates as { id: string; state: string }[];
     return Object.fromEntries(updates.filter((u) => u.id.startsWith(prefix)).map((u) => [u.id, u.state]));
   };
   const installed = { 'ROOT-ALPHA': '1.1-1', 'ROOT-BETA': '1.0-1', 'ROOT-GAMMA': '1:2.0~rc1-1' };

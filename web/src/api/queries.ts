@@ -165,6 +165,17 @@ export function useHost(name: string) {
   });
 }
 
+/** The updates that speak of a host, page by page: those that it lacks, or those that it carries. */
+export function useHostUpdates(name: string, lacking: boolean) {
+  return useInfiniteQuery({
+    queryKey: ['host updates', name, lacking],
+    queryFn: ({ pageParam }) =>
+      body(api.GET('/api/hosts/{name}/updates', { params: { path: { name }, query: { lacking, after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+  });
+}
+
 export function useHostFilters() {
   return useQuery({ queryKey: ['host filters'], queryFn: () => body(api.GET('/api/host-filters')) });
 }

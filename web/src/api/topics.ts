@@ -13,6 +13,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   'in force': RULED,
   hosts: RULED,
   host: RULED,
+  'host updates': RULED,
   carriers: FLEET,
   'carriers of': FLEET,
   'carrier hosts': FLEET,

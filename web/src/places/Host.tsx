@@ -1,8 +1,8 @@
-import { Input } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
-import { useHost } from '../api/queries';
+import { useHost, useHostUpdates } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Chain } from '../frame/Chain';
 import { useKeys } from '../frame/keys';
@@ -40,10 +40,10 @@ function HostPage({ host }: { host: View }) {
   const part = (PARTS.find((p) => p === search.get('part')) ?? 'lacks') as Part;
   const turn = (by: number) => set({ part: PARTS[(PARTS.indexOf(part) + by + PARTS.length) % PARTS.length] });
   useKeys({ Escape: () => window.history.back(), ArrowRight: () => turn(1), ArrowLeft: () => turn(-1) });
-  const lacks = host.updates.filter((update) => update.lacking);
-  const has = host.updates.filter((update) => !update.lacking);
+  const updates = useHostUpdates(host.name, part !== 'has');
+  const counts = updates.data?.pages[0];
   const dated = history(host);
-  const choice = (which: Part, words: string, number: number) => (
+  const choice = (which: Part, words: string, number: number | undefined) => (
     <button type="button" className="plain" aria-current={part === which} onClick={() => set({ part: which })}>
       {words} {number}
     </button>
@@ -70,8 +70,8 @@ function HostPage({ host }: { host: View }) {
         </span>
         <span className="space" />
         <span className="choices">
-          {choice('lacks', 'Lacks', lacks.length)}
-          {choice('has', 'Carries', has.length)}
+          {choice('lacks', 'Lacks', counts?.lacking)}
+          {choice('has', 'Carries', counts?.carrying)}
           {choice('products', 'Products', host.products.length)}
           {choice('history', 'History', dated.length)}
         </span>
@@ -159,8 +159,9 @@ function HostPage({ host }: { host: View }) {
           </section>
         </aside>
         <main>
-          {part === 'lacks' && <Updates updates={lacks} now={now} empty="It lacks nothing that is known here." />}
-          {part === 'has' && <Updates updates={has} now={now} empty="It carries nothing that is known here." />}
+          {(part === 'lacks' || part === 'has') && (
+            <Updates asked={updates} now={now} empty={`It ${part === 'lacks' ? 'lacks' : 'carries'} nothing that is known here.`} />
+          )}
           {part === 'products' && <Products host={host} now={now} />}
           {part === 'history' && <History dated={dated} now={now} />}
         </main>
@@ -174,34 +175,48 @@ function HostPage({ host }: { host: View }) {
   );
 }
 
-function Updates({ updates, now, empty }: { updates: Schemas['UpdateOnHost'][]; now: Date; empty: string }) {
+function Updates({ asked, now, empty }: { asked: ReturnType<typeof useHostUpdates>; now: Date; empty: string }) {
+  if (asked.isLoadingError) {
+    return <Failed what="The updates of this host" error={asked.error} again={asked.refetch} />;
+  }
+  if (!asked.data) {
+    return <Loading what="its updates" />;
+  }
+  const updates = asked.data.pages.flatMap((page) => page.updates);
   if (updates.length === 0) {
     return <p className="empty">{empty}</p>;
   }
   return (
-    <table className="list" aria-label="Updates">
-      <thead>
-        <tr>
-          <th scope="col" style={{ width: '32%' }}>
-            Update
-          </th>
-          <th scope="col">State</th>
-          <th scope="col" style={{ width: '27%' }}>
-            Found, and expected
-          </th>
-          <th scope="col" style={{ width: '30%' }}>
-            In force, and why
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {updates.map((update) => (
-          <Row key={update.id} what={update.id} columns={4}>
-            {() => <UpdateRow update={update} now={now} />}
-          </Row>
-        ))}
-      </tbody>
-    </table>
+    <>
+      <table className="list" aria-label="Updates">
+        <thead>
+          <tr>
+            <th scope="col" style={{ width: '32%' }}>
+              Update
+            </th>
+            <th scope="col">State</th>
+            <th scope="col" style={{ width: '27%' }}>
+              Found, and expected
+            </th>
+            <th scope="col" style={{ width: '30%' }}>
+              In force, and why
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {updates.map((update) => (
+            <Row key={update.id} what={update.id} columns={4}>
+              {() => <UpdateRow update={update} now={now} />}
+            </Row>
+          ))}
+        </tbody>
+      </table>
+      {asked.hasNextPage && (
+        <Button onClick={() => asked.fetchNextPage()} loading={asked.isFetchingNextPage} style={{ marginTop: 10 }}>
+          Show more; {updates.length} are shown
+        </Button>
+      )}
+    </>
   );
 }
 

@@ -38,6 +38,7 @@ class AccessTest {
             "GET /api/hosts: rdoaps",
             "GET /api/hosts/hosts.csv: rdoaps",
             "GET /api/hosts/{name}: rdoaps",
+            "GET /api/hosts/{name}/updates: rdoaps",
             "GET /api/host-filters: rdoaps",
             "PUT /api/host-filters/{name}: rdoaps",
             "DELETE /api/host-filters/{name}: rdoaps",

@@ -200,11 +200,23 @@ class HostsTest {
     void aHostTellsWhatItHasLacksAndWhatHappenedToIt() {
         JsonNode host = SERVER.reader().get("/api/hosts/his-1").json();
         assertThat(host.path("population").asString()).isEqualTo("Ticket kiosks");
-        JsonNode lacked = host.path("updates")
-                .valueStream()
-                .filter(u -> u.path("lacking").asBoolean())
-                .findFirst()
-                .orElseThrow();
+        JsonNode lacking =
+                SERVER.reader().get("/api/hosts/his-1/updates?lacking=true").json();
+        JsonNode lacked = lacking.path("updates").get(0);
+        assertThat(lacking.path("updates")).hasSize(lacking.path("lacking").intValue());
+        JsonNode carried =
+                SERVER.reader().get("/api/hosts/his-1/updates?lacking=false").json();
+        assertThat(carried.path("updates")).hasSize(carried.path("carrying").intValue());
+        assertThat(SERVER.reader()
+                        .get("/api/hosts/his-1/updates?lacking=true&after="
+                                + lacking.path("updates")
+                                        .get(lacking.path("updates").size() - 1)
+                                        .path("id")
+                                        .asString())
+                        .json()
+                        .path("updates"))
+                .as("nothing comes after the last")
+                .isEmpty();
         assertThat(lacked.path("id").asString()).isEqualTo("DSK-2");
         assertThat(lacked.path("state").asString()).isEqualTo("FAILED");
         assertThat(lacked.path("chain").size()).isPositive();

@@ -530,7 +530,10 @@ class IntakeTest {
                                 + o.path("update").asString() + " "
                                 + o.path("at").asString()))
                 .containsExactlyInAnyOrder("INSTALLED LOG-2 " + at, "FAILED LOG-3 " + at);
-        assertThat(host.path("updates")
+        assertThat(SERVER.reader()
+                        .get("/api/hosts/log-1/updates")
+                        .json()
+                        .path("updates")
                         .valueStream()
                         .filter(u -> u.path("id").asString().equals("LOG-3"))
                         .findFirst()

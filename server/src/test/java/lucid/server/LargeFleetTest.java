@@ -39,6 +39,7 @@ class LargeFleetTest {
             "/api/cases/BIG-17",
             "/api/hosts",
             "/api/hosts/host-4711",
+            "/api/hosts/host-4711/updates?lacking=true",
             "/api/populations",
             "/api/documents",
             "/api/record",

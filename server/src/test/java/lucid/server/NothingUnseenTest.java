@@ -79,7 +79,7 @@ class NothingUnseenTest extends JudgingFixture {
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 72));
         assertThat(cues()).as("of what was forced together").containsExactly("OVERDUE");
         assertThat(holds("off-1")).isEqualTo("OFFERED by VERDICT");
-        assertThat(SERVER.reader().get("/api/hosts/off-1").text()).contains(update);
+        assertThat(SERVER.reader().get("/api/hosts/off-1/updates").text()).contains(update);
         assertThat(SERVER.reader().get("/api/hosts?way=LACKS_FORCED").text()).contains("off-1", "ksk-1");
     }
 

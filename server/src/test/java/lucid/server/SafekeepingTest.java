@@ -12,6 +12,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -222,6 +225,18 @@ class SafekeepingTest {
      * Wherever a stretch of the file is lost: it is refused in a sentence, or it starts with everything that was
      * recorded.
      */
+    /** A damaged page may read as if the content had never been there. */
+    @Test
+    void aDocumentWhoseContentIsGoneIsDamageAndToldAsThat() throws Exception {
+        Path data = filled("gone", 2);
+        try (Connection database = DriverManager.getConnection("jdbc:h2:file:" + data.resolve("lucid"), "lucid", "");
+                Statement statement = database.createStatement()) {
+            assertThat(statement.executeUpdate("update document set content = null where name = 'n.json'"))
+                    .isEqualTo(2);
+        }
+        assertThat(refusal(data)).contains("the content of document").containsIgnoringCase("restore a backup");
+    }
+
     @Test
     void whereverTheFileIsDamagedNothingIsLostInSilence() throws Exception {
         Path data = filled("whole", 40);

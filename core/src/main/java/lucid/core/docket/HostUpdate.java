@@ -8,6 +8,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
@@ -27,17 +28,62 @@ import lucid.core.update.UpdateId;
  * <p><b>Newest only.</b> An update folds under its newest successor that stands alike on this host: both lacking, or
  * both there. It unfolds while that successor is withheld here by a decision, or withdrawn.
  *
- * @param state with what is too old to tell as unknown
- * @param lastKnown the state of the last report, or what was told since
- * @param contains identifiers of the earlier updates that fold under it, the newest first
+ * <p>Thousands of updates may speak of a host, of which a page shows some: what holds is computed when it is asked for.
  */
-public record HostUpdate(
-        Update update,
-        CarriageState state,
-        CarriageState lastKnown,
-        boolean viaSuccessor,
-        Ruling ruling,
-        List<UpdateId> contains) {
+public final class HostUpdate {
+
+    private final Update update;
+    private final CarriageState state;
+    private final CarriageState lastKnown;
+    private final boolean viaSuccessor;
+    private final List<UpdateId> contains;
+    private final Supplier<Ruling> computed;
+    private Ruling ruling;
+
+    private HostUpdate(
+            Update update,
+            CarriageState state,
+            CarriageState lastKnown,
+            boolean viaSuccessor,
+            List<UpdateId> contains,
+            Supplier<Ruling> computed) {
+        this.update = update;
+        this.state = state;
+        this.lastKnown = lastKnown;
+        this.viaSuccessor = viaSuccessor;
+        this.contains = contains;
+        this.computed = computed;
+    }
+
+    public Update update() {
+        return update;
+    }
+
+    /** With what is too old to tell as unknown. */
+    public CarriageState state() {
+        return state;
+    }
+
+    /** The state of the last report, or what was told since. */
+    public CarriageState lastKnown() {
+        return lastKnown;
+    }
+
+    public boolean viaSuccessor() {
+        return viaSuccessor;
+    }
+
+    /** Identifiers of the earlier updates that fold under it, the newest first. */
+    public List<UpdateId> contains() {
+        return contains;
+    }
+
+    public Ruling ruling() {
+        if (ruling == null) {
+            ruling = computed.get();
+        }
+        return ruling;
+    }
 
     private static final Comparator<Update> NEWEST_FIRST =
             Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
@@ -66,9 +112,9 @@ public record HostUpdate(
                                 carriage.of(host.number()),
                                 known,
                                 carriage.viaSuccessor().contains(host.number()),
-                                Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue())
-                                        .ruling(host, known, at),
-                                List.of()));
+                                List.of(),
+                                () -> Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue())
+                                        .ruling(host, known, at)));
             }
         }
         Map<UpdateId, List<Update>> under = new HashMap<>();
@@ -107,7 +153,7 @@ public record HostUpdate(
     }
 
     private boolean isDecidedToWait() {
-        RuleMatch holds = ruling.holds();
+        RuleMatch holds = ruling().holds();
         return holds.effect() == Effect.WITHHELD
                 && (holds.clause() == RuleMatch.Clause.VERDICT || holds.clause() == RuleMatch.Clause.EXCEPTION);
     }
@@ -118,7 +164,7 @@ public record HostUpdate(
                 state,
                 lastKnown,
                 viaSuccessor,
-                ruling,
-                earlier.stream().sorted(NEWEST_FIRST).map(Update::id).toList());
+                earlier.stream().sorted(NEWEST_FIRST).map(Update::id).toList(),
+                this::ruling);
     }
 }

@@ -248,7 +248,6 @@ class HostsController {
             List<Absence> absences,
             List<DifferenceView> differences,
             List<TraitValue> traits,
-            List<UpdateOnHost> updates,
             List<ProductOnHost> products,
             List<ExceptionView> exceptions,
             List<HostHistoryMapper.Change> changes,
@@ -312,11 +311,7 @@ class HostsController {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Visibility visibility = Visibility.of(caller);
-        Host host = snapshot.fleet()
-                .host(name)
-                .filter(h -> visibility.of(snapshot.fleet()).contains(h.number())
-                        || visibility.seesAll() && snapshot.fleet().isRetired(h.number()))
-                .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+        Host host = visible(name, snapshot, visibility);
         Optional<Population> owner = snapshot.fleet().ladder().owner(host);
         Duration rhythm = snapshot.fleet().rhythmOf(host);
         HostHistoryMapper.Beginning beginning = history.beginning(host.number());
@@ -341,9 +336,6 @@ class HostsController {
                 host.absences(),
                 HostQuestion.differencesOf(host, differences(snapshot, now)),
                 traits(host, beginning),
-                HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), now).stream()
-                        .map(u -> view(u, host, snapshot))
-                        .toList(),
                 products(host, snapshot.carriages(), changes),
                 snapshot.decisions().exceptions().stream()
                         .filter(e -> e.standsAt(now) && e.hosts().test(host))
@@ -359,6 +351,54 @@ class HostsController {
                 .sorted(Map.Entry.comparingByKey())
                 .map(e -> new TraitValue(e.getKey(), e.getValue().toString(), !own.containsKey(e.getKey())))
                 .toList();
+    }
+
+    private static Host visible(String name, Snapshot snapshot, Visibility visibility) {
+        return snapshot.fleet()
+                .host(name)
+                .filter(h -> visibility.of(snapshot.fleet()).contains(h.number())
+                        || visibility.seesAll() && snapshot.fleet().isRetired(h.number()))
+                .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+    }
+
+    /**
+     * @param lacking how many of all it lacks
+     * @param carrying how many of all it carries
+     * @param next identifier of the update after which the next page goes on, if there is one
+     */
+    record UpdatesOnHost(List<UpdateOnHost> updates, int lacking, int carrying, Optional<UpdateId> next) {}
+
+    /**
+     * The updates that speak of a host, those first that are worst rated.
+     *
+     * @param lacking only those that it lacks, or only those that it carries
+     * @param after identifier of the last update of the page before
+     */
+    @GetMapping("/{name}/updates")
+    UpdatesOnHost updates(
+            @PathVariable String name,
+            @RequestParam Optional<Boolean> lacking,
+            @RequestParam Optional<UpdateId> after,
+            Authentication caller) {
+        Snapshot snapshot = store.snapshot();
+        Host host = visible(name, snapshot, Visibility.of(caller));
+        List<HostUpdate> all = HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), clock.instant());
+        List<HostUpdate> asked = all.stream()
+                .filter(one ->
+                        lacking.filter(wanted -> wanted != one.isLacking()).isEmpty())
+                .toList();
+        List<HostUpdate> rest = asked.stream()
+                .dropWhile(
+                        one -> after.filter(id -> !id.equals(one.update().id())).isPresent())
+                .skip(after.isPresent() ? 1 : 0)
+                .toList();
+        List<HostUpdate> page = rest.subList(0, Math.min(PAGE, rest.size()));
+        int lacked = (int) all.stream().filter(HostUpdate::isLacking).count();
+        return new UpdatesOnHost(
+                page.stream().map(one -> view(one, host, snapshot)).toList(),
+                lacked,
+                all.size() - lacked,
+                rest.size() > PAGE ? Optional.of(page.get(PAGE - 1).update().id()) : Optional.empty());
     }
 
     private static UpdateOnHost view(HostUpdate one, Host host, Snapshot snapshot) {

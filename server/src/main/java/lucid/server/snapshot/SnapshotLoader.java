@@ -24,6 +24,7 @@ import lucid.server.intake.EvidenceIntake;
 import lucid.server.intake.HostColumns;
 import lucid.server.intake.HostMapper;
 import lucid.server.intake.ProductDictionary;
+import lucid.server.storage.DamagedDataException;
 import lucid.server.verdicts.AcknowledgementMapper;
 import lucid.server.verdicts.VerdictMapper;
 import org.roaringbitmap.RoaringBitmap;
@@ -95,8 +96,7 @@ class SnapshotLoader {
         for (DocumentMapper.Taken taken : documents.taken()) {
             Content content;
             try {
-                content = Documents.read(documents.content(taken.number()).get(0), taken.hints())
-                        .content();
+                content = Documents.read(contentOf(taken), taken.hints()).content();
             } catch (RefusedDocumentException e) {
                 // An earlier version read what this one does not; the document is still kept.
                 LOG.warn("Document {} was taken once and does not count any more: {}", taken.number(), e.getMessage());
@@ -122,6 +122,15 @@ class SnapshotLoader {
             }
         }
         return snapshot.withAdvisories(row.values(), readAt::get);
+    }
+
+    /** What was taken keeps its content as long as it counts. */
+    private byte[] contentOf(DocumentMapper.Taken taken) {
+        byte[] content = documents.content(taken.number()).get(0);
+        if (content == null) {
+            throw new DamagedDataException("the content of document " + taken.number() + " is gone");
+        }
+        return content;
     }
 
     private static List<Advisory> counted(Content.OfAdvisories advisories, Set<UpdateId> ids) {

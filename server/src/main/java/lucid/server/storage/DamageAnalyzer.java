@@ -34,6 +34,7 @@ class DamageAnalyzer extends AbstractFailureAnalyzer<Exception> {
 
     static boolean isDamage(Throwable cause) {
         return cause instanceof MVStoreException
+                || cause instanceof DamagedDataException
                 || cause instanceof SQLException database && CODES.contains(database.getErrorCode());
     }
 

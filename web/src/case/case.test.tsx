@@ -315,7 +315,7 @@ describe('the verdict as a sentence', () => {
 
   beforeEach(() => {
     sent.length = 0;
-    createdAt = [201, [{ number: 7, population: 'kiosks', hosts: 5 }]];
+    createdAt = [201, { verdicts: [{ number: 7, population: 'kiosks', hosts: 5 }], undo: '/api/decisions?verdict=7' }];
     answer = () => [200, [worded()]];
     vi.stubGlobal('fetch', async (request: Request) => {
       const body = (await request.json()) as Record<string, unknown>;

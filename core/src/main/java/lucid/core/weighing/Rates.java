@@ -6,7 +6,7 @@ import org.apache.commons.statistics.distribution.BetaDistribution;
 
 /**
  * What is believed of failure rates, with 90 % intervals. Most updates of a docket share one, and its quantiles are
- * dear: each is worked out once.
+ * expensive: each is worked out once.
  */
 public final class Rates {
 

@@ -59,7 +59,7 @@ public final class WeighingInput {
     private final List<Cause> causes;
     private final List<KnownIssue> openIssues;
     private final List<RoaringBitmap> cellHosts;
-    /** Of each vulnerability, the hosts on which it does not matter. */
+    /** Of each vulnerability, the hosts that it does not affect. */
     private final List<RoaringBitmap> notAffected;
 
     private final RoaringBitmap allNotAffected;

@@ -15,7 +15,7 @@ class UpdateTest {
 
     private static final Instant PUBLISHED = Instant.parse("2026-11-12T09:00:00Z");
     private static final Instant READ = Instant.parse("2026-11-13T09:00:00Z");
-    private static final Vulnerability WEAKNESS =
+    private static final Vulnerability VULNERABILITY =
             new Vulnerability("CVE-2026-9000001", "", Optional.of(7.4), Optional.empty(), "");
 
     private static Advisory advisory(Optional<String> rating, List<Vulnerability> vulnerabilities) {
@@ -73,8 +73,8 @@ class UpdateTest {
 
     @Test
     void joinsAdvisoryAndNotice() {
-        Update update =
-                join(List.of(advisory(Optional.of("Important"), List.of(WEAKNESS))), Optional.of(notice("LNT-1107")));
+        Update update = join(
+                List.of(advisory(Optional.of("Important"), List.of(VULNERABILITY))), Optional.of(notice("LNT-1107")));
         assertThat(update.title()).isEqualTo("Lantern Desktop 6.0.1107");
         assertThat(update.summary()).isEqualTo("Cumulative update.");
         assertThat(update.kind()).isEqualTo(Kind.CUMULATIVE);
@@ -88,7 +88,7 @@ class UpdateTest {
 
     @Test
     void withoutNoticeTheKindFollowsFromCves() {
-        assertThat(join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty())
+        assertThat(join(List.of(advisory(Optional.empty(), List.of(VULNERABILITY))), Optional.empty())
                         .kind())
                 .isEqualTo(Kind.SECURITY);
         assertThat(join(List.of(advisory(Optional.empty(), List.of())), Optional.empty())
@@ -98,7 +98,7 @@ class UpdateTest {
 
     @Test
     void missingRatingComesFromTheBaseScoreAndElseIsUnrated() {
-        assertThat(join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty())
+        assertThat(join(List.of(advisory(Optional.empty(), List.of(VULNERABILITY))), Optional.empty())
                         .rating())
                 .isEqualTo(Rating.HIGH);
         assertThat(join(List.of(advisory(Optional.empty(), List.of())), Optional.empty())
@@ -126,13 +126,19 @@ class UpdateTest {
     void theAdvisoryThatCanSayMoreIsBelievedFirst() {
         Update update = join(
                 List.of(
-                        advisory(AdvisorySource.OSV, "9", PUBLISHED, Optional.of("Low"), List.of(WEAKNESS), List.of()),
+                        advisory(
+                                AdvisorySource.OSV,
+                                "9",
+                                PUBLISHED,
+                                Optional.of("Low"),
+                                List.of(VULNERABILITY),
+                                List.of()),
                         advisory(AdvisorySource.CSAF, "2", PUBLISHED, Optional.empty(), List.of(), List.of())),
                 Optional.empty());
         assertThat(update.title()).isEqualTo("CSAF of LNT-1107");
         assertThat(update.revision()).isEqualTo("2");
         assertThat(update.rating()).as("only the other one rates it").isEqualTo(Rating.LOW);
-        assertThat(update.vulnerabilities()).containsExactly(WEAKNESS);
+        assertThat(update.vulnerabilities()).containsExactly(VULNERABILITY);
         assertThat(update.restart()).isEqualTo(RestartNeed.SERVICE);
     }
 
@@ -145,7 +151,7 @@ class UpdateTest {
                 List.of(advisory(AdvisorySource.CSAF, "1", PUBLISHED, Optional.empty(), List.of(), fixes)),
                 Optional.empty());
         Update words = Update.join(
-                List.of(advisory(AdvisorySource.CSAF, "2", later, Optional.of("High"), List.of(WEAKNESS), fixes)),
+                List.of(advisory(AdvisorySource.CSAF, "2", later, Optional.of("High"), List.of(VULNERABILITY), fixes)),
                 Optional.empty(),
                 Optional.of(first),
                 later);
@@ -168,9 +174,9 @@ class UpdateTest {
 
     @Test
     void theFirstDocumentThatTellsFixesCompletesTheUpdate() {
-        Update bare = join(List.of(advisory(Optional.empty(), List.of(WEAKNESS))), Optional.empty());
+        Update bare = join(List.of(advisory(Optional.empty(), List.of(VULNERABILITY))), Optional.empty());
         Update whole = Update.join(
-                List.of(advisory(Optional.empty(), List.of(WEAKNESS))),
+                List.of(advisory(Optional.empty(), List.of(VULNERABILITY))),
                 Optional.of(notice("LNT-1107")),
                 Optional.of(bare),
                 READ.plusSeconds(60));

@@ -162,8 +162,8 @@ class WeighingInputTest {
     }
 
     /**
-     * Odd hosts have lib 1, even ones 1.5: the earlier update is lacked by the odd ones alone, and by nobody for whom
-     * somebody noted that it does not matter.
+     * Odd hosts have lib 1, even ones 1.5: only the odd ones lack the earlier update. Where somebody noted that it does
+     * not affect them, they count nothing.
      */
     @Test
     void whoLacksAnEarlierUpdateThatItContainsIsExposedToWhatThatCloses() {

@@ -21,6 +21,7 @@ import lucid.core.evidence.Evidence;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
@@ -158,7 +159,7 @@ public final class DocketLoad {
             Host host = Host.first(
                     i,
                     new HostReport(
-                            "h" + i,
+                            new HostName("h" + i),
                             "Tarn Linux 4",
                             NOW,
                             traits,

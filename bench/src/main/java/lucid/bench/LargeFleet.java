@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.SplittableRandom;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostConditions;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
@@ -207,7 +208,7 @@ final class LargeFleet {
 
     HostReport report(int host, Instant at, List<InstalledProduct> products) {
         return new HostReport(
-                "host-" + host,
+                new HostName("host-" + host),
                 platform(host),
                 at,
                 traits(host),

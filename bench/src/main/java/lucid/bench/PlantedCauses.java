@@ -12,6 +12,7 @@ import lucid.core.causes.SuspectedCauses;
 import lucid.core.causes.SuspectedCauses.TriedHost;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
 
@@ -88,7 +89,7 @@ public final class PlantedCauses {
             Host host = Host.first(
                     i,
                     new HostReport(
-                            "h" + i,
+                            new HostName("h" + i),
                             "Tarn Linux 4",
                             NOW,
                             traits,

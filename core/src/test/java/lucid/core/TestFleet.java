@@ -1,5 +1,6 @@
 package lucid.core;
 
+import static lucid.core.TestIds.hostName;
 import static lucid.core.TestIds.populationId;
 import static lucid.core.TestIds.updateId;
 
@@ -53,7 +54,14 @@ public final class TestFleet {
                 .map(r -> new InstalledProduct(r.build(), r.version().orElseThrow()))
                 .toList();
         return new HostReport(
-                "host-" + number, "Fathom OS 31", at, traits, products, Optional.empty(), lastStart, List.of());
+                hostName("host-" + number),
+                "Fathom OS 31",
+                at,
+                traits,
+                products,
+                Optional.empty(),
+                lastStart,
+                List.of());
     }
 
     /** These hosts and updates as one snapshot. */

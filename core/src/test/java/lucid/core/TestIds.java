@@ -4,6 +4,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.update.UpdateId;
@@ -19,6 +20,10 @@ public final class TestIds {
 
     public static List<UpdateId> updateIds(String... values) {
         return Arrays.stream(values).map(UpdateId::new).toList();
+    }
+
+    public static HostName hostName(String value) {
+        return new HostName(value);
     }
 
     public static PopulationId populationId(String value) {

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.UnaryOperator;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import tools.jackson.databind.JsonNode;
 
@@ -83,6 +84,11 @@ public record JsonPlace(JsonNode node, String pointer) {
     /** An update that is known elsewhere, or may never be. */
     public UpdateId update() {
         return new UpdateId(line());
+    }
+
+    /** A host, by a name that can stand in an address. */
+    public HostName host() {
+        return new HostName(identifier());
     }
 
     /** A text of one line by which something is found again, also in an address. */

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 
 /**
@@ -27,16 +28,18 @@ public record ReadDocument(Format format, Content content, List<Problem> problem
             return notice.notice().id().value();
         }
         if (content instanceof Content.OfInventory inventory) {
-            Stream<String> names = Stream.concat(
+            Stream<HostName> names = Stream.concat(
                             inventory.reports().stream().map(r -> r.name()),
                             inventory.events().stream().map(e -> e.host()))
                     .distinct();
-            List<String> all = names.toList();
+            List<String> all = names.map(HostName::value).toList();
             return one(all.stream(), all.size(), "hosts");
         }
         if (content instanceof Content.OfTraits traits) {
             return one(
-                    traits.rows().stream().map(row -> row.host()), traits.rows().size(), "hosts");
+                    traits.rows().stream().map(row -> row.host().value()),
+                    traits.rows().size(),
+                    "hosts");
         }
         if (content instanceof Content.OfRepository repository) {
             return repository.files().size() + " files";

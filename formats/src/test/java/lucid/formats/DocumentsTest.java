@@ -10,6 +10,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.stream.Stream;
 import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
@@ -89,7 +90,9 @@ class DocumentsTest {
     void readsHosts() {
         ReadDocument document = read(INVENTORY + "\n" + INVENTORY.replace("ksk-001", "ksk-002"));
         assertThat(document.subject()).isEqualTo("2 hosts");
-        assertThat(reports(document)).extracting(HostReport::name).containsExactly("ksk-001", "ksk-002");
+        assertThat(reports(document))
+                .extracting(HostReport::name)
+                .containsExactly(new HostName("ksk-001"), new HostName("ksk-002"));
         HostReport host = reports(document).get(0);
         assertThat(host.traits())
                 .containsEntry("reader", new Trait.Text("R2"))
@@ -133,7 +136,7 @@ class DocumentsTest {
         ReadDocument document = read(cutOff
                 + INVENTORY.replace("ksk-001", "ksk-002")
                 + INVENTORY.replace("ksk-001", "ksk-003").replace("\"lines\":3", "\"lines\":4"));
-        assertThat(reports(document)).extracting(HostReport::name).containsExactly("ksk-002");
+        assertThat(reports(document)).extracting(HostReport::name).containsExactly(new HostName("ksk-002"));
         assertThat(document.problems()).extracting(Problem::place).containsExactly("line 3", "line 10 /lines");
         assertThat(document.problems().get(0).reason()).contains("ksk-001").contains("cut off");
         assertThat(document.problems().get(1).reason())

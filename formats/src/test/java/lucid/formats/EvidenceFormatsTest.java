@@ -17,6 +17,7 @@ import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.VexStatement;
 import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -164,7 +165,7 @@ class EvidenceFormatsTest {
                   {"id": "8", "update": "LNT-1107", "others": 1}]}""");
         List<FailureReport> reports = ((Content.OfReports) document.content()).reports();
         assertThat(reports).extracting(FailureReport::id).containsExactly("Piers/7", "Piers/8");
-        assertThat(reports.get(0).hosts()).containsExactly("ksk-1", "ksk-2");
+        assertThat(reports.get(0).hosts()).containsExactly(new HostName("ksk-1"), new HostName("ksk-2"));
         assertThat(reports.get(0).at()).isEqualTo("2026-11-20T07:00:00Z");
         assertThat(reports.get(1).failureClass()).isEqualTo(FailureClass.DEGRADED);
         assertThat(reports.get(1).at()).isEqualTo(RECEIVED);

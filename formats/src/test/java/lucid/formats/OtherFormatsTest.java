@@ -7,6 +7,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Advisory;
@@ -169,7 +170,7 @@ class OtherFormatsTest {
         List<TraitRow> rows = ((Content.OfTraits) document.content()).rows();
         assertThat(rows.get(0))
                 .isEqualTo(new TraitRow(
-                        "ksk-001",
+                        new HostName("ksk-001"),
                         Map.of(
                                 "site",
                                 new Trait.Text("fell"),
@@ -189,7 +190,7 @@ class OtherFormatsTest {
                 "hostname,os,pkg:generic/lantern-desktop,last seen\nksk-1,Lantern Desktop 6,6.0.1101,2026-11-23 05:00\nksk-2,Lantern Desktop 6,six,\nksk-3,,6.0.1101,\nksk-4,Lantern Desktop 6,6.0.1107,\n";
         ReadDocument document = read(table);
         List<HostReport> reports = ((Content.OfInventory) document.content()).reports();
-        assertThat(reports).extracting(HostReport::name).containsExactly("ksk-1", "ksk-4");
+        assertThat(reports).extracting(HostReport::name).containsExactly(new HostName("ksk-1"), new HostName("ksk-4"));
         assertThat(reports).extracting(HostReport::at).containsExactly(Instant.parse("2026-11-23T05:00:00Z"), RECEIVED);
         assertThat(reports.get(0).products().get(0).version()).isEqualTo("6.0.1101");
         assertThat(document.problems())

@@ -15,6 +15,7 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
@@ -169,7 +170,7 @@ class SkerryLineTest {
 
     @Test
     void startsNeverMoveBackAndSomeHostsWaitForOne() {
-        Map<String, Instant> last = new TreeMap<>();
+        Map<HostName, Instant> last = new TreeMap<>();
         for (int daysAgo = 89; daysAgo >= 0; daysAgo--) {
             reports(daysAgo).forEach(report -> {
                 Instant started = report.lastStart().orElseThrow();
@@ -196,8 +197,8 @@ class SkerryLineTest {
 
     @Test
     void hostsInstallOverTimeAndNeverGoBack() {
-        Map<String, List<String>> before = versions(60);
-        Map<String, List<String>> after = versions(0);
+        Map<HostName, List<String>> before = versions(60);
+        Map<HostName, List<String>> after = versions(0);
         assertThat(after).isNotEqualTo(before).hasSameSizeAs(before);
         assertThat(versions(0)).as("the same in every run").isEqualTo(after);
         long carrying = reports(0).stream()
@@ -206,7 +207,7 @@ class SkerryLineTest {
         assertThat(carrying).isBetween(50L, 200L);
     }
 
-    private static Map<String, List<String>> versions(int daysAgo) {
+    private static Map<HostName, List<String>> versions(int daysAgo) {
         return reports(daysAgo).stream().collect(Collectors.toMap(HostReport::name, r -> r.products().stream()
                 .map(Object::toString)
                 .toList()));

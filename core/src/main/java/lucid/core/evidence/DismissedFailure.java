@@ -2,13 +2,14 @@ package lucid.core.evidence;
 
 import java.time.Instant;
 import java.util.Optional;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 
 /** An analyst's word that a host's failure is not by this update. */
 public record DismissedFailure(
         long number,
         UpdateId updateId,
-        String host,
+        HostName host,
         String reason,
         String author,
         Instant createdAt,

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 
 /**
@@ -24,7 +25,7 @@ public record FailureReport(
         Optional<String> code,
         FailureClass failureClass,
         String words,
-        List<String> hosts,
+        List<HostName> hosts,
         int others,
         Optional<HostCondition> where,
         String source,

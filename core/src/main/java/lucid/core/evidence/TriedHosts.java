@@ -14,6 +14,7 @@ import java.util.stream.Collectors;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
@@ -152,7 +153,7 @@ public record TriedHosts(
     private static Map<Integer, List<Failure>> reported(Collection<FailureReport> reports, Fleet fleet) {
         Map<Integer, List<Failure>> byHost = new HashMap<>();
         for (FailureReport report : reports) {
-            for (String name : report.hosts()) {
+            for (HostName name : report.hosts()) {
                 fleet.host(name).ifPresent(host -> byHost.computeIfAbsent(host.number(), n -> new ArrayList<>())
                         .add(new Failure(
                                 report.failureClass(), report.code().orElse(NO_CODE), report.at(), report.source())));

@@ -34,7 +34,7 @@ public final class Fleet {
     /** By host number; null where a number is not in use. */
     private final Host[] hosts;
 
-    private final Map<String, Integer> numbers;
+    private final Map<HostName, Integer> numbers;
     private final long[] unknownFrom;
     private final RoaringBitmap all;
     private final List<RoaringBitmap> members;
@@ -51,7 +51,7 @@ public final class Fleet {
 
     private record Unknown(long instant, RoaringBitmap hosts) {}
 
-    private Fleet(Ladder ladder, Host[] hosts, Map<String, Integer> numbers, RoaringBitmap retired) {
+    private Fleet(Ladder ladder, Host[] hosts, Map<HostName, Integer> numbers, RoaringBitmap retired) {
         this.retired = retired;
         this.ladder = ladder;
         this.hosts = hosts;
@@ -69,7 +69,7 @@ public final class Fleet {
         }
     }
 
-    private Fleet(Fleet before, Host[] hosts, Map<String, Integer> numbers) {
+    private Fleet(Fleet before, Host[] hosts, Map<HostName, Integer> numbers) {
         this.retired = before.retired;
         this.ladder = before.ladder;
         this.hosts = hosts;
@@ -117,7 +117,7 @@ public final class Fleet {
     public Fleet with(List<Host> reported) {
         int highest = reported.stream().mapToInt(Host::number).max().orElse(-1);
         Host[] next = Arrays.copyOf(hosts, Math.max(hosts.length, highest + 1));
-        Map<String, Integer> nextNumbers = numbers;
+        Map<HostName, Integer> nextNumbers = numbers;
         if (reported.stream().anyMatch(h -> !numbers.containsKey(h.name()))) {
             nextNumbers = new HashMap<>(numbers);
         }
@@ -209,7 +209,7 @@ public final class Fleet {
         return hosts[number];
     }
 
-    public Optional<Host> host(String name) {
+    public Optional<Host> host(HostName name) {
         return Optional.ofNullable(numbers.get(name)).map(number -> hosts[number]);
     }
 

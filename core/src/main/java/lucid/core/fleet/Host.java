@@ -23,7 +23,7 @@ import lucid.core.update.ProductBuild;
  */
 public record Host(
         int number,
-        String name,
+        HostName name,
         String platform,
         Map<String, Trait> traits,
         List<InstalledProduct> products,
@@ -145,7 +145,7 @@ public record Host(
      */
     public Optional<Trait> trait(String traitName) {
         return switch (traitName) {
-            case "name" -> Optional.of(new Trait.Text(name));
+            case "name" -> Optional.of(new Trait.Text(name.value()));
             case "platform" -> Optional.of(new Trait.Text(platform));
             case "supply" -> supply.map(Trait.Text::new);
             default ->

@@ -15,7 +15,7 @@ import lucid.core.update.UpdateId;
  * @param changes what its package system's logs tell, each at its own instant
  */
 public record HostReport(
-        String name,
+        HostName name,
         String platform,
         Instant at,
         Map<String, Trait> traits,
@@ -27,7 +27,7 @@ public record HostReport(
 
     /** A report without a log of changes. */
     public HostReport(
-            String name,
+            HostName name,
             String platform,
             Instant at,
             Map<String, Trait> traits,

@@ -1,5 +1,6 @@
 package lucid.core.carriage;
 
+import static lucid.core.TestIds.hostName;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
@@ -65,7 +66,7 @@ class CarrierIndexFuzzTest {
             List<CarrierIndex.Change> running = new ArrayList<>();
             for (int i = 0; i <= random.nextInt(3); i++) {
                 HostReport report = randomReport();
-                int number = Integer.parseInt(report.name().substring("host-".length()));
+                int number = Integer.parseInt(report.name().value().substring("host-".length()));
                 if (batch.stream().anyMatch(h -> h.number() == number)) {
                     continue;
                 }
@@ -172,7 +173,7 @@ class CarrierIndexFuzzTest {
                             ? Optional.empty()
                             : before.get(before.size() - 1).lastStart();
             return new HostReport(
-                    "host-" + number,
+                    hostName("host-" + number),
                     random.nextInt(4) > 0 ? "Fathom OS 31" : "Tarn Linux 4",
                     now,
                     Map.of(),

@@ -5,6 +5,7 @@ import static lucid.core.TestFleet.number;
 import static lucid.core.TestFleet.text;
 import static lucid.core.TestIds.acknowledgementNumber;
 import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.hostName;
 import static lucid.core.TestIds.populationId;
 import static lucid.core.TestIds.updateId;
 import static lucid.core.TestIds.updateIds;
@@ -125,7 +126,7 @@ class DocketNextTest {
                     purls.add("pkg:deb/fathom/p" + p + "@" + (1 + random.nextInt(6)));
                 }
             }
-            Optional<Host> known = carriages.fleet().host("host-" + i);
+            Optional<Host> known = carriages.fleet().host(hostName("host-" + i));
             Map<String, Trait> traits =
                     known.isPresent() && random.nextInt(3) > 0 ? known.get().traits() : traits();
             Optional<Instant> start = random.nextBoolean()
@@ -268,7 +269,7 @@ class DocketNextTest {
                             Optional.of("E"),
                             FailureClass.DEGRADED,
                             "",
-                            List.of("host-" + host),
+                            List.of(hostName("host-" + host)),
                             3,
                             Optional.empty(),
                             "desk",
@@ -323,7 +324,7 @@ class DocketNextTest {
                             : evidence.with(new DismissedFailure(
                                     ++numbers,
                                     updateId(id),
-                                    "host-" + host,
+                                    hostName("host-" + host),
                                     "a cable",
                                     "orrin",
                                     now,

@@ -1,6 +1,7 @@
 package lucid.core.evidence;
 
 import static lucid.core.TestFleet.NOW;
+import static lucid.core.TestIds.hostName;
 import static lucid.core.TestIds.updateId;
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -111,7 +112,7 @@ class TriedHostsTest {
                 Optional.of("screen dark"),
                 FailureClass.DOWN,
                 "",
-                List.of("host-0", "host-9"),
+                List.of(hostName("host-0"), hostName("host-9")),
                 7,
                 Optional.empty(),
                 "desk",
@@ -131,8 +132,8 @@ class TriedHostsTest {
 
     @Test
     void aDismissedFailureDoesNotCount() {
-        Evidence evidence = Evidence.NONE.with(
-                new DismissedFailure(1, updateId("FTM-1"), "host-0", "cable", "orrin", NOW, Optional.empty()));
+        Evidence evidence = Evidence.NONE.with(new DismissedFailure(
+                1, updateId("FTM-1"), hostName("host-0"), "cable", "orrin", NOW, Optional.empty()));
         TriedHosts tried = tried(fleet(0), evidence, outcome(0, Outcome.What.FAILED, 3, FailureClass.REFUSED));
         assertThat(tried.tried()).isZero();
         assertThat(tried.dismissed()).containsExactly(0);

@@ -1,5 +1,6 @@
 package lucid.core.fleet;
 
+import static lucid.core.TestIds.hostName;
 import static lucid.core.TestIds.populationId;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -42,8 +43,8 @@ class LadderTest {
                 populationId("bench"),
                 "Bench",
                 HostConditions.parse("role = bench"),
-                Set.of("host-5"),
-                Set.of("host-6"),
+                Set.of(hostName("host-5")),
+                Set.of(hostName("host-6")),
                 4,
                 "",
                 Set.of(),
@@ -108,8 +109,8 @@ class LadderTest {
                         populationId("p"),
                         "P",
                         HostConditions.parse("a is set"),
-                        Set.of("h"),
-                        Set.of("h"),
+                        Set.of(hostName("h")),
+                        Set.of(hostName("h")),
                         1,
                         "",
                         Set.of(),
@@ -151,7 +152,9 @@ class LadderTest {
         assertThat(without.withTrait("role", "kiosk").toArray()).containsExactly(0);
         assertThat(without.unknownAt(TestFleet.NOW.plus(Duration.ofDays(99))).toArray())
                 .containsExactly(0);
-        assertThat(without.host("host-1")).as("it is known by its name").isPresent();
+        assertThat(without.host(hostName("host-1")))
+                .as("it is known by its name")
+                .isPresent();
         assertThat(without.nextNumber()).as("nobody else gets its number").isEqualTo(2);
         assertThat(without.changedSince(fleet)).extracting(Host::number).containsExactly(1);
         assertThat(without.with(List.of(TestFleet.host(1, Map.of("role", TestFleet.text("kiosk")))))

@@ -4,6 +4,7 @@ import static lucid.core.TestFleet.NOW;
 import static lucid.core.TestFleet.population;
 import static lucid.core.TestFleet.text;
 import static lucid.core.TestIds.exceptionNumber;
+import static lucid.core.TestIds.hostName;
 import static lucid.core.TestIds.populationId;
 import static lucid.core.TestIds.updateId;
 import static lucid.core.TestIds.verdictNumber;
@@ -20,6 +21,7 @@ import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostConditions;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
@@ -48,7 +50,7 @@ class LadderChangeTest {
         return LadderChange.of(carriages, decisions, new Ladder(List.of(next), NEVER), TOMORROW);
     }
 
-    private static Population including(Population p, Set<String> includes, Set<String> excludes) {
+    private static Population including(Population p, Set<HostName> includes, Set<HostName> excludes) {
         return new Population(
                 p.id(),
                 p.name(),
@@ -90,7 +92,7 @@ class LadderChangeTest {
 
     @Test
     void anIncludedHostMovesAndIsOfferedByItsNewRule() {
-        LadderChange change = change(Decisions.NONE, including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
+        LadderChange change = change(Decisions.NONE, including(BENCH, Set.of(hostName("host-1")), Set.of()), KIOSKS);
         assertThat(change.moves()).singleElement().satisfies(move -> {
             assertThat(move.from().map(Population::id)).contains(populationId("kiosks"));
             assertThat(move.to().map(Population::id)).contains(populationId("bench"));
@@ -104,7 +106,7 @@ class LadderChangeTest {
 
     @Test
     void anExcludedHostFallsThroughToNone() {
-        LadderChange change = change(Decisions.NONE, including(BENCH, Set.of(), Set.of("host-0")), KIOSKS);
+        LadderChange change = change(Decisions.NONE, including(BENCH, Set.of(), Set.of(hostName("host-0"))), KIOSKS);
         assertThat(change.moves()).singleElement().satisfies(move -> assertThat(move.to())
                 .isEmpty());
         assertThat(change.offers())
@@ -152,7 +154,7 @@ class LadderChangeTest {
                 NOW,
                 Optional.empty());
         LadderChange change =
-                change(Decisions.NONE.with(exception), including(BENCH, Set.of("host-1"), Set.of()), KIOSKS);
+                change(Decisions.NONE.with(exception), including(BENCH, Set.of(hostName("host-1")), Set.of()), KIOSKS);
         assertThat(change.exceptions())
                 .singleElement()
                 .satisfies(kept -> assertThat(kept.hosts().toArray()).containsExactly(1));

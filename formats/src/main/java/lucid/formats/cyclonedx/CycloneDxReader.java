@@ -59,7 +59,7 @@ public final class CycloneDxReader implements JsonReader {
         }
         Instant at = metadata.get("timestamp").instant();
         HostReport report = new HostReport(
-                host.get("name").identifier(),
+                host.get("name").host(),
                 platform(root, components),
                 at,
                 traits(host),

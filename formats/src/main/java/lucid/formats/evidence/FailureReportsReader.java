@@ -9,6 +9,7 @@ import java.util.Optional;
 import lucid.core.evidence.FailureReport;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostConditions;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Format;
@@ -57,8 +58,9 @@ public final class FailureReportsReader implements JsonReader {
     }
 
     private static FailureReport report(String source, JsonPlace item, ReadingHints hints) {
-        List<String> hosts = item.get("hosts").items().stream()
+        List<HostName> hosts = item.get("hosts").items().stream()
                 .map(JsonPlace::line)
+                .map(HostName::new)
                 .distinct()
                 .toList();
         int others = item.get("others").exists() ? item.get("others").node().intValue() : 0;

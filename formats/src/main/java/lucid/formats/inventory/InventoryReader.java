@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
@@ -70,9 +71,9 @@ public final class InventoryReader {
     private static final int LONGEST_KNOWN_LINE = 300;
 
     private final List<HostReport> reports = new ArrayList<>();
-    private final Map<String, List<HostReport.Event>> loose = new LinkedHashMap<>();
+    private final Map<HostName, List<HostReport.Event>> loose = new LinkedHashMap<>();
     private final List<Problem> problems = new ArrayList<>();
-    private final Set<String> names = new HashSet<>();
+    private final Set<HostName> names = new HashSet<>();
     /** A fleet has few distinct products on many hosts: each package URL is read once. */
     private final Map<String, ProductBuild> builds = new HashMap<>();
 
@@ -247,7 +248,7 @@ public final class InventoryReader {
                         ? Optional.of(place.get("class").as(word -> word(FailureClass.class, word)))
                         : Optional.empty());
         if (open == null) {
-            loose.computeIfAbsent(place.get("host").identifier(), host -> new ArrayList<>())
+            loose.computeIfAbsent(place.get("host").host(), host -> new ArrayList<>())
                     .add(event);
         } else if (events.size() >= MOST_EVENTS) {
             throw tooMuch(place, MOST_EVENTS + " outcomes");
@@ -299,7 +300,7 @@ public final class InventoryReader {
     private static HostReport report(JsonPlace host) {
         JsonPlace lastStart = host.get("lastStart");
         return new HostReport(
-                host.get("host").identifier(),
+                host.get("host").host(),
                 host.get("platform").line(),
                 host.get("at").instant(),
                 traits(host.get("traits")),

@@ -12,6 +12,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -94,8 +95,8 @@ public final class PopulationsReader implements JsonReader {
         }
     }
 
-    private static Set<String> hosts(JsonPlace list) {
-        return list.items().stream().map(JsonPlace::line).collect(Collectors.toUnmodifiableSet());
+    private static Set<HostName> hosts(JsonPlace list) {
+        return list.items().stream().map(JsonPlace::line).map(HostName::new).collect(Collectors.toUnmodifiableSet());
     }
 
     private static StandingRule rule(JsonPlace rule) {

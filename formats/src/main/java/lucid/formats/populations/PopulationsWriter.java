@@ -3,6 +3,7 @@ package lucid.formats.populations;
 import java.util.Collection;
 import java.util.Locale;
 import java.util.Set;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
@@ -46,10 +47,10 @@ public final class PopulationsWriter {
         object.set("rule", rule(p.rule()));
     }
 
-    private static void hosts(String name, Set<String> hosts, ObjectNode object) {
+    private static void hosts(String name, Set<HostName> hosts, ObjectNode object) {
         if (!hosts.isEmpty()) {
             ArrayNode list = object.putArray(name);
-            hosts.stream().sorted().forEach(list::add);
+            hosts.stream().sorted().forEach(host -> list.add(host.value()));
         }
     }
 

@@ -9,7 +9,7 @@ import lucid.core.update.ProductBuild;
 public sealed interface ColumnUse {
 
     /** {@code host}: the name of the host; exactly one column is. */
-    record HostName() implements ColumnUse {}
+    record OfName() implements ColumnUse {}
 
     /** {@code platform}: name and release of its operating system. */
     record Platform() implements ColumnUse {}
@@ -55,7 +55,7 @@ public sealed interface ColumnUse {
             return new OfProduct(PackageReference.parse(words[1]).build());
         }
         return switch (text.strip()) {
-            case "host" -> new HostName();
+            case "host" -> new OfName();
             case "platform" -> new Platform();
             case "reported at" -> new ReportedAt();
             case "supply" -> new Supply();

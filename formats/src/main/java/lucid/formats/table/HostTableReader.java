@@ -9,6 +9,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
@@ -126,7 +127,7 @@ public final class HostTableReader {
             }
             uses.add(use);
         }
-        if (!uses.contains(new ColumnUse.HostName())) {
+        if (!uses.contains(new ColumnUse.OfName())) {
             throw new RefusedDocumentException("line 1", "no column is the name of the host; say which one is");
         }
         return uses;
@@ -169,7 +170,7 @@ public final class HostTableReader {
     }
 
     private List<HostReport> rows() {
-        Map<String, Long> lines = new HashMap<>();
+        Map<HostName, Long> lines = new HashMap<>();
         List<HostReport> reports = new ArrayList<>();
         for (HostTable.Row row : table.rows()) {
             try {
@@ -201,7 +202,7 @@ public final class HostTableReader {
         for (int i = 0; i < uses.size(); i++) {
             String cell = cell(row, i);
             ColumnUse use = uses.get(i);
-            if (use instanceof ColumnUse.HostName) {
+            if (use instanceof ColumnUse.OfName) {
                 name = cell;
             } else if (use instanceof ColumnUse.Platform) {
                 platform = cell;
@@ -225,7 +226,7 @@ public final class HostTableReader {
         if (wholeReports() && platform.isEmpty()) {
             throw new IllegalArgumentException("the platform of " + name + " is missing");
         }
-        return new HostReport(name, platform, at, traits, products, supply, Optional.empty(), List.of());
+        return new HostReport(new HostName(name), platform, at, traits, products, supply, Optional.empty(), List.of());
     }
 
     private String cell(HostTable.Row row, int column) {

@@ -1,7 +1,8 @@
 package lucid.formats.table;
 
 import java.util.Map;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Trait;
 
 /** Traits of one host, told by a table and not by the host itself. */
-public record TraitRow(String host, Map<String, Trait> traits) {}
+public record TraitRow(HostName host, Map<String, Trait> traits) {}

@@ -13,6 +13,7 @@ import java.util.OptionalLong;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
+import lucid.core.fleet.HostName;
 import lucid.formats.Format;
 import lucid.formats.Texts;
 import lucid.server.storage.Settings;
@@ -162,7 +163,10 @@ class AccessService {
         return mapper.tokenByDigest(Digests.sha256(token))
                 .filter(t -> t.expiresAt() == null || t.expiresAt().isAfter(clock.instant()))
                 .map(t -> new Caller.Machine(
-                        t.name(), t.scope(), t.host(), mayBring(t.scope(), Bringer.read(t.formats()))));
+                        t.name(),
+                        t.scope(),
+                        Optional.ofNullable(t.host()).map(HostName::new),
+                        mayBring(t.scope(), Bringer.read(t.formats()))));
     }
 
     /** An account whose password must be changed first. */

@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import lucid.core.fleet.HostName;
 import lucid.formats.Format;
 
 /**
@@ -24,7 +25,7 @@ public interface Bringer extends Principal {
     Set<Format> formats();
 
     /** The one host that it may report; empty: any. */
-    default Optional<String> onlyHost() {
+    default Optional<HostName> onlyHost() {
         return Optional.empty();
     }
 

@@ -3,6 +3,7 @@ package lucid.server.access;
 import java.io.Serializable;
 import java.util.Optional;
 import java.util.Set;
+import lucid.core.fleet.HostName;
 import lucid.formats.Format;
 import lucid.server.audit.RecordAuthor;
 
@@ -46,8 +47,8 @@ public sealed interface Caller extends Bringer, RecordAuthor, Serializable {
         SET_UP_SECOND_FACTOR
     }
 
-    /** @param hostName of a host's own token: the host, else null */
-    record Machine(String tokenName, Scope scope, String hostName, Set<Format> formats) implements Caller {
+    /** @param onlyHost of a host's own token: the host */
+    record Machine(String tokenName, Scope scope, Optional<HostName> onlyHost, Set<Format> formats) implements Caller {
         @Override
         public String getName() {
             return "Machine " + tokenName;
@@ -56,11 +57,6 @@ public sealed interface Caller extends Bringer, RecordAuthor, Serializable {
         @Override
         public String recordName() {
             return getName();
-        }
-
-        @Override
-        public Optional<String> onlyHost() {
-            return Optional.ofNullable(hostName);
         }
     }
 }

@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import lucid.formats.Format;
 import lucid.server.audit.AuditEntry;
@@ -67,7 +68,7 @@ class FirstStart implements ApplicationRunner {
                 store.record(
                         AuditEntry.Kind.ACCESS,
                         "",
-                        new Caller.Machine("start", Scope.BACKUP, null, Set.of()),
+                        new Caller.Machine("start", Scope.BACKUP, Optional.empty(), Set.of()),
                         "Started although something is missing: " + loss + ".");
                 return new SnapshotStore.Change<>(snapshot, true);
             });

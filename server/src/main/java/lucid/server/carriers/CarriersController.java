@@ -17,6 +17,7 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.docket.Docket;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
@@ -193,7 +194,7 @@ class CarriersController {
 
     /** @param viaSuccessor true if it carries the update only because it carries a successor */
     record CarrierHost(
-            String name,
+            HostName name,
             String population,
             CarriageState state,
             CarriageState lastKnown,
@@ -205,7 +206,7 @@ class CarriersController {
             Optional<Instant> until) {}
 
     /** @param next cursor: the name after which the list goes on */
-    record HostPage(List<CarrierHost> hosts, int count, Optional<String> next) {}
+    record HostPage(List<CarrierHost> hosts, int count, Optional<HostName> next) {}
 
     /** The hosts of one update by name, of some populations or all, in one state or all. */
     @GetMapping("/{id}/hosts")
@@ -213,7 +214,7 @@ class CarriersController {
             @PathVariable UpdateId id,
             @RequestParam(defaultValue = "") List<PopulationId> population,
             @RequestParam(name = "state") Optional<CarriageState> wanted,
-            @RequestParam Optional<String> after,
+            @RequestParam Optional<HostName> after,
             Authentication caller) {
         Question question =
                 new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));

@@ -17,6 +17,7 @@ import lucid.core.docket.CaseFacts;
 import lucid.core.docket.Cue;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.DecisionNumber;
@@ -383,11 +384,11 @@ class CaseController {
                 v.standsAt(now));
     }
 
-    record RulingView(String host, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain) {}
+    record RulingView(HostName host, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain) {}
 
     /** What holds for one host, with the whole chain of reasons. */
     @GetMapping("/cases/{id}/rulings/{host}")
-    RulingView ruling(@PathVariable UpdateId id, @PathVariable String host) {
+    RulingView ruling(@PathVariable UpdateId id, @PathVariable HostName host) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Update update = snapshot.update(id);

@@ -20,6 +20,7 @@ import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.HostName;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -129,8 +130,8 @@ record EvidenceView(
             Optional<String> code,
             FailureClass failureClass,
             String words,
-            List<String> hosts,
-            List<String> unknownHosts,
+            List<HostName> hosts,
+            List<HostName> unknownHosts,
             int others,
             Optional<String> where,
             String source,
@@ -146,7 +147,7 @@ record EvidenceView(
             int hosts) {}
 
     record DismissedFailureView(
-            long number, String host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {}
+            long number, HostName host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {}
 
     static EvidenceView of(Update update, CaseFacts facts, BaselineRates.Baseline usual, Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();

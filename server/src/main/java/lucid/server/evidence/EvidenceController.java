@@ -2,6 +2,7 @@ package lucid.server.evidence;
 
 import java.security.Principal;
 import java.util.Optional;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
 import lucid.server.snapshot.RequestKeys;
@@ -85,7 +86,7 @@ class EvidenceController {
                 who);
     }
 
-    record DismissedFailureDraft(UpdateId update, String host, String reason) {}
+    record DismissedFailureDraft(UpdateId update, HostName host, String reason) {}
 
     /** Dismisses a failure: it was not by this update. */
     @PostMapping("/dismissed-failures")
@@ -97,7 +98,7 @@ class EvidenceController {
             Principal who) {
         return service.dismissFailure(
                 draft.update(),
-                Optional.ofNullable(draft.host()).orElse(""),
+                Optional.ofNullable(draft.host()).orElseGet(() -> new HostName("")),
                 draft.reason(),
                 ifMatch,
                 keys.of(key, who, "dismissed failure", draft),

@@ -8,6 +8,7 @@ import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.core.fleet.HostConditions;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
@@ -98,7 +99,13 @@ public interface EvidenceMapper {
             Instant revokedAt) {
         public DismissedFailure dismissedFailure() {
             return new DismissedFailure(
-                    number, new UpdateId(updateId), host, reason, author, createdAt, Optional.ofNullable(revokedAt));
+                    number,
+                    new UpdateId(updateId),
+                    new HostName(host),
+                    reason,
+                    author,
+                    createdAt,
+                    Optional.ofNullable(revokedAt));
         }
     }
 

@@ -21,6 +21,7 @@ import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import lucid.formats.Problem;
 import lucid.formats.RefusedDocumentException;
@@ -84,7 +85,7 @@ class EvidenceService {
      * @param unknown pasted names that no host has; they were left out
      * @param undo address to which a DELETE takes it back
      */
-    record ReportTaken(String id, List<String> hosts, List<String> unknown, String undo) {}
+    record ReportTaken(String id, List<HostName> hosts, List<String> unknown, String undo) {}
 
     /** @throws ProblemException 400 naming the field, if it tells of no host that is known and of no others */
     ReportTaken report(ReportDraft draft, Optional<RequestKey> request, Caller.Person who) {
@@ -189,16 +190,17 @@ class EvidenceService {
     }
 
     /** Names that were pasted, found among the hosts. */
-    record Pasted(List<String> hosts, List<String> unknown) {
+    record Pasted(List<HostName> hosts, List<String> unknown) {
         static Pasted of(String text, Fleet fleet) {
-            Map<String, String> byLowerCase = fleet.hosts(fleet.all())
+            Map<String, HostName> byLowerCase = fleet.hosts(fleet.all())
                     .map(Host::name)
-                    .collect(Collectors.toMap(name -> name.toLowerCase(Locale.ROOT), name -> name, (a, b) -> a));
-            Set<String> hosts = new LinkedHashSet<>();
+                    .collect(
+                            Collectors.toMap(name -> name.value().toLowerCase(Locale.ROOT), name -> name, (a, b) -> a));
+            Set<HostName> hosts = new LinkedHashSet<>();
             Set<String> unknown = new LinkedHashSet<>();
             Stream.of(text.split("[\\s,;]+")).filter(name -> !name.isEmpty()).forEach(name -> {
                 String lower = name.toLowerCase(Locale.ROOT);
-                Optional<String> found = Optional.ofNullable(byLowerCase.get(lower))
+                Optional<HostName> found = Optional.ofNullable(byLowerCase.get(lower))
                         .or(() -> Optional.ofNullable(byLowerCase.get(lower.split("\\.")[0])));
                 found.ifPresentOrElse(hosts::add, () -> unknown.add(name));
             });
@@ -361,7 +363,7 @@ class EvidenceService {
 
     Numbered dismissFailure(
             UpdateId updateId,
-            String host,
+            HostName host,
             String reason,
             String ifMatch,
             Optional<RequestKey> request,

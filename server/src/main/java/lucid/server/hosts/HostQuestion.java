@@ -13,6 +13,7 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Differences;
@@ -59,7 +60,7 @@ final class HostQuestion {
     record LackedUpdate(UpdateId id, String title, CarriageState state, RuleMatchView holds, Optional<Instant> until) {}
 
     record HostRow(
-            String name,
+            HostName name,
             String platform,
             String population,
             Instant lastReport,
@@ -109,7 +110,7 @@ final class HostQuestion {
     private static RoaringBitmap named(String part, Fleet fleet) {
         RoaringBitmap named = new RoaringBitmap();
         fleet.all().forEach((int number) -> {
-            if (fleet.host(number).name().toLowerCase(Locale.ROOT).contains(part)) {
+            if (fleet.host(number).name().value().toLowerCase(Locale.ROOT).contains(part)) {
                 named.add(number);
             }
         });

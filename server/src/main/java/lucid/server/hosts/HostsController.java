@@ -15,6 +15,7 @@ import lucid.core.carriage.Carriages;
 import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Absence;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -102,16 +103,16 @@ class HostsController {
     record HostsPage(
             List<HostRow> hosts,
             int count,
-            Optional<String> next,
+            Optional<HostName> next,
             int all,
-            List<String> retired,
+            List<HostName> retired,
             int differing,
             Map<Differences.Way, Integer> ways,
             List<UpdateName> lacked,
             List<TraitView> traits) {}
 
     @GetMapping
-    HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<String> after, Authentication caller) {
+    HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<HostName> after, Authentication caller) {
         Snapshot snapshot = store.snapshot();
         HostQuestion question = question(snapshot, asked, caller);
         List<Host> page = question.hosts()
@@ -231,7 +232,7 @@ class HostsController {
      * @param changes the newest first, at most 500
      */
     record HostView(
-            String name,
+            HostName name,
             Optional<RetirementView> retirement,
             String platform,
             Optional<PopulationId> populationId,
@@ -257,12 +258,12 @@ class HostsController {
     record RetirementDraft(String reason) {}
 
     /** @param undo address to which a DELETE brings it back */
-    record Retired(String name, String undo) {}
+    record Retired(HostName name, String undo) {}
 
     /** Retires a host: it counts nowhere from now on, its history stays, and its next report brings it back. */
     @PostMapping("/{name}/retirement")
     @ResponseStatus(HttpStatus.CREATED)
-    Retired retire(@PathVariable String name, @RequestBody RetirementDraft draft, Principal who) {
+    Retired retire(@PathVariable HostName name, @RequestBody RetirementDraft draft, Principal who) {
         String reason = ProblemException.requireLine(
                 "reason", draft.reason(), 2000, "say why it is retired, in at most 2,000 characters");
         return store.write(snapshot -> {
@@ -273,21 +274,22 @@ class HostsController {
                 throw new ProblemException(HttpStatus.CONFLICT, "name", name + " is retired already");
             }
             hosts.retire(new HostMapper.Retirement(host.number(), reason, who.getName(), clock.instant()));
-            store.record(AuditEntry.Kind.HOSTS, name, who, "Retired the host " + name + ": " + reason + ".");
+            store.record(AuditEntry.Kind.HOSTS, name.value(), who, "Retired the host " + name + ": " + reason + ".");
             RoaringBitmap retired = snapshot.fleet().retired();
             retired.add(host.number());
             return new SnapshotStore.Change<>(
                     snapshot.withRetired(retired),
                     new Retired(
                             name,
-                            "/api/hosts/" + UriUtils.encodePathSegment(name, StandardCharsets.UTF_8) + "/retirement"));
+                            "/api/hosts/" + UriUtils.encodePathSegment(name.value(), StandardCharsets.UTF_8)
+                                    + "/retirement"));
         });
     }
 
     /** Brings a retired host back: it counts as it last reported. */
     @DeleteMapping("/{name}/retirement")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void bringBack(@PathVariable String name, Principal who) {
+    void bringBack(@PathVariable HostName name, Principal who) {
         store.write(snapshot -> {
             Host host = snapshot.fleet()
                     .host(name)
@@ -297,7 +299,7 @@ class HostsController {
             }
             store.record(
                     AuditEntry.Kind.HOSTS,
-                    name,
+                    name.value(),
                     who,
                     "Brought the host " + name + " back; it counts as it last reported.");
             RoaringBitmap retired = snapshot.fleet().retired();
@@ -307,7 +309,7 @@ class HostsController {
     }
 
     @GetMapping("/{name}")
-    HostView host(@PathVariable String name, Authentication caller) {
+    HostView host(@PathVariable HostName name, Authentication caller) {
         Snapshot snapshot = store.snapshot();
         Instant now = clock.instant();
         Visibility visibility = Visibility.of(caller);
@@ -353,7 +355,7 @@ class HostsController {
                 .toList();
     }
 
-    private static Host visible(String name, Snapshot snapshot, Visibility visibility) {
+    private static Host visible(HostName name, Snapshot snapshot, Visibility visibility) {
         return snapshot.fleet()
                 .host(name)
                 .filter(h -> visibility.of(snapshot.fleet()).contains(h.number())
@@ -376,7 +378,7 @@ class HostsController {
      */
     @GetMapping("/{name}/updates")
     UpdatesOnHost updates(
-            @PathVariable String name,
+            @PathVariable HostName name,
             @RequestParam Optional<Boolean> lacking,
             @RequestParam Optional<UpdateId> after,
             Authentication caller) {

@@ -10,6 +10,7 @@ import java.util.TreeSet;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.KnownExploited;
+import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import lucid.formats.Content;
 import lucid.formats.Problem;
@@ -53,7 +54,7 @@ public class EvidenceIntake {
             requireWhole(exploited.listed().size(), known.exploited().size(), saidToBeWhole);
         }
         Set<UpdateId> updates = new TreeSet<>();
-        Set<String> hosts = new TreeSet<>();
+        Set<HostName> hosts = new TreeSet<>();
         if (content instanceof Content.OfIssues issues) {
             issues.issues().forEach(issue -> updates.addAll(issue.updates()));
         } else if (content instanceof Content.OfReports reports) {
@@ -69,7 +70,8 @@ public class EvidenceIntake {
                         id.value(), "no update of this name is known; what is said of it counts once it is")));
         hosts.stream()
                 .filter(name -> snapshot.fleet().host(name).isEmpty())
-                .forEach(name -> remarks.add(new Problem(name, "no host of this name is known; it counts once it is")));
+                .forEach(name ->
+                        remarks.add(new Problem(name.value(), "no host of this name is known; it counts once it is")));
         return remarks;
     }
 

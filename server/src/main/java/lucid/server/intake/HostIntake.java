@@ -13,6 +13,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Stream;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Inventories;
@@ -65,7 +66,7 @@ class HostIntake {
         inventory
                 .reports()
                 .forEach(report -> problems.add(new Problem(
-                        report.name(),
+                        report.name().value(),
                         "its clock is " + words + "; the instants of its report were put right by that")));
         return new Content.OfInventory(
                 inventory.reports().stream()
@@ -107,7 +108,7 @@ class HostIntake {
     /** Within {@link SnapshotStore#write}. */
     final class Batch {
         private final Snapshot snapshot;
-        private final Map<String, Host> changed = new LinkedHashMap<>();
+        private final Map<HostName, Host> changed = new LinkedHashMap<>();
         private final List<Outcome> outcomes = new ArrayList<>();
         private final RoaringBitmap back = new RoaringBitmap();
         private int nextNumber;
@@ -117,7 +118,7 @@ class HostIntake {
             this.nextNumber = snapshot.fleet().nextNumber();
         }
 
-        private Optional<Host> known(String name) {
+        private Optional<Host> known(HostName name) {
             return Optional.ofNullable(changed.get(name))
                     .or(() -> snapshot.fleet().host(name));
         }
@@ -131,7 +132,7 @@ class HostIntake {
                 HostReport own = (partial && known.isPresent() ? completed(reported, known.get()) : reported)
                         .with(instant -> storable(byNow(instant)));
                 Optional<String> doubt = toCome.isPresent() ? toCome : doubt(own, known, partial);
-                doubt.ifPresent(reason -> problems.add(new Problem(own.name(), reason)));
+                doubt.ifPresent(reason -> problems.add(new Problem(own.name().value(), reason)));
                 if (doubt.isEmpty()
                         && (known.isEmpty() || !own.at().equals(known.get().lastReport()))) {
                     take(own, known, problems);
@@ -149,7 +150,7 @@ class HostIntake {
                                         .toList(),
                                 problems),
                         () -> problems.add(
-                                new Problem(of.host(), "tells outcomes, but has not reported itself before")));
+                                new Problem(of.host().value(), "tells outcomes, but has not reported itself before")));
                 taken += host.isPresent() ? 1 : 0;
             }
             return new Taken(taken, problems);
@@ -183,8 +184,8 @@ class HostIntake {
                 mapper.bringBack(host.number());
                 log.append(
                         AuditEntry.Kind.HOSTS,
-                        host.name(),
-                        () -> host.name(),
+                        host.name().value(),
+                        () -> host.name().value(),
                         host.name() + " was retired, but has reported again: it counts from now on.");
             }
         }
@@ -194,7 +195,7 @@ class HostIntake {
             for (Outcome outcome : told) {
                 if (isToCome(outcome.at())) {
                     problems.add(new Problem(
-                            host.name(),
+                            host.name().value(),
                             "what it tells of " + outcome.updateId() + " is dated " + outcome.at()
                                     + ", which is still to come"));
                 } else {
@@ -275,13 +276,13 @@ class HostIntake {
      * Keeps traits that a table tells, whether or not the host has reported yet; within {@link SnapshotStore#write}.
      */
     SnapshotStore.Change<Taken> tell(Snapshot snapshot, List<TraitRow> rows) {
-        Map<String, Map<String, Trait>> told = new HashMap<>();
+        Map<HostName, Map<String, Trait>> told = new HashMap<>();
         List<Host> hosts = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();
         int notReported = 0;
         for (TraitRow row : rows) {
             told.put(row.host(), row.traits());
-            mapper.tell(new HostMapper.ImportedTraitRow(row.host(), HostColumns.writeTraits(row.traits())));
+            mapper.tell(new HostMapper.ImportedTraitRow(row.host().value(), HostColumns.writeTraits(row.traits())));
             Optional<Host> known = snapshot.fleet().host(row.host());
             notReported += known.isEmpty() ? 1 : 0;
             known.ifPresent(host -> hosts.add(withTraits(host, row.traits())));
@@ -343,7 +344,7 @@ class HostIntake {
         }
         HostMapper.HostRow row = new HostMapper.HostRow(
                 host.number(),
-                host.name(),
+                host.name().value(),
                 host.platform(),
                 HostColumns.writeTraits(ownTraits),
                 host.supply().orElse(null),

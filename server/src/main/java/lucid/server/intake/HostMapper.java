@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Trait;
@@ -44,7 +45,7 @@ public interface HostMapper {
         public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
             return new Host(
                     number,
-                    name,
+                    new HostName(name),
                     platform,
                     HostTraits.joined(told, HostColumns.readTraits(traits)),
                     products,

@@ -6,6 +6,7 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.fleet.HostName;
 import org.springframework.stereotype.Component;
 
 /**
@@ -26,14 +27,14 @@ class HostPace {
     private record Left(double left, Instant from) {}
 
     private final Clock clock;
-    private final Map<String, Left> hosts = new HashMap<>();
+    private final Map<HostName, Left> hosts = new HashMap<>();
 
     HostPace(Clock clock) {
         this.clock = clock;
     }
 
     /** How long the host must wait; empty if it may report now, which is counted. */
-    synchronized Optional<Duration> begin(String host) {
+    synchronized Optional<Duration> begin(HostName host) {
         Instant now = clock.instant();
         double left = left(host, now);
         if (left < 1) {
@@ -49,12 +50,12 @@ class HostPace {
      *
      * @param products with another version than before, added or gone
      */
-    synchronized void changes(String host, int products) {
+    synchronized void changes(HostName host, int products) {
         Instant now = clock.instant();
         hosts.put(host, new Left(left(host, now) - products / CHANGES_OF_ONE, now));
     }
 
-    private double left(String host, Instant now) {
+    private double left(HostName host, Instant now) {
         Left before = hosts.getOrDefault(host, new Left(IN_A_ROW, now));
         return Math.min(
                 IN_A_ROW,

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
 import lucid.core.update.UpdateId;
@@ -604,7 +605,7 @@ public class IntakeService {
         return result(row, Optional.of(document), problems);
     }
 
-    private static void requireOnly(String host, Content.OfInventory inventory) {
+    private static void requireOnly(HostName host, Content.OfInventory inventory) {
         Stream.concat(
                         inventory.reports().stream().map(r -> r.name()),
                         inventory.events().stream().map(e -> e.host()))

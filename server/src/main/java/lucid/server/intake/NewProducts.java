@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.carriage.CarrierIndex;
+import lucid.core.fleet.HostName;
 import lucid.core.update.Product;
 import lucid.formats.Content;
 import lucid.formats.Problem;
@@ -24,7 +25,7 @@ class NewProducts {
     private static final int MOST_A_DAY = 5_000;
 
     private final Clock clock;
-    private final Map<String, Integer> broughtToday = new HashMap<>();
+    private final Map<HostName, Integer> broughtToday = new HashMap<>();
     private LocalDate today = LocalDate.EPOCH;
 
     NewProducts(Clock clock) {
@@ -32,7 +33,7 @@ class NewProducts {
     }
 
     /** Why a report of a host must wait, if it must; counted otherwise. */
-    synchronized Optional<Problem> tooMany(String host, Content.OfInventory inventory, CarrierIndex installed) {
+    synchronized Optional<Problem> tooMany(HostName host, Content.OfInventory inventory, CarrierIndex installed) {
         Map<Product, Set<String>> known = new HashMap<>();
         int brings = (int) inventory.reports().stream()
                 .flatMap(report -> report.products().stream())
@@ -54,7 +55,7 @@ class NewProducts {
         if (all > MOST_A_DAY) {
             return Optional.of(
                     new Problem(
-                            host,
+                            host.value(),
                             "it names " + brings + " products or versions that no host has, more than the " + MOST_A_DAY
                                     + " that a host may bring by itself in a day; somebody must look at it and take it with 'Try again', or put it aside"));
         }

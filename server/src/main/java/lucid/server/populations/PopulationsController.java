@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -74,11 +75,11 @@ class PopulationsController {
             PopulationId id,
             String name,
             String condition,
-            List<String> includes,
-            List<String> excludes,
+            List<HostName> includes,
+            List<HostName> excludes,
             int tier,
             String owner,
-            List<String> protectedHosts,
+            List<HostName> protectedHosts,
             String timeZone,
             Optional<String> supply,
             Optional<Long> checkInHours,
@@ -155,7 +156,7 @@ class PopulationsController {
                 rule.otherwise().delay().map(Duration::toDays));
     }
 
-    private static List<String> sorted(Set<String> names) {
+    private static List<HostName> sorted(Set<HostName> names) {
         return names.stream().sorted().toList();
     }
 

@@ -13,7 +13,6 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.Fleet;
-import lucid.core.fleet.Host;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
 import lucid.server.access.Visibility;
@@ -84,13 +83,13 @@ class SearchController {
 
     private Stream<Found> hosts(Fleet fleet, RoaringBitmap seen, String wanted) {
         return fleet.hosts(seen)
-                .filter(h -> h.name().toLowerCase(Locale.ROOT).contains(wanted))
-                .sorted(nearest(Host::name, wanted))
+                .filter(h -> h.name().value().toLowerCase(Locale.ROOT).contains(wanted))
+                .sorted(nearest(h -> h.name().value(), wanted))
                 .limit(MOST_OF_A_TYPE)
                 .map(h -> new Found(
                         Type.HOST,
-                        h.name(),
-                        h.name(),
+                        h.name().value(),
+                        h.name().value(),
                         Optional.empty(),
                         h.platform() + ", "
                                 + fleet.ladder().owner(h).map(p -> p.name()).orElse("in no population")));

@@ -16,6 +16,7 @@ import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
@@ -42,7 +43,7 @@ import org.roaringbitmap.RoaringBitmap;
 public record Snapshot(
         Map<UpdateId, List<Advisory>> advisories,
         Map<UpdateId, UpdateNotice> notices,
-        Map<String, Map<String, Trait>> told,
+        Map<HostName, Map<String, Trait>> told,
         Carriages carriages,
         Evidence evidence,
         Weights weights,
@@ -144,8 +145,8 @@ public record Snapshot(
     }
 
     /** With traits that a table tells of hosts, whether or not these have reported yet. */
-    public Snapshot withImportedTraits(Map<String, Map<String, Trait>> traits) {
-        Map<String, Map<String, Trait>> next = new HashMap<>(told);
+    public Snapshot withImportedTraits(Map<HostName, Map<String, Trait>> traits) {
+        Map<HostName, Map<String, Trait>> next = new HashMap<>(told);
         next.putAll(traits);
         return new Snapshot(advisories, notices, next, carriages, evidence, weights, decisions);
     }

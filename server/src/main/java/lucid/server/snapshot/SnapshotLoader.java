@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
@@ -72,7 +73,7 @@ class SnapshotLoader {
      * meanwhile: both take about as long.
      */
     Snapshot fromStorage() {
-        Map<String, Map<String, Trait>> told = importedTraits();
+        Map<HostName, Map<String, Trait>> told = importedTraits();
         CompletableFuture<Snapshot> withHosts =
                 CompletableFuture.supplyAsync(() -> Snapshot.EMPTY.withHosts(storedHosts(told)));
         Snapshot withDocuments = withDocuments();
@@ -145,17 +146,17 @@ class SnapshotLoader {
         return retired;
     }
 
-    private Map<String, Map<String, Trait>> importedTraits() {
-        Map<String, Map<String, Trait>> told = new HashMap<>();
-        hosts.importedTraits().forEach(row -> told.put(row.host(), HostColumns.readTraits(row.traits())));
+    private Map<HostName, Map<String, Trait>> importedTraits() {
+        Map<HostName, Map<String, Trait>> told = new HashMap<>();
+        hosts.importedTraits().forEach(row -> told.put(new HostName(row.host()), HostColumns.readTraits(row.traits())));
         return told;
     }
 
-    private List<Host> storedHosts(Map<String, Map<String, Trait>> told) {
+    private List<Host> storedHosts(Map<HostName, Map<String, Trait>> told) {
         List<Host> all = new ArrayList<>();
         hosts.all()
-                .forEach(row -> all.add(
-                        row.host(dictionary.products(row.inventory()), told.getOrDefault(row.name(), Map.of()))));
+                .forEach(row -> all.add(row.host(
+                        dictionary.products(row.inventory()), told.getOrDefault(new HostName(row.name()), Map.of()))));
         return all;
     }
 

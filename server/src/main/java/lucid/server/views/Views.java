@@ -9,6 +9,7 @@ import java.util.Optional;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.DecisionNumber;
@@ -70,7 +71,7 @@ public final class Views {
     }
 
     /** @param names at most 500 of them, in order */
-    public record HostList(int count, List<String> names) {
+    public record HostList(int count, List<HostName> names) {
         public static HostList of(Fleet fleet, RoaringBitmap hosts) {
             return new HostList(
                     hosts.getCardinality(),

@@ -2,6 +2,7 @@ package lucid.server.web;
 
 import com.fasterxml.jackson.annotation.JsonCreator;
 import com.fasterxml.jackson.annotation.JsonValue;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.update.UpdateId;
@@ -17,6 +18,7 @@ class Identifiers {
     static {
         SpringDocUtils.getConfig()
                 .replaceWithClass(UpdateId.class, String.class)
+                .replaceWithClass(HostName.class, String.class)
                 .replaceWithClass(PopulationId.class, String.class)
                 .replaceWithClass(DecisionNumber.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfVerdict.class, Long.class)
@@ -46,6 +48,7 @@ class Identifiers {
     @Bean
     JsonMapperBuilderCustomizer plainIdentifiers() {
         return builder -> builder.addMixIn(UpdateId.class, AsText.class)
+                .addMixIn(HostName.class, AsText.class)
                 .addMixIn(PopulationId.class, AsText.class)
                 .addMixIn(DecisionNumber.OfVerdict.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfException.class, AsNumber.class)

@@ -19,6 +19,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
@@ -28,6 +29,7 @@ import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
+import lucid.core.fleet.HostName;
 import lucid.server.web.BodyLimitException;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -104,7 +106,7 @@ class CallerLimitsTest {
         assertThat(refusedOf(200, person("much"), 0)).isEqualTo(200 - 32);
         assertThat(refusedOf(10, person("another"), 0)).as("others go on").isZero();
         assertThat(refusedOf(100, null, 0)).isEqualTo(100 - 64);
-        assertThat(refusedOf(20, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 100))
+        assertThat(refusedOf(20, new Caller.Machine("h", Scope.HOST, Optional.of(new HostName("h")), Set.of()), 100))
                 .isEqualTo(18);
         assertThat(refusedOf(20, person("uploads"), 100)).isEqualTo(8);
     }
@@ -123,7 +125,10 @@ class CallerLimitsTest {
         hold.countDown();
         assertThat(refusedOf(1, null, 8 * 1024 + 1)).isEqualTo(1);
         assertThat(refusedOf(1, person("one"), 8 * 1024 + 1)).isZero();
-        assertThat(refusedOf(1, new Caller.Machine("h", Scope.HOST, "h", Set.of()), 9 * 1024 * 1024))
+        assertThat(refusedOf(
+                        1,
+                        new Caller.Machine("h", Scope.HOST, Optional.of(new HostName("h")), Set.of()),
+                        9 * 1024 * 1024))
                 .isEqualTo(1);
     }
 
@@ -155,9 +160,9 @@ class CallerLimitsTest {
     void aBodyThatNeverEndsIsNotWaitedForWhoeverSendsIt() throws Exception {
         Map<Duration, List<Caller>> limitsOf = Map.of(
                 Duration.ofSeconds(60),
-                List.of(new Caller.Machine("h", Scope.HOST, "h", Set.of())),
+                List.of(new Caller.Machine("h", Scope.HOST, Optional.of(new HostName("h")), Set.of())),
                 Duration.ofMinutes(10),
-                List.of(new Caller.Machine("m", Scope.IMPORT, null, Set.of()), person("p")));
+                List.of(new Caller.Machine("m", Scope.IMPORT, Optional.empty(), Set.of()), person("p")));
         for (Map.Entry<Duration, List<Caller>> of : limitsOf.entrySet()) {
             for (Caller caller : of.getValue()) {
                 slowly(caller, of.getKey().minusSeconds(1));

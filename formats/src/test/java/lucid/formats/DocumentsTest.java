@@ -118,7 +118,7 @@ class DocumentsTest {
             assertThat(event.failureClass()).contains(FailureClass.REFUSED);
         });
         assertThat(inventory.events()).singleElement().satisfies(events -> assertThat(events.host())
-                .isEqualTo("ksk-009"));
+                .isEqualTo(new HostName("ksk-009")));
         assertThat(((Content.OfInventory) read(alone).content()).reports()).isEmpty();
         assertThat(refusal(alone.replace("installed", "vanished")))
                 .extracting(Problem::reason)

@@ -135,7 +135,7 @@ class OtherFormatsTest {
     void readsTheComponentsOfOneHost() {
         ReadDocument document = read(CYCLONEDX);
         HostReport report = ((Content.OfInventory) document.content()).reports().get(0);
-        assertThat(report.name()).isEqualTo("yard-01");
+        assertThat(report.name()).isEqualTo(new HostName("yard-01"));
         assertThat(report.platform()).isEqualTo("Fathom OS 31");
         assertThat(report.traits())
                 .isEqualTo(Map.of("site", new Trait.Text("fell"), "memory_gb", new Trait.Number(16)));

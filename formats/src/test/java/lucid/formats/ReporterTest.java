@@ -12,6 +12,7 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
 import org.junit.jupiter.api.BeforeEach;
@@ -95,7 +96,7 @@ class ReporterTest {
         ReadDocument document = Documents.read(ran.output(), ReadingHints.none(Instant.EPOCH));
         assertThat(document.problems()).isEmpty();
         HostReport host = ((Content.OfInventory) document.content()).reports().get(0);
-        assertThat(host.name()).isEqualTo("bri-auk-1");
+        assertThat(host.name()).isEqualTo(new HostName("bri-auk-1"));
         assertThat(host.platform()).isEqualTo("Fathom OS 31");
         assertThat(host.products())
                 .extracting(p -> p.build() + " " + p.version())
@@ -119,7 +120,7 @@ class ReporterTest {
                                 .content())
                 .reports()
                 .get(0);
-        assertThat(host.name()).isEqualTo("a\"b\\c");
+        assertThat(host.name()).isEqualTo(new HostName("a\"b\\c"));
     }
 
     @Test

@@ -3,14 +3,14 @@ package lucid.formats;
 /** The formats that are read. */
 public enum Format {
     /** Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022). */
-    CSAF("CSAF 2.0 advisory"),
-    UPDATE_NOTICE("Update notice"),
+    CSAF("CSAF 2.0 advisory", 1),
+    UPDATE_NOTICE("Update notice", 1),
     /** The {@code updateinfo} part of the metadata of an rpm repository. */
-    UPDATEINFO("rpm repository updateinfo"),
+    UPDATEINFO("rpm repository updateinfo", 1),
     /** {@code repomd.xml}, which names the parts of the metadata of an rpm repository. */
     REPOSITORY("rpm repository index"),
     /** Open Source Vulnerability format, schema 1.x. */
-    OSV("OSV advisory"),
+    OSV("OSV advisory", 1),
     INVENTORY("Host inventory"),
     /** CycloneDX 1.x (ECMA-424), JSON, of one host. */
     CYCLONEDX("CycloneDX inventory"),
@@ -20,16 +20,31 @@ public enum Format {
     /** Daily scores of the Exploit Prediction Scoring System, comma-separated values. */
     EXPLOIT_SCORES("Exploit probabilities"),
     /** The public JSON layout of catalogues of exploited vulnerabilities. */
-    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities"),
+    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities", 1),
     /** OpenVEX 0.2.0. */
-    OPENVEX("OpenVEX statements"),
-    KNOWN_ISSUES("Known issues"),
-    FAILURE_REPORTS("Failure reports");
+    OPENVEX("OpenVEX statements", 1),
+    KNOWN_ISSUES("Known issues", 1),
+    FAILURE_REPORTS("Failure reports", 1);
 
     private final String title;
+    private final int reader;
 
+    /** A format whose documents are stored as they are, or not at all: nothing reads them again. */
     Format(String title) {
+        this(title, 0);
+    }
+
+    Format(String title, int reader) {
         this.title = title;
+        this.reader = reader;
+    }
+
+    /**
+     * Version of what reads it, 1 and up: raised whenever it reads something of a document otherwise than before, so
+     * that documents which were read before are compared. 0 where nothing that was read is kept.
+     */
+    public int reader() {
+        return reader;
     }
 
     public String title() {

@@ -14,7 +14,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
-import lucid.server.intake.CompactInventories;
+import lucid.server.hosts.CompactInventories;
 import lucid.server.storage.DataFolder;
 
 /**

@@ -108,6 +108,8 @@ class AccessTest {
             "GET /api/backup-schedule: s",
             "PUT /api/backup-schedule: s",
             "POST /api/documents/{number}/dismissals: as",
+            "GET /api/documents/readings: raps",
+            "POST /api/documents/{number}/readings: as",
             "GET /api/accounts: s",
             "POST /api/accounts: s",
             "PUT /api/accounts/{name}: s",

@@ -6,9 +6,11 @@ import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
+import org.apache.ibatis.annotations.Mapper;
 import org.junit.jupiter.api.Test;
 import org.springframework.web.bind.annotation.RestController;
 
@@ -44,20 +46,24 @@ class ArchitectureTest {
     }
 
     @Test
-    void slicesDoNotReachIntoEachOther() {
-        String[] slices = {"docket", "verdicts", "exceptions", "populations", "carriers", "hosts", "search"};
-        for (String slice : slices) {
-            for (String other : slices) {
-                if (!slice.equals(other)) {
-                    noClasses()
-                            .that()
-                            .resideInAPackage("lucid.server." + slice)
-                            .should()
-                            .dependOnClassesThat()
-                            .resideInAPackage("lucid.server." + other)
-                            .check(SERVER);
-                }
-            }
-        }
+    void noSliceLeadsBackToItself() {
+        SlicesRuleDefinition.slices()
+                .matching("lucid.server.(*)..")
+                .should()
+                .beFreeOfCycles()
+                .check(SERVER);
+    }
+
+    @Test
+    void mappersAreTheirSlicesOwn() {
+        classes()
+                .that()
+                .areAnnotatedWith(Mapper.class)
+                // What is set in the server as a whole belongs to no slice.
+                .and()
+                .resideOutsideOfPackage("lucid.server.storage")
+                .should()
+                .bePackagePrivate()
+                .check(SERVER);
     }
 }

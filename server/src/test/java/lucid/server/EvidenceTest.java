@@ -17,10 +17,10 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import java.util.stream.StreamSupport;
 import lucid.core.weighing.Weights;
-import lucid.server.evidence.EvidenceMapper;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
+import org.springframework.jdbc.core.JdbcTemplate;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -373,17 +373,21 @@ class EvidenceTest {
     /** A version that knows more weights starts on what an older one kept. */
     @Test
     void storedWeightsWithoutAFieldTakeItsDefault() {
-        SERVER.bean(EvidenceMapper.class)
-                .addWeights("{\"namedIssue\":0.6,\"openness\":{\"PUBLIC\":0.9},\"gone\":1}", "older", Instant.now());
+        storeWeights("{\"namedIssue\":0.6,\"openness\":{\"PUBLIC\":0.9},\"gone\":1}");
         Weights read = SERVER.rebuilt().weights();
         assertThat(read.namedIssue()).isEqualTo(0.6);
         assertThat(read.openness().get(Weights.Facing.PUBLIC)).isEqualTo(0.9);
         assertThat(read.vagueIssue()).isEqualTo(Weights.USUAL.vagueIssue());
         assertThat(read.openness().get(Weights.Facing.INTERNAL))
                 .isEqualTo(Weights.USUAL.openness().get(Weights.Facing.INTERNAL));
-        SERVER.bean(EvidenceMapper.class)
-                .addWeights(
-                        new JsonMapper().writeValueAsString(SERVER.snapshot().weights()), "M. Aldane", Instant.now());
+        storeWeights(new JsonMapper().writeValueAsString(SERVER.snapshot().weights()));
+    }
+
+    private static void storeWeights(String content) {
+        SERVER.bean(JdbcTemplate.class)
+                .update(
+                        "insert into weights (content, author, created_at) values (?, 'older', current_timestamp)",
+                        content);
     }
 
     @Test

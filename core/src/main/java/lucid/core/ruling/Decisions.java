@@ -118,19 +118,25 @@ public final class Decisions {
 
     /** With this decision added, or put in the place of the one with its number. */
     public Decisions with(Decision decision) {
-        if (decision instanceof Verdict verdict) {
-            return new Decisions(put(verdicts, verdict), exceptions, acknowledgements);
-        }
-        if (decision instanceof ExceptionGrant exception) {
-            return new Decisions(verdicts, put(exceptions, exception), acknowledgements);
-        }
-        return new Decisions(verdicts, exceptions, put(acknowledgements, (Acknowledgement) decision));
+        return withAll(List.of(decision));
     }
 
-    private static <D extends Decision> TreeMap<Long, D> put(TreeMap<Long, D> decisions, D decision) {
-        TreeMap<Long, D> next = new TreeMap<>(decisions);
-        next.put(decision.number().value(), decision);
-        return next;
+    /** With all of these, as if one were added after the other. */
+    public Decisions withAll(List<? extends Decision> decisions) {
+        TreeMap<Long, Verdict> nextVerdicts = new TreeMap<>(verdicts);
+        TreeMap<Long, ExceptionGrant> nextExceptions = new TreeMap<>(exceptions);
+        TreeMap<Long, Acknowledgement> nextAcknowledgements = new TreeMap<>(acknowledgements);
+        for (Decision decision : decisions) {
+            long number = decision.number().value();
+            if (decision instanceof Verdict verdict) {
+                nextVerdicts.put(number, verdict);
+            } else if (decision instanceof ExceptionGrant exception) {
+                nextExceptions.put(number, exception);
+            } else {
+                nextAcknowledgements.put(number, (Acknowledgement) decision);
+            }
+        }
+        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements);
     }
 
     @Override

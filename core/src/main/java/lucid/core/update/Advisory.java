@@ -33,4 +33,11 @@ public record Advisory(
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
         List<Remedy> remedies,
-        List<String> references) {}
+        List<String> references)
+        implements UpdateDocument {
+
+    @Override
+    public boolean takesThePlaceOf(UpdateDocument earlier) {
+        return earlier instanceof Advisory other && id.equals(other.id) && source == other.source;
+    }
+}

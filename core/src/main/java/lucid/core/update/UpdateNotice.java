@@ -30,4 +30,11 @@ public record UpdateNotice(
         List<UpdateId> supersedes,
         List<UpdateId> brings,
         List<String> platforms,
-        List<Fix> fixes) {}
+        List<Fix> fixes)
+        implements UpdateDocument {
+
+    @Override
+    public boolean takesThePlaceOf(UpdateDocument earlier) {
+        return earlier instanceof UpdateNotice other && id.equals(other.id);
+    }
+}

@@ -89,6 +89,7 @@ class AccessConfiguration {
                                 HttpMethod.POST,
                                 "/api/documents/*/retries",
                                 "/api/documents/*/dismissals",
+                                "/api/documents/*/readings",
                                 "/api/documents/preview",
                                 "/api/documents/imports")
                         .hasAnyRole(ANALYST, ADMINISTRATOR)

@@ -9,9 +9,15 @@ import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Stream;
+import javax.sql.DataSource;
 import lucid.server.storage.AuditHead;
 import lucid.server.storage.Settings;
 import lucid.server.web.Digests;
+import org.apache.ibatis.mapping.Environment;
+import org.apache.ibatis.session.Configuration;
+import org.apache.ibatis.session.SqlSession;
+import org.apache.ibatis.session.SqlSessionFactoryBuilder;
+import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.security.core.Authentication;
@@ -157,7 +163,18 @@ public class AuditLog {
     }
 
     /** As {@link #verify()}, of a database that no server runs on. */
-    public static Verification verify(AuditMapper mapper) {
+    public static Verification verify(DataSource source) {
+        Configuration configuration =
+                new Configuration(new Environment("verify", new JdbcTransactionFactory(), source));
+        configuration.setArgNameBasedConstructorAutoMapping(true);
+        configuration.addMapper(AuditMapper.class);
+        try (SqlSession session =
+                new SqlSessionFactoryBuilder().build(configuration).openSession()) {
+            return verify(session.getMapper(AuditMapper.class));
+        }
+    }
+
+    private static Verification verify(AuditMapper mapper) {
         String hash = START;
         long number = 0;
         for (List<AuditEntry> page = mapper.after(0, PAGE); !page.isEmpty(); page = mapper.after(number, PAGE)) {

@@ -8,7 +8,7 @@ import org.apache.ibatis.annotations.Select;
 
 /** The append-only table of the record. */
 @Mapper
-public interface AuditMapper {
+interface AuditMapper {
 
     /** The newest entry, from which the next hash goes on. */
     @Select("select number, at, author, kind, subject, sentence, hash from record_entry order by number desc limit 1")

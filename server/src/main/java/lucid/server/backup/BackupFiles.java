@@ -11,12 +11,6 @@ import java.sql.SQLException;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import lucid.server.audit.AuditLog;
-import lucid.server.audit.AuditMapper;
-import org.apache.ibatis.mapping.Environment;
-import org.apache.ibatis.session.Configuration;
-import org.apache.ibatis.session.SqlSession;
-import org.apache.ibatis.session.SqlSessionFactoryBuilder;
-import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
 import org.h2.jdbcx.JdbcDataSource;
 
 /**
@@ -95,13 +89,6 @@ final class BackupFiles {
         source.setURL("jdbc:h2:file:" + database + ";IFEXISTS=TRUE;ACCESS_MODE_DATA=r;DB_CLOSE_ON_EXIT=FALSE");
         source.setUser("lucid");
         source.setPassword("");
-        Configuration configuration =
-                new Configuration(new Environment("verify", new JdbcTransactionFactory(), source));
-        configuration.setArgNameBasedConstructorAutoMapping(true);
-        configuration.addMapper(AuditMapper.class);
-        try (SqlSession session =
-                new SqlSessionFactoryBuilder().build(configuration).openSession()) {
-            return AuditLog.verify(session.getMapper(AuditMapper.class));
-        }
+        return AuditLog.verify(source);
     }
 }

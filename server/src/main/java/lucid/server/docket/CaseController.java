@@ -8,7 +8,6 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
@@ -41,9 +40,9 @@ import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Beam;
 import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.docket.WeighingViews.WeighingView;
-import lucid.server.intake.DocumentMapper;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.updates.UpdateReadings;
 import lucid.server.views.CaseVersions;
 import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
@@ -66,13 +65,13 @@ class CaseController {
 
     private final SnapshotStore store;
     private final Dockets dockets;
-    private final DocumentMapper documents;
+    private final UpdateReadings readings;
     private final Clock clock;
 
-    CaseController(SnapshotStore store, Dockets dockets, DocumentMapper documents, Clock clock) {
+    CaseController(SnapshotStore store, Dockets dockets, UpdateReadings readings, Clock clock) {
         this.store = store;
         this.dockets = dockets;
-        this.documents = documents;
+        this.readings = readings;
         this.clock = clock;
     }
 
@@ -359,9 +358,7 @@ class CaseController {
                         .toList(),
                 u.platforms().stream().sorted().toList(),
                 u.retraction(),
-                documents.signedBy(u.id().value()).stream()
-                        .filter(Objects::nonNull)
-                        .findFirst(),
+                readings.signedBy(u.id()),
                 u.statements(),
                 u.remedies(),
                 u.references(),

@@ -19,7 +19,7 @@ import org.apache.ibatis.annotations.Update;
 
 /** The tables of evidence, beside the documents that bring it. */
 @Mapper
-public interface EvidenceMapper {
+interface EvidenceMapper {
 
     record ScoreRow(String cve, double probability, double percentile, LocalDate scored, String model, Instant read) {
         public ExploitScore score() {
@@ -33,14 +33,6 @@ public interface EvidenceMapper {
     @Insert(
             "merge into exploit_score (cve, probability, percentile, scored, model, read) key (cve, read) values (#{cve}, #{probability}, #{percentile}, #{scored}, #{model}, #{read})")
     void addScore(ExploitScore score);
-
-    record ExploitedRow(String cve, Instant read) {}
-
-    @Select("select cve, read from exploited_since")
-    List<ExploitedRow> exploited();
-
-    @Insert("merge into exploited_since (cve, read) key (cve) values (#{cve}, #{read})")
-    void addExploited(@Param("cve") String cve, @Param("read") Instant read);
 
     /** @param hostsThen serialized bitmap of the hosts it was true of */
     record NoteRow(
@@ -114,7 +106,7 @@ public interface EvidenceMapper {
     List<DismissedFailureRow> dismissedFailures();
 
     @Insert(
-            "insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId.value}, #{host}, #{reason}, #{author}, #{createdAt})")
+            "insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId.value}, #{host.value}, #{reason}, #{author}, #{createdAt})")
     void addDismissedFailure(DismissedFailure dismissed);
 
     @Update("update dismissed_failure set revoked_at = #{at} where number = #{number} and revoked_at is null")

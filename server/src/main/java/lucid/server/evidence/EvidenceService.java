@@ -30,6 +30,7 @@ import lucid.server.access.Role;
 import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
+import lucid.server.intake.Incoming;
 import lucid.server.intake.IntakeService;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
@@ -306,9 +307,7 @@ class EvidenceService {
                 .getBytes(StandardCharsets.UTF_8);
         try {
             return intake.within(
-                            snapshot,
-                            new IntakeService.Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()),
-                            who)
+                            snapshot, new Incoming(name, content, Optional.empty(), Optional.empty(), Map.of()), who)
                     .next();
         } catch (RefusedDocumentException e) {
             Problem first = e.problems().get(0);

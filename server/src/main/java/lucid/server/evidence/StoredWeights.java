@@ -3,7 +3,10 @@ package lucid.server.evidence;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
 import lucid.core.weighing.Weights;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotPart;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -11,7 +14,7 @@ import tools.jackson.databind.node.ObjectNode;
 
 /** The settings of the weighing as they are stored: every time they were changed, whole. */
 @Component
-public class StoredWeights {
+class StoredWeights implements SnapshotPart {
 
     private final EvidenceMapper mapper;
     private final JsonMapper json;
@@ -21,8 +24,10 @@ public class StoredWeights {
         this.json = json;
     }
 
-    public Weights stored() {
-        return newest().map(this::weights).orElse(Weights.USUAL);
+    @Override
+    public UnaryOperator<Snapshot> load() {
+        Weights newest = newest().map(this::weights).orElse(Weights.USUAL);
+        return snapshot -> snapshot.with(newest);
     }
 
     /** What an older version did not know yet is as in a new instance. */

@@ -18,7 +18,7 @@ import org.apache.ibatis.annotations.Update;
 
 /** The table of exceptions. */
 @Mapper
-public interface ExceptionMapper {
+interface ExceptionMapper {
 
     enum ScopeType {
         UPDATE,

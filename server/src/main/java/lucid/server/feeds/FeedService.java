@@ -17,9 +17,10 @@ import lucid.formats.signature.TrustedKeys;
 import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
 import lucid.server.fetch.OutboundClient;
-import lucid.server.intake.DocumentMapper;
+import lucid.server.intake.Incoming;
+import lucid.server.intake.IntakeOutcome;
+import lucid.server.intake.IntakeResult;
 import lucid.server.intake.IntakeService;
-import lucid.server.intake.IntakeService.Incoming;
 import lucid.server.snapshot.Disk;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
@@ -183,7 +184,7 @@ class FeedService {
         String words = "unchanged";
         // What a server that tells no validators sends again leaves no line on Intake.
         if (!digest.equals(feed.etag())) {
-            IntakeService.Result result = intake.take(
+            IntakeResult result = intake.take(
                     new Incoming(
                             document.name(),
                             document.content(),
@@ -192,7 +193,7 @@ class FeedService {
                             Map.of()),
                     Sender.of(feed),
                     Optional.empty());
-            words = result.outcome() == DocumentMapper.Outcome.REJECTED
+            words = result.outcome() == IntakeOutcome.REJECTED
                     ? "refused: " + result.problems().get(0).reason()
                     : result.outcome().name().toLowerCase() + ": " + result.subject();
         }

@@ -15,9 +15,9 @@ import lucid.formats.signature.SignatureException;
 import lucid.formats.signature.TrustedKeys;
 import lucid.server.access.Bringer;
 import lucid.server.fetch.OutboundClient;
-import lucid.server.intake.DocumentMapper;
+import lucid.server.intake.Incoming;
+import lucid.server.intake.IntakeOutcome;
 import lucid.server.intake.IntakeService;
-import lucid.server.intake.IntakeService.Incoming;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.springframework.stereotype.Component;
@@ -145,7 +145,7 @@ class ProviderFetch {
                     Optional.empty(),
                     Map.of(),
                     Optional.of(signer));
-            return intake.take(signed, sender, Optional.empty()).outcome() == DocumentMapper.Outcome.REJECTED
+            return intake.take(signed, sender, Optional.empty()).outcome() == IntakeOutcome.REJECTED
                     ? Fate.REJECTED
                     : Fate.ACCEPTED;
         } catch (SignatureException e) {

@@ -30,8 +30,6 @@ import lucid.server.audit.AuditEntry;
 import lucid.server.hosts.HostQuestion.Asked;
 import lucid.server.hosts.HostQuestion.DifferenceView;
 import lucid.server.hosts.HostQuestion.HostRow;
-import lucid.server.intake.HostColumns;
-import lucid.server.intake.HostMapper;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;

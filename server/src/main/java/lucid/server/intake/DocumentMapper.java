@@ -16,19 +16,7 @@ import org.apache.ibatis.annotations.Update;
 
 /** The tables of documents and their problems; longer statements stand in DocumentMapper.xml. */
 @Mapper
-public interface DocumentMapper {
-
-    /** How a document fared. */
-    enum Outcome {
-        ACCEPTED,
-        /** The same content was taken before; nothing changed. */
-        DUPLICATE,
-        /** A newer revision had been taken before; nothing changed. */
-        STALE,
-        REJECTED,
-        /** It counts once a person has looked at it. */
-        WAITING
-    }
+interface DocumentMapper {
 
     /**
      * @param format null where it could not be told
@@ -45,7 +33,7 @@ public interface DocumentMapper {
             Format format,
             String subject,
             String revision,
-            Outcome outcome,
+            IntakeOutcome outcome,
             Instant received,
             String sender,
             boolean hasContent,
@@ -56,14 +44,19 @@ public interface DocumentMapper {
 
     record ProblemRow(long document, String place, String reason) {}
 
-    /** A document that was taken and is played again at start. */
-    record Taken(long number, Instant received, String namespace, String distro) {
-        public ReadingHints hints() {
+    /** An accepted document of which the content is kept. */
+    record Accepted(
+            long number,
+            String name,
+            Format format,
+            String subject,
+            Instant received,
+            String namespace,
+            String distro) {
+        ReadingHints hints() {
             return new ReadingHints(Optional.ofNullable(namespace), Optional.ofNullable(distro), Map.of(), received);
         }
     }
-
-    record Part(long document, String subject) {}
 
     /** A kept document with what its sender told beside it. */
     record Kept(String name, Format format, byte[] content, String namespace, String distro, String columns) {}
@@ -76,7 +69,7 @@ public interface DocumentMapper {
         public final Format format;
         public final String subject;
         public final String revision;
-        public final Outcome outcome;
+        public final IntakeOutcome outcome;
         public final Instant received;
         public final String sender;
         public final String namespace;
@@ -84,6 +77,8 @@ public interface DocumentMapper {
         public final String columns;
         public final byte[] content;
         public final String signedBy;
+        /** Version of the reader that read it; 0 where nothing reads it again. */
+        public final int reader;
 
         NewDocument(
                 String name,
@@ -91,7 +86,7 @@ public interface DocumentMapper {
                 Format format,
                 String subject,
                 String revision,
-                Outcome outcome,
+                IntakeOutcome outcome,
                 String sender,
                 ReadingHints hints,
                 String columns,
@@ -110,12 +105,13 @@ public interface DocumentMapper {
             this.columns = columns;
             this.content = content;
             this.signedBy = signedBy;
+            this.reader = outcome == IntakeOutcome.ACCEPTED && format != null ? format.reader() : 0;
         }
     }
 
     @Insert("""
-            insert into document (name, digest, format, subject, revision, outcome, received, sender, namespace, distro, columns, content, signed_by)
-            values (#{name}, #{digest}, #{format}, #{subject}, #{revision}, #{outcome}, #{received}, #{sender}, #{namespace}, #{distro}, #{columns}, #{content}, #{signedBy})""")
+            insert into document (name, digest, format, subject, revision, outcome, received, sender, namespace, distro, columns, content, signed_by, reader, compared)
+            values (#{name}, #{digest}, #{format}, #{subject}, #{revision}, #{outcome}, #{received}, #{sender}, #{namespace}, #{distro}, #{columns}, #{content}, #{signedBy}, #{reader}, #{reader})""")
     @Options(useGeneratedKeys = true, keyProperty = "number", keyColumn = "number")
     void add(NewDocument document);
 
@@ -127,7 +123,7 @@ public interface DocumentMapper {
             @Param("place") String place,
             @Param("reason") String reason);
 
-    List<Row> page(@Param("outcome") Outcome outcome, @Param("before") Long before, @Param("limit") int limit);
+    List<Row> page(@Param("outcome") IntakeOutcome outcome, @Param("before") Long before, @Param("limit") int limit);
 
     @Select(
             "select document, place, reason from document_problem where document between #{from} and #{to} order by document, position")
@@ -163,11 +159,8 @@ public interface DocumentMapper {
     @Select("select distrusted from document where number = #{number}")
     boolean isDistrusted(long number);
 
-    /** By which key the newest advisory of an update is signed that was taken; empty if it was not checked. */
-    @Select("""
-            select d.signed_by from document d join document_part p on p.document = d.number
-            where p.subject = #{subject} and p.format in ('CSAF', 'UPDATEINFO', 'OSV') order by d.number desc limit 1""")
-    List<String> signedBy(String subject);
+    @Select("select signed_by from document where number = #{number}")
+    String signedBy(long number);
 
     /** True unless it was refused and has not been tried again since. */
     @Select("select count(*) = 0 from document where number = #{number} and " + OPEN)
@@ -176,23 +169,10 @@ public interface DocumentMapper {
     @Update("update document set tried_again = #{became} where number = #{number}")
     void triedAgain(@Param("number") long number, @Param("became") long became);
 
-    @Insert(
-            "insert into document_part (document, format, subject, revision) values (#{document}, #{format}, #{subject}, #{revision})")
-    void addPart(
-            @Param("document") long document,
-            @Param("format") Format format,
-            @Param("subject") String subject,
-            @Param("revision") String revision);
-
-    /** The newest revision taken, empty if none was. */
+    /** Accepted documents of a format, the newest first. */
     @Select(
-            "select revision from document_part where format = #{format} and subject = #{subject} order by document desc limit 1")
-    Optional<String> newestRevision(@Param("format") Format format, @Param("subject") String subject);
-
-    /** Every ladder that has held, the newest first. */
-    @Select(
-            "select number, received as created_at, sender as author from document where outcome = 'ACCEPTED' and format = 'POPULATIONS' order by number desc")
-    List<LadderDocuments.Kept> ladders();
+            "select number, received as created_at, sender as author from document where outcome = 'ACCEPTED' and format = #{format} order by number desc")
+    List<KeptDocuments.Kept> accepted(Format format);
 
     /** Digest of the newest document of a format that was taken, if one was. */
     @Select(
@@ -204,13 +184,34 @@ public interface DocumentMapper {
             "update document set content = null where format = #{format} and outcome = 'ACCEPTED' and content is not null and number < #{newest}")
     void forgetBefore(@Param("format") Format format, @Param("newest") long newest);
 
-    /** Documents that were taken and count, in their order. */
+    /** The newest accepted document of a format. */
+    @Select(
+            "select number, name, format, subject, received, namespace, distro from document where outcome = 'ACCEPTED' and format = #{format} order by number desc limit 1")
+    Optional<Accepted> newest(Format format);
+
+    /** Accepted documents of a format that no reader of at least this version has read, in their order. */
     @Select("""
-            select number, received, namespace, distro from document
-            where outcome = 'ACCEPTED' and (format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV', 'OPENVEX', 'KNOWN_ISSUES', 'FAILURE_REPORTS')
-              or number in (select max(number) from document where outcome = 'ACCEPTED' and format in ('POPULATIONS', 'EXPLOIT_SCORES', 'KNOWN_EXPLOITED') group by format))
-            order by number""")
-    List<Taken> taken();
+            select number, name, format, subject, received, namespace, distro from document
+            where outcome = 'ACCEPTED' and format = #{format} and compared < #{reader} and content is not null order by number""")
+    List<Accepted> notReadBy(@Param("format") Format format, @Param("reader") int reader);
+
+    /**
+     * Accepted documents of which nothing that was read was kept, in their order; of some formats only the newest
+     * counts.
+     */
+    List<Accepted> neverRead(@Param("formats") List<Format> formats);
+
+    /** Documents that a newer reader reads otherwise than they count, in their order. */
+    @Select("""
+            select number, name, format, subject, received, namespace, distro from document
+            where outcome = 'ACCEPTED' and compared > reader and content is not null order by number""")
+    List<Accepted> readOtherwise();
+
+    @Update("update document set reader = #{reader}, compared = #{reader} where number = #{number}")
+    void readBy(@Param("number") long number, @Param("reader") int reader);
+
+    @Update("update document set compared = #{reader} where number = #{number}")
+    void comparedBy(@Param("number") long number, @Param("reader") int reader);
 
     @Select("select name from document where number = #{number}")
     String name(long number);
@@ -241,7 +242,4 @@ public interface DocumentMapper {
 
     @Delete("delete from document where number = #{number}")
     void delete(long number);
-
-    @Select("select document, subject from document_part")
-    List<Part> parts();
 }

@@ -1,12 +1,8 @@
 package lucid.server.intake;
 
-import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.io.InputStream;
 import java.time.Clock;
-import java.time.DateTimeException;
 import java.time.Instant;
-import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -14,7 +10,6 @@ import java.util.Objects;
 import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
-import lucid.formats.Compression;
 import lucid.formats.Documents;
 import lucid.formats.Format;
 import lucid.formats.Problem;
@@ -24,14 +19,11 @@ import lucid.formats.Schemas;
 import lucid.formats.table.HostTableReader;
 import lucid.server.access.Caller;
 import lucid.server.fetch.OutboundClient;
-import lucid.server.intake.DocumentMapper.Outcome;
-import lucid.server.intake.IntakeService.Incoming;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
-import org.springframework.core.io.InputStreamResource;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
@@ -61,9 +53,9 @@ class IntakeController {
 
     private final IntakeService intake;
     private final DocumentMapper documents;
+    private final DocumentReadings readings;
     private final SnapshotStore store;
     private final OutboundClient outbound;
-    private final HostPace pace;
     private final RequestKeys requestKeys;
     private final JsonMapper json;
     private final Clock clock;
@@ -71,15 +63,15 @@ class IntakeController {
     IntakeController(
             IntakeService intake,
             DocumentMapper documents,
+            DocumentReadings readings,
             SnapshotStore store,
             OutboundClient outbound,
-            HostPace pace,
             RequestKeys requestKeys,
             JsonMapper json,
             Clock clock) {
-        this.pace = pace;
         this.intake = intake;
         this.documents = documents;
+        this.readings = readings;
         this.store = store;
         this.outbound = outbound;
         this.requestKeys = requestKeys;
@@ -104,7 +96,7 @@ class IntakeController {
             Optional<String> formatTitle,
             String subject,
             String revision,
-            Outcome outcome,
+            IntakeOutcome outcome,
             Instant received,
             String sender,
             boolean kept,
@@ -129,7 +121,7 @@ class IntakeController {
 
     /** Takes documents of any format that is read; each is taken or refused by itself. */
     @PostMapping(path = "/documents", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
-    List<IntakeService.Result> take(
+    List<IntakeResult> take(
             @RequestParam("files") List<MultipartFile> files,
             @RequestParam Optional<String> namespace,
             @RequestParam Optional<String> distro,
@@ -184,7 +176,7 @@ class IntakeController {
 
     /** Fetches a document from an address and takes it. */
     @PostMapping("/documents/imports")
-    IntakeService.Result fetch(@RequestBody Fetch fetch, @AuthenticationPrincipal Caller sender) {
+    IntakeResult fetch(@RequestBody Fetch fetch, @AuthenticationPrincipal Caller sender) {
         OutboundClient.Fetched fetched =
                 outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
         return intake.take(
@@ -198,8 +190,7 @@ class IntakeController {
 
     /** Takes a refused document once more. */
     @PostMapping("/documents/{number}/retries")
-    IntakeService.Result tryAgain(
-            @PathVariable long number, @RequestBody Trial trial, @AuthenticationPrincipal Caller sender) {
+    IntakeResult tryAgain(@PathVariable long number, @RequestBody Trial trial, @AuthenticationPrincipal Caller sender) {
         return intake.tryAgain(
                 number,
                 trial.namespace(),
@@ -215,58 +206,24 @@ class IntakeController {
         intake.dismiss(number, who);
     }
 
-    /**
-     * Takes a host inventory in JSON lines, plain or with {@code Content-Encoding: gzip}; {@code Date} tells what time
-     * it is for the sender.
-     */
-    @PostMapping(path = "/reports", consumes = MediaType.ALL_VALUE)
-    ResponseEntity<IntakeService.Result> report(
-            @RequestBody InputStreamResource body,
-            @RequestHeader(name = HttpHeaders.CONTENT_ENCODING, required = false) String encoding,
-            @RequestHeader(name = HttpHeaders.DATE, required = false) String date,
-            @AuthenticationPrincipal Caller sender,
-            HttpServletResponse response)
-            throws IOException {
-        sender.onlyHost().flatMap(pace::begin).ifPresent(wait -> {
-            response.setHeader(HttpHeaders.RETRY_AFTER, String.valueOf(wait.toSeconds() + 1));
-            throw new ProblemException(
-                    HttpStatus.TOO_MANY_REQUESTS,
-                    "",
-                    "this host has reported too often; it may again in " + (wait.toMinutes() + 1) + " minutes");
-        });
-        IntakeService.Result result = intake.takeReport(
-                "gzip".equals(encoding) ? expanded(body.getInputStream()) : start(body.getInputStream()),
-                sender,
-                Optional.ofNullable(date).map(IntakeController::instant));
-        return ResponseEntity.status(
-                        result.outcome() == Outcome.REJECTED ? HttpStatus.UNPROCESSABLE_CONTENT : HttpStatus.OK)
-                .body(result);
+    /** Kept documents that a newer reader reads otherwise than they count. */
+    @GetMapping("/documents/readings")
+    List<DocumentReadings.ReadOtherwise> readOtherwise() {
+        return readings.readOtherwise();
     }
 
-    /** A date of HTTP (RFC 9110, section 5.6.7). */
-    private static Instant instant(String date) {
-        try {
-            return Instant.from(DateTimeFormatter.RFC_1123_DATE_TIME.parse(date));
-        } catch (DateTimeException e) {
-            throw ProblemException.badField("Date", "'" + date + "' is no date such as Wed, 25 Nov 2026 09:00:00 GMT");
-        }
-    }
+    /** @param asReadNow true: it counts as it is read now; false: it counts on as it was read before */
+    record Reading(boolean asReadNow) {}
 
-    /** One byte more than allowed is enough to be refused, however much there is. */
-    private static byte[] start(InputStream in) throws IOException {
-        return in.readNBytes(Documents.LONGEST + 1);
-    }
-
-    private static byte[] expanded(InputStream body) {
-        try {
-            return Compression.gunzipped(body);
-        } catch (RefusedDocumentException e) {
-            throw ProblemException.badField("body", e.getMessage());
-        }
+    /** Settles how a document counts that is read otherwise. */
+    @PostMapping("/documents/{number}/readings")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void settleReading(@PathVariable long number, @RequestBody Reading reading, @AuthenticationPrincipal Caller who) {
+        readings.settle(number, reading.asReadNow(), who);
     }
 
     @GetMapping("/documents")
-    DocumentPage page(@RequestParam Optional<Outcome> outcome, @RequestParam Optional<Long> before) {
+    DocumentPage page(@RequestParam Optional<IntakeOutcome> outcome, @RequestParam Optional<Long> before) {
         List<DocumentMapper.Row> rows = documents.page(outcome.orElse(null), before.orElse(null), PAGE + 1);
         boolean more = rows.size() > PAGE;
         List<DocumentMapper.Row> page = more ? rows.subList(0, PAGE) : rows;

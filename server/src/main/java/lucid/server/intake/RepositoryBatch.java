@@ -12,7 +12,6 @@ import lucid.formats.ReadDocument;
 import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
 import lucid.formats.updateinfo.RepositoryFile;
-import lucid.server.intake.IntakeService.Incoming;
 
 /**
  * Files that came together, of which one may be the index of a repository: it says which bytes the others must have.

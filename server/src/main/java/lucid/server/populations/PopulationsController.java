@@ -21,7 +21,7 @@ import lucid.core.update.Rating;
 import lucid.core.update.UpdateId;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.access.Visibility;
-import lucid.server.intake.LadderDocuments;
+import lucid.server.intake.KeptDocuments;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -168,7 +168,7 @@ class PopulationsController {
 
     /** Every ladder that has held, the newest first; the documents themselves are had as any other that came in. */
     @GetMapping("/versions")
-    List<LadderDocuments.Kept> versions() {
+    List<KeptDocuments.Kept> versions() {
         return documents.all();
     }
 

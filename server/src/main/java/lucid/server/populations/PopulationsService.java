@@ -21,7 +21,6 @@ import lucid.formats.ReadingHints;
 import lucid.formats.RefusedDocumentException;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.audit.AuditEntry;
-import lucid.server.intake.LadderDocuments;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;

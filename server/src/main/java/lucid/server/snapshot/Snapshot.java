@@ -7,7 +7,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
@@ -26,6 +25,7 @@ import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateDocument;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 import lucid.core.update.Vulnerability;
@@ -37,12 +37,11 @@ import org.roaringbitmap.RoaringBitmap;
  * Everything that is known, at one moment, and never changing: readers compute on the snapshot that they took while the
  * one writer makes the next.
  *
- * @param advisories by identifier of the update, at most one of each source
+ * @param documents what is known of an update, by its identifier: the newest document of each source
  * @param told traits that a table tells, by the name of the host
  */
 public record Snapshot(
-        Map<UpdateId, List<Advisory>> advisories,
-        Map<UpdateId, UpdateNotice> notices,
+        Map<UpdateId, List<UpdateDocument>> documents,
         Map<HostName, Map<String, Trait>> told,
         Carriages carriages,
         Evidence evidence,
@@ -52,48 +51,70 @@ public record Snapshot(
     public static final Snapshot EMPTY = new Snapshot(
             Map.of(),
             Map.of(),
-            Map.of(),
             new Carriages(Catalogue.EMPTY, Fleet.EMPTY, CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE),
             Evidence.NONE,
             Weights.USUAL,
             Decisions.NONE);
 
     /**
-     * With advisories of updates, each in the place of an earlier one of its source; the join may refuse, and then
-     * nothing changes.
+     * With what a document says of an update, in the place of an earlier one of its source.
      *
-     * @param readAt when the advisory of an update, by its identifier, was read
+     * @param read when it was read
+     * @throws IllegalArgumentException if the documents of this update contradict each other
      */
-    public Snapshot withAdvisories(Collection<Advisory> changed, Function<UpdateId, Instant> readAt) {
-        Map<UpdateId, List<Advisory>> next = new HashMap<>(advisories);
-        for (Advisory advisory : changed) {
-            List<Advisory> ofUpdate = new ArrayList<>(next.getOrDefault(advisory.id(), List.of()));
-            ofUpdate.removeIf(other -> other.source() == advisory.source());
-            ofUpdate.add(advisory);
-            next.put(advisory.id(), List.copyOf(ofUpdate));
-        }
-        return new Snapshot(next, notices, told, carriages, evidence, weights, decisions)
-                .joined(changed.stream().map(Advisory::id).distinct().toList(), readAt);
+    public Snapshot with(UpdateDocument document, Instant read) {
+        return withReadings(Map.of(document.id(), List.of(new Reading(document, read))), this);
     }
 
-    /** With the notice of an update; the join may refuse, and then nothing changes. */
-    public Snapshot withNotice(UpdateNotice notice, Instant readAt) {
-        Map<UpdateId, UpdateNotice> next = new HashMap<>(notices);
-        next.put(notice.id(), notice);
-        return new Snapshot(advisories, next, told, carriages, evidence, weights, decisions)
-                .joined(List.of(notice.id()), id -> readAt);
+    /** A document of an update, and when it was read. */
+    public record Reading(UpdateDocument document, Instant read) {}
+
+    /**
+     * These updates as all their readings tell them, in the order in which they were read; what was known of them
+     * counts no more.
+     *
+     * @throws IllegalArgumentException as {@link #with(UpdateDocument, Instant)}
+     */
+    public Snapshot withUpdates(Map<UpdateId, List<Reading>> readings) {
+        return withReadings(readings, EMPTY);
     }
 
-    private Snapshot joined(List<UpdateId> ids, Function<UpdateId, Instant> readAt) {
-        List<Update> updates = ids.stream()
-                .map(id -> Update.join(
-                        advisories.getOrDefault(id, List.of()),
-                        Optional.ofNullable(notices.get(id)),
-                        catalogue().update(id),
-                        readAt.apply(id)))
-                .toList();
-        return with(new Carriages(
-                catalogue().with(updates), fleet(), carriages.installed(), carriages.running(), carriages.outcomes()));
+    /** @param before where the histories of the updates go on */
+    private Snapshot withReadings(Map<UpdateId, List<Reading>> readings, Snapshot before) {
+        Map<UpdateId, List<UpdateDocument>> next = new HashMap<>(documents);
+        List<Update> updates = new ArrayList<>();
+        readings.forEach((id, ofUpdate) -> {
+            List<UpdateDocument> known = new ArrayList<>(before.documents.getOrDefault(id, List.of()));
+            Optional<Update> update = before.catalogue().update(id);
+            for (Reading reading : ofUpdate) {
+                known.removeIf(reading.document()::takesThePlaceOf);
+                known.add(reading.document());
+                update = Optional.of(joined(known, update, reading.read()));
+            }
+            next.put(id, List.copyOf(known));
+            update.ifPresent(updates::add);
+        });
+        return new Snapshot(next, told, carriages, evidence, weights, decisions)
+                .with(new Carriages(
+                        catalogue().with(updates),
+                        fleet(),
+                        carriages.installed(),
+                        carriages.running(),
+                        carriages.outcomes()));
+    }
+
+    private static Update joined(List<UpdateDocument> known, Optional<Update> before, Instant read) {
+        return Update.join(
+                known.stream()
+                        .filter(document -> document instanceof Advisory)
+                        .map(document -> (Advisory) document)
+                        .toList(),
+                known.stream()
+                        .filter(document -> document instanceof UpdateNotice)
+                        .map(document -> (UpdateNotice) document)
+                        .findFirst(),
+                before,
+                read);
     }
 
     /** With other hosts retired than before: what they have counts nowhere, until they are back. */
@@ -126,7 +147,7 @@ public record Snapshot(
     }
 
     /** With the hosts of a snapshot that was made beside this one, which knows none yet. */
-    Snapshot withHostsOf(Snapshot other) {
+    public Snapshot withHostsOf(Snapshot other) {
         return with(new Carriages(
                 catalogue(),
                 other.fleet().with(fleet().ladder()),
@@ -148,7 +169,7 @@ public record Snapshot(
     public Snapshot withImportedTraits(Map<HostName, Map<String, Trait>> traits) {
         Map<HostName, Map<String, Trait>> next = new HashMap<>(told);
         next.putAll(traits);
-        return new Snapshot(advisories, notices, next, carriages, evidence, weights, decisions);
+        return new Snapshot(documents, next, carriages, evidence, weights, decisions);
     }
 
     public Snapshot with(Ladder ladder) {
@@ -157,19 +178,19 @@ public record Snapshot(
     }
 
     private Snapshot with(Carriages next) {
-        return new Snapshot(advisories, notices, told, next, evidence, weights, decisions);
+        return new Snapshot(documents, told, next, evidence, weights, decisions);
     }
 
     public Snapshot with(Decisions next) {
-        return new Snapshot(advisories, notices, told, carriages, evidence, weights, next);
+        return new Snapshot(documents, told, carriages, evidence, weights, next);
     }
 
     public Snapshot with(Evidence next) {
-        return new Snapshot(advisories, notices, told, carriages, next, weights, decisions);
+        return new Snapshot(documents, told, carriages, next, weights, decisions);
     }
 
     public Snapshot with(Weights next) {
-        return new Snapshot(advisories, notices, told, carriages, evidence, next, decisions);
+        return new Snapshot(documents, told, carriages, evidence, next, decisions);
     }
 
     /** With a day's exploit probabilities. */

@@ -19,7 +19,7 @@ import org.apache.ibatis.annotations.Update;
 
 /** The table of "leave to the rule". */
 @Mapper
-public interface AcknowledgementMapper {
+interface AcknowledgementMapper {
 
     /**
      * @param populations with commas; null: all

@@ -25,7 +25,7 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** The tables of verdicts. */
 @Mapper
-public interface VerdictMapper {
+interface VerdictMapper {
 
     /**
      * Lists stand in tables of their own, and are read with commas; null: none.

@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import java.util.BitSet;
 import lucid.server.snapshot.Disk;

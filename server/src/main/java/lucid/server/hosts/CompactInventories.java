@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

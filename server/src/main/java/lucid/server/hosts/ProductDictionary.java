@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import java.io.ByteArrayOutputStream;
 import java.util.ArrayDeque;

@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import java.time.Instant;
 import java.util.List;
@@ -21,7 +21,7 @@ import org.apache.ibatis.annotations.Update;
 
 /** The tables of hosts, their inventories, what changed and what happened on them. */
 @Mapper
-public interface HostMapper {
+interface HostMapper {
 
     record ProductRow(int number, String product, String distro, String arch, String version) {}
 

@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import java.time.Clock;
 import java.time.Duration;
@@ -116,6 +116,10 @@ class HostIntake {
         private Batch(Snapshot snapshot) {
             this.snapshot = snapshot;
             this.nextNumber = snapshot.fleet().nextNumber();
+        }
+
+        Snapshot before() {
+            return snapshot;
         }
 
         private Optional<Host> known(HostName name) {

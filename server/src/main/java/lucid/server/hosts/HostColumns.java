@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import java.time.Instant;
 import java.util.Arrays;

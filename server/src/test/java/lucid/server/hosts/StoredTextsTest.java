@@ -1,4 +1,4 @@
-package lucid.server.intake;
+package lucid.server.hosts;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

@@ -1,0 +1,335 @@
+package lucid.server.updates;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import lucid.core.update.Advisory;
+import lucid.core.update.AdvisorySource;
+import lucid.core.update.AffectedRange;
+import lucid.core.update.Fix;
+import lucid.core.update.Kind;
+import lucid.core.update.Product;
+import lucid.core.update.ProductBuild;
+import lucid.core.update.Remedy;
+import lucid.core.update.Retraction;
+import lucid.core.update.UpdateDocument;
+import lucid.core.update.UpdateId;
+import lucid.core.update.UpdateNotice;
+import lucid.core.update.VendorStatement;
+import lucid.core.update.Vulnerability;
+import lucid.formats.Format;
+import lucid.server.updates.ReadingMapper.Header;
+import lucid.server.updates.ReadingMapper.Link;
+import lucid.server.updates.ReadingMapper.LinkRow;
+import lucid.server.updates.ReadingMapper.RemedyRow;
+import lucid.server.updates.ReadingMapper.StatementRow;
+import lucid.server.updates.ReadingMapper.TrackRow;
+import lucid.server.updates.ReadingMapper.VulnerabilityRow;
+import org.springframework.stereotype.Component;
+
+/** What was read of updates, as rows: written once, and read again as it was. */
+@Component
+class StoredReadings {
+
+    /** So many rows are written by one statement. */
+    private static final int ROWS_AT_ONCE = 200;
+
+    private final ReadingMapper mapper;
+
+    StoredReadings(ReadingMapper mapper) {
+        this.mapper = mapper;
+    }
+
+    /** What one document says of one update, and when it was read. */
+    record Stored(long document, UpdateDocument content, Instant read) {}
+
+    /** Everything, in the order in which it was read. */
+    List<Stored> all() {
+        return stored(null);
+    }
+
+    List<Stored> of(long document) {
+        return stored(document);
+    }
+
+    private List<Stored> stored(Long document) {
+        Map<Long, List<VulnerabilityRow>> vulnerabilities =
+                byReading(mapper.vulnerabilities(document), VulnerabilityRow::reading);
+        Map<Long, List<TrackRow>> tracks = byReading(mapper.tracks(document), TrackRow::reading);
+        Map<Long, List<StatementRow>> statements = byReading(mapper.statements(document), StatementRow::reading);
+        Map<Long, List<RemedyRow>> remedies = byReading(mapper.remedies(document), RemedyRow::reading);
+        Map<Long, List<LinkRow>> links = byReading(mapper.links(document), LinkRow::reading);
+        return mapper.headers(document).stream()
+                .map(header -> {
+                    Lists lists = new Lists(
+                            vulnerabilities.getOrDefault(header.number(), List.of()),
+                            tracks.getOrDefault(header.number(), List.of()),
+                            statements.getOrDefault(header.number(), List.of()),
+                            remedies.getOrDefault(header.number(), List.of()),
+                            links.getOrDefault(header.number(), List.of()));
+                    UpdateDocument content =
+                            header.format() == Format.UPDATE_NOTICE ? notice(header, lists) : advisory(header, lists);
+                    return new Stored(header.document(), content, header.read());
+                })
+                .toList();
+    }
+
+    private static <R> Map<Long, List<R>> byReading(List<R> rows, Function<R, Long> reading) {
+        return rows.stream().collect(Collectors.groupingBy(reading));
+    }
+
+    /** The lists of one reading, each in its order. */
+    private record Lists(
+            List<VulnerabilityRow> vulnerabilities,
+            List<TrackRow> tracks,
+            List<StatementRow> statements,
+            List<RemedyRow> remedies,
+            List<LinkRow> links) {
+
+        List<String> targets(Link type) {
+            return links.stream()
+                    .filter(link -> link.type() == type)
+                    .map(LinkRow::target)
+                    .toList();
+        }
+
+        List<UpdateId> updates(Link type) {
+            return targets(type).stream().map(UpdateId::new).toList();
+        }
+
+        List<Fix> fixes() {
+            Map<Integer, List<TrackRow>> byFix = tracks.stream()
+                    .collect(Collectors.groupingBy(TrackRow::fix, LinkedHashMap::new, Collectors.toList()));
+            return byFix.values().stream()
+                    .map(ofFix -> new Fix(
+                            build(
+                                    ofFix.get(0).product(),
+                                    ofFix.get(0).distro(),
+                                    ofFix.get(0).arch()),
+                            ofFix.stream()
+                                    .map(track -> new AffectedRange(
+                                            Optional.ofNullable(track.introduced()),
+                                            track.afterIntroduced(),
+                                            Optional.ofNullable(track.rangeEnd()),
+                                            track.endIncluded()))
+                                    .toList()))
+                    .toList();
+        }
+    }
+
+    private static ProductBuild build(String product, String distro, String arch) {
+        return new ProductBuild(new Product(product), distro, arch);
+    }
+
+    private static Advisory advisory(Header header, Lists lists) {
+        return new Advisory(
+                AdvisorySource.valueOf(header.format().name()),
+                new UpdateId(header.updateId()),
+                header.title(),
+                header.vendor(),
+                header.summary(),
+                header.revision(),
+                header.revisionWords(),
+                header.published(),
+                header.revised(),
+                Optional.ofNullable(header.kind()),
+                Optional.ofNullable(header.vendorRating()),
+                lists.vulnerabilities().stream()
+                        .map(row -> new Vulnerability(
+                                row.id(),
+                                row.title(),
+                                Optional.ofNullable(row.baseScore()),
+                                Optional.ofNullable(row.vector()),
+                                row.exploitation()))
+                        .toList(),
+                lists.fixes(),
+                Optional.ofNullable(header.restart()),
+                Optional.ofNullable(header.retraction()).map(type -> new Retraction(type, header.retractionReason())),
+                lists.statements().stream()
+                        .map(row -> new VendorStatement(
+                                row.type(),
+                                row.vulnerability(),
+                                row.named(),
+                                Optional.ofNullable(row.product())
+                                        .map(product -> build(product, row.distro(), row.arch())),
+                                Optional.ofNullable(row.version()),
+                                row.words()))
+                        .toList(),
+                lists.remedies().stream()
+                        .map(row -> new Remedy(row.category(), row.words()))
+                        .toList(),
+                lists.targets(Link.REFERENCE));
+    }
+
+    private static UpdateNotice notice(Header header, Lists lists) {
+        return new UpdateNotice(
+                new UpdateId(header.updateId()),
+                header.title(),
+                header.vendor(),
+                header.summary(),
+                header.revision(),
+                header.published(),
+                Optional.ofNullable(header.kind()).orElse(Kind.BUGFIX),
+                Optional.ofNullable(header.sizeBytes()),
+                Optional.ofNullable(header.restart()),
+                Optional.ofNullable(header.removableUntil()),
+                lists.updates(Link.SUPERSEDES),
+                lists.updates(Link.BRINGS),
+                lists.targets(Link.PLATFORM),
+                lists.fixes());
+    }
+
+    /** Stores what a document says of an update, in the place of what was stored of that; within a transaction. */
+    void store(long document, UpdateDocument content) {
+        mapper.remove(document, content.id());
+        ReadingMapper.NewReading reading = new ReadingMapper.NewReading(
+                content instanceof Advisory advisory
+                        ? header(document, advisory)
+                        : header(document, (UpdateNotice) content));
+        mapper.add(reading);
+        if (content instanceof Advisory advisory) {
+            storeLists(reading.number, advisory);
+        } else {
+            storeLists(reading.number, (UpdateNotice) content);
+        }
+    }
+
+    private static Header header(long document, Advisory advisory) {
+        return new Header(
+                0,
+                document,
+                Format.valueOf(advisory.source().name()),
+                advisory.id().value(),
+                advisory.revision(),
+                null,
+                advisory.title(),
+                advisory.vendor(),
+                advisory.summary(),
+                advisory.revisionWords(),
+                advisory.published(),
+                advisory.revised(),
+                advisory.kind().orElse(null),
+                advisory.vendorRating().orElse(null),
+                advisory.restart().orElse(null),
+                null,
+                null,
+                advisory.retraction().map(Retraction::type).orElse(null),
+                advisory.retraction().map(Retraction::reason).orElse(null));
+    }
+
+    private static Header header(long document, UpdateNotice notice) {
+        return new Header(
+                0,
+                document,
+                Format.UPDATE_NOTICE,
+                notice.id().value(),
+                notice.revision(),
+                null,
+                notice.title(),
+                notice.vendor(),
+                notice.summary(),
+                null,
+                notice.published(),
+                null,
+                notice.kind(),
+                null,
+                notice.restart().orElse(null),
+                notice.sizeBytes().orElse(null),
+                notice.removableUntil().orElse(null),
+                null,
+                null);
+    }
+
+    private void storeLists(long reading, Advisory advisory) {
+        List<Vulnerability> vulnerabilities = advisory.vulnerabilities();
+        write(
+                rows(
+                        vulnerabilities,
+                        (v, i) -> new VulnerabilityRow(
+                                reading,
+                                i,
+                                v.id(),
+                                v.title(),
+                                v.baseScore().orElse(null),
+                                v.vector().orElse(null),
+                                v.exploitation())),
+                mapper::addVulnerabilities);
+        write(tracks(reading, advisory.fixes()), mapper::addTracks);
+        write(
+                rows(
+                        advisory.statements(),
+                        (s, i) -> new StatementRow(
+                                reading,
+                                i,
+                                s.type(),
+                                s.vulnerability(),
+                                s.product(),
+                                s.build().map(build -> build.product().purl()).orElse(null),
+                                s.build().map(ProductBuild::distro).orElse(null),
+                                s.build().map(ProductBuild::arch).orElse(null),
+                                s.version().orElse(null),
+                                s.words())),
+                mapper::addStatements);
+        write(
+                rows(advisory.remedies(), (r, i) -> new RemedyRow(reading, i, r.category(), r.words())),
+                mapper::addRemedies);
+        write(links(reading, Link.REFERENCE, advisory.references()), mapper::addLinks);
+    }
+
+    private void storeLists(long reading, UpdateNotice notice) {
+        write(tracks(reading, notice.fixes()), mapper::addTracks);
+        List<LinkRow> links = new ArrayList<>(links(reading, Link.PLATFORM, notice.platforms()));
+        links.addAll(links(reading, Link.SUPERSEDES, notice.supersedes()));
+        links.addAll(links(reading, Link.BRINGS, notice.brings()));
+        write(links, mapper::addLinks);
+    }
+
+    private static List<TrackRow> tracks(long reading, List<Fix> fixes) {
+        List<TrackRow> tracks = new ArrayList<>();
+        for (int fix = 0; fix < fixes.size(); fix++) {
+            ProductBuild build = fixes.get(fix).build();
+            int place = fix;
+            tracks.addAll(rows(
+                    fixes.get(fix).tracks(),
+                    (range, i) -> new TrackRow(
+                            reading,
+                            place,
+                            i,
+                            build.product().purl(),
+                            build.distro(),
+                            build.arch(),
+                            range.introduced().orElse(null),
+                            range.afterIntroduced(),
+                            range.end().orElse(null),
+                            range.endIncluded())));
+        }
+        return tracks;
+    }
+
+    private static List<LinkRow> links(long reading, Link type, List<?> targets) {
+        return rows(targets, (target, i) -> new LinkRow(reading, type, i, target.toString()));
+    }
+
+    private interface Row<T, R> {
+        R of(T value, int position);
+    }
+
+    private static <T, R> List<R> rows(List<T> values, Row<T, R> row) {
+        return IntStream.range(0, values.size())
+                .mapToObj(i -> row.of(values.get(i), i))
+                .toList();
+    }
+
+    private static <R> void write(List<R> rows, Consumer<List<R>> statement) {
+        for (int from = 0; from < rows.size(); from += ROWS_AT_ONCE) {
+            statement.accept(rows.subList(from, Math.min(rows.size(), from + ROWS_AT_ONCE)));
+        }
+    }
+}

@@ -81,7 +81,7 @@ export interface Beside {
 }
 
 /** Sends files as they are; the generated client knows no multipart. */
-export async function sendFiles(files: File[], beside: Beside = {}): Promise<Schemas['Result'][]> {
+export async function sendFiles(files: File[], beside: Beside = {}): Promise<Schemas['IntakeResult'][]> {
   const form = new FormData();
   if (beside.namespace) {
     form.append('namespace', beside.namespace);

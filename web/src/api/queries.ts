@@ -201,6 +201,11 @@ export function useDocuments(outcome: Outcome | undefined, enabled = true) {
   });
 }
 
+/** Documents that a newer reader reads otherwise than they count. */
+export function useReadOtherwise() {
+  return useQuery({ queryKey: ['read otherwise'], queryFn: () => body(api.GET('/api/documents/readings')) });
+}
+
 export type RecordKind = Schemas['AuditEntry']['kind'];
 
 export function useRecord(subject: string | undefined, kind: RecordKind | undefined) {

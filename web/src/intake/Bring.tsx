@@ -36,7 +36,7 @@ export function Bring({ namespaces }: { namespaces: string[] }) {
     if (others.length === 0) {
       return;
     }
-    const results: Schemas['Result'][] = [];
+    const results: Schemas['IntakeResult'][] = [];
     setSent({ done: 0, all: others.length });
     try {
       for (const batch of batches(others)) {

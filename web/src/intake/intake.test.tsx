@@ -6,6 +6,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { Bring } from './Bring';
 import { HostTableDialog } from './HostTableDialog';
+import { ReadOtherwise } from './ReadOtherwise';
 import { TryAgain } from './TryAgain';
 
 const sent: { path: string; headers: Headers; form: FormData | undefined; body: string }[] = [];
@@ -20,7 +21,7 @@ function show(what: ReactNode) {
   );
 }
 
-const result: Schemas['Result'] = { number: 1, name: 'a', subject: 'A-1', outcome: 'ACCEPTED', problems: [] };
+const result: Schemas['IntakeResult'] = { number: 1, name: 'a', subject: 'A-1', outcome: 'ACCEPTED', problems: [] };
 
 beforeEach(() => {
   sent.length = 0;
@@ -139,5 +140,43 @@ describe('a refused document', () => {
     fireEvent.click(button);
     expect(await screen.findByText('updateinfo.xml was taken.')).toBeTruthy();
     expect(JSON.parse(sent.find((s) => s.path === '/api/documents/9/retries')?.body ?? '{}').namespace).toBe('rill');
+  });
+});
+
+describe('documents that are read otherwise now', () => {
+  const otherwise: Schemas['ReadOtherwise'] = {
+    number: 7,
+    name: 'fth-7.json',
+    formatTitle: 'CSAF 2.0 advisory',
+    subject: 'FTH-7',
+    differences: [{ subject: 'FTH-7', part: 'fixes', before: 'desk below 2.0', now: 'desk below 2.1' }],
+    more: 0,
+  };
+
+  it('shows nothing while there are none', async () => {
+    const { container } = show(<ReadOtherwise maySettle />);
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(container.querySelector('section')).toBeNull();
+  });
+
+  it('says how each counts and how it is read, and lets it count as read now', async () => {
+    answers['/api/documents/readings'] = () => [otherwise];
+    show(<ReadOtherwise maySettle />);
+    expect(await screen.findByText('desk below 2.0')).toBeTruthy();
+    expect(screen.getByText('desk below 2.1')).toBeTruthy();
+    fireEvent.click(screen.getByText('Count it as read now'));
+    await waitFor(() => expect(sent.find((s) => s.path === '/api/documents/7/readings')?.body).toBe('{"asReadNow":true}'));
+  });
+
+  it('does not offer to count what cannot be read any more, and offers nothing to who may not settle it', async () => {
+    answers['/api/documents/readings'] = () => [{ ...otherwise, differences: [], refused: 'the version is missing' }];
+    show(<ReadOtherwise maySettle />);
+    expect(await screen.findByText(/It cannot be read any more: the version is missing/)).toBeTruthy();
+    expect(screen.queryByText('Count it as read now')).toBeNull();
+    expect(screen.getByText('Keep it as it was')).toBeTruthy();
+    cleanup();
+    show(<ReadOtherwise maySettle={false} />);
+    expect(await screen.findByText(/It cannot be read any more/)).toBeTruthy();
+    expect(screen.queryByText('Keep it as it was')).toBeNull();
   });
 });

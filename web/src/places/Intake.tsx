@@ -7,6 +7,7 @@ import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Bring } from '../intake/Bring';
 import { Feeds, keyWords } from '../intake/Feeds';
+import { ReadOtherwise } from '../intake/ReadOtherwise';
 import { PutAside, TryAgain } from '../intake/TryAgain';
 import { count, dayTime } from '../words/dates';
 
@@ -54,6 +55,7 @@ export default function Intake() {
       <div className="page">
         {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
         <Feeds mayFetch={mayImport} />
+        <ReadOtherwise maySettle={mayImport} />
         {documents.isLoadingError && <Failed what="Intake" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && rows.length === 0 && (

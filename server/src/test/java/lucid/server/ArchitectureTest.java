@@ -10,6 +10,8 @@ import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
+import lucid.server.docket.Dockets;
+import lucid.server.snapshot.SnapshotStore;
 import org.apache.ibatis.annotations.Mapper;
 import org.junit.jupiter.api.Test;
 import org.springframework.web.bind.annotation.RestController;
@@ -64,6 +66,24 @@ class ArchitectureTest {
                 .resideOutsideOfPackage("lucid.server.storage")
                 .should()
                 .bePackagePrivate()
+                .check(SERVER);
+    }
+
+    /** Each caller gets the snapshot that it may see, as a parameter; the docket is for those who see everything. */
+    @Test
+    void noRouteHelpsItselfToWhatItsCallerMayNotSee() {
+        noClasses()
+                .that()
+                .areAnnotatedWith(RestController.class)
+                .should()
+                .callMethod(SnapshotStore.class, "snapshot")
+                .check(SERVER);
+        noClasses()
+                .that()
+                .resideOutsideOfPackages("lucid.server.docket", "lucid.server.evidence")
+                .should()
+                .dependOnClassesThat()
+                .areAssignableTo(Dockets.class)
                 .check(SERVER);
     }
 }

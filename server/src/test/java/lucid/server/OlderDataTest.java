@@ -253,6 +253,43 @@ class OlderDataTest {
         again.kill();
     }
 
+    /** The ninth schema keeps what was read of documents; those of before are read once, and then count as they did. */
+    @Test
+    void documentsOfTheEighthSchemaCountAsTheyDid() throws Exception {
+        Path data = folder.resolve("eighth");
+        assertThat(ChildServer.run("restore", backup("schema-8.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        String before = "";
+        // Read once at the first start; from the second on they come from what was kept.
+        for (int start = 0; start < 2; start++) {
+            ChildServer server = ChildServer.start(data);
+            LucidServer.Client analyst = server.analyst();
+            JsonNode judged = analyst.get("/api/cases/EIGHT-1").json();
+            JsonNode update = judged.path("update");
+            assertThat(update.path("summary").asString()).startsWith("A long word on it.");
+            assertThat(update.path("fixes").toString()).contains("\"end\":\"2.6\"");
+            assertThat(update.path("firstRead").asString()).isEqualTo("2026-08-30T23:57:41.421Z");
+            assertThat(update.path("revisions").size()).isEqualTo(2);
+            assertThat(update.path("kind").asString()).isEqualTo("CUMULATIVE");
+            assertThat(update.path("supersedes").toString()).contains("SIX-BLOCKED");
+            assertThat(update.path("remedies").toString()).contains("Keep it shut.");
+            JsonNode evidence = judged.path("evidence");
+            assertThat(evidence.path("vulnerabilities").get(0).path("addedRead").asString())
+                    .isEqualTo("2026-08-30T23:57:41.836Z");
+            assertThat(evidence.path("vulnerabilities").get(0).path("scores").toString())
+                    .contains("0.42");
+            assertThat(evidence.path("issues").toString()).contains("The printer stays dark", "NINE-1", "role = kiosk");
+            assertThat(evidence.path("reports").toString()).contains("Yard/R-8", "ksk-1", "\"others\":4");
+            assertThat(evidence.path("notAffected").path("count").asInt()).isEqualTo(4);
+            assertThat(analyst.get("/api/documents/readings").text()).isEqualTo("[]");
+            String version = judged.path("version").asString();
+            assertThat(before.isEmpty() ? version : before).isEqualTo(version);
+            before = version;
+            server.kill();
+        }
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

@@ -5,11 +5,13 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
+import lucid.core.fleet.PopulationId;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
@@ -35,6 +37,13 @@ public record Carriages(
                 CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.products()))),
                 CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(host.number(), List.of(), host.running()))),
                 outcomes.only(host.number()));
+    }
+
+    /** The same questions as somebody may ask them who knows of these populations and their hosts only. */
+    public Carriages only(Set<PopulationId> populations) {
+        Fleet seen = fleet.only(populations);
+        return new Carriages(
+                catalogue, seen, installed.only(seen.all()), running.only(seen.all()), outcomes.only(seen.all()));
     }
 
     /** The same with other hosts retired: what a retired host has is in no index until it is back. */

@@ -65,6 +65,20 @@ public final class CarrierIndex {
         return new CarrierIndex(editor.columns);
     }
 
+    /** The index of these hosts alone. */
+    public CarrierIndex only(RoaringBitmap hosts) {
+        Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> some = new HashMap<>();
+        columns.forEach((product, builds) -> builds.forEach((build, column) -> column.forEach((version, all) -> {
+            RoaringBitmap left = RoaringBitmap.and(all, hosts);
+            if (!left.isEmpty()) {
+                some.computeIfAbsent(product, p -> new TreeMap<>())
+                        .computeIfAbsent(build, b -> new HashMap<>())
+                        .put(version, left);
+            }
+        })));
+        return new CarrierIndex(some);
+    }
+
     /** Every product that some host has. */
     public Set<Product> products() {
         return Set.copyOf(columns.keySet());

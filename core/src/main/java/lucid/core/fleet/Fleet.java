@@ -201,6 +201,22 @@ public final class Fleet {
         return new Fleet(ladder, one, Map.of(host.name(), host.number()), new RoaringBitmap());
     }
 
+    /** The fleet as somebody sees it who knows of these populations and their hosts only. */
+    public Fleet only(Set<PopulationId> populations) {
+        Ladder seen = new Ladder(
+                ladder.populations().stream()
+                        .filter(population -> populations.contains(population.id()))
+                        .toList(),
+                ladder.fleetRule());
+        Host[] some = new Host[hosts.length];
+        Map<HostName, Integer> names = new HashMap<>();
+        seen.populations().forEach(population -> members(population.id()).forEach((int number) -> {
+            some[number] = hosts[number];
+            names.put(hosts[number].name(), number);
+        }));
+        return new Fleet(seen, some, names, new RoaringBitmap());
+    }
+
     public Ladder ladder() {
         return ladder;
     }

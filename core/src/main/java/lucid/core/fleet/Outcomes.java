@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import lucid.core.update.UpdateId;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * What hosts told of every update: the last outcome on each host that tells whether it is there (installed, failed or
@@ -81,6 +82,21 @@ public final class Outcomes {
             }
         });
         return new Outcomes(of);
+    }
+
+    /** Those of these hosts. */
+    public Outcomes only(RoaringBitmap hosts) {
+        Map<UpdateId, OfUpdate> some = new HashMap<>();
+        byUpdate.forEach((update, of) -> {
+            Map<Integer, Outcome> last = new HashMap<>(of.last());
+            last.keySet().removeIf(host -> !hosts.contains(host));
+            if (!last.isEmpty()) {
+                Map<Integer, List<Outcome>> failures = new HashMap<>(of.failures());
+                failures.keySet().removeIf(host -> !hosts.contains(host));
+                some.put(update, new OfUpdate(last, failures));
+            }
+        });
+        return new Outcomes(some);
     }
 
     /** By host number. */

@@ -29,9 +29,7 @@ import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
-import lucid.server.access.Visibility;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;
 import lucid.server.views.Views;
 import lucid.server.views.Views.RuleMatchView;
@@ -39,7 +37,6 @@ import lucid.server.views.Views.StateCounts;
 import lucid.server.web.Csv;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
-import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -55,11 +52,9 @@ class CarriersController {
     private static final Comparator<Update> NEWEST_FIRST =
             Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
-    private final SnapshotStore store;
     private final Clock clock;
 
-    CarriersController(SnapshotStore store, Clock clock) {
-        this.store = store;
+    CarriersController(Clock clock) {
         this.clock = clock;
     }
 
@@ -104,11 +99,9 @@ class CarriersController {
             @RequestParam(defaultValue = "") String find,
             @RequestParam(defaultValue = "false") boolean content,
             @RequestParam Optional<UpdateId> after,
-            Authentication caller) {
-        Snapshot snapshot = store.snapshot();
+            Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();
         Instant now = clock.instant();
-        Visibility visibility = Visibility.of(caller);
         Collection<Update> updates = snapshot.catalogue().updates();
         String wanted = find.toLowerCase(Locale.ROOT);
         List<Update> matching = updates.stream()
@@ -122,13 +115,12 @@ class CarriersController {
                         .filter(update -> NEWEST_FIRST.compare(update, snapshot.update(id)) > 0)
                         .toList())
                 .orElse(matching);
-        List<Column> columns = columns(fleet, visibility);
+        List<Column> columns = columns(fleet);
         List<Row> rows = rest.stream()
                 .limit(PAGE)
-                .map(update -> row(update, snapshot.carriage(update, now), fleet, columns, visibility))
+                .map(update -> row(update, snapshot.carriage(update, now), fleet, columns))
                 .toList();
         int contents = (int) updates.stream().filter(Docket::isNoise).count();
-        RoaringBitmap seen = visibility.of(fleet);
         return new Matrix(
                 columns,
                 rows,
@@ -136,9 +128,9 @@ class CarriersController {
                 updates.size() - contents,
                 contents,
                 rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).id()) : Optional.empty(),
-                seen.getCardinality(),
-                RoaringBitmap.andCardinality(seen, fleet.unknownAt(now)),
-                fleet.hosts(seen).map(Host::lastReport).max(Instant::compareTo));
+                fleet.all().getCardinality(),
+                fleet.unknownAt(now).getCardinality(),
+                fleet.hosts(fleet.all()).map(Host::lastReport).max(Instant::compareTo));
     }
 
     private static Stream<String> names(Update update) {
@@ -147,29 +139,26 @@ class CarriersController {
                 update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
-    private static List<Column> columns(Fleet fleet, Visibility visibility) {
+    private static List<Column> columns(Fleet fleet) {
         List<Column> columns = new ArrayList<>();
         fleet.ladder().populations().stream()
-                .filter(p -> visibility.sees(p.id()))
                 .forEach(p -> columns.add(
                         new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
-        if (visibility.seesAll()) {
-            columns.add(new Column(
-                    Ladder.NO_POPULATION,
-                    "In no population",
-                    fleet.inNoPopulation().getCardinality()));
+        RoaringBitmap unassigned = fleet.inNoPopulation();
+        if (!unassigned.isEmpty()) {
+            columns.add(new Column(Ladder.NO_POPULATION, "In no population", unassigned.getCardinality()));
         }
         return columns;
     }
 
-    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns, Visibility visibility) {
+    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns) {
         return new Row(
                 update.id(),
                 update.title(),
                 update.kind(),
                 update.rating(),
                 update.published(),
-                StateCounts.of(carriage.counts(visibility.of(fleet))),
+                StateCounts.of(carriage.counts(fleet.all())),
                 columns.stream()
                         .map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id()))))
                         .toList());
@@ -179,14 +168,11 @@ class CarriersController {
 
     /** One update: its states by population. */
     @GetMapping("/{id}")
-    OfUpdate ofUpdate(@PathVariable UpdateId id, Authentication caller) {
-        Snapshot snapshot = store.snapshot();
-        Visibility visibility = Visibility.of(caller);
-        List<Column> columns = columns(snapshot.fleet(), visibility);
+    OfUpdate ofUpdate(@PathVariable UpdateId id, Snapshot snapshot) {
+        List<Column> columns = columns(snapshot.fleet());
         Update update = snapshot.update(id);
         return new OfUpdate(
-                columns,
-                row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns, visibility));
+                columns, row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns));
     }
 
     /** What the host told last of this update. */
@@ -215,9 +201,8 @@ class CarriersController {
             @RequestParam(defaultValue = "") List<PopulationId> population,
             @RequestParam(name = "state") Optional<CarriageState> wanted,
             @RequestParam Optional<HostName> after,
-            Authentication caller) {
-        Question question =
-                new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
+            Snapshot snapshot) {
+        Question question = new Question(snapshot, id, population, wanted, clock.instant());
         List<Host> page = question.hosts()
                 .filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0)
                 .limit(PAGE + 1)
@@ -234,9 +219,8 @@ class CarriersController {
             @PathVariable UpdateId id,
             @RequestParam(defaultValue = "") List<PopulationId> population,
             @RequestParam(name = "state") Optional<CarriageState> wanted,
-            Authentication caller) {
-        Question question =
-                new Question(store.snapshot(), id, population, wanted, clock.instant(), Visibility.of(caller));
+            Snapshot snapshot) {
+        Question question = new Question(snapshot, id, population, wanted, clock.instant());
         return Csv.file(
                 "carriers-" + id.value().replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
                 List.of(
@@ -288,8 +272,7 @@ class CarriersController {
                 UpdateId id,
                 List<PopulationId> populations,
                 Optional<CarriageState> wanted,
-                Instant now,
-                Visibility visibility) {
+                Instant now) {
             this.snapshot = snapshot;
             this.update = snapshot.update(id);
             this.now = now;
@@ -297,7 +280,6 @@ class CarriersController {
             this.told = snapshot.carriages().outcomes().last(update.id());
             this.timeline = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue());
             this.set = populations.isEmpty() ? snapshot.fleet().all() : Views.members(snapshot.fleet(), populations);
-            set.and(visibility.of(snapshot.fleet()));
             // Without a state: the hosts of which the update speaks.
             set.and(wanted.map(carriage::in).orElseGet(carriage::applicable));
         }

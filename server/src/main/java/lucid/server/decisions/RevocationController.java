@@ -130,8 +130,8 @@ class RevocationController {
             @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
             @RequestParam(defaultValue = NONE) List<Long> exception,
             @RequestParam(defaultValue = NONE) List<Long> note,
-            @RequestParam(defaultValue = NONE) List<Long> dismissedFailure) {
-        Snapshot snapshot = store.snapshot();
+            @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
+            Snapshot snapshot) {
         Instant now = clock.instant();
         Snapshot next = snapshot;
         Set<Update> touched = new LinkedHashSet<>();

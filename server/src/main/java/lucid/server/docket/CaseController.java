@@ -41,7 +41,6 @@ import lucid.core.weighing.Beam;
 import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.docket.WeighingViews.WeighingView;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
 import lucid.server.updates.UpdateReadings;
 import lucid.server.views.CaseVersions;
 import lucid.server.views.Views;
@@ -63,13 +62,11 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api")
 class CaseController {
 
-    private final SnapshotStore store;
     private final Dockets dockets;
     private final UpdateReadings readings;
     private final Clock clock;
 
-    CaseController(SnapshotStore store, Dockets dockets, UpdateReadings readings, Clock clock) {
-        this.store = store;
+    CaseController(Dockets dockets, UpdateReadings readings, Clock clock) {
         this.dockets = dockets;
         this.readings = readings;
         this.clock = clock;
@@ -242,7 +239,7 @@ class CaseController {
                                         a.populations().stream().sorted().toList(),
                                         a.lookAgain(),
                                         a.revokedAt()))),
-                        TraitView.all(snapshot.fleet(), true)));
+                        TraitView.all(snapshot.fleet())));
     }
 
     private static <T> List<T> reversed(Stream<T> items) {
@@ -385,8 +382,7 @@ class CaseController {
 
     /** What holds for one host, with the whole chain of reasons. */
     @GetMapping("/cases/{id}/rulings/{host}")
-    RulingView ruling(@PathVariable UpdateId id, @PathVariable HostName host) {
-        Snapshot snapshot = store.snapshot();
+    RulingView ruling(@PathVariable UpdateId id, @PathVariable HostName host, Snapshot snapshot) {
         Instant now = clock.instant();
         Update update = snapshot.update(id);
         Host found =

@@ -67,8 +67,8 @@ class WeightsController {
             String version, Weights weights, Weights usual, Optional<String> author, Optional<Instant> since) {}
 
     @GetMapping("/weights")
-    WeightsPage weights() {
-        Weights weights = store.snapshot().weights();
+    WeightsPage weights(Snapshot snapshot) {
+        Weights weights = snapshot.weights();
         Optional<EvidenceMapper.WeightsRow> newest = stored.newest();
         return new WeightsPage(
                 version(weights),

@@ -86,8 +86,7 @@ class ExceptionController {
     record MadeException(DecisionNumber.OfException number, String undo) {}
 
     @PostMapping("/preview")
-    ConsequenceView consequence(@RequestBody ExceptionDraft draft, Principal who) {
-        Snapshot snapshot = store.snapshot();
+    ConsequenceView consequence(@RequestBody ExceptionDraft draft, Principal who, Snapshot snapshot) {
         return ConsequenceView.of(
                 Consequences.of(
                         exception(snapshot, draft, who),

@@ -22,7 +22,6 @@ import lucid.core.update.PackageReference;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
-import lucid.server.access.Visibility;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.ConditionParser;
 import lucid.server.views.Views;
@@ -72,7 +71,6 @@ final class HostQuestion {
 
     private final Snapshot snapshot;
     private final Instant now;
-    private final Visibility visibility;
     private final Differences differences;
     private final List<Update> lacked;
     private final Map<UpdateId, Carriage> carriages = new HashMap<>();
@@ -81,15 +79,14 @@ final class HostQuestion {
     private final RoaringBitmap seen;
     private final RoaringBitmap set;
 
-    HostQuestion(Snapshot snapshot, Differences differences, Asked asked, Instant now, Visibility visibility) {
+    HostQuestion(Snapshot snapshot, Differences differences, Asked asked, Instant now) {
         this.snapshot = snapshot;
         this.now = now;
-        this.visibility = visibility;
         this.differences = differences;
         this.lacked = asked.lacks().map(this::updates).orElse(List.of());
         Optional<PackageReference> reference = asked.has().map(HostQuestion::reference);
         this.product = reference.map(r -> r.build().product());
-        this.seen = visibility.of(snapshot.fleet());
+        this.seen = snapshot.fleet().all();
         this.set = seen.clone();
         Fleet fleet = snapshot.fleet();
         if (asked.differing().orElse(false) || asked.way().isPresent()) {
@@ -174,13 +171,7 @@ final class HostQuestion {
     /** How many of the hosts that the caller sees differ in each way. */
     Map<Differences.Way, Integer> ways() {
         Map<Differences.Way, Integer> counts = new EnumMap<>(Differences.Way.class);
-        differences
-                .hosts()
-                .forEach((way, hosts) -> counts.put(
-                        way,
-                        way == Differences.Way.IN_NO_POPULATION && !visibility.seesAll()
-                                ? 0
-                                : RoaringBitmap.andCardinality(seen, hosts)));
+        differences.hosts().forEach((way, hosts) -> counts.put(way, RoaringBitmap.andCardinality(seen, hosts)));
         return counts;
     }
 

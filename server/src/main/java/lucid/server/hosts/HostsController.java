@@ -25,7 +25,6 @@ import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
-import lucid.server.access.Visibility;
 import lucid.server.audit.AuditEntry;
 import lucid.server.hosts.HostQuestion.Asked;
 import lucid.server.hosts.HostQuestion.DifferenceView;
@@ -42,7 +41,6 @@ import org.roaringbitmap.RoaringBitmap;
 import org.springdoc.core.annotations.ParameterObject;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
-import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -110,9 +108,8 @@ class HostsController {
             List<TraitView> traits) {}
 
     @GetMapping
-    HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<HostName> after, Authentication caller) {
-        Snapshot snapshot = store.snapshot();
-        HostQuestion question = question(snapshot, asked, caller);
+    HostsPage hosts(@ParameterObject Asked asked, @RequestParam Optional<HostName> after, Snapshot snapshot) {
+        HostQuestion question = question(snapshot, asked);
         List<Host> page = question.hosts()
                 .filter(h -> after.isEmpty() || h.name().compareTo(after.get()) > 0)
                 .limit(PAGE + 1)
@@ -123,28 +120,26 @@ class HostsController {
                 question.count(),
                 more ? Optional.of(page.get(PAGE - 1).name()) : Optional.empty(),
                 question.seenHosts(),
-                Visibility.of(caller).seesAll()
-                        ? snapshot.fleet()
-                                .hosts(snapshot.fleet().retired())
-                                .map(Host::name)
-                                .toList()
-                        : List.of(),
+                snapshot.fleet()
+                        .hosts(snapshot.fleet().retired())
+                        .map(Host::name)
+                        .toList(),
                 question.differing(),
                 question.ways(),
                 question.lacked().stream()
                         .map(u -> new UpdateName(u.id(), u.title()))
                         .toList(),
-                TraitView.all(snapshot.fleet(), Visibility.of(caller).seesAll()));
+                TraitView.all(snapshot.fleet()));
     }
 
-    private HostQuestion question(Snapshot snapshot, Asked asked, Authentication caller) {
+    private HostQuestion question(Snapshot snapshot, Asked asked) {
         Instant now = clock.instant();
-        return new HostQuestion(snapshot, differences(snapshot, now), asked, now, Visibility.of(caller));
+        return new HostQuestion(snapshot, differences(snapshot, now), asked, now);
     }
 
     @GetMapping(path = "/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@ParameterObject Asked asked, Authentication caller) {
-        HostQuestion question = question(store.snapshot(), asked, caller);
+    ResponseEntity<String> csv(@ParameterObject Asked asked, Snapshot snapshot) {
+        HostQuestion question = question(snapshot, asked);
         return Csv.file(
                 "hosts.csv",
                 List.of(
@@ -307,11 +302,9 @@ class HostsController {
     }
 
     @GetMapping("/{name}")
-    HostView host(@PathVariable HostName name, Authentication caller) {
-        Snapshot snapshot = store.snapshot();
+    HostView host(@PathVariable HostName name, Snapshot snapshot) {
         Instant now = clock.instant();
-        Visibility visibility = Visibility.of(caller);
-        Host host = visible(name, snapshot, visibility);
+        Host host = known(name, snapshot);
         Optional<Population> owner = snapshot.fleet().ladder().owner(host);
         Duration rhythm = snapshot.fleet().rhythmOf(host);
         HostHistoryMapper.Beginning beginning = history.beginning(host.number());
@@ -353,12 +346,8 @@ class HostsController {
                 .toList();
     }
 
-    private static Host visible(HostName name, Snapshot snapshot, Visibility visibility) {
-        return snapshot.fleet()
-                .host(name)
-                .filter(h -> visibility.of(snapshot.fleet()).contains(h.number())
-                        || visibility.seesAll() && snapshot.fleet().isRetired(h.number()))
-                .orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+    private static Host known(HostName name, Snapshot snapshot) {
+        return snapshot.fleet().host(name).orElseThrow(() -> ProblemException.notFound("there is no host " + name));
     }
 
     /**
@@ -379,9 +368,8 @@ class HostsController {
             @PathVariable HostName name,
             @RequestParam Optional<Boolean> lacking,
             @RequestParam Optional<UpdateId> after,
-            Authentication caller) {
-        Snapshot snapshot = store.snapshot();
-        Host host = visible(name, snapshot, Visibility.of(caller));
+            Snapshot snapshot) {
+        Host host = known(name, snapshot);
         List<HostUpdate> all = HostUpdate.of(host, snapshot.carriages(), snapshot.decisions(), clock.instant());
         List<HostUpdate> asked = all.stream()
                 .filter(one ->

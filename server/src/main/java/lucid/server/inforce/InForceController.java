@@ -21,7 +21,6 @@ import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.HostList;
@@ -41,11 +40,9 @@ class InForceController {
 
     private static final int PAGE = 100;
 
-    private final SnapshotStore store;
     private final Clock clock;
 
-    InForceController(SnapshotStore store, Clock clock) {
-        this.store = store;
+    InForceController(Clock clock) {
         this.clock = clock;
     }
 
@@ -99,8 +96,8 @@ class InForceController {
             @RequestParam Optional<PopulationId> population,
             @RequestParam Optional<String> person,
             @RequestParam Optional<String> text,
-            @RequestParam(defaultValue = "0") int from) {
-        Snapshot snapshot = store.snapshot();
+            @RequestParam(defaultValue = "0") int from,
+            Snapshot snapshot) {
         Instant now = clock.instant();
         List<InForce> all = InForce.at(snapshot.carriages(), snapshot.decisions(), now);
         List<InForce> matching = matching(all, snapshot, kind, population, person, text);
@@ -118,8 +115,8 @@ class InForceController {
             @RequestParam Optional<Kind> kind,
             @RequestParam Optional<PopulationId> population,
             @RequestParam Optional<String> person,
-            @RequestParam Optional<String> text) {
-        Snapshot snapshot = store.snapshot();
+            @RequestParam Optional<String> text,
+            Snapshot snapshot) {
         Instant now = clock.instant();
         return Csv.file(
                 "in-force.csv",

@@ -21,7 +21,7 @@ import lucid.server.access.Caller;
 import lucid.server.fetch.OutboundClient;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.RequestKeys;
-import lucid.server.snapshot.SnapshotStore;
+import lucid.server.snapshot.Snapshot;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
@@ -54,7 +54,6 @@ class IntakeController {
     private final IntakeService intake;
     private final DocumentMapper documents;
     private final DocumentReadings readings;
-    private final SnapshotStore store;
     private final OutboundClient outbound;
     private final RequestKeys requestKeys;
     private final JsonMapper json;
@@ -64,7 +63,6 @@ class IntakeController {
             IntakeService intake,
             DocumentMapper documents,
             DocumentReadings readings,
-            SnapshotStore store,
             OutboundClient outbound,
             RequestKeys requestKeys,
             JsonMapper json,
@@ -72,7 +70,6 @@ class IntakeController {
         this.intake = intake;
         this.documents = documents;
         this.readings = readings;
-        this.store = store;
         this.outbound = outbound;
         this.requestKeys = requestKeys;
         this.json = json;
@@ -223,7 +220,8 @@ class IntakeController {
     }
 
     @GetMapping("/documents")
-    DocumentPage page(@RequestParam Optional<IntakeOutcome> outcome, @RequestParam Optional<Long> before) {
+    DocumentPage page(
+            @RequestParam Optional<IntakeOutcome> outcome, @RequestParam Optional<Long> before, Snapshot snapshot) {
         List<DocumentMapper.Row> rows = documents.page(outcome.orElse(null), before.orElse(null), PAGE + 1);
         boolean more = rows.size() > PAGE;
         List<DocumentMapper.Row> page = more ? rows.subList(0, PAGE) : rows;
@@ -231,7 +229,7 @@ class IntakeController {
                 ? List.of()
                 : documents.problems(
                         page.get(page.size() - 1).number(), page.get(0).number());
-        Fleet fleet = store.snapshot().fleet();
+        Fleet fleet = snapshot.fleet();
         return new DocumentPage(
                 page.stream().map(row -> document(row, problems)).toList(),
                 more ? Optional.of(page.get(PAGE - 1).number()) : Optional.empty(),

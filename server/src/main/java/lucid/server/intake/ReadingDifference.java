@@ -65,7 +65,9 @@ public record ReadingDifference(String subject, String part, String before, Stri
         if (value instanceof Collection<?> several) {
             return cut(several.stream().map(ReadingDifference::words).collect(Collectors.joining("; ")));
         }
-        if (value instanceof Record record) {
+        // What has words of its own is said in them.
+        if (value instanceof Record record
+                && record.toString().startsWith(record.getClass().getSimpleName() + "[")) {
             List<String> parts = new ArrayList<>();
             for (RecordComponent part : record.getClass().getRecordComponents()) {
                 String words = words(value(part, record));

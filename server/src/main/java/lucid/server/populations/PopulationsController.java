@@ -20,11 +20,9 @@ import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.UpdateId;
 import lucid.formats.populations.PopulationsWriter;
-import lucid.server.access.Visibility;
 import lucid.server.intake.KeptDocuments;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.OpeningView;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.TraitView;
@@ -32,7 +30,6 @@ import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
-import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -50,15 +47,12 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/populations")
 class PopulationsController {
 
-    private final SnapshotStore store;
     private final PopulationsService service;
     private final LadderDocuments documents;
     private final RequestKeys keys;
     private final Clock clock;
 
-    PopulationsController(
-            SnapshotStore store, PopulationsService service, LadderDocuments documents, RequestKeys keys, Clock clock) {
-        this.store = store;
+    PopulationsController(PopulationsService service, LadderDocuments documents, RequestKeys keys, Clock clock) {
         this.service = service;
         this.documents = documents;
         this.keys = keys;
@@ -100,19 +94,17 @@ class PopulationsController {
             List<TraitView> traits) {}
 
     @GetMapping
-    LadderView ladder(Authentication caller) {
-        Fleet fleet = store.snapshot().fleet();
-        Visibility visibility = Visibility.of(caller);
+    LadderView ladder(Snapshot snapshot) {
+        Fleet fleet = snapshot.fleet();
         RoaringBitmap unknown = fleet.unknownAt(clock.instant());
         return new LadderView(
                 PopulationsService.version(fleet.ladder()),
                 fleet.ladder().populations().stream()
-                        .filter(p -> visibility.sees(p.id()))
                         .map(p -> view(p, fleet, unknown))
                         .toList(),
                 view(fleet.ladder().fleetRule()),
-                HostList.of(fleet, visibility.seesAll() ? fleet.inNoPopulation() : new RoaringBitmap()),
-                TraitView.all(fleet, visibility.seesAll()));
+                HostList.of(fleet, fleet.inNoPopulation()),
+                TraitView.all(fleet));
     }
 
     private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown) {
@@ -162,8 +154,8 @@ class PopulationsController {
 
     /** The ladder as a document of the format populations-1, from which a changed one can be made. */
     @GetMapping(path = "/document", produces = MediaType.APPLICATION_JSON_VALUE)
-    String document() {
-        return PopulationsWriter.write(store.snapshot().fleet().ladder());
+    String document(Snapshot snapshot) {
+        return PopulationsWriter.write(snapshot.fleet().ladder());
     }
 
     /** Every ladder that has held, the newest first; the documents themselves are had as any other that came in. */
@@ -208,8 +200,7 @@ class PopulationsController {
 
     /** What a ladder, as a document of the format populations-1, would change; nothing is kept. */
     @PostMapping("/preview")
-    LadderChangeView preview(@RequestBody String ladder) {
-        Snapshot snapshot = store.snapshot();
+    LadderChangeView preview(@RequestBody String ladder, Snapshot snapshot) {
         Ladder next = service.read(ladder, snapshot.fleet());
         return view(service.change(snapshot, next), snapshot, next);
     }
@@ -234,8 +225,7 @@ class PopulationsController {
      * is kept.
      */
     @GetMapping("/versions/{number}/revocation")
-    List<OpeningView> revocation(@PathVariable long number) {
-        Snapshot snapshot = store.snapshot();
+    List<OpeningView> revocation(@PathVariable long number, Snapshot snapshot) {
         HostList none = new HostList(0, List.of());
         return service.change(snapshot, service.before(number)).offers().stream()
                 .map(one -> new OpeningView(

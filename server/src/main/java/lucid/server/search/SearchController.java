@@ -15,11 +15,8 @@ import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.Fleet;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
-import lucid.server.access.Visibility;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
 import org.roaringbitmap.RoaringBitmap;
-import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -33,11 +30,9 @@ class SearchController {
     private static final int MOST_OF_A_TYPE = 6;
     private static final int LONGEST = 200;
 
-    private final SnapshotStore store;
     private final Clock clock;
 
-    SearchController(SnapshotStore store, Clock clock) {
-        this.store = store;
+    SearchController(Clock clock) {
         this.clock = clock;
     }
 
@@ -60,19 +55,17 @@ class SearchController {
 
     /** The best of each type, the most likely first. */
     @GetMapping
-    List<Found> search(@RequestParam String text, Authentication caller) {
+    List<Found> search(@RequestParam String text, Snapshot snapshot) {
         String wanted = text.strip().toLowerCase(Locale.ROOT);
         if (wanted.isEmpty() || wanted.length() > LONGEST) {
             return List.of();
         }
-        Snapshot snapshot = store.snapshot();
-        Visibility visibility = Visibility.of(caller);
-        RoaringBitmap seen = visibility.of(snapshot.fleet());
+        RoaringBitmap seen = snapshot.fleet().all();
         Stream<Found> found = Stream.of(
                         hosts(snapshot.fleet(), seen, wanted),
                         cves(snapshot, seen, wanted),
                         updates(snapshot, seen, wanted),
-                        populations(snapshot.fleet(), visibility, wanted),
+                        populations(snapshot.fleet(), wanted),
                         products(snapshot.carriages().installed(), seen, wanted))
                 .flatMap(Function.identity());
         // What is called exactly so comes first, whatever it is.
@@ -136,10 +129,9 @@ class SearchController {
                         u.id().value()));
     }
 
-    private static Stream<Found> populations(Fleet fleet, Visibility visibility, String wanted) {
+    private static Stream<Found> populations(Fleet fleet, String wanted) {
         return fleet.ladder().populations().stream()
-                .filter(p -> visibility.sees(p.id())
-                        && p.name().toLowerCase(Locale.ROOT).contains(wanted))
+                .filter(p -> p.name().toLowerCase(Locale.ROOT).contains(wanted))
                 .map(p -> new Found(
                         Type.POPULATION,
                         p.id().value(),

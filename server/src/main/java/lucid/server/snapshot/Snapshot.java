@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
@@ -20,6 +21,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Advisory;
@@ -202,6 +204,14 @@ public record Snapshot(
                         .map(Vulnerability::id)
                         .distinct()
                         .toList()));
+    }
+
+    /**
+     * What somebody sees who knows of these populations and their hosts only: of updates everything, of evidence, which
+     * names hosts, nothing.
+     */
+    public Snapshot only(Set<PopulationId> populations) {
+        return new Snapshot(documents, Map.of(), carriages.only(populations), Evidence.NONE, weights, decisions);
     }
 
     public Fleet fleet() {

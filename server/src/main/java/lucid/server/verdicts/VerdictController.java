@@ -10,7 +10,6 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.ConsequenceView;
 import lucid.server.views.Views.RulingGroupView;
 import lucid.server.web.ProblemException;
@@ -31,12 +30,10 @@ class VerdictController {
     private static final int MOST_AT_ONCE = 1_000;
 
     private final VerdictService service;
-    private final SnapshotStore store;
     private final RequestKeys keys;
 
-    VerdictController(VerdictService service, SnapshotStore store, RequestKeys keys) {
+    VerdictController(VerdictService service, RequestKeys keys) {
         this.service = service;
-        this.store = store;
         this.keys = keys;
     }
 
@@ -55,8 +52,7 @@ class VerdictController {
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
-    List<WordedView> consequences(@RequestBody VerdictDraft draft, Principal who) {
-        Snapshot snapshot = store.snapshot();
+    List<WordedView> consequences(@RequestBody VerdictDraft draft, Principal who, Snapshot snapshot) {
         return service.consequences(snapshot, draft, who).stream()
                 .map(worded -> view(worded, snapshot))
                 .toList();

@@ -59,13 +59,10 @@ public final class Views {
      * @param values that hosts have, where they are few
      */
     public record TraitView(String name, Trait.Type type, List<String> values) {
-        /** @param withValues false for who does not see every host */
-        public static List<TraitView> all(Fleet fleet, boolean withValues) {
+        public static List<TraitView> all(Fleet fleet) {
             return fleet.traits().entrySet().stream()
                     .map(e -> new TraitView(
-                            e.getKey(),
-                            e.getValue().type(),
-                            withValues ? e.getValue().values() : List.of()))
+                            e.getKey(), e.getValue().type(), e.getValue().values()))
                     .toList();
         }
     }

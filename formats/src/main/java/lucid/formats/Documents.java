@@ -35,7 +35,8 @@ public final class Documents {
     public static final int LONGEST = 64 * 1024 * 1024;
 
     private static final int DEEPEST = 100;
-    private static final int LONGEST_TEXT = 2_000_000;
+    /** Characters in one text of a document; a text is kept in one field of one row. */
+    static final int LONGEST_TEXT = 1_000_000;
     /** A tree costs up to a hundred bytes a token; a real advisory of 20 MB has less than a million. */
     private static final int MOST_TOKENS = 3_000_000;
 

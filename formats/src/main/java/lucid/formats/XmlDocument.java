@@ -18,7 +18,6 @@ import javax.xml.stream.XMLStreamReader;
 public final class XmlDocument {
 
     private static final int DEEPEST = 50;
-    private static final int LONGEST_TEXT = 2_000_000;
     private static final int MOST_ELEMENTS_OF_A_CHILD = 200_000;
 
     private static final XMLInputFactory FACTORY = XMLInputFactory.newDefaultFactory();
@@ -128,8 +127,9 @@ public final class XmlDocument {
                         depth + 1));
             } else if (event == XMLStreamConstants.CHARACTERS || event == XMLStreamConstants.CDATA) {
                 text.append(in.getText());
-                if (text.length() > LONGEST_TEXT) {
-                    throw new RefusedDocumentException(place, "a text has at most " + LONGEST_TEXT + " characters");
+                if (text.length() > Documents.LONGEST_TEXT) {
+                    throw new RefusedDocumentException(
+                            place, "a text has at most " + Documents.LONGEST_TEXT + " characters");
                 }
             }
         }

@@ -221,10 +221,6 @@ class SafekeepingTest {
         assertThat(data.resolve("lucid.mv.db")).doesNotExist();
     }
 
-    /**
-     * Wherever a stretch of the file is lost: it is refused in a sentence, or it starts with everything that was
-     * recorded.
-     */
     /** A damaged page may read as if the content had never been there. */
     @Test
     void aDocumentWhoseContentIsGoneIsDamageAndToldAsThat() throws Exception {
@@ -237,6 +233,10 @@ class SafekeepingTest {
         assertThat(refusal(data)).contains("the content of document").containsIgnoringCase("restore a backup");
     }
 
+    /**
+     * Wherever a stretch of the file is lost: it is refused in a sentence, or it starts with everything that was
+     * recorded.
+     */
     @Test
     void whereverTheFileIsDamagedNothingIsLostInSilence() throws Exception {
         Path data = filled("whole", 40);

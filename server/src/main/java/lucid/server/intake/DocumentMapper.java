@@ -195,6 +195,12 @@ interface DocumentMapper {
             where outcome = 'ACCEPTED' and format = #{format} and compared < #{reader} and content is not null order by number""")
     List<Accepted> notReadBy(@Param("format") Format format, @Param("reader") int reader);
 
+    /** Accepted documents that should be kept as proof, but are not; of some formats only the newest is. */
+    @Select("""
+            select number from document where outcome = 'ACCEPTED' and content is null
+              and format in ('CSAF', 'UPDATE_NOTICE', 'UPDATEINFO', 'OSV', 'OPENVEX', 'KNOWN_ISSUES', 'FAILURE_REPORTS', 'POPULATIONS')""")
+    List<Long> withoutContent();
+
     /**
      * Accepted documents of which nothing that was read was kept, in their order; of some formats only the newest
      * counts.

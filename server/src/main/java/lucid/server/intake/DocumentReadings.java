@@ -17,6 +17,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.event.EventListener;
+import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -182,20 +183,25 @@ class DocumentReadings {
 
         @Override
         public void prepare() {
+            mapper.withoutContent().stream().findFirst().ifPresent(number -> {
+                throw KeptDocuments.contentGone(number);
+            });
             mapper.neverRead(Stream.of(Format.values())
                             .filter(format -> format.reader() > 0)
                             .toList())
-                    .forEach(document -> transaction.executeWithoutResult(status -> read(document)));
+                    .forEach(this::read);
         }
 
         private void read(Accepted document) {
             try {
                 Content content = documents.read(document).content();
-                takers.stream()
-                        .filter(taker -> taker.takes(content))
-                        .forEach(taker -> taker.store(document.number(), content));
-                mapper.readBy(document.number(), document.format().reader());
-            } catch (RefusedDocumentException e) {
+                transaction.executeWithoutResult(status -> {
+                    takers.stream()
+                            .filter(taker -> taker.takes(content))
+                            .forEach(taker -> taker.store(document.number(), content));
+                    mapper.readBy(document.number(), document.format().reader());
+                });
+            } catch (RefusedDocumentException | DataIntegrityViolationException e) {
                 LOG.warn("Document {} was taken once and cannot be read now: {}", document.number(), e.getMessage());
                 mapper.comparedBy(document.number(), document.format().reader());
             }

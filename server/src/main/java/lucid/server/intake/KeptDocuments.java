@@ -14,12 +14,14 @@ import lucid.formats.Format;
 import lucid.formats.Problem;
 import lucid.formats.ReadDocument;
 import lucid.formats.ReadingHints;
+import lucid.formats.RefusedDocumentException;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.AuditLog;
 import lucid.server.intake.DocumentMapper.NewDocument;
 import lucid.server.storage.DamagedDataException;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
+import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
@@ -53,7 +55,7 @@ public class KeptDocuments {
         boolean open = taken.outcome() == IntakeOutcome.REJECTED || taken.outcome() == IntakeOutcome.WAITING;
         NewDocument row = row(arrival, Optional.of(document), taken.outcome(), taken.provesItself() || open);
         add(row, taken.problems(), arrival);
-        taken.kept().accept(row.number);
+        storeWhatWasRead(taken, row.number);
         if (taken.outcome() == IntakeOutcome.ACCEPTED) {
             record.append(
                     AuditEntry.Kind.IMPORT,
@@ -74,6 +76,15 @@ public class KeptDocuments {
                     document.format().title() + " waiting to be looked at: " + document.subject() + ".");
         }
         return result(row, Optional.of(document), taken.problems());
+    }
+
+    private static void storeWhatWasRead(ContentTaker.Taken taken, long number) {
+        try {
+            taken.kept().accept(number);
+        } catch (DataIntegrityViolationException e) {
+            throw new RefusedDocumentException(
+                    "", "what it says of one thing is longer than a million characters, which is more than is kept");
+        }
     }
 
     /** Keeps a host report for the sake of what was noticed in it; the record stays as it is. */
@@ -239,11 +250,15 @@ public class KeptDocuments {
         return Documents.read(bytes(document.number()), document.hints());
     }
 
+    static DamagedDataException contentGone(long number) {
+        return new DamagedDataException("the content of document " + number + " is gone");
+    }
+
     /** What was taken keeps its content as long as it counts. */
     private byte[] bytes(long number) {
         byte[] content = documents.content(number).get(0);
         if (content == null) {
-            throw new DamagedDataException("the content of document " + number + " is gone");
+            throw contentGone(number);
         }
         return content;
     }

@@ -65,6 +65,22 @@ public final class CarrierIndex {
         return new CarrierIndex(editor.columns);
     }
 
+    /** The index of these hosts and of those of another index, which has none of them. */
+    public CarrierIndex joined(CarrierIndex ofOthers) {
+        if (columns.isEmpty()) {
+            return ofOthers;
+        }
+        Editor editor = new Editor();
+        ofOthers.columns
+                .values()
+                .forEach(builds -> builds.forEach((build, versions) -> {
+                    Map<String, RoaringBitmap> column = editor.column(build);
+                    versions.forEach(
+                            (version, hosts) -> editor.bitmap(column, version).or(hosts));
+                }));
+        return new CarrierIndex(editor.columns);
+    }
+
     /** The index of these hosts alone. */
     public CarrierIndex only(RoaringBitmap hosts) {
         Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> some = new HashMap<>();

@@ -30,6 +30,7 @@ import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import org.roaringbitmap.RoaringBitmap;
 
 /** Random reports, outcomes and questions, played against {@link NaiveCarriage}. */
 class CarrierIndexFuzzTest {
@@ -121,6 +122,22 @@ class CarrierIndexFuzzTest {
                     carriages.fleet(),
                     carriages.installed(),
                     carriages.running(),
+                    carriages.outcomes());
+        }
+
+        /** What is known of some hosts, and of the others, is together what is known. */
+        void partAndJoin() {
+            RoaringBitmap some = new RoaringBitmap();
+            reports.keySet().stream().filter(host -> random.nextBoolean()).forEach(some::add);
+            RoaringBitmap others = RoaringBitmap.andNot(carriages.fleet().all(), some);
+            carriages = new Carriages(
+                    carriages.catalogue(),
+                    carriages.fleet(),
+                    carriages
+                            .installed()
+                            .only(some)
+                            .joined(carriages.installed().only(others)),
+                    carriages.running().only(some).joined(carriages.running().only(others)),
                     carriages.outcomes());
         }
 
@@ -233,6 +250,9 @@ class CarrierIndexFuzzTest {
     void agreesWithTheNaiveScan(long seed) {
         Run run = new Run(seed);
         for (int operation = 0; operation < OPERATIONS; operation++) {
+            if (operation % 500 == 499) {
+                run.partAndJoin();
+            }
             switch (run.random.nextInt(12)) {
                 case 0 -> run.release();
                 case 1 -> run.now = run.now.plus(Duration.ofHours(run.random.nextInt(30)));

@@ -113,8 +113,12 @@ interface HostMapper {
     List<Integer> productsOfOutcomes();
 
     @Select(
-            "select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host")
-    List<HostRow> all();
+            "select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host where number >= #{from} and number < #{before}")
+    List<HostRow> numbered(@Param("from") int from, @Param("before") int before);
+
+    /** One more than the highest number of a host. */
+    @Select("select coalesce(max(number), -1) + 1 from host")
+    int nextNumber();
 
     /** As the host tells them. */
     @Select("select traits from host where number = #{number}")

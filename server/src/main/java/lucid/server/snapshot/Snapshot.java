@@ -148,13 +148,13 @@ public record Snapshot(
                 carriages.outcomes()));
     }
 
-    /** With the hosts of a snapshot that was made beside this one, which knows none yet. */
+    /** With the hosts of a snapshot that was made beside this one, which knows none of them. */
     public Snapshot withHostsOf(Snapshot other) {
         return with(new Carriages(
                 catalogue(),
-                other.fleet().with(fleet().ladder()),
-                other.carriages.installed(),
-                other.carriages.running(),
+                fleet().with(other.fleet().hosts(other.fleet().all()).toList()),
+                carriages.installed().joined(other.carriages.installed()),
+                carriages.running().joined(other.carriages.running()),
                 carriages.outcomes()));
     }
 

@@ -32,7 +32,7 @@ import lucid.core.update.Catalogue;
 import lucid.core.update.UpdateId;
 import lucid.core.weighing.Weights;
 import lucid.formats.Documents;
-import lucid.formats.ReadingHints;
+import lucid.formats.document.ReadingHints;
 
 /**
  * The docket of the large fleet from nothing and after one report, suspected causes among 5,000 tried hosts, and a

@@ -6,6 +6,14 @@ import java.nio.charset.StandardCharsets;
 import java.util.List;
 import lucid.formats.csaf.CsafReader;
 import lucid.formats.cyclonedx.CycloneDxReader;
+import lucid.formats.document.Compression;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.Limits;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.XmlDocument;
+import lucid.formats.document.XmlElement;
 import lucid.formats.evidence.FailureReportsReader;
 import lucid.formats.evidence.KnownIssuesReader;
 import lucid.formats.exploitation.ExploitScoresReader;
@@ -31,20 +39,15 @@ import tools.jackson.databind.json.JsonMapper;
 /** Tells the format of a document and reads it. */
 public final class Documents {
 
-    /** Longest document that is read, in bytes, compressed or expanded. */
-    public static final int LONGEST = 64 * 1024 * 1024;
-
     private static final int DEEPEST = 100;
-    /** Characters in one text of a document; a text is kept in one field of one row. */
-    static final int LONGEST_TEXT = 1_000_000;
     /** A tree costs up to a hundred bytes a token; a real advisory of 20 MB has less than a million. */
     private static final int MOST_TOKENS = 3_000_000;
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
                             .maxNestingDepth(DEEPEST)
-                            .maxStringLength(LONGEST_TEXT)
-                            .maxDocumentLength(LONGEST)
+                            .maxStringLength(Limits.LONGEST_TEXT)
+                            .maxDocumentLength(Limits.LONGEST_DOCUMENT)
                             .maxTokenCount(MOST_TOKENS)
                             .build())
                     .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
@@ -105,8 +108,9 @@ public final class Documents {
     }
 
     private static byte[] requireLength(byte[] document) {
-        if (document.length > LONGEST) {
-            throw new RefusedDocumentException("", "the document is longer than " + LONGEST / 1024 / 1024 + " MB");
+        if (document.length > Limits.LONGEST_DOCUMENT) {
+            throw new RefusedDocumentException(
+                    "", "the document is longer than " + Limits.LONGEST_DOCUMENT / 1024 / 1024 + " MB");
         }
         return document;
     }
@@ -163,7 +167,7 @@ public final class Documents {
         } catch (StreamConstraintsException e) {
             throw new RefusedDocumentException(
                     "",
-                    "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + LONGEST_TEXT
+                    "a limit is passed: at most " + DEEPEST + " levels deep, a text at most " + Limits.LONGEST_TEXT
                             + " characters, at most " + MOST_TOKENS + " values");
         } catch (JacksonException e) {
             String place = e.getLocation() == null

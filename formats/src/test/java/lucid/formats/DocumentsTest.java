@@ -19,6 +19,13 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
+import lucid.formats.document.Content;
+import lucid.formats.document.Limits;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.Schemas;
 import org.assertj.core.api.Assertions;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -263,7 +270,8 @@ class DocumentsTest {
                         Documents.read(new byte[] {(byte) 0xff, (byte) 0xfe, 'a', 0}, ReadingHints.none(Instant.EPOCH)))
                 .isInstanceOf(RefusedDocumentException.class)
                 .hasMessageContaining("UTF-8");
-        assertThatThrownBy(() -> Documents.read(new byte[Documents.LONGEST + 1], ReadingHints.none(Instant.EPOCH)))
+        assertThatThrownBy(
+                        () -> Documents.read(new byte[Limits.LONGEST_DOCUMENT + 1], ReadingHints.none(Instant.EPOCH)))
                 .hasMessageContaining("longer than 64 MB");
     }
 

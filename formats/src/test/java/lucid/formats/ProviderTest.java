@@ -10,6 +10,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.List;
 import java.util.Objects;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.formats.provider.Listing;
 import lucid.formats.provider.ProviderMetadata;
 import lucid.formats.signature.SignatureException;

@@ -6,6 +6,9 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
 
 /**
  * Whatever comes is either read or refused with a reason; nothing else is thrown. Run by the tests on what was found

@@ -2,6 +2,7 @@ package lucid.server;
 
 import java.util.List;
 import lucid.server.backup.DataFolderCommands;
+import lucid.server.command.UsageException;
 import lucid.server.intake.CheckCommand;
 import lucid.server.intake.ImportCommand;
 import lucid.server.storage.DataFolder;

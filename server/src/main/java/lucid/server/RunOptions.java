@@ -5,15 +5,14 @@ import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.ServerSocket;
 import java.net.UnknownHostException;
-import java.nio.file.InvalidPathException;
-import java.nio.file.Path;
 import java.util.Arrays;
-import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import lucid.server.command.CommandWords;
+import lucid.server.command.UsageException;
 import lucid.server.hosts.CompactInventories;
 import lucid.server.storage.DataFolder;
 
@@ -31,6 +30,18 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
 
     /** Days of history that the demo plays. */
     private static final int DEMO_DAYS = 90;
+
+    private static final CommandWords.Syntax SYNTAX = new CommandWords.Syntax(
+                    "run",
+                    "--data FOLDER, --port NUMBER, --bind ADDRESS, --trusted-proxy ADDRESS[,ADDRESS], "
+                            + "--strict-transport-days NUMBER and --accept-loss")
+            .value("data")
+            .value("port")
+            .value("bind")
+            .value("trusted-proxy")
+            .value("strict-transport-days")
+            .flag("demo")
+            .flag("accept-loss");
 
     /** Where an address is taken for one's own machine. */
     private static final List<String> LOOPBACK = List.of("127.0.0.1", "localhost", "::1");
@@ -50,59 +61,23 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
     }
 
     public static RunOptions parse(List<String> words) {
-        Path data = Path.of("data");
-        int port = 8040;
-        String bind = "127.0.0.1";
-        boolean demo = false;
-        boolean acceptLoss = false;
-        List<String> trusted = List.of();
-        int strictTransportDays = 0;
-        Iterator<String> rest = words.iterator();
-        while (rest.hasNext()) {
-            String word = rest.next();
-            switch (word) {
-                case "--data" -> data = path(value(word, rest));
-                case "--port" -> port = number(word, value(word, rest), 65_535);
-                case "--bind" -> bind = value(word, rest);
-                case "--demo" -> demo = true;
-                case "--trusted-proxy" -> trusted = addresses(value(word, rest));
-                case "--strict-transport-days" -> strictTransportDays = number(word, value(word, rest), 3_650);
-                case "--accept-loss" -> acceptLoss = true;
-                default ->
-                    throw new UsageException("run does not know '" + word
-                            + "'; it takes --data FOLDER, --port NUMBER, --bind ADDRESS, --trusted-proxy ADDRESS[,ADDRESS], "
-                            + "--strict-transport-days NUMBER and --accept-loss");
-            }
-        }
+        CommandWords said = SYNTAX.parse(words).requireNoFiles();
+        String bind = said.value("bind").orElse("127.0.0.1");
+        boolean demo = said.has("demo");
         if (demo && !LOOPBACK.contains(bind)) {
             throw new UsageException(
                     "the demo's passwords stand in the README, so it listens on this machine only, not on " + bind
                             + "; leave --bind away");
         }
         return new RunOptions(
-                new DataFolder(data), port, bind, demo, new Proxy(trusted, strictTransportDays), acceptLoss);
-    }
-
-    private static String value(String option, Iterator<String> rest) {
-        if (!rest.hasNext()) {
-            throw new UsageException(option + " needs a value");
-        }
-        return rest.next();
-    }
-
-    private static Path path(String text) {
-        try {
-            return Path.of(text);
-        } catch (InvalidPathException e) {
-            throw new UsageException("--data takes a folder, not '" + text + "'");
-        }
-    }
-
-    private static int number(String option, String text, int most) {
-        if (!text.matches("\\d{1,5}") || Integer.parseInt(text) > most) {
-            throw new UsageException(option + " takes a number from 0 to " + most + ", not '" + text + "'");
-        }
-        return Integer.parseInt(text);
+                new DataFolder(said.data()),
+                said.number("port", 8040, 65_535),
+                bind,
+                demo,
+                new Proxy(
+                        said.value("trusted-proxy").map(RunOptions::addresses).orElse(List.of()),
+                        said.number("strict-transport-days", 0, 3_650)),
+                said.has("accept-loss"));
     }
 
     /** Addresses as they are, never names: a name is whatever the one who answers for it says. */

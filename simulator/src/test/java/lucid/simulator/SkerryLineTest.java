@@ -22,11 +22,11 @@ import lucid.core.fleet.Outcome;
 import lucid.core.update.Advisory;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
-import lucid.formats.Content;
 import lucid.formats.Documents;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.Schemas;
+import lucid.formats.document.Content;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.Schemas;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.json.JsonMapper;
 

@@ -16,13 +16,13 @@ import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
 import lucid.core.version.VersionOrdering;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /**

@@ -8,7 +8,7 @@ import java.util.Optional;
 import java.util.Set;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.PackageReference;
-import lucid.formats.JsonPlace;
+import lucid.formats.document.JsonPlace;
 
 /** The products and product groups that a CSAF document defines (section 3.2.2), by their ids. */
 final class ProductTree {
@@ -36,7 +36,7 @@ final class ProductTree {
         tree.get("product_groups").items().forEach(this::group);
     }
 
-    /** @throws lucid.formats.RefusedDocumentException at {@code id}, if the tree defines no such product */
+    /** @throws lucid.formats.document.RefusedDocumentException at {@code id}, if the tree defines no such product */
     Entry entry(JsonPlace id) {
         Entry entry = entries.get(id.line());
         if (entry == null) {

@@ -12,8 +12,8 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.ProductBuild;
 import lucid.core.version.VersionOrdering;
-import lucid.formats.JsonPlace;
-import lucid.formats.Problem;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.Problem;
 
 /**
  * Turns the product status of a document's vulnerabilities (CSAF 2.0 section 3.2.3.9) into fixes. In this order, the

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import lucid.core.update.VendorStatement;
-import lucid.formats.JsonPlace;
+import lucid.formats.document.JsonPlace;
 
 /**
  * What a vulnerability says of products beside affected and fixed (CSAF 2.0 sections 3.2.3.9 and 4.5): known not

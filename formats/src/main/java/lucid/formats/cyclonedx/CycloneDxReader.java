@@ -10,13 +10,13 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /**

@@ -8,14 +8,14 @@ import java.util.Optional;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostConditions;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.Schemas;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.Schemas;
 import tools.jackson.databind.JsonNode;
 
 /** Reads our own list of known issues; its schema is {@code known-issues-1}. */

@@ -12,13 +12,13 @@ import lucid.core.update.PackageReference;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.Schemas;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.Schemas;
 import tools.jackson.databind.JsonNode;
 
 /** Reads our own update notice; its schema is {@code update-notice-1}. */

@@ -19,15 +19,15 @@ import lucid.core.update.ProductBuild;
 import lucid.core.update.Retraction;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
-import lucid.formats.Content;
-import lucid.formats.CvssVectors;
-import lucid.formats.Format;
-import lucid.formats.Instants;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
+import lucid.formats.document.Content;
+import lucid.formats.document.CvssVectors;
+import lucid.formats.document.Format;
+import lucid.formats.document.Instants;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
 import tools.jackson.databind.JsonNode;
 
 /** Reads advisories of the Open Source Vulnerability format (schema 1.x). */

@@ -19,13 +19,13 @@ import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.Schemas;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.Schemas;
 import tools.jackson.databind.JsonNode;
 
 /** Reads the ladder of populations; its schema is {@code populations-1}. */

@@ -4,8 +4,8 @@ import java.net.URI;
 import java.util.ArrayList;
 import java.util.List;
 import lucid.formats.Documents;
-import lucid.formats.JsonPlace;
-import lucid.formats.RefusedDocumentException;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.RefusedDocumentException;
 
 /**
  * Where a provider's documents lie: {@code provider-metadata.json} (CSAF 2.0, section 7.1.7).

@@ -13,15 +13,16 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.Instants;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
-import lucid.formats.Texts;
-import lucid.formats.inventory.HostEvents;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.HostEvents;
+import lucid.formats.document.Instants;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.Texts;
+import lucid.formats.document.TraitRow;
 
 /**
  * Reads a table of hosts, one a row. With a column for the platform and one for a product each row is a report of the

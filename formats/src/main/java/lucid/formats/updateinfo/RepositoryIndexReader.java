@@ -3,12 +3,13 @@ package lucid.formats.updateinfo;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.ReadDocument;
-import lucid.formats.RefusedDocumentException;
-import lucid.formats.XmlDocument;
-import lucid.formats.XmlElement;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.RepositoryFile;
+import lucid.formats.document.XmlDocument;
+import lucid.formats.document.XmlElement;
 
 /**
  * Reads {@code repomd.xml}, which says where the updateinfo of an rpm repository lies and how to know that it is whole.

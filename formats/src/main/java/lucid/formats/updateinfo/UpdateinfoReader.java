@@ -20,15 +20,15 @@ import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.core.version.VersionOrdering;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.Instants;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
-import lucid.formats.XmlDocument;
-import lucid.formats.XmlElement;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.Instants;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.XmlDocument;
+import lucid.formats.document.XmlElement;
 
 /**
  * Reads the {@code updateinfo} of an rpm repository: many updates in one document. Each is taken or left out by itself.

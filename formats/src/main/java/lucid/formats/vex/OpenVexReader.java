@@ -7,14 +7,14 @@ import java.util.Map;
 import java.util.Optional;
 import lucid.core.evidence.VexStatement;
 import lucid.core.update.PackageReference;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.JsonPlace;
-import lucid.formats.JsonReader;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.JsonPlace;
+import lucid.formats.document.JsonReader;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
 import tools.jackson.databind.JsonNode;
 
 /**

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 import lucid.server.audit.AuditEntry;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ETags;

@@ -7,7 +7,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.HostName;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 
 /**
  * Who brings documents, and of which formats. Each way in has one; the right is asked where the content of a document

@@ -4,7 +4,7 @@ import java.io.Serializable;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.HostName;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 import lucid.server.audit.RecordAuthor;
 
 /** Who makes a request. Its name is what the screen shows; the record shows by which name a person signs in as well. */

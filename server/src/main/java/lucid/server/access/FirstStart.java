@@ -8,7 +8,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 import lucid.server.audit.AuditEntry;
 import lucid.server.snapshot.Disk;
 import lucid.server.snapshot.SnapshotStore;

@@ -5,7 +5,7 @@ import java.text.Normalizer;
 import java.util.EnumSet;
 import java.util.Locale;
 import java.util.Set;
-import lucid.formats.Texts;
+import lucid.formats.document.Texts;
 
 /**
  * Names that the screen shows for people, feeds and machines. None may pass for another: each is printable, in one

@@ -12,12 +12,12 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
-import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
-import lucid.server.UsageException;
 import lucid.server.audit.AuditLog;
+import lucid.server.command.CommandWords;
+import lucid.server.command.UsageException;
 import lucid.server.storage.AuditHead;
 import lucid.server.storage.DataFolder;
 import org.apache.ibatis.exceptions.PersistenceException;
@@ -36,26 +36,16 @@ public final class DataFolderCommands {
     private record Words(Path data, Optional<Path> file) {
 
         static Words parse(String command, List<String> words, boolean wantsFile) {
-            Path data = Path.of("data");
-            Optional<Path> file = Optional.empty();
-            for (Iterator<String> rest = words.iterator(); rest.hasNext(); ) {
-                String word = rest.next();
-                if (word.equals("--data")) {
-                    if (!rest.hasNext()) {
-                        throw new UsageException("--data needs a value");
-                    }
-                    data = Path.of(rest.next());
-                } else if (wantsFile && file.isEmpty() && !word.startsWith("--")) {
-                    file = Optional.of(Path.of(word));
-                } else {
-                    throw new UsageException(command + " does not know '" + word + "'; it takes "
-                            + (wantsFile ? "a FILE and " : "") + "--data FOLDER");
-                }
-            }
-            if (wantsFile && file.isEmpty()) {
-                throw new UsageException(command + " takes a FILE and --data FOLDER");
-            }
-            return new Words(data.toAbsolutePath().normalize(), file);
+            CommandWords said = new CommandWords.Syntax(command, (wantsFile ? "a FILE and " : "") + "--data FOLDER")
+                    .value("data")
+                    .parse(words);
+            return new Words(
+                    said.data().toAbsolutePath().normalize(), wantsFile ? Optional.of(said.onlyFile()) : none(said));
+        }
+
+        private static Optional<Path> none(CommandWords said) {
+            said.requireNoFiles();
+            return Optional.empty();
         }
 
         void requireDatabase() {

@@ -16,7 +16,7 @@ import lucid.core.fleet.HostName;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.UpdateId;
-import lucid.formats.Content;
+import lucid.formats.document.Content;
 import lucid.server.evidence.EvidenceReadingMapper.ExploitedRow;
 import lucid.server.evidence.EvidenceReadingMapper.IssueRow;
 import lucid.server.evidence.EvidenceReadingMapper.IssueUpdateRow;

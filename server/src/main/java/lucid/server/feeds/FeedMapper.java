@@ -3,7 +3,7 @@ package lucid.server.feeds;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 import lucid.server.access.Bringer;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;

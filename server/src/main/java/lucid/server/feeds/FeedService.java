@@ -11,8 +11,8 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.locks.ReentrantLock;
-import lucid.formats.Documents;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
+import lucid.formats.document.Limits;
 import lucid.formats.signature.TrustedKeys;
 import lucid.server.access.Bringer;
 import lucid.server.feeds.FeedMapper.Feed;
@@ -174,7 +174,7 @@ class FeedService {
         Optional<String> etag = Optional.ofNullable(feed.etag()).filter(known -> !known.startsWith(OWN));
         Optional<OutboundClient.Fetched> fetched = outbound.fetchIfChanged(
                 feed.address(),
-                Documents.LONGEST,
+                Limits.LONGEST_DOCUMENT,
                 new OutboundClient.Validators(etag, Optional.ofNullable(feed.lastModified())));
         if (fetched.isEmpty()) {
             return succeeded(feed, now, "unchanged", feed.etag(), feed.lastModified(), feed.seenUntil());

@@ -7,8 +7,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import lucid.formats.Documents;
-import lucid.formats.RefusedDocumentException;
+import lucid.formats.document.Limits;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.formats.provider.Listing;
 import lucid.formats.provider.ProviderMetadata;
 import lucid.formats.signature.SignatureException;
@@ -132,7 +132,7 @@ class ProviderFetch {
     }
 
     private Fate fetch(Listing.Entry entry, TrustedKeys keys, Instant now, Bringer sender) {
-        OutboundClient.Fetched document = outbound.fetch(entry.document().toString(), Documents.LONGEST);
+        OutboundClient.Fetched document = outbound.fetch(entry.document().toString(), Limits.LONGEST_DOCUMENT);
         Incoming incoming =
                 new Incoming(document.name(), document.content(), Optional.empty(), Optional.empty(), Map.of());
         try {

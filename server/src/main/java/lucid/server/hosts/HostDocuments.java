@@ -2,10 +2,10 @@ package lucid.server.hosts;
 
 import java.util.List;
 import java.util.Optional;
-import lucid.formats.Content;
-import lucid.formats.Format;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
 import lucid.server.intake.Arrival;
 import lucid.server.intake.ContentTaker;
 import lucid.server.intake.IntakeOutcome;

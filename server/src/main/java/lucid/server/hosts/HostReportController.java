@@ -7,9 +7,9 @@ import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.format.DateTimeFormatter;
 import java.util.Optional;
-import lucid.formats.Compression;
-import lucid.formats.Documents;
-import lucid.formats.RefusedDocumentException;
+import lucid.formats.document.Compression;
+import lucid.formats.document.Limits;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.server.access.Caller;
 import lucid.server.intake.IntakeOutcome;
 import lucid.server.intake.IntakeResult;
@@ -76,7 +76,7 @@ class HostReportController {
 
     /** One byte more than allowed is enough to be refused, however much there is. */
     private static byte[] start(InputStream in) throws IOException {
-        return in.readNBytes(Documents.LONGEST + 1);
+        return in.readNBytes(Limits.LONGEST_DOCUMENT + 1);
     }
 
     private static byte[] expanded(InputStream body) {

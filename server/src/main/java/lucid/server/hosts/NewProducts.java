@@ -10,8 +10,8 @@ import java.util.Set;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.HostName;
 import lucid.core.update.Product;
-import lucid.formats.Content;
-import lucid.formats.Problem;
+import lucid.formats.document.Content;
+import lucid.formats.document.Problem;
 import org.springframework.stereotype.Component;
 
 /**

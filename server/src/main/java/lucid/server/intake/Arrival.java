@@ -1,7 +1,7 @@
 package lucid.server.intake;
 
 import java.util.Optional;
-import lucid.formats.ReadingHints;
+import lucid.formats.document.ReadingHints;
 import lucid.server.access.Bringer;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.web.Digests;

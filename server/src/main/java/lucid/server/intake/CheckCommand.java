@@ -3,19 +3,18 @@ package lucid.server.intake;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import lucid.formats.Documents;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
-import lucid.server.UsageException;
+import lucid.formats.document.Limits;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.server.clock.MovableClock;
+import lucid.server.command.CommandWords;
 import tools.jackson.databind.json.JsonMapper;
 
 /** {@code lucid check FILE…}: reads documents without importing them and prints one JSON line for each. */
@@ -23,30 +22,22 @@ public final class CheckCommand {
 
     private static final JsonMapper JSON = new JsonMapper();
 
+    private static final CommandWords.Syntax SYNTAX = new CommandWords.Syntax(
+                    "check", "one file or more, and for an updateinfo --namespace NAME and --distro NAME")
+            .value("namespace")
+            .value("distro");
+
     private CheckCommand() {}
 
     /** @return 0 if every document would be taken, 1 if one would be refused */
     public static int run(List<String> words) {
-        List<Path> files = new ArrayList<>();
-        Optional<String> namespace = Optional.empty();
-        Optional<String> distro = Optional.empty();
-        for (Iterator<String> rest = words.iterator(); rest.hasNext(); ) {
-            String word = rest.next();
-            if (List.of("--namespace", "--distro").contains(word) && !rest.hasNext()) {
-                throw new UsageException(word + " needs a value");
-            }
-            switch (word) {
-                case "--namespace" -> namespace = Optional.of(rest.next());
-                case "--distro" -> distro = Optional.of(rest.next());
-                default -> files.add(Path.of(word));
-            }
-        }
-        if (files.isEmpty()) {
-            throw new UsageException(
-                    "check takes one file or more, and for an updateinfo --namespace NAME and --distro NAME");
-        }
+        CommandWords said = SYNTAX.parse(words);
+        List<Path> files = said.files();
         ReadingHints hints = new ReadingHints(
-                namespace, distro, Map.of(), MovableClock.system().instant());
+                said.value("namespace"),
+                said.value("distro"),
+                Map.of(),
+                MovableClock.system().instant());
         boolean refused = false;
         for (Path file : files) {
             Map<String, Object> line = check(file, hints);
@@ -72,9 +63,9 @@ public final class CheckCommand {
             if (!Files.isRegularFile(file)) {
                 throw new RefusedDocumentException("", "there is no such file");
             }
-            if (Files.size(file) > Documents.LONGEST) {
+            if (Files.size(file) > Limits.LONGEST_DOCUMENT) {
                 throw new RefusedDocumentException(
-                        "", "the document is longer than " + Documents.LONGEST / 1024 / 1024 + " MB");
+                        "", "the document is longer than " + Limits.LONGEST_DOCUMENT / 1024 / 1024 + " MB");
             }
             return Files.readAllBytes(file);
         } catch (IOException e) {

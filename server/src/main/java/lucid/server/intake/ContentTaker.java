@@ -5,10 +5,10 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.LongConsumer;
 import lucid.core.update.UpdateId;
-import lucid.formats.Content;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.RefusedDocumentException;
+import lucid.formats.document.Content;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.server.snapshot.Snapshot;
 
 /** What a slice of the server makes of the documents of its formats; it alone knows the tables behind them. */

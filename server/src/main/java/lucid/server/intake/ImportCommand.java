@@ -3,32 +3,44 @@ package lucid.server.intake;
 import java.io.IOException;
 import java.net.ConnectException;
 import java.net.URI;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpRequest.BodyPublisher;
-import java.net.http.HttpRequest.BodyPublishers;
-import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
-import java.util.UUID;
-import lucid.formats.Content;
 import lucid.formats.Documents;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
-import lucid.server.UsageException;
+import lucid.formats.document.Content;
+import lucid.formats.document.Limits;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.server.command.CommandWords;
+import lucid.server.command.UsageException;
+import org.apache.hc.client5.http.classic.methods.HttpPost;
+import org.apache.hc.client5.http.entity.mime.HttpMultipartMode;
+import org.apache.hc.client5.http.entity.mime.MultipartEntityBuilder;
+import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
+import org.apache.hc.client5.http.impl.classic.HttpClients;
+import org.apache.hc.core5.http.ContentType;
+import org.apache.hc.core5.http.HttpHeaders;
+import org.apache.hc.core5.http.io.entity.EntityUtils;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** {@code lucid import FILE…}: sends files to a running server and prints a line for each. */
 public final class ImportCommand {
 
-    private static final HttpClient HTTP = HttpClient.newHttpClient();
+    private static final ContentType PLAIN = ContentType.TEXT_PLAIN.withCharset(StandardCharsets.UTF_8);
+    private static final CommandWords.Syntax SYNTAX = new CommandWords.Syntax(
+                    "import",
+                    "one file or more, and --server ADDRESS with --token-file FILE, or the --data FOLDER of a server on this machine; "
+                            + "for an updateinfo also --namespace NAME and --distro NAME")
+            .value("server")
+            .value("token-file")
+            .value("data")
+            .value("namespace")
+            .value("distro");
 
     private ImportCommand() {}
 
@@ -36,44 +48,23 @@ public final class ImportCommand {
 
     /** @return 0 if every document was taken or already known, 1 if one was refused */
     public static int run(List<String> words) {
-        Optional<URI> server = Optional.empty();
-        Optional<Path> tokenFile = Optional.empty();
-        Optional<String> namespace = Optional.empty();
-        Optional<String> distro = Optional.empty();
-        Path data = Path.of("data");
-        List<Path> files = new ArrayList<>();
-        Iterator<String> rest = words.iterator();
-        while (rest.hasNext()) {
-            String word = rest.next();
-            if (List.of("--server", "--token-file", "--data", "--namespace", "--distro")
-                            .contains(word)
-                    && !rest.hasNext()) {
-                throw new UsageException(word + " needs a value");
-            }
-            switch (word) {
-                case "--server" -> server = Optional.of(URI.create(rest.next()));
-                case "--token-file" -> tokenFile = Optional.of(Path.of(rest.next()));
-                case "--data" -> data = Path.of(rest.next());
-                case "--namespace" -> namespace = Optional.of(rest.next());
-                case "--distro" -> distro = Optional.of(rest.next());
-                default -> files.add(Path.of(word));
-            }
-        }
-        if (files.isEmpty()) {
-            throw new UsageException(
-                    "import takes one file or more, and --server ADDRESS with --token-file FILE, or the --data FOLDER of a server on this machine; "
-                            + "for an updateinfo also --namespace NAME and --distro NAME");
-        }
-        String token = read(tokenFile.orElse(data.resolve("import-token")), "the token file")
+        CommandWords said = SYNTAX.parse(words);
+        List<Path> files = said.files();
+        Path data = said.data();
+        String token = read(
+                        said.value("token-file").map(Path::of).orElse(data.resolve("import-token")), "the token file")
                 .strip();
         Path addressFile = data.resolve("address");
         Target target = new Target(
-                server.orElseGet(() -> Files.exists(addressFile)
-                        ? URI.create(read(addressFile, "the address file").strip())
-                        : URI.create("http://127.0.0.1:8040")),
+                said.value("server")
+                        .map(URI::create)
+                        .orElseGet(() -> Files.exists(addressFile)
+                                ? URI.create(
+                                        read(addressFile, "the address file").strip())
+                                : URI.create("http://127.0.0.1:8040")),
                 token,
-                namespace,
-                distro);
+                said.value("namespace"),
+                said.value("distro"));
         int refused = 0;
         int sent = 0;
         for (Path file : files) {
@@ -116,26 +107,27 @@ public final class ImportCommand {
                 System.out.println("rejected  " + file + ": there is no such file");
                 return 1;
             }
-            if (file.toFile().length() > Documents.LONGEST) {
-                System.out.println(
-                        "rejected  " + file + ": longer than " + Documents.LONGEST / 1024 / 1024 + " MB, not sent");
+            if (file.toFile().length() > Limits.LONGEST_DOCUMENT) {
+                System.out.println("rejected  " + file + ": longer than " + Limits.LONGEST_DOCUMENT / 1024 / 1024
+                        + " MB, not sent");
                 return 1;
             }
         }
-        String boundary = UUID.randomUUID().toString();
-        try {
-            HttpResponse<String> response = HTTP.send(
-                    HttpRequest.newBuilder(target.server().resolve("/api/documents"))
-                            .header("Authorization", "Bearer " + target.token())
-                            .header("Content-Type", "multipart/form-data; boundary=" + boundary)
-                            .POST(BodyPublishers.concat(
-                                    parts(target, files, boundary).toArray(BodyPublisher[]::new)))
-                            .build(),
-                    HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
-            if (response.statusCode() != 200) {
-                throw new UsageException("the server answered " + response.statusCode() + ": " + response.body());
-            }
-            return print(new JsonMapper().readTree(response.body()));
+        MultipartEntityBuilder form = MultipartEntityBuilder.create().setMode(HttpMultipartMode.EXTENDED);
+        target.namespace().ifPresent(value -> form.addTextBody("namespace", value, PLAIN));
+        target.distro().ifPresent(value -> form.addTextBody("distro", value, PLAIN));
+        files.forEach(file -> form.addBinaryBody("files", file.toFile()));
+        HttpPost request = new HttpPost(target.server().resolve("/api/documents"));
+        request.setHeader(HttpHeaders.AUTHORIZATION, "Bearer " + target.token());
+        request.setEntity(form.build());
+        try (CloseableHttpClient http = HttpClients.createDefault()) {
+            return print(http.execute(request, response -> {
+                String answer = EntityUtils.toString(response.getEntity(), StandardCharsets.UTF_8);
+                if (response.getCode() != 200) {
+                    throw new UsageException("the server answered " + response.getCode() + ": " + answer);
+                }
+                return new JsonMapper().readTree(answer);
+            }));
         } catch (ConnectException e) {
             throw new UsageException("no server answers at " + target.server()
                     + "; start one with './lucid run' or name it with --server");
@@ -143,31 +135,7 @@ public final class ImportCommand {
             System.out.println("rejected  " + files.get(0) + ": the connection broke while it was sent ("
                     + e.getMessage() + "); send it again");
             return 1;
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw new UsageException("interrupted");
         }
-    }
-
-    private static List<BodyPublisher> parts(Target target, List<Path> files, String boundary) throws IOException {
-        List<BodyPublisher> parts = new ArrayList<>();
-        target.namespace().ifPresent(value -> parts.add(field(boundary, "namespace", value)));
-        target.distro().ifPresent(value -> parts.add(field(boundary, "distro", value)));
-        for (Path file : files) {
-            parts.add(BodyPublishers.ofString(
-                    "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\""
-                            + file.getFileName().toString().replace("\"", "'")
-                            + "\"\r\nContent-Type: application/octet-stream\r\n\r\n"));
-            parts.add(BodyPublishers.ofFile(file));
-            parts.add(BodyPublishers.ofString("\r\n"));
-        }
-        parts.add(BodyPublishers.ofString("--" + boundary + "--\r\n"));
-        return parts;
-    }
-
-    private static BodyPublisher field(String boundary, String name, String value) {
-        return BodyPublishers.ofString(
-                "--" + boundary + "\r\nContent-Disposition: form-data; name=\"" + name + "\"\r\n\r\n" + value + "\r\n");
     }
 
     private static int print(JsonNode results) {

@@ -2,7 +2,7 @@ package lucid.server.intake;
 
 import java.util.Map;
 import java.util.Optional;
-import lucid.formats.Texts;
+import lucid.formats.document.Texts;
 import lucid.server.web.ProblemException;
 
 /**

@@ -11,11 +11,12 @@ import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.formats.Documents;
-import lucid.formats.Format;
-import lucid.formats.Problem;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
-import lucid.formats.Schemas;
+import lucid.formats.document.Format;
+import lucid.formats.document.Limits;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.Schemas;
 import lucid.formats.table.HostTableReader;
 import lucid.server.access.Caller;
 import lucid.server.fetch.OutboundClient;
@@ -175,7 +176,7 @@ class IntakeController {
     @PostMapping("/documents/imports")
     IntakeResult fetch(@RequestBody Fetch fetch, @AuthenticationPrincipal Caller sender) {
         OutboundClient.Fetched fetched =
-                outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Documents.LONGEST);
+                outbound.fetch(Optional.ofNullable(fetch.address()).orElse(""), Limits.LONGEST_DOCUMENT);
         return intake.take(
                 new Incoming(fetched.name(), fetched.content(), fetch.namespace(), fetch.distro(), Map.of()),
                 sender,

@@ -2,8 +2,8 @@ package lucid.server.intake;
 
 import java.util.List;
 import java.util.Optional;
-import lucid.formats.Format;
-import lucid.formats.Problem;
+import lucid.formats.document.Format;
+import lucid.formats.document.Problem;
 
 /**
  * How one document fared.

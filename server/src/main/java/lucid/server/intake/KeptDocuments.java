@@ -8,13 +8,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import lucid.core.update.UpdateId;
-import lucid.formats.Content;
 import lucid.formats.Documents;
-import lucid.formats.Format;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
+import lucid.formats.document.Content;
+import lucid.formats.document.Format;
+import lucid.formats.document.Limits;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.AuditLog;
 import lucid.server.intake.DocumentMapper.NewDocument;
@@ -97,7 +98,10 @@ public class KeptDocuments {
     /** Keeps a document that was refused, as far as it is not too long. */
     public IntakeResult keepRefused(Arrival arrival, Optional<ReadDocument> document, List<Problem> problems) {
         NewDocument row = row(
-                arrival, document, IntakeOutcome.REJECTED, arrival.incoming().content().length <= Documents.LONGEST);
+                arrival,
+                document,
+                IntakeOutcome.REJECTED,
+                arrival.incoming().content().length <= Limits.LONGEST_DOCUMENT);
         add(row, problems, arrival);
         // What a host sends of itself stands on Intake; a thousand such must not fill the record.
         if (arrival.sender().onlyHost().isEmpty()) {

@@ -1,7 +1,7 @@
 package lucid.server.intake;
 
 import java.util.List;
-import lucid.formats.Content;
+import lucid.formats.document.Content;
 import lucid.server.snapshot.SnapshotPart;
 
 /**

@@ -5,13 +5,13 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import lucid.formats.Content;
 import lucid.formats.Documents;
-import lucid.formats.Problem;
-import lucid.formats.ReadDocument;
-import lucid.formats.ReadingHints;
-import lucid.formats.RefusedDocumentException;
-import lucid.formats.updateinfo.RepositoryFile;
+import lucid.formats.document.Content;
+import lucid.formats.document.Problem;
+import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.RepositoryFile;
 
 /**
  * Files that came together, of which one may be the index of a repository: it says which bytes the others must have.

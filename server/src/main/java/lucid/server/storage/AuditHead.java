@@ -25,7 +25,7 @@ import java.sql.SQLException;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
-import lucid.server.UsageException;
+import lucid.server.command.UsageException;
 
 /**
  * Number and hash of the last entry of the record, and how many writes there were, kept beside the database. A damaged

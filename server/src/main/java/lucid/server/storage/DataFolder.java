@@ -12,7 +12,7 @@ import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Optional;
-import lucid.server.UsageException;
+import lucid.server.command.UsageException;
 import org.flywaydb.core.api.migration.JavaMigration;
 
 /**

@@ -9,7 +9,7 @@ import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
 import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;

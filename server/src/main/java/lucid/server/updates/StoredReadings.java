@@ -24,7 +24,7 @@ import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
-import lucid.formats.Format;
+import lucid.formats.document.Format;
 import lucid.server.updates.ReadingMapper.Header;
 import lucid.server.updates.ReadingMapper.Link;
 import lucid.server.updates.ReadingMapper.LinkRow;

@@ -1,6 +1,6 @@
 package lucid.server.web;
 
-import lucid.formats.Texts;
+import lucid.formats.document.Texts;
 import org.springframework.http.HttpStatus;
 
 /** A request that cannot be carried out, as problem details (RFC 9457) tell it: which field, and why. */

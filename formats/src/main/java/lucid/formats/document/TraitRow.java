@@ -1,4 +1,4 @@
-package lucid.formats.table;
+package lucid.formats.document;
 
 import java.util.Map;
 import lucid.core.fleet.HostName;

@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 /** The formats that are read. */
 public enum Format {

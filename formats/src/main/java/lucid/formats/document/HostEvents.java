@@ -1,4 +1,4 @@
-package lucid.formats.inventory;
+package lucid.formats.document;
 
 import java.util.List;
 import lucid.core.fleet.HostName;

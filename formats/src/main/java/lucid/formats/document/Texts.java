@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import java.text.Normalizer;
 import java.time.Instant;

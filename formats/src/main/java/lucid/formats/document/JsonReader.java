@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import tools.jackson.databind.JsonNode;
 

@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;

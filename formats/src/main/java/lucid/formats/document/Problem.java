@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 /**
  * Something in a document that could not be taken.

@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import us.springett.cvss.Cvss;
 

@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import java.io.ByteArrayInputStream;
 import java.util.ArrayList;
@@ -127,9 +127,9 @@ public final class XmlDocument {
                         depth + 1));
             } else if (event == XMLStreamConstants.CHARACTERS || event == XMLStreamConstants.CDATA) {
                 text.append(in.getText());
-                if (text.length() > Documents.LONGEST_TEXT) {
+                if (text.length() > Limits.LONGEST_TEXT) {
                     throw new RefusedDocumentException(
-                            place, "a text has at most " + Documents.LONGEST_TEXT + " characters");
+                            place, "a text has at most " + Limits.LONGEST_TEXT + " characters");
                 }
             }
         }

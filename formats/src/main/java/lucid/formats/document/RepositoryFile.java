@@ -1,4 +1,4 @@
-package lucid.formats.updateinfo;
+package lucid.formats.document;
 
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

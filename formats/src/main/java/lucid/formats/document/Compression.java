@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import com.github.luben.zstd.ZstdInputStream;
 import java.io.ByteArrayInputStream;
@@ -53,7 +53,7 @@ public final class Compression {
      *
      * @throws RefusedDocumentException if it is damaged, or longer than the longest document once expanded
      */
-    static byte[] expanded(byte[] document) {
+    public static byte[] expanded(byte[] document) {
         for (Method method : Method.values()) {
             if (method.begins(document)) {
                 return expanded(document, method);
@@ -73,10 +73,10 @@ public final class Compression {
 
     private static byte[] limited(InputStream compressed, Method method) {
         try (InputStream in = method.expander.over(compressed)) {
-            byte[] content = in.readNBytes(Documents.LONGEST + 1);
-            if (content.length > Documents.LONGEST) {
+            byte[] content = in.readNBytes(Limits.LONGEST_DOCUMENT + 1);
+            if (content.length > Limits.LONGEST_DOCUMENT) {
                 throw new RefusedDocumentException(
-                        "", "it expands to more than " + Documents.LONGEST / 1024 / 1024 + " MB");
+                        "", "it expands to more than " + Limits.LONGEST_DOCUMENT / 1024 / 1024 + " MB");
             }
             return content;
         } catch (IOException e) {

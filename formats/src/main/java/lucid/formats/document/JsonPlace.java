@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import java.time.DateTimeException;
 import java.time.Duration;

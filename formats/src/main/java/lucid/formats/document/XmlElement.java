@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import java.util.List;
 import java.util.Map;

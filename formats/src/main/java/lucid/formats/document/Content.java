@@ -1,4 +1,4 @@
-package lucid.formats;
+package lucid.formats.document;
 
 import java.util.List;
 import java.util.Map;
@@ -12,9 +12,6 @@ import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
-import lucid.formats.inventory.HostEvents;
-import lucid.formats.table.TraitRow;
-import lucid.formats.updateinfo.RepositoryFile;
 
 /** What a document says, in core's types. */
 public sealed interface Content {

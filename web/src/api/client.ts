@@ -1,5 +1,5 @@
 import createClient from 'openapi-fetch';
-import { randomKey } from '../words/randomKey';
+import { randomKey } from './randomKey';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];

@@ -1,6 +1,5 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
-import type { State } from '../words/states';
 import { api, asItIs, body, Refusal, type Schemas, UNREACHED } from './client';
 import type { paths } from './schema';
 import { mayHaveChanged, PREVIEW, type Topic } from './topics';
@@ -115,7 +114,7 @@ export function useCarriersOf(id: string) {
   return useQuery({ queryKey: ['carriers of', id], queryFn: () => body(api.GET('/api/carriers/{id}', { params: { path: { id } } })) });
 }
 
-export function useCarrierHosts(id: string, populations: string[], state: State | undefined) {
+export function useCarrierHosts(id: string, populations: string[], state: Schemas['CarrierHost']['state'] | undefined) {
   return useInfiniteQuery({
     queryKey: ['carrier hosts', id, populations, state],
     queryFn: ({ pageParam }) =>

@@ -315,7 +315,10 @@ describe('the verdict as a sentence', () => {
 
   beforeEach(() => {
     sent.length = 0;
-    createdAt = [201, { verdicts: [{ number: 7, population: 'kiosks', hosts: 5 }], undo: '/api/decisions?verdict=7' }];
+    createdAt = [
+      201,
+      { verdicts: [{ number: 7, population: 'kiosks', hosts: 5 }], undo: '/api/decisions?verdict=7' } satisfies Schemas['Committed'],
+    ];
     answer = () => [200, [worded()]];
     vi.stubGlobal('fetch', async (request: Request) => {
       const body = (await request.json()) as Record<string, unknown>;

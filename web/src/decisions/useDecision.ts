@@ -1,8 +1,8 @@
 import { useRef, useState } from 'react';
 import { Refusal, UNREACHED } from '../api/client';
 import { useChange, useRefresh } from '../api/queries';
+import { randomKey } from '../api/randomKey';
 import { useLastAct } from '../frame/lastAct';
-import { randomKey } from '../words/randomKey';
 
 /** What goes with every decision: the version of what it is about, as it was seen, and a key by which the same one, sent twice, is carried out once. */
 export interface Seen {

@@ -10,7 +10,7 @@ import { Retirement } from './Retirement';
 
 const NOW = new Date('2026-11-24T05:00:00Z');
 const sent: { method: string; url: string; body: string }[] = [];
-let role = 'ANALYST';
+let role: Schemas['Session']['role'] = 'ANALYST';
 
 beforeEach(() => {
   sent.length = 0;
@@ -18,12 +18,15 @@ beforeEach(() => {
   vi.stubGlobal('fetch', async (request: Request | string, init?: RequestInit) => {
     const asked = request instanceof Request ? request : new Request(new URL(request, window.location.origin), init);
     if (asked.url.endsWith('/api/sessions/current')) {
-      return new Response(JSON.stringify({ role, populations: [] }), { status: 200, headers: { 'Content-Type': 'application/json' } });
+      return new Response(JSON.stringify({ role, populations: [] } satisfies Partial<Schemas['Session']>), {
+        status: 200,
+        headers: { 'Content-Type': 'application/json' },
+      });
     }
     sent.push({ method: asked.method, url: new URL(asked.url).pathname, body: await asked.text() });
     return asked.method === 'DELETE'
       ? new Response(null, { status: 204 })
-      : new Response(JSON.stringify({ name: 'old 1', undo: '/api/hosts/old%201/retirement' }), {
+      : new Response(JSON.stringify({ name: 'old 1', undo: '/api/hosts/old%201/retirement' } satisfies Schemas['Retired']), {
           status: 201,
           headers: { 'Content-Type': 'application/json' },
         });

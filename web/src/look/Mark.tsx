@@ -1,9 +1,4 @@
-/**
- * The marks: a dot (the update) and its gate. Block: before a solid gate. Defer: before a dashed one. Pilot: before an open one, a small dot
- * already through. Force: past the gate, with the line it came by. A faint point: the standing rule, hollow while it still
- * withholds. A broken ring around the point: an exception. One colour, good at 16 px.
- */
-export type MarkName = 'BLOCK' | 'DEFER' | 'PILOT' | 'FORCE' | 'RULE' | 'RULE_WAITS' | 'EXCEPTION';
+import type { MarkName } from '../words/sentences';
 
 const WORDS: Record<MarkName, string> = {
   BLOCK: 'blocked',
@@ -15,6 +10,11 @@ const WORDS: Record<MarkName, string> = {
   EXCEPTION: 'exception',
 };
 
+/**
+ * The marks: a dot (the update) and its gate. Block: before a solid gate. Defer: before a dashed one. Pilot: before an open one, a small dot
+ * already through. Force: past the gate, with the line it came by. A faint point: the standing rule, hollow while it still
+ * withholds. A broken ring around the point: an exception. One colour, good at 16 px.
+ */
 export function Mark({ name, size = 16, label }: { name: MarkName; size?: number; label?: string }) {
   const title = label ?? WORDS[name];
   return (

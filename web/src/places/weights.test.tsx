@@ -20,7 +20,7 @@ const USUAL: Schemas['Weights'] = {
   cannotBeRemoved: 1.5,
 };
 
-let role = 'ANALYST';
+let role: Schemas['Session']['role'] = 'ANALYST';
 let sent: { method: string; path: string; body: unknown; match: string | null }[];
 let preview: () => Response;
 
@@ -47,7 +47,7 @@ beforeEach(() => {
           after: 'FORCE',
         },
       ],
-    });
+    } satisfies Schemas['WeightsPreview']);
   vi.stubGlobal('matchMedia', () => ({
     matches: false,
     addListener() {},
@@ -60,15 +60,15 @@ beforeEach(() => {
     const text = request.method === 'GET' ? '' : await request.text();
     sent.push({ method: request.method, path, body: text === '' ? undefined : JSON.parse(text), match: request.headers.get('If-Match') });
     if (path === '/api/sessions/current') {
-      return answer({ login: 'm.aldane', displayName: 'M. Aldane', role, pending: 'NOTHING' });
+      return answer({ login: 'm.aldane', displayName: 'M. Aldane', role, pending: 'NOTHING', populations: [], secondFactor: false } satisfies Schemas['Session']);
     }
     if (path === '/api/clock') {
-      return answer({ now: '2026-11-24T04:56:00Z', movable: true });
+      return answer({ now: '2026-11-24T04:56:00Z', movable: true } satisfies Schemas['ClockReading']);
     }
     if (path === '/api/weights/preview') {
       return preview();
     }
-    return answer({ version: '"v1"', weights: USUAL, usual: USUAL });
+    return answer({ version: '"v1"', weights: USUAL, usual: USUAL } satisfies Schemas['WeightsPage']);
   });
 });
 afterEach(() => {

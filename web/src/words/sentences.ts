@@ -1,6 +1,8 @@
 import type { Schemas } from '../api/client';
-import type { MarkName } from '../look/Mark';
 import { count, day, dayTime, isoDay, lastDay, soon, span } from './dates';
+
+/** The marks of what can hold for a host. */
+export type MarkName = 'BLOCK' | 'DEFER' | 'PILOT' | 'FORCE' | 'RULE' | 'RULE_WAITS' | 'EXCEPTION';
 
 type RuleMatch = Schemas['RuleMatchView'];
 type Strip = Schemas['Strip'];

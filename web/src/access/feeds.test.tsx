@@ -2,9 +2,9 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { App } from 'antd';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { Subscriptions } from '../access/Subscriptions';
 import type { Schemas } from '../api/client';
-import { Feeds, keyWords } from './Feeds';
+import { Feeds, keyWords } from '../intake/Feeds';
+import { Subscriptions } from './Subscriptions';
 
 const feed = (part: Partial<Schemas['FeedView']>): Schemas['FeedView'] => ({
   name: 'Fathom advisories',

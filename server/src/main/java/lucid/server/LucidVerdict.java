@@ -40,8 +40,8 @@ public class LucidVerdict {
 
     private static void run(RunOptions options) {
         options.requireFreeFolderAndPort();
-        start(options);
-        System.out.println("Lucid Verdict is ready at " + options.address() + " (data in "
+        String port = start(options).getEnvironment().getRequiredProperty("local.server.port");
+        System.out.println("Lucid Verdict is ready at " + options.address(port) + " (data in "
                 + options.folder().path() + ")");
     }
 

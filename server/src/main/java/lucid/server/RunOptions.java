@@ -98,8 +98,9 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
                 .toList();
     }
 
-    String address() {
-        return "http://" + (bind.contains(":") ? "[" + bind + "]" : bind) + ":" + port;
+    /** @param chosen the port that it got */
+    String address(String chosen) {
+        return "http://" + (bind.contains(":") ? "[" + bind + "]" : bind) + ":" + chosen;
     }
 
     /** @throws UsageException in one sentence, if another process uses the folder or the port */

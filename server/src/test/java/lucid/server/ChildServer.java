@@ -2,7 +2,6 @@ package lucid.server;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.nio.file.Files;
@@ -11,13 +10,16 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
-import java.util.function.IntFunction;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * The real program in a process of its own, which can be killed. It has the demo's users, and a clock that begins 90
  * days ago.
  */
 final class ChildServer {
+
+    private static final Pattern READY = Pattern.compile("is ready at (http\\S+)");
 
     private final Path data;
     private final Process process;
@@ -41,55 +43,46 @@ final class ChildServer {
 
     /** Starts the program on a folder that is no demo's, with as much memory as a large fleet needs. */
     static ChildServer startLarge(Path data) throws IOException, InterruptedException {
-        return start(
-                port -> {
-                    List<String> command =
-                            new ArrayList<>(command("run", "--data", data.toString(), "--port", String.valueOf(port)));
-                    command.set(command.indexOf("-Xmx512m"), "-Xmx1536m");
-                    return command;
-                },
-                Map.of(),
-                data);
+        List<String> command = new ArrayList<>(command("run", "--data", data.toString(), "--port", "0"));
+        command.set(command.indexOf("-Xmx512m"), "-Xmx1536m");
+        return start(command, Map.of(), data);
     }
 
     private static ChildServer start(Map<String, String> environment, Path data, String... more)
             throws IOException, InterruptedException {
-        return start(port -> demo(data, port, more), environment, data);
+        return start(demo(data, more), environment, data);
     }
 
-    private static ChildServer start(IntFunction<List<String>> command, Map<String, String> environment, Path data)
+    private static ChildServer start(List<String> command, Map<String, String> environment, Path data)
             throws IOException, InterruptedException {
         Files.deleteIfExists(data.resolve("address"));
-        Path log = Files.createTempFile("lucid-child", ".log");
-        log.toFile().deleteOnExit();
-        int port = freePort();
-        Process process = process(environment, log, command.apply(port));
-        URI address = URI.create("http://127.0.0.1:" + port);
-        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(240);
-        // The address is written when everything else is ready; on a full disk it cannot be, and the program says so.
-        while (!Files.exists(data.resolve("address")) && !Files.readString(log).contains("is ready at")) {
+        Path log = log(data);
+        Process process = process(environment, log, command);
+        long deadline = System.nanoTime() + TimeUnit.MINUTES.toNanos(5);
+        // It is ready when it says so; on a full disk it cannot write the address into its folder.
+        Matcher ready = READY.matcher("");
+        while (!ready.find()) {
             if (!process.isAlive() || System.nanoTime() > deadline) {
                 process.destroyForcibly();
                 throw new IllegalStateException("the server did not start: " + Files.readString(log));
             }
             Thread.sleep(50);
+            ready = READY.matcher(Files.readString(log));
         }
-        return new ChildServer(data, process, address);
+        return new ChildServer(data, process, URI.create(ready.group(1)));
     }
 
     /** As {@code kill -9} so many milliseconds after the program was started. */
     static void killWhileStarting(Path data, long millis) throws IOException, InterruptedException {
-        Path log = Files.createTempFile("lucid-child", ".log");
-        log.toFile().deleteOnExit();
-        Process process = process(Map.of(), log, demo(data, freePort()));
+        Process process = process(Map.of(), log(data), demo(data));
         process.waitFor(millis, TimeUnit.MILLISECONDS);
         process.destroyForcibly().waitFor();
     }
 
-    private static int freePort() throws IOException {
-        try (ServerSocket free = new ServerSocket(0)) {
-            return free.getLocalPort();
-        }
+    /** What a process says stays where a failure can be looked into, until the next build. */
+    private static Path log(Path data) throws IOException {
+        Path logs = Files.createDirectories(Path.of("target", "processes"));
+        return Files.createTempFile(logs, data.getFileName() + "-", ".log");
     }
 
     private static Process process(Map<String, String> environment, Path log, List<String> command) throws IOException {
@@ -103,7 +96,7 @@ final class ChildServer {
         return process;
     }
 
-    private static List<String> demo(Path data, int port, String... more) {
+    private static List<String> demo(Path data, String... more) {
         try {
             // A backup does not tell that it was a demo's.
             Files.createDirectories(data);
@@ -114,7 +107,7 @@ final class ChildServer {
             throw new UncheckedIOException(e);
         }
         List<String> words =
-                new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", String.valueOf(port)));
+                new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", "0"));
         words.addAll(List.of(more));
         return command(words.toArray(String[]::new));
     }

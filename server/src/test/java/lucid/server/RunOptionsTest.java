@@ -23,7 +23,7 @@ class RunOptionsTest {
     void defaults() {
         RunOptions options = RunOptions.parse(List.of());
         assertThat(options.folder().path()).isEqualTo(Path.of("data").toAbsolutePath());
-        assertThat(options.address()).isEqualTo("http://127.0.0.1:8040");
+        assertThat(options.address("8040")).isEqualTo("http://127.0.0.1:8040");
         assertThat(options.demo()).isFalse();
     }
 

@@ -2,6 +2,7 @@ import { App, Button } from 'antd';
 import { api, type Schemas } from '../api/client';
 import { useChange, useReadOtherwise } from '../api/queries';
 import { count } from '../words/dates';
+import styles from './ReadOtherwise.module.css';
 
 /** Documents that a newer reader reads otherwise than they count: nothing changes until somebody has looked. */
 export function ReadOtherwise({ maySettle }: { maySettle: boolean }) {
@@ -10,13 +11,13 @@ export function ReadOtherwise({ maySettle }: { maySettle: boolean }) {
     return null;
   }
   return (
-    <section aria-label="Read otherwise now">
+    <section className={styles.section} aria-label="Read otherwise now">
       <h2>Read otherwise now</h2>
       <p className="mid">
         This version reads {count(otherwise.data.length, 'document')} otherwise than the one before did. Each counts as it was read until
         you say otherwise.
       </p>
-      <ul className="problems ink">
+      <ul className={styles.documents}>
         {otherwise.data.map((document) => (
           <Document key={document.number} document={document} maySettle={maySettle} />
         ))}

@@ -60,7 +60,14 @@ beforeEach(() => {
     const text = request.method === 'GET' ? '' : await request.text();
     sent.push({ method: request.method, path, body: text === '' ? undefined : JSON.parse(text), match: request.headers.get('If-Match') });
     if (path === '/api/sessions/current') {
-      return answer({ login: 'm.aldane', displayName: 'M. Aldane', role, pending: 'NOTHING', populations: [], secondFactor: false } satisfies Schemas['Session']);
+      return answer({
+        login: 'm.aldane',
+        displayName: 'M. Aldane',
+        role,
+        pending: 'NOTHING',
+        populations: [],
+        secondFactor: false,
+      } satisfies Schemas['Session']);
     }
     if (path === '/api/clock') {
       return answer({ now: '2026-11-24T04:56:00Z', movable: true } satisfies Schemas['ClockReading']);

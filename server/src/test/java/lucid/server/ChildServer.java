@@ -106,8 +106,7 @@ final class ChildServer {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        List<String> words =
-                new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", "0"));
+        List<String> words = new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", "0"));
         words.addAll(List.of(more));
         return command(words.toArray(String[]::new));
     }

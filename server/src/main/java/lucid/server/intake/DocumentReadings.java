@@ -164,6 +164,9 @@ class DocumentReadings {
     @Component
     static class FirstReading implements SnapshotPart.Preparation {
 
+        /** So many take more than a moment. */
+        private static final int MANY = 100;
+
         private final DocumentMapper mapper;
         private final KeptDocuments documents;
         private final List<ReadingTaker> takers;
@@ -186,10 +189,14 @@ class DocumentReadings {
             mapper.withoutContent().stream().findFirst().ifPresent(number -> {
                 throw KeptDocuments.contentGone(number);
             });
-            mapper.neverRead(Stream.of(Format.values())
-                            .filter(format -> format.reader() > 0)
-                            .toList())
-                    .forEach(this::read);
+            List<Accepted> unread = mapper.neverRead(Stream.of(Format.values())
+                    .filter(format -> format.reader() > 0)
+                    .toList());
+            if (unread.size() > MANY) {
+                System.out.println(
+                        "What " + unread.size() + " documents say is read once more and kept from now on ...");
+            }
+            unread.forEach(this::read);
         }
 
         private void read(Accepted document) {

@@ -74,7 +74,7 @@ test('no style or script is refused anywhere: styles bear the number of their pa
     ['/hosts', page.locator('tbody tr').first()],
     ['/intake', page.locator('tbody tr').first()],
     ['/record', page.locator('.entry').first()],
-    ['/weights', page.getByRole('spinbutton').first()],
+    ['/weights', page.getByRole('textbox').first()],
     ['/access', page.getByText('k.strand').first()],
     ['/account', page.getByRole('button', { name: 'Set up a second factor' })],
   ];

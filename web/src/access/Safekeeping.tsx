@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, InputNumber } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import { api, body } from '../api/client';
 import { useChange } from '../api/queries';
 import { Failed } from '../frame/Loading';
+import { NumberField } from '../frame/NumberField';
 import { useNow } from '../frame/useNow';
 import { count, dayTime } from '../words/dates';
 
@@ -44,8 +45,8 @@ export function Safekeeping() {
 function BackupSchedule() {
   const now = useNow();
   const schedule = useQuery({ queryKey: ['backup schedule'], queryFn: () => body(api.GET('/api/backup-schedule')) });
-  const [everyHours, setEvery] = useState<number | null>(null);
-  const [kept, setKept] = useState<number | null>(null);
+  const [everyHours, setEvery] = useState<number>();
+  const [kept, setKept] = useState<number>();
   const change = useChange(() =>
     body(
       api.PUT('/api/backup-schedule', {
@@ -62,10 +63,17 @@ function BackupSchedule() {
     <>
       <p className="actions" style={{ flexWrap: 'wrap' }}>
         <span>By itself every</span>
-        <InputNumber aria-label="Hours between backups" min={0} max={744} value={everyHours ?? known.everyHours} onChange={setEvery} />
+        <NumberField
+          label="Hours between backups"
+          least={0}
+          most={744}
+          width={90}
+          value={everyHours ?? known.everyHours}
+          change={setEvery}
+        />
         <span>hours (0: never), keeping</span>
-        <InputNumber aria-label="Backups that are kept" min={1} max={100} value={kept ?? known.kept} onChange={setKept} />
-        <Button loading={change.isPending} disabled={everyHours === null && kept === null} onClick={() => change.mutate(undefined)}>
+        <NumberField label="Backups that are kept" least={1} most={100} width={90} value={kept ?? known.kept} change={setKept} />
+        <Button loading={change.isPending} disabled={everyHours === undefined && kept === undefined} onClick={() => change.mutate(undefined)}>
           Save
         </Button>
       </p>

@@ -1,8 +1,9 @@
-import { Button, Input, InputNumber, Modal, Select } from 'antd';
+import { Button, Input, Modal, Select } from 'antd';
 import { type KeyboardEvent, type ReactNode, useId, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { useSession } from '../api/queries';
 import { useDecision } from '../decisions/useDecision';
+import { NumberField } from '../frame/NumberField';
 import { count } from '../words/dates';
 
 type Page = Schemas['CaseView'];
@@ -76,7 +77,7 @@ function Field({ label, children }: { label: string; children: (id: string) => R
 /** A failure as the service desk hears it: paste names, say what happened, done. */
 export function FailureDialog({ update, close }: { update: string; close: () => void }) {
   const [hosts, setHosts] = useState('');
-  const [others, setOthers] = useState<number | null>(null);
+  const [others, setOthers] = useState<number>();
   const [words, setWords] = useState('');
   const [code, setCode] = useState('');
   const [failureClass, setClass] = useState<FailureClass>('DEGRADED');
@@ -109,7 +110,7 @@ export function FailureDialog({ update, close }: { update: string; close: () => 
         {(id) => <Input id={id} maxLength={500} value={code} onChange={(e) => setCode(e.target.value)} />}
       </Field>
       <Field label="Hosts elsewhere that it tells of">
-        {(id) => <InputNumber id={id} min={0} value={others} onChange={setOthers} placeholder="none" />}
+        {(id) => <NumberField id={id} least={0} most={10_000_000} width={120} value={others} change={setOthers} placeholder="none" />}
       </Field>
       {(others ?? 0) > 0 && (
         <>

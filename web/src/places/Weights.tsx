@@ -1,4 +1,4 @@
-import { Button, InputNumber } from 'antd';
+import { Button } from 'antd';
 import { useId, useState } from 'react';
 import { Link } from 'react-router';
 import { api, body, Refusal, type Schemas } from '../api/client';
@@ -9,6 +9,7 @@ import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useLastAct } from '../frame/lastAct';
+import { NumberField } from '../frame/NumberField';
 import { useNow } from '../frame/useNow';
 import { count, dayTime } from '../words/dates';
 import { suggestionWord } from '../words/weighing';
@@ -248,15 +249,15 @@ function Weight({
   return (
     <div className="weight">
       <label htmlFor={id}>{words}</label>
-      <InputNumber
+      <NumberField
         id={id}
-        size="small"
-        min={0}
-        max={most}
-        step={most > 1 ? 1 : 0.05}
+        least={0}
+        most={most}
+        whole={false}
+        width={90}
         value={value}
         disabled={disabled}
-        onChange={(typed) => typed !== null && change(typed)}
+        change={(typed) => typed !== undefined && change(typed)}
       />
       <span className="mid">{value !== usual && `default ${usual}`}</span>
     </div>

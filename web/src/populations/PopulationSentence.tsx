@@ -1,8 +1,9 @@
-import { Input, InputNumber, Select } from 'antd';
+import { Input, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import type { Schemas } from '../api/client';
 import { TextPart } from '../case/TextPart';
 import { WherePart } from '../case/WherePart';
+import { NumberField } from '../frame/NumberField';
 import type { Population } from './ladder';
 import { RuleSentence } from './RuleSentence';
 
@@ -99,18 +100,15 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
           onChange={(zone) => change({ timeZone: zone === 'UTC' ? undefined : zone })}
         />
         ; they report every{' '}
-        <InputNumber
-          aria-label="Reports every so many hours"
-          variant="borderless"
-          className="part"
-          min={1}
-          max={2160}
-          precision={0}
-          controls={false}
+        <NumberField
+          label="Reports every so many hours"
+          part
+          least={1}
+          most={2160}
           placeholder="24"
-          style={{ width: 48 }}
-          value={p.checkInHours ?? null}
-          onChange={(hours) => change({ checkInHours: hours ?? undefined })}
+          width={48}
+          value={p.checkInHours}
+          change={(checkInHours) => change({ checkInHours })}
         />{' '}
         hours, and take updates from{' '}
         <TextPart

@@ -1,4 +1,5 @@
-import { InputNumber, Select } from 'antd';
+import { Select } from 'antd';
+import { NumberField } from '../frame/NumberField';
 import type { Offer, Rule, RuleLine } from './ladder';
 
 const KINDS = ['security', 'bugfix', 'enhancement', 'cumulative', 'upgrade', 'driver', 'firmware', 'content'];
@@ -82,18 +83,15 @@ function Delay({ label, offer, change }: { label: string; offer: Offer; change: 
   return (
     <>
       {offer === 'never' ? 'is offered' : 'is offered after'}{' '}
-      <InputNumber
-        aria-label={label}
-        variant="borderless"
-        className="part"
-        min={0}
-        max={365}
-        precision={0}
-        controls={false}
+      <NumberField
+        label={label}
+        part
+        least={0}
+        most={365}
         placeholder="never"
-        style={{ width: offer === 'never' ? 56 : 40 }}
-        value={offer === 'never' ? null : offer}
-        onChange={(days) => change(days === null ? 'never' : days)}
+        width={offer === 'never' ? 56 : 40}
+        value={offer === 'never' ? undefined : offer}
+        change={(days) => change(days ?? 'never')}
       />{' '}
       {offer === 'never' ? 'without a verdict' : offer === 1 ? 'day' : 'days'}
     </>

@@ -145,6 +145,11 @@ public record Evidence(
         return next;
     }
 
+    /** What documents tell, with these judgements of people on it. */
+    public Evidence judged(List<NotAffectedNote> judgedNotes, List<DismissedFailure> judgedFailures) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, judgedNotes, judgedFailures);
+    }
+
     public Evidence with(NotAffectedNote note) {
         return new Evidence(
                 scores,

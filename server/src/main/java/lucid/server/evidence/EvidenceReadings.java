@@ -170,15 +170,8 @@ class EvidenceReadings implements ReadingTaker {
             told = with(told, newest.get());
         }
         Evidence evidence = told.evidence();
-        return snapshot -> snapshot.with(new Evidence(
-                evidence.scores(),
-                evidence.scoreHistory(),
-                evidence.exploited(),
-                evidence.statements(),
-                evidence.issues(),
-                evidence.reports(),
-                snapshot.evidence().notes(),
-                snapshot.evidence().dismissedFailures()));
+        return snapshot -> snapshot.with(
+                evidence.judged(snapshot.evidence().notes(), snapshot.evidence().dismissedFailures()));
     }
 
     @Override

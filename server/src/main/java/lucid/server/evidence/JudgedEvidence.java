@@ -3,7 +3,6 @@ package lucid.server.evidence;
 import java.util.List;
 import java.util.function.UnaryOperator;
 import lucid.core.evidence.DismissedFailure;
-import lucid.core.evidence.Evidence;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotPart;
@@ -26,17 +25,6 @@ class JudgedEvidence implements SnapshotPart {
         List<DismissedFailure> dismissed = mapper.dismissedFailures().stream()
                 .map(EvidenceMapper.DismissedFailureRow::dismissedFailure)
                 .toList();
-        return snapshot -> {
-            Evidence told = snapshot.evidence();
-            return snapshot.with(new Evidence(
-                    told.scores(),
-                    told.scoreHistory(),
-                    told.exploited(),
-                    told.statements(),
-                    told.issues(),
-                    told.reports(),
-                    notes,
-                    dismissed));
-        };
+        return snapshot -> snapshot.with(snapshot.evidence().judged(notes, dismissed));
     }
 }

@@ -73,7 +73,11 @@ function BackupSchedule() {
         />
         <span>hours (0: never), keeping</span>
         <NumberField label="Backups that are kept" least={1} most={100} width={90} value={kept ?? known.kept} change={setKept} />
-        <Button loading={change.isPending} disabled={everyHours === undefined && kept === undefined} onClick={() => change.mutate(undefined)}>
+        <Button
+          loading={change.isPending}
+          disabled={everyHours === undefined && kept === undefined}
+          onClick={() => change.mutate(undefined)}
+        >
           Save
         </Button>
       </p>

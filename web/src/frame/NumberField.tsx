@@ -1,5 +1,6 @@
 import { Input } from 'antd';
 import { useId, useState } from 'react';
+import styles from './NumberField.module.css';
 
 /**
  * A number that is typed. What is out of range stays as it was typed, is said at the field, and is passed on as it is, so that it is
@@ -39,7 +40,7 @@ export function NumberField({
   const number = read(shown);
   const wrong = number !== undefined && !(number >= least && number <= most && (!whole || Number.isInteger(number)));
   return (
-    <>
+    <span className={styles.field}>
       <Input
         id={id}
         aria-label={label}
@@ -63,12 +64,11 @@ export function NumberField({
         onBlur={() => !wrong && setTyped(undefined)}
       />
       {wrong && (
-        <span id={fault} role="alert" className="fault-line">
-          {' '}
+        <span id={fault} role="alert" className={styles.fault}>
           {whole ? 'a whole number' : 'a number'} from {least} to {most}
         </span>
       )}
-    </>
+    </span>
   );
 }
 

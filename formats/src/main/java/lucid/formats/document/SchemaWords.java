@@ -70,9 +70,29 @@ final class SchemaWords {
             case "uniqueItems" -> "names something twice";
             case "pattern" ->
                 shown(found) + " is not " + PATTERNS.getOrDefault(wanted.asString(), "of the expected form");
-            case "oneOf", "anyOf" -> shown(found) + " is none of what can stand here";
+            case "oneOf", "anyOf" ->
+                "expected "
+                        + StreamSupport.stream(wanted.spliterator(), false)
+                                .map(SchemaWords::alternative)
+                                .collect(Collectors.joining(", or "))
+                        + (found.isValueNode() ? ", found " + shown(found) : "");
             default -> error.getMessage();
         };
+    }
+
+    /** One of several things that may stand in a place. */
+    private static String alternative(JsonNode schema) {
+        if (schema.has("const")) {
+            return "'" + schema.get("const").asString() + "'";
+        }
+        if (schema.has("required")) {
+            return "'" + schema.get("required").path(0).asString() + "'";
+        }
+        String type = types(schema.path("type"));
+        return schema.has("minimum") && schema.has("maximum")
+                ? type + " from " + schema.get("minimum").asString() + " to "
+                        + schema.get("maximum").asString()
+                : type;
     }
 
     private static String entries(int count) {

@@ -34,6 +34,17 @@ class SchemaWordsTest {
                         "/issues/0/state: 'shut' is none of open, worked around, fixed");
     }
 
+    @Test
+    void whatMayBeOneOfSeveralThingsIsToldAsAllOfThem() {
+        assertThat(
+                        words(
+                                "populations-1",
+                                "{\"format\":\"populations-1\",\"populations\":[{\"id\":\"a\",\"name\":\"A\",\"tier\":1,\"rule\":{\"otherwise\":\"soon\"}}],\"fleetRule\":{\"otherwise\":\"never\"}}"))
+                .contains(
+                        "/populations/0: expected 'condition', or 'predicate'",
+                        "/populations/0/rule/otherwise: expected 'never', or a whole number from 0 to 365, found 'soon'");
+    }
+
     @ParameterizedTest
     @ValueSource(
             strings = {"failure-reports-1", "inventory-line-1", "known-issues-1", "populations-1", "update-notice-1"})
@@ -57,6 +68,7 @@ class SchemaWordsTest {
                                 "populations-1",
                                 "{\"format\":\"populations-1\",\"populations\":[{\"id\":\"a\",\"name\":\"A\",\"condition\":\"name is set\",\"tier\":9,\"rule\":{\"otherwise\":-3}}],\"fleetRule\":{\"otherwise\":\"never\"}}"))
                 .contains("/populations/0/tier: is at most 4, found '9'")
-                .anyMatch(line -> line.startsWith("/populations/0/rule/otherwise: "));
+                .contains(
+                        "/populations/0/rule/otherwise: expected 'never', or a whole number from 0 to 365, found '-3'");
     }
 }

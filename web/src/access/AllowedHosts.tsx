@@ -7,6 +7,7 @@ import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { day } from '../words/dates';
+import styles from './access.module.css';
 
 /** Hosts inside the own network that the server may fetch documents from. */
 export function AllowedHosts() {
@@ -22,7 +23,7 @@ export function AllowedHosts() {
   return (
     <section>
       <h2>Fetching documents</h2>
-      <p className="mid" style={{ margin: '2px 0 6px' }}>
+      <p className={`mid ${styles.lead}`}>
         From public addresses always; from hosts inside your own network only if they stand here. Redirects are checked as well.
       </p>
       {hosts.isLoadingError && <Failed what="The allowed hosts" error={hosts.error} again={hosts.refetch} />}
@@ -53,7 +54,7 @@ export function AllowedHosts() {
         <Input
           aria-label="Host to allow"
           placeholder="mirror.example"
-          style={{ width: 220 }}
+          className={styles.medium}
           value={name}
           onChange={(e) => setName(e.target.value)}
         />

@@ -5,6 +5,7 @@ import { api, body, type Schemas } from '../api/client';
 import { useChange, usePopulations, useSession } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
+import styles from './access.module.css';
 
 type Account = Schemas['Account'];
 type Role = Account['role'];
@@ -94,7 +95,7 @@ function SecondFactorRoles() {
         aria-label="Roles that are asked for a second factor"
         mode="multiple"
         placeholder="nobody"
-        style={{ minWidth: 300 }}
+        className={styles.several}
         value={asked.data?.roles ?? []}
         onChange={(roles) => change.mutate(roles)}
         options={ROLES.map(({ value }) => ({ value, label: roleWord(value) }))}
@@ -134,17 +135,12 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
     });
   };
   return (
-    <form
-      onSubmit={submit}
-      className="actions"
-      style={{ flexWrap: 'wrap' }}
-      aria-label={before === undefined ? 'A new person' : `Change ${before.name}`}
-    >
+    <form onSubmit={submit} className="actions" aria-label={before === undefined ? 'A new person' : `Change ${before.name}`}>
       {before === undefined ? (
         <Input
           aria-label="Signs in as"
           placeholder="signs in as"
-          style={{ width: 120 }}
+          className={styles.short}
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
@@ -154,17 +150,17 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
       <Input
         aria-label="Name in the record"
         placeholder="name in the record"
-        style={{ width: 150 }}
+        className={styles.short}
         value={displayName}
         onChange={(e) => setDisplayName(e.target.value)}
       />
-      <Select aria-label="Role" style={{ width: 230 }} value={role} onChange={setRole} options={ROLES} />
+      <Select aria-label="Role" className={styles.medium} value={role} onChange={setRole} options={ROLES} />
       {role === 'OPERATOR' && (
         <Select
           aria-label="Own populations"
           mode="multiple"
           placeholder="own populations"
-          style={{ minWidth: 220 }}
+          className={styles.several}
           value={own}
           onChange={setOwn}
           options={populations.data?.populations.map((p) => ({ value: p.id, label: p.name }))}
@@ -176,7 +172,7 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
         aria-label="Password"
         placeholder={before === undefined ? 'one-time password, 10 or more' : 'new one-time password, or empty'}
         autoComplete="new-password"
-        style={{ width: 220 }}
+        className={styles.medium}
         value={password}
         onChange={(e) => setPassword(e.target.value)}
       />
@@ -190,7 +186,7 @@ function AccountForm({ before, done }: { before?: Account; done: () => void }) {
       </Button>
       {before !== undefined && <Button onClick={done}>Cancel</Button>}
       {save.error && (
-        <p className="fault-line" role="alert" style={{ flexBasis: '100%' }}>
+        <p className={`fault-line ${styles.line}`} role="alert">
           {before === undefined ? 'Not added' : 'Not changed'}: {save.error.message}
         </p>
       )}

@@ -7,6 +7,7 @@ import { Failed } from '../frame/Loading';
 import { NumberField } from '../frame/NumberField';
 import { useNow } from '../frame/useNow';
 import { count, dayTime } from '../words/dates';
+import styles from './access.module.css';
 
 /** A backup while the server runs, and whether the record is whole. */
 export function Safekeeping() {
@@ -15,7 +16,7 @@ export function Safekeeping() {
   return (
     <section>
       <h2>Safekeeping</h2>
-      <p className="mid" style={{ margin: '2px 0 6px' }}>
+      <p className={`mid ${styles.lead}`}>
         A backup holds everything that is stored at this moment; ./lucid restore makes a data folder of it. Each entry of the record is
         sealed with the one before it.
       </p>
@@ -30,7 +31,7 @@ export function Safekeeping() {
       <BackupSchedule />
       {verify.error && <p className="fault-line">It could not be checked: {verify.error.message}</p>}
       {found && (
-        <p role="status" style={{ overflowWrap: 'anywhere' }}>
+        <p role="status" className={styles.anywhere}>
           {found.broken === undefined
             ? `The record is whole: ${found.entries.toLocaleString('en-GB')} entries. `
             : `The record is broken at entry ${found.broken}: it does not follow from the ${found.entries} before it. `}
@@ -61,7 +62,7 @@ function BackupSchedule() {
   const newest = known.backups[0];
   return (
     <>
-      <p className="actions" style={{ flexWrap: 'wrap' }}>
+      <p className="actions">
         <span>By itself every</span>
         <NumberField
           label="Hours between backups"

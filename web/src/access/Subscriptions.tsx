@@ -9,6 +9,7 @@ import { useNow } from '../frame/useNow';
 import { Feeds } from '../intake/Feeds';
 import { type Format, FormatSelect, USUAL_WORDS } from '../intake/FormatSelect';
 import { day } from '../words/dates';
+import styles from './access.module.css';
 
 type Kind = Schemas['FeedDraft']['kind'];
 
@@ -42,9 +43,9 @@ export function Subscriptions() {
     });
   };
   return (
-    <section style={{ gridColumn: '1 / -1' }}>
+    <section className={styles.wide}>
       <h2>Feeds</h2>
-      <p className="mid" style={{ margin: '2px 0 6px' }}>
+      <p className={`mid ${styles.lead}`}>
         Fetched on a schedule, and only what has changed. After a failure the next try waits longer, up to a day.
       </p>
       <Feeds
@@ -55,24 +56,24 @@ export function Subscriptions() {
           </button>
         )}
       />
-      <form onSubmit={submit} className="actions" style={{ flexWrap: 'wrap' }}>
+      <form onSubmit={submit} className="actions">
         <Input
           aria-label="Name of the feed"
           placeholder="name"
-          style={{ width: 140 }}
+          className={styles.short}
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
-        <Select aria-label="What lies there" style={{ width: 260 }} value={kind} onChange={setKind} options={KINDS} />
+        <Select aria-label="What lies there" className={styles.medium} value={kind} onChange={setKind} options={KINDS} />
         <Input
           aria-label="Address of the feed"
           placeholder={kind === 'CSAF_PROVIDER' ? 'https://vendor.example/.well-known/csaf/provider-metadata.json' : 'https://…'}
-          style={{ width: 340 }}
+          className={styles.long}
           value={address}
           onChange={(e) => setAddress(e.target.value)}
         />
         {kind === 'DOCUMENT' && <FormatSelect value={formats} onChange={setFormats} placeholder={USUAL_WORDS} />}
-        <Select aria-label="How often" style={{ width: 130 }} value={everyMinutes} onChange={setEvery} options={EVERY} />
+        <Select aria-label="How often" className={styles.short} value={everyMinutes} onChange={setEvery} options={EVERY} />
         <Button htmlType="submit" loading={add.isPending}>
           Add the feed
         </Button>
@@ -104,7 +105,7 @@ function TrustedKeys() {
   return (
     <>
       <h2>Trusted keys</h2>
-      <p className="mid" style={{ margin: '2px 0 6px' }}>
+      <p className={`mid ${styles.lead}`}>
         A provider's document counts only if one of these OpenPGP keys signed it; anything else is held on Intake. Compare the fingerprint
         with what its owner tells you by another way.
       </p>

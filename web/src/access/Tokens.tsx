@@ -5,9 +5,11 @@ import { api, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
+import { NumberField } from '../frame/NumberField';
 import { useNow } from '../frame/useNow';
 import { type Format, FormatSelect, formatWords } from '../intake/FormatSelect';
 import { day } from '../words/dates';
+import styles from './access.module.css';
 
 type Scope = Schemas['Token']['scope'];
 
@@ -25,7 +27,7 @@ export function Tokens() {
   const [name, setName] = useState('');
   const [scope, setScope] = useState<Scope>('HOST');
   const [host, setHost] = useState('');
-  const [days, setDays] = useState('365');
+  const [days, setDays] = useState<number | undefined>(365);
   const [formats, setFormats] = useState<Format[]>([]);
   const make = useChange(() =>
     body(
@@ -35,7 +37,7 @@ export function Tokens() {
           scope,
           host: scope === 'HOST' ? host : undefined,
           formats: scope === 'IMPORT' ? formats : [],
-          days: days.trim() === '' ? undefined : Number(days),
+          days,
         },
       }),
     ),
@@ -91,30 +93,24 @@ export function Tokens() {
           ))}
         </tbody>
       </table>
-      <form onSubmit={submit} className="actions" style={{ flexWrap: 'wrap' }}>
+      <form onSubmit={submit} className="actions">
         <Input
           aria-label="Name of the token"
           placeholder="name"
-          style={{ width: 120 }}
+          className={styles.short}
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
-        <Select aria-label="What it may do" style={{ width: 180 }} value={scope} onChange={setScope} options={SCOPES} />
+        <Select aria-label="What it may do" className={styles.medium} value={scope} onChange={setScope} options={SCOPES} />
         {scope === 'HOST' && (
-          <Input aria-label="Host" placeholder="host" style={{ width: 130 }} value={host} onChange={(e) => setHost(e.target.value)} />
+          <Input aria-label="Host" placeholder="host" className={styles.short} value={host} onChange={(e) => setHost(e.target.value)} />
         )}
         {scope === 'IMPORT' && (
           <FormatSelect value={formats} onChange={setFormats} placeholder="everything that people do not judge" populations />
         )}
         <span>
           for{' '}
-          <Input
-            aria-label="Days until it expires"
-            placeholder="ever"
-            style={{ width: 64 }}
-            value={days}
-            onChange={(e) => setDays(e.target.value.replace(/\D/g, ''))}
-          />{' '}
+          <NumberField label="Days until it expires" placeholder="ever" least={1} most={3660} width={64} value={days} change={setDays} />{' '}
           days
         </span>
         <Button htmlType="submit" loading={make.isPending}>

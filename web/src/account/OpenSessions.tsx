@@ -6,6 +6,7 @@ import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { dayTime } from '../words/dates';
+import styles from './OpenSessions.module.css';
 
 /** Where one is signed in; a session that one does not know is ended here. */
 export function OpenSessions() {
@@ -38,9 +39,7 @@ export function OpenSessions() {
                   <td className="nowrap">{dayTime(session.began, now)}</td>
                   <td className="nowrap">{session.current ? <b>this one, now</b> : dayTime(session.used, now)}</td>
                   <td>{session.address}</td>
-                  <td style={{ overflowWrap: 'anywhere' }}>
-                    {session.browser === '' ? <span className="mid">unknown</span> : session.browser}
-                  </td>
+                  <td className={styles.anywhere}>{session.browser === '' ? <span className="mid">unknown</span> : session.browser}</td>
                   <td>
                     {!session.current && (
                       <button type="button" className="plain link" onClick={() => end.mutate(session.id)}>

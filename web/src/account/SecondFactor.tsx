@@ -2,6 +2,7 @@ import { Button, Input, QRCode } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body } from '../api/client';
 import { useChange } from '../api/queries';
+import styles from './SecondFactor.module.css';
 
 /** A second factor: six digits that change every half minute, from an authenticator that holds a key (RFC 6238). */
 export function SecondFactor({ has, asked = false }: { has: boolean; asked?: boolean }) {
@@ -47,7 +48,7 @@ function SetUp({ asked }: { asked: boolean }) {
       <p className="mid">Let the authenticator read this picture, or type the key into it. Then enter the six digits that it shows.</p>
       <QRCode value={begin.data.address} type="svg" size={168} bordered={false} color="#000" bgColor="#fff" />
       <p>
-        <code style={{ overflowWrap: 'anywhere' }}>{begin.data.key.replace(/(.{4})/g, '$1 ').trim()}</code>
+        <code className={styles.anywhere}>{begin.data.key.replace(/(.{4})/g, '$1 ').trim()}</code>
       </p>
       <label htmlFor="first-code">The six digits</label>
       <Input

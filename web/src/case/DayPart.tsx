@@ -2,6 +2,7 @@ import { Calendar, Input, Popover } from 'antd';
 import dayjs from 'dayjs';
 import { type KeyboardEvent, useState } from 'react';
 import { day, dayOf, isoDay } from '../words/dates';
+import styles from './DayPart.module.css';
 
 interface Props {
   value: string;
@@ -51,7 +52,7 @@ export function DayPart({ value, label, now, change }: Props) {
         open={open}
         onOpenChange={setOpen}
         content={
-          <div style={{ width: 290 }}>
+          <div className={styles.calendar}>
             <Calendar
               fullscreen={false}
               value={dayjs(meant ?? isoDay(now, 0))}

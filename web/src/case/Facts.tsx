@@ -8,6 +8,7 @@ import { Mark } from '../look/Mark';
 import { day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords } from '../words/sentences';
 import { type Dialog, Evidence } from './Evidence';
+import styles from './Facts.module.css';
 
 type Page = Schemas['CaseView'];
 type Verdict = Page['verdicts'][number];
@@ -64,11 +65,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
               <div>
                 <span className="strong">{v.id}</span> {v.baseScore?.toFixed(1)} {v.title}
                 {v.exploitation !== '' && <div>{v.exploitation}</div>}
-                {v.vector !== undefined && (
-                  <div className="mid" style={{ fontSize: 11.5, overflowWrap: 'anywhere' }}>
-                    {v.vector}
-                  </div>
-                )}
+                {v.vector !== undefined && <div className={`mid ${styles.vector}`}>{v.vector}</div>}
               </div>
             )}
           </Row>
@@ -134,7 +131,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
           <dt>Signature</dt>
           <dd>{update.signedBy === undefined ? 'not checked' : `verified, key ${keyWords(update.signedBy)}`}</dd>
           {update.references.map((reference) => (
-            <div key={reference} style={{ display: 'contents' }}>
+            <div key={reference} className={styles.pair}>
               <dt>Reference</dt>
               <dd>
                 <a href={reference} rel="noreferrer noopener" target="_blank">

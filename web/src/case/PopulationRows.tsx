@@ -11,6 +11,7 @@ import { count } from '../words/dates';
 import { markOf, ruleMatchWords } from '../words/sentences';
 import { suggestionWords } from '../words/weighing';
 import { CellBeams, Factors } from './Factors';
+import styles from './PopulationRows.module.css';
 import { type CaseRow, idsOf, together } from './rows';
 
 interface Props {
@@ -77,7 +78,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
             // biome-ignore lint/a11y/useKeyWithClickEvents: arrows move, Space chooses; the checkbox can be reached by itself
             // biome-ignore lint/a11y/noStaticElementInteractions: as above
             <div className={`poprow${index === at ? ' current' : ''}`} aria-current={index === at} onClick={() => point(index)}>
-              <span style={{ paddingLeft: 4 }}>
+              <span className={styles.place}>
                 {row.lacking > 0 && (
                   <Checkbox
                     aria-label={`Choose ${namesOf(row)}`}
@@ -162,11 +163,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
           )}
         </Row>
       ))}
-      {apart.length > 0 && (
-        <p className="mid" style={{ borderTop: '1px solid var(--rule-soft)', margin: 0, padding: '5px 26px' }}>
-          {apart.map((row) => row.name).join(', ')}: not applicable.
-        </p>
-      )}
+      {apart.length > 0 && <p className={`mid ${styles.apart}`}>{apart.map((row) => row.name).join(', ')}: not applicable.</p>}
     </section>
   );
 }

@@ -8,6 +8,7 @@ import { Consequence } from './Consequence';
 import { DayPart } from './DayPart';
 import { Overtaken } from './Overtaken';
 import { TextPart } from './TextPart';
+import styles from './VerdictSentence.module.css';
 import { WhereFault, WherePart } from './WherePart';
 
 interface Props extends Worded {
@@ -36,7 +37,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           aria-label="Populations"
           mode="multiple"
           variant="borderless"
-          style={{ minWidth: 160, maxWidth: '100%' }}
+          className={styles.several}
           popupMatchSelectWidth={false}
           placeholder="which populations?"
           value={populations}
@@ -65,7 +66,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           aria-label="Reasons"
           mode="multiple"
           variant="borderless"
-          style={{ minWidth: 110 }}
+          className={styles.reasons}
           popupMatchSelectWidth={false}
           placeholder="why?"
           value={draft.reasons}

@@ -6,6 +6,7 @@ import { readsEverything, useChange, useClock, useDocket, useDocuments } from '.
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
+import styles from './Frame.module.css';
 import { setLettersOff, useKeys, useLettersOff, useTabLeavesLists } from './keys';
 import { LastActProvider } from './lastAct';
 import { Search } from './Search';
@@ -184,9 +185,9 @@ function KeyHelp({ open, close }: { open: boolean; close: () => void }) {
   const off = useLettersOff();
   return (
     <Modal open={open} onCancel={close} footer={null} title="Keys" width={460}>
-      <dl className="facts" style={{ rowGap: 5 }}>
+      <dl className={`facts ${styles.keys}`}>
         {KEYS.map(([key, words]) => (
-          <div key={key} style={{ display: 'contents' }}>
+          <div key={key} className={styles.pair}>
             <dt>
               <kbd>{key}</kbd>
             </dt>

@@ -1,6 +1,7 @@
 import { App, Popover } from 'antd';
 import type { Schemas } from '../api/client';
 import { names } from '../words/sentences';
+import styles from './HostNames.module.css';
 
 /** The first names of some hosts; opens to all of them, which can be copied. */
 export function HostNames({ hosts, most = 3 }: { hosts: Schemas['HostList']; most?: number }) {
@@ -16,7 +17,7 @@ export function HostNames({ hosts, most = 3 }: { hosts: Schemas['HostList']; mos
     <Popover
       trigger="click"
       content={
-        <div style={{ maxWidth: 420, maxHeight: 320, overflow: 'auto' }}>
+        <div className={styles.names}>
           {hosts.names.join(', ')}
           {hosts.count > hosts.names.length && ` and ${hosts.count - hosts.names.length} more`}{' '}
           <button type="button" className="plain link" onClick={copy}>

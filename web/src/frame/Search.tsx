@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useSearch } from '../api/queries';
 import { count } from '../words/dates';
+import styles from './Search.module.css';
 import { useSettled } from './useSettled';
 
 type Found = Schemas['Found'];
@@ -82,7 +83,7 @@ export function Search({ open, close, judges }: { open: boolean; close: () => vo
       closable={false}
       title={null}
       width={640}
-      style={{ top: 60 }}
+      className={styles.dialog}
       afterOpenChange={(shown) => shown && input.current?.focus()}
     >
       <Input
@@ -119,9 +120,7 @@ export function Search({ open, close, judges }: { open: boolean; close: () => vo
           >
             <span className="mid">{TYPES[one.type]}</span>
             <span>
-              <span className="serif strong" style={{ fontSize: 15 }}>
-                {one.name}
-              </span>{' '}
+              <span className={`serif strong ${styles.found}`}>{one.name}</span>{' '}
               <span className="mid">{one.note !== one.name && one.note}</span>
             </span>
             <span className="nowrap">{one.hosts !== undefined && HOSTS[one.type](one.hosts)}</span>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../api/client';
 import { useChange, useHostFilters } from '../api/queries';
+import styles from './SavedFilters.module.css';
 
 /** A person's own filters: each is an address of the page under a name. */
 export function SavedFilters({ query }: { query: string }) {
@@ -26,7 +27,7 @@ export function SavedFilters({ query }: { query: string }) {
     }
   };
   const content = (
-    <div style={{ width: 300 }}>
+    <div className={styles.filters}>
       {(filters.data ?? []).length === 0 && <p className="mid">A filter that you keep under a name stands here, for you alone.</p>}
       <ul className="problems ink">
         {(filters.data ?? []).map((filter) => (
@@ -47,7 +48,7 @@ export function SavedFilters({ query }: { query: string }) {
         <Input
           aria-label="Name of the filter"
           placeholder="Keep what is shown as"
-          style={{ width: 190 }}
+          className={styles.filter}
           maxLength={100}
           value={name}
           onChange={(event) => setName(event.target.value)}

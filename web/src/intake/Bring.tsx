@@ -3,6 +3,7 @@ import { type DragEvent, type FormEvent, useRef, useState } from 'react';
 import { api, type Beside, body, type Schemas, sendFiles } from '../api/client';
 import { useChange, useRefresh } from '../api/queries';
 import { count } from '../words/dates';
+import styles from './Bring.module.css';
 import { HostTableDialog } from './HostTableDialog';
 import { WhosePackages } from './WhosePackages';
 
@@ -75,7 +76,7 @@ export function Bring({ namespaces }: { namespaces: string[] }) {
       <Button loading={sent !== undefined} onClick={() => input.current?.click()}>
         Choose files
       </Button>
-      <span style={{ flex: '1 1 380px' }}>
+      <span className={styles.words}>
         or drop them here: advisories (CSAF, OSV, rpm updateinfo), update notices, hosts (inventory, CycloneDX, CSV), populations, exploit
         probabilities, exploited vulnerabilities, OpenVEX, known issues, failure reports.
         <span className="mid"> Each is read by itself; the good ones of a batch are kept.</span>
@@ -130,11 +131,11 @@ function FromAddress({ beside }: { beside: Beside }) {
     });
   };
   return (
-    <form onSubmit={submit} style={{ display: 'flex', gap: 8, flexWrap: 'wrap' }}>
+    <form onSubmit={submit} className={styles.form}>
       <Input
         aria-label="Address to fetch from"
         placeholder="https:// … fetch one from its address"
-        style={{ width: 300 }}
+        className={styles.address}
         value={address}
         onChange={(e) => setAddress(e.target.value)}
       />
@@ -142,7 +143,7 @@ function FromAddress({ beside }: { beside: Beside }) {
         Fetch
       </Button>
       {fetching.error && (
-        <span className="fault-line" role="alert" style={{ flexBasis: '100%' }}>
+        <span className={`fault-line ${styles.line}`} role="alert">
           Not fetched: {fetching.error.message}
         </span>
       )}

@@ -7,6 +7,7 @@ import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { count, soon, span } from '../words/dates';
+import styles from './Feeds.module.css';
 import { formatWords } from './FormatSelect';
 
 /** The last eight digits of a fingerprint, which is what people compare first. */
@@ -29,7 +30,7 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
     return null;
   }
   return (
-    <table className="list" aria-label="Feeds" style={{ marginTop: 14 }}>
+    <table className={`list ${styles.table}`} aria-label="Feeds">
       <thead>
         <tr>
           <th scope="col">Feed</th>
@@ -49,14 +50,10 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
                   <span className="mid">
                     {feed.kind === 'CSAF_PROVIDER' ? 'a provider of signed CSAF documents' : `brings ${formatWords(feed.formats)}`}
                   </span>
-                  <div className="mid" style={{ overflowWrap: 'anywhere' }}>
-                    {feed.address}
-                  </div>
+                  <div className={`mid ${styles.anywhere}`}>{feed.address}</div>
                 </td>
                 <td>{feed.succeeded === undefined ? <span className="strong">never</span> : `${span(feed.succeeded, now)} ago`}</td>
-                <td className={feed.failures > 0 ? 'strong' : ''} style={{ overflowWrap: 'anywhere' }}>
-                  {tryWords(feed)}
-                </td>
+                <td className={`${styles.anywhere} ${feed.failures > 0 ? 'strong' : ''}`}>{tryWords(feed)}</td>
                 <td className="nowrap">{soon(feed.due, now)}</td>
                 <td className="nowrap">
                   {mayFetch && (

@@ -1,5 +1,6 @@
 import { Select } from 'antd';
 import type { Schemas } from '../api/client';
+import styles from './FormatSelect.module.css';
 
 export type Format = Schemas['Token']['formats'][number];
 
@@ -50,7 +51,7 @@ export function FormatSelect(props: {
     <Select
       aria-label="Formats that it may bring"
       mode="multiple"
-      style={{ minWidth: 260 }}
+      className={styles.formats}
       value={props.value}
       onChange={props.onChange}
       placeholder={props.placeholder}

@@ -5,6 +5,7 @@ import { previewTable, sendFiles } from '../api/client';
 import { useChange } from '../api/queries';
 import { useSettled } from '../frame/useSettled';
 import { count } from '../words/dates';
+import styles from './HostTableDialog.module.css';
 
 const USES = ['host', 'platform', 'supply', 'reported at', 'trait ', 'product pkg:', ''].map((value) => ({
   value,
@@ -55,7 +56,7 @@ export function HostTableDialog({ file, close }: { file: File; close: () => void
               ? 'Each row is a report of its host: platform and products are told.'
               : 'Each row adds traits to its host. What a host itself reports counts before them; hosts that have not reported yet get them as soon as they do.'}
           </p>
-          <div style={{ overflowX: 'auto' }}>
+          <div className={styles.scroll}>
             <table className="list" aria-label="Columns and first rows">
               <thead>
                 <tr>
@@ -64,7 +65,7 @@ export function HostTableDialog({ file, close }: { file: File; close: () => void
                       <span className="strong">{heading}</span>
                       <AutoComplete
                         aria-label={`What the column ${heading} is`}
-                        style={{ width: 150, display: 'block' }}
+                        className={styles.column}
                         popupMatchSelectWidth={260}
                         value={columns[heading] ?? seen.used[heading]}
                         options={USES}
@@ -92,10 +93,10 @@ export function HostTableDialog({ file, close }: { file: File; close: () => void
           </div>
           {seen.problems.length > 0 && (
             <>
-              <p className="strong" style={{ margin: '10px 0 2px' }}>
+              <p className={`strong ${styles.lead}`}>
                 {seen.hosts === 0 ? 'It cannot be taken so:' : `${count(seen.problems.length, 'row')} would be left out:`}
               </p>
-              <ul className="problems" aria-label="What is wrong" style={{ maxHeight: 140, overflowY: 'auto' }}>
+              <ul className={`problems ${styles.few}`} aria-label="What is wrong">
                 {seen.problems.map((problem) => (
                   <li key={`${problem.place} ${problem.reason}`}>
                     <code>{problem.place}</code> {problem.reason}

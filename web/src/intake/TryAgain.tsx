@@ -2,6 +2,7 @@ import { App, Button, Popconfirm } from 'antd';
 import { useState } from 'react';
 import { api, type Beside, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
+import styles from './TryAgain.module.css';
 import { WhosePackages } from './WhosePackages';
 
 /** A refused document is kept, and taken once more after what was missing has come, or is told here. */
@@ -25,7 +26,7 @@ export function TryAgain({ document, namespaces }: { document: Schemas['Document
         message.info(result.outcome === 'REJECTED' ? `${document.name} was refused again: see why.` : `${document.name} was taken.`),
     });
   return (
-    <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap', alignItems: 'center', marginTop: 4 }}>
+    <div className={styles.form}>
       {wantsNamespace && <WhosePackages open namespaces={namespaces} beside={beside} change={setBeside} />}
       <Button size="small" loading={trial.isPending} disabled={wantsNamespace && !beside.namespace} onClick={again}>
         {document.outcome === 'WAITING' ? 'Take it' : 'Try again'}

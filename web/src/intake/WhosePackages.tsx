@@ -1,6 +1,7 @@
 import { AutoComplete, Input } from 'antd';
 import { useState } from 'react';
 import type { Beside } from '../api/client';
+import styles from './WhosePackages.module.css';
 
 interface Props {
   namespaces: string[];
@@ -21,12 +22,12 @@ export function WhosePackages({ namespaces, beside, change, open = false }: Prop
     );
   }
   return (
-    <span style={{ display: 'inline-flex', gap: 8, alignItems: 'center', flexWrap: 'wrap' }}>
+    <span className={styles.fields}>
       {!open && <span className="mid">rpm updateinfo is of</span>}
       <AutoComplete
         aria-label="Namespace of the packages"
         placeholder="namespace, such as tarn"
-        style={{ width: 190 }}
+        className={styles.namespace}
         value={beside.namespace ?? ''}
         options={namespaces.map((value) => ({ value }))}
         onChange={(namespace: string) => change({ ...beside, namespace })}
@@ -34,7 +35,7 @@ export function WhosePackages({ namespaces, beside, change, open = false }: Prop
       <Input
         aria-label="Release of the packages"
         placeholder="release, such as tarn-4 (or all)"
-        style={{ width: 200 }}
+        className={styles.release}
         value={beside.distro ?? ''}
         onChange={(e) => change({ ...beside, distro: e.target.value })}
       />

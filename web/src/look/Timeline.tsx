@@ -1,3 +1,4 @@
+import styles from './Timeline.module.css';
 /**
  * A number over time as a stepped line from the first point to now, from 0 at the bottom to {@code most} at the top.
  */
@@ -32,14 +33,7 @@ export function Timeline({
   );
   const last = points[points.length - 1] ?? first;
   return (
-    <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={label}
-      style={{ display: 'block', maxWidth: '100%' }}
-    >
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={label} className={styles.drawing}>
       <title>{label}</title>
       <path d={`M2 ${height - 3}H${width - 4}`} stroke="var(--rule)" />
       <path d={`${steps.join('')}H${width - 4}`} fill="none" stroke={colour} strokeWidth="1.8" />

@@ -3,6 +3,7 @@ import { People } from '../access/People';
 import { Safekeeping } from '../access/Safekeeping';
 import { Subscriptions } from '../access/Subscriptions';
 import { Tokens } from '../access/Tokens';
+import styles from './Access.module.css';
 
 /** People, machine tokens, hosts that may be fetched from, and what keeps the data safe; plainly. */
 export default function Access() {
@@ -12,7 +13,7 @@ export default function Access() {
         <h1>Access</h1>
         <span className="mid">Who signs in, which machines may send, and what is kept.</span>
       </div>
-      <div className="page" style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(560px, 1fr))', gap: '18px 36px' }}>
+      <div className={`page ${styles.sections}`}>
         <People />
         <Tokens />
         <AllowedHosts />

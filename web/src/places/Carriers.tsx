@@ -10,6 +10,7 @@ import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
 import { ratingWords } from '../words/sentences';
 import { applicable, NO_HOSTS } from '../words/states';
+import styles from './Carriers.module.css';
 
 /** Which hosts carry what: updates by populations. */
 export default function Carriers() {
@@ -40,7 +41,7 @@ export default function Carriers() {
           aria-label="Find an update"
           placeholder="Find an update or CVE"
           allowClear
-          style={{ width: 220 }}
+          className={styles.find}
           value={wanted}
           onChange={(e) => set({ find: e.target.value })}
         />
@@ -77,7 +78,7 @@ export default function Carriers() {
                   {() => (
                     <tr>
                       <td>
-                        <Link className="serif strong" style={{ fontSize: 14.5 }} to={`/carriers/${encodeURIComponent(row.id)}`}>
+                        <Link className={`serif strong ${styles.name}`} to={`/carriers/${encodeURIComponent(row.id)}`}>
                           {row.title}
                         </Link>
                         <div className="mid">
@@ -94,7 +95,7 @@ export default function Carriers() {
                             ) : (
                               <Link className="cellbutton" to={`/carriers/${encodeURIComponent(row.id)}?population=${column?.id}`}>
                                 <CarriageBar counts={cell} width={84} />
-                                <span className="nowrap" style={{ fontSize: 12 }}>
+                                <span className={`nowrap ${styles.count}`}>
                                   <span className="strong">{cell.carries}</span>{' '}
                                   <span className="mid">
                                     of {hosts}

@@ -17,6 +17,7 @@ import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
 import { STATES, type State, stateWord } from '../words/states';
+import styles from './CarriersOf.module.css';
 
 /** One update: its states by population, which add up, and the hosts by name. */
 export default function CarriersOf() {
@@ -74,13 +75,13 @@ export default function CarriersOf() {
           <thead>
             <tr>
               <th scope="col">Population</th>
-              <th scope="col" style={{ width: 220 }} />
+              <th scope="col" className={styles.bars} />
               {STATES.map((s) => (
-                <th scope="col" key={s.value} style={{ textAlign: 'right' }}>
+                <th scope="col" key={s.value} className={styles.number}>
                   <Term name={s.term}>{s.label}</Term>
                 </th>
               ))}
-              <th scope="col" style={{ textAlign: 'right' }}>
+              <th scope="col" className={styles.number}>
                 all hosts
               </th>
             </tr>
@@ -108,7 +109,7 @@ export default function CarriersOf() {
             />
           </tbody>
         </table>
-        <div className="head" style={{ padding: '16px 0 6px' }}>
+        <div className={`head ${styles.hostsHead}`}>
           <h2>
             {count(total, 'host')}
             {state !== undefined ? `, ${stateWord(state)}` : ' that it is for'}
@@ -123,7 +124,7 @@ export default function CarriersOf() {
             mode="multiple"
             allowClear
             placeholder="All populations"
-            style={{ minWidth: 180 }}
+            className={styles.populations}
             value={populations}
             onChange={(values: string[]) => set('population', values.join(',') || undefined)}
             options={columns.map((c) => ({ value: c.id, label: c.name }))}
@@ -132,7 +133,7 @@ export default function CarriersOf() {
             aria-label="State"
             allowClear
             placeholder="All it is for"
-            style={{ width: 140 }}
+            className={styles.short}
             value={state}
             onChange={(value) => set('state', value)}
             options={STATES.map(({ value, label }) => ({ value, label }))}
@@ -166,7 +167,7 @@ export default function CarriersOf() {
           </table>
         )}
         {hosts.hasNextPage && (
-          <Button onClick={() => hosts.fetchNextPage()} loading={hosts.isFetchingNextPage} style={{ marginTop: 10 }}>
+          <Button onClick={() => hosts.fetchNextPage()} loading={hosts.isFetchingNextPage} className={styles.more}>
             Show more; {listed.length} of {total} are shown
           </Button>
         )}
@@ -202,11 +203,11 @@ function StateRow({
           {name}
         </button>
       </td>
-      <td style={{ verticalAlign: 'middle', lineHeight: 0 }}>
+      <td className={styles.bar}>
         <CarriageBar counts={cell} width={200} height={12} />
       </td>
       {counts.map(([state, number]) => (
-        <td key={state} style={{ textAlign: 'right' }}>
+        <td key={state} className={styles.number}>
           {number === 0 ? (
             <span className="faint">0</span>
           ) : (
@@ -221,7 +222,7 @@ function StateRow({
           )}
         </td>
       ))}
-      <td style={{ textAlign: 'right' }}>{hosts}</td>
+      <td className={styles.number}>{hosts}</td>
     </tr>
   );
 }

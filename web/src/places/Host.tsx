@@ -18,6 +18,7 @@ import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay, span } from '../words/dates';
 import { markOf, ratingWords, ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
+import styles from './Host.module.css';
 
 type View = Schemas['HostView'];
 
@@ -147,7 +148,7 @@ function HostPage({ host }: { host: View }) {
             </h2>
             <dl className="facts">
               {host.traits.map((trait) => (
-                <div key={trait.name} style={{ display: 'contents' }}>
+                <div key={trait.name} className={styles.pair}>
                   <dt>{trait.name}</dt>
                   <dd>
                     {trait.value}
@@ -191,14 +192,14 @@ function Updates({ asked, now, empty }: { asked: ReturnType<typeof useHostUpdate
       <table className="list" aria-label="Updates">
         <thead>
           <tr>
-            <th scope="col" style={{ width: '32%' }}>
+            <th scope="col" className={styles.update}>
               Update
             </th>
             <th scope="col">State</th>
-            <th scope="col" style={{ width: '27%' }}>
+            <th scope="col" className={styles.versions}>
               Found, and expected
             </th>
-            <th scope="col" style={{ width: '30%' }}>
+            <th scope="col" className={styles.holds}>
               In force, and why
             </th>
           </tr>
@@ -212,7 +213,7 @@ function Updates({ asked, now, empty }: { asked: ReturnType<typeof useHostUpdate
         </tbody>
       </table>
       {asked.hasNextPage && (
-        <Button onClick={() => asked.fetchNextPage()} loading={asked.isFetchingNextPage} style={{ marginTop: 10 }}>
+        <Button onClick={() => asked.fetchNextPage()} loading={asked.isFetchingNextPage} className={styles.more}>
           Show more; {updates.length} are shown
         </Button>
       )}
@@ -225,7 +226,7 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
   return (
     <tr>
       <td>
-        <Link className="name serif strong" style={{ fontSize: 14.5 }} to={`/carriers/${encodeURIComponent(update.id)}`}>
+        <Link className={`name serif strong ${styles.name}`} to={`/carriers/${encodeURIComponent(update.id)}`}>
           {update.title}
         </Link>
         <div className="mid">
@@ -278,7 +279,7 @@ function Products({ host, now }: { host: View; now: Date }) {
         aria-label="Part of a product"
         placeholder="Part of a product"
         allowClear
-        style={{ width: 220, margin: '4px 0 8px' }}
+        className={styles.find}
         value={part}
         onChange={(event) => setPart(event.target.value)}
       />
@@ -330,9 +331,7 @@ function History({ dated, now }: { dated: { at: string; words: string }[]; now: 
           <div key={`${line.at} ${line.words}`}>
             {(previous === undefined || day(previous.at, now) !== on) && <h3 className="day">{on}</h3>}
             <div className="entry">
-              <span className="mid" style={{ font: '13px var(--sans)', paddingTop: 3 }}>
-                {dayTime(line.at, now).slice(-5)}
-              </span>
+              <span className={`mid ${styles.time}`}>{dayTime(line.at, now).slice(-5)}</span>
               <span>{line.words}</span>
             </div>
           </div>

@@ -17,6 +17,7 @@ import { differenceWords, WAYS, type Way } from '../hosts/words';
 import { count, dayTime } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
+import styles from './Hosts.module.css';
 
 const CRITERIA = ['show', 'population', 'where', 'find', 'lacks', 'has'];
 
@@ -90,7 +91,7 @@ export default function Hosts() {
           CSV of these hosts
         </a>
       </div>
-      <div className="head tight" style={{ paddingTop: 0 }}>
+      <div className={`head tight ${styles.filters}`}>
         <span className="choices">
           {choice(undefined, 'Differ', first?.differing)}
           {WAYS.map(({ way, label }) => (
@@ -104,7 +105,7 @@ export default function Hosts() {
           aria-label="Part of the name"
           placeholder="Part of the name"
           allowClear
-          style={{ width: 150 }}
+          className={styles.short}
           value={asked.find ?? ''}
           onChange={(event) => set({ find: event.target.value })}
         />
@@ -124,7 +125,7 @@ export default function Hosts() {
           allowClear
           placeholder="Any population"
           popupMatchSelectWidth={false}
-          style={{ minWidth: 140 }}
+          className={styles.population}
           value={asked.population}
           onChange={(population) => set({ population })}
           options={[
@@ -218,7 +219,7 @@ export default function Hosts() {
           </table>
         )}
         {hosts.hasNextPage && (
-          <Button onClick={() => hosts.fetchNextPage()} loading={hosts.isFetchingNextPage} style={{ marginTop: 10 }}>
+          <Button onClick={() => hosts.fetchNextPage()} loading={hosts.isFetchingNextPage} className={styles.more}>
             Show more; {rows.length} of {first?.count} are shown
           </Button>
         )}

@@ -14,6 +14,7 @@ import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { count, day, lastDay } from '../words/dates';
 import { reasonWords, ruleMatchWords } from '../words/sentences';
+import styles from './InForce.module.css';
 
 type InForceRow = Schemas['InForceRow'];
 type Kind = InForceRow['kind'];
@@ -78,7 +79,7 @@ export default function InForce() {
           aria-label="Search in force"
           placeholder="update, product, words"
           allowClear
-          style={{ width: 190 }}
+          className={styles.find}
           value={asked.text ?? ''}
           onChange={(e) => set({ text: e.target.value })}
         />
@@ -137,7 +138,7 @@ export default function InForce() {
           <table className="list" aria-label="Decisions in force">
             <thead>
               <tr>
-                <th scope="col" style={{ paddingLeft: 8 }}>
+                <th scope="col" className={styles.first}>
                   Until
                 </th>
                 <th scope="col">What, and for whom</th>
@@ -216,7 +217,7 @@ function Standing({ row, now, current, point }: { row: InForceRow; now: Date; cu
   const mark = row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind;
   return (
     <tr aria-current={current} className={current ? 'current' : undefined} onClick={point}>
-      <td className="nowrap" style={{ paddingLeft: 8 }}>
+      <td className={`nowrap ${styles.first}`}>
         <span className={row.overdue ? 'strong' : ''}>
           {row.overdue && 'overdue since '}
           {lastDay(row.end, now, row.timeZone)}

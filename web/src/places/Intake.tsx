@@ -10,6 +10,7 @@ import { Feeds, keyWords } from '../intake/Feeds';
 import { ReadOtherwise } from '../intake/ReadOtherwise';
 import { PutAside, TryAgain } from '../intake/TryAgain';
 import { count, dayTime } from '../words/dates';
+import styles from './Intake.module.css';
 
 const OUTCOMES: Record<Outcome, string> = {
   ACCEPTED: 'accepted',
@@ -71,7 +72,7 @@ export default function Intake() {
           </p>
         )}
         {rows.length > 0 && (
-          <table className="list" style={{ marginTop: 14 }}>
+          <table className={`list ${styles.table}`}>
             <thead>
               <tr>
                 <th scope="col">Received</th>
@@ -87,7 +88,7 @@ export default function Intake() {
                   {() => (
                     <tr>
                       <td className="nowrap">{dayTime(document.received, now)}</td>
-                      <td style={{ overflowWrap: 'anywhere' }}>
+                      <td className={styles.anywhere}>
                         {document.kept ? (
                           <a href={`/api/documents/${document.number}/content`} download title="The document as it came">
                             {document.name}
@@ -136,7 +137,7 @@ export default function Intake() {
           </table>
         )}
         {documents.hasNextPage && (
-          <Button style={{ marginTop: 10 }} onClick={() => documents.fetchNextPage()}>
+          <Button className={styles.more} onClick={() => documents.fetchNextPage()}>
             Show earlier ones
           </Button>
         )}

@@ -34,6 +34,7 @@ import {
 import { PopulationSentence, TIERS } from '../populations/PopulationSentence';
 import { RuleSentence } from '../populations/RuleSentence';
 import { count, day, dayTime } from '../words/dates';
+import styles from './Populations.module.css';
 
 const FLEET = 'fleet';
 
@@ -190,7 +191,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
           >
             <span />
             <div className="prose">
-              <h2 style={{ fontSize: 17 }}>
+              <h2 className={styles.title}>
                 In no population <small className="mid">the fleet's rule</small>
               </h2>
               <Stray hosts={shown?.inNoPopulation ?? view.inNoPopulation} />
@@ -204,8 +205,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
               {analyst && (
                 <button
                   type="button"
-                  className="plain link mid"
-                  style={{ fontSize: 13 }}
+                  className={`plain link mid ${styles.small}`}
                   onClick={() => set({ at: FLEET, change: open === FLEET ? undefined : FLEET })}
                 >
                   {open === FLEET ? 'Done' : 'Change'}
@@ -216,7 +216,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
         </div>
         {drafting && (
           <aside className="sheet beside" aria-label="What this changes">
-            <h2 style={{ fontSize: 16 }}>What this changes</h2>
+            <h2 className={styles.heading}>What this changes</h2>
             {draft?.proposal !== undefined && (
               <p className="mid">
                 As document {draft.proposal} on <Link to="/intake?outcome=REJECTED">Intake</Link> proposes it; saving puts it in force.
@@ -327,15 +327,13 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys do the same for the whole list
     <section className={current ? 'population current' : 'population'} aria-current={current} aria-label={p.name} onClick={act.point}>
-      <span className="serif strong mid" style={{ fontSize: 17 }}>
-        {number}
-      </span>
+      <span className={`serif strong mid ${styles.title}`}>{number}</span>
       <div className="prose">
         {open ? (
           <PopulationSentence population={p} traits={act.traits} suggested={act.suggested} fault={fault?.field} change={act.change} />
         ) : (
           <>
-            <h2 style={{ fontSize: 17 }}>{p.name}</h2>
+            <h2 className={styles.title}>{p.name}</h2>
             <p>
               {hosts === undefined ? 'Hosts' : count(hosts, 'host')}
               {counts?.before !== undefined && counts.before !== counts.hosts && <span className="mid"> ({counts.before} now)</span>} where{' '}

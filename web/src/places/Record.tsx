@@ -6,6 +6,7 @@ import { Row } from '../frame/Boundary';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { day, time } from '../words/dates';
+import styles from './Record.module.css';
 
 const KINDS: { value: RecordKind; label: string }[] = [
   { value: 'VERDICT', label: 'Verdicts' },
@@ -61,7 +62,7 @@ export default function Record() {
           aria-label="Kind of entry"
           allowClear
           placeholder="Everything"
-          style={{ width: 150 }}
+          className={styles.short}
           value={kind}
           onChange={(value) => set('kind', value)}
           options={KINDS}
@@ -104,7 +105,7 @@ export default function Record() {
           </section>
         ))}
         {record.hasNextPage && (
-          <Button style={{ marginTop: 10 }} onClick={() => record.fetchNextPage()}>
+          <Button className={styles.more} onClick={() => record.fetchNextPage()}>
             Show earlier ones
           </Button>
         )}

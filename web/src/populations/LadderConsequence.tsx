@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client';
 import { HostNames } from '../frame/HostNames';
 import { Mark } from '../look/Mark';
 import { count } from '../words/dates';
+import styles from './LadderConsequence.module.css';
 
 type Change = Schemas['LadderChangeView'];
 
@@ -98,7 +99,7 @@ export function LadderConsequence({ change }: { change: Change }) {
 function Part({ title, children }: { title: string; children: ReactNode[] }) {
   return (
     <section>
-      <h3 style={{ fontSize: 14 }}>{title}</h3>
+      <h3 className={styles.kind}>{title}</h3>
       {children.length > 0 && <ul className="problems ink">{children}</ul>}
     </section>
   );

@@ -5,6 +5,7 @@ import { TextPart } from '../case/TextPart';
 import { WherePart } from '../case/WherePart';
 import { NumberField } from '../frame/NumberField';
 import type { Population } from './ladder';
+import styles from './PopulationSentence.module.css';
 import { RuleSentence } from './RuleSentence';
 
 export const TIERS = ['', 'costliest to lose', 'costly to lose', 'less costly to lose', 'easiest to spare'];
@@ -33,7 +34,7 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
       aria-label={label}
       mode="tags"
       variant="borderless"
-      style={{ minWidth: 180, maxWidth: '100%' }}
+      className={styles.hosts}
       popupMatchSelectWidth={false}
       placeholder={placeholder}
       tokenSeparators={[',', ' ', '\n', ';']}

@@ -1,6 +1,7 @@
 import { Select } from 'antd';
 import { NumberField } from '../frame/NumberField';
 import type { Offer, Rule, RuleLine } from './ladder';
+import styles from './RuleSentence.module.css';
 
 const KINDS = ['security', 'bugfix', 'enhancement', 'cumulative', 'upgrade', 'driver', 'firmware', 'content'];
 const RATINGS = ['critical', 'high', 'medium', 'low', 'none', 'unrated'];
@@ -28,7 +29,7 @@ export function RuleSentence({ of, rule, change }: Props) {
             aria-label={`${of}, rule ${at + 1}: kinds`}
             mode="multiple"
             variant="borderless"
-            style={{ minWidth: 84 }}
+            className={styles.choice}
             popupMatchSelectWidth={false}
             placeholder="any kind"
             value={line.kinds ?? []}
@@ -40,7 +41,7 @@ export function RuleSentence({ of, rule, change }: Props) {
             aria-label={`${of}, rule ${at + 1}: ratings`}
             mode="multiple"
             variant="borderless"
-            style={{ minWidth: 84 }}
+            className={styles.choice}
             popupMatchSelectWidth={false}
             placeholder="anything"
             value={line.ratings ?? []}
@@ -54,8 +55,7 @@ export function RuleSentence({ of, rule, change }: Props) {
           />{' '}
           <button
             type="button"
-            className="plain link mid"
-            style={{ fontSize: 13 }}
+            className={`plain link mid ${styles.small}`}
             onClick={() => change({ ...rule, lines: lines.filter((_, i) => i !== at) })}
           >
             leave out
@@ -67,8 +67,7 @@ export function RuleSentence({ of, rule, change }: Props) {
         <Delay label={`${of}, otherwise: days`} offer={rule.otherwise} change={(otherwise) => change({ ...rule, otherwise })} />{' '}
         <button
           type="button"
-          className="plain link mid"
-          style={{ fontSize: 13 }}
+          className={`plain link mid ${styles.small}`}
           onClick={() => change({ ...rule, lines: [...lines, { kinds: ['security'], ratings: ['critical', 'high'], offerAfterDays: 7 }] })}
         >
           add a line

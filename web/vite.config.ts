@@ -13,5 +13,11 @@ export default defineConfig({
       },
     },
   },
-  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'] },
+  test: {
+    environment: 'jsdom',
+    include: ['src/**/*.test.{ts,tsx}'],
+    setupFiles: ['src/patience.ts'],
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
+  },
 });

@@ -11,6 +11,7 @@ import { Timeline } from '../look/Timeline';
 import { count, day } from '../words/dates';
 import { names } from '../words/sentences';
 import { classWord, percent } from '../words/weighing';
+import { Causes, lackingWhere } from './Causes';
 import { DismissFailureDialog, FailureDialog, IssueDialog, NoteDialog } from './EvidenceDialogs';
 
 type Page = Schemas['CaseView'];
@@ -25,9 +26,6 @@ interface Props {
   narrow: (where: string) => void;
 }
 
-/** Where the names stand of hosts that lack an update and meet a condition. */
-const lackingWhere = (update: string, where: string) => `/hosts?${new URLSearchParams({ lacks: update, where })}`;
-
 /** What speaks for and against it: suspected causes, failures, known issues, reports from elsewhere, exploitation, which hosts are not affected. */
 export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
   const { evidence } = page;
@@ -41,33 +39,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
     );
   return (
     <>
-      {evidence.causes.map((cause, index) => (
-        <section key={cause.where}>
-          <h2>
-            <Term name="suspected cause">Suspected cause</Term> <small>adjusted p {cause.adjusted.toExponential(1)}</small>
-          </h2>
-          <div className="popname">{cause.where}</div>
-          <div>
-            inside: {cause.inside.count} of {cause.inside.of} failed{cause.code !== undefined && ` with ${cause.code}`}
-          </div>
-          <RateBar rate={cause.inside} />
-          <div>
-            outside: {cause.outside.count} of {cause.outside.of} failed
-          </div>
-          <RateBar rate={cause.outside} faint />
-          <div>
-            {analyst && (
-              <button type="button" className="plain link" onClick={() => narrow(cause.where)}>
-                Block where this holds
-              </button>
-            )}{' '}
-            {analyst && index === 0 && <kbd>N</kbd>}{' '}
-            <Link to={lackingWhere(page.update.id, cause.where)}>
-              {count(cause.lacking, 'host')} {cause.lacking === 1 ? 'lacks' : 'lack'} it there
-            </Link>
-          </div>
-        </section>
-      ))}
+      <Causes page={page} now={now} analyst={analyst} narrow={narrow} />
       <Failures page={page} now={now} analyst={analyst} tell={act('Report a failure (T)', 'failure')} />
       <section>
         <h2>
@@ -204,7 +176,7 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
               <span className="mid">
                 {classWord(code.failureClass)}, {count(code.rate.count, 'host')}, {percent(code.rate.rate)}
               </span>
-              <RateBar rate={code.rate} usual={tries.usualMean} />
+              <RateBar rate={code.rate} usual={tries.usualRate} />
               <div className="mid">
                 {names(code.hosts, 4)}{' '}
                 {analyst && (
@@ -216,10 +188,10 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
             </div>
           ))}
           <div className="mid">
-            <Term name="baseline rate">Baseline rate</Term>: {percent(tries.usualMean)}, from {tries.usualTries.toLocaleString('en-GB')}{' '}
-            installs tried of other updates of its kind
+            <Term name="baseline rate">Baseline rate</Term>: {percent(tries.usualRate)}, from {tries.usualTries.toLocaleString('en-GB')}{' '}
+            installs tried of updates of its kind that were not found bad
             {tries.failed.count > 0 &&
-              `; ${tries.aboveUsual > 0.999 ? 'almost certainly (> 99.9 %)' : `with ${percent(tries.aboveUsual)} certainty`} more than twice that`}
+              `; ${tries.aboveUsual > 0.999 ? 'almost certainly (> 99.9 %)' : `with ${percent(tries.aboveUsual)} certainty`} more than twice that, and more than 1 %`}
             .
           </div>
         </>

@@ -3,29 +3,36 @@ import type { Schemas } from '../api/client';
 import { Term } from '../frame/Term';
 import { Beam } from '../look/Beam';
 import { count, day } from '../words/dates';
-import { classWord, inHosts, percent, points } from '../words/weighing';
+import { classWord, inHosts, percent, points, sharedWords } from '../words/weighing';
 
 type Weighing = Schemas['WeighingView'];
 type Cell = Schemas['CellView'];
 type Vulnerability = Schemas['VulnerabilityView'];
 
 /** A beam for each part of the population, where suspected causes part it. */
-export function CellBeams({ weighing }: { weighing: Weighing }) {
+export function CellBeams({ weighing, now }: { weighing: Weighing; now: Date }) {
   const cells = weighing.cells.filter((cell) => cell.lacking > 0);
   if (cells.length < 2) {
     return null;
   }
   return cells.map((cell) => (
-    <div key={cell.where ?? 'rest'} className="cellbeam">
+    <div key={cellWords(cell, now)} className="cellbeam">
       <span className="mid">
-        {cell.where === undefined ? 'the rest' : `where ${cell.where}`}: {count(cell.lacking, 'host')}
+        {cellWords(cell, now)}: {count(cell.lacking, 'host')}
       </span>
-      <Beam exposure={cell.exposure} hazard={cell.hazard} tilt={cell.tilt} width={228} />
+      <Beam exposure={cell.exposure} hazard={cell.hazard} usual={cell.usual} tilt={cell.tilt} width={228} />
       <span>
         {cell.failed} of {cell.tried} failed
       </span>
     </div>
   ));
+}
+
+/** "where reader = R2", "the rest", "libtls on deb: the rest": which hosts of a population a cell has. */
+function cellWords(cell: Cell, now: Date): string {
+  const products = cell.products.length === 0 ? '' : `${cell.products.join(', ')}: `;
+  const { shared } = cell;
+  return `${products}${shared === undefined ? 'the rest' : `${shared.where === undefined ? '' : 'where '}${sharedWords(shared, now)}`}`;
 }
 
 /** Everything that the numbers of a population are made of, so that each can be worked out by hand. */
@@ -44,8 +51,8 @@ export function Factors({
   return (
     <div className="factors">
       {weighing.cells.map((cell) => (
-        <section key={cell.where ?? 'rest'} aria-label={several ? (cell.where ?? 'the rest') : 'Factors'}>
-          {several && <h3>{cell.where === undefined ? 'The rest' : `Where ${cell.where}`}</h3>}
+        <section key={cellWords(cell, now)} aria-label={several ? cellWords(cell, now) : 'Factors'}>
+          {several && <h3>{cellWords(cell, now)}</h3>}
           <OfExposure cell={cell} evidence={evidence} now={now} />
           <OfHazard cell={cell} evidence={evidence} />
         </section>
@@ -54,9 +61,11 @@ export function Factors({
         Together: <span className="ember">waiting costs {points(weighing.exposure)}</span>, {inHosts(weighing.exposure, weights)}
         {weighing.exposureUnknown > 0 && ` (${points(weighing.exposureUnknown)} of it by last known states)`};{' '}
         <span className="violet">installing costs {points(weighing.hazard.middle)}</span> ({points(weighing.hazard.low)} to{' '}
-        {points(weighing.hazard.high)}), {inHosts(weighing.hazard.middle, weights)}. Tilt ln(({number(weighing.exposure)} + 0.01) / (
-        {number(weighing.hazard.middle)} + 0.01)) = {weighing.tilt.middle.toFixed(2)}, likely {weighing.tilt.low.toFixed(2)} to{' '}
-        {weighing.tilt.high.toFixed(2)}.
+        {points(weighing.hazard.high)}), {inHosts(weighing.hazard.middle, weights)}. An update of its kind{' '}
+        <Term name="usual cost">usually costs {points(weighing.usual)}</Term> here. Tilt ln(({number(weighing.exposure)} +{' '}
+        {number(weighing.usual)} + 0.01) / ({number(weighing.hazard.middle)} + 0.01)) = {weighing.tilt.middle.toFixed(2)}, likely{' '}
+        {weighing.tilt.low.toFixed(2)} to {weighing.tilt.high.toFixed(2)}
+        {[weighing.tilt.low, weighing.tilt.middle, weighing.tilt.high].some((tilt) => Math.abs(tilt) >= 5) && ', cut at 5'}.
       </p>
     </div>
   );
@@ -103,10 +112,9 @@ export function riskWords(vulnerability: Vulnerability, now: Date): string {
 }
 
 function OfHazard({ cell, evidence }: { cell: Cell; evidence: Schemas['EvidenceView'] }) {
-  const { usualMean, usualTries, usualFailures } = evidence.tries;
-  const prior = cell.where === undefined ? `20 × ${number(usualMean)}` : '0.5';
-  const strength = cell.where === undefined ? '20' : '1';
-  const outside = cell.outside > 0 ? ` + ${cell.outside} (elsewhere)` : '';
+  const { usualRate, usualTries, usualFailures } = evidence.tries;
+  const { sound, flawed, bad } = cell.sorts;
+  const outside = cell.outside > 0 ? ` and ${number(cell.outside)} told elsewhere` : '';
   return (
     <div>
       <b className="violet">Installing</b>
@@ -120,16 +128,17 @@ function OfHazard({ cell, evidence }: { cell: Cell; evidence: Schemas['EvidenceV
         </Line>
       ))}
       <Line>
-        q = ({prior} + {cell.failed} failed{outside}) / ({strength} + {cell.tried} tried{outside}) = {percent(cell.rate.middle)}, likely{' '}
-        {percent(cell.rate.low)} to {percent(cell.rate.high)}
+        <Term name="failure rate">q</Term> after {cell.failed} of {cell.tried} failed{outside}: {percent(sound.share)} sound ×{' '}
+        {percent(sound.rate)} + {percent(flawed.share)} flawed × {percent(flawed.rate)} + {percent(bad.share)} bad × {percent(bad.rate)} ={' '}
+        {percent(cell.rate.middle)}, likely {percent(cell.rate.low)} to {percent(cell.rate.high)}
       </Line>
-      {cell.where === undefined && (
-        <Line>
-          <Term name="baseline rate">baseline rate</Term>: ({usualFailures} + 1) / ({usualTries.toLocaleString('en-GB')} + 100) ={' '}
-          {number(usualMean)}
-          {!evidence.removable && '; it can no longer be removed: harm × 1.5'}
-        </Line>
-      )}
+      <Line>
+        <Term name="baseline rate">baseline rate</Term> {percent(usualRate)}
+        {usualTries < 100
+          ? `, as only ${count(usualTries, 'install')} of its kind ${usualTries === 1 ? 'was' : 'were'} tried in a year`
+          : `: ${usualFailures.toLocaleString('en-GB')} of ${usualTries.toLocaleString('en-GB')} installs of its kind failed in a year`}
+        {!evidence.removable && '; it can no longer be removed: harm × 1.5'}
+      </Line>
     </div>
   );
 }

@@ -114,7 +114,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                     title="What the weighing is made of"
                     onClick={() => weigh(weighed === row.id ? undefined : row.id)}
                   >
-                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} tilt={row.beam.tilt} width={228} />
+                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} usual={row.beam.usual} tilt={row.beam.tilt} width={228} />
                   </button>
                 )}
               </span>
@@ -131,7 +131,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                   {openOf(row) > 0 && (
                     <span className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}; </span>
                   )}
-                  {row.suggestion && row.suggestion.type !== 'NONE' && <>suggests: {suggestionWords(row.suggestion)}</>}
+                  {row.suggestion && <>suggests: {suggestionWords(row.suggestion)}</>}
                 </div>
                 {row.states.restartOutstanding > 0 && (
                   <div className="mid under">
@@ -149,7 +149,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 (one) =>
                   one.weighing && (
                     <div key={one.id} className="wide">
-                      <CellBeams weighing={one.weighing} />
+                      <CellBeams weighing={one.weighing} now={now} />
                       {weighed === row.id && (
                         <>
                           {row.populations.length > 1 && <h3>{one.name}</h3>}

@@ -8,7 +8,7 @@ import type { CaseRow } from './rows';
 export function Suggested({ row, weights }: { row: CaseRow; weights: number[] }) {
   const { beam, suggestion } = row;
   const weighings = row.populations.flatMap((one) => (one.weighing === undefined ? [] : [{ name: one.name, weighing: one.weighing }]));
-  if (beam === undefined || suggestion === undefined || suggestion.type === 'NONE') {
+  if (beam === undefined || suggestion === undefined) {
     return null;
   }
   const harm = [...new Set(weighings.flatMap((one) => one.weighing.harm))];

@@ -86,7 +86,7 @@ describe('the populations of a case', () => {
       lacking: 7,
       lackingUnknown: 0,
       groups: population('kiosks', 'Ticket kiosks', 7).groups,
-      beam: { exposure: 4.5, hazard: { middle: 1.5, low: 1, high: 2 }, tilt: { middle: 1.1, low: 0.8, high: 1.5 } },
+      beam: { exposure: 4.5, hazard: { middle: 1.5, low: 1, high: 2 }, usual: 0.5, tilt: { middle: 1.1, low: 0.8, high: 1.5 } },
     };
     const page = caseView({ alike: [alike], beam: { ...caseView().beam, population: 'tablets' } });
     expect(rowsOf(page, false).map(idsOf)).toEqual([['kiosks', 'tablets'], ['bench']]);

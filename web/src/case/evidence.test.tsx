@@ -59,12 +59,15 @@ describe('the evidence of a case', () => {
     expect(text()).toContain('23 hosts lack it there');
     fireEvent.click(screen.getByRole('button', { name: 'Block where this holds' }));
     expect(narrow).toHaveBeenCalledWith('reader = R2 and spool_free_mb ≤ 297');
+    expect(text()).toContain('Cannot be told apart from:reader = R2 and site = s4 9 of 13 failed, 2 of 187 outside');
+    fireEvent.click(screen.getByRole('button', { name: 'Take this one' }));
+    expect(narrow).toHaveBeenLastCalledWith('reader = R2 and site = s4');
   });
   it('tells tries by code against what is usual', () => {
     column({});
     expect(text()).toContain('11 of 200 hosts failed');
     expect(text()).toContain('0x1107-28 refused, 11 hosts, 5.5 %');
-    expect(text()).toContain('Baseline rate: 1.0 %, from 0 installs tried of other updates of its kind');
+    expect(text()).toContain('Baseline rate: 0.30 %, from 0 installs tried of updates of its kind');
   });
   it('tells what known issues touch, and which are only inherited', () => {
     const issue: Schemas['IssueView'] = {
@@ -129,12 +132,16 @@ describe('the factors of a weighing', () => {
     exposure: 47.63,
     exposureUnknown: 1.5,
     hazard: range(8.53),
+    usual: 4.33,
     tilt: { middle: 1.72, low: 1.02, high: 2.93 },
     harm: ['FAILURES_ABOVE_USUAL'],
     suggestion: { type: 'PILOT', where: [] },
     flips: [{ input: 'FAILURES', value: 2, suggestion: { type: 'BLOCK', where: [] } }],
     cells: [
       {
+        products: [],
+        sorts: { sound: { share: 0.5, rate: 0.017 }, flawed: { share: 0.49, rate: 0.071 }, bad: { share: 0.01, rate: 0.116 } },
+        usual: 4.33,
         lacking: 100,
         tried: 40,
         failed: 3,
@@ -168,9 +175,10 @@ describe('the factors of a weighing', () => {
     expect(text()).toContain('100 hosts × weight 4 × openness 0.35 (internal) × risk 0.3402, 3 by last known state= 47.6');
     expect(text()).toContain('likelihood 0.031 (exploit probability since Tue 24 Nov) × vector 0.5 (local) × base 7.4 / 10');
     expect(text()).toContain('100 hosts × weight 4 × q 0.0533 × harm 0.4= 8.53');
-    expect(text()).toContain('q = (20 × 0.01 + 3 failed) / (20 + 40 tried) = 5.3 %');
+    expect(text()).toContain('q after 3 of 40 failed: 50 % sound × 1.7 % + 49 % flawed × 7.1 % + 1.0 % bad × 12 % = 5.3 %');
+    expect(text()).toContain('baseline rate 0.30 %, as only 0 installs of its kind were tried in a year');
     expect(text()).toContain('5 hosts that are not affected');
-    expect(text()).toContain('Tilt ln((47.63 + 0.01) / (8.53 + 0.01)) = 1.72, likely 1.02 to 2.93');
+    expect(text()).toContain('Tilt ln((47.63 + 4.33 + 0.01) / (8.53 + 0.01)) = 1.72, likely 1.02 to 2.93');
   });
   it('say why something is suggested, and for each population what would turn it', () => {
     const kiosks = population('kiosks', 'Ticket kiosks', 5, { weighing });

@@ -72,7 +72,7 @@ export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['
       waiting: hosts(),
       dismissed: hosts(),
       codes: [{ code: '0x1107-28', failureClass: 'REFUSED', rate: rate(11, 200), hosts: hosts('k1', 'k2') }],
-      usualMean: 0.01,
+      usualRate: 0.003,
       usualTries: 0,
       usualFailures: 0,
       aboveUsual: 0.99,
@@ -80,7 +80,8 @@ export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['
     },
     causes: [
       {
-        where: 'reader = R2 and spool_free_mb ≤ 297',
+        shared: { where: 'reader = R2 and spool_free_mb ≤ 297' },
+        alike: [{ shared: { where: 'reader = R2 and site = s4' }, inside: rate(9, 13), outside: rate(2, 187), p: 4e-11, overlap: 0.92 }],
         code: '0x1107-28',
         inside: rate(9, 12),
         outside: rate(2, 188),
@@ -136,7 +137,7 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
     version: '"v1"',
     contains: [],
     siblings: [],
-    beam: { exposure: 2, hazard: range(4), tilt: range(-0.7) },
+    beam: { exposure: 2, hazard: range(4), usual: 1, tilt: range(-0.7) },
     evidence: evidence(),
     cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z', about: '', hosts: 0, open: 7 }],
     routine: false,

@@ -12,7 +12,7 @@ export interface CaseRow {
   lacking: number;
   lackingUnknown: number;
   groups: Schemas['RulingGroupView'][];
-  beam?: Pick<Schemas['BeamView'], 'exposure' | 'hazard' | 'tilt'>;
+  beam?: Pick<Schemas['BeamView'], 'exposure' | 'hazard' | 'usual' | 'tilt'>;
   suggestion?: Schemas['SuggestionView'];
 }
 

@@ -9,14 +9,21 @@ const HELP = {
   hazard:
     'Hazard of installing: over the hosts that lack it, what a host costs × the larger of failure rate × harm and known issue × harm. One point is one tier-4 host lost.',
   order:
-    'The docket is ordered by what judgement is worth now: the larger side of the beam plus 1, times 4 while a cue is younger than a day, times 2 while younger than three days. Fixes of the same vulnerability stand together.',
+    'The docket is ordered by what judgement is worth now: what waiting costs, or what installing costs beyond the usual, whichever is larger, plus 1; times 4 while a cue is younger than a day, times 2 while younger than three days. Fixes of the same vulnerability stand together.',
   suggestion: 'What the numbers speak for; never done by itself.',
   'flip point': 'The first value of one input that changes the suggestion, found by weighing anew.',
   'suspected cause':
     'A condition that failing hosts share and others do not, by a one-sided exact test, adjusted for all the tests that were made. Chance, not proof.',
+  'cannot be told apart':
+    'Conditions that nearly the same hosts meet and that are nearly as improbable by chance. The counts cannot say which of them is the cause; what you know of these hosts can.',
   'not affected':
     'Hosts on which the vulnerability cannot be used, by a note or a statement. They count 0 in the exposure and are read anew on every report.',
-  'baseline rate': 'What other updates of this kind failed at over a year, counted once a day.',
+  'baseline rate':
+    'How often sound updates of this kind fail: counted once a day over a year, without those that were found bad; 0.1 to 2 %, and 0.3 % from fewer than 100 tries.',
+  'usual cost':
+    'What installing an update of this kind costs on these hosts before anything is known of it. It is owed whenever this one, or what follows it, is installed, so waiting does not save it: it is drawn hollow and counts on both sides.',
+  'failure rate':
+    'What is believed of the rate at which it fails (q): an update is sound (90 %), flawed (7 %) or bad (3 %) before anybody tried it, and every try moves that belief.',
   waiting: 'Installed, and not reported since: neither clean nor failed until the usual time of the host has passed.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',

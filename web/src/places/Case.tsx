@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useCase, useDocket, useSession, useWeights } from '../api/queries';
+import { narrowings } from '../case/Causes';
 import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
@@ -22,6 +23,7 @@ import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { day, isoDay } from '../words/dates';
 import { bytes, kindWord, ratingWords } from '../words/sentences';
+import { speaksAgainstTheRule } from '../words/weighing';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
 export default function Case() {
@@ -65,7 +67,7 @@ export default function Case() {
     cases: analyst && page.data !== undefined ? [{ id, version: page.data.version }] : [],
     populations: chosen,
     against: left
-      .filter((one) => !['LEAVE_TO_RULE', 'NONE'].includes(one.weighing?.suggestion.type ?? 'NONE'))
+      .filter((one) => speaksAgainstTheRule(one.weighing?.suggestion.type))
       .map((one) => ({ name: one.name, suggestion: one.weighing?.suggestion })),
     said: `${id} is left to the rule${chosen.length > 0 ? ` for ${left.map((one) => one.name).join(', ')}` : ''}.`,
     close: () => {},
@@ -85,16 +87,21 @@ export default function Case() {
   };
   /** A block narrowed to a suspected cause, for the populations with hosts in it. */
   const narrow = (where: string) => {
-    const cause = page.data?.evidence.causes.find((one) => one.where === where);
+    const causes = page.data?.evidence.causes ?? [];
+    const cause = causes.find((one) => [one, ...one.alike].some(({ shared }) => shared.where === where));
+    // What cannot be told apart from a cause is shared by nearly the same hosts.
     const inCause =
-      page.data?.populations.filter((one) => one.weighing?.cells.some((cell) => cell.where === where && cell.lacking > 0)) ?? [];
-    if (analyst && cause !== undefined) {
+      page.data?.populations.filter((one) =>
+        one.weighing?.cells.some((cell) => cell.shared?.where === cause?.shared.where && cell.lacking > 0),
+      ) ?? [];
+    const counted = [cause, ...(cause?.alike ?? [])].find((one) => one?.shared.where === where);
+    if (analyst && cause !== undefined && counted !== undefined) {
       set({
         verdict: 'BLOCK',
         for: inCause.map((one) => one.id).join(',') || meant?.id,
         where,
         because: 'FAILURES_SEEN',
-        words: `${cause.inside.count} of ${cause.inside.of} failed there${cause.code === undefined ? '' : ` with ${cause.code}`}, ${cause.outside.count} of ${cause.outside.of} elsewhere`,
+        words: `${counted.inside.count} of ${counted.inside.of} failed there${cause.code === undefined ? '' : ` with ${cause.code}`}, ${counted.outside.count} of ${counted.outside.of} elsewhere`,
         narrow: undefined,
         except: undefined,
         until: undefined,
@@ -102,7 +109,9 @@ export default function Case() {
       });
     }
   };
-  const firstCause = page.data?.evidence.causes[0]?.where;
+  /** Conditions that a block can be narrowed to: of the first cause that hosts still meet, and what cannot be told apart from it. */
+  const conditions = narrowings(page.data?.evidence.causes ?? []);
+  const firstCause = conditions[0];
   useEffect(() => {
     if (search.get('narrow') === 'first' && page.data !== undefined) {
       if (firstCause === undefined) {
@@ -148,6 +157,7 @@ export default function Case() {
     e: () => analyst && set({ except: 'yes', verdict: undefined, where: undefined, until: undefined }),
     l: leaveToTheRule,
     n: () => firstCause !== undefined && narrow(firstCause),
+    ...Object.fromEntries(conditions.slice(1, 9).map((where, index) => [String(index + 2), () => narrow(where)])),
     w: () => set({ weigh: search.get('weigh') === current?.id ? undefined : current?.id }),
     t: () => analyst && set({ tell: 'failure' }),
     u: takeBack,

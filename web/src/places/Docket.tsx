@@ -26,7 +26,7 @@ import {
   ruleMatchWords,
   whyNow,
 } from '../words/sentences';
-import { briefSuggestion, points, suggestionWords } from '../words/weighing';
+import { briefSuggestion, points, speaksAgainstTheRule, suggestionWords } from '../words/weighing';
 
 type Strip = Schemas['Strip'];
 type Show = 'OPEN' | 'ROUTINE' | 'ANSWERED' | 'CONTENT';
@@ -90,7 +90,7 @@ export function Docket() {
     cases: meant,
     populations: [],
     against: meant
-      .filter((strip) => !['LEAVE_TO_RULE', 'NONE'].includes(strip.beam.suggestion?.type ?? 'NONE'))
+      .filter((strip) => speaksAgainstTheRule(strip.beam.suggestion?.type))
       .map((strip) => ({ name: strip.id, suggestion: strip.beam.suggestion })),
     said: meant.length === 1 ? `${meant[0]?.id} is left to the rule.` : `${meant.length} cases are left to the rule.`,
     close: () => setChosen([]),
@@ -354,9 +354,9 @@ function StripRow({
       </td>
       <td className="beamcell">
         {(strip.beam.exposure > 0 || strip.beam.hazard.middle > 0) && (
-          <Beam exposure={strip.beam.exposure} hazard={strip.beam.hazard} tilt={strip.beam.tilt} />
+          <Beam exposure={strip.beam.exposure} hazard={strip.beam.hazard} usual={strip.beam.usual} tilt={strip.beam.tilt} />
         )}
-        {strip.beam.suggestion !== undefined && strip.beam.suggestion.type !== 'NONE' && (
+        {strip.beam.suggestion !== undefined && (
           <span className="suggests" title={suggestionFor(strip, page)}>
             suggests: <b>{briefSuggestion(strip.beam.suggestion)}</b>
           </span>

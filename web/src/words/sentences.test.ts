@@ -42,7 +42,7 @@ const strip: Schemas['Strip'] = {
   notAffected: 0,
   freshness: 1,
   worth: 10,
-  beam: { exposure: 9, hazard: { middle: 1, low: 0.5, high: 2 }, tilt: { middle: 2.2, low: 1.5, high: 2.8 } },
+  beam: { exposure: 9, hazard: { middle: 1, low: 0.5, high: 2 }, usual: 0.5, tilt: { middle: 2.2, low: 1.5, high: 2.8 } },
 };
 
 describe('why a case is on the docket', () => {

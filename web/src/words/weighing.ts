@@ -1,5 +1,5 @@
 import type { Schemas } from '../api/client';
-import { count } from './dates';
+import { count, dayTime, soon } from './dates';
 
 type Suggestion = Schemas['SuggestionView'];
 type Flip = Schemas['FlipView'];
@@ -37,7 +37,9 @@ export function percent(rate: number): string {
 }
 
 const TYPES: Record<Suggestion['type'], string> = {
-  NONE: '',
+  NONE: 'nothing: no host lacks it',
+  WITHDRAWN: 'nothing: its vendor withdrew it',
+  NOTHING_TO_INSTALL: 'nothing: no fixed version is known',
   CARRY_OVER: 'carry the block over',
   FORCE: 'force',
   BLOCK: 'block',
@@ -45,6 +47,12 @@ const TYPES: Record<Suggestion['type'], string> = {
   LET_GO: 'let it go now',
   LEAVE_TO_RULE: 'leave to the rule',
 };
+
+/** False where there is nothing that could be suggested. */
+export const isSuggestion = (type: Suggestion['type'] = 'NONE') => !['NONE', 'WITHDRAWN', 'NOTHING_TO_INSTALL'].includes(type);
+
+/** True where leaving it to the rule goes against what the numbers speak for. */
+export const speaksAgainstTheRule = (type: Suggestion['type'] = 'NONE') => isSuggestion(type) && type !== 'LEAVE_TO_RULE';
 
 export const suggestionWord = (type: Suggestion['type']) => TYPES[type];
 
@@ -81,6 +89,20 @@ function inputWords({ input, value }: Flip): string {
   }
 }
 
+/** "reader = R2", "tried only between Tue 24 Nov 08:00 and 14:00": what failing hosts share. */
+export function sharedWords(shared: Schemas['SharedView'], now: Date): string {
+  const { where, after, until } = shared;
+  const tried =
+    after !== undefined && until !== undefined
+      ? `tried only between ${dayTime(after, now)} and ${dayTime(until, now)}`
+      : after !== undefined
+        ? `tried only since ${soon(after, now)}`
+        : until !== undefined
+          ? `tried only until ${soon(until, now)}`
+          : undefined;
+  return [where, tried].filter((part) => part !== undefined).join(', ');
+}
+
 const CLASSES = { REFUSED: 'refused', DEGRADED: 'degraded', DOWN: 'down' } as const;
 
 export const classWord = (failureClass: keyof typeof CLASSES) => CLASSES[failureClass];
@@ -89,6 +111,7 @@ const HARMS = {
   KNOWN_ISSUE: 'an open known issue touches hosts here',
   FAILURES_ABOVE_USUAL: 'it fails more than twice as often as usual',
   HOSTS_DOWN: 'hosts went down',
+  HOSTS_DOWN_ELSEWHERE: 'hosts went down elsewhere, and few here have tried it',
 } as const;
 
 export const harmWords = (harm: keyof typeof HARMS) => HARMS[harm];

@@ -99,8 +99,14 @@ class EvidenceTest {
         assertThat(evidence("EV-1").path("tries").path("failed").path("count").intValue())
                 .isEqualTo(2);
         assertThat(analyst.post("/api/dismissed-failures", Map.of("update", "EV-1", "host", "ev-0", "reason", "again"))
+                        .text())
+                .contains("the failure of ev-0 is dismissed already");
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "hosts", "ev-0", "code", "dark"))
                         .status())
-                .isEqualTo(409);
+                .isEqualTo(201);
+        assertThat(evidence("EV-1").path("tries").path("failed").path("count").intValue())
+                .as("a later failure is another one")
+                .isEqualTo(3);
         assertThat(analyst.delete("/api/decisions?dismissedFailure=" + dismissed)
                         .status())
                 .isEqualTo(204);

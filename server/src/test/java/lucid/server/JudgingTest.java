@@ -400,6 +400,9 @@ class JudgingTest extends JudgingFixture {
     @Test
     void everyDecisionNeedsTheVersionThatWasSeenCountsOnceAndTellsHowItIsTakenBack() {
         LucidServer.Client analyst = SERVER.analyst();
+        assertThat(analyst.post("/api/failure-reports", Map.of("update", update, "hosts", "ksk-1"))
+                        .status())
+                .isEqualTo(201);
         Map<String, Map<String, Object>> decisions = new LinkedHashMap<>();
         decisions.put("/api/verdicts", draft("BLOCK", 14, "kiosks"));
         decisions.put("/api/acknowledgements", Map.of("updates", List.of(update)));

@@ -290,6 +290,37 @@ class OlderDataTest {
         }
     }
 
+    /** The failure of a host was dismissed before it was kept which failure was meant. */
+    @Test
+    void aBackupOfTheNinthSchemaKeepsWhatWasDismissed() throws Exception {
+        Path data = folder.resolve("ninth");
+        assertThat(ChildServer.run("restore", backup("schema-9.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode evidence = analyst.get("/api/cases/EIGHT-1").json().path("evidence");
+        assertThat(evidence.path("tries").path("failed").path("count").asInt()).isZero();
+        assertThat(evidence.path("dismissedFailures").path(0).path("host").asString())
+                .isEqualTo("ksk-1");
+        assertThat(evidence.path("dismissedFailures").path(0).has("code")).isFalse();
+        assertThat(analyst.post(
+                                "/api/failure-reports",
+                                Map.of("update", "EIGHT-1", "hosts", "ksk-1", "words", "dark again"))
+                        .status())
+                .isEqualTo(201);
+        assertThat(analyst.get("/api/cases/EIGHT-1")
+                        .json()
+                        .path("evidence")
+                        .path("tries")
+                        .path("failed")
+                        .path("count")
+                        .asInt())
+                .as("a later failure is another one")
+                .isEqualTo(1);
+        server.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

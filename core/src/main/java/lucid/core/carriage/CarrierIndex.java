@@ -110,6 +110,14 @@ public final class CarrierIndex {
         return versions;
     }
 
+    /** Hosts that have a product, in any version of any build. */
+    public RoaringBitmap having(Product product) {
+        RoaringBitmap hosts = new RoaringBitmap();
+        columns.getOrDefault(product, Map.of()).values().forEach(column -> column.values()
+                .forEach(hosts::or));
+        return hosts;
+    }
+
     /** Splits all hosts by one fix. */
     public Split split(Fix fix) {
         List<Map<String, RoaringBitmap>> covered =

@@ -33,6 +33,14 @@ final class Bits {
         return count;
     }
 
+    static long[] both(long[] a, long[] b) {
+        long[] both = a.clone();
+        for (int i = 0; i < both.length; i++) {
+            both[i] &= b[i];
+        }
+        return both;
+    }
+
     /** The members of {@code bits} at these places, packed together. */
     static long[] at(int[] places, long[] bits) {
         long[] packed = none(places.length);

@@ -2,12 +2,16 @@ package lucid.core.causes;
 
 import java.math.BigDecimal;
 import java.math.RoundingMode;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -20,8 +24,8 @@ import lucid.core.update.Product;
 /**
  * Every condition that is looked at: a trait has a value (a number only where there are few of them), is not set, is at
  * most or above a cut between two neighbouring values; a product that some but not all hosts have is at a version, and
- * so is the update's own product when it was tried. One that fewer hosts meet than could make a cause, or that all
- * meet, is left out.
+ * so is the update's own product when it was tried; it was tried before or after an instant. One that fewer hosts meet
+ * than could make a cause, or that all meet, is left out.
  */
 final class Conditions {
 
@@ -29,6 +33,10 @@ final class Conditions {
     private static final int MOST_CUTS = 32;
     private static final int MOST_DIGITS = 30;
     private static final double RAREST_PRODUCT = 0.05;
+    /** Names that no trait can have. */
+    private static final String TRIED_AFTER = " tried after";
+
+    private static final String TRIED_UNTIL = " tried until";
 
     private final List<TriedHost> tried;
     private final Versions versions;
@@ -50,6 +58,7 @@ final class Conditions {
         Set<String> traits = new TreeSet<>(Set.of("platform", "supply"));
         tried.forEach(one -> traits.addAll(one.host().traits().keySet()));
         traits.forEach(conditions::ofTrait);
+        conditions.ofTime();
         conditions.ofProducts();
         return conditions;
     }
@@ -100,38 +109,56 @@ final class Conditions {
         cuts(trait, numbers);
     }
 
-    /** Between neighbouring values; of more than 32 cuts those at 32 quantiles of the hosts. */
+    /** Two halves of the hosts that have a value: those at or below a cut, and those above it. */
+    private interface Halves<T> {
+        void add(T low, T high, long[] below, long[] above);
+    }
+
     private void cuts(String trait, TreeMap<BigDecimal, long[]> numbers) {
-        if (numbers.size() < 2) {
+        cuts(numbers, (low, high, below, above) -> {
+            Trait.Number cut = new Trait.Number(between(low, high));
+            add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, cut), below);
+            add(trait, new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, cut), above);
+        });
+    }
+
+    /** Beginning and end are told apart like traits, so that both together make a stretch of time. */
+    private void ofTime() {
+        TreeMap<Instant, long[]> instants = new TreeMap<>();
+        for (int i = 0; i < tried.size(); i++) {
+            Bits.set(instants.computeIfAbsent(tried.get(i).at(), at -> Bits.none(tried.size())), i);
+        }
+        cuts(instants, (low, high, below, above) -> {
+            Instant cut = low.plus(Duration.between(low, high).dividedBy(2)).truncatedTo(ChronoUnit.SECONDS);
+            Instant between = cut.isBefore(low) ? low : cut;
+            add(Condition.of(TRIED_UNTIL, new Span(Optional.empty(), Optional.of(between)), below));
+            add(Condition.of(TRIED_AFTER, new Span(Optional.of(between), Optional.empty()), above));
+        });
+    }
+
+    /** Between neighbouring values; of more than 32 cuts those at 32 quantiles of the hosts. */
+    private <T> void cuts(TreeMap<T, long[]> values, Halves<T> halves) {
+        if (values.size() < 2) {
             return;
         }
         long[] below = Bits.none(tried.size());
-        int numeric = numbers.values().stream().mapToInt(Bits::count).sum();
-        int between = numbers.size() - 1;
-        double step = between <= MOST_CUTS ? 0 : (double) numeric / (MOST_CUTS + 1);
+        int counted = values.values().stream().mapToInt(Bits::count).sum();
+        int between = values.size() - 1;
+        double step = between <= MOST_CUTS ? 0 : (double) counted / (MOST_CUTS + 1);
         double next = step;
-        int counted = 0;
+        int so = 0;
         long[] every = Bits.none(tried.size());
-        numbers.values().forEach(hosts -> or(every, hosts));
-        for (Map.Entry<BigDecimal, long[]> entry :
-                numbers.headMap(numbers.lastKey()).entrySet()) {
+        values.values().forEach(hosts -> or(every, hosts));
+        for (Map.Entry<T, long[]> entry : values.headMap(values.lastKey()).entrySet()) {
             or(below, entry.getValue());
-            counted += Bits.count(entry.getValue());
-            if (counted >= next) {
+            so += Bits.count(entry.getValue());
+            if (so >= next) {
                 next += step;
-                BigDecimal cut = between(entry.getKey(), numbers.higherKey(entry.getKey()));
                 long[] above = every.clone();
                 for (int i = 0; i < above.length; i++) {
                     above[i] &= ~below[i];
                 }
-                add(
-                        trait,
-                        new HostCondition.Comparison(trait, HostCondition.Operator.AT_MOST, new Trait.Number(cut)),
-                        below.clone());
-                add(
-                        trait,
-                        new HostCondition.Comparison(trait, HostCondition.Operator.GREATER, new Trait.Number(cut)),
-                        above);
+                halves.add(entry.getKey(), values.higherKey(entry.getKey()), below.clone(), above);
             }
         }
     }
@@ -227,7 +254,10 @@ final class Conditions {
     }
 
     private void add(String trait, HostCondition of, long[] hosts) {
-        Condition condition = Condition.of(trait, of, hosts);
+        add(Condition.of(trait, of, hosts));
+    }
+
+    private void add(Condition condition) {
         if (condition.count() >= FEWEST_HOSTS && condition.count() < tried.size()) {
             all.add(condition);
         }

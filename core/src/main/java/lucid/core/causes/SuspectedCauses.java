@@ -1,21 +1,27 @@
 package lucid.core.causes;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
+import java.util.function.Consumer;
+import java.util.function.DoubleSupplier;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.InstalledProduct;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Which traits do failing hosts share? Each condition on one trait, and each pair on two, is tested with a one-sided
  * exact test, for each failure code by itself and for all failures together. The most improbable one that stands after
- * adjustment for the number of tests is a suspected cause; its hosts are set aside and the rest is looked at again.
+ * adjustment for the number of tests is a suspected cause, with what cannot be told apart from it; its hosts are set
+ * aside and the rest is looked at again.
  *
  * <p>A pair counts only if it says clearly more than each of its parts. The adjustment is that of Bonferroni for the
  * two families, single conditions and pairs, each over all codes.
@@ -27,14 +33,21 @@ public final class SuspectedCauses {
     private static final double PAIR_P = 0.1;
     private static final double PAIR_RATE = 1.5;
     private static final int FAMILIES = 2;
+    /** What is no more than so many times as probable as the best, */
+    private static final double NEAR_P = 1000;
+    /** on hosts of which so many are the same, cannot be told apart from it. */
+    private static final double SAME_HOSTS = 0.7;
+
+    private static final int MOST_ALIKE = 20;
     /** So that nothing is passed over for the last digit of a probability. */
     private static final double ROUNDING = 1 + 1e-9;
 
     /**
+     * @param at when it tried
      * @param before the update's product that the host had when it tried, where known
      * @param code of its failure; none if it went well
      */
-    public record TriedHost(Host host, Optional<InstalledProduct> before, Optional<String> code) {
+    public record TriedHost(Host host, Instant at, Optional<InstalledProduct> before, Optional<String> code) {
         boolean failed() {
             return code.isPresent();
         }
@@ -49,12 +62,23 @@ public final class SuspectedCauses {
     }
 
     private static TriedHost triedHost(TriedHosts.Try one, Host host) {
-        return new TriedHost(host, one.before(), one.failure().map(TriedHosts.Failure::code));
+        return new TriedHost(host, one.at(), one.before(), one.failure().map(TriedHosts.Failure::code));
     }
 
     /** True if the host met the condition of the cause when it tried. */
     public static boolean meets(TriedHosts.Try one, Host host, Cause cause) {
-        return meets(triedHost(one, host), cause.hosts());
+        return meets(triedHost(one, host), cause.shared());
+    }
+
+    /** The hosts of {@code among} that have not tried it and would meet the condition of the cause if they did now. */
+    public static RoaringBitmap meeting(Cause cause, Fleet fleet, RoaringBitmap among) {
+        if (!cause.shared().lasts()) {
+            return new RoaringBitmap();
+        }
+        return cause.shared()
+                .hosts()
+                .map(condition -> fleet.matching(condition, among))
+                .orElseGet(among::clone);
     }
 
     /** The causes in the order in which they were found, the most improbable by chance first. */
@@ -70,10 +94,15 @@ public final class SuspectedCauses {
                 break;
             }
             causes.add(cause.get());
-            HostCondition explained = cause.get().hosts();
+            Cause.Shared explained = cause.get().shared();
             remaining = remaining.stream().filter(one -> !meets(one, explained)).toList();
         }
         return List.copyOf(causes);
+    }
+
+    private static boolean meets(TriedHost one, Cause.Shared shared) {
+        return shared.span().contains(one.at())
+                && shared.hosts().filter(condition -> !meets(one, condition)).isEmpty();
     }
 
     /** As {@link HostCondition#test}, with the update's own product as the host had it when it tried. */
@@ -104,10 +133,27 @@ public final class SuspectedCauses {
             return second == null ? first.text() : first.text() + " and " + second.text();
         }
 
-        HostCondition condition() {
-            return second == null
-                    ? first.condition()
-                    : new HostCondition.And(List.of(first.condition(), second.condition()));
+        Cause.Shared shared() {
+            if (second == null) {
+                return first.shared();
+            }
+            List<HostCondition> both = Stream.of(first, second)
+                    .flatMap(part -> part.shared().hosts().stream())
+                    .toList();
+            return new Cause.Shared(
+                    both.size() == 2
+                            ? Optional.of(new HostCondition.And(both))
+                            : both.stream().findFirst(),
+                    first.shared().span().and(second.shared().span()));
+        }
+
+        long[] hosts() {
+            return second == null ? first.hosts() : Bits.both(first.hosts(), second.hosts());
+        }
+
+        boolean isAboutTime() {
+            return !first.shared().span().isAlways()
+                    || second != null && !second.shared().span().isAlways();
         }
     }
 
@@ -136,16 +182,76 @@ public final class SuspectedCauses {
 
         Optional<Cause> best() {
             for (Optional<String> code : codes) {
-                look(code);
+                look(code, this::mostProbableBest, this::offer);
             }
-            return Optional.ofNullable(best)
-                    .map(found -> new Cause(
-                            found.condition(),
-                            found.code(),
-                            new Proportion(found.failedInside(), found.inside()),
-                            new Proportion(found.failed() - found.failedInside(), tried.size() - found.inside()),
-                            found.p(),
-                            found.adjusted()));
+            if (best == null) {
+                return Optional.empty();
+            }
+            List<Found> near = near(best);
+            // What lasts does harm to the next hosts, what has passed does not: where nobody can tell, it lasts.
+            Found chosen = !best.isAboutTime()
+                    ? best
+                    : overlapping(best, near).stream()
+                            .map(Overlapping::found)
+                            .filter(other -> !other.isAboutTime() && other.adjusted() <= HIGHEST_P)
+                            .findFirst()
+                            .orElse(best);
+            return Optional.of(new Cause(
+                    chosen.shared(),
+                    chosen.code(),
+                    new Proportion(chosen.failedInside(), chosen.inside()),
+                    outside(chosen),
+                    chosen.p(),
+                    chosen.adjusted(),
+                    overlapping(chosen, near).stream()
+                            .limit(MOST_ALIKE)
+                            .map(this::alike)
+                            .toList()));
+        }
+
+        private Proportion outside(Found found) {
+            return new Proportion(found.failed() - found.failedInside(), tried.size() - found.inside());
+        }
+
+        /** Everything that is nearly as improbable as what was found. */
+        private List<Found> near(Found found) {
+            List<Found> near = new ArrayList<>();
+            double most = NEAR_P * found.p() * ROUNDING;
+            look(found.code(), () -> most, other -> {
+                if (other.p() <= most) {
+                    near.add(other);
+                }
+            });
+            near.sort(BEST);
+            return near;
+        }
+
+        private record Overlapping(Found found, double overlap) {}
+
+        private static List<Overlapping> overlapping(Found found, List<Found> near) {
+            long[] hosts = found.hosts();
+            return near.stream()
+                    .filter(other -> !other.text().equals(found.text()))
+                    .map(other -> new Overlapping(other, overlap(hosts, other.hosts())))
+                    .filter(other -> other.overlap() >= SAME_HOSTS)
+                    .toList();
+        }
+
+        private Cause.Alike alike(Overlapping other) {
+            return new Cause.Alike(
+                    other.found().shared(),
+                    new Proportion(other.found().failedInside(), other.found().inside()),
+                    outside(other.found()),
+                    other.found().p(),
+                    other.overlap());
+        }
+
+        /**
+         * P. Jaccard, "Étude comparative de la distribution florale", 1901: of what is in either, the share in both.
+         */
+        private static double overlap(long[] a, long[] b) {
+            int both = Bits.countBoth(a, b);
+            return (double) both / (Bits.count(a) + Bits.count(b) - both);
         }
 
         /** Each code by itself, then all together where there are several. */
@@ -160,7 +266,23 @@ public final class SuspectedCauses {
             return clusters;
         }
 
-        private void look(Optional<String> code) {
+        /** What can still become the best among pairs. */
+        private double mostProbableBest() {
+            return Math.min(HIGHEST_P / FAMILIES / pairTests, best == null ? 1 : best.p()) * ROUNDING;
+        }
+
+        private void offer(Found found) {
+            if (found.adjusted() <= HIGHEST_P && (best == null || BEST.compare(found, best) < 0)) {
+                best = found;
+            }
+        }
+
+        /**
+         * Looks at every condition for one code, and at every pair that counts.
+         *
+         * @param most pairs that are more probable than this may be left out
+         */
+        private void look(Optional<String> code, DoubleSupplier most, Consumer<Found> sink) {
             int[] failed = failedPlaces(code);
             if (failed.length < FEWEST_FAILURES) {
                 return;
@@ -170,47 +292,33 @@ public final class SuspectedCauses {
                 long[] failures = Bits.at(failed, condition.hosts());
                 int inside = Bits.count(failures);
                 if (inside >= FEWEST_FAILURES) {
-                    Single single = new Single(
-                            condition,
-                            failures,
-                            inside,
-                            test.p(inside, condition.count(), failed.length, tried.size()));
-                    singles.add(single);
-                    offer(
-                            single.condition(),
-                            null,
-                            code,
-                            inside,
-                            condition.count(),
-                            failed.length,
-                            single.p(),
-                            singleTests);
+                    double p = test.p(inside, condition.count(), failed.length, tried.size());
+                    singles.add(new Single(condition, failures, inside, p));
+                    sink.accept(found(condition, null, code, inside, condition.count(), failed.length, p));
                 }
             }
             List<Single> parts = singles.stream()
                     .filter(single -> single.rate() * PAIR_RATE <= 1)
                     .sorted(Comparator.comparingInt(Single::failedInside).reversed())
                     .toList();
-            int fewest = fewestFailuresOfAPair(FEWEST_FAILURES, failed.length);
+            int fewest = fewestFailuresOfAPair(FEWEST_FAILURES, failed.length, most.getAsDouble());
             for (int i = 0; i < parts.size() && parts.get(i).failedInside() >= fewest; i++) {
                 for (int j = i + 1; j < parts.size() && parts.get(j).failedInside() >= fewest; j++) {
                     int inside =
                             Bits.countBoth(parts.get(i).failures(), parts.get(j).failures());
                     if (inside >= fewest) {
-                        pair(parts.get(i), parts.get(j), code, inside, failed.length);
-                        fewest = fewestFailuresOfAPair(fewest, failed.length);
+                        pair(parts.get(i), parts.get(j), code, inside, failed.length, sink);
+                        fewest = fewestFailuresOfAPair(fewest, failed.length, most.getAsDouble());
                     }
                 }
             }
         }
 
         /**
-         * With fewer failures than this not even a pair that only failed hosts meet could stand after adjustment, or be
-         * less probable than the best so far: such pairs need not be looked at. With the parts in the order of their
-         * failures this spares nearly all of them.
+         * With fewer failures than this not even a pair that only failed hosts meet could be improbable enough: such
+         * pairs need not be looked at. With the parts in the order of their failures this spares nearly all of them.
          */
-        private int fewestFailuresOfAPair(int least, int failed) {
-            double most = Math.min(HIGHEST_P / FAMILIES / pairTests, best == null ? 1 : best.p()) * ROUNDING;
+        private int fewestFailuresOfAPair(int least, int failed, double most) {
             int fewest = least;
             while (fewest <= failed && test.p(fewest, fewest, failed, tried.size()) > most) {
                 fewest++;
@@ -218,7 +326,7 @@ public final class SuspectedCauses {
             return fewest;
         }
 
-        private void pair(Single a, Single b, Optional<String> code, int inside, int failed) {
+        private void pair(Single a, Single b, Optional<String> code, int inside, int failed, Consumer<Found> sink) {
             if (a.condition().trait().equals(b.condition().trait())) {
                 return;
             }
@@ -229,16 +337,27 @@ public final class SuspectedCauses {
             double p = test.p(inside, hosts, failed, tried.size());
             if (p <= PAIR_P * Math.min(a.p(), b.p())) {
                 boolean inOrder = a.condition().text().compareTo(b.condition().text()) < 0;
-                offer(
+                sink.accept(found(
                         inOrder ? a.condition() : b.condition(),
                         inOrder ? b.condition() : a.condition(),
                         code,
                         inside,
                         hosts,
                         failed,
-                        p,
-                        pairTests);
+                        p));
             }
+        }
+
+        private Found found(
+                Condition first,
+                Condition second,
+                Optional<String> code,
+                int failedInside,
+                int inside,
+                int failed,
+                double p) {
+            long tests = second == null ? singleTests : pairTests;
+            return new Found(first, second, code, failedInside, inside, failed, p, Math.min(1, FAMILIES * p * tests));
         }
 
         private int[] failedPlaces(Optional<String> code) {
@@ -246,24 +365,6 @@ public final class SuspectedCauses {
                     .filter(i -> tried.get(i).failed()
                             && (code.isEmpty() || tried.get(i).code().equals(code)))
                     .toArray();
-        }
-
-        private void offer(
-                Condition first,
-                Condition second,
-                Optional<String> code,
-                int failedInside,
-                int inside,
-                int failed,
-                double p,
-                long tests) {
-            double adjusted = Math.min(1, FAMILIES * p * tests);
-            if (adjusted <= HIGHEST_P) {
-                Found found = new Found(first, second, code, failedInside, inside, failed, p, adjusted);
-                if (best == null || BEST.compare(found, best) < 0) {
-                    best = found;
-                }
-            }
         }
     }
 

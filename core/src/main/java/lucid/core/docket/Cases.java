@@ -15,7 +15,6 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.TriedHosts;
@@ -33,6 +32,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.core.weighing.BaselineRates;
 import lucid.core.weighing.Rates;
 import lucid.core.weighing.Suggestion;
 import lucid.core.weighing.Weigher;
@@ -48,7 +48,7 @@ final class Cases {
             EnumSet.of(Rating.UNRATED, Rating.NONE, Rating.LOW, Rating.MEDIUM);
     private static final Set<Cue.Type> ROUTINE_CUES = EnumSet.of(Cue.Type.NEW, Cue.Type.OFFERED_SOON);
     private static final Set<Suggestion.Type> ROUTINE_SUGGESTIONS =
-            EnumSet.of(Suggestion.Type.LEAVE_TO_RULE, Suggestion.Type.NONE);
+            EnumSet.of(Suggestion.Type.LEAVE_TO_RULE, Suggestion.Type.NONE, Suggestion.Type.NOTHING_TO_INSTALL);
 
     private final Docket.Facts facts;
     private final Instant now;
@@ -345,7 +345,7 @@ final class Cases {
         Stream<Instant> silences = Stream.concat(
                         Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream())
                 .map(Update::id)
-                .flatMap(id -> tried.apply(id).nextSilence().stream());
+                .flatMap(id -> tried.apply(id).nextChange().stream());
         return Stream.concat(ends, silences)
                 .filter(instant -> instant.isAfter(now))
                 .min(Comparator.naturalOrder())

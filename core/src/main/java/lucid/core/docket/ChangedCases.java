@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
@@ -40,7 +41,7 @@ final class ChangedCases {
     private final Set<UpdateId> updates = new HashSet<>();
     private final boolean everything;
 
-    ChangedCases(Docket.Facts before, Instant then, Docket.Facts after, Instant now) {
+    ChangedCases(Docket.Facts before, Instant then, Docket.Facts after, Instant now, Map<UpdateId, TriedHosts> tried) {
         this.before = before;
         this.after = after;
         this.then = then;
@@ -52,6 +53,7 @@ final class ChangedCases {
             byEvidence();
             byDecisions();
             byHosts();
+            bySilence(tried);
             addRelated(before.carriages().catalogue());
             addRelated(catalogue);
         }
@@ -181,6 +183,20 @@ final class ChangedCases {
         silent.forEach(number -> lackingOn(later.host(number)));
     }
 
+    /** Silent hosts are compared with others, of which something else may be known now. */
+    private void bySilence(Map<UpdateId, TriedHosts> tried) {
+        Fleet earlier = before.carriages().fleet();
+        Fleet later = after.carriages().fleet();
+        List<Host> changed = later.changedSince(earlier);
+        tried.forEach((id, hosts) -> {
+            boolean differs = hosts.compared().stream().anyMatch(compared -> changed.stream()
+                    .anyMatch(host -> compared.differs(host.number(), earlier, then, later, now)));
+            if (differs) {
+                updates.add(id);
+            }
+        });
+    }
+
     /** True if the reports differ in products and instants alone. */
     private static boolean sameBeside(Host a, Host b) {
         return a.traits().equals(b.traits())
@@ -232,6 +248,7 @@ final class ChangedCases {
             Outcome outcome = last.isEmpty() ? null : last.get(known.number());
             if (outcome != null
                     && (!outcome.at().isBefore(known.lastReport())
+                            || TriedHosts.isUnsettled(outcome, known.lastReport())
                             || !sameStart && update.restart() == RestartNeed.HOST)) {
                 updates.add(update.id());
             }

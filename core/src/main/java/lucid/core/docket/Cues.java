@@ -12,13 +12,13 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.KnownExploited;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.TriedHosts;
+import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
@@ -31,6 +31,9 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
 import lucid.core.update.Vulnerability;
+import lucid.core.weighing.BaselineRates;
+import lucid.core.weighing.CellTries;
+import lucid.core.weighing.HarmInEvidence;
 import lucid.core.weighing.VulnerabilityRisk;
 import lucid.core.weighing.Weigher;
 import org.roaringbitmap.RoaringBitmap;
@@ -279,7 +282,7 @@ final class Cues {
 
     private void ofFailures() {
         TriedHosts tried = of.tried();
-        failuresAboveUsual(tried.tries(), usual.mean()).ifPresent(raised -> {
+        failuresAboveUsual(tried.tries(), usual.rate()).ifPresent(raised -> {
             Map<String, Integer> codes = new TreeMap<>();
             tried.tries()
                     .forEach(one -> one.failure().ifPresent(failure -> codes.merge(failure.code(), 1, Integer::sum)));
@@ -325,21 +328,23 @@ final class Cues {
         int tried = 0;
         int failed = 0;
         for (TriedHosts.Try one : tries) {
-            if (one.failed() && raised != null && Weigher.aboveUsual(tried, failed, 0, usual) < GONE_BELOW) {
+            if (one.failed() && raised != null && aboveUsual(tried, failed, usual) < GONE_BELOW) {
                 raised = null;
             }
             tried++;
             if (one.failed()) {
                 failed++;
-                if (raised == null
-                        && failed >= FEWEST_FAILURES
-                        && Weigher.aboveUsual(tried, failed, 0, usual) >= RAISED_AT) {
+                if (raised == null && failed >= FEWEST_FAILURES && aboveUsual(tried, failed, usual) >= RAISED_AT) {
                     raised = one.at();
                 }
             }
         }
-        boolean gone = raised != null && Weigher.aboveUsual(tried, failed, 0, usual) < GONE_BELOW;
+        boolean gone = raised != null && aboveUsual(tried, failed, usual) < GONE_BELOW;
         return gone ? Optional.empty() : Optional.ofNullable(raised);
+    }
+
+    private static double aboveUsual(int tried, int failed, double usual) {
+        return HarmInEvidence.aboveUsual(CellTries.of(tried, Map.of(FailureClass.DEGRADED, failed)), usual);
     }
 
     private void ofDecisions(Optional<DocketCase.Offer> nextOffer) {

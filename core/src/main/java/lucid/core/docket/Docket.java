@@ -11,13 +11,13 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.IntStream;
 import lucid.core.carriage.Carriages;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.ruling.Decisions;
 import lucid.core.update.Kind;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.core.weighing.BaselineRates;
 import lucid.core.weighing.Weights;
 
 /**
@@ -67,7 +67,7 @@ public final class Docket {
     /** @param parallelism by which this docket, and those that follow it, are made from nothing */
     public static Docket of(Facts facts, Instant at, Parallelism parallelism) {
         Map<UpdateId, TriedHosts> tried = tried(facts, at, parallelism);
-        return made(facts, at, tried, usual(facts.carriages().catalogue().updates(), tried, at), parallelism);
+        return made(facts, at, tried, usual(facts, tried, at), parallelism);
     }
 
     private static Docket made(
@@ -115,9 +115,19 @@ public final class Docket {
                 at);
     }
 
-    private static BaselineRates usual(Collection<Update> updates, Map<UpdateId, TriedHosts> tried, Instant at) {
+    private static BaselineRates usual(Facts facts, Map<UpdateId, TriedHosts> tried, Instant at) {
+        Collection<Update> updates = facts.carriages().catalogue().updates();
         Map<Update, TriedHosts> byUpdate = new HashMap<>();
-        updates.forEach(update -> byUpdate.put(update, tried.get(update.id())));
+        updates.forEach(update -> byUpdate.put(
+                update,
+                update.revisionsWithTheseFixes().size() == update.revisions().size()
+                        ? tried.get(update.id())
+                        : TriedHosts.ofAllRevisions(
+                                update,
+                                facts.carriages().outcomes(),
+                                facts.evidence(),
+                                facts.carriages().fleet(),
+                                at)));
         return BaselineRates.of(byUpdate, at);
     }
 
@@ -135,7 +145,7 @@ public final class Docket {
         if (later.equals(facts) && now.equals(at)) {
             return this;
         }
-        ChangedCases touched = new ChangedCases(facts, at, later, now);
+        ChangedCases touched = new ChangedCases(facts, at, later, now, tried);
         if (touched.isEverything()) {
             return of(later, now, parallelism);
         }

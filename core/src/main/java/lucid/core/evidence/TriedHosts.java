@@ -10,6 +10,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
@@ -25,22 +27,31 @@ import lucid.core.update.Update;
  * Which hosts tried an update, and what came of it: one table, read by hazard, gate and suspected causes alike.
  * Revisions with the same fixes count together.
  *
- * <p>A host stands in it with the worst that happened within the 30 days before its last outcome. An install that no
- * report has followed yet is {@link #waiting}: neither clean nor failed; after the host's usual time it counts as
- * {@code down}.
+ * <p>A host stands in it with the worst that happened within the 30 days before its last outcome. A try is clean once
+ * the host has reported a day or more after it; until then it is {@link #waiting}: neither clean nor failed. One that
+ * falls silent after it counts as {@code down}, but only where hosts that did not try it fall silent less often.
  *
  * @param tries in the order in which they were told
- * @param waiting hosts that installed it and have not reported since
- * @param dismissed hosts whose failure an analyst dismissed
- * @param nextSilence the first instant at which an install without a report begins to count as silence
+ * @param waiting hosts that installed it and have not reported long enough since
+ * @param dismissed hosts whose failure an analyst dismissed, and that stand for nothing else
+ * @param nextChange the first instant at which a host that is silent may count otherwise although nothing is told
+ * @param compared populations in which silence is compared with that of hosts that did not try it
  */
 public record TriedHosts(
-        List<Try> tries, List<Integer> waiting, List<Integer> dismissed, Optional<Instant> nextSilence) {
+        List<Try> tries,
+        List<Integer> waiting,
+        List<Integer> dismissed,
+        Optional<Instant> nextChange,
+        List<Silence.Compared> compared) {
 
-    private static final TriedHosts NONE = new TriedHosts(List.of(), List.of(), List.of(), Optional.empty());
+    private static final TriedHosts NONE = new TriedHosts(List.of(), List.of(), List.of(), Optional.empty(), List.of());
     private static final Duration WINDOW = Duration.ofDays(30);
+    private static final Duration UNTIL_CLEAN = Duration.ofDays(1);
     /** The code of a host that never reported after it installed. */
     public static final String SILENT = "silent after install";
+
+    /** The code of a host from which somebody removed it again. */
+    public static final String REMOVED = "removed again";
 
     private static final String NO_CODE = "no code told";
 
@@ -58,66 +69,128 @@ public record TriedHosts(
     public record Failure(FailureClass failureClass, String code, Instant at, String source) {}
 
     public static TriedHosts of(Update update, Outcomes outcomes, Evidence evidence, Fleet fleet, Instant now) {
+        return of(update, outcomes, evidence, fleet, now, new SameFixes(update)::covers);
+    }
+
+    /** The same of all its revisions, whatever they fixed. */
+    public static TriedHosts ofAllRevisions(
+            Update update, Outcomes outcomes, Evidence evidence, Fleet fleet, Instant now) {
+        return of(update, outcomes, evidence, fleet, now, outcome -> true);
+    }
+
+    private static TriedHosts of(
+            Update update, Outcomes outcomes, Evidence evidence, Fleet fleet, Instant now, Predicate<Outcome> counted) {
         Map<Integer, List<Failure>> reported = reported(evidence.reportsOn(update.id()), fleet);
-        Map<Integer, Outcome> last = outcomes.last(update.id());
-        if (last.isEmpty() && reported.isEmpty()) {
-            return NONE;
+        return outcomes.last(update.id()).isEmpty() && reported.isEmpty()
+                ? NONE
+                : new Table(update, outcomes, evidence, fleet, now, counted, reported).tried();
+    }
+
+    /** Puts the table together, host by host. */
+    private static final class Table {
+        private final Map<Integer, Outcome> last;
+        private final Map<Integer, List<Outcome>> failures;
+        private final Map<Integer, List<Failure>> reported;
+        private final Map<Integer, List<DismissedFailure>> dismissals = new HashMap<>();
+        private final Fleet fleet;
+        private final Instant now;
+        private final Predicate<Outcome> counted;
+        private final List<Try> tries = new ArrayList<>();
+        private final List<Integer> waiting = new ArrayList<>();
+        private final List<Integer> dismissed = new ArrayList<>();
+
+        Table(
+                Update update,
+                Outcomes outcomes,
+                Evidence evidence,
+                Fleet fleet,
+                Instant now,
+                Predicate<Outcome> counted,
+                Map<Integer, List<Failure>> reported) {
+            this.last = outcomes.last(update.id());
+            this.failures = outcomes.failures(update.id());
+            this.reported = reported;
+            this.fleet = fleet;
+            this.now = now;
+            this.counted = counted;
+            evidence.dismissedFailuresOn(update.id()).stream()
+                    .filter(DismissedFailure::stands)
+                    .forEach(one -> fleet.host(one.host()).ifPresent(host -> dismissals
+                            .computeIfAbsent(host.number(), n -> new ArrayList<>())
+                            .add(one)));
         }
-        Set<Integer> dismissedHosts = evidence.dismissedFailuresOn(update.id()).stream()
-                .filter(DismissedFailure::stands)
-                .flatMap(dismissed -> fleet.host(dismissed.host()).stream())
-                .map(Host::number)
-                .collect(Collectors.toSet());
-        SameFixes sameFixes = new SameFixes(update);
-        List<Try> tries = new ArrayList<>();
-        List<Integer> waiting = new ArrayList<>();
-        List<Integer> dismissed = new ArrayList<>();
-        List<Instant> silences = new ArrayList<>();
-        Map<Integer, List<Outcome>> failures = outcomes.failures(update.id());
-        last.forEach((number, outcome) -> {
-            Host host = fleet.host(number);
-            List<Failure> all = new ArrayList<>(reported.getOrDefault(number, List.of()));
-            failures.getOrDefault(number, List.of()).stream()
-                    .filter(sameFixes::covers)
-                    .forEach(failed -> all.add(failure(failed)));
-            boolean installed = outcome.what() == Outcome.What.INSTALLED && sameFixes.covers(outcome);
-            boolean reportedSince = host.lastReport().isAfter(outcome.at());
-            Instant silent = host.silentAfterInstall(outcome.at(), fleet.rhythmOf(host));
-            if (outcome.what() == Outcome.What.INSTALLED && !reportedSince && silent.isAfter(now)) {
-                silences.add(silent);
-            }
-            if (installed && !reportedSince && !silent.isAfter(now)) {
-                all.add(new Failure(FailureClass.DOWN, SILENT, silent, ""));
-            }
-            Optional<Failure> worst = worst(all, outcome.at());
-            if (worst.isPresent() && dismissedHosts.contains(number)) {
-                dismissed.add(number);
-                worst = Optional.empty();
-            }
+
+        TriedHosts tried() {
+            Set<Integer> hosts = new TreeSet<>(last.keySet());
+            hosts.addAll(reported.keySet());
+            Silence silence = silence(hosts);
+            hosts.forEach(number -> add(number, silence));
+            tries.sort(Comparator.comparing(Try::at).thenComparing(Try::host));
+            return new TriedHosts(
+                    List.copyOf(tries),
+                    List.copyOf(waiting),
+                    List.copyOf(dismissed),
+                    silence.nextChange(),
+                    silence.compared());
+        }
+
+        private Silence silence(Set<Integer> hosts) {
+            Map<Integer, Instant> since = new HashMap<>();
+            last.forEach((number, outcome) -> {
+                Host host = fleet.host(number);
+                if (isInstalled(outcome) && !isSettled(host, outcome) && !fleet.isRetired(number)) {
+                    since.put(number, later(outcome.at(), host.lastReport()));
+                }
+            });
+            return Silence.of(since, hosts, fleet, now);
+        }
+
+        private void add(int number, Silence silence) {
+            Optional<Outcome> outcome = Optional.ofNullable(last.get(number));
+            List<Failure> told = new ArrayList<>(reported.getOrDefault(number, List.of()));
+            failures.getOrDefault(number, List.of()).stream().filter(counted).forEach(one -> told.add(failure(one)));
+            outcome.filter(one -> one.what() == Outcome.What.REMOVED && counted.test(one))
+                    .ifPresent(one -> told.add(new Failure(FailureClass.DEGRADED, REMOVED, one.at(), "")));
+            silence.down(number).ifPresent(since -> told.add(new Failure(FailureClass.DOWN, SILENT, since, "")));
+            List<Failure> standing =
+                    told.stream().filter(one -> !isDismissed(number, one)).toList();
+            Optional<Failure> worst = worst(standing, outcome.map(Outcome::at).orElseGet(() -> told.get(0)
+                    .at()));
+            Optional<InstalledProduct> before = outcome.flatMap(Outcome::before);
+            boolean installed = outcome.filter(this::isInstalled).isPresent();
             if (worst.isPresent()) {
-                tries.add(new Try(number, worst.get().at(), outcome.before(), worst));
-            } else if (installed && (reportedSince || !silent.isAfter(now))) {
-                tries.add(new Try(number, outcome.at(), outcome.before(), Optional.empty()));
+                tries.add(new Try(number, worst.get().at(), before, worst));
+            } else if (installed && isSettled(fleet.host(number), outcome.get())) {
+                tries.add(new Try(number, outcome.get().at(), before, Optional.empty()));
+            } else if (standing.size() < told.size()) {
+                dismissed.add(number);
             } else if (installed) {
                 waiting.add(number);
             }
-        });
-        reported.forEach((number, told) -> {
-            if (!last.containsKey(number)) {
-                Failure worst = worst(told, told.get(0).at()).orElseThrow();
-                if (dismissedHosts.contains(number)) {
-                    dismissed.add(number);
-                } else {
-                    tries.add(new Try(number, worst.at(), Optional.empty(), Optional.of(worst)));
-                }
-            }
-        });
-        tries.sort(Comparator.comparing(Try::at).thenComparing(Try::host));
-        return new TriedHosts(
-                List.copyOf(tries),
-                List.copyOf(waiting),
-                List.copyOf(dismissed),
-                silences.stream().min(Comparator.naturalOrder()));
+        }
+
+        private boolean isInstalled(Outcome outcome) {
+            return outcome.what() == Outcome.What.INSTALLED && counted.test(outcome);
+        }
+
+        private boolean isSettled(Host host, Outcome outcome) {
+            return !host.lastReport().isBefore(outcome.at().plus(UNTIL_CLEAN));
+        }
+
+        private boolean isDismissed(int number, Failure failure) {
+            return dismissals.getOrDefault(number, List.of()).stream()
+                    .anyMatch(one -> one.covers(failure.code(), failure.at()));
+        }
+    }
+
+    /** True if an outcome is neither clean nor failed until the host reports again. */
+    public static boolean isUnsettled(Outcome outcome, Instant lastReport) {
+        return outcome.what() == Outcome.What.INSTALLED
+                && lastReport.isBefore(outcome.at().plus(UNTIL_CLEAN));
+    }
+
+    private static Instant later(Instant a, Instant b) {
+        return a.isAfter(b) ? a : b;
     }
 
     /**

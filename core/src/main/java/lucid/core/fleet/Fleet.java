@@ -36,6 +36,7 @@ public final class Fleet {
 
     private final Map<HostName, Integer> numbers;
     private final long[] unknownFrom;
+    private final long[] silentFrom;
     private final RoaringBitmap all;
     private final List<RoaringBitmap> members;
     private final RoaringBitmap unowned;
@@ -57,6 +58,7 @@ public final class Fleet {
         this.hosts = hosts;
         this.numbers = numbers;
         this.unknownFrom = new long[hosts.length];
+        this.silentFrom = new long[hosts.length];
         this.all = new RoaringBitmap();
         this.members = new ArrayList<>();
         ladder.populations().forEach(p -> members.add(new RoaringBitmap()));
@@ -75,6 +77,7 @@ public final class Fleet {
         this.hosts = hosts;
         this.numbers = numbers;
         this.unknownFrom = Arrays.copyOf(before.unknownFrom, hosts.length);
+        this.silentFrom = Arrays.copyOf(before.silentFrom, hosts.length);
         this.all = before.all.clone();
         this.members = before.members.stream().map(RoaringBitmap::clone).toList();
         this.unowned = before.unowned.clone();
@@ -95,6 +98,8 @@ public final class Fleet {
         int place = ladder.placeOf(host);
         (place < 0 ? unowned : members.get(place)).add(number);
         unknownFrom[number] = host.unknownFrom(rhythm(place)).toEpochMilli();
+        silentFrom[number] =
+                host.silentAfterInstall(host.lastReport(), rhythm(place)).toEpochMilli();
     }
 
     private Duration rhythm(int place) {
@@ -312,6 +317,14 @@ public final class Fleet {
             }
         });
         return silent;
+    }
+
+    /**
+     * From when on a host is silent for longer than it usually is, if it does not report before: milliseconds since the
+     * epoch. Had it installed something right after its last report, that would count as followed by silence then.
+     */
+    public long silentFrom(int number) {
+        return silentFrom[number];
     }
 
     public boolean knows(int number) {

@@ -127,12 +127,13 @@ public record Host(
     }
 
     /**
-     * When an install that began at {@code instant} counts as followed by silence, if no report came after it: the
-     * longer of two rhythms and the host's longest absence of the last 90 days.
+     * When an install that began at {@code instant} counts as followed by silence, if no report came after it: after
+     * the longer of two rhythms and 1.5 times the host's longest absence of the last 90 days.
      */
     public Instant silentAfterInstall(Instant instant, Duration rhythm) {
         Duration longest = absences.stream().map(Absence::length).reduce(Duration.ZERO, Host::longer);
-        return instant.plus(longer(rhythm.multipliedBy(2), longest));
+        return instant.plus(
+                longer(rhythm.multipliedBy(2), longest.multipliedBy(3).dividedBy(2)));
     }
 
     private static Duration longer(Duration a, Duration b) {

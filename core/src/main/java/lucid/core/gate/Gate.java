@@ -10,8 +10,8 @@ import org.apache.commons.statistics.distribution.BetaDistribution;
  */
 public record Gate(double limit) {
 
-    /** The gate that tells whether an update has been tried enough. */
-    public static final Gate USUAL = new Gate(0.05);
+    /** Highest failure rate that is asked for where nobody says otherwise. */
+    private static final double USUAL_LIMIT = 0.05;
 
     private static final double CONFIDENCE = 0.95;
     private static final double ROUNDING = 1e-9;
@@ -21,6 +21,16 @@ public record Gate(double limit) {
         if (!(limit > 0 && limit < 1)) {
             throw new IllegalArgumentException("a limit is a rate between 0 and 1");
         }
+    }
+
+    /**
+     * The gate that tells whether an update has been tried enough for so many hosts: a few hosts that all try it
+     * without failure cannot show as much as many, and are not asked for more than they can show.
+     *
+     * @param hosts 0 and up
+     */
+    public static Gate forHosts(double hosts) {
+        return new Gate(Math.max(USUAL_LIMIT, 1 - Math.pow(1 - CONFIDENCE, 1 / (hosts + 1))));
     }
 
     /** True if {@code failures} of {@code tries} are few enough. */

@@ -285,7 +285,7 @@ public final class Timeline {
      * reading of a document that was already older than the delay when it was read.
      */
     public Optional<Instant> offeredByRule(Population entry) {
-        if (update.isWithdrawn() || !update.canBeInstalled()) {
+        if (!update.canBeOffered()) {
             return Optional.empty();
         }
         return entry.rule().offerOf(update).delay().map(delay -> startOfDelay(delay)
@@ -345,12 +345,13 @@ public final class Timeline {
 
     /**
      * The verdicts that stand for the host, the latest first. An offer was of the fixes of its day; other fixes begin
-     * with the rule.
+     * with the rule. What its vendor has withdrawn, or what has no fixed version, no verdict offers.
      */
     private Stream<Verdict> standing(Question question) {
         Instant at = question.at();
         return verdicts.stream()
                 .filter(v -> v.standsAt(at) && v.covers(question.host(), question.entry()))
+                .filter(v -> update.canBeOffered() || v.effectAt(at) != Effect.OFFERED)
                 .filter(v -> v.type() != VerdictType.DEFER || v.withholdsAt(at) || !hasOtherFixesThan(v, at))
                 .filter(v -> !isForceOfOtherFixes(v, at)
                         || offeredByRule(question.entry())
@@ -364,6 +365,7 @@ public final class Timeline {
 
     private Stream<ExceptionGrant> standingExceptions(Question question) {
         return exceptions.stream()
+                .filter(e -> update.canBeOffered() || e.effect() != Effect.OFFERED)
                 .filter(e -> e.standsAt(question.at()) && e.covers(question.host(), question.entry()));
     }
 

@@ -199,6 +199,11 @@ public record Update(
                 .isPresent());
     }
 
+    /** False if its vendor took it back, or there is nothing to install: then it is offered to nobody. */
+    public boolean canBeOffered() {
+        return !isWithdrawn() && canBeInstalled();
+    }
+
     /** The newest revision with other fixes that was read after {@code instant}, if there is one. */
     public Optional<RevisionNote> newFixesAfter(Instant instant) {
         return revisions.stream()

@@ -8,18 +8,20 @@ import java.util.Collection;
  *
  * @param exposure of waiting
  * @param hazard of installing
- * @param tilt as {@link Weighing} says
+ * @param usual hazard of updates of its kind
+ * @param tilt as {@link Weighing#tilt} says
  */
-public record Beam(double exposure, Range hazard, Range tilt) {
+public record Beam(double exposure, Range hazard, double usual, Range tilt) {
 
     public static Beam of(Collection<Weighing> weighings) {
         double exposure = weighings.stream().mapToDouble(Weighing::exposure).sum();
+        double usual = weighings.stream().mapToDouble(Weighing::usual).sum();
         Range hazard = weighings.stream().map(Weighing::hazard).reduce(Range.ZERO, Range::plus);
-        return new Beam(exposure, hazard, Weighing.tilt(exposure, hazard));
+        return new Beam(exposure, hazard, usual, Weighing.tilt(exposure, usual, hazard));
     }
 
-    /** The larger of the two sides: how much hangs on the decision. */
+    /** How much hangs on the decision, in points. */
     public double stake() {
-        return Math.max(exposure, hazard.middle());
+        return Math.max(Weighing.stake(exposure, hazard, usual), 0);
     }
 }

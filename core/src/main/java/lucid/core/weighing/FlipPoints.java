@@ -2,10 +2,13 @@ package lucid.core.weighing;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.IntStream;
 import lucid.core.fleet.FailureClass;
+import lucid.core.update.Product;
 
 /**
  * What would have to be otherwise for the suggestion to be another: found by weighing anew, one input after the other.
@@ -35,10 +38,10 @@ public final class FlipPoints {
     /** At most one for each input; an input that changes nothing within its range has none. */
     public static List<FlipPoint> of(
             Weights weights, UpdateFacts update, PopulationFacts population, boolean carryOver) {
-        if (population.hosts() == 0 || carryOver) {
+        FlipPoints points = new FlipPoints(weights, update, population, carryOver);
+        if (carryOver || !points.now.type().isSuggestion()) {
             return List.of();
         }
-        FlipPoints points = new FlipPoints(weights, update, population, carryOver);
         List<FlipPoint> found = new ArrayList<>();
         points.failures().ifPresent(found::add);
         points.cleanTries().ifPresent(found::add);
@@ -56,9 +59,12 @@ public final class FlipPoints {
         return other.equals(now) ? Optional.empty() : Optional.of(new FlipPoint(input, value, other));
     }
 
-    /** More tries fall into the last cell: whoever fails or not next has no known cause. */
+    /**
+     * More tries fall into the last cell of the products that most hosts of the population lack: whoever fails or not
+     * next has no known cause.
+     */
     private UpdateFacts withTries(int more, int failed) {
-        int last = update.cells().size() - 1;
+        int last = lastCell();
         FailureClass worst = update.cells().stream()
                 .flatMap(cell -> cell.failures().keySet().stream())
                 .max(Comparator.naturalOrder())
@@ -66,6 +72,23 @@ public final class FlipPoints {
         List<CellTries> cells = new ArrayList<>(update.cells());
         cells.set(last, cells.get(last).with(more, failed, worst));
         return update.withCells(cells);
+    }
+
+    private int lastCell() {
+        Map<List<Product>, Integer> lacking = new HashMap<>();
+        for (int place = 0; place < update.cells().size(); place++) {
+            lacking.merge(
+                    update.cells().get(place).products(),
+                    population.cells().get(place).lacking(),
+                    Integer::sum);
+        }
+        return IntStream.range(0, update.cells().size())
+                .filter(place -> update.cells().get(place).cause().isEmpty())
+                .boxed()
+                .max(Comparator.comparing((Integer place) ->
+                                lacking.get(update.cells().get(place).products()))
+                        .thenComparing(Comparator.reverseOrder()))
+                .orElseThrow();
     }
 
     private Optional<FlipPoint> failures() {

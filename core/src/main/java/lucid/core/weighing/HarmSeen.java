@@ -7,5 +7,7 @@ public enum HarmSeen {
     /** Two failures or more, and most likely more than twice as often as usual. */
     FAILURES_ABOVE_USUAL,
     /** A host went down, and it was not one of very many. */
-    HOSTS_DOWN
+    HOSTS_DOWN,
+    /** Reports from elsewhere tell of several hosts that went down, and too few here tried it without failure. */
+    HOSTS_DOWN_ELSEWHERE
 }

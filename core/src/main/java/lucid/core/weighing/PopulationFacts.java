@@ -14,23 +14,31 @@ import lucid.core.fleet.FailureClass;
 public record PopulationFacts(int tier, List<CellHosts> cells) {
 
     /**
+     * @param lacking hosts that lack it
+     * @param nothingToInstall of the lacking, those for which no version with the fix is known
      * @param exposed every host that lacks it or waits for a restart, but for those under a not-affected note
-     * @param endangered every host that lacks it
+     * @param endangered every host on which it would be installed, but for those under a not-affected note
      * @param notAffected hosts under a note or a statement that tells they are not affected
      * @param restartOutstanding hosts that have it and wait for a restart
      * @param unknown of all of them, those whose last report is too old
      */
     public record CellHosts(
-            List<Exposed> exposed, List<Endangered> endangered, int notAffected, int restartOutstanding, int unknown) {
+            int lacking,
+            int nothingToInstall,
+            List<Exposed> exposed,
+            List<Endangered> endangered,
+            int notAffected,
+            int restartOutstanding,
+            int unknown) {
         public CellHosts {
             exposed = List.copyOf(exposed);
             endangered = List.copyOf(endangered);
         }
 
-        static final CellHosts NONE = new CellHosts(List.of(), List.of(), 0, 0, 0);
+        static final CellHosts NONE = new CellHosts(0, 0, List.of(), List.of(), 0, 0, 0);
 
-        public int lacking() {
-            return endangered.stream().mapToInt(Endangered::hosts).sum();
+        public int hosts() {
+            return lacking + restartOutstanding;
         }
     }
 
@@ -54,8 +62,11 @@ public record PopulationFacts(int tier, List<CellHosts> cells) {
         return cells.stream().mapToInt(CellHosts::lacking).sum();
     }
 
+    public int nothingToInstall() {
+        return cells.stream().mapToInt(CellHosts::nothingToInstall).sum();
+    }
+
     public int hosts() {
-        return lacking()
-                + cells.stream().mapToInt(CellHosts::restartOutstanding).sum();
+        return cells.stream().mapToInt(CellHosts::hosts).sum();
     }
 }

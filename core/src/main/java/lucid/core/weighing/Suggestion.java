@@ -12,13 +12,23 @@ import java.util.Optional;
 public record Suggestion(Type type, List<Integer> causes, Optional<Type> rest) {
 
     public enum Type {
+        /** None: no host lacks it. */
         NONE,
+        /** None: its vendor withdrew it. */
+        WITHDRAWN,
+        /** None: hosts lack it, but no version with the fix is known. */
+        NOTHING_TO_INSTALL,
         CARRY_OVER,
         FORCE,
         BLOCK,
         PILOT,
         LET_GO,
-        LEAVE_TO_RULE
+        LEAVE_TO_RULE;
+
+        /** False where there is nothing that could be suggested. */
+        public boolean isSuggestion() {
+            return this != NONE && this != WITHDRAWN && this != NOTHING_TO_INSTALL;
+        }
     }
 
     static Suggestion of(Type type) {

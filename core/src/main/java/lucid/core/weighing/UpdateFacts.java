@@ -1,7 +1,6 @@
 package lucid.core.weighing;
 
 import java.util.List;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.update.Kind;
 
 /**
@@ -9,13 +8,15 @@ import lucid.core.update.Kind;
  *
  * @param vulnerabilities that it closes; empty if it has no security content
  * @param removable false if it can no longer be removed once it is on a host
- * @param cells those of causes in their order, then the one of all other hosts
+ * @param withdrawn true if its vendor took it back
+ * @param cells for each part of its products those of causes in their order, then the one of all other hosts
  * @param usual what is usual of updates of its kind
  */
 public record UpdateFacts(
         Kind kind,
         List<VulnerabilityRisk> vulnerabilities,
         boolean removable,
+        boolean withdrawn,
         List<CellTries> cells,
         BaselineRates.Baseline usual) {
 
@@ -24,20 +25,12 @@ public record UpdateFacts(
         cells = List.copyOf(cells);
     }
 
-    int tried() {
-        return cells.stream().mapToInt(CellTries::tried).sum();
-    }
-
-    int failed() {
-        return cells.stream().mapToInt(CellTries::failed).sum();
-    }
-
     UpdateFacts withCells(List<CellTries> others) {
-        return new UpdateFacts(kind, vulnerabilities, removable, others, usual);
+        return new UpdateFacts(kind, vulnerabilities, removable, withdrawn, others, usual);
     }
 
     /** With vulnerabilities as they are not. */
     public UpdateFacts withVulnerabilities(List<VulnerabilityRisk> others) {
-        return new UpdateFacts(kind, others, removable, cells, usual);
+        return new UpdateFacts(kind, others, removable, withdrawn, cells, usual);
     }
 }

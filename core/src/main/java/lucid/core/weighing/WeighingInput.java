@@ -21,17 +21,14 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.causes.Cause;
-import lucid.core.causes.SuspectedCauses;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
-import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.evidence.VexStatement;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
-import lucid.core.fleet.HostCondition;
+import lucid.core.update.AffectedRange;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
@@ -47,17 +44,13 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public final class WeighingInput {
 
-    /** Failures that reports from elsewhere add at most. */
-    private static final double MOST_OUTSIDE = 2;
-
-    private static final double OUTSIDE_SHARE = 0.5;
-
     private final Update update;
     private final Carriage carriage;
     private final Fleet fleet;
-    private final TriedHosts tried;
-    private final List<Cause> causes;
     private final List<KnownIssue> openIssues;
+    /** Hosts that lack it and for which a version with the fix is known. */
+    private final RoaringBitmap installable;
+
     private final List<RoaringBitmap> cellHosts;
     /** Of each vulnerability, the hosts that it does not affect. */
     private final List<RoaringBitmap> notAffected;
@@ -97,13 +90,13 @@ public final class WeighingInput {
         this.update = update;
         this.carriage = carriage;
         this.fleet = carriages.fleet();
-        this.tried = tried;
-        this.causes = causes;
         this.openIssues = issues.stream()
                 .filter(issue -> issue.isOpen() && !issue.fixedBy().contains(update.id()))
                 .toList();
         RoaringBitmap concerned = RoaringBitmap.or(carriage.lacking(), carriage.restartOutstanding());
-        this.cellHosts = cells(concerned);
+        Cells cells = new Cells(update, carriages.installed(), fleet, concerned, tried, causes, evidence);
+        this.cellHosts = cells.hosts();
+        this.installable = installable(update, carriage, carriages.installed());
         this.facing = facing(concerned);
         List<Counted> vulnerabilities = new ArrayList<>();
         List<RoaringBitmap> elsewhere = new ArrayList<>();
@@ -138,7 +131,8 @@ public final class WeighingInput {
                 update.kind(),
                 vulnerabilities.stream().map(one -> risk(one, evidence)).toList(),
                 removable,
-                cellTries(evidence),
+                update.isWithdrawn(),
+                cells.tries(),
                 usual);
         this.groups = cellHosts.stream().map(this::cell).toList();
     }
@@ -161,94 +155,35 @@ public final class WeighingInput {
 
     private VulnerabilityRisk risk(Counted one, Evidence evidence) {
         Vulnerability v = one.vulnerability();
-        Rating rating = v.baseScore().map(Rating::ofBaseScore).orElse(one.of().rating());
+        Rating own = v.baseScore().map(Rating::ofBaseScore).orElse(Rating.UNRATED);
         return new VulnerabilityRisk(
                 v.id(),
                 Optional.of(one.of().id()).filter(id -> !id.equals(update.id())),
                 evidence.exploited().containsKey(v.id()),
                 evidence.score(v.id()).map(ExploitScore::probability),
-                rating,
+                own.compareTo(one.of().rating()) > 0 ? own : one.of().rating(),
                 v.attackVector().orElse(AttackVector.NETWORK),
                 v.baseScore());
     }
 
-    /** Hosts by cell: of the first cause that they meet, else of the last cell. */
-    private List<RoaringBitmap> cells(RoaringBitmap hosts) {
-        List<RoaringBitmap> cells = new ArrayList<>();
-        RoaringBitmap left = hosts.clone();
-        for (Cause cause : causes) {
-            RoaringBitmap meeting = fleet.matching(cause.hosts(), left);
-            cells.add(meeting);
-            left.andNot(meeting);
+    private static RoaringBitmap installable(Update update, Carriage carriage, CarrierIndex installed) {
+        boolean always = update.fixes().stream()
+                .flatMap(fix -> fix.tracks().stream())
+                .allMatch(track -> track.fixed().isPresent());
+        if (always) {
+            return carriage.lacking();
         }
-        cells.add(left);
-        return cells;
-    }
-
-    /** A try is of the first cause that its host met when it tried. */
-    private List<CellTries> cellTries(Evidence evidence) {
-        List<List<TriedHosts.Try>> byCell = new ArrayList<>();
-        for (int place = 0; place <= causes.size(); place++) {
-            byCell.add(new ArrayList<>());
+        RoaringBitmap hosts = new RoaringBitmap();
+        for (Fix fix : update.fixes()) {
+            RoaringBitmap lacking = installed.split(fix).lacks();
+            installed.versions(fix.build().product()).forEach((version, having) -> {
+                if (fix.trackOf(version).flatMap(AffectedRange::fixed).isPresent()) {
+                    hosts.or(RoaringBitmap.and(having, lacking));
+                }
+            });
         }
-        for (TriedHosts.Try one : tried.tries()) {
-            int place = 0;
-            while (place < causes.size() && !SuspectedCauses.meets(one, fleet.host(one.host()), causes.get(place))) {
-                place++;
-            }
-            byCell.get(place).add(one);
-        }
-        List<CellTries> cells = new ArrayList<>();
-        for (int place = 0; place <= causes.size(); place++) {
-            Map<FailureClass, Integer> failures = new EnumMap<>(FailureClass.class);
-            byCell.get(place).stream()
-                    .flatMap(one -> one.failure().stream())
-                    .forEach(f -> failures.merge(f.failureClass(), 1, Integer::sum));
-            cells.add(new CellTries(
-                    place < causes.size() ? Optional.of(causes.get(place)) : Optional.empty(),
-                    byCell.get(place).size(),
-                    failures,
-                    outside(place, byCell.get(place), evidence)));
-        }
-        return cells;
-    }
-
-    /**
-     * Half of the hosts that reports from elsewhere tell of, one report for each source and code, at most two failures
-     * in all.
-     */
-    private double outside(int place, List<TriedHosts.Try> triedHere, Evidence evidence) {
-        Map<String, Integer> hosts = new LinkedHashMap<>();
-        for (FailureReport report : evidence.reportsOn(update.id())) {
-            if (report.others() > 0 && matches(report, place, triedHere)) {
-                hosts.merge(report.source() + "\n" + report.code().orElse(""), report.others(), Math::max);
-            }
-        }
-        return Math.min(
-                OUTSIDE_SHARE
-                        * hosts.values().stream().mapToInt(Integer::intValue).sum(),
-                MOST_OUTSIDE);
-    }
-
-    /**
-     * A report that tells traits is of the cells with hosts that have them; one that tells none is of the causes of its
-     * code, else of the last cell.
-     */
-    private boolean matches(FailureReport report, int place, List<TriedHosts.Try> triedHere) {
-        if (report.where().isPresent()) {
-            HostCondition where = report.where().get();
-            return IntStream.concat(
-                            cellHosts.get(place).stream(), triedHere.stream().mapToInt(TriedHosts.Try::host))
-                    .anyMatch(number -> where.test(fleet.host(number)));
-        }
-        boolean last = place == causes.size();
-        return last
-                ? causes.stream().noneMatch(cause -> sharesCode(cause, report))
-                : sharesCode(causes.get(place), report);
-    }
-
-    private static boolean sharesCode(Cause cause, FailureReport report) {
-        return report.code().isPresent() && cause.code().equals(report.code());
+        hosts.and(carriage.lacking());
+        return hosts;
     }
 
     /**
@@ -331,9 +266,15 @@ public final class WeighingInput {
         return all;
     }
 
-    /** The lacking hosts of a cell. */
-    public RoaringBitmap lackingInCell(int place) {
-        return RoaringBitmap.and(cellHosts.get(place), carriage.lacking());
+    /** Hosts that lack it and would meet a suspected cause if they tried it now, and no earlier one. */
+    public RoaringBitmap lackingIn(Cause cause) {
+        RoaringBitmap lacking = new RoaringBitmap();
+        for (int place = 0; place < cellHosts.size(); place++) {
+            if (facts.cells().get(place).cause().equals(Optional.of(cause))) {
+                lacking.or(RoaringBitmap.and(cellHosts.get(place), carriage.lacking()));
+            }
+        }
+        return lacking;
     }
 
     /** @param tier of the population; hosts in none count as of tier 4 */
@@ -351,6 +292,8 @@ public final class WeighingInput {
     /** The hosts of a cell, sorted once; each population then only counts. */
     private record Cell(
             RoaringBitmap hosts,
+            RoaringBitmap lacking,
+            RoaringBitmap nothingToInstall,
             RoaringBitmap stale,
             RoaringBitmap notAffected,
             RoaringBitmap restartOutstanding,
@@ -377,6 +320,8 @@ public final class WeighingInput {
                 }
             }
             return new PopulationFacts.CellHosts(
+                    count(lacking, members),
+                    count(nothingToInstall, members),
                     exposedHere,
                     endangeredHere,
                     count(notAffected, members),
@@ -395,11 +340,13 @@ public final class WeighingInput {
         RoaringBitmap mattering = RoaringBitmap.andNot(hosts, allNotAffected);
         return new Cell(
                 hosts,
+                lacking,
+                RoaringBitmap.andNot(lacking, installable),
                 RoaringBitmap.and(hosts, carriage.stale()),
                 RoaringBitmap.andNot(hosts, mattering),
                 RoaringBitmap.andNot(hosts, lacking),
                 exposed(mattering),
-                endangered(lacking));
+                endangered(RoaringBitmap.and(RoaringBitmap.and(mattering, lacking), installable)));
     }
 
     private List<Alike> exposed(RoaringBitmap hosts) {
@@ -468,13 +415,13 @@ public final class WeighingInput {
         }
     }
 
-    private List<Endangered> endangered(RoaringBitmap lacking) {
+    private List<Endangered> endangered(RoaringBitmap installing) {
         List<Endangered> endangered = new ArrayList<>();
         Optional<FailureClass> vague = openIssues.stream()
                 .filter(issue -> issue.hosts().isEmpty())
                 .map(KnownIssue::countedClass)
                 .max(Comparator.naturalOrder());
-        RoaringBitmap left = lacking.clone();
+        RoaringBitmap left = installing.clone();
         List<KnownIssue> naming = openIssues.stream()
                 .filter(issue -> issue.hosts().isPresent())
                 .sorted(Comparator.comparing(KnownIssue::countedClass).reversed())

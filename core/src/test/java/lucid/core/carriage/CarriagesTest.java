@@ -117,8 +117,8 @@ class CarriagesTest {
         Host seafarer = host(report(-480, -500, "1.0"), report(-96, -500, "1.0"));
         Outcome installed = outcome(Outcome.What.INSTALLED, 0);
         assertThat(seafarer.absences()).hasSize(1);
-        assertThat(state(seafarer, 200, installed)).isEqualTo(CarriageState.CLAIMED);
-        assertThat(state(seafarer, 384, installed)).isEqualTo(CarriageState.UNKNOWN);
+        assertThat(state(seafarer, 500, installed)).isEqualTo(CarriageState.CLAIMED);
+        assertThat(state(seafarer, 576, installed)).isEqualTo(CarriageState.UNKNOWN);
     }
 
     @Test

@@ -110,14 +110,16 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
     }
 
     private Duration silence() {
-        Duration longest = Duration.ofDays(2);
+        Duration longest = Duration.ZERO;
         for (int i = 1; i < reports.size(); i++) {
             Duration gap =
                     Duration.between(reports.get(i - 1).at(), reports.get(i).at());
             boolean recent = !reports.get(i).at().isBefore(last().at().minus(Duration.ofDays(90)));
-            longest = recent && gap.compareTo(longest) > 0 ? gap : longest;
+            boolean absence = gap.compareTo(Duration.ofDays(2)) > 0;
+            longest = recent && absence && gap.compareTo(longest) > 0 ? gap : longest;
         }
-        return longest;
+        Duration waited = longest.multipliedBy(3).dividedBy(2);
+        return waited.compareTo(Duration.ofDays(2)) > 0 ? waited : Duration.ofDays(2);
     }
 
     private Optional<Outcome> lastOutcome(Update update) {

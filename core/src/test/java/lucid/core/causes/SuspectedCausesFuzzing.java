@@ -3,6 +3,8 @@ package lucid.core.causes;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.math.BigDecimal;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -64,35 +66,49 @@ class SuspectedCausesFuzzing {
             int agent = random.nextInt(4);
             String[] products = agent == 0 ? new String[0] : new String[] {"pkg:deb/fathom/agent@" + agent};
             boolean pair = reader == 2 && free < 400;
-            boolean failed = random.nextDouble() < (pair || agent == 3 && size % 2 == 0 ? .75 : .02);
+            boolean outage = size % 5 == 0 && i % 24 < 3;
+            boolean failed = random.nextDouble() < (pair || outage || agent == 3 && size % 2 == 0 ? .75 : .02);
             tried.add(new TriedHost(
                     TestFleet.hostSeen(i, TestFleet.NOW, traits, products),
+                    TestFleet.NOW.plusSeconds(3600L * (i % 24)),
                     Optional.empty(),
                     failed ? Optional.of(pair ? "A" : "B") : Optional.empty()));
         }
         return tried;
     }
 
-    private record Candidate(String trait, HostCondition condition) {
+    private record Candidate(String trait, Cause.Shared shared) {
+        Candidate(String trait, HostCondition condition) {
+            this(trait, Cause.Shared.of(condition));
+        }
+
         long count(Stream<TriedHost> hosts) {
-            return hosts.filter(one -> condition.test(one.host())).count();
+            return hosts.filter(one -> meets(one, shared)).count();
         }
     }
 
-    private record Ranked(Cause cause, int failedInside) {}
+    private static boolean meets(TriedHost one, Cause.Shared shared) {
+        return shared.hosts().stream().allMatch(condition -> condition.test(one.host()))
+                && shared.span().contains(one.at());
+    }
 
     private static List<Cause> byLookingAtEverything(List<TriedHost> tried) {
         List<Cause> causes = new ArrayList<>();
         List<TriedHost> left = tried;
         Optional<Cause> best = best(left);
         while (best.isPresent()) {
-            HostCondition explained = best.get().hosts();
+            Cause.Shared explained = best.get().shared();
             causes.add(best.get());
-            left = left.stream().filter(one -> !explained.test(one.host())).toList();
+            left = left.stream().filter(one -> !meets(one, explained)).toList();
             best = best(left);
         }
         return causes;
     }
+
+    private static final Comparator<Cause> BEST = Comparator.comparingDouble(Cause::p)
+            .thenComparing(
+                    Comparator.comparingInt((Cause one) -> one.inside().count()).reversed())
+            .thenComparing(one -> one.shared().toString());
 
     private static Optional<Cause> best(List<TriedHost> tried) {
         if (tried.stream().filter(TriedHost::failed).count() < 3) {
@@ -102,9 +118,8 @@ class SuspectedCausesFuzzing {
         List<Candidate[]> pairs = new ArrayList<>();
         for (Candidate a : singles) {
             singles.stream()
-                    .filter(b ->
-                            a.condition().toString().compareTo(b.condition().toString()) < 0
-                                    && !a.trait().equals(b.trait()))
+                    .filter(b -> a.shared().toString().compareTo(b.shared().toString()) < 0
+                            && !a.trait().equals(b.trait()))
                     .forEach(b -> pairs.add(new Candidate[] {a, b}));
         }
         Set<String> codes = new TreeSet<>();
@@ -114,48 +129,91 @@ class SuspectedCausesFuzzing {
         if (codes.size() > 1) {
             clusters.add(Optional.empty());
         }
-        List<Ranked> standing = new ArrayList<>();
+        List<Cause> all = new ArrayList<>();
         for (Optional<String> code : clusters) {
             Map<Candidate, Cause> ofSingle = new HashMap<>();
             for (Candidate single : singles) {
-                Cause cause = cause(tried, single.condition(), code, (long) singles.size() * clusters.size());
+                Cause cause = cause(tried, single.shared(), code, (long) singles.size() * clusters.size());
                 ofSingle.put(single, cause);
-                standing.add(new Ranked(cause, cause.inside().count()));
+                all.add(cause);
             }
             for (Candidate[] pair : pairs) {
                 Cause cause = cause(
-                        tried,
-                        new HostCondition.And(List.of(pair[0].condition(), pair[1].condition())),
-                        code,
-                        (long) pairs.size() * clusters.size());
+                        tried, both(pair[0].shared(), pair[1].shared()), code, (long) pairs.size() * clusters.size());
                 boolean saysMore = Stream.of(pair)
                         .map(ofSingle::get)
                         .allMatch(parent -> cause.p() <= parent.p() / 10
-                                && (double) cause.inside().count()
-                                                / cause.inside().of()
-                                        >= 1.5
-                                                * parent.inside().count()
-                                                / parent.inside().of());
+                                && cause.inside().rate()
+                                        >= 1.5 * parent.inside().rate());
                 if (cause.inside().of() > 0 && saysMore) {
-                    standing.add(new Ranked(cause, cause.inside().count()));
+                    all.add(cause);
                 }
             }
         }
-        return standing.stream()
-                .filter(one -> one.failedInside() >= 3 && one.cause().adjusted() <= .01)
-                .min(Comparator.comparingDouble((Ranked one) -> one.cause().p())
-                        .thenComparing(
-                                Comparator.comparingInt(Ranked::failedInside).reversed())
-                        .thenComparing(one -> one.cause().hosts().toString()))
-                .map(Ranked::cause);
+        all.removeIf(one -> one.inside().count() < 3);
+        Optional<Cause> best = all.stream().filter(one -> one.adjusted() <= .01).min(BEST);
+        return best.map(first -> {
+            List<Cause> near = all.stream()
+                    .filter(other -> other.code().equals(first.code()) && other.p() <= 1000 * first.p() * (1 + 1e-9))
+                    .sorted(BEST)
+                    .toList();
+            Cause chosen = first.shared().span().isAlways()
+                    ? first
+                    : like(first, near, tried).stream()
+                            .filter(one -> one.shared().span().isAlways() && one.adjusted() <= .01)
+                            .findFirst()
+                            .orElse(first);
+            return new Cause(
+                    chosen.shared(),
+                    chosen.code(),
+                    chosen.inside(),
+                    chosen.outside(),
+                    chosen.p(),
+                    chosen.adjusted(),
+                    like(chosen, near, tried).stream()
+                            .limit(20)
+                            .map(other -> new Cause.Alike(
+                                    other.shared(),
+                                    other.inside(),
+                                    other.outside(),
+                                    other.p(),
+                                    overlap(chosen.shared(), other.shared(), tried)))
+                            .toList());
+        });
     }
 
-    private static Cause cause(List<TriedHost> tried, HostCondition where, Optional<String> code, long tests) {
+    private static List<Cause> like(Cause one, List<Cause> near, List<TriedHost> tried) {
+        return near.stream()
+                .filter(other -> !other.shared().toString().equals(one.shared().toString())
+                        && overlap(one.shared(), other.shared(), tried) >= .7)
+                .toList();
+    }
+
+    private static double overlap(Cause.Shared a, Cause.Shared b, List<TriedHost> tried) {
+        double both =
+                tried.stream().filter(one -> meets(one, a) && meets(one, b)).count();
+        return both
+                / tried.stream().filter(one -> meets(one, a) || meets(one, b)).count();
+    }
+
+    private static Cause.Shared both(Cause.Shared a, Cause.Shared b) {
+        List<HostCondition> conditions =
+                Stream.of(a, b).flatMap(one -> one.hosts().stream()).toList();
+        return new Cause.Shared(
+                conditions.size() == 2
+                        ? Optional.of(new HostCondition.And(conditions))
+                        : conditions.stream().findFirst(),
+                new Span(
+                        a.span().after().or(() -> b.span().after()),
+                        a.span().until().or(() -> b.span().until())));
+    }
+
+    private static Cause cause(List<TriedHost> tried, Cause.Shared where, Optional<String> code, long tests) {
         int inside = 0;
         int failedInside = 0;
         int failed = 0;
         for (TriedHost one : tried) {
-            boolean meets = where.test(one.host());
+            boolean meets = meets(one, where);
             boolean counts = one.failed() && (code.isEmpty() || one.code().equals(code));
             inside += meets ? 1 : 0;
             failed += counts ? 1 : 0;
@@ -168,7 +226,8 @@ class SuspectedCausesFuzzing {
                 new Proportion(failedInside, inside),
                 new Proportion(failed - failedInside, tried.size() - inside),
                 p,
-                Math.min(1, 2 * p * tests));
+                Math.min(1, 2 * p * tests),
+                List.of());
     }
 
     private static List<Candidate> candidates(List<TriedHost> tried) {
@@ -213,6 +272,18 @@ class SuspectedCausesFuzzing {
             versions.forEach(version -> all.add(new Candidate(
                     agent,
                     new HostCondition.Comparison(agent, HostCondition.Operator.EQUAL, new Trait.Text(version)))));
+        }
+        TreeSet<Instant> instants = new TreeSet<>();
+        tried.forEach(one -> instants.add(one.at()));
+        for (Instant low : instants) {
+            if (instants.higher(low) != null) {
+                Instant cut = low.plusMillis(
+                        Duration.between(low, instants.higher(low)).toMillis() / 2);
+                all.add(new Candidate(
+                        "after", new Cause.Shared(Optional.empty(), new Span(Optional.of(cut), Optional.empty()))));
+                all.add(new Candidate(
+                        "until", new Cause.Shared(Optional.empty(), new Span(Optional.empty(), Optional.of(cut)))));
+            }
         }
         return all.stream()
                 .filter(one -> one.count(tried.stream()) >= 3 && one.count(tried.stream()) < tried.size())

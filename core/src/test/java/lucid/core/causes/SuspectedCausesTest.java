@@ -67,6 +67,7 @@ class SuspectedCausesTest {
             int number, Map<String, Trait> traits, boolean failed, String code, String... products) {
         return new TriedHost(
                 TestFleet.hostSeen(number, NOW, traits, products),
+                NOW,
                 Optional.empty(),
                 failed ? Optional.of(code) : Optional.empty());
     }
@@ -88,7 +89,8 @@ class SuspectedCausesTest {
         }
         List<Cause> causes = SuspectedCauses.find(hosts);
         assertThat(causes).isNotEmpty();
-        assertThat(causes.get(0).hosts().toString()).matches("reader = R2 and spool_free_mb ≤ (2[89]\\d|30\\d)(\\.5)?");
+        assertThat(causes.get(0).shared().toString())
+                .matches("reader = R2 and spool_free_mb ≤ (2[89]\\d|30\\d)(\\.5)?");
         assertThat(causes.get(0).code()).contains("0x80F00203");
         assertThat(causes).hasSize(1);
     }
@@ -101,7 +103,7 @@ class SuspectedCausesTest {
             hosts.add(tried(i, set ? Map.of("agent", text("v" + i % 3)) : Map.of(), !set && i < 90 || i == 7, "E"));
         }
         assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
-            assertThat(cause.hosts()).hasToString("agent is not set");
+            assertThat(cause.shared()).hasToString("agent is not set");
             assertThat(cause.inside()).isEqualTo(new Proportion(9, 10));
             assertThat(cause.outside()).isEqualTo(new Proportion(1, 90));
         });
@@ -118,7 +120,7 @@ class SuspectedCausesTest {
             hosts.add(tried(i, Map.of("model", text(model), "site", text(site)), a || b, b ? "B" : "A"));
         }
         assertThat(SuspectedCauses.find(hosts))
-                .extracting(cause -> cause.hosts().toString())
+                .extracting(cause -> cause.shared().toString())
                 .containsExactly("site = s3", "model = m1");
     }
 
@@ -133,10 +135,13 @@ class SuspectedCausesTest {
                     ? TestFleet.host(i, Map.of(), own, "pkg:deb/fathom/agent@3")
                     : TestFleet.host(i, Map.of(), own);
             hosts.add(new TriedHost(
-                    host, Optional.of(product("pkg:deb/fathom/lib@1")), failed ? Optional.of("E") : Optional.empty()));
+                    host,
+                    NOW,
+                    Optional.of(product("pkg:deb/fathom/lib@1")),
+                    failed ? Optional.of("E") : Optional.empty()));
         }
         assertThat(SuspectedCauses.find(hosts))
-                .extracting(cause -> cause.hosts().toString())
+                .extracting(cause -> cause.shared().toString())
                 .containsExactly("\"pkg:deb/fathom/agent\" = \"3\"");
     }
 
@@ -169,5 +174,76 @@ class SuspectedCausesTest {
             hosts.add(tried(i, Map.of("rare", text(i < 2 ? "yes" : "no")), i < 2, "E"));
         }
         assertThat(SuspectedCauses.find(hosts)).isEmpty();
+    }
+
+    private static TriedHost triedAt(int number, double hours, Map<String, Trait> traits, boolean failed) {
+        return new TriedHost(
+                TestFleet.host(number, traits),
+                NOW.plusSeconds((long) (hours * 3600)),
+                Optional.empty(),
+                failed ? Optional.of("E") : Optional.empty());
+    }
+
+    /** The supply was out of order for a morning: whoever tried then failed, whatever it is. */
+    @Test
+    void anOutageIsACauseInTime() {
+        Random random = new Random(7);
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 200; i++) {
+            boolean outage = i >= 80 && i < 100;
+            hosts.add(triedAt(
+                    i,
+                    i / 4.0,
+                    Map.of("model", text("m" + random.nextInt(4)), "site", text("s" + random.nextInt(5))),
+                    outage && random.nextInt(4) > 0));
+        }
+        assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
+            assertThat(cause.shared().hosts()).isEmpty();
+            assertThat(cause.shared().span().after()).isPresent();
+            assertThat(cause.shared().span().until()).isPresent();
+            assertThat(cause.shared().lasts()).isFalse();
+            assertThat(cause.shared().span().contains(NOW.plusSeconds(22 * 3600)))
+                    .isTrue();
+        });
+    }
+
+    /** One model was updated in one night: whether the model or the night did it nobody can tell. */
+    @Test
+    void whereNobodyCanTellTheCauseIsTakenToLast() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 200; i++) {
+            boolean night = i >= 80 && i < 100;
+            hosts.add(triedAt(i, i / 4.0, Map.of("model", text(night ? "m1" : "m2")), night && i % 5 > 0));
+        }
+        assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
+            assertThat(cause.shared()).hasToString("model = m1");
+            assertThat(cause.alike())
+                    .anySatisfy(other ->
+                            assertThat(other.shared().span().isAlways()).isFalse());
+        });
+    }
+
+    /** All hosts of the model stand at one site, but for one: the counts cannot tell the two apart. */
+    @Test
+    void whatCannotBeToldApartIsListedBesideIt() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 120; i++) {
+            boolean model = i < 20;
+            boolean site = i < 21;
+            hosts.add(tried(
+                    i,
+                    Map.of("model", text(model ? "m1" : "m2"), "site", text(site ? "s1" : "s" + (2 + i % 2))),
+                    model && i % 4 > 0,
+                    "E"));
+        }
+        assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
+            assertThat(cause.shared()).hasToString("model = m1");
+            assertThat(cause.alike()).first().satisfies(other -> {
+                assertThat(other.shared()).hasToString("site = s1");
+                assertThat(other.overlap()).isCloseTo(20.0 / 21, within(1e-9));
+                assertThat(other.inside()).isEqualTo(new Proportion(15, 21));
+                assertThat(other.outside()).isEqualTo(new Proportion(0, 99));
+            });
+        });
     }
 }

@@ -96,7 +96,10 @@ class AlikeTest {
                     .sum();
             assertThat(one.beam().hazard().middle()).isCloseTo(hazard, within(1e-12));
             assertThat(one.beam().tilt())
-                    .isEqualTo(Weighing.tilt(one.beam().exposure(), one.beam().hazard()));
+                    .isEqualTo(Weighing.tilt(
+                            one.beam().exposure(),
+                            one.beam().usual(),
+                            one.beam().hazard()));
         }
         return found;
     }

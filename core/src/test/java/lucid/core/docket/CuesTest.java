@@ -108,7 +108,12 @@ class CuesTest {
 
     private static List<Cue> cues(
             Evidence evidence, Decisions decisions, Outcomes outcomes, Instant at, Update... updates) {
-        Carriages still = TestFleet.carriages(FLEET, List.of(updates));
+        return cues(FLEET, evidence, decisions, outcomes, at, updates);
+    }
+
+    private static List<Cue> cues(
+            Fleet fleet, Evidence evidence, Decisions decisions, Outcomes outcomes, Instant at, Update... updates) {
+        Carriages still = TestFleet.carriages(fleet, List.of(updates));
         Carriages carriages =
                 new Carriages(still.catalogue(), still.fleet(), still.installed(), still.running(), outcomes);
         return Docket.of(new Docket.Facts(carriages, evidence, Weights.USUAL, decisions), at)
@@ -313,33 +318,42 @@ class CuesTest {
                 o.at(),
                 Optional.empty(),
                 Optional.of(new TriedHosts.Failure(FailureClass.REFUSED, "E", o.at(), "")))));
-        Optional<Instant> raised = Cues.failuresAboveUsual(tries, .01);
+        Optional<Instant> raised = Cues.failuresAboveUsual(tries, .003);
         assertThat(raised).contains(day(3));
         IntStream.range(0, 12)
                 .forEach(i -> tries.add(new TriedHosts.Try(100 + i, day(5), Optional.empty(), Optional.empty())));
-        assertThat(Cues.failuresAboveUsual(tries, .01))
+        assertThat(Cues.failuresAboveUsual(tries, .003))
                 .as("less sure than 95 %, but not below 80 %")
                 .contains(day(3));
         IntStream.range(0, 200)
                 .forEach(i -> tries.add(new TriedHosts.Try(200 + i, day(6), Optional.empty(), Optional.empty())));
-        assertThat(Cues.failuresAboveUsual(tries, .01)).isEmpty();
+        assertThat(Cues.failuresAboveUsual(tries, .003)).isEmpty();
     }
 
     @Test
     void hostsThatFallSilentAfterAnInstall() {
-        Outcomes outcomes = Outcomes.NONE.with(List.of(new Outcome(
-                4,
-                updateId("FTM-1"),
-                Optional.empty(),
-                Outcome.What.INSTALLED,
-                day(41),
-                Optional.empty(),
-                Optional.empty())));
-        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(42.5), UPDATE))
+        Fleet fleet = FLEET.with(IntStream.range(0, 20)
+                .mapToObj(i -> TestFleet.hostSeen(
+                        i, day(i == 4 || i == 5 ? 40 : 43.4), Map.of("role", text("kiosk")), "pkg:deb/fathom/lib@1"))
+                .toList());
+        Outcomes outcomes = Outcomes.NONE.with(IntStream.of(4, 5)
+                .mapToObj(host -> new Outcome(
+                        host,
+                        updateId("FTM-1"),
+                        Optional.empty(),
+                        Outcome.What.INSTALLED,
+                        day(41),
+                        Optional.empty(),
+                        Optional.empty()))
+                .toList());
+        assertThat(cues(fleet, Evidence.NONE, answered(1), outcomes, day(42.5), UPDATE))
                 .isEmpty();
-        assertThat(cues(Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE))
+        assertThat(cues(fleet, Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE))
                 .extracting(Cue::type, Cue::raised)
-                .containsExactly(tuple(Cue.Type.SILENT_AFTER_INSTALL, day(43)));
+                .contains(tuple(Cue.Type.SILENT_AFTER_INSTALL, day(43)));
+        assertThat(cues(FLEET, Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE))
+                .as("nobody there has reported")
+                .isEmpty();
     }
 
     @Test

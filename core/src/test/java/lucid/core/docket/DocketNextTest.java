@@ -325,6 +325,7 @@ class DocketNextTest {
                                     ++numbers,
                                     updateId(id),
                                     hostName("host-" + host),
+                                    Optional.empty(),
                                     "a cable",
                                     "orrin",
                                     now,

@@ -134,6 +134,31 @@ class TimelineTest {
     }
 
     @Test
+    void whatCannotBeInstalledOrWasWithdrawnIsOfferedByNobody() {
+        Update nothing = TestFleet.update(
+                TestFleet.notice(
+                        "FTM-1",
+                        "1",
+                        RestartNeed.NONE,
+                        List.of(),
+                        List.of(),
+                        List.of(new Fix(UPDATE.fixes().get(0).build(), List.of(AffectedRange.upTo("1.9"))))),
+                Optional.empty(),
+                NOW);
+        Verdict force = verdict(1, VerdictType.FORCE, day(2));
+        Verdict letGo = verdict(2, VerdictType.DEFER, NOW);
+        Decisions offers = verdicts(force, letGo)
+                .with(exception(3, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(9)));
+        assertThat(ruling(offers, day(1)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(Timeline.of(nothing, offers, FLEET, Catalogue.EMPTY).ruling(KIOSK, CarriageState.MISSING, day(1)))
+                .satisfies(ruling -> {
+                    assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
+                    assertThat(ruling.holds().clause()).isEqualTo(RuleMatch.Clause.STANDING_RULE);
+                    assertThat(ruling.until()).isEmpty();
+                });
+    }
+
+    @Test
     void hostsInNoPopulationFollowTheFleetsRule() {
         Host unassigned = TestFleet.host(1, Map.of(), "pkg:deb/fathom/libtls@1.0");
         Ruling ruling = Timeline.of(UPDATE, Decisions.NONE, FLEET, Catalogue.EMPTY)

@@ -17,7 +17,6 @@ import lucid.core.TestFleet;
 import lucid.core.carriage.Carriages;
 import lucid.core.causes.Cause;
 import lucid.core.causes.Proportion;
-import lucid.core.evidence.BaselineRates;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.FailureReport;
@@ -118,7 +117,7 @@ class WeighingInputTest {
                 tried,
                 causes,
                 evidence.issuesOf(updateId("FTM-1")),
-                new BaselineRates.Baseline(0, 0),
+                BaselineRates.Baseline.NONE,
                 NOW);
     }
 
@@ -226,7 +225,7 @@ class WeighingInputTest {
                 tried,
                 List.of(),
                 List.of(),
-                new BaselineRates.Baseline(0, 0),
+                BaselineRates.Baseline.NONE,
                 NOW);
     }
 
@@ -245,8 +244,8 @@ class WeighingInputTest {
         assertThat(weigh(input).exposure()).isCloseTo(4 * 8 * .35 * .098, within(1e-9));
         assertThat(input.notAffected().getCardinality()).isEqualTo(4);
         assertThat(weigh(input).hazard().middle())
-                .as("installing costs there all the same")
-                .isCloseTo(12 * 4 * .01 * .4, within(1e-9));
+                .as("neither does installing")
+                .isCloseTo(8 * 4 * .027075 * .4, within(1e-9));
     }
 
     @Test
@@ -265,7 +264,7 @@ class WeighingInputTest {
         WeighingInput both = input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "N")), evidence);
         assertThat(weigh(both).exposure())
                 .as("the other vulnerability counts there")
-                .isCloseTo(4 * 3.4 * .098 + 4 * 3.4 * .02 * .5, within(1e-9));
+                .isCloseTo(4 * 3.4 * .098 + 4 * 3.4 * .10 * .5, within(1e-9));
         assertThat(both.notAffected().isEmpty()).isTrue();
         Evidence revokedAt = evidence.withStatements(List.of(new VexStatement(
                 FIRST, statement.product(), Optional.of("1.5"), VexStatement.Status.AFFECTED, "", "Fathom", NOW)));
@@ -295,16 +294,17 @@ class WeighingInputTest {
     void aTryIsOfTheCauseThatItsHostMetWhenItTried() {
         Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
         Cause cause = new Cause(
-                HostConditions.parse("\"pkg:deb/fathom/lib\" = \"0.9\""),
+                Cause.Shared.of(HostConditions.parse("\"pkg:deb/fathom/lib\" = \"0.9\"")),
                 Optional.of("E"),
                 new Proportion(3, 3),
                 new Proportion(0, 9),
                 1e-6,
-                1e-4);
+                1e-4,
+                List.of());
         PackageReference before = PackageReference.parse("pkg:deb/fathom/lib@0.9");
         TriedHosts.Try clean =
                 new TriedHosts.Try(3, NOW, Optional.of(new InstalledProduct(before.build(), "0.9")), Optional.empty());
-        TriedHosts tried = new TriedHosts(List.of(clean), List.of(), List.of(), Optional.empty());
+        TriedHosts tried = new TriedHosts(List.of(clean), List.of(), List.of(), Optional.empty(), List.of());
         assertThat(input(update, Evidence.NONE, tried, List.of(cause)).update().cells())
                 .extracting(CellTries::tried)
                 .containsExactly(1, 0);
@@ -334,7 +334,7 @@ class WeighingInputTest {
         assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open))))
                         .hazard()
                         .middle())
-                .isCloseTo(4 * (4 * .5 + 8 * .01 * .4), within(1e-9));
+                .isCloseTo(4 * (4 * .5 + 8 * .027075 * .4), within(1e-9));
         KnownIssue fixed = new KnownIssue(
                 "KI-1",
                 updateIds("FTM-1"),
@@ -349,7 +349,7 @@ class WeighingInputTest {
         assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(open)).withIssues(List.of(fixed))))
                         .hazard()
                         .middle())
-                .isCloseTo(4 * 12 * .01 * .4, within(1e-9));
+                .isCloseTo(4 * 12 * .027075 * .4, within(1e-9));
         KnownIssue fixedByIt = new KnownIssue(
                 "KI-1",
                 updateIds("FTM-1"),
@@ -364,7 +364,7 @@ class WeighingInputTest {
         assertThat(weigh(input(update, Evidence.NONE.withIssues(List.of(fixedByIt))))
                         .hazard()
                         .middle())
-                .isCloseTo(4 * 12 * .01 * .4, within(1e-9));
+                .isCloseTo(4 * 12 * .027075 * .4, within(1e-9));
     }
 
     private static FailureReport elsewhere(String id, int others, String where) {
@@ -382,27 +382,133 @@ class WeighingInputTest {
     }
 
     @Test
-    void reportsFromElsewhereAddAtMostTwoFailuresToTheCellsTheyMatch() {
+    void reportsFromElsewhereAddAtMostTwoFailuresInAll() {
         Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
         Cause cause = new Cause(
-                HostConditions.parse("facing = public"),
+                Cause.Shared.of(HostConditions.parse("facing = public")),
                 Optional.of("E"),
                 new Proportion(3, 3),
                 new Proportion(0, 9),
                 1e-6,
-                1e-4);
+                1e-4,
+                List.of());
         TriedHosts none = TriedHosts.of(
                 update, TestFleet.carriages(FLEET, List.of(update)).outcomes(), Evidence.NONE, FLEET, NOW);
         Evidence one = Evidence.NONE.withReports(List.of(elsewhere("1", 3, null)));
         assertThat(input(update, one, none, List.of(cause)).update().cells())
-                .extracting(CellTries::outside)
+                .extracting(CellTries::failedElsewhere)
                 .containsExactly(1.5, 0.0);
         Evidence two = one.withReports(List.of(elsewhere("2", 30, "facing = internal")));
         assertThat(input(update, two, none, List.of(cause)).update().cells())
-                .extracting(CellTries::outside)
-                .containsExactly(1.5, 2.0);
+                .extracting(CellTries::failedElsewhere)
+                .as("both have the code of the cause")
+                .satisfiesExactly(inCause -> assertThat(inCause).isCloseTo(2, within(1e-9)), rest -> assertThat(rest)
+                        .isZero());
         assertThat(input(update, one, none, List.of()).update().cells())
-                .extracting(CellTries::outside)
+                .extracting(CellTries::failedElsewhere)
                 .containsExactly(1.5);
+    }
+
+    /** Where no cause has its code, a report is of the hosts that meet its condition; it is never counted twice. */
+    @Test
+    void aReportFromElsewhereIsDividedAmongTheCellsItMatches() {
+        Update update = TestFleet.update("FTM-1", "pkg:deb/fathom/lib@2");
+        Cause cause = new Cause(
+                Cause.Shared.of(HostConditions.parse("free < 2")),
+                Optional.of("another"),
+                new Proportion(3, 3),
+                new Proportion(0, 9),
+                1e-6,
+                1e-4,
+                List.of());
+        TriedHosts none = TriedHosts.of(
+                update, TestFleet.carriages(FLEET, List.of(update)).outcomes(), Evidence.NONE, FLEET, NOW);
+        Evidence told = Evidence.NONE.withReports(List.of(elsewhere("1", 400, "facing = public")));
+        assertThat(input(update, told, none, List.of(cause)).update().cells())
+                .extracting(CellTries::failedElsewhere)
+                .as("two of the four public hosts are in the cause")
+                .containsExactly(1.0, 1.0);
+    }
+
+    @Test
+    void theLikelihoodIsByTheHigherOfBothRatings() {
+        Vulnerability low = vulnerability(FIRST, 3.1, "N");
+        assertThat(input(update(low), Evidence.NONE).update().vulnerabilities())
+                .extracting(VulnerabilityRisk::rating)
+                .containsExactly(lucid.core.update.Rating.LOW);
+        assertThat(input(update(low, vulnerability(SECOND, 9.8, "N")), Evidence.NONE)
+                        .update()
+                        .vulnerabilities())
+                .extracting(VulnerabilityRisk::rating)
+                .as("the update is Critical")
+                .containsOnly(lucid.core.update.Rating.CRITICAL);
+    }
+
+    @Test
+    void whatCannotBeInstalledIsNoHazardAndNotSuggested() {
+        Update update = Update.join(
+                List.of(),
+                Optional.of(TestFleet.notice(
+                        "FTM-1",
+                        "1",
+                        lucid.core.update.RestartNeed.NONE,
+                        List.of(),
+                        List.of(),
+                        List.of(new Fix(
+                                PackageReference.parse("pkg:deb/fathom/lib").build(),
+                                List.of(new AffectedRange(Optional.empty(), false, Optional.empty(), false)))))),
+                Optional.empty(),
+                NOW);
+        Weighing weighing = weigh(input(update, Evidence.NONE));
+        assertThat(weighing.suggestion().type()).isEqualTo(Suggestion.Type.NOTHING_TO_INSTALL);
+        assertThat(weighing.hazard().middle()).isZero();
+    }
+
+    /** Hosts with one package system, hosts with the other, and hosts with two packages of one. */
+    @Test
+    void productsThatNoHostHasTogetherAreCellsOfTheirOwn() {
+        List<Host> hosts = new ArrayList<>();
+        for (int i = 0; i < 9; i++) {
+            hosts.add(TestFleet.host(
+                    i,
+                    Map.of(),
+                    i < 3
+                            ? new String[] {"pkg:rpm/tarn/lib@1"}
+                            : i < 6
+                                    ? new String[] {"pkg:deb/fathom/lib@1", "pkg:deb/fathom/lib-tools@1"}
+                                    : new String[] {"pkg:deb/fathom/lib-tools@1"}));
+        }
+        Fleet fleet = FLEET.with(hosts).retiring(RoaringBitmap.bitmapOf(9, 10, 11));
+        Update update =
+                TestFleet.update("FTM-1", "pkg:rpm/tarn/lib@2", "pkg:deb/fathom/lib@2", "pkg:deb/fathom/lib-tools@2");
+        Carriages carriages = new Carriages(
+                lucid.core.update.Catalogue.EMPTY.with(List.of(update)),
+                fleet,
+                TestFleet.index(hosts, false),
+                TestFleet.index(hosts, true),
+                lucid.core.fleet.Outcomes.NONE);
+        TriedHosts tried = new TriedHosts(
+                List.of(new TriedHosts.Try(7, NOW, Optional.empty(), Optional.empty())),
+                List.of(),
+                List.of(),
+                Optional.empty(),
+                List.of());
+        WeighingInput input = new WeighingInput(
+                update,
+                List.of(),
+                carriages.of(update, NOW),
+                carriages,
+                Evidence.NONE,
+                tried,
+                List.of(),
+                List.of(),
+                BaselineRates.Baseline.NONE,
+                NOW);
+        assertThat(input.update().cells())
+                .extracting(cell -> cell.products().size(), CellTries::tried)
+                .containsExactly(org.assertj.core.groups.Tuple.tuple(1, 0), org.assertj.core.groups.Tuple.tuple(2, 1));
+        assertThat(input.population(2, fleet.all()).cells())
+                .extracting(PopulationFacts.CellHosts::lacking)
+                .containsExactly(3, 6);
     }
 }

@@ -9,9 +9,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.stream.IntStream;
 import lucid.core.docket.CaseFacts;
-import lucid.core.evidence.BaselineRates;
+import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownExploited;
@@ -24,8 +23,10 @@ import lucid.core.fleet.HostName;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.core.weighing.BaselineRates;
+import lucid.core.weighing.CellTries;
+import lucid.core.weighing.HarmInEvidence;
 import lucid.core.weighing.VulnerabilityRisk;
-import lucid.core.weighing.Weigher;
 import lucid.core.weighing.Weights;
 import lucid.server.docket.WeighingViews.CauseView;
 import lucid.server.docket.WeighingViews.RateView;
@@ -91,7 +92,7 @@ record EvidenceView(
     /**
      * @param waiting hosts that installed it and have not reported since: neither clean nor failed
      * @param dismissed hosts whose failure an analyst dismissed
-     * @param usualMean failure rate that is usual of updates of its kind, learned from {@code usualTries} with
+     * @param usualRate how often sound updates of its kind fail, learned from {@code usualTries} with
      *     {@code usualFailures}
      * @param aboveUsual how sure it is that it fails more than twice as often
      * @param days one for each day with tries, the earliest first
@@ -101,7 +102,7 @@ record EvidenceView(
             HostList waiting,
             HostList dismissed,
             List<CodeView> codes,
-            double usualMean,
+            double usualRate,
             int usualTries,
             int usualFailures,
             double aboveUsual,
@@ -146,8 +147,16 @@ record EvidenceView(
             Optional<Instant> revokedAt,
             int hosts) {}
 
+    /** @param code of the failure, and @param failedAt its instant; none where all failures until then are meant */
     record DismissedFailureView(
-            long number, HostName host, String reason, String author, Instant createdAt, Optional<Instant> revokedAt) {}
+            long number,
+            HostName host,
+            Optional<String> code,
+            Optional<Instant> failedAt,
+            String reason,
+            String author,
+            Instant createdAt,
+            Optional<Instant> revokedAt) {}
 
     static EvidenceView of(Update update, CaseFacts facts, BaselineRates.Baseline usual, Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();
@@ -158,10 +167,9 @@ record EvidenceView(
                         .map(vulnerability -> vulnerability(vulnerability, evidence, snapshot.weights()))
                         .toList(),
                 tries(facts.tried(), usual, fleet),
-                IntStream.range(0, facts.causes().size())
-                        .mapToObj(place -> CauseView.of(
-                                facts.causes().get(place),
-                                facts.input().lackingInCell(place).getCardinality()))
+                facts.causes().stream()
+                        .map(cause -> CauseView.of(
+                                cause, facts.input().lackingIn(cause).getCardinality()))
                         .toList(),
                 facts.issues().stream()
                         .map(issue -> issue(issue, update, lacking, fleet))
@@ -175,7 +183,14 @@ record EvidenceView(
                 HostList.of(fleet, facts.input().notAffected()),
                 evidence.dismissedFailuresOn(update.id()).stream()
                         .map(s -> new DismissedFailureView(
-                                s.number(), s.host(), s.reason(), s.author(), s.createdAt(), s.revokedAt()))
+                                s.number(),
+                                s.host(),
+                                s.failure().map(DismissedFailure.Failure::code),
+                                s.failure().map(DismissedFailure.Failure::at),
+                                s.reason(),
+                                s.author(),
+                                s.createdAt(),
+                                s.revokedAt()))
                         .toList(),
                 facts.input().update().removable());
     }
@@ -238,14 +253,16 @@ record EvidenceView(
                 .sorted(Comparator.comparingInt((CodeView code) -> code.rate().count())
                         .reversed())
                 .toList();
-        double aboveUsual =
-                tried.failed() == 0 ? 0 : Weigher.aboveUsual(tried.tried(), tried.failed(), 0, usual.mean());
+        double aboveUsual = tried.failed() == 0
+                ? 0
+                : HarmInEvidence.aboveUsual(
+                        CellTries.of(tried.tried(), Map.of(FailureClass.DEGRADED, tried.failed())), usual.rate());
         return new TriesView(
                 RateView.of(tried.failed(), tried.tried()),
                 HostList.of(fleet, set(tried.waiting())),
                 HostList.of(fleet, set(tried.dismissed())),
                 codes,
-                usual.mean(),
+                usual.rate(),
                 usual.tries(),
                 usual.failures(),
                 aboveUsual,

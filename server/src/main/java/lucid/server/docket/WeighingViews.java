@@ -1,5 +1,6 @@
 package lucid.server.docket;
 
+import java.time.Instant;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -13,7 +14,9 @@ import lucid.core.causes.Proportion;
 import lucid.core.docket.DocketCase;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.PopulationId;
+import lucid.core.update.Product;
 import lucid.core.weighing.Beam;
+import lucid.core.weighing.FailureRate;
 import lucid.core.weighing.FlipPoint;
 import lucid.core.weighing.FlipPoints;
 import lucid.core.weighing.HarmSeen;
@@ -44,30 +47,64 @@ final class WeighingViews {
         }
     }
 
-    /** @param lacking hosts that meet it and lack the update */
+    /**
+     * What failing hosts share.
+     *
+     * @param where condition on hosts; none where they share only when they tried it
+     * @param after they tried it after this instant; none where time does not matter, or from the beginning
+     * @param until they tried it until this instant; none where time does not matter, or it goes on
+     */
+    record SharedView(Optional<String> where, Optional<Instant> after, Optional<Instant> until) {
+        static SharedView of(Cause.Shared shared) {
+            return new SharedView(
+                    shared.hosts().map(Object::toString),
+                    shared.span().after(),
+                    shared.span().until());
+        }
+    }
+
+    /**
+     * @param lacking hosts that meet it and lack the update
+     * @param alike what cannot be told apart from it, closest first
+     */
     record CauseView(
-            String where,
+            SharedView shared,
             Optional<String> code,
             RateView inside,
             RateView outside,
             double p,
             double adjusted,
-            int lacking) {
+            int lacking,
+            List<AlikeView> alike) {
         static CauseView of(Cause cause, int lacking) {
             return new CauseView(
-                    cause.hosts().toString(),
+                    SharedView.of(cause.shared()),
                     cause.code(),
                     RateView.of(cause.inside()),
                     RateView.of(cause.outside()),
                     cause.p(),
                     cause.adjusted(),
-                    lacking);
+                    lacking,
+                    cause.alike().stream().map(AlikeView::of).toList());
+        }
+    }
+
+    /** @param overlap of the tried hosts that meet either, the share that meets both, 0 to 1 */
+    record AlikeView(SharedView shared, RateView inside, RateView outside, double p, double overlap) {
+        static AlikeView of(Cause.Alike alike) {
+            return new AlikeView(
+                    SharedView.of(alike.shared()),
+                    RateView.of(alike.inside()),
+                    RateView.of(alike.outside()),
+                    alike.p(),
+                    alike.overlap());
         }
     }
 
     /**
      * @param type what the numbers speak for
-     * @param where of a narrowed block: the conditions of the causes that it is for
+     * @param where of a narrowed block: the conditions of the causes that it is for; empty where these are about all
+     *     hosts from now on
      * @param rest of a narrowed block: what they speak for on the remaining hosts
      */
     record SuggestionView(Suggestion.Type type, List<String> where, Optional<Suggestion.Type> rest) {
@@ -75,11 +112,9 @@ final class WeighingViews {
             return new SuggestionView(
                     suggestion.type(),
                     suggestion.causes().stream()
-                            .map(place -> cells.get(place)
-                                    .cause()
-                                    .orElseThrow()
-                                    .hosts()
-                                    .toString())
+                            .map(place -> cells.get(place).cause().orElseThrow().shared())
+                            .flatMap(shared -> shared.hosts().stream())
+                            .map(Object::toString)
                             .toList(),
                     suggestion.rest());
         }
@@ -89,6 +124,7 @@ final class WeighingViews {
     record BeamView(
             double exposure,
             Range hazard,
+            double usual,
             Range tilt,
             Optional<SuggestionView> suggestion,
             Optional<PopulationId> population) {
@@ -98,6 +134,7 @@ final class WeighingViews {
             return new BeamView(
                     beam.exposure(),
                     beam.hazard(),
+                    beam.usual(),
                     beam.tilt(),
                     heaviest.map(of -> SuggestionView.of(
                             of.weighing().suggestion(), of.weighing().cells())),
@@ -152,17 +189,25 @@ final class WeighingViews {
             double byIssue,
             double points) {}
 
-    /** @param where condition of the cause; none for all other hosts */
+    /**
+     * @param products names of the update's products that its hosts have, where others have others of it
+     * @param shared what the hosts of its cause share; none for all other hosts
+     * @param sorts what makes up the rate: how likely the update is sound, flawed or bad, and how often it fails then
+     * @param usual hazard of updates of its kind
+     */
     record CellView(
-            Optional<String> where,
+            List<String> products,
+            Optional<SharedView> shared,
             int lacking,
             int tried,
             int failed,
             double outside,
             Range rate,
+            FailureRate.Sorts sorts,
             double harm,
             double exposure,
             Range hazard,
+            double usual,
             Range tilt,
             List<ExposureFactor> exposureFactors,
             List<HazardFactor> hazardFactors,
@@ -171,12 +216,16 @@ final class WeighingViews {
 
     record FlipView(FlipPoint.Input input, double value, SuggestionView suggestion) {}
 
-    /** @param population none for hosts in no population */
+    /**
+     * @param population none for hosts in no population
+     * @param usual hazard of updates of its kind: what installing it costs before anything is known of it
+     */
     record WeighingView(
             Optional<PopulationId> population,
             double exposure,
             double exposureUnknown,
             Range hazard,
+            double usual,
             Range tilt,
             Set<HarmSeen> harm,
             SuggestionView suggestion,
@@ -213,6 +262,7 @@ final class WeighingViews {
                 weighing.exposure(),
                 weighing.exposureUnknown(),
                 weighing.hazard(),
+                weighing.usual(),
                 weighing.tilt(),
                 weighing.harm(),
                 SuggestionView.of(weighing.suggestion(), weighing.cells()),
@@ -267,15 +317,18 @@ final class WeighingViews {
                 })
                 .toList();
         return new CellView(
-                cell.cause().map(c -> c.hosts().toString()),
+                cell.products().stream().map(Product::name).distinct().toList(),
+                cell.cause().map(cause -> SharedView.of(cause.shared())),
                 cell.lacking(),
                 cell.tried(),
                 cell.failed(),
                 cell.outside(),
                 cell.rate(),
+                update.cells().get(place).rate(update.usual().rate()).sortsNow(),
                 cell.harm(),
                 cell.exposure(),
                 cell.hazard(),
+                cell.usual(),
                 cell.tilt(),
                 List.copyOf(exposure),
                 hazard,

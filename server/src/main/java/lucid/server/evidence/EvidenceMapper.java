@@ -81,19 +81,36 @@ interface EvidenceMapper {
     @Update("update not_affected_note set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBackNote(@Param("number") long number, @Param("at") Instant at);
 
+    /** @param code of the failure; null, as its instant: all that had happened by then */
     record DismissedFailureRow(
             long number,
             String updateId,
             String host,
+            String code,
+            Instant failedAt,
             String reason,
             String author,
             Instant createdAt,
             Instant revokedAt) {
+        static DismissedFailureRow of(DismissedFailure one) {
+            return new DismissedFailureRow(
+                    one.number(),
+                    one.updateId().value(),
+                    one.host().value(),
+                    one.failure().map(DismissedFailure.Failure::code).orElse(null),
+                    one.failure().map(DismissedFailure.Failure::at).orElse(null),
+                    one.reason(),
+                    one.author(),
+                    one.createdAt(),
+                    one.revokedAt().orElse(null));
+        }
+
         public DismissedFailure dismissedFailure() {
             return new DismissedFailure(
                     number,
                     new UpdateId(updateId),
                     new HostName(host),
+                    Optional.ofNullable(code).map(told -> new DismissedFailure.Failure(told, failedAt)),
                     reason,
                     author,
                     createdAt,
@@ -102,12 +119,12 @@ interface EvidenceMapper {
     }
 
     @Select(
-            "select number, update_id, host, reason, author, created_at, revoked_at from dismissed_failure order by number")
+            "select number, update_id, host, code, failed_at, reason, author, created_at, revoked_at from dismissed_failure order by number")
     List<DismissedFailureRow> dismissedFailures();
 
     @Insert(
-            "insert into dismissed_failure (number, update_id, host, reason, author, created_at) values (#{number}, #{updateId.value}, #{host.value}, #{reason}, #{author}, #{createdAt})")
-    void addDismissedFailure(DismissedFailure dismissed);
+            "insert into dismissed_failure (number, update_id, host, code, failed_at, reason, author, created_at) values (#{number}, #{updateId}, #{host}, #{code}, #{failedAt}, #{reason}, #{author}, #{createdAt})")
+    void addDismissedFailure(DismissedFailureRow dismissed);
 
     @Update("update dismissed_failure set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int revokeDismissedFailure(@Param("number") long number, @Param("at") Instant at);

@@ -17,6 +17,7 @@ import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.NotAffectedNote;
+import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
@@ -370,31 +371,56 @@ class EvidenceService {
         String why = requireReason(reason);
         return store.writeOnce(request, 0, Numbered.class, snapshot -> {
             CaseVersions.require(ifMatch, snapshot, snapshot.update(updateId));
-            if (snapshot.fleet().host(host).isEmpty()) {
-                throw ProblemException.badField("host", "there is no host " + host);
-            }
-            if (snapshot.evidence().dismissedFailuresOn(updateId).stream()
-                    .anyMatch(s -> s.stands() && s.host().equals(host))) {
-                throw new ProblemException(
-                        HttpStatus.CONFLICT, "host", "the failure of " + host + " is dismissed already");
-            }
+            DismissedFailure.Failure failure = standingFailure(snapshot, updateId, host);
             long number = snapshot.evidence().dismissedFailures().stream()
                             .mapToLong(DismissedFailure::number)
                             .max()
                             .orElse(0)
                     + 1;
-            DismissedFailure dismissed =
-                    new DismissedFailure(number, updateId, host, why, who.getName(), clock.instant(), Optional.empty());
-            mapper.addDismissedFailure(dismissed);
+            DismissedFailure dismissed = new DismissedFailure(
+                    number,
+                    updateId,
+                    host,
+                    Optional.of(failure),
+                    why,
+                    who.getName(),
+                    clock.instant(),
+                    Optional.empty());
+            mapper.addDismissedFailure(EvidenceMapper.DismissedFailureRow.of(dismissed));
             store.record(
                     AuditEntry.Kind.EVIDENCE,
                     updateId.value(),
                     who,
-                    "Dismissed the failure of " + host + ", not by " + updateId + ": " + why + ".");
+                    "Dismissed the failure of " + host + " (" + failure.code() + "), not by " + updateId + ": " + why
+                            + ".");
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.evidence().with(dismissed)),
                     Numbered.of(Revocable.Kind.DISMISSED_FAILURE, number));
         });
+    }
+
+    /** The failure of a host that counts now: the worst that is not dismissed. */
+    private DismissedFailure.Failure standingFailure(Snapshot snapshot, UpdateId updateId, HostName name) {
+        Host host = snapshot.fleet()
+                .host(name)
+                .orElseThrow(() -> ProblemException.badField("host", "there is no host " + name));
+        TriedHosts tried = TriedHosts.of(
+                snapshot.update(updateId),
+                snapshot.carriages().outcomes(),
+                snapshot.evidence(),
+                snapshot.fleet(),
+                clock.instant());
+        return tried.tries().stream()
+                .filter(one -> one.host() == host.number())
+                .flatMap(one -> one.failure().stream())
+                .map(one -> new DismissedFailure.Failure(one.code(), one.at()))
+                .findFirst()
+                .orElseThrow(() -> new ProblemException(
+                        HttpStatus.CONFLICT,
+                        "host",
+                        tried.dismissed().contains(host.number())
+                                ? "the failure of " + name + " is dismissed already"
+                                : "no failure of " + name + " counts for " + updateId));
     }
 
     private static String requireReason(String reason) {

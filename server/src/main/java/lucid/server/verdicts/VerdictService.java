@@ -132,6 +132,13 @@ class VerdictService {
                     Set.copyOf(draft.overriddenExceptions()),
                     Optional.empty()));
         }
+        if (!update.canBeOffered() && verdicts.stream().anyMatch(v -> v.type() == VerdictType.FORCE || v.isLetGo())) {
+            throw ProblemException.badField(
+                    "type",
+                    update.isWithdrawn()
+                            ? update.id() + " was withdrawn by its vendor: nobody is offered it"
+                            : "no version with the fix of " + update.id() + " is known: there is nothing to install");
+        }
         return verdicts;
     }
 

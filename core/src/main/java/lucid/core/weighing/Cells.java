@@ -1,0 +1,172 @@
+package lucid.core.weighing;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.causes.Cause;
+import lucid.core.causes.SuspectedCauses;
+import lucid.core.evidence.Evidence;
+import lucid.core.evidence.TriedHosts;
+import lucid.core.fleet.FailureClass;
+import lucid.core.fleet.Fleet;
+import lucid.core.update.Product;
+import lucid.core.update.Update;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * The hosts that an update concerns and those that tried it, divided into cells of equal failure: first by which of its
+ * products they have, since tries on one package system say nothing of another; then by the suspected causes in their
+ * order, of which the first that a host meets counts; all other hosts are the last cell of their products.
+ *
+ * <p>Products that some host has together are not told apart: most updates of a package system bring several packages,
+ * and each host has some of them.
+ */
+final class Cells {
+
+    /** @param hosts that it concerns; @param tries of hosts that met the cause when they tried */
+    private record Cell(
+            List<Product> products, Optional<Cause> cause, RoaringBitmap hosts, List<TriedHosts.Try> tries) {}
+
+    /** @param hosts that have one of the products */
+    private record Part(TreeSet<Product> products, RoaringBitmap hosts) {}
+
+    private final List<Cell> cells = new ArrayList<>();
+    private final List<CellTries> tries;
+
+    /** @param concerned hosts that lack the update or wait for its restart */
+    Cells(
+            Update update,
+            CarrierIndex installed,
+            Fleet fleet,
+            RoaringBitmap concerned,
+            TriedHosts tried,
+            List<Cause> causes,
+            Evidence evidence) {
+        RoaringBitmap tryingHosts = new RoaringBitmap();
+        tried.tries().forEach(one -> tryingHosts.add(one.host()));
+        List<Part> parts = parts(update, installed, RoaringBitmap.or(concerned, tryingHosts));
+        boolean apart = parts.size() > 1;
+        RoaringBitmap left = concerned.clone();
+        List<TriedHosts.Try> leftTries = new ArrayList<>(tried.tries());
+        for (int i = 0; i < parts.size(); i++) {
+            Part part = parts.get(i);
+            // Who has none of its products, or has them no more, stands with most of the others.
+            boolean all = i == parts.size() - 1;
+            RoaringBitmap hosts = all ? left : RoaringBitmap.and(left, part.hosts());
+            List<TriedHosts.Try> own = all
+                    ? leftTries
+                    : leftTries.stream().filter(one -> isOf(one, part)).toList();
+            divide(apart ? List.copyOf(part.products()) : List.of(), hosts, own, causes, fleet, apart);
+            left = RoaringBitmap.andNot(left, hosts);
+            leftTries = leftTries.stream().filter(one -> !own.contains(one)).toList();
+        }
+        this.tries = counted(update, evidence, fleet);
+    }
+
+    private static boolean isOf(TriedHosts.Try one, Part part) {
+        return part.hosts().contains(one.host())
+                || one.before()
+                        .filter(before ->
+                                part.products().contains(before.build().product()))
+                        .isPresent();
+    }
+
+    /** Products that hosts have together, the largest part last; one part without products where there is but one. */
+    private static List<Part> parts(Update update, CarrierIndex installed, RoaringBitmap among) {
+        List<Part> parts = new ArrayList<>();
+        Set<Product> products = update.fixes().stream()
+                .map(fix -> fix.build().product())
+                .collect(Collectors.toCollection(TreeSet::new));
+        for (Product product : products.size() > 1 ? products : Set.<Product>of()) {
+            RoaringBitmap hosts = RoaringBitmap.and(installed.having(product), among);
+            if (!hosts.isEmpty()) {
+                Part joined = new Part(new TreeSet<>(List.of(product)), hosts);
+                for (Part part : List.copyOf(parts)) {
+                    if (RoaringBitmap.intersects(part.hosts(), hosts)) {
+                        joined.products().addAll(part.products());
+                        joined.hosts().or(part.hosts());
+                        parts.remove(part);
+                    }
+                }
+                parts.add(joined);
+            }
+        }
+        if (parts.isEmpty()) {
+            parts.add(new Part(new TreeSet<>(), new RoaringBitmap()));
+        }
+        parts.sort(Comparator.comparingInt((Part part) -> part.hosts().getCardinality())
+                .thenComparing(part ->
+                        part.products().stream().findFirst().map(Product::purl).orElse("")));
+        return parts;
+    }
+
+    /** @param apart true if there are other products: then cells of causes that concern none of these are left out */
+    private void divide(
+            List<Product> products,
+            RoaringBitmap concerned,
+            List<TriedHosts.Try> tried,
+            List<Cause> causes,
+            Fleet fleet,
+            boolean apart) {
+        RoaringBitmap left = concerned.clone();
+        List<TriedHosts.Try> leftTries = new ArrayList<>(tried);
+        for (Cause cause : causes) {
+            RoaringBitmap meeting = SuspectedCauses.meeting(cause, fleet, left);
+            List<TriedHosts.Try> own = leftTries.stream()
+                    .filter(one -> SuspectedCauses.meets(one, fleet.host(one.host()), cause))
+                    .toList();
+            if (!apart || !meeting.isEmpty() || !own.isEmpty()) {
+                cells.add(new Cell(products, Optional.of(cause), meeting, own));
+            }
+            left.andNot(meeting);
+            leftTries.removeAll(own);
+        }
+        cells.add(new Cell(products, Optional.empty(), left, leftTries));
+    }
+
+    private List<CellTries> counted(Update update, Evidence evidence, Fleet fleet) {
+        OutsideReports outside = new OutsideReports(
+                evidence.reportsOn(update.id()),
+                cells.stream().map(Cell::cause).toList(),
+                cells.stream().map(Cells::hostsAndTrying).toList(),
+                fleet);
+        List<CellTries> counted = new ArrayList<>();
+        for (int place = 0; place < cells.size(); place++) {
+            Cell cell = cells.get(place);
+            Map<FailureClass, Integer> failures = new EnumMap<>(FailureClass.class);
+            cell.tries().stream()
+                    .flatMap(one -> one.failure().stream())
+                    .forEach(f -> failures.merge(f.failureClass(), 1, Integer::sum));
+            counted.add(new CellTries(
+                    cell.products(),
+                    cell.cause(),
+                    cell.tries().size(),
+                    failures,
+                    outside.failures(place),
+                    outside.down(place)));
+        }
+        return counted;
+    }
+
+    private static RoaringBitmap hostsAndTrying(Cell cell) {
+        RoaringBitmap hosts = cell.hosts().clone();
+        cell.tries().forEach(one -> hosts.add(one.host()));
+        return hosts;
+    }
+
+    List<CellTries> tries() {
+        return tries;
+    }
+
+    /** Of each cell, the hosts that the update concerns. */
+    List<RoaringBitmap> hosts() {
+        return cells.stream().map(Cell::hosts).toList();
+    }
+}

@@ -171,6 +171,7 @@ public final class DocketLoad {
                     && Integer.parseInt(traits.get("trait-5").toString()) < 1500;
             tried.add(new TriedHost(
                     host,
+                    NOW.plusSeconds(i),
                     Optional.empty(),
                     random.nextDouble() < (inside ? .75 : .02)
                             ? Optional.of("E" + random.nextInt(2))
@@ -179,7 +180,7 @@ public final class DocketLoad {
         for (int run = 0; run < 3; run++) {
             long begun = System.nanoTime();
             List<String> found = SuspectedCauses.find(tried).stream()
-                    .map(cause -> cause.hosts().toString())
+                    .map(cause -> cause.shared().toString())
                     .toList();
             print(
                     "suspected causes among 5,000 hosts x 40 traits and 400 products, run %d: %,d ms, found %s%n",

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.SplittableRandom;
+import java.util.stream.Stream;
 import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
 import lucid.core.causes.SuspectedCauses.TriedHost;
@@ -17,15 +18,18 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
 
 /**
- * How well planted causes are found: 200 seeded fleets with one cause each (a value, a pair, the high side of a number,
- * a trait that is not set; inside fail 75 %, outside 2 %) among 30 correlated decoy traits with a tenth of the values
- * missing, and 200 fleets without a cause.
+ * How well planted causes are found: seeded fleets of 120 to 520 tried hosts with a cause (a value, a pair, the high
+ * side of a number, a trait that is not set), each of whose traits has decoys that go along with it, among 30 more
+ * traits with a tenth of the values missing; outside 2 % fail. Then fleets with two causes, with a passing outage, and
+ * without a cause, looked at on thirty days one after the other.
  */
 public final class PlantedCauses {
 
-    private static final int FLEETS = 200;
+    private static final int FLEETS = 100;
     private static final int ENOUGH_FAILURES = 12;
+    private static final int LOOKS = 30;
     private static final Instant NOW = LargeFleet.NOW;
+    private static final double OUTSIDE = 0.02;
 
     private PlantedCauses() {}
 
@@ -37,55 +41,138 @@ public final class PlantedCauses {
     }
 
     public static void main(String[] arguments) {
-        Map<Plant, int[]> found = new HashMap<>();
-        int enough = 0;
-        int first = 0;
-        int unrelated = 0;
-        int listed = 0;
-        for (int seed = 0; seed < FLEETS; seed++) {
-            Plant plant = Plant.values()[seed % Plant.values().length];
-            List<TriedHost> fleet = fleet(seed, Optional.of(plant));
-            long failedInside = fleet.stream()
-                    .filter(one ->
-                            inside(plant, one.host().traits()) && one.code().isPresent())
-                    .count();
-            List<Cause> causes = SuspectedCauses.find(fleet);
-            boolean right = !causes.isEmpty() && isPlanted(plant, causes.get(0).hosts(), fleet);
-            listed += causes.size();
-            unrelated += (int) causes.stream()
-                    .filter(cause -> cause.hosts().toString().contains("decoy"))
-                    .count();
-            if (failedInside >= ENOUGH_FAILURES) {
-                enough++;
-                first += right ? 1 : 0;
-                int[] of = found.computeIfAbsent(plant, p -> new int[2]);
-                of[0] += right ? 1 : 0;
-                of[1]++;
+        for (double rate : new double[] {0.75, 0.30}) {
+            for (int along : new int[] {60, 90, 97, 100}) {
+                planted(along, rate);
             }
         }
-        int falsely = 0;
-        for (int seed = 0; seed < FLEETS; seed++) {
-            falsely +=
-                    SuspectedCauses.find(fleet(10_000 + seed, Optional.empty())).isEmpty() ? 0 : 1;
-        }
-        System.out.printf(
-                "planted causes with %d or more failures: %d of %d found first (%.1f %%)%n",
-                ENOUGH_FAILURES, first, enough, 100.0 * first / enough);
-        found.forEach((plant, of) -> System.out.printf("  %s: %d of %d%n", plant, of[0], of[1]));
-        System.out.printf("causes that name a decoy: %d of %d listed%n", unrelated, listed);
-        System.out.printf(
-                "fleets without a cause in which one is found: %d of %d (%.1f %%)%n",
-                falsely, FLEETS, 100.0 * falsely / FLEETS);
+        twoCauses();
+        outages();
+        dailyLooks();
     }
 
-    private static List<TriedHost> fleet(long seed, Optional<Plant> plant) {
+    private static void planted(int along, double rate) {
+        int enough = 0;
+        int first = 0;
+        int named = 0;
+        int listed = 0;
+        int length = 0;
+        int others = 0;
+        for (int seed = 0; seed < FLEETS; seed++) {
+            Plant plant = Plant.values()[seed % Plant.values().length];
+            List<TriedHost> fleet = fleet(seed, List.of(plant), along, rate);
+            if (failedInside(plant, fleet) < ENOUGH_FAILURES) {
+                continue;
+            }
+            List<Cause> causes = SuspectedCauses.find(fleet);
+            enough++;
+            boolean best = !causes.isEmpty() && isPlanted(plant, causes.get(0).shared(), fleet);
+            boolean any =
+                    causes.stream().flatMap(PlantedCauses::said).anyMatch(shared -> isPlanted(plant, shared, fleet));
+            first += best ? 1 : 0;
+            named += any ? 1 : 0;
+            listed += causes.size();
+            length +=
+                    causes.stream().mapToInt(cause -> 1 + cause.alike().size()).sum();
+            others += Math.max(0, causes.size() - 1);
+        }
+        System.out.printf(
+                "decoys go along at %3d %%, inside %.0f %% fail: of %d the true cause is named or listed in %d (%.1f %%), the best alone in %d;"
+                        + " %.1f conditions listed a cause, %d further causes%n",
+                along,
+                rate * 100,
+                enough,
+                named,
+                100.0 * named / enough,
+                first,
+                (double) length / Math.max(1, listed),
+                others);
+    }
+
+    private static Stream<Cause.Shared> said(Cause cause) {
+        return Stream.concat(Stream.of(cause.shared()), cause.alike().stream().map(Cause.Alike::shared));
+    }
+
+    private static void twoCauses() {
+        int enough = 0;
+        int both = 0;
+        for (int seed = 0; seed < FLEETS; seed++) {
+            List<Plant> plants = List.of(Plant.SINGLE, Plant.NOT_SET);
+            List<TriedHost> fleet = fleet(50_000 + seed, plants, 60, 0.75);
+            if (plants.stream().allMatch(plant -> failedInside(plant, fleet) >= ENOUGH_FAILURES)) {
+                enough++;
+                List<Cause> causes = SuspectedCauses.find(fleet);
+                both += plants.stream().allMatch(plant -> causes.stream()
+                                .flatMap(PlantedCauses::said)
+                                .anyMatch(shared -> isPlanted(plant, shared, fleet)))
+                        ? 1
+                        : 0;
+            }
+        }
+        System.out.printf(
+                "two causes at once: both named or listed in %d of %d (%.1f %%)%n",
+                both, enough, 100.0 * both / enough);
+    }
+
+    private static void outages() {
+        int time = 0;
+        int lasting = 0;
+        int fleets = 60;
+        for (int seed = 0; seed < fleets; seed++) {
+            SplittableRandom random = new SplittableRandom(70_000 + seed);
+            List<TriedHost> fleet = fleet(70_000 + seed, List.of(), 60, 0);
+            int from = random.nextInt(fleet.size() * 3 / 4);
+            int to = from + fleet.size() / 8;
+            List<TriedHost> during = new ArrayList<>();
+            for (int i = 0; i < fleet.size(); i++) {
+                TriedHost one = fleet.get(i);
+                boolean out = i >= from && i < to && random.nextDouble() < 0.75;
+                during.add(out ? new TriedHost(one.host(), one.at(), Optional.empty(), Optional.of("E0")) : one);
+            }
+            List<Cause> causes = SuspectedCauses.find(during);
+            time += causes.stream().anyMatch(cause -> !cause.shared().span().isAlways()) ? 1 : 0;
+            lasting += causes.stream().anyMatch(cause -> cause.shared().span().isAlways()) ? 1 : 0;
+        }
+        System.out.printf(
+                "passing outages: named as one in %d of %d, something that lasts named in %d%n", time, fleets, lasting);
+    }
+
+    private static void dailyLooks() {
+        int falsely = 0;
+        int looks = 0;
+        int wrongLooks = 0;
+        for (int seed = 0; seed < FLEETS; seed++) {
+            List<TriedHost> fleet = fleet(10_000 + seed, List.of(), 60, 0);
+            boolean ever = false;
+            for (int look = 1; look <= LOOKS; look++) {
+                boolean found = !SuspectedCauses.find(fleet.subList(0, fleet.size() * look / LOOKS))
+                        .isEmpty();
+                looks++;
+                wrongLooks += found ? 1 : 0;
+                ever |= found;
+            }
+            falsely += ever ? 1 : 0;
+        }
+        System.out.printf(
+                "fleets without a cause, looked at on %d days: one ever named in %d of %d, on %d of %d looks (%.2f %%)%n",
+                LOOKS, falsely, FLEETS, wrongLooks, looks, 100.0 * wrongLooks / looks);
+    }
+
+    private static long failedInside(Plant plant, List<TriedHost> fleet) {
+        return fleet.stream()
+                .filter(one -> inside(plant, one.host().traits()) && one.code().isPresent())
+                .count();
+    }
+
+    private static List<TriedHost> fleet(long seed, List<Plant> plants, int along, double rate) {
         SplittableRandom random = new SplittableRandom(seed);
         List<TriedHost> fleet = new ArrayList<>();
         int hosts = 120 + random.nextInt(400);
         for (int i = 0; i < hosts; i++) {
-            Map<String, Trait> traits = traits(random);
-            boolean fails =
-                    random.nextDouble() < (plant.filter(p -> inside(p, traits)).isPresent() ? .75 : .02);
+            Map<String, Trait> traits = traits(random, along);
+            Optional<Plant> met =
+                    plants.stream().filter(plant -> inside(plant, traits)).findFirst();
+            boolean fails = random.nextDouble() < (met.isPresent() ? rate : OUTSIDE);
             Host host = Host.first(
                     i,
                     new HostReport(
@@ -97,14 +184,19 @@ public final class PlantedCauses {
                             Optional.empty(),
                             Optional.empty(),
                             List.of()));
+            String code =
+                    plants.size() > 1 && met.isPresent() ? "E" + plants.indexOf(met.get()) : "E" + random.nextInt(2);
             fleet.add(new TriedHost(
-                    host, Optional.empty(), fails ? Optional.of("E" + random.nextInt(2)) : Optional.empty()));
+                    host, NOW.plusSeconds(600L * i), Optional.empty(), fails ? Optional.of(code) : Optional.empty()));
         }
         return fleet;
     }
 
-    /** Four traits that can be the cause, and thirty that go along with them more or less. */
-    private static Map<String, Trait> traits(SplittableRandom random) {
+    /**
+     * Four traits that can be the cause, a decoy of each that goes along with it, and thirty that go along now and
+     * then.
+     */
+    private static Map<String, Trait> traits(SplittableRandom random, int along) {
         Map<String, Trait> traits = new HashMap<>();
         int model = random.nextInt(5);
         int reader = random.nextInt(3);
@@ -116,20 +208,30 @@ public final class PlantedCauses {
         if (agent) {
             traits.put("agent", new Trait.Text("A" + random.nextInt(3)));
         }
+        traits.put("decoy-model", new Trait.Text("d" + (goes(random, along) ? model : random.nextInt(5))));
+        traits.put("decoy-reader", new Trait.Text("d" + (goes(random, along) ? reader : random.nextInt(3))));
+        traits.put("decoy-free", new Trait.Number(goes(random, along) ? free : random.nextInt(2000)));
+        if (goes(random, along) ? agent : random.nextInt(8) > 0) {
+            traits.put("decoy-agent", new Trait.Text("d" + random.nextInt(3)));
+        }
         for (int d = 0; d < 30; d++) {
             if (random.nextInt(10) == 0) {
                 continue;
             }
-            boolean along = random.nextInt(10) < 3 + d % 4;
+            boolean follows = random.nextInt(10) < 3 + d % 4;
             traits.put(
-                    "decoy-" + d,
+                    "other-" + d,
                     switch (d % 3) {
-                        case 0 -> new Trait.Text("d" + (along ? model : random.nextInt(5)));
-                        case 1 -> new Trait.Number(along ? free + random.nextInt(600) : random.nextInt(2600));
-                        default -> new Trait.Text("d" + (along ? reader : random.nextInt(4)));
+                        case 0 -> new Trait.Text("d" + (follows ? model : random.nextInt(5)));
+                        case 1 -> new Trait.Number(follows ? free + random.nextInt(600) : random.nextInt(2600));
+                        default -> new Trait.Text("d" + (follows ? reader : random.nextInt(4)));
                     });
         }
         return traits;
+    }
+
+    private static boolean goes(SplittableRandom random, int along) {
+        return random.nextInt(100) < along;
     }
 
     private static boolean inside(Plant plant, Map<String, Trait> traits) {
@@ -145,7 +247,11 @@ public final class PlantedCauses {
     }
 
     /** True if what was found is about the planted traits alone and covers nearly the planted hosts. */
-    private static boolean isPlanted(Plant plant, HostCondition found, List<TriedHost> fleet) {
+    private static boolean isPlanted(Plant plant, Cause.Shared shared, List<TriedHost> fleet) {
+        if (shared.hosts().isEmpty() || !shared.span().isAlways()) {
+            return false;
+        }
+        HostCondition found = shared.hosts().get();
         String text = found.toString();
         boolean traits =
                 switch (plant) {

@@ -23,6 +23,7 @@ const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
 const Account = lazy(() => import('./places/Account'));
+const Help = lazy(() => import('./places/Help'));
 
 /** Styles that are written into the page bear the number that the server made for this answer. */
 const STYLES = { nonce: document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce };
@@ -68,6 +69,7 @@ export function App() {
                   <Route path="/populations" element={<Populations />} />
                   <Route path="/access" element={<Access />} />
                   <Route path="/account" element={<Account />} />
+                  <Route path="/help" element={<Help />} />
                   <Route path="*" element={<Navigate to={readsEverything(session.data.role) ? '/docket' : '/carriers'} replace />} />
                 </Routes>
               </Suspense>

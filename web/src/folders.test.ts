@@ -1,7 +1,22 @@
 import { describe, expect, it } from 'vitest';
 
 /** Each folder may use those before it, and itself: what a page is made of never asks for a page. */
-const ORDER = ['api', 'words', 'look', 'frame', 'decisions', 'intake', 'access', 'account', 'hosts', 'case', 'populations', 'places', '.'];
+const ORDER = [
+  'api',
+  'words',
+  'look',
+  'frame',
+  'decisions',
+  'intake',
+  'access',
+  'account',
+  'hosts',
+  'docket',
+  'case',
+  'populations',
+  'places',
+  '.',
+];
 
 const files = import.meta.glob<string>('./**/*.{ts,tsx}', { query: '?raw', import: 'default', eager: true });
 

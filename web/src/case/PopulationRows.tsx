@@ -53,7 +53,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
           )}
         </span>
         <span>
-          <Term name="lacks">lack it</Term>
+          <Term name="carries">have it</Term>
         </span>
         <span className="beamhead">
           <Term name="hazard">
@@ -64,7 +64,10 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
           </Term>
         </span>
         <span>
-          <Term name="in force" /> · <Term name="suggestion" />
+          <Term name="in force" />
+        </span>
+        <span className="suggestion">
+          <Term name="suggestion">suggested</Term>
         </span>
       </div>
       {rows.length === 0 && (
@@ -93,16 +96,22 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 <span className="mid nowrap">
                   <Term name="tier">tier {tiersOf(row)}</Term>
                 </span>
+                {openOf(row) > 0 && (
+                  <div className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</div>
+                )}
                 {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
               </span>
               <span>
                 <Link
                   to={`/carriers/${id}?population=${row.id}`}
                   className="cellbutton"
-                  aria-label={`${namesOf(row)}: ${row.lacking} of ${row.hosts - row.states.notApplicable} lack it; show the hosts`}
+                  aria-label={`${namesOf(row)}: ${havingOf(row)} of ${applicableOf(row)} have it, ${row.lacking} ${row.lacking === 1 ? 'lacks' : 'lack'} it; show the hosts`}
                 >
-                  <span className="strong">{row.lacking}</span> <span className="mid">of {row.hosts - row.states.notApplicable}</span>
-                  <CarriageBar counts={row.states} width={104} height={8} />
+                  <span className="strong">{havingOf(row)}</span> <span className="mid">of {applicableOf(row)}</span>
+                  <CarriageBar counts={row.states} width={96} height={8} />
+                  <span className="mid">
+                    {row.lacking.toLocaleString('en-GB')} {row.lacking === 1 ? 'lacks' : 'lack'} it
+                  </span>
                 </Link>
               </span>
               <span>
@@ -114,7 +123,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                     title="What the weighing is made of"
                     onClick={() => weigh(weighed === row.id ? undefined : row.id)}
                   >
-                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} usual={row.beam.usual} tilt={row.beam.tilt} width={228} />
+                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} usual={row.beam.usual} tilt={row.beam.tilt} width={216} />
                   </button>
                 )}
               </span>
@@ -127,12 +136,6 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                     {row.groups.length > 1 && group.hosts.count < 20 && <HostNames hosts={group.hosts} most={2} />}
                   </div>
                 ))}
-                <div className="mid under">
-                  {openOf(row) > 0 && (
-                    <span className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}; </span>
-                  )}
-                  {row.suggestion && <>suggests: {suggestionWords(row.suggestion)}</>}
-                </div>
                 {row.states.restartOutstanding > 0 && (
                   <div className="mid under">
                     <Term name="restart outstanding">{count(row.states.restartOutstanding, 'host')} to be restarted</Term>
@@ -145,6 +148,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                   </div>
                 )}
               </span>
+              <span className="suggestion">{row.suggestion && suggestionWords(row.suggestion)} </span>
               {row.populations.map(
                 (one) =>
                   one.weighing && (
@@ -169,6 +173,10 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
 }
 
 const namesOf = (row: CaseRow) => row.populations.map((one) => one.name).join(', ');
+
+const applicableOf = (row: CaseRow) => row.hosts - row.states.notApplicable;
+
+const havingOf = (row: CaseRow) => applicableOf(row) - row.lacking;
 
 /** Hosts that a cue is about and nobody has answered for. */
 const openOf = (row: CaseRow) => row.populations.reduce((sum, one) => sum + one.open, 0);

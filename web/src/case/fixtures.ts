@@ -137,7 +137,7 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
     version: '"v1"',
     contains: [],
     siblings: [],
-    beam: { exposure: 2, hazard: range(4), usual: 1, tilt: range(-0.7) },
+    beam: { exposure: 2, hazard: range(4), usual: 1, others: 0, tilt: range(-0.7) },
     evidence: evidence(),
     cues: [{ type: 'NEW', raised: '2026-11-12T05:36:00Z', about: '', hosts: 0, open: 7 }],
     routine: false,

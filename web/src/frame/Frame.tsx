@@ -1,4 +1,4 @@
-import { Dropdown, Modal, Switch } from 'antd';
+import { Dropdown } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { api, type Schemas } from '../api/client';
@@ -6,20 +6,20 @@ import { readsEverything, useChange, useClock, useDocket, useDocuments } from '.
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
-import styles from './Frame.module.css';
-import { setLettersOff, useKeys, useLettersOff, useTabLeavesLists } from './keys';
+import { useGoTo, useKeys, useTabLeavesLists } from './keys';
 import { LastActProvider } from './lastAct';
+import { placesOf } from './placesOf';
 import { Search } from './Search';
 
 /** The line of words at the top, the place below it, and the keys that act there. */
 export function Frame({ session, children }: { session: Schemas['Session']; children: ReactNode }) {
-  const [help, setHelp] = useState(false);
   const [searching, setSearching] = useState(false);
   const navigate = useNavigate();
-  useKeys({ '?': () => setHelp(true), '/': () => setSearching(true) });
+  useKeys({ '?': () => navigate('/help'), '/': () => setSearching(true) });
   const judges = readsEverything(session.role);
   const docket = useDocket({ show: 'OPEN' }, judges);
   const refused = useDocuments('REJECTED', judges);
+  useGoTo(Object.fromEntries(placesOf(session.role).map((place) => [place.key, () => navigate(place.to)])));
   useEvents();
   useTabLeavesLists();
   const open = docket.data?.pages[0]?.counts.open;
@@ -49,7 +49,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
             Search
           </button>
           <ServerClock mayMove={session.role === 'ANALYST'} />
-          <UserMenu session={session} openHelp={() => setHelp(true)} signedOut={() => navigate('/docket')} />
+          <UserMenu session={session} openHelp={() => navigate('/help')} signedOut={() => navigate('/docket')} />
           <Unreached />
           <WritesNothing />
         </header>
@@ -59,7 +59,6 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
         <footer className="legend" id="legend" />
       </div>
       <Search open={searching} close={() => setSearching(false)} judges={judges} />
-      <KeyHelp open={help} close={() => setHelp(false)} />
     </LastActProvider>
   );
 }
@@ -135,7 +134,7 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
         items: [
           ...grounds,
           { type: 'divider' },
-          { key: 'keys', label: 'Keys' },
+          { key: 'keys', label: 'Help: terms and keys' },
           { key: 'account', label: 'Your account' },
           { key: 'out', label: 'Sign out' },
         ],
@@ -156,49 +155,5 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
         {session.displayName} <span className="mid">({session.role?.toLowerCase()})</span> ▾
       </button>
     </Dropdown>
-  );
-}
-
-const KEYS: [string, string][] = [
-  ['↑ ↓', 'move'],
-  ['Enter', 'open, or show the hosts'],
-  ['Space', 'choose several'],
-  ['N', 'narrow a block to the first suspected cause'],
-  ['R', 'choose the routine cases'],
-  ['→ ←', 'populations with the same answer: show separately, or together'],
-  ['W', 'show what the weighing is made of'],
-  ['T', 'tell a failure'],
-  ['B', 'begin to block'],
-  ['D', 'begin to defer'],
-  ['F', 'begin to force'],
-  ['E', 'begin an exception'],
-  ['L', 'leave to the rule'],
-  ['Ctrl Enter', 'hand down what is worded'],
-  ['Escape', 'close what is worded, then go back to the docket'],
-  ['U', 'take the last one back'],
-  ['[ and ]', 'the case before, the next case'],
-  ['/', 'search everything'],
-  ['?', 'show these keys'],
-];
-
-function KeyHelp({ open, close }: { open: boolean; close: () => void }) {
-  const off = useLettersOff();
-  return (
-    <Modal open={open} onCancel={close} footer={null} title="Keys" width={460}>
-      <dl className={`facts ${styles.keys}`}>
-        {KEYS.map(([key, words]) => (
-          <div key={key} className={styles.pair}>
-            <dt>
-              <kbd>{key}</kbd>
-            </dt>
-            <dd>{words}</dd>
-          </div>
-        ))}
-      </dl>
-      <p>
-        <Switch aria-label="Single letters act" size="small" checked={!off} onChange={(on) => setLettersOff(!on)} /> Single letters act
-        while nothing is being typed
-      </p>
-    </Modal>
   );
 }

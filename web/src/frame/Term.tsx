@@ -1,58 +1,17 @@
 import { Tooltip } from 'antd';
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { anchorOf, TERMS, type TermName } from '../words/terms';
 
-/** Our own terms, each in one line of help. */
-const HELP = {
-  'why now': 'A cue: one fact that makes a case need judgement. It goes when a verdict or an answer is given.',
-  exposure:
-    'Exposure of waiting: over the hosts that lack it, what a host costs × how open it is × how likely a vulnerability is exploited and how bad it is. One point is one tier-4 host lost.',
-  hazard:
-    'Hazard of installing: over the hosts that lack it, what a host costs × the larger of failure rate × harm and known issue × harm. One point is one tier-4 host lost.',
-  order:
-    'The docket is ordered by what judgement is worth now: what waiting costs, or what installing costs beyond the usual, whichever is larger, plus 1; times 4 while a cue is younger than a day, times 2 while younger than three days. Fixes of the same vulnerability stand together.',
-  suggestion: 'What the numbers speak for; never done by itself.',
-  'flip point': 'The first value of one input that changes the suggestion, found by weighing anew.',
-  'suspected cause':
-    'A condition that failing hosts share and others do not, by a one-sided exact test, adjusted for all the tests that were made. Chance, not proof.',
-  'cannot be told apart':
-    'Conditions that nearly the same hosts meet and that are nearly as improbable by chance. The counts cannot say which of them is the cause; what you know of these hosts can.',
-  'not affected':
-    'Hosts on which the vulnerability cannot be used, by a note or a statement. They count 0 in the exposure and are read anew on every report.',
-  'baseline rate':
-    'How often sound updates of this kind fail: counted once a day over a year, without those that were found bad; 0.1 to 2 %, and 0.3 % from fewer than 100 tries.',
-  'usual cost':
-    'What installing an update of this kind costs on these hosts before anything is known of it. It is owed whenever this one, or what follows it, is installed, so waiting does not save it: it is drawn hollow and counts on both sides.',
-  'failure rate':
-    'What is believed of the rate at which it fails (q): an update is sound (90 %), flawed (7 %) or bad (3 %) before anybody tried it, and every try moves that belief.',
-  waiting: 'Installed, and not reported since: neither clean nor failed until the usual time of the host has passed.',
-  carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
-  lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
-  'restart outstanding': 'It has the fix, but was last started before; the old version runs until the host is restarted.',
-  claimed: 'The host said that it installed the update. What it has is a fact only once it reports its versions again.',
-  failed: 'The last attempt to install it failed, or it was removed again. The code stands beside the host.',
-  'newest only':
-    'A newer update is released for the same hosts and brings this one, so one judgement answers both. It unfolds when the newer is blocked.',
-  level: 'The newest update of the track that the installed version reaches.',
-  'in part': 'Some of the products that the update speaks of have the fix, others lack it.',
-  missing: 'None of the products that the update speaks of has the fix.',
-  unknown: 'The host has not been heard from for three of its rhythms and three days. Its last known state is kept beside it.',
-  'not applicable': 'The host has no product that the update speaks of, or is of another platform.',
-  protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
-  supply: 'The source from which a host should take updates; a host that reports another one stands on Hosts.',
-  tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
-  'in force':
-    'The first that applies: a force that names what it overrides, an exception, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the standing rule.',
-  'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',
-  'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',
-  decided: 'Verdicts, exceptions and answers on this update. What has ended or was taken back is shown faint.',
-  succession: 'What this update replaces, and what replaces it. A block says nothing about a successor.',
-} as const;
-
-/** A term that tells what it means when the pointer rests on it. */
-export function Term({ name, children }: { name: keyof typeof HELP; children?: ReactNode }) {
+/** A term that tells what it means when the pointer rests on it or the focus comes to it, and leads to the glossary. */
+export function Term({ name, children }: { name: TermName; children?: ReactNode }) {
   return (
-    <Tooltip title={HELP[name]} mouseEnterDelay={0.4}>
-      <dfn>{children ?? name}</dfn>
+    <Tooltip title={TERMS[name]} mouseEnterDelay={0.4} trigger={['hover', 'focus']}>
+      <dfn>
+        <Link className="term" to={`/help#${anchorOf(name)}`}>
+          {children ?? name}
+        </Link>
+      </dfn>
     </Tooltip>
   );
 }

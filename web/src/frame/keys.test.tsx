@@ -1,7 +1,7 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import { Select } from 'antd';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { setLettersOff, useKeys, useTabLeavesLists } from './keys';
+import { setLettersOff, useGoTo, useKeys, useTabLeavesLists } from './keys';
 
 const pressed = vi.fn();
 
@@ -65,6 +65,29 @@ describe('keys', () => {
     fireEvent.keyDown(screen.getByText('page'), { key: 'b' });
     fireEvent.keyDown(screen.getByText('page'), { key: 'Enter' });
     expect(pressed.mock.calls).toEqual([['Enter']]);
+  });
+});
+
+describe('g and a letter', () => {
+  const gone = vi.fn();
+
+  function WithPlaces() {
+    useGoTo({ b: () => gone('b') });
+    return <Place />;
+  }
+
+  it('go to a place, before the open place hears the letter', () => {
+    render(<WithPlaces />);
+    const page = screen.getByText('page');
+    fireEvent.keyDown(page, { key: 'g' });
+    fireEvent.keyDown(page, { key: 'b' });
+    expect(gone).toHaveBeenCalledOnce();
+    expect(pressed).not.toHaveBeenCalled();
+    fireEvent.keyDown(page, { key: 'b' });
+    expect(pressed.mock.calls).toEqual([['b']]);
+    fireEvent.keyDown(screen.getByLabelText('text'), { key: 'g' });
+    fireEvent.keyDown(page, { key: 'b' });
+    expect(gone).toHaveBeenCalledOnce();
   });
 });
 

@@ -83,6 +83,34 @@ export function useKeys(keys: Keys) {
   }, []);
 }
 
+/** How long a letter is waited for after G, in milliseconds. */
+const WAITED = 2_000;
+
+/** G, then the letter of a place, goes there: heard before the open place, where the letter has a use of its own. */
+export function useGoTo(places: Keys) {
+  const current = useRef(places);
+  current.current = places;
+  useEffect(() => {
+    let begun = 0;
+    function pressed(event: KeyboardEvent) {
+      if (event.altKey || event.metaKey || event.ctrlKey || isTyping(event.target) || inOverlay(event.target) || lettersOff()) {
+        return;
+      }
+      const letter = event.key.toLowerCase();
+      const waiting = Date.now() - begun < WAITED;
+      const go = waiting ? current.current[letter] : undefined;
+      begun = letter === 'g' && !waiting ? Date.now() : 0;
+      if (go !== undefined || letter === 'g') {
+        event.preventDefault();
+        event.stopPropagation();
+        go?.();
+      }
+    }
+    window.addEventListener('keydown', pressed, true);
+    return () => window.removeEventListener('keydown', pressed, true);
+  }, []);
+}
+
 /** Tab goes on from a list and leaves it as it is. The list itself would choose the entry that happens to be marked. */
 export function useTabLeavesLists() {
   useEffect(() => {

@@ -1,9 +1,11 @@
-import { Select } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useDocket, useSession } from '../api/queries';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
+import { Filters, filtersOf, NO_FILTERS } from '../docket/Filters';
+import { StripRow } from '../docket/StripRow';
+import { useRoom } from '../docket/useRoom';
 import { Row } from '../frame/Boundary';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -12,24 +14,19 @@ import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
-import { Beam } from '../look/Beam';
 import { Mark } from '../look/Mark';
-import { count, soon } from '../words/dates';
-import {
-  decidedWords,
-  docketTitle,
-  isRoutine,
-  kindWord,
-  markOf,
-  needsJudgement,
-  ratingWords,
-  ruleMatchWords,
-  whyNow,
-} from '../words/sentences';
-import { briefSuggestion, points, speaksAgainstTheRule, suggestionWords } from '../words/weighing';
+import { day, soon } from '../words/dates';
+import { docketTitle, isRoutine } from '../words/sentences';
+import { speaksAgainstTheRule } from '../words/weighing';
 
 type Strip = Schemas['Strip'];
 type Show = 'OPEN' | 'ROUTINE' | 'ANSWERED' | 'CONTENT';
+
+/** As "today", "tomorrow", or the day. */
+const soonDay = (instant: string, now: Date) => {
+  const words = soon(instant, now);
+  return /^(today|tomorrow)/.test(words) ? words : day(instant, now);
+};
 
 /** What needs judgement now, and why now. */
 export function Docket() {
@@ -40,13 +37,13 @@ export function Docket() {
   const [chosen, setChosen] = useState<string[]>([]);
   const { takeBack } = useLastAct();
   const list = useRef<HTMLTableSectionElement>(null);
+  const room = useRoom(list);
 
   const show = (
     ['ROUTINE', 'ANSWERED', 'CONTENT'].includes((search.get('show') ?? '').toUpperCase()) ? search.get('show')?.toUpperCase() : 'OPEN'
   ) as Show;
-  const population = search.get('population') ?? undefined;
-  const kind = (search.get('kind') ?? undefined) as Strip['kind'] | undefined;
-  const docket = useDocket({ show, population, kind });
+  const filters = filtersOf(search);
+  const docket = useDocket({ show, ...filters });
   const page = docket.data?.pages[0];
   const cases = docket.data?.pages.flatMap((p) => p.cases) ?? [];
   const routine = cases.filter(isRoutine);
@@ -81,8 +78,16 @@ export function Docket() {
     }
   };
   useEffect(() => {
-    list.current?.querySelectorAll('.strip')[at]?.scrollIntoView({ block: 'nearest' });
+    const row = list.current?.querySelectorAll<HTMLElement>('.strip')[at];
+    row?.scrollIntoView({ block: 'nearest' });
+    // Whoever moves by keys among the rows takes the focus along, so that it is read out.
+    if (list.current?.contains(document.activeElement) && document.activeElement?.matches('.strip')) {
+      row?.focus({ preventScroll: true });
+    }
   }, [at]);
+  const pointTo = useRef<(id: string) => void>(() => undefined);
+  pointTo.current = (id) => set({ at: id });
+  const point = useCallback((id: string) => pointTo.current(id), []);
 
   const current = cases[at];
   const meant = !analyst ? [] : chosen.length > 0 ? cases.filter((strip) => chosen.includes(strip.id)) : current ? [current] : [];
@@ -132,51 +137,38 @@ export function Docket() {
     </Link>
   );
   const fresh = page.lastLooked === undefined ? [] : cases.filter((strip) => isNewSince(strip, page.lastLooked));
+  const title = titleOf(
+    show,
+    page.matching,
+    analyst,
+    Object.values(filters).some((value) => value !== undefined),
+  );
+  document.title = `${title} · Lucid Verdict`;
   return (
     <main>
       <div className="head">
-        <h1>{titleOf(show, page.matching)}</h1>
+        <h1>{title}</h1>
         <span className="mid">
           {chosen.length > 0 ? (
-            <strong>
+            <strong role="status">
               {chosen.length} chosen: <kbd>L</kbd> leaves them to the rule
             </strong>
           ) : (
             <>
-              {page.lastLooked !== undefined && show === 'OPEN' && `${fresh.length} new since ${soon(page.lastLooked, now)}`}{' '}
-              {show === 'ROUTINE' && 'Nothing speaks for anything but the rule. '}
-              {analyst && page.counts.routine > 0 && (show === 'OPEN' || show === 'ROUTINE') && (
+              {page.lastLooked !== undefined && show === 'OPEN' && `${fresh.length} new since ${soon(page.lastLooked, now)}. `}
+              {page.counts.routine > 0 && (show === 'OPEN' || show === 'ROUTINE') && (
                 <>
-                  <button type="button" className="plain link" onClick={chooseRoutine}>
-                    Choose {page.counts.routine} routine
+                  <button type="button" className="plain link" onClick={chooseRoutine} disabled={!analyst && show === 'ROUTINE'}>
+                    {page.counts.routine} routine
                   </button>{' '}
-                  <kbd>R</kbd>
+                  {analyst && <kbd>R</kbd>} nothing unusual is known
+                  {page.routineOffered !== undefined && `; the rule offers the first ${soonDay(page.routineOffered, now)}`}
                 </>
               )}
             </>
           )}
         </span>
         <span className="space" />
-        <Select
-          aria-label="Population"
-          variant="borderless"
-          allowClear
-          placeholder="All populations"
-          popupMatchSelectWidth={false}
-          value={population}
-          onChange={(value) => set({ population: value })}
-          options={page.populations.map((p) => ({ value: p.id, label: p.name }))}
-        />
-        <Select
-          aria-label="Kind"
-          variant="borderless"
-          allowClear
-          placeholder="All kinds"
-          popupMatchSelectWidth={false}
-          value={kind}
-          onChange={(value) => set({ kind: value })}
-          options={page.kinds.map((k) => ({ value: k, label: kindWord(k) }))}
-        />
         <span className="choices">
           {choice('OPEN', 'To judge')}
           {choice('ROUTINE', 'Routine')}
@@ -184,6 +176,7 @@ export function Docket() {
           {choice('CONTENT', 'Content')}
         </span>
       </div>
+      <Filters page={page} filters={filters} set={(changes) => set({ ...changes, at: undefined })} />
       <table className="strips" aria-label="Cases">
         <thead>
           <tr className="strip-head">
@@ -216,12 +209,13 @@ export function Docket() {
               {() => (
                 <StripRow
                   strip={strip}
-                  page={page}
+                  populations={page.populations}
                   now={now}
                   current={index === at}
                   chosen={chosen.includes(strip.id)}
                   fresh={isNewSince(strip, page.lastLooked)}
-                  point={() => set({ at: strip.id })}
+                  room={room}
+                  point={point}
                 />
               )}
             </Row>
@@ -229,7 +223,12 @@ export function Docket() {
         </tbody>
       </table>
       {cases.length === 0 && (
-        <Empty show={show} total={page.counts.open + page.counts.routine + page.counts.answered + page.counts.content} />
+        <Empty
+          show={show}
+          filtered={Object.values(filters).some((value) => value !== undefined)}
+          clear={() => set(NO_FILTERS)}
+          total={page.counts.open + page.counts.routine + page.counts.answered + page.counts.content}
+        />
       )}
       {docket.hasNextPage && (
         <p className="more">
@@ -243,38 +242,27 @@ export function Docket() {
         <Key name="Enter">open</Key>
         {analyst && (
           <>
-            <Key name="B">
-              <Mark name="BLOCK" /> block
-            </Key>
-            <Key name="D">
-              <Mark name="DEFER" /> defer
-            </Key>
-            <Key name="F">
-              <Mark name="FORCE" /> force
-            </Key>
+            <Key name="B D F">block, defer, force</Key>
             <Key name="N">narrow</Key>
             <Key name="L">leave to the rule</Key>
-            <Key name="R">choose routine</Key>
-            <Key name="Space">choose several</Key>
+            <Key name="R">routine</Key>
+            <Key name="Space">choose</Key>
             <Key name="U">take back</Key>
           </>
         )}
         <span className="key">
           <Mark name="RULE_WAITS" /> rule withholds <Mark name="RULE" /> rule offers
         </span>
-        <span className="key">
-          <Mark name="EXCEPTION" /> exception
-        </span>
-        <Key name="?">keys</Key>
+        <Key name="?">help</Key>
       </Legend>
     </main>
   );
 }
 
-function titleOf(show: Show, matching: number): string {
+function titleOf(show: Show, matching: number, judges: boolean, filtered: boolean): string {
   switch (show) {
     case 'OPEN':
-      return docketTitle(matching);
+      return docketTitle(matching, judges, filtered);
     case 'ROUTINE':
       return matching === 1 ? 'One routine case' : `${matching} routine cases`;
     case 'ANSWERED':
@@ -284,13 +272,23 @@ function titleOf(show: Show, matching: number): string {
   }
 }
 
-function Empty({ show, total }: { show: Show; total: number }) {
+function Empty({ show, total, filtered, clear }: { show: Show; total: number; filtered: boolean; clear: () => void }) {
   if (total === 0) {
     return (
       <p className="empty">
         <strong>Nothing has been released yet.</strong>
         Cases appear here when an advisory or an update notice comes in and hosts lack what it fixes.{' '}
         <Link to="/intake">Bring documents and host inventories in</Link>, or use ./lucid import.
+      </p>
+    );
+  }
+  if (filtered) {
+    return (
+      <p className="empty">
+        <strong>No case here is as you asked.</strong>
+        <button type="button" className="plain link" onClick={clear}>
+          Show them all
+        </button>
       </p>
     );
   }
@@ -302,106 +300,7 @@ function Empty({ show, total }: { show: Show; total: number }) {
   );
 }
 
-function StripRow({
-  strip,
-  page,
-  now,
-  current,
-  chosen,
-  fresh,
-  point,
-}: {
-  strip: Strip;
-  page: Schemas['DocketPage'];
-  now: Date;
-  current: boolean;
-  chosen: boolean;
-  fresh: boolean;
-  point: () => void;
-}) {
-  const zoneless = (population: string) => page.populations.find((p) => p.id === population)?.name ?? population;
-  return (
-    <tr
-      className={`strip${current ? ' current' : ''}${chosen ? ' chosen' : ''}${strip.groupedWith === undefined ? '' : ' grouped'}`}
-      aria-current={current}
-      onClick={point}
-    >
-      <td>
-        <div className="title">
-          {fresh && <span className="fresh" role="img" aria-label="New since you last looked" title="New since you last looked" />}
-          <Link className="name" to={`/cases/${encodeURIComponent(strip.id)}`}>
-            {strip.title}
-          </Link>
-          {chosen && <span className="strong">chosen</span>}
-          <span className="mid nowrap">
-            {strip.id} · {kindWord(strip.kind)} ·{' '}
-            <span className={strip.rating === 'CRITICAL' || strip.rating === 'HIGH' ? 'strong' : ''}>
-              {ratingWords(strip.rating, strip.baseScore)}
-            </span>
-          </span>
-        </div>
-        <div className="why" title={needsJudgement(strip) ? whyNow(strip, now) : undefined}>
-          {strip.groupedWith !== undefined && `Closes the same vulnerability as ${strip.groupedWith}. `}
-          {needsJudgement(strip) ? whyNow(strip, now) : answeredWords(strip, now)}
-          {strip.contains.length > 0 && (
-            <>
-              {' '}
-              <Term name="newest only">Contains {strip.contains.length} earlier</Term>: {strip.contains.slice(0, 3).join(', ')}
-              {strip.contains.length > 3 && ' …'}.
-            </>
-          )}
-        </div>
-      </td>
-      <td className="beamcell">
-        {(strip.beam.exposure > 0 || strip.beam.hazard.middle > 0) && (
-          <Beam exposure={strip.beam.exposure} hazard={strip.beam.hazard} usual={strip.beam.usual} tilt={strip.beam.tilt} />
-        )}
-        {strip.beam.suggestion !== undefined && (
-          <span className="suggests" title={suggestionFor(strip, page)}>
-            suggests: <b>{briefSuggestion(strip.beam.suggestion)}</b>
-          </span>
-        )}
-      </td>
-      <td className="marks">
-        {strip.marks.map((mark) => (
-          <span className="cell" key={mark.population}>
-            {mark.holds && mark.lacking > 0 && (
-              <>
-                <Mark
-                  name={markOf(mark.holds)}
-                  label={`${zoneless(mark.population)}: ${ruleMatchWords(mark.holds, now)}${mark.differently > 0 ? `; otherwise for ${mark.differently} of them` : ''}`}
-                />
-                <span className="count">
-                  {mark.lacking}
-                  {mark.differently > 0 && '*'}
-                </span>
-              </>
-            )}
-          </span>
-        ))}
-      </td>
-    </tr>
-  );
-}
-
 /** True if one of its cues came after {@code lastLooked}. */
 function isNewSince(strip: Strip, lastLooked: string | undefined): boolean {
   return lastLooked !== undefined && strip.cues.some((cue) => cue.raised > lastLooked);
-}
-
-function suggestionFor(strip: Strip, page: Schemas['DocketPage']): string {
-  const name = page.populations.find((p) => p.id === strip.beam.population)?.name ?? 'hosts in no population';
-  const suggestion = strip.beam.suggestion === undefined ? '' : ` (${suggestionWords(strip.beam.suggestion)})`;
-  return `What the numbers speak for on ${name}, where most is at stake${suggestion}. Stands here by ${points(strip.worth)} points: the larger side plus 1${strip.freshness > 1 ? `, times ${strip.freshness} for a fresh cue` : ''}.`;
-}
-
-function answeredWords(strip: Strip, now: Date): string {
-  if (strip.foldedUnder !== undefined) {
-    return `Stands under ${strip.foldedUnder}, which is released for the same hosts and brings it; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it.`;
-  }
-  if (strip.lacking === 0) {
-    return 'Every host that it is for carries it.';
-  }
-  const decided = strip.decided.map((one) => decidedWords(one, now)).join(' ');
-  return `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it. ${decided === '' ? 'Answered.' : decided}`;
 }

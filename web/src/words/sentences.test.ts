@@ -13,6 +13,7 @@ import {
   ratingWords,
   reasonWords,
   ruleMatchWords,
+  whyBrief,
   whyNow,
 } from './sentences';
 
@@ -42,19 +43,28 @@ const strip: Schemas['Strip'] = {
   notAffected: 0,
   freshness: 1,
   worth: 10,
-  beam: { exposure: 9, hazard: { middle: 1, low: 0.5, high: 2 }, usual: 0.5, tilt: { middle: 2.2, low: 1.5, high: 2.8 } },
+  beam: { exposure: 9, hazard: { middle: 1, low: 0.5, high: 2 }, usual: 0.5, others: 0, tilt: { middle: 2.2, low: 1.5, high: 2.8 } },
 };
 
 describe('why a case is on the docket', () => {
   it('says since when, how many wait, who faces the public and what comes next', () => {
     expect(whyNow(strip, now)).toBe(
-      'New since Wed 18 Nov: 35 hosts have waited 6 days, 9 of them face the public. The standing rule offers it to Yard servers: today 23:56.',
+      'The standing rule offers it to Yard servers: today 23:56. New since Wed 18 Nov: 35 hosts have waited 6 days, 9 of them face the public.',
     );
   });
   it('says when nothing will happen by itself', () => {
     expect(whyNow({ ...strip, nextOffer: undefined, facingPublic: 0, lacking: 1 }, now)).toBe(
-      'New since Wed 18 Nov: 1 host has waited 6 days. Nothing will change this without a verdict.',
+      'Nothing will change this without a verdict. New since Wed 18 Nov: 1 host has waited 6 days.',
     );
+  });
+  it('leaves whole sentences out where there is little room, and says how many', () => {
+    expect(whyBrief(strip, now, 500)).toBe(whyNow(strip, now));
+    expect(whyBrief(strip, now, 80)).toBe('The standing rule offers it to Yard servers: today 23:56. And 1 more.');
+    expect(whyBrief(strip, now, 5)).toBe('The standing rule offers it to Yard servers: today 23:56. And 1 more.');
+  });
+  it('says how many of them are in no population', () => {
+    const marks = [{ population: 'yard', lacking: 33, applicable: 50, differently: 0 }];
+    expect(whyNow({ ...strip, marks }, now)).toContain('9 of them face the public, 2 in no population.');
   });
   it('says what changed after it was answered', () => {
     const words = (type: 'REVISED_FIXES' | 'REVISED_TEXT' | 'WITHDRAWN') =>

@@ -17,10 +17,11 @@ export const kindWord = (kind: Strip['kind']) => kind.toLowerCase();
 
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve'];
 
-/** "Eleven cases need your judgement". */
-export function docketTitle(cases: number): string {
+/** "Eleven cases need your judgement"; whoever decides nothing reads that they need judgement. */
+export function docketTitle(cases: number, judges = true, filtered = false): string {
   const number = NUMBERS[cases] ?? cases.toLocaleString('en-GB');
-  return cases === 1 ? 'One case needs your judgement' : `${number} cases need your judgement`;
+  const whose = judges ? 'your judgement' : 'judgement';
+  return `${cases === 1 ? 'One' : number}${filtered ? ' of the' : ''} ${cases === 1 && !filtered ? 'case needs' : `cases need${cases === 1 ? 's' : ''}`} ${whose}`;
 }
 
 /** True for a case that stands on the docket: a cue is unanswered, and no successor brings it anyway. */
@@ -96,19 +97,20 @@ export function since(instant: string, now: Date): string {
   return at === isoDay(now, 0) ? 'today' : at === isoDay(now, -1) ? 'yesterday' : day(instant, now);
 }
 
-/** Why a case is on the docket, as short sentences. */
-export function whyNow(strip: Strip, now: Date): string {
+/** Why a case is on the docket, as short sentences, the most urgent first. */
+export function whySentences(strip: Strip, now: Date): string[] {
   const sentences: string[] = [];
   const cue = strip.cues.find((c) => c.type === 'NEW');
   const offered = strip.cues.find((c) => c.type === 'OFFERED_SOON');
+  if (strip.groupedWith !== undefined) {
+    sentences.push(`Closes the same vulnerability as ${strip.groupedWith}.`);
+  }
+  const open = openWords(strip.open, strip.lacking);
+  if (open !== '') {
+    sentences.push(open);
+  }
   for (const other of strip.cues.filter((c) => c !== cue && c !== offered)) {
     sentences.push(cueWords(other, now, strip.lacking));
-  }
-  if (cue) {
-    const waited = `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}`;
-    const facing =
-      strip.facingPublic === 0 ? '' : `, ${strip.facingPublic} of them ${strip.facingPublic === 1 ? 'faces' : 'face'} the public`;
-    sentences.push(`New since ${day(cue.raised, now)}: ${waited}${facing}.`);
   }
   if (offered) {
     sentences.push(cueWords(offered, now));
@@ -117,12 +119,38 @@ export function whyNow(strip: Strip, now: Date): string {
   } else if (cue && strip.lacking > 0 && !strip.withdrawn && strip.cues.every((one) => one.type !== 'NEEDS_VERDICT')) {
     sentences.push('Nothing will change this without a verdict.');
   }
-  const open = openWords(strip.open, strip.lacking);
-  if (open !== '') {
-    // Where it is still open is said first: there is little room on a strip.
-    sentences.unshift(open);
+  if (cue) {
+    const waited = `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'has' : 'have'} waited ${span(cue.raised, now)}`;
+    const facing =
+      strip.facingPublic === 0 ? '' : `, ${strip.facingPublic} of them ${strip.facingPublic === 1 ? 'faces' : 'face'} the public`;
+    const apart = strip.lacking - strip.marks.reduce((sum, mark) => sum + mark.lacking, 0);
+    const none = strip.marks.length === 0 || apart <= 0 ? '' : `, ${apart} in no population`;
+    sentences.push(`New since ${day(cue.raised, now)}: ${waited}${facing}${none}.`);
   }
-  return sentences.join(' ');
+  if (strip.contains.length > 0) {
+    sentences.push(
+      `Contains ${strip.contains.length} earlier: ${strip.contains.slice(0, 3).join(', ')}${strip.contains.length > 3 ? ' …' : ''}.`,
+    );
+  }
+  return sentences;
+}
+
+/** Why a case is on the docket, all of it. */
+export const whyNow = (strip: Strip, now: Date) => whySentences(strip, now).join(' ');
+
+/** As many whole sentences as there is room for, and how many more there are; at least the first. */
+export function whyBrief(strip: Strip, now: Date, room: number): string {
+  const sentences = whySentences(strip, now);
+  const more = (left: number) => (left === 0 ? '' : ` And ${left} more.`);
+  let shown = 1;
+  while (shown < sentences.length) {
+    const longer = sentences.slice(0, shown + 1).join(' ') + more(sentences.length - shown - 1);
+    if (longer.length > room) {
+      break;
+    }
+    shown++;
+  }
+  return sentences.slice(0, shown).join(' ') + more(sentences.length - shown);
 }
 
 /** "Still open: Booking databases, 7 hosts": where some of the hosts that lack it are answered for, and others not. */

@@ -5,7 +5,7 @@ import java.util.Optional;
 import lucid.core.fleet.HostCondition;
 
 /**
- * What failing hosts share: traits, a stretch of time in which they tried the update, or both.
+ * What failing hosts share: traits, or a stretch of time in which they tried the update.
  *
  * @param shared what they share
  * @param code the failure code whose hosts share it; none: failures of all codes together

@@ -11,6 +11,23 @@ import lucid.core.fleet.HostCondition;
  * @param count how many of them meet it
  */
 record Condition(String trait, Cause.Shared shared, String text, long[] hosts, int count) {
+    /** Names that no trait can have. */
+    static final String TRIED_AFTER = " tried after";
+
+    static final String TRIED_UNTIL = " tried until";
+
+    boolean isAboutTime() {
+        return !shared.span().isAlways();
+    }
+
+    /**
+     * Conditions on different traits; a beginning and an end make a stretch of time. A trait and a time are no pair:
+     * what failed only for a while is an outage, whatever the hosts are.
+     */
+    boolean pairsWith(Condition other) {
+        return !trait.equals(other.trait) && isAboutTime() == other.isAboutTime();
+    }
+
     static Condition of(String trait, HostCondition condition, long[] hosts) {
         return of(trait, Cause.Shared.of(condition), hosts);
     }

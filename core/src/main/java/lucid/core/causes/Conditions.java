@@ -33,10 +33,6 @@ final class Conditions {
     private static final int MOST_CUTS = 32;
     private static final int MOST_DIGITS = 30;
     private static final double RAREST_PRODUCT = 0.05;
-    /** Names that no trait can have. */
-    private static final String TRIED_AFTER = " tried after";
-
-    private static final String TRIED_UNTIL = " tried until";
 
     private final List<TriedHost> tried;
     private final Versions versions;
@@ -73,11 +69,15 @@ final class Conditions {
         return all.size() + others.values().stream().mapToInt(Integer::intValue).sum();
     }
 
-    /** How many pairs of conditions on different traits. */
+    /** How many pairs of conditions, as {@link Condition#pairsWith} says. */
     long pairs() {
-        long pairs = (long) tests() * (tests() - 1) / 2;
         Map<String, Integer> byTrait = new HashMap<>(others);
         all.forEach(condition -> byTrait.merge(condition.trait(), 1, Integer::sum));
+        long ofTime = (long) Optional.ofNullable(byTrait.remove(Condition.TRIED_AFTER))
+                        .orElse(0)
+                * Optional.ofNullable(byTrait.remove(Condition.TRIED_UNTIL)).orElse(0);
+        long lasting = byTrait.values().stream().mapToInt(Integer::intValue).sum();
+        long pairs = lasting * (lasting - 1) / 2 + ofTime;
         for (int alike : byTrait.values()) {
             pairs -= (long) alike * (alike - 1) / 2;
         }
@@ -131,8 +131,8 @@ final class Conditions {
         cuts(instants, (low, high, below, above) -> {
             Instant cut = low.plus(Duration.between(low, high).dividedBy(2)).truncatedTo(ChronoUnit.SECONDS);
             Instant between = cut.isBefore(low) ? low : cut;
-            add(Condition.of(TRIED_UNTIL, new Span(Optional.empty(), Optional.of(between)), below));
-            add(Condition.of(TRIED_AFTER, new Span(Optional.of(between), Optional.empty()), above));
+            add(Condition.of(Condition.TRIED_UNTIL, new Span(Optional.empty(), Optional.of(between)), below));
+            add(Condition.of(Condition.TRIED_AFTER, new Span(Optional.of(between), Optional.empty()), above));
         });
     }
 

@@ -152,8 +152,7 @@ public final class SuspectedCauses {
         }
 
         boolean isAboutTime() {
-            return !first.shared().span().isAlways()
-                    || second != null && !second.shared().span().isAlways();
+            return first.isAboutTime();
         }
     }
 
@@ -327,7 +326,7 @@ public final class SuspectedCauses {
         }
 
         private void pair(Single a, Single b, Optional<String> code, int inside, int failed, Consumer<Found> sink) {
-            if (a.condition().trait().equals(b.condition().trait())) {
+            if (!a.condition().pairsWith(b.condition())) {
                 return;
             }
             int hosts = Bits.countBoth(a.condition().hosts(), b.condition().hosts());

@@ -119,7 +119,8 @@ class SuspectedCausesFuzzing {
         for (Candidate a : singles) {
             singles.stream()
                     .filter(b -> a.shared().toString().compareTo(b.shared().toString()) < 0
-                            && !a.trait().equals(b.trait()))
+                            && !a.trait().equals(b.trait())
+                            && a.shared().span().isAlways() == b.shared().span().isAlways())
                     .forEach(b -> pairs.add(new Candidate[] {a, b}));
         }
         Set<String> codes = new TreeSet<>();

@@ -7,10 +7,6 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
-import java.util.TreeSet;
-import java.util.function.Predicate;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
@@ -27,6 +23,7 @@ import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
+import lucid.server.docket.DocketQuestion.Show;
 import lucid.server.docket.WeighingViews.BeamView;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.CaseVersions;
@@ -34,6 +31,7 @@ import lucid.server.views.Views.RuleMatchView;
 import lucid.server.web.ProblemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springdoc.core.annotations.ParameterObject;
 import org.springframework.dao.DataAccessException;
 import org.springframework.security.core.Authentication;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -59,24 +57,6 @@ class DocketController {
         this.dockets = dockets;
         this.looks = looks;
         this.clock = clock;
-    }
-
-    /** What of the docket is asked for. */
-    enum Show {
-        /** What is to be judged. */
-        OPEN(c -> c.needsJudgement() && !c.routine() && !Docket.isNoise(c.update())),
-        /** What needs judgement, but nothing speaks for anything but leaving it to the rule. */
-        ROUTINE(c -> c.needsJudgement() && c.routine() && !Docket.isNoise(c.update())),
-        ANSWERED(c -> !c.needsJudgement() && !Docket.isNoise(c.update())),
-        /** Content, which changes every day. */
-        CONTENT(c -> Docket.isNoise(c.update())),
-        ALL(c -> true);
-
-        private final Predicate<DocketCase> belongs;
-
-        Show(Predicate<DocketCase> belongs) {
-            this.belongs = belongs;
-        }
     }
 
     /** @param holds what holds for most of the hosts that lack it; none where no host lacks it */
@@ -172,7 +152,8 @@ class DocketController {
     /**
      * @param hosts number of all hosts
      * @param next identifier of the case after which the next page goes on, if there is one
-     * @param kinds of all cases
+     * @param choices what the cases that are shown can be narrowed to
+     * @param routineOffered when a standing rule offers the first of the routine cases
      * @param lastLooked when this person last looked before this visit, if ever
      */
     record DocketPage(
@@ -180,7 +161,8 @@ class DocketController {
             List<Strip> cases,
             int matching,
             Counts counts,
-            Set<Kind> kinds,
+            DocketQuestion.Choices choices,
+            Optional<Instant> routineOffered,
             int hosts,
             int inNoPopulation,
             Optional<UpdateId> next,
@@ -193,21 +175,18 @@ class DocketController {
      */
     @GetMapping("/docket")
     DocketPage docket(
-            @RequestParam Optional<Show> show,
-            @RequestParam Optional<PopulationId> population,
-            @RequestParam Optional<Kind> kind,
+            @ParameterObject DocketQuestion.Asked asked,
             @RequestParam Optional<UpdateId> after,
             Authentication caller) {
         Dockets.Current current = dockets.current();
         Snapshot snapshot = current.snapshot();
         List<DocketCase> all = current.docket().cases();
-        List<DocketCase> matching = all.stream()
-                .filter(show.orElse(Show.ALL).belongs)
-                .filter(c -> kind.isEmpty() || kind.get() == c.update().kind())
-                .filter(c -> population.isEmpty()
-                        || c.marks().stream()
-                                .anyMatch(mark -> mark.population().equals(population.get()) && mark.lacking() > 0))
-                .toList();
+        DocketQuestion question = new DocketQuestion(
+                asked,
+                snapshot.fleet().ladder(),
+                snapshot.evidence(),
+                current.docket().at());
+        List<DocketCase> matching = question.cases(all);
         int from = after.map(id -> 1 + place(matching, id)).orElse(0);
         List<DocketCase> page = matching.subList(from, Math.min(matching.size(), from + PAGE));
         return new DocketPage(
@@ -221,7 +200,8 @@ class DocketController {
                         count(all, Show.ROUTINE),
                         count(all, Show.ANSWERED),
                         count(all, Show.CONTENT)),
-                all.stream().map(c -> c.update().kind()).collect(Collectors.toCollection(TreeSet::new)),
+                question.choices(all),
+                firstOffer(all),
                 snapshot.fleet().all().getCardinality(),
                 snapshot.fleet().inNoPopulation().getCardinality(),
                 from + page.size() < matching.size()
@@ -240,7 +220,15 @@ class DocketController {
     }
 
     private static int count(List<DocketCase> all, Show show) {
-        return (int) all.stream().filter(show.belongs).count();
+        return (int) all.stream().filter(show::has).count();
+    }
+
+    private static Optional<Instant> firstOffer(List<DocketCase> all) {
+        return all.stream()
+                .filter(Show.ROUTINE::has)
+                .flatMap(one -> one.nextOffer().stream())
+                .map(DocketCase.Offer::at)
+                .min(Instant::compareTo);
     }
 
     private Optional<Instant> lastLooked(Caller.Person person) {

@@ -120,14 +120,19 @@ final class WeighingViews {
         }
     }
 
-    /** The beam of a strip: sums over the populations, and the suggestion of the one on which most hangs. */
+    /**
+     * The beam of a strip: sums over the populations, and the suggestion of the one on which most hangs.
+     *
+     * @param others populations for which another is suggested
+     */
     record BeamView(
             double exposure,
             Range hazard,
             double usual,
             Range tilt,
             Optional<SuggestionView> suggestion,
-            Optional<PopulationId> population) {
+            Optional<PopulationId> population,
+            int others) {
         static BeamView of(DocketCase c) {
             Optional<DocketCase.OfPopulation> heaviest = c.heaviest();
             Beam beam = c.beam();
@@ -138,7 +143,14 @@ final class WeighingViews {
                     beam.tilt(),
                     heaviest.map(of -> SuggestionView.of(
                             of.weighing().suggestion(), of.weighing().cells())),
-                    heaviest.flatMap(DocketCase.OfPopulation::population));
+                    heaviest.flatMap(DocketCase.OfPopulation::population),
+                    (int) c.weighings().stream()
+                            .filter(of -> heaviest.filter(most -> most.weighing()
+                                            .suggestion()
+                                            .type()
+                                            .equals(of.weighing().suggestion().type()))
+                                    .isEmpty())
+                            .count());
         }
     }
 

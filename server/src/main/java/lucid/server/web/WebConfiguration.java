@@ -91,7 +91,8 @@ class WebConfiguration {
                     "/in-force",
                     "/weights",
                     "/access/**",
-                    "/account"
+                    "/account",
+                    "/help"
                 },
                 produces = MediaType.TEXT_HTML_VALUE)
         ResponseEntity<String> page(HttpServletRequest request) {

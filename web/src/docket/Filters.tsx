@@ -1,0 +1,124 @@
+import { Select } from 'antd';
+import type { Schemas } from '../api/client';
+import type { DocketAsked } from '../api/queries';
+import type { Changes } from '../frame/useAddress';
+import { kindWord, ratingWords } from '../words/sentences';
+import { suggestionWord } from '../words/weighing';
+import styles from './Filters.module.css';
+
+type Page = Schemas['DocketPage'];
+type Asked = Omit<DocketAsked, 'show' | 'after'>;
+
+const NAMES = ['population', 'owner', 'kind', 'rating', 'vendor', 'suggestion', 'exploited', 'waiting', 'sort'] as const;
+
+/** No filter is set, and the docket stands in its own order. */
+export const NO_FILTERS: Changes = Object.fromEntries(NAMES.map((name) => [name, undefined]));
+
+/** What the address asks for; a word that is none of ours is left out. */
+export function filtersOf(search: URLSearchParams): Asked {
+  const waiting = Number(search.get('waiting') ?? Number.NaN);
+  return {
+    population: search.get('population') ?? undefined,
+    owner: search.get('owner') ?? undefined,
+    kind: (search.get('kind') ?? undefined) as Asked['kind'],
+    rating: (search.get('rating') ?? undefined) as Asked['rating'],
+    vendor: search.get('vendor') ?? undefined,
+    suggestion: (search.get('suggestion') ?? undefined) as Asked['suggestion'],
+    exploited: search.get('exploited') === 'yes' ? true : undefined,
+    waiting: Number.isInteger(waiting) && waiting > 0 ? waiting : undefined,
+    sort: (search.get('sort') ?? undefined) as Asked['sort'],
+  };
+}
+
+const RATINGS = ['CRITICAL', 'HIGH', 'MEDIUM', 'LOW', 'NONE', 'UNRATED'] as const;
+
+/** What the cases are narrowed to; every filter stays in the address. */
+export function Filters({ page, filters, set }: { page: Page; filters: Asked; set: (changes: Changes) => void }) {
+  const { choices } = page;
+  const choose = (name: string, label: string, all: string, value: string | undefined, options: [string, string][]) => (
+    <Select
+      key={name}
+      aria-label={label}
+      variant="borderless"
+      size="small"
+      allowClear
+      placeholder={all}
+      popupMatchSelectWidth={false}
+      value={value}
+      onChange={(chosen) => set({ [name]: chosen })}
+      options={options.map(([option, words]) => ({ value: option, label: words }))}
+    />
+  );
+  return (
+    <section className={`${styles.filters} noprint`} aria-label="Narrow the cases">
+      <span className={styles.tally}>
+        {RATINGS.filter((rating) => (choices.ratings[rating] ?? 0) > 0).map((rating) => (
+          <button
+            type="button"
+            key={rating}
+            className={`plain ${styles.rating}`}
+            aria-pressed={filters.rating === rating}
+            onClick={() => set({ rating: filters.rating === rating ? undefined : rating })}
+          >
+            {choices.ratings[rating]} {ratingWords(rating).toLowerCase()}
+          </button>
+        ))}
+        <span className="mid">cases</span>
+      </span>
+      <button
+        type="button"
+        className={`plain ${styles.rating}`}
+        aria-pressed={filters.exploited === true}
+        onClick={() => set({ exploited: filters.exploited ? undefined : 'yes' })}
+      >
+        known exploited
+      </button>
+      <span className="space" />
+      {choose(
+        'population',
+        'Population',
+        'All populations',
+        filters.population,
+        page.populations.map((p) => [p.id, p.name]),
+      )}
+      {choose(
+        'owner',
+        'Owner',
+        'All owners',
+        filters.owner,
+        choices.owners.map((owner) => [owner, owner]),
+      )}
+      {choose(
+        'kind',
+        'Kind',
+        'All kinds',
+        filters.kind,
+        choices.kinds.map((kind) => [kind, kindWord(kind)]),
+      )}
+      {choose(
+        'vendor',
+        'Vendor',
+        'All vendors',
+        filters.vendor,
+        choices.vendors.map((vendor) => [vendor, vendor]),
+      )}
+      {choose(
+        'suggestion',
+        'Suggestion',
+        'Any suggestion',
+        filters.suggestion,
+        choices.suggestions.map((type) => [type, suggestionWord(type)]),
+      )}
+      {choose('waiting', 'Age', 'Any age', filters.waiting?.toString(), [
+        ['1', 'a day or older'],
+        ['3', '3 days or older'],
+        ['7', '7 days or older'],
+        ['30', '30 days or older'],
+      ])}
+      {choose('sort', 'Order', 'By what is at stake', filters.sort, [
+        ['WAITING', 'Longest waiting first'],
+        ['RATING', 'Highest rating first'],
+      ])}
+    </section>
+  );
+}

@@ -1,0 +1,154 @@
+import { Switch } from 'antd';
+import { useEffect } from 'react';
+import { useLocation, useNavigate } from 'react-router';
+import { useSession } from '../api/queries';
+import { setLettersOff, useKeys, useLettersOff } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
+import { placesOf } from '../frame/placesOf';
+import { Beam } from '../look/Beam';
+import { Mark } from '../look/Mark';
+import type { MarkName } from '../words/sentences';
+import { anchorOf, TERMS, type TermName } from '../words/terms';
+import styles from './Help.module.css';
+
+const KEYS: { where: string; keys: [string, string][] }[] = [
+  {
+    where: 'Everywhere',
+    keys: [
+      ['/', 'search everything'],
+      ['?', 'this page'],
+      ['U', 'take the last one back'],
+      ['Ctrl Enter', 'hand down what is worded'],
+      ['Escape', 'close what is worded, then go back'],
+    ],
+  },
+  {
+    where: 'Docket',
+    keys: [
+      ['↑ ↓ Home End', 'move'],
+      ['Enter', 'open the case'],
+      ['B D F', 'begin to block, defer or force'],
+      ['N', 'narrow a block to the first suspected cause'],
+      ['L', 'leave to the rule'],
+      ['Space', 'choose several'],
+      ['R', 'open the routine cases and choose them all'],
+    ],
+  },
+  {
+    where: 'Case',
+    keys: [
+      ['↑ ↓', 'move among the populations'],
+      ['Space', 'choose several'],
+      ['Enter', 'show the hosts'],
+      ['→ ←', 'populations with the same answer: show separately, or together'],
+      ['B D F E', 'begin to block, defer, force or except'],
+      ['L', 'leave to the rule'],
+      ['N', 'narrow a block to the suspected cause'],
+      ['2 to 9', 'narrow it to one that cannot be told apart from it'],
+      ['W', 'show what the weighing is made of'],
+      ['T', 'tell a failure'],
+      ['[ and ]', 'the case before, the next case'],
+    ],
+  },
+];
+
+const MARKS: [MarkName, string][] = [
+  ['BLOCK', 'blocked: before a solid gate'],
+  ['DEFER', 'deferred: before a dashed gate'],
+  ['FORCE', 'forced: past the gate, with the line it came by'],
+  ['EXCEPTION', 'an exception holds'],
+  ['RULE_WAITS', 'the standing rule withholds it'],
+  ['RULE', 'the standing rule offers it'],
+];
+
+/** What our words, marks and keys mean. Each term has an address of its own. */
+export default function Help() {
+  const { hash } = useLocation();
+  const navigate = useNavigate();
+  const off = useLettersOff();
+  const role = useSession().data?.role;
+  const named = decodeURIComponent(hash.slice(1));
+  useEffect(() => {
+    document.title = 'Help · Lucid Verdict';
+    const term = named === '' ? null : document.getElementById(named);
+    term?.scrollIntoView({ block: 'center' });
+    term?.focus({ preventScroll: true });
+  }, [named]);
+  useKeys({ Escape: () => navigate(-1) });
+  return (
+    <main className={styles.help}>
+      <div className="head">
+        <h1>Help</h1>
+        <span className="mid">What our words mean, and every key.</span>
+      </div>
+      <div className={styles.columns}>
+        <section aria-labelledby="terms">
+          <h2 id="terms">Terms</h2>
+          <dl className={styles.terms}>
+            {(Object.keys(TERMS) as TermName[]).sort().map((name) => (
+              <div key={name} id={anchorOf(name)} tabIndex={-1} className={anchorOf(name) === named ? styles.named : undefined}>
+                <dt>{name}</dt>
+                <dd>{TERMS[name]}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+        <section aria-labelledby="keys">
+          <h2 id="beams">The beam</h2>
+          <Beam exposure={6} hazard={{ low: 3, middle: 20, high: 40 }} usual={5} tilt={{ low: -1.3, middle: -0.6, high: 1.3 }} />
+          <p>
+            What installing costs hangs at the left, what waiting costs at the right; the heavier side sinks. A disc is larger the more
+            points it stands for. Its hollow rim is what an update of this kind usually costs, which is owed on both sides. The grey wedge
+            is how far the beam may turn with what is known, at 90 %; it turns no further than to its stop (a tilt of 5, said as “cut”). An
+            asterisk beside a number of hosts says that something else holds for some of them.
+          </p>
+          <h2>Marks</h2>
+          <dl className={styles.pairs}>
+            {MARKS.map(([mark, words]) => (
+              <div key={mark}>
+                <dt>
+                  <Mark name={mark} />
+                </dt>
+                <dd>{words}</dd>
+              </div>
+            ))}
+          </dl>
+          <h2 id="keys">Keys</h2>
+          <p>
+            <Switch aria-label="Single letters act" size="small" checked={!off} onChange={(on) => setLettersOff(!on)} /> Single letters act
+            while nothing is being typed
+          </p>
+          <h3>Places: G, then</h3>
+          <dl className={styles.pairs}>
+            {placesOf(role).map((place) => (
+              <div key={place.to}>
+                <dt>
+                  <kbd>G</kbd> <kbd>{place.key.toUpperCase()}</kbd>
+                </dt>
+                <dd>{place.name}</dd>
+              </div>
+            ))}
+          </dl>
+          {KEYS.map(({ where, keys }) => (
+            <div key={where}>
+              <h3>{where}</h3>
+              <dl className={styles.pairs}>
+                {keys.map(([key, words]) => (
+                  <div key={key}>
+                    <dt>
+                      <kbd>{key}</kbd>
+                    </dt>
+                    <dd>{words}</dd>
+                  </div>
+                ))}
+              </dl>
+            </div>
+          ))}
+        </section>
+      </div>
+      <Legend>
+        <Key name="Escape">back</Key>
+      </Legend>
+    </main>
+  );
+}

@@ -97,7 +97,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                   <Term name="tier">tier {tiersOf(row)}</Term>
                 </span>
                 {openOf(row) > 0 && (
-                  <div className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</div>
+                  <span className="strong"> {openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</span>
                 )}
                 {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
               </span>
@@ -105,13 +105,15 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 <Link
                   to={`/carriers/${id}?population=${row.id}`}
                   className="cellbutton"
-                  aria-label={`${namesOf(row)}: ${havingOf(row)} of ${applicableOf(row)} have it, ${row.lacking} ${row.lacking === 1 ? 'lacks' : 'lack'} it; show the hosts`}
+                  aria-label={`${havingOf(row)} of ${applicableOf(row)}, ${row.lacking} ${row.lacking === 1 ? 'lacks' : 'lack'} it: ${namesOf(row)}; show the hosts`}
                 >
-                  <span className="strong">{havingOf(row)}</span> <span className="mid">of {applicableOf(row)}</span>
-                  <CarriageBar counts={row.states} width={96} height={8} />
-                  <span className="mid">
-                    {row.lacking.toLocaleString('en-GB')} {row.lacking === 1 ? 'lacks' : 'lack'} it
+                  <span className="nowrap">
+                    <span className="strong">{havingOf(row)}</span>{' '}
+                    <span className="mid">
+                      of {applicableOf(row)}, {row.lacking} {row.lacking === 1 ? 'lacks' : 'lack'}
+                    </span>
                   </span>
+                  <CarriageBar counts={row.states} width={112} height={8} />
                 </Link>
               </span>
               <span>

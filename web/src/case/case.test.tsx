@@ -66,7 +66,7 @@ describe('the populations of a case', () => {
   it('say who lacks it and what holds', () => {
     show(rows());
     expect(text()).toContain('Ticket kiosks tier 2');
-    expect(text()).toContain('3 of 8');
+    expect(text()).toContain('3 of 8, 5 lack');
     expect(text()).toContain('withheld by the standing rule until Thu 26 Nov 00:36');
     expect(text()).toContain('every host carries it');
   });
@@ -95,7 +95,7 @@ describe('the populations of a case', () => {
     expect(heaviest(page, rowsOf(page, true))).toBe(1);
     show(rows(page));
     expect(text()).toContain('Ticket kiosks, Crew tablets tier 2');
-    expect(text()).toContain('9 of 16');
+    expect(text()).toContain('9 of 16, 7 lack');
     expect((screen.getByLabelText('Choose Ticket kiosks, Crew tablets') as HTMLInputElement).checked).toBe(false);
   });
   it('name apart those that it is not for, and hosts in no population', () => {

@@ -3,6 +3,7 @@ import { People } from '../access/People';
 import { Safekeeping } from '../access/Safekeeping';
 import { Subscriptions } from '../access/Subscriptions';
 import { Tokens } from '../access/Tokens';
+import { Heading } from '../frame/Heading';
 import styles from './Access.module.css';
 
 /** People, machine tokens, hosts that may be fetched from, and what keeps the data safe; plainly. */
@@ -10,7 +11,7 @@ export default function Access() {
   return (
     <main>
       <div className="head">
-        <h1>Access</h1>
+        <Heading>Access</Heading>
         <span className="mid">Who signs in, which machines may send, and what is kept.</span>
       </div>
       <div className={`page ${styles.sections}`}>

@@ -4,6 +4,7 @@ import { ChoosePassword } from '../account/ChoosePassword';
 import { OpenSessions } from '../account/OpenSessions';
 import { SecondFactor } from '../account/SecondFactor';
 import { useSession } from '../api/queries';
+import { Heading } from '../frame/Heading';
 
 /** What is one's own: password, second factor, and where one is signed in. */
 export default function Account() {
@@ -12,7 +13,7 @@ export default function Account() {
   return (
     <main>
       <div className="head">
-        <h1>Your account</h1>
+        <Heading>Your account</Heading>
         <span className="mid">
           {session?.displayName}, signs in as {session?.login}
         </span>

@@ -2,6 +2,7 @@ import { Input } from 'antd';
 import { Link } from 'react-router';
 import { useCarriers } from '../api/queries';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useAddress } from '../frame/useAddress';
@@ -31,7 +32,7 @@ export default function Carriers() {
   return (
     <main>
       <div className="head">
-        <h1>Which hosts carry what</h1>
+        <Heading>Which hosts carry what</Heading>
         <span className="mid">
           {count(page.hosts, 'host')}
           {page.lastReport !== undefined && `, reports read up to ${dayTime(page.lastReport, now)}`}; {page.unknownHosts} unknown

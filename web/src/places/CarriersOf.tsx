@@ -6,6 +6,7 @@ import { readsEverything, useCarrierHosts, useCarriersOf, useRuling, useSession 
 import { FailureDialog } from '../case/EvidenceDialogs';
 import { Row } from '../frame/Boundary';
 import { Chain } from '../frame/Chain';
+import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -59,7 +60,7 @@ export default function CarriersOf() {
   return (
     <main>
       <div className="head">
-        <h1>Who carries {row.title}</h1>
+        <Heading>Who carries {row.title}</Heading>
         <span className="mid">{row.id}</span>
         <span className="space" />
         {tells && (

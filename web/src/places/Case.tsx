@@ -13,6 +13,7 @@ import { VerdictSentence } from '../case/VerdictSentence';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
 import { type VerdictType, verdictTypeOf } from '../decisions/useVerdictDraft';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -176,7 +177,7 @@ export default function Case() {
   return (
     <main className="casepage">
       <div className="head tight">
-        <h1>{update.title}</h1>
+        <Heading>{update.title}</Heading>
         <span className="mid">
           {update.id} · {update.retraction?.type === 'WITHDRAWN' && <span className="strong">withdrawn · </span>}
           {kindWord(update.kind)} · revision {update.revision}, {day(update.revised, now)} ·{' '}
@@ -215,7 +216,7 @@ export default function Case() {
             />
           )}
         </Row>
-        <main>
+        <div className="judging">
           <PopulationRows
             page={page.data}
             rows={rows}
@@ -264,7 +265,7 @@ export default function Case() {
             </div>
           )}
           {!wording && current !== undefined && <Suggested row={current} weights={weights} />}
-        </main>
+        </div>
       </div>
       <Legend>
         <Key name="↑ ↓">move</Key>

@@ -4,9 +4,11 @@ import type { Schemas } from '../api/client';
 import { useDocket, useSession } from '../api/queries';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
 import { Filters, filtersOf, NO_FILTERS } from '../docket/Filters';
+import { FirstRun } from '../docket/FirstRun';
 import { StripRow } from '../docket/StripRow';
 import { useRoom } from '../docket/useRoom';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -137,17 +139,13 @@ export function Docket() {
     </Link>
   );
   const fresh = page.lastLooked === undefined ? [] : cases.filter((strip) => isNewSince(strip, page.lastLooked));
-  const title = titleOf(
-    show,
-    page.matching,
-    analyst,
-    Object.values(filters).some((value) => value !== undefined),
-  );
-  document.title = `${title} · Lucid Verdict`;
+  const filtered = Object.entries(filters).some(([name, value]) => name !== 'sort' && value !== undefined);
+  const updates = page.counts.open + page.counts.routine + page.counts.answered + page.counts.content;
+  const title = titleOf(show, page.matching, analyst, filtered);
   return (
     <main>
       <div className="head">
-        <h1>{title}</h1>
+        <Heading>{title}</Heading>
         <span className="mid">
           {chosen.length > 0 ? (
             <strong role="status">
@@ -222,14 +220,12 @@ export function Docket() {
           ))}
         </tbody>
       </table>
-      {cases.length === 0 && (
-        <Empty
-          show={show}
-          filtered={Object.values(filters).some((value) => value !== undefined)}
-          clear={() => set(NO_FILTERS)}
-          total={page.counts.open + page.counts.routine + page.counts.answered + page.counts.content}
-        />
-      )}
+      {cases.length === 0 &&
+        (show === 'OPEN' && !filtered && (updates === 0 || page.hosts === 0) ? (
+          <FirstRun page={page} updates={updates} />
+        ) : (
+          <Empty show={show} filtered={filtered} clear={() => set(NO_FILTERS)} />
+        ))}
       {docket.hasNextPage && (
         <p className="more">
           <button type="button" className="plain link" onClick={() => docket.fetchNextPage()}>
@@ -272,16 +268,7 @@ function titleOf(show: Show, matching: number, judges: boolean, filtered: boolea
   }
 }
 
-function Empty({ show, total, filtered, clear }: { show: Show; total: number; filtered: boolean; clear: () => void }) {
-  if (total === 0) {
-    return (
-      <p className="empty">
-        <strong>Nothing has been released yet.</strong>
-        Cases appear here when an advisory or an update notice comes in and hosts lack what it fixes.{' '}
-        <Link to="/intake">Bring documents and host inventories in</Link>, or use ./lucid import.
-      </p>
-    );
-  }
+function Empty({ show, filtered, clear }: { show: Show; filtered: boolean; clear: () => void }) {
   if (filtered) {
     return (
       <p className="empty">

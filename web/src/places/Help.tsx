@@ -2,6 +2,7 @@ import { Switch } from 'antd';
 import { useEffect } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { useSession } from '../api/queries';
+import { Heading } from '../frame/Heading';
 import { setLettersOff, useKeys, useLettersOff } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { placesOf } from '../frame/placesOf';
@@ -69,7 +70,6 @@ export default function Help() {
   const role = useSession().data?.role;
   const named = decodeURIComponent(hash.slice(1));
   useEffect(() => {
-    document.title = 'Help · Lucid Verdict';
     const term = named === '' ? null : document.getElementById(named);
     term?.scrollIntoView({ block: 'center' });
     term?.focus({ preventScroll: true });
@@ -78,7 +78,7 @@ export default function Help() {
   return (
     <main className={styles.help}>
       <div className="head">
-        <h1>Help</h1>
+        <Heading>Help</Heading>
         <span className="mid">What our words mean, and every key.</span>
       </div>
       <div className={styles.columns}>

@@ -5,6 +5,7 @@ import type { Schemas } from '../api/client';
 import { useHost, useHostUpdates } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Chain } from '../frame/Chain';
+import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -52,7 +53,7 @@ function HostPage({ host }: { host: View }) {
   return (
     <div className="casepage">
       <div className="head tight">
-        <h1>{host.name}</h1>
+        <Heading>{host.name}</Heading>
         <span className="mid">
           {host.platform} ·{' '}
           {host.retirement !== undefined ? (

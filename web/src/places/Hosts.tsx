@@ -5,6 +5,7 @@ import { Refusal, type Schemas } from '../api/client';
 import { useHosts, usePopulations } from '../api/queries';
 import { WhereFault, WherePart } from '../case/WherePart';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -84,7 +85,7 @@ export default function Hosts() {
   return (
     <main>
       <div className="head">
-        <h1>{title(show, asked, first?.count ?? 0, lacked)}</h1>
+        <Heading>{title(show, asked, first?.count ?? 0, lacked)}</Heading>
         <span className="space" />
         <SavedFilters query={query.toString()} />
         <a href={`/api/hosts/hosts.csv?${csv}`} download>

@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
 import { usePopulations } from '../api/queries';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -71,7 +72,7 @@ export default function InForce() {
   return (
     <main>
       <div className="head">
-        <h1>In force</h1>
+        <Heading>In force</Heading>
         <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
         <span className="space" />
         <Input

@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { type Outcome, useDocuments, useSession } from '../api/queries';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Bring } from '../intake/Bring';
@@ -38,7 +39,7 @@ export default function Intake() {
   return (
     <main>
       <div className="head">
-        <h1>Intake</h1>
+        <Heading>Intake</Heading>
         {first && (
           <span className="mid">
             {count(first.hosts, 'host')} {first.hosts === 1 ? 'reports' : 'report'}

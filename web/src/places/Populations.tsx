@@ -6,6 +6,7 @@ import { useLadderChange, useLadderVersions, usePopulations, useSession } from '
 import { WhereFault } from '../case/WherePart';
 import { useDecision } from '../decisions/useDecision';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
@@ -136,7 +137,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   return (
     <main>
       <div className="head">
-        <h1>The ladder of populations</h1>
+        <Heading>The ladder of populations</Heading>
         <span className="mid">The first that matches owns a host, so each host is in exactly one, or in none.</span>
         <span className="space" />
         {analyst && (

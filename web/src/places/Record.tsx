@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { type RecordKind, useRecord } from '../api/queries';
 import { Row } from '../frame/Boundary';
+import { Heading } from '../frame/Heading';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { day, time } from '../words/dates';
@@ -47,7 +48,7 @@ export default function Record() {
   return (
     <main>
       <div className="head">
-        <h1>{subject === undefined ? 'The record' : `The record of ${subject}`}</h1>
+        <Heading>{subject === undefined ? 'The record' : `The record of ${subject}`}</Heading>
         <span className="mid">Newest first; nothing is ever changed or removed. Times are UTC.</span>
         <span className="space" />
         {subject !== undefined && (

@@ -2,6 +2,7 @@ import { Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, Refusal } from '../api/client';
 import { useRefresh } from '../api/queries';
+import { Heading } from '../frame/Heading';
 
 export function SignIn({ unreachable }: { unreachable: boolean }) {
   const refresh = useRefresh();
@@ -32,7 +33,7 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
 
   return (
     <main className="signin">
-      <h1>Lucid Verdict</h1>
+      <Heading>Lucid Verdict</Heading>
       <p className="mid">Which released updates your hosts get, when, and why.</p>
       <form onSubmit={submit}>
         <label htmlFor="name">Name</label>

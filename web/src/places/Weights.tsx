@@ -5,6 +5,7 @@ import { api, body, Refusal, type Schemas } from '../api/client';
 import { useSession, useWeights, useWeightsPreview } from '../api/queries';
 import { Overtaken } from '../case/Overtaken';
 import { useDecision } from '../decisions/useDecision';
+import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
@@ -128,7 +129,7 @@ export default function Weights() {
   return (
     <main>
       <div className="head">
-        <h1>Weights</h1>
+        <Heading>Weights</Heading>
         <span className="mid">
           One point is one tier-4 host lost.{' '}
           {page.data.since === undefined ? 'Never changed here.' : `Last changed ${dayTime(page.data.since, now)} by ${page.data.author}.`}

@@ -3,8 +3,10 @@ package lucid.core.causes;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.DoubleSupplier;
@@ -147,6 +149,10 @@ public final class SuspectedCauses {
                     first.shared().span().and(second.shared().span()));
         }
 
+        Set<String> traits() {
+            return second == null ? Set.of(first.trait()) : Set.of(first.trait(), second.trait());
+        }
+
         long[] hosts() {
             return second == null ? first.hosts() : Bits.both(first.hosts(), second.hosts());
         }
@@ -202,10 +208,17 @@ public final class SuspectedCauses {
                     outside(chosen),
                     chosen.p(),
                     chosen.adjusted(),
-                    overlapping(chosen, near).stream()
-                            .limit(MOST_ALIKE)
-                            .map(this::alike)
-                            .toList()));
+                    alike(chosen, near)));
+        }
+
+        /** One for each set of traits: another cut of the same number is no other cause. */
+        private List<Cause.Alike> alike(Found chosen, List<Found> near) {
+            Set<Set<String>> traits = new HashSet<>(List.of(chosen.traits()));
+            return overlapping(chosen, near).stream()
+                    .filter(other -> traits.add(other.found().traits()))
+                    .limit(MOST_ALIKE)
+                    .map(this::alike)
+                    .toList();
         }
 
         private Proportion outside(Found found) {

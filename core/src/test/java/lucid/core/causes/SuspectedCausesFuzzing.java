@@ -15,6 +15,7 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 import lucid.core.TestFleet;
 import lucid.core.causes.SuspectedCauses.TriedHost;
@@ -172,6 +173,14 @@ class SuspectedCausesFuzzing {
                     chosen.p(),
                     chosen.adjusted(),
                     like(chosen, near, tried).stream()
+                            .filter(new Predicate<Cause>() {
+                                private final Set<String> seen = new TreeSet<>(Set.of(traits(chosen)));
+
+                                @Override
+                                public boolean test(Cause other) {
+                                    return seen.add(traits(other));
+                                }
+                            })
                             .limit(20)
                             .map(other -> new Cause.Alike(
                                     other.shared(),
@@ -181,6 +190,27 @@ class SuspectedCausesFuzzing {
                                     overlap(chosen.shared(), other.shared(), tried)))
                             .toList());
         });
+    }
+
+    /** The names of traits in a condition, and whether it is about a beginning, an end or both. */
+    private static String traits(Cause cause) {
+        Set<String> names = new TreeSet<>();
+        cause.shared().hosts().ifPresent(condition -> names.addAll(namesIn(condition)));
+        cause.shared().span().after().ifPresent(at -> names.add(" after"));
+        cause.shared().span().until().ifPresent(at -> names.add(" until"));
+        return names.toString();
+    }
+
+    private static Set<String> namesIn(HostCondition condition) {
+        Set<String> names = new TreeSet<>();
+        if (condition instanceof HostCondition.And and) {
+            and.parts().forEach(part -> names.addAll(namesIn(part)));
+        } else if (condition instanceof HostCondition.Comparison comparison) {
+            names.add(comparison.trait());
+        } else if (condition instanceof HostCondition.Not not) {
+            names.add(((HostCondition.IsSet) not.inner()).trait());
+        }
+        return names;
     }
 
     private static List<Cause> like(Cause one, List<Cause> near, List<TriedHost> tried) {

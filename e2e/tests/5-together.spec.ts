@@ -13,13 +13,13 @@ test('two open browsers agree at once, without asking from time to time', async 
   await signIn(analyst);
   await signIn(reader, 'j.fenn');
   await reader.goto('/docket');
-  const row = { name: /Tarn kernel/ };
+  const row = { name: /Fathom kernel/ };
   await expect(reader.getByRole('row', row)).toBeVisible();
   const session = await Session.of(request, 'm.aldane');
-  const given = await session.post('/api/acknowledgements', { updates: ['TRN-2236'] });
+  const given = await session.post('/api/acknowledgements', { updates: ['FTM-0877'] });
   await expect(reader.getByRole('row', row)).toHaveCount(0);
   await expect(analyst.getByRole('row', row)).toHaveCount(0);
-  expect(given.acknowledgements[0].update).toBe('TRN-2236');
+  expect(given.acknowledgements[0].update).toBe('FTM-0877');
   await analyst.close();
   await reader.close();
 });

@@ -48,6 +48,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   { name: 'record', path: '/record?kind=VERDICT', ready: '.entry' },
   { name: 'access', path: '/access', ready: 'text=local-import', who: 'k.strand' },
   { name: 'account', path: '/account', ready: 'text=this one, now' },
+  { name: 'help', path: '/help', ready: 'text=suspected cause' },
 ];
 
 async function open(page: Page, place: (typeof PLACES)[number]) {

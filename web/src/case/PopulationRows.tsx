@@ -96,9 +96,6 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 <span className="mid nowrap">
                   <Term name="tier">tier {tiersOf(row)}</Term>
                 </span>
-                {openOf(row) > 0 && (
-                  <span className="strong"> {openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</span>
-                )}
                 {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
               </span>
               <span>
@@ -113,8 +110,11 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                       of {applicableOf(row)}, {row.lacking} {row.lacking === 1 ? 'lacks' : 'lack'}
                     </span>
                   </span>
-                  <CarriageBar counts={row.states} width={112} height={8} />
+                  <CarriageBar counts={row.states} width={108} height={8} />
                 </Link>
+                {openOf(row) > 0 && (
+                  <div className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</div>
+                )}
               </span>
               <span>
                 {row.beam && (
@@ -125,7 +125,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                     title="What the weighing is made of"
                     onClick={() => weigh(weighed === row.id ? undefined : row.id)}
                   >
-                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} usual={row.beam.usual} tilt={row.beam.tilt} width={216} />
+                    <Beam exposure={row.beam.exposure} hazard={row.beam.hazard} usual={row.beam.usual} tilt={row.beam.tilt} width={204} />
                   </button>
                 )}
               </span>

@@ -187,7 +187,12 @@ final class ChangedCases {
     private void bySilence(Map<UpdateId, TriedHosts> tried) {
         Fleet earlier = before.carriages().fleet();
         Fleet later = after.carriages().fleet();
-        List<Host> changed = later.changedSince(earlier);
+        List<Host> changed = later.changedSince(earlier).stream()
+                .filter(host -> isSilentOrMoved(host, earlier, later))
+                .toList();
+        if (changed.isEmpty()) {
+            return;
+        }
         tried.forEach((id, hosts) -> {
             boolean differs = hosts.compared().stream().anyMatch(compared -> changed.stream()
                     .anyMatch(host -> compared.differs(host.number(), earlier, then, later, now)));
@@ -195,6 +200,17 @@ final class ChangedCases {
                 updates.add(id);
             }
         });
+    }
+
+    /** Whoever was heard of before and is heard of now, in the same population, is compared as before. */
+    private boolean isSilentOrMoved(Host host, Fleet earlier, Fleet later) {
+        int number = host.number();
+        return !earlier.knows(number)
+                || earlier.isRetired(number)
+                || later.isRetired(number)
+                || earlier.silentFrom(number) <= then.toEpochMilli()
+                || later.silentFrom(number) <= now.toEpochMilli()
+                || earlier.populationOf(earlier.host(number)) != later.populationOf(host);
     }
 
     /** True if the reports differ in products and instants alone. */

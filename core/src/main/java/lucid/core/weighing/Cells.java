@@ -54,18 +54,17 @@ final class Cells {
         List<Part> parts = parts(update, installed, RoaringBitmap.or(concerned, tryingHosts));
         boolean apart = parts.size() > 1;
         RoaringBitmap left = concerned.clone();
-        List<TriedHosts.Try> leftTries = new ArrayList<>(tried.tries());
+        List<TriedHosts.Try> leftTries = tried.tries();
         for (int i = 0; i < parts.size(); i++) {
             Part part = parts.get(i);
             // Who has none of its products, or has them no more, stands with most of the others.
             boolean all = i == parts.size() - 1;
             RoaringBitmap hosts = all ? left : RoaringBitmap.and(left, part.hosts());
-            List<TriedHosts.Try> own = all
-                    ? leftTries
-                    : leftTries.stream().filter(one -> isOf(one, part)).toList();
-            divide(apart ? List.copyOf(part.products()) : List.of(), hosts, own, causes, fleet, apart);
+            Map<Boolean, List<TriedHosts.Try>> own =
+                    leftTries.stream().collect(Collectors.partitioningBy(one -> all || isOf(one, part)));
+            divide(apart ? List.copyOf(part.products()) : List.of(), hosts, own.get(true), causes, fleet, apart);
             left = RoaringBitmap.andNot(left, hosts);
-            leftTries = leftTries.stream().filter(one -> !own.contains(one)).toList();
+            leftTries = own.get(false);
         }
         this.tries = counted(update, evidence, fleet);
     }
@@ -116,17 +115,17 @@ final class Cells {
             Fleet fleet,
             boolean apart) {
         RoaringBitmap left = concerned.clone();
-        List<TriedHosts.Try> leftTries = new ArrayList<>(tried);
+        List<TriedHosts.Try> leftTries = tried;
         for (Cause cause : causes) {
             RoaringBitmap meeting = SuspectedCauses.meeting(cause, fleet, left);
-            List<TriedHosts.Try> own = leftTries.stream()
-                    .filter(one -> SuspectedCauses.meets(one, fleet.host(one.host()), cause))
-                    .toList();
-            if (!apart || !meeting.isEmpty() || !own.isEmpty()) {
-                cells.add(new Cell(products, Optional.of(cause), meeting, own));
+            Map<Boolean, List<TriedHosts.Try>> own = leftTries.stream()
+                    .collect(Collectors.partitioningBy(
+                            one -> SuspectedCauses.meets(one, fleet.host(one.host()), cause)));
+            if (!apart || !meeting.isEmpty() || !own.get(true).isEmpty()) {
+                cells.add(new Cell(products, Optional.of(cause), meeting, own.get(true)));
             }
             left.andNot(meeting);
-            leftTries.removeAll(own);
+            leftTries = own.get(false);
         }
         cells.add(new Cell(products, Optional.empty(), left, leftTries));
     }

@@ -112,10 +112,9 @@ public final class CarrierIndex {
 
     /** Hosts that have a product, in any version of any build. */
     public RoaringBitmap having(Product product) {
-        RoaringBitmap hosts = new RoaringBitmap();
-        columns.getOrDefault(product, Map.of()).values().forEach(column -> column.values()
-                .forEach(hosts::or));
-        return hosts;
+        return RoaringBitmap.or(columns.getOrDefault(product, Map.of()).values().stream()
+                .flatMap(column -> column.values().stream())
+                .iterator());
     }
 
     /** Splits all hosts by one fix. */

@@ -8,7 +8,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
@@ -54,6 +53,8 @@ public final class Silence {
         }
     }
 
+    static final Silence NONE = new Silence(Map.of(), Optional.empty(), List.of());
+
     private final Map<Integer, Instant> down;
     private final Optional<Instant> nextChange;
     private final List<Compared> compared;
@@ -68,7 +69,7 @@ public final class Silence {
      * @param since hosts that installed an update and were not heard of long enough since, with their last sign of life
      * @param tried all hosts that tried it
      */
-    static Silence of(Map<Integer, Instant> since, Set<Integer> tried, Fleet fleet, Instant now) {
+    static Silence of(Map<Integer, Instant> since, RoaringBitmap tried, Fleet fleet, Instant now) {
         Map<Integer, Instant> down = new HashMap<>();
         List<Compared> compared = new ArrayList<>();
         List<Instant> changes = new ArrayList<>();
@@ -83,20 +84,18 @@ public final class Silence {
                         .put(number, from);
             }
         });
-        RoaringBitmap all = new RoaringBitmap();
-        tried.forEach(all::add);
         silent.forEach((population, hosts) -> {
             Instant first = hosts.keySet().stream()
                     .map(since::get)
                     .min(Comparator.naturalOrder())
                     .orElseThrow();
             RoaringBitmap members = fleet.members(population);
-            int triedHere = RoaringBitmap.andCardinality(members, all);
-            members.andNot(all);
+            int triedHere = RoaringBitmap.andCardinality(members, tried);
+            members.andNot(tried);
             Untried untried = Untried.of(members, fleet, first, now);
             Compared with = new Compared(Optional.of(population), first);
             if (untried.hosts() == 0) {
-                untried = Untried.of(RoaringBitmap.andNot(fleet.all(), all), fleet, first, now);
+                untried = Untried.of(RoaringBitmap.andNot(fleet.all(), tried), fleet, first, now);
                 // Somebody of the population who did not try it would be the one to compare with.
                 compared.add(new Compared(Optional.empty(), first));
             }

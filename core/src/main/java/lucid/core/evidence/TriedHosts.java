@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import lucid.core.fleet.FailureClass;
@@ -22,6 +21,7 @@ import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
 import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Which hosts tried an update, and what came of it: one table, read by hazard, gate and suspected causes alike.
@@ -121,11 +121,25 @@ public record TriedHosts(
         }
 
         TriedHosts tried() {
-            Set<Integer> hosts = new TreeSet<>(last.keySet());
-            hosts.addAll(reported.keySet());
-            Silence silence = silence(hosts);
-            hosts.forEach(number -> add(number, silence));
+            Silence silence = silence();
+            last.forEach((number, outcome) -> {
+                // Nearly all of thousands are clean, and nothing else was ever told of them.
+                boolean clean = isInstalled(outcome)
+                        && !failures.containsKey(number)
+                        && !reported.containsKey(number)
+                        && isSettled(fleet.host(number), outcome);
+                if (clean) {
+                    tries.add(new Try(number, outcome.at(), outcome.before(), Optional.empty()));
+                } else {
+                    add(number, silence);
+                }
+            });
+            reported.keySet().stream()
+                    .filter(number -> !last.containsKey(number))
+                    .forEach(number -> add(number, silence));
             tries.sort(Comparator.comparing(Try::at).thenComparing(Try::host));
+            waiting.sort(null);
+            dismissed.sort(null);
             return new TriedHosts(
                     List.copyOf(tries),
                     List.copyOf(waiting),
@@ -134,15 +148,24 @@ public record TriedHosts(
                     silence.compared());
         }
 
-        private Silence silence(Set<Integer> hosts) {
+        private Silence silence() {
             Map<Integer, Instant> since = new HashMap<>();
             last.forEach((number, outcome) -> {
-                Host host = fleet.host(number);
-                if (isInstalled(outcome) && !isSettled(host, outcome) && !fleet.isRetired(number)) {
-                    since.put(number, later(outcome.at(), host.lastReport()));
+                if (isInstalled(outcome)) {
+                    Host host = fleet.host(number);
+                    if (!isSettled(host, outcome) && !fleet.isRetired(number)) {
+                        since.put(number, later(outcome.at(), host.lastReport()));
+                    }
                 }
             });
-            return Silence.of(since, hosts, fleet, now);
+            return since.isEmpty() ? Silence.NONE : Silence.of(since, hosts(), fleet, now);
+        }
+
+        private RoaringBitmap hosts() {
+            RoaringBitmap hosts = new RoaringBitmap();
+            last.keySet().forEach(hosts::add);
+            reported.keySet().forEach(hosts::add);
+            return hosts;
         }
 
         private void add(int number, Silence silence) {

@@ -36,8 +36,9 @@ export function Causes({ page, now, analyst, narrow }: Props) {
       <div className="popname">{sharedWords(cause.shared, now)}</div>
       {(cause.shared.after ?? cause.shared.until) !== undefined && (
         <div className="mid">
-          {cause.shared.where === undefined ? 'Whatever these hosts are, they failed in that time' : 'They failed in that time only'}: an
-          outage rather than the update.
+          {cause.shared.until === undefined
+            ? 'Whatever these hosts are: something is otherwise since then, and whoever tries it now may fail as well.'
+            : 'Whatever these hosts are, they failed in that time: most likely an outage, not the update.'}
         </div>
       )}
       <div>

@@ -198,7 +198,8 @@ function Failures({ page, now, analyst, tell }: { page: Page; now: Date; analyst
       )}
       {tries.waiting.count > 0 && (
         <div className="mid">
-          <Term name="waiting">Waiting</Term>: {count(tries.waiting.count, 'host')} installed it and not reported since.
+          <Term name="waiting">Waiting</Term>: {count(tries.waiting.count, 'host')} installed it and{' '}
+          {tries.waiting.count === 1 ? 'has' : 'have'} not reported a day or more after it.
         </div>
       )}
       {dismissedFailures.map((one) => (

@@ -34,7 +34,6 @@ export type Cue = Strip['cues'][number];
 /** A cue as a sentence. */
 export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
   const hosts = count(cue.hosts, 'host');
-  const have = cue.hosts === 1 ? 'has' : 'have';
   const when = cue.when === undefined ? '' : lastDay(cue.when, now);
   if (cue.of !== undefined) {
     return `${cue.of}, which it contains: ${cueWords({ ...cue, of: undefined }, now, cue.hosts)}`;
@@ -45,7 +44,7 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
     case 'FAILURES_ABOVE_USUAL':
       return `${hosts} failed, most with ${cue.about}: more often than usual since ${since(cue.raised, now)}.`;
     case 'SILENT_AFTER_INSTALL':
-      return `${hosts} ${have} not reported since ${cue.hosts === 1 ? 'it' : 'they'} installed it.`;
+      return `${hosts} fell silent after ${cue.hosts === 1 ? 'it' : 'they'} installed it, more often than hosts that did not.`;
     case 'ISSUE_OPENED':
       return `Known issue ${cue.about} told ${since(cue.raised, now)}${cue.hosts === 0 ? '' : `; it touches ${hosts} here`}.`;
     case 'ISSUE_FIXED':

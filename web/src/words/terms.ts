@@ -21,7 +21,8 @@ export const TERMS = {
     'What installing an update of this kind costs on these hosts before anything is known of it. It is owed whenever this one, or what follows it, is installed, so waiting does not save it: it is drawn hollow and counts on both sides.',
   'failure rate':
     'What is believed of the rate at which it fails (q): an update is sound (90 %), flawed (7 %) or bad (3 %) before anybody tried it, and every try moves that belief.',
-  waiting: 'Installed, and not reported since: neither clean nor failed until the usual time of the host has passed.',
+  waiting:
+    'Installed, and not reported a day or more after it: neither clean nor failed. It counts as down only where hosts that did not try it fall silent less often.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
   'restart outstanding': 'It has the fix, but was last started before; the old version runs until the host is restarted.',

@@ -50,6 +50,8 @@ final class Cases {
     private static final Set<Suggestion.Type> ROUTINE_SUGGESTIONS =
             EnumSet.of(Suggestion.Type.LEAVE_TO_RULE, Suggestion.Type.NONE, Suggestion.Type.NOTHING_TO_INSTALL);
 
+    private static final RoaringBitmap NO_HOSTS = new RoaringBitmap();
+
     private final Docket.Facts facts;
     private final Instant now;
     private final Fleet fleet;
@@ -84,18 +86,25 @@ final class Cases {
         List<DocketCase.OfPopulation> weighings = new ArrayList<>();
         List<DocketCase.Mark> marks = new ArrayList<>();
         RoaringBitmap carryOver = timeline.asksToCarryOver(lacking, now);
+        Map<PopulationId, RoaringBitmap> concernedByEntry = fleet.byEntry(concerned);
+        Map<PopulationId, RoaringBitmap> lackingByEntry =
+                carriage.restartOutstanding().isEmpty() ? concernedByEntry : fleet.byEntry(lacking);
+        RoaringBitmap never = new RoaringBitmap();
         for (Population entry : entries) {
-            RoaringBitmap hosts = members.get(entry.id());
+            RoaringBitmap hosts = concernedByEntry.get(entry.id());
+            RoaringBitmap lackingHere = lackingByEntry.getOrDefault(entry.id(), NO_HOSTS);
             boolean named = !entry.id().equals(Ladder.NO_POPULATION);
-            if (RoaringBitmap.intersects(hosts, concerned)) {
+            List<RulingGroup> groups = timeline.groups(entry, lackingHere, now);
+            groups.stream().filter(group -> group.match().isNever()).forEach(group -> never.or(group.hosts()));
+            if (hosts != null) {
                 Weighing weighing = weigher.weigh(
-                        of.input().population(entry.tier(), named ? hosts : RoaringBitmap.and(hosts, concerned)),
-                        asksToCarryOver(hosts, lacking, carryOver));
+                        of.input().population(entry.tier(), hosts), asksToCarryOver(lackingHere, carryOver));
                 weighings.add(
                         new DocketCase.OfPopulation(named ? Optional.of(entry.id()) : Optional.empty(), weighing));
             }
             if (named) {
-                marks.add(mark(timeline, carriage, lacking, entry, hosts));
+                int applicable = RoaringBitmap.andCardinality(members.get(entry.id()), carriage.applicable());
+                marks.add(mark(entry.id(), lackingHere.getCardinality(), applicable, groups));
             }
         }
         DocketCase.Counts counts = new DocketCase.Counts(
@@ -106,10 +115,10 @@ final class Cases {
                         lacking, fleet.withTrait(Weights.Facing.TRAIT, Weights.Facing.PUBLIC.word())),
                 carriage.restartOutstanding().getCardinality(),
                 of.input().notAffected().getCardinality());
-        Optional<DocketCase.Offer> nextOffer = nextOffer(timeline, lacking, carryOver);
+        Optional<DocketCase.Offer> nextOffer = nextOffer(timeline, lackingByEntry, carryOver);
         List<UpdateId> contains = contains(update);
         Cues own = new Cues(facts, update, of, List.of(timeline), usual.of(update), now);
-        List<Cue> cues = new ArrayList<>(own.all(weighings, nextOffer));
+        List<Cue> cues = new ArrayList<>(own.all(weighings, nextOffer, never));
         RoaringBitmap open = own.open();
         for (UpdateId id : contains) {
             Cues folded = folded(facts.carriages().catalogue().update(id).orElseThrow(), timeline);
@@ -130,7 +139,7 @@ final class Cases {
                 counts,
                 weighings,
                 marks,
-                openByEntry(open),
+                openByEntry(open.equals(lacking) ? lackingByEntry : fleet.byEntry(open)),
                 isRoutine(update, of, cues, weighings),
                 nextOffer,
                 foldedUnder(update),
@@ -149,14 +158,9 @@ final class Cases {
         return new Cues(facts, earlier, of, List.of(timeline(earlier), successor), usual.of(earlier), now);
     }
 
-    private Map<PopulationId, Integer> openByEntry(RoaringBitmap open) {
+    private static Map<PopulationId, Integer> openByEntry(Map<PopulationId, RoaringBitmap> open) {
         Map<PopulationId, Integer> byEntry = new LinkedHashMap<>();
-        for (Population entry : open.isEmpty() ? List.<Population>of() : entries) {
-            int here = RoaringBitmap.andCardinality(open, members.get(entry.id()));
-            if (here > 0) {
-                byEntry.put(entry.id(), here);
-            }
-        }
+        open.forEach((entry, hosts) -> byEntry.put(entry, hosts.getCardinality()));
         return byEntry;
     }
 
@@ -232,14 +236,12 @@ final class Cases {
                 .toList();
     }
 
-    private DocketCase.Mark mark(
-            Timeline timeline, Carriage carriage, RoaringBitmap lacking, Population population, RoaringBitmap hosts) {
-        RoaringBitmap lackingHere = RoaringBitmap.and(hosts, lacking);
-        List<RulingGroup> groups = timeline.groups(population, lackingHere, now);
+    private static DocketCase.Mark mark(
+            PopulationId population, int lacking, int applicable, List<RulingGroup> groups) {
         return new DocketCase.Mark(
-                population.id(),
-                lackingHere.getCardinality(),
-                RoaringBitmap.andCardinality(hosts, carriage.applicable()),
+                population,
+                lacking,
+                applicable,
                 groups.stream().findFirst().map(RulingGroup::match),
                 groups.stream()
                         .skip(1)
@@ -250,20 +252,23 @@ final class Cases {
     /**
      * Whether that an earlier update is withheld is what a population is to be judged by first: if it is so for most of
      * its hosts that lack the update. For a few excepted ones the cue asks.
+     *
+     * @param lacking hosts of the population that lack it
      */
-    static boolean asksToCarryOver(RoaringBitmap hosts, RoaringBitmap lacking, RoaringBitmap carryOver) {
-        return 2 * RoaringBitmap.andCardinality(hosts, carryOver) > RoaringBitmap.andCardinality(hosts, lacking);
+    static boolean asksToCarryOver(RoaringBitmap lacking, RoaringBitmap carryOver) {
+        return !carryOver.isEmpty() && 2 * RoaringBitmap.andCardinality(lacking, carryOver) > lacking.getCardinality();
     }
 
     /** Hosts from which it is withheld until somebody answers for it are not offered anything by their rule. */
-    private Optional<DocketCase.Offer> nextOffer(Timeline timeline, RoaringBitmap lacking, RoaringBitmap carryOver) {
+    private Optional<DocketCase.Offer> nextOffer(
+            Timeline timeline, Map<PopulationId, RoaringBitmap> lacking, RoaringBitmap carryOver) {
         return entries.stream()
+                .filter(entry -> lacking.containsKey(entry.id()))
                 .flatMap(entry -> timeline.offeredByRule(entry).stream()
+                        .filter(at -> at.isAfter(now))
                         .map(at -> new DocketCase.Offer(
-                                entry.name(),
-                                at,
-                                RoaringBitmap.andNot(RoaringBitmap.and(members.get(entry.id()), lacking), carryOver))))
-                .filter(offer -> offer.at().isAfter(now) && !offer.hosts().isEmpty())
+                                entry.name(), at, RoaringBitmap.andNot(lacking.get(entry.id()), carryOver))))
+                .filter(offer -> !offer.hosts().isEmpty())
                 .min(Comparator.comparing(DocketCase.Offer::at));
     }
 

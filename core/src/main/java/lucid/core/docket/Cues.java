@@ -101,10 +101,15 @@ final class Cues {
         return open;
     }
 
-    /** In the order of their types, the newest first within one. */
-    List<Cue> all(List<DocketCase.OfPopulation> weighings, Optional<DocketCase.Offer> nextOffer) {
+    /**
+     * In the order of their types, the newest first within one.
+     *
+     * @param never hosts that lack it and to which nothing ever offers it
+     */
+    List<Cue> all(List<DocketCase.OfPopulation> weighings, Optional<DocketCase.Offer> nextOffer, RoaringBitmap never) {
         ofRelease();
         ofDecisions(nextOffer);
+        ofNever(never);
         ofFailures();
         if (!lacking.isEmpty()) {
             ofExploitation();
@@ -247,7 +252,7 @@ final class Cues {
             RoaringBitmap hosts = fleet.members(entry.id());
             if (!weigher.weigh(
                             of.input().population(entry.tier(), hosts),
-                            Cases.asksToCarryOver(hosts, lacking, carryOver))
+                            Cases.asksToCarryOver(RoaringBitmap.and(hosts, lacking), carryOver))
                     .suggestion()
                     .equals(one.weighing().suggestion())) {
                 add(Cue.Type.PROBABILITY_CROSSED, newest.read(), newest.cve(), lacking, 0, Optional.empty());
@@ -355,7 +360,6 @@ final class Cues {
                     RoaringBitmap.andNot(offer.hosts(), timeline.answered(offer.hosts(), update.firstRead(), now));
             add(Cue.Type.OFFERED_SOON, raised, offer.populationName(), unjudged, 0, Optional.of(offer.at()));
         });
-        ofNever();
         facts.decisions().verdictsOn(update.id()).forEach(this::ofVerdict);
         ofForces();
         facts.decisions().exceptionsOn(update).forEach(this::ofException);
@@ -366,22 +370,18 @@ final class Cues {
      * Never is not for ever unheard: what the rule never offers comes back until a verdict says what becomes of it, or
      * a day is named to look again.
      */
-    private void ofNever() {
+    private void ofNever(RoaringBitmap never) {
         if (update.isWithdrawn() || !update.canBeInstalled()) {
             return;
         }
-        RoaringBitmap never = new RoaringBitmap();
-        timeline.groups(lacking, now).stream()
-                .filter(group -> group.match().isNever())
-                .forEach(group -> never.or(group.hosts()));
-        never.andNot(timeline.lookedAtAgain(never, now));
+        RoaringBitmap unheard = RoaringBitmap.andNot(never, timeline.lookedAtAgain(never, now));
         addOpen(
                 Cue.Type.NEEDS_VERDICT,
                 timeline.lastEnd(now).map(end -> later(end, update.firstRead())).orElse(update.firstRead()),
                 "",
-                never.getCardinality(),
+                unheard.getCardinality(),
                 Optional.empty(),
-                never);
+                unheard);
     }
 
     private void ofException(ExceptionGrant exception) {

@@ -8,14 +8,17 @@ import java.util.Collections;
 import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Stream;
 import org.roaringbitmap.RoaringBitmap;
+import org.roaringbitmap.RoaringBitmapWriter;
 
 /**
  * All hosts and who owns them, as one immutable snapshot. Sets of hosts are bitmaps over host numbers.
@@ -29,6 +32,11 @@ public final class Fleet {
     public static final Fleet EMPTY = new Fleet(Ladder.EMPTY, new Host[0], Map.of(), new RoaringBitmap());
 
     private static final RoaringBitmap NO_HOSTS = new RoaringBitmap();
+    /** From here on most sets are kept bit by bit, and are intersected word by word. */
+    private static final int DIVIDED_HOST_BY_HOST = 4096;
+
+    /** As {@link Ladder#placeOf} says it. */
+    private static final int NOWHERE = -1;
 
     private final Ladder ladder;
     /** By host number; null where a number is not in use. */
@@ -38,6 +46,9 @@ public final class Fleet {
     private final long[] unknownFrom;
     private final long[] silentFrom;
     private final RoaringBitmap all;
+    /** By host number, the place on the ladder of the population that owns it, else {@link #NOWHERE}. */
+    private final int[] places;
+
     private final List<RoaringBitmap> members;
     private final RoaringBitmap unowned;
     private final Map<String, RoaringBitmap> platforms;
@@ -60,6 +71,8 @@ public final class Fleet {
         this.unknownFrom = new long[hosts.length];
         this.silentFrom = new long[hosts.length];
         this.all = new RoaringBitmap();
+        this.places = new int[hosts.length];
+        Arrays.fill(places, NOWHERE);
         this.members = new ArrayList<>();
         ladder.populations().forEach(p -> members.add(new RoaringBitmap()));
         this.unowned = new RoaringBitmap();
@@ -79,6 +92,8 @@ public final class Fleet {
         this.unknownFrom = Arrays.copyOf(before.unknownFrom, hosts.length);
         this.silentFrom = Arrays.copyOf(before.silentFrom, hosts.length);
         this.all = before.all.clone();
+        this.places = Arrays.copyOf(before.places, hosts.length);
+        Arrays.fill(places, before.hosts.length, hosts.length, NOWHERE);
         this.members = before.members.stream().map(RoaringBitmap::clone).toList();
         this.unowned = before.unowned.clone();
         this.platforms = new HashMap<>();
@@ -91,15 +106,19 @@ public final class Fleet {
             return;
         }
         all.add(number);
-        unowned.remove(number);
-        members.forEach(set -> set.remove(number));
+        owner(places[number]).remove(number);
         platforms.values().forEach(set -> set.remove(number));
         platforms.computeIfAbsent(host.platform(), name -> new RoaringBitmap()).add(number);
         int place = ladder.placeOf(host);
-        (place < 0 ? unowned : members.get(place)).add(number);
+        places[number] = place;
+        owner(place).add(number);
         unknownFrom[number] = host.unknownFrom(rhythm(place)).toEpochMilli();
         silentFrom[number] =
                 host.silentAfterInstall(host.lastReport(), rhythm(place)).toEpochMilli();
+    }
+
+    private RoaringBitmap owner(int place) {
+        return place < 0 ? unowned : members.get(place);
     }
 
     private Duration rhythm(int place) {
@@ -264,6 +283,44 @@ public final class Fleet {
         return unowned.clone();
     }
 
+    /**
+     * These hosts by the entry of the ladder that owns them, in its order; entries that own none of them are left out,
+     * and so are retired hosts. A small set is divided host by host, which is faster than to intersect it with each
+     * population; for a large one it is the other way round.
+     */
+    public Map<PopulationId, RoaringBitmap> byEntry(RoaringBitmap set) {
+        List<RoaringBitmap> parts = set.getCardinality() <= DIVIDED_HOST_BY_HOST ? hostByHost(set) : intersected(set);
+        Map<PopulationId, RoaringBitmap> byEntry = new LinkedHashMap<>();
+        for (int place = 0; place < parts.size(); place++) {
+            if (!parts.get(place).isEmpty()) {
+                byEntry.put(
+                        place < members.size() ? ladder.populations().get(place).id() : Ladder.NO_POPULATION,
+                        parts.get(place));
+            }
+        }
+        return byEntry;
+    }
+
+    /** The last part is of those in no population. */
+    private List<RoaringBitmap> hostByHost(RoaringBitmap set) {
+        List<RoaringBitmapWriter<RoaringBitmap>> parts = new ArrayList<>();
+        for (int place = 0; place <= members.size(); place++) {
+            parts.add(RoaringBitmapWriter.writer().get());
+        }
+        set.forEach((int number) -> {
+            if (!retired.contains(number)) {
+                parts.get(places[number] < 0 ? members.size() : places[number]).add(number);
+            }
+        });
+        return parts.stream().map(RoaringBitmapWriter::get).toList();
+    }
+
+    private List<RoaringBitmap> intersected(RoaringBitmap set) {
+        return Stream.concat(members.stream(), Stream.of(unowned))
+                .map(owned -> RoaringBitmap.and(owned, set))
+                .toList();
+    }
+
     /** Hosts whose trait has this value in words. */
     public RoaringBitmap withTrait(String trait, String value) {
         return traitValues
@@ -333,16 +390,16 @@ public final class Fleet {
 
     /** Hosts of this fleet that reported, were told of, were retired or came back since the earlier one. */
     public List<Host> changedSince(Fleet earlier) {
-        List<Host> changed = new ArrayList<>();
+        RoaringBitmap changed = RoaringBitmap.xor(earlier.retired, retired);
         for (int number = 0; number < hosts.length; number++) {
-            if (hosts[number] != null
-                    && (number >= earlier.hosts.length
-                            || earlier.hosts[number] != hosts[number]
-                            || earlier.isRetired(number) != isRetired(number))) {
-                changed.add(hosts[number]);
+            if (number >= earlier.hosts.length || earlier.hosts[number] != hosts[number]) {
+                changed.add(number);
             }
         }
-        return changed;
+        return changed.stream()
+                .mapToObj(number -> hosts[number])
+                .filter(Objects::nonNull)
+                .toList();
     }
 
     /**

@@ -547,15 +547,10 @@ public final class Timeline {
 
     private List<Part> parts(RoaringBitmap among, Function<Population, Set<HostCondition>> conditions) {
         List<Part> all = new ArrayList<>();
-        RoaringBitmap left = among.clone();
-        for (int i = 0; i < entries.size() && !left.isEmpty(); i++) {
-            Population entry = entries.get(i);
-            RoaringBitmap hosts = RoaringBitmap.and(left, fleet.members(entry.id()));
-            if (!hosts.isEmpty()) {
-                left.andNot(hosts);
-                divided(hosts, conditions.apply(entry)).forEach(part -> all.add(new Part(entry, part)));
-            }
-        }
+        fleet.byEntry(among).forEach((id, hosts) -> {
+            Population entry = fleet.ladder().entry(id).orElseThrow();
+            divided(hosts, conditions.apply(entry)).forEach(part -> all.add(new Part(entry, part)));
+        });
         return all;
     }
 

@@ -12,7 +12,7 @@ export const TERMS = {
   'suspected cause':
     'A condition that failing hosts share and others do not, by a one-sided exact test, adjusted for all the tests that were made. Chance, not proof.',
   'cannot be told apart':
-    'Conditions that nearly the same hosts meet and that are nearly as improbable by chance. The counts cannot say which of them is the cause; what you know of these hosts can.',
+    'Conditions that nearly the same hosts meet and that are nearly as improbable by chance. The counts cannot say which of them is the cause; what you know of these hosts can. Of a number the narrowest and the widest cut are listed; of two conditions together, one alone where the other may be chance.',
   'not affected':
     'Hosts on which the vulnerability cannot be used, by a note or a statement. They count 0 in the exposure and are read anew on every report.',
   'baseline rate':

@@ -2,6 +2,7 @@ package lucid.bench;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.DoubleSummaryStatistics;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -30,6 +31,7 @@ public final class PlantedCauses {
     private static final int LOOKS = 30;
     private static final Instant NOW = LargeFleet.NOW;
     private static final double OUTSIDE = 0.02;
+    private static final int HIGH_SIDE_CUT = 1700;
 
     private PlantedCauses() {}
 
@@ -55,6 +57,7 @@ public final class PlantedCauses {
         int enough = 0;
         int first = 0;
         int named = 0;
+        int nothing = 0;
         int listed = 0;
         int length = 0;
         int others = 0;
@@ -68,7 +71,9 @@ public final class PlantedCauses {
             enough++;
             boolean best = !causes.isEmpty() && isPlanted(plant, causes.get(0).shared(), fleet);
             boolean any =
-                    causes.stream().flatMap(PlantedCauses::said).anyMatch(shared -> isPlanted(plant, shared, fleet));
+                    causes.stream().flatMap(PlantedCauses::said).anyMatch(shared -> isPlanted(plant, shared, fleet))
+                            || plant == Plant.HIGH_SIDE && cutsAround(causes, HIGH_SIDE_CUT);
+            nothing += causes.isEmpty() ? 1 : 0;
             first += best ? 1 : 0;
             named += any ? 1 : 0;
             listed += causes.size();
@@ -77,13 +82,16 @@ public final class PlantedCauses {
             others += Math.max(0, causes.size() - 1);
         }
         System.out.printf(
-                "decoys go along at %3d %%, inside %.0f %% fail: of %d the true cause is named or listed in %d (%.1f %%), the best alone in %d;"
+                "decoys go along at %3d %%, inside %.0f %% fail: of %d the true cause is named or listed in %d (%.1f %%),"
+                        + " nothing told yet in %d, only something else in %d; the best alone in %d;"
                         + " %.1f conditions listed a cause, %d further causes%n",
                 along,
                 rate * 100,
                 enough,
                 named,
                 100.0 * named / enough,
+                nothing,
+                enough - named - nothing,
                 first,
                 (double) length / Math.max(1, listed),
                 others);
@@ -91,6 +99,18 @@ public final class PlantedCauses {
 
     private static Stream<Cause.Shared> said(Cause cause) {
         return Stream.concat(Stream.of(cause.shared()), cause.alike().stream().map(Cause.Alike::shared));
+    }
+
+    /** True if a cause lists cuts of the number on both sides of the true one: it is said to lie between them. */
+    private static boolean cutsAround(List<Cause> causes, int cut) {
+        return causes.stream().anyMatch(cause -> {
+            DoubleSummaryStatistics cuts = said(cause)
+                    .map(Cause.Shared::toString)
+                    .filter(text -> text.matches("free > [0-9.]+"))
+                    .mapToDouble(text -> Double.parseDouble(text.substring("free > ".length())))
+                    .summaryStatistics();
+            return cuts.getMin() <= cut && cut <= cuts.getMax();
+        });
     }
 
     private static void twoCauses() {
@@ -241,7 +261,7 @@ public final class PlantedCauses {
             case PAIR ->
                 traits.get("reader").toString().equals("R2")
                         && Integer.parseInt(traits.get("free").toString()) < 800;
-            case HIGH_SIDE -> Integer.parseInt(traits.get("free").toString()) > 1700;
+            case HIGH_SIDE -> Integer.parseInt(traits.get("free").toString()) > HIGH_SIDE_CUT;
             case NOT_SET -> !traits.containsKey("agent");
         };
     }

@@ -211,14 +211,68 @@ public final class SuspectedCauses {
                     alike(chosen, near)));
         }
 
-        /** One for each set of traits: another cut of the same number is no other cause. */
+        /**
+         * What the chosen one cannot be told apart from, closest first; one for each set of traits, and of its own
+         * traits the narrowest and the widest.
+         */
         private List<Cause.Alike> alike(Found chosen, List<Found> near) {
+            List<Found> all = new ArrayList<>(closest(chosen, near));
+            for (Found part : partsThatMayBeAll(chosen)) {
+                all.add(part);
+                all.addAll(closest(part, near(part)));
+            }
             Set<Set<String>> traits = new HashSet<>(List.of(chosen.traits()));
-            return overlapping(chosen, near).stream()
-                    .filter(other -> traits.add(other.found().traits()))
+            return Stream.concat(
+                            all.stream().filter(other -> traits.add(other.traits())), otherCuts(chosen, near).stream())
+                    .map(other -> new Overlapping(other, overlap(chosen.hosts(), other.hosts())))
+                    .sorted(CLOSEST)
                     .limit(MOST_ALIKE)
                     .map(this::alike)
                     .toList();
+        }
+
+        private static List<Found> closest(Found found, List<Found> near) {
+            return overlapping(found, near).stream()
+                    .sorted(CLOSEST)
+                    .map(Overlapping::found)
+                    .toList();
+        }
+
+        /**
+         * Of a pair, the conditions that may be the whole cause: among the hosts that meet one, so many failures with
+         * the other would be no surprise to somebody who looks at all conditions.
+         */
+        private List<Found> partsThatMayBeAll(Found pair) {
+            if (pair.second() == null || pair.isAboutTime()) {
+                return List.of();
+            }
+            int[] failed = failedPlaces(pair.code());
+            return Stream.of(pair.first(), pair.second())
+                    .map(part -> single(part, pair.code(), failed))
+                    .filter(part ->
+                            singleTests * test.p(pair.failedInside(), pair.inside(), part.failedInside(), part.inside())
+                                    > HIGHEST_P)
+                    .toList();
+        }
+
+        private Found single(Condition condition, Optional<String> code, int[] failed) {
+            int inside = Bits.count(Bits.at(failed, condition.hosts()));
+            double p = test.p(inside, condition.count(), failed.length, tried.size());
+            return found(condition, null, code, inside, condition.count(), failed.length, p);
+        }
+
+        /** The cuts of the same numbers, nearly as improbable, that fewest and most hosts meet. */
+        private static List<Found> otherCuts(Found chosen, List<Found> near) {
+            List<Found> bySize = near.stream()
+                    .filter(other -> !other.isAboutTime() && other.traits().equals(chosen.traits()))
+                    .sorted(Comparator.comparingInt(Found::inside).thenComparing(Found::text))
+                    .toList();
+            return bySize.isEmpty()
+                    ? List.of()
+                    : Stream.of(bySize.get(0), bySize.get(bySize.size() - 1))
+                            .distinct()
+                            .filter(other -> other.inside() != chosen.inside())
+                            .toList();
         }
 
         private Proportion outside(Found found) {
@@ -239,6 +293,9 @@ public final class SuspectedCauses {
         }
 
         private record Overlapping(Found found, double overlap) {}
+
+        private static final Comparator<Overlapping> CLOSEST =
+                Comparator.comparingDouble(Overlapping::overlap).reversed().thenComparing(Overlapping::found, BEST);
 
         private static List<Overlapping> overlapping(Found found, List<Found> near) {
             long[] hosts = found.hosts();

@@ -15,7 +15,6 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import java.util.function.Predicate;
 import java.util.stream.Stream;
 import lucid.core.TestFleet;
 import lucid.core.causes.SuspectedCauses.TriedHost;
@@ -172,24 +171,73 @@ class SuspectedCausesFuzzing {
                     chosen.outside(),
                     chosen.p(),
                     chosen.adjusted(),
-                    like(chosen, near, tried).stream()
-                            .filter(new Predicate<Cause>() {
-                                private final Set<String> seen = new TreeSet<>(Set.of(traits(chosen)));
-
-                                @Override
-                                public boolean test(Cause other) {
-                                    return seen.add(traits(other));
-                                }
-                            })
-                            .limit(20)
-                            .map(other -> new Cause.Alike(
-                                    other.shared(),
-                                    other.inside(),
-                                    other.outside(),
-                                    other.p(),
-                                    overlap(chosen.shared(), other.shared(), tried)))
-                            .toList());
+                    alike(chosen, near, all, tried, (long) singles.size() * clusters.size()));
         });
+    }
+
+    /** What the cause cannot be told apart from, read off all candidates. */
+    private static List<Cause.Alike> alike(
+            Cause chosen, List<Cause> near, List<Cause> all, List<TriedHost> tried, long singleTests) {
+        List<Cause> candidates = new ArrayList<>(closest(chosen, near, tried));
+        if (chosen.shared().hosts().orElse(null) instanceof HostCondition.And and) {
+            for (HostCondition condition : and.parts()) {
+                Cause part = all.stream()
+                        .filter(one ->
+                                one.code().equals(chosen.code()) && one.shared().equals(Cause.Shared.of(condition)))
+                        .findFirst()
+                        .orElseThrow();
+                double more = new FisherExact(tried.size())
+                        .p(
+                                chosen.inside().count(),
+                                chosen.inside().of(),
+                                part.inside().count(),
+                                part.inside().of());
+                if (more * singleTests > .01) {
+                    candidates.add(part);
+                    candidates.addAll(closest(
+                            part,
+                            all.stream()
+                                    .filter(other -> other.code().equals(part.code())
+                                            && other.p() <= 1000 * part.p() * (1 + 1e-9))
+                                    .toList(),
+                            tried));
+                }
+            }
+        }
+        Set<String> seen = new TreeSet<>(Set.of(traits(chosen)));
+        List<Cause> listed = new ArrayList<>(
+                candidates.stream().filter(other -> seen.add(traits(other))).toList());
+        List<Cause> ownCuts = near.stream()
+                .filter(other ->
+                        other.shared().span().isAlways() && traits(other).equals(traits(chosen)))
+                .sorted(Comparator.comparingInt((Cause other) -> other.inside().of())
+                        .thenComparing(other -> other.shared().toString()))
+                .toList();
+        Set<Integer> ends = ownCuts.isEmpty() ? Set.of() : new TreeSet<>(List.of(0, ownCuts.size() - 1));
+        ends.stream()
+                .map(ownCuts::get)
+                .filter(other -> other.inside().of() != chosen.inside().of())
+                .forEach(listed::add);
+        return listed.stream()
+                .sorted(closestTo(chosen, tried))
+                .limit(20)
+                .map(other -> new Cause.Alike(
+                        other.shared(),
+                        other.inside(),
+                        other.outside(),
+                        other.p(),
+                        overlap(chosen.shared(), other.shared(), tried)))
+                .toList();
+    }
+
+    private static List<Cause> closest(Cause one, List<Cause> near, List<TriedHost> tried) {
+        return like(one, near, tried).stream().sorted(closestTo(one, tried)).toList();
+    }
+
+    private static Comparator<Cause> closestTo(Cause one, List<TriedHost> tried) {
+        return Comparator.comparingDouble((Cause other) -> overlap(one.shared(), other.shared(), tried))
+                .reversed()
+                .thenComparing(BEST);
     }
 
     /** The names of traits in a condition, and whether it is about a beginning, an end or both. */

@@ -246,4 +246,44 @@ class SuspectedCausesTest {
             });
         });
     }
+
+    /** By chance most failures of the model fell on one room: the model alone explains them as well. */
+    @Test
+    void aPartOfAPairIsListedWhereTheOtherMayBeChance() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 300; i++) {
+            boolean model = i < 40;
+            boolean failed = model && (i % 2 == 0 ? i < 22 : i < 4) || i > 295;
+            hosts.add(tried(
+                    i,
+                    Map.of("model", text(model ? "m1" : "m2"), "room", text(i % 2 == 0 ? "r1" : "r2")),
+                    failed,
+                    "E"));
+        }
+        assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
+            assertThat(cause.shared()).hasToString("model = m1 and room = r1");
+            assertThat(cause.inside()).isEqualTo(new Proportion(11, 20));
+            assertThat(cause.alike())
+                    .extracting(other -> other.shared().toString())
+                    .contains("model = m1");
+        });
+    }
+
+    /** A third of those with little space fail: where exactly it becomes too little the counts cannot say. */
+    @Test
+    void theNarrowestAndTheWidestCutOfANumberAreListed() {
+        List<TriedHost> hosts = new ArrayList<>();
+        for (int i = 0; i < 200; i++) {
+            hosts.add(tried(i, Map.of("free", number(10 * (i / 3))), i < 30 && i % 3 == 0, "E"));
+        }
+        assertThat(SuspectedCauses.find(hosts)).singleElement().satisfies(cause -> {
+            assertThat(cause.alike())
+                    .extracting(other -> other.inside().of())
+                    .anySatisfy(narrow ->
+                            assertThat(narrow).isLessThan(cause.inside().of()))
+                    .anySatisfy(wide ->
+                            assertThat(wide).isGreaterThan(cause.inside().of()))
+                    .hasSize(2);
+        });
+    }
 }

@@ -80,6 +80,59 @@ for (const place of PLACES) {
   });
 }
 
+test('no place scrolls sideways at 390 pixels, nor at 640, which is 1280 at 200 %', async ({ page }) => {
+  let who: string | undefined = 'nobody yet';
+  const wide: string[] = [];
+  for (const place of [...PLACES].sort((a, b) => (a.who ?? '').localeCompare(b.who ?? ''))) {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    if (place.who !== who) {
+      await page.context().clearCookies();
+      await signIn(page, place.who);
+      who = place.who;
+    }
+    await page.goto(place.path);
+    await page.locator(place.ready).first().waitFor();
+    for (const width of [640, 390]) {
+      await page.setViewportSize({ width, height: 800 });
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      if (over > 0) {
+        wide.push(`${place.name} at ${width}: ${over} pixels too wide`);
+      }
+    }
+  }
+  expect(wide).toEqual([]);
+});
+
+test('axe finds nothing serious in menus and dialogs', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/cases/LNT-1107');
+  await page.locator('.popname').first().waitFor();
+  const check = async (what: string) => {
+    for (const colorScheme of ['light', 'dark'] as const) {
+      await page.emulateMedia({ colorScheme });
+      await expect(page.locator('html')).toHaveAttribute('data-dark', String(colorScheme === 'dark'));
+      const result = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+      const serious = result.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${what}, ${colorScheme}: ${v.id}: ${v.nodes.map((n) => n.html).join(' | ')}`)).toEqual([]);
+    }
+  };
+  for (const [dialog, title] of [
+    ['failure', 'Report the failure'],
+    ['issue', 'Report the known issue'],
+    ['note', 'Note it'],
+    ['words', 'Write the note'],
+  ]) {
+    await page.goto(`/cases/LNT-1107?tell=${dialog}`);
+    await expect(page.getByRole('dialog').locator('textarea, input').first()).toBeFocused();
+    await check(title as string);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  }
+  await page.getByRole('button', { name: /Aldane/ }).click();
+  await page.getByRole('menuitem').first().waitFor();
+  await check('menu of the person');
+});
+
 test('nine strips fit the docket at 1280 by 800', async ({ page }) => {
   await signIn(page);
   await page.goto('/docket');

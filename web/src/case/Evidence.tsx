@@ -11,11 +11,12 @@ import { Timeline } from '../look/Timeline';
 import { count, day } from '../words/dates';
 import { names } from '../words/sentences';
 import { classWord, percent } from '../words/weighing';
+import { CaseNoteDialog, CaseNotes } from './CaseNotes';
 import { Causes, lackingWhere } from './Causes';
 import { DismissFailureDialog, FailureDialog, IssueDialog, NoteDialog } from './EvidenceDialogs';
 
 type Page = Schemas['CaseView'];
-export type Dialog = 'failure' | 'issue' | 'note' | undefined;
+export type Dialog = 'failure' | 'issue' | 'note' | 'words' | undefined;
 
 interface Props {
   page: Page;
@@ -39,6 +40,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
     );
   return (
     <>
+      <CaseNotes page={page} now={now} analyst={analyst} write={act('Write a note (M)', 'words')} />
       <Causes page={page} now={now} analyst={analyst} narrow={narrow} />
       <Failures page={page} now={now} analyst={analyst} tell={act('Report a failure (T)', 'failure')} />
       <section>
@@ -96,6 +98,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
       )}
       {dialog === 'failure' && <FailureDialog update={page.update.id} close={() => open(undefined)} />}
       {dialog === 'issue' && <IssueDialog page={page} close={() => open(undefined)} />}
+      {dialog === 'words' && <CaseNoteDialog page={page} close={() => open(undefined)} />}
       {dialog === 'note' && <NoteDialog page={page} close={() => open(undefined)} />}
     </>
   );

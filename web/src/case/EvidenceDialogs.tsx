@@ -17,7 +17,7 @@ const CLASSES = [
 type FailureClass = (typeof CLASSES)[number]['value'];
 
 /** A short form over the page; Ctrl Enter sends it, Escape leaves it. */
-function Form({
+export function Form({
   title,
   close,
   send,
@@ -64,7 +64,7 @@ function Form({
   );
 }
 
-function Field({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+export function Field({ label, children }: { label: string; children: (id: string) => ReactNode }) {
   const id = useId();
   return (
     <div>

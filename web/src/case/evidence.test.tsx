@@ -117,6 +117,25 @@ describe('the evidence of a case', () => {
     expect(text()).toContain('CVE-2026-9000001: probability 0.031, higher than 60 % of all; Tue 24 Nov, model v1');
     expect(screen.getByRole('link', { name: 'FTM-0869' })).toBeTruthy();
   });
+  it('shows the notes that stand, for analysts to write and take back', () => {
+    const note = { author: 'M. Aldane', createdAt: '2026-11-20T00:00:00Z' };
+    const open = vi.fn();
+    column(
+      {
+        caseNotes: [
+          { ...note, number: 2, words: 'asked the vendor' },
+          { ...note, number: 1, words: 'wrong number', revokedAt: '2026-11-21T00:00:00Z' },
+        ],
+      },
+      vi.fn(),
+      open,
+    );
+    expect(text()).toContain('Notes 1');
+    expect(text()).toContain('asked the vendor M. Aldane, Fri 20 Nov');
+    expect(text()).not.toContain('wrong number');
+    fireEvent.click(screen.getByRole('button', { name: 'Write a note (M)' }));
+    expect(open).toHaveBeenCalledWith('words');
+  });
   it('opens the form of a desk report', () => {
     const open = vi.fn();
     column({}, vi.fn(), open);

@@ -93,6 +93,7 @@ export function evidence(part: Partial<Schemas['EvidenceView']> = {}): Schemas['
     issues: [],
     reports: [],
     notes: [],
+    caseNotes: [],
     notAffected: hosts(),
     dismissedFailures: [],
     removable: true,

@@ -59,8 +59,15 @@ export const StripRow = memo(function StripRow({ strip, populations, now, curren
         </div>
       </td>
       <td className="beamcell">
-        {(strip.beam.exposure > 0 || strip.beam.hazard.middle > 0) && (
+        {strip.beam.exposure > 0 || strip.beam.hazard.middle > 0 ? (
           <Beam exposure={strip.beam.exposure} hazard={strip.beam.hazard} usual={strip.beam.usual} tilt={strip.beam.tilt} />
+        ) : (
+          strip.notAffected > 0 && (
+            <span className="suggests">
+              {strip.notAffected === strip.lacking ? 'none of ' : `${strip.notAffected} of `}
+              {count(strip.lacking, 'host')} {strip.notAffected === strip.lacking ? 'is affected' : 'not affected'}: nothing to weigh
+            </span>
+          )
         )}
         {strip.beam.suggestion !== undefined && (
           <span className="suggests" title={suggestionFor(strip, populations)}>

@@ -161,6 +161,7 @@ export default function Case() {
     ...Object.fromEntries(conditions.slice(1, 9).map((where, index) => [String(index + 2), () => narrow(where)])),
     w: () => set({ weigh: search.get('weigh') === current?.id ? undefined : current?.id }),
     t: () => analyst && set({ tell: 'failure' }),
+    m: () => analyst && set({ tell: 'words' }),
     u: takeBack,
     '[': () => go(place - 1),
     ']': () => go(place + 1),

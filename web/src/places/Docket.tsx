@@ -174,7 +174,7 @@ export function Docket() {
           {choice('CONTENT', 'Content')}
         </span>
       </div>
-      <Filters page={page} filters={filters} set={(changes) => set({ ...changes, at: undefined })} />
+      {updates > 0 && <Filters page={page} filters={filters} set={(changes) => set({ ...changes, at: undefined })} />}
       <table className="strips" aria-label="Cases">
         <thead>
           <tr className="strip-head">

@@ -94,6 +94,7 @@ class AccessTest {
             "DELETE /api/known-issues: a",
             "POST /api/not-affected-notes: a",
             "POST /api/dismissed-failures: a",
+            "POST /api/case-notes: a",
             "GET /api/weights: raps",
             "POST /api/weights/preview: a",
             "PUT /api/weights: a",

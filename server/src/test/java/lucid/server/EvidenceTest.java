@@ -224,6 +224,28 @@ class EvidenceTest {
     }
 
     @Test
+    void aNoteOnACaseStandsUntilItIsTakenBack() {
+        String words = "asked the vendor\nthey answer on Monday";
+        JsonNode written = analyst.post("/api/case-notes", Map.of("update", "EV-1", "words", " " + words + " "))
+                .json();
+        assertThat(evidence("EV-1").path("caseNotes").path(0).path("words").asString())
+                .isEqualTo(words);
+        assertThat(analyst.get("/api/record").text()).contains("Wrote on EV-1: asked the vendor");
+        assertThat(analyst.delete(written.path("undo").asString()).status()).isEqualTo(204);
+        assertThat(evidence("EV-1").path("caseNotes").path(0).has("revokedAt")).isTrue();
+        assertThat(analyst.delete(written.path("undo").asString()).text()).contains("taken back before");
+        assertThat(analyst.post("/api/case-notes", Map.of("update", "EV-1", "words", "\n"))
+                        .text())
+                .contains("\"words\"", "write a note");
+        assertThat(analyst.post("/api/case-notes", Map.of("update", "EV-1", "words", "x".repeat(4001)))
+                        .status())
+                .isEqualTo(422);
+        assertThat(analyst.post("/api/case-notes", Map.of("update", "NONE-1", "words", "x"))
+                        .status())
+                .isEqualTo(404);
+    }
+
+    @Test
     void documentsOfEvidenceAreKnownOlderOrTaken() {
         String first =
                 "#model_version:v1,score_date:2026-11-20T00:00:00+0000\ncve,epss,percentile\nCVE-2026-9000077,0.1,0.9\n";

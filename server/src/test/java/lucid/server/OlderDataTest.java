@@ -321,6 +321,34 @@ class OlderDataTest {
         server.kill();
     }
 
+    @Test
+    void aBackupOfTheTenthSchemaKeepsTheFailureThatWasDismissedAndTakesNotes() throws Exception {
+        Path data = folder.resolve("tenth");
+        assertThat(ChildServer.run("restore", backup("schema-10.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode dismissed =
+                analyst.get("/api/cases/EIGHT-1").json().path("evidence").path("dismissedFailures");
+        assertThat(dismissed.size()).isEqualTo(2);
+        assertThat(dismissed.path(1).path("code").asString()).isEqualTo("E7");
+        assertThat(analyst.post("/api/case-notes", Map.of("update", "EIGHT-1", "words", "asked the vendor"))
+                        .status())
+                .isEqualTo(201);
+        server.kill();
+        assertThat(ChildServer.start(data)
+                        .analyst()
+                        .get("/api/cases/EIGHT-1")
+                        .json()
+                        .path("evidence")
+                        .path("caseNotes")
+                        .path(0)
+                        .path("words")
+                        .asString())
+                .isEqualTo("asked the vendor");
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

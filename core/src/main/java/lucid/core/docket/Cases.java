@@ -15,6 +15,7 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.KnownIssue;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.TriedHosts;
@@ -176,7 +177,8 @@ final class Cases {
                                 one.weighing().suggestion().type()))
                 && of.issues().isEmpty()
                 && of.tried().failed() == 0
-                && facts.evidence().notesOn(update.id()).stream().noneMatch(NotAffectedNote::stands);
+                && facts.evidence().notesOn(update.id()).stream().noneMatch(NotAffectedNote::stands)
+                && facts.evidence().caseNotesOn(update.id()).stream().noneMatch(CaseNote::stands);
     }
 
     CaseFacts factsOf(Update update) {

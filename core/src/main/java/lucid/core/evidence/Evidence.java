@@ -12,6 +12,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Stream;
 import lucid.core.update.UpdateId;
 
 /**
@@ -33,11 +34,35 @@ public record Evidence(
         Map<String, List<VexStatement>> statements,
         Map<String, KnownIssue> issues,
         Map<String, FailureReport> reports,
-        List<NotAffectedNote> notes,
-        List<DismissedFailure> dismissedFailures) {
+        Judgements judgements) {
 
     public static final Evidence NONE =
-            new Evidence(ExploitScores.NONE, Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), List.of(), List.of());
+            new Evidence(ExploitScores.NONE, Map.of(), Map.of(), Map.of(), Map.of(), Map.of(), Judgements.NONE);
+
+    /** What people judged of evidence, and wrote to each other of it; also what was taken back. */
+    public record Judgements(
+            List<NotAffectedNote> notes, List<DismissedFailure> dismissedFailures, List<CaseNote> caseNotes) {
+
+        static final Judgements NONE = new Judgements(List.of(), List.of(), List.of());
+
+        public Judgements {
+            notes = List.copyOf(notes);
+            dismissedFailures = List.copyOf(dismissedFailures);
+            caseNotes = List.copyOf(caseNotes);
+        }
+    }
+
+    public List<NotAffectedNote> notes() {
+        return judgements.notes();
+    }
+
+    public List<DismissedFailure> dismissedFailures() {
+        return judgements.dismissedFailures();
+    }
+
+    public List<CaseNote> caseNotes() {
+        return judgements.caseNotes();
+    }
 
     /** The newest score of a vulnerability. */
     public Optional<ExploitScore> score(String cve) {
@@ -62,7 +87,7 @@ public record Evidence(
                 history.put(cve, appended(before, score.get()));
             }
         }
-        return new Evidence(newest, history, exploited, statements, issues, reports, notes, dismissedFailures);
+        return new Evidence(newest, history, exploited, statements, issues, reports, judgements);
     }
 
     /** With scores of the past. */
@@ -72,7 +97,7 @@ public record Evidence(
                 .sorted(Comparator.comparing(ExploitScore::read))
                 .forEach(score ->
                         history.put(score.cve(), appended(history.getOrDefault(score.cve(), List.of()), score)));
-        return new Evidence(scores, history, exploited, statements, issues, reports, notes, dismissedFailures);
+        return new Evidence(scores, history, exploited, statements, issues, reports, judgements);
     }
 
     /**
@@ -90,7 +115,7 @@ public record Evidence(
                                 one.words(),
                                 exploited.get(one.cve()).read())
                         : one));
-        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, next, statements, issues, reports, judgements);
     }
 
     /** With the instants at which listed vulnerabilities were first read, where they are known. */
@@ -98,7 +123,7 @@ public record Evidence(
         Map<String, KnownExploited> next = new HashMap<>();
         exploited.forEach((cve, one) ->
                 next.put(cve, new KnownExploited(cve, one.added(), one.words(), read.getOrDefault(cve, one.read()))));
-        return new Evidence(scores, scoreHistory, next, statements, issues, reports, notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, next, statements, issues, reports, judgements);
     }
 
     /** Of several words on the same vulnerability and product the one that was written last counts. */
@@ -112,31 +137,29 @@ public record Evidence(
                 next.put(statement.vulnerability(), List.copyOf(others));
             }
         }
-        return new Evidence(scores, scoreHistory, exploited, next, issues, reports, notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, exploited, next, issues, reports, judgements);
     }
 
     public Evidence withIssues(Collection<KnownIssue> told) {
         Map<String, KnownIssue> next = new HashMap<>(issues);
         told.forEach(issue -> next.merge(issue.id(), issue, (before, now) -> now.after(before)));
-        return new Evidence(scores, scoreHistory, exploited, statements, next, reports, notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, exploited, statements, next, reports, judgements);
     }
 
     public Evidence withReports(Collection<FailureReport> told) {
         Map<String, FailureReport> next = new HashMap<>(reports);
         told.forEach(report -> next.put(report.id(), report));
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, next, notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, next, judgements);
     }
 
     /** Without issues that were taken back. */
     public Evidence withoutIssues(Collection<String> ids) {
-        return new Evidence(
-                scores, scoreHistory, exploited, statements, without(issues, ids), reports, notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, exploited, statements, without(issues, ids), reports, judgements);
     }
 
     /** Without reports that were taken back. */
     public Evidence withoutReports(Collection<String> ids) {
-        return new Evidence(
-                scores, scoreHistory, exploited, statements, issues, without(reports, ids), notes, dismissedFailures);
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, without(reports, ids), judgements);
     }
 
     private static <T> Map<String, T> without(Map<String, T> all, Collection<String> ids) {
@@ -146,32 +169,22 @@ public record Evidence(
     }
 
     /** What documents tell, with these judgements of people on it. */
-    public Evidence judged(List<NotAffectedNote> judgedNotes, List<DismissedFailure> judgedFailures) {
-        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, judgedNotes, judgedFailures);
+    public Evidence judged(Judgements judged) {
+        return new Evidence(scores, scoreHistory, exploited, statements, issues, reports, judged);
     }
 
     public Evidence with(NotAffectedNote note) {
-        return new Evidence(
-                scores,
-                scoreHistory,
-                exploited,
-                statements,
-                issues,
-                reports,
-                replaced(notes, note, NotAffectedNote::number),
-                dismissedFailures);
+        return judged(
+                new Judgements(replaced(notes(), note, NotAffectedNote::number), dismissedFailures(), caseNotes()));
     }
 
     public Evidence with(DismissedFailure dismissed) {
-        return new Evidence(
-                scores,
-                scoreHistory,
-                exploited,
-                statements,
-                issues,
-                reports,
-                notes,
-                replaced(dismissedFailures, dismissed, DismissedFailure::number));
+        return judged(new Judgements(
+                notes(), replaced(dismissedFailures(), dismissed, DismissedFailure::number), caseNotes()));
+    }
+
+    public Evidence with(CaseNote note) {
+        return judged(new Judgements(notes(), dismissedFailures(), replaced(caseNotes(), note, CaseNote::number)));
     }
 
     private static <T> List<T> replaced(List<T> all, T one, Function<T, Long> number) {
@@ -205,11 +218,19 @@ public record Evidence(
     }
 
     public List<NotAffectedNote> notesOn(UpdateId updateId) {
-        return notes.stream().filter(note -> note.updateId().equals(updateId)).toList();
+        return notes().stream().filter(note -> note.updateId().equals(updateId)).toList();
+    }
+
+    /** What people wrote to each other on the case of an update, the newest first; also what was taken back. */
+    public List<CaseNote> caseNotesOn(UpdateId updateId) {
+        return caseNotes().stream()
+                .filter(note -> note.updateId().equals(updateId))
+                .sorted(Comparator.comparing(CaseNote::number).reversed())
+                .toList();
     }
 
     public List<DismissedFailure> dismissedFailuresOn(UpdateId updateId) {
-        return dismissedFailures.stream()
+        return dismissedFailures().stream()
                 .filter(dismissed -> dismissed.updateId().equals(updateId))
                 .toList();
     }
@@ -235,13 +256,17 @@ public record Evidence(
             Optional.ofNullable(reports.get(id)).ifPresent(report -> changed.add(report.updateId()));
             Optional.ofNullable(earlier.reports.get(id)).ifPresent(report -> changed.add(report.updateId()));
         }
-        if (notes != earlier.notes || dismissedFailures != earlier.dismissedFailures) {
-            notes.stream().filter(note -> !earlier.notes.contains(note)).forEach(note -> changed.add(note.updateId()));
-            dismissedFailures.stream()
-                    .filter(dismissed -> !earlier.dismissedFailures.contains(dismissed))
+        if (judgements != earlier.judgements) {
+            added(notes(), earlier.notes()).forEach(note -> changed.add(note.updateId()));
+            added(dismissedFailures(), earlier.dismissedFailures())
                     .forEach(dismissed -> changed.add(dismissed.updateId()));
+            added(caseNotes(), earlier.caseNotes()).forEach(note -> changed.add(note.updateId()));
         }
         return changed;
+    }
+
+    private static <T> Stream<T> added(List<T> now, List<T> earlier) {
+        return now.stream().filter(one -> !earlier.contains(one));
     }
 
     private static <T> Set<String> differing(Map<String, T> now, Map<String, T> earlier) {

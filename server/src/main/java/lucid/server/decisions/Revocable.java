@@ -6,8 +6,8 @@ import lucid.core.update.Update;
 import lucid.server.snapshot.Snapshot;
 
 /**
- * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, notes and
- * dismissed failures each have one.
+ * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, notes,
+ * dismissed failures and notes on a case each have one.
  */
 public interface Revocable {
 
@@ -17,7 +17,8 @@ public interface Revocable {
         ACKNOWLEDGEMENT,
         EXCEPTION,
         NOTE,
-        DISMISSED_FAILURE
+        DISMISSED_FAILURE,
+        CASE_NOTE
     }
 
     /**

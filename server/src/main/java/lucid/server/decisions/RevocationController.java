@@ -53,6 +53,7 @@ class RevocationController {
             case EXCEPTION -> "exception";
             case NOTE -> "note";
             case DISMISSED_FAILURE -> "dismissedFailure";
+            case CASE_NOTE -> "caseNote";
         };
     }
 
@@ -67,13 +68,15 @@ class RevocationController {
             List<Long> acknowledgements,
             List<Long> exceptions,
             List<Long> notes,
-            List<Long> dismissedFailures) {
+            List<Long> dismissedFailures,
+            List<Long> caseNotes) {
         List<Chosen> all = Stream.of(
                         chosen(Kind.VERDICT, verdicts),
                         chosen(Kind.ACKNOWLEDGEMENT, acknowledgements),
                         chosen(Kind.EXCEPTION, exceptions),
                         chosen(Kind.NOTE, notes),
-                        chosen(Kind.DISMISSED_FAILURE, dismissedFailures))
+                        chosen(Kind.DISMISSED_FAILURE, dismissedFailures),
+                        chosen(Kind.CASE_NOTE, caseNotes))
                 .flatMap(one -> one)
                 .distinct()
                 .toList();
@@ -99,8 +102,9 @@ class RevocationController {
             @RequestParam(defaultValue = NONE) List<Long> exception,
             @RequestParam(defaultValue = NONE) List<Long> note,
             @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
+            @RequestParam(defaultValue = NONE) List<Long> caseNote,
             Principal who) {
-        List<Chosen> chosen = chosen(verdict, acknowledgement, exception, note, dismissedFailure);
+        List<Chosen> chosen = chosen(verdict, acknowledgement, exception, note, dismissedFailure, caseNote);
         store.write(snapshot -> {
             Instant now = clock.instant();
             Snapshot next = snapshot;
@@ -131,11 +135,12 @@ class RevocationController {
             @RequestParam(defaultValue = NONE) List<Long> exception,
             @RequestParam(defaultValue = NONE) List<Long> note,
             @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
+            @RequestParam(defaultValue = NONE) List<Long> caseNote,
             Snapshot snapshot) {
         Instant now = clock.instant();
         Snapshot next = snapshot;
         Set<Update> touched = new LinkedHashSet<>();
-        for (Chosen one : chosen(verdict, acknowledgement, exception, note, dismissedFailure)) {
+        for (Chosen one : chosen(verdict, acknowledgement, exception, note, dismissedFailure, caseNote)) {
             Revoked revoked = kinds.get(one.kind()).revoke(next, one.number(), now);
             touched.addAll(revoked.touched());
             next = revoked.next();

@@ -41,6 +41,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param notes hosts on which it is told not to matter
  * @param notAffected hosts that lack it and on which no vulnerability of it matters, by notes and statements together
  * @param removable false if it can no longer be removed once it is on a host
+ * @param caseNotes what people wrote for whoever looks next, the newest first
  */
 record EvidenceView(
         List<VulnerabilityView> vulnerabilities,
@@ -51,7 +52,8 @@ record EvidenceView(
         List<NoteView> notes,
         HostList notAffected,
         List<DismissedFailureView> dismissedFailures,
-        boolean removable) {
+        boolean removable,
+        List<CaseNoteView> caseNotes) {
 
     /**
      * @param closedBy the earlier update that closes it and that this one contains; none: this one
@@ -158,6 +160,9 @@ record EvidenceView(
             Instant createdAt,
             Optional<Instant> revokedAt) {}
 
+    /** @param revokedAt when its author, or somebody else, took it back */
+    record CaseNoteView(long number, String words, String author, Instant createdAt, Optional<Instant> revokedAt) {}
+
     static EvidenceView of(Update update, CaseFacts facts, BaselineRates.Baseline usual, Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();
         Evidence evidence = snapshot.evidence();
@@ -192,7 +197,11 @@ record EvidenceView(
                                 s.createdAt(),
                                 s.revokedAt()))
                         .toList(),
-                facts.input().update().removable());
+                facts.input().update().removable(),
+                evidence.caseNotesOn(update.id()).stream()
+                        .map(note -> new CaseNoteView(
+                                note.number(), note.words(), note.author(), note.createdAt(), note.revokedAt()))
+                        .toList());
     }
 
     private static VulnerabilityView vulnerability(

@@ -86,6 +86,19 @@ class EvidenceController {
                 who);
     }
 
+    /** @param words what to tell whoever looks at the case next */
+    record CaseNoteDraft(UpdateId update, String words) {}
+
+    /** Writes a note on the case of an update. */
+    @PostMapping("/case-notes")
+    @ResponseStatus(HttpStatus.CREATED)
+    EvidenceService.Numbered caseNote(
+            @RequestBody CaseNoteDraft draft,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            @AuthenticationPrincipal Caller who) {
+        return service.caseNote(draft.update(), draft.words(), keys.of(key, who, "note on a case", draft), who);
+    }
+
     record DismissedFailureDraft(UpdateId update, HostName host, String reason) {}
 
     /** Dismisses a failure: it was not by this update. */

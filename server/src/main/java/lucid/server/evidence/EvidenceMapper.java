@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.NotAffectedNote;
@@ -128,6 +129,35 @@ interface EvidenceMapper {
 
     @Update("update dismissed_failure set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int revokeDismissedFailure(@Param("number") long number, @Param("at") Instant at);
+
+    record CaseNoteRow(
+            long number, String updateId, String words, String author, Instant createdAt, Instant revokedAt) {
+        static CaseNoteRow of(CaseNote note) {
+            return new CaseNoteRow(
+                    note.number(),
+                    note.updateId().value(),
+                    note.words(),
+                    note.author(),
+                    note.createdAt(),
+                    note.revokedAt().orElse(null));
+        }
+
+        public CaseNote caseNote() {
+            return new CaseNote(
+                    number, new UpdateId(updateId), words, author, createdAt, Optional.ofNullable(revokedAt));
+        }
+    }
+
+    @Select("select number, update_id, words, author, created_at, revoked_at from case_note order by number")
+    List<CaseNoteRow> caseNotes();
+
+    @Insert("""
+            insert into case_note (number, update_id, words, author, created_at)
+            values (#{number}, #{updateId}, #{words}, #{author}, #{createdAt})""")
+    void addCaseNote(CaseNoteRow note);
+
+    @Update("update case_note set revoked_at = #{at} where number = #{number} and revoked_at is null")
+    int revokeCaseNote(@Param("number") long number, @Param("at") Instant at);
 
     record WeightsRow(long number, String content, String author, Instant createdAt) {}
 

@@ -170,8 +170,7 @@ class EvidenceReadings implements ReadingTaker {
             told = with(told, newest.get());
         }
         Evidence evidence = told.evidence();
-        return snapshot -> snapshot.with(
-                evidence.judged(snapshot.evidence().notes(), snapshot.evidence().dismissedFailures()));
+        return snapshot -> snapshot.with(evidence.judged(snapshot.evidence().judgements()));
     }
 
     @Override

@@ -2,7 +2,9 @@ package lucid.server.evidence;
 
 import java.util.List;
 import java.util.function.UnaryOperator;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.DismissedFailure;
+import lucid.core.evidence.Evidence;
 import lucid.core.evidence.NotAffectedNote;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotPart;
@@ -25,6 +27,10 @@ class JudgedEvidence implements SnapshotPart {
         List<DismissedFailure> dismissed = mapper.dismissedFailures().stream()
                 .map(EvidenceMapper.DismissedFailureRow::dismissedFailure)
                 .toList();
-        return snapshot -> snapshot.with(snapshot.evidence().judged(notes, dismissed));
+        List<CaseNote> caseNotes = mapper.caseNotes().stream()
+                .map(EvidenceMapper.CaseNoteRow::caseNote)
+                .toList();
+        return snapshot ->
+                snapshot.with(snapshot.evidence().judged(new Evidence.Judgements(notes, dismissed, caseNotes)));
     }
 }

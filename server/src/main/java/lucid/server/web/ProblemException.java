@@ -1,5 +1,6 @@
 package lucid.server.web;
 
+import java.util.function.UnaryOperator;
 import lucid.formats.document.Texts;
 import org.springframework.http.HttpStatus;
 
@@ -38,6 +39,16 @@ public class ProblemException extends RuntimeException {
      * @throws ProblemException 422 if it is empty, longer or no line
      */
     public static String requireLine(String field, String text, int longest, String missing) {
+        return require(field, text, longest, missing, Texts::line);
+    }
+
+    /** As {@link #requireLine}, of any number of lines. */
+    public static String requireProse(String field, String text, int longest, String missing) {
+        return require(field, text, longest, missing, Texts::prose);
+    }
+
+    private static String require(
+            String field, String text, int longest, String missing, UnaryOperator<String> checked) {
         if (text == null || text.isBlank()) {
             throw badField(field, missing);
         }
@@ -45,7 +56,7 @@ public class ProblemException extends RuntimeException {
             throw badField(field, "this is too long: at most " + longest + " characters");
         }
         try {
-            return Texts.line(text.strip());
+            return checked.apply(text.strip());
         } catch (IllegalArgumentException e) {
             throw badField(field, "it " + e.getMessage());
         }

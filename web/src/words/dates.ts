@@ -7,18 +7,37 @@ const isReadable = (instant: string | Date) => !Number.isNaN(new Date(instant).g
 
 const zoneOf = (zone: string) => (zone === 'Z' ? 'UTC' : zone);
 
+/** A format takes longer to make than to use a hundred times; there are as many as time zones on the screen. */
+function once(made: (zone: string) => Intl.DateTimeFormat): (zone: string) => Intl.DateTimeFormat {
+  const formats = new Map<string, Intl.DateTimeFormat>();
+  return (zone) => {
+    const format = formats.get(zone) ?? made(zoneOf(zone));
+    formats.set(zone, format);
+    return format;
+  };
+}
+
+const inWords = once(
+  (timeZone) =>
+    new Intl.DateTimeFormat('en-GB', {
+      timeZone,
+      weekday: 'short',
+      day: 'numeric',
+      month: 'short',
+      year: 'numeric',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    }),
+);
+const asIsoDay = once((timeZone) => new Intl.DateTimeFormat('sv-SE', { timeZone }));
+
 function parts(instant: Date, zone: string): Record<string, string> {
-  const format = new Intl.DateTimeFormat('en-GB', {
-    timeZone: zoneOf(zone),
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-  });
-  return Object.fromEntries(format.formatToParts(instant).map((part) => [part.type, part.value]));
+  return Object.fromEntries(
+    inWords(zone)
+      .formatToParts(instant)
+      .map((part) => [part.type, part.value]),
+  );
 }
 
 /** "Mon 14 Dec", with the year when it is another than that of {@code now}. */
@@ -65,7 +84,7 @@ export function time(instant: string | Date, zone = 'Z'): string {
 
 /** "2026-12-14": the local day, {@code days} from now. */
 export function isoDay(now: Date, days: number, zone = 'Z'): string {
-  return new Intl.DateTimeFormat('sv-SE', { timeZone: zoneOf(zone) }).format(new Date(now.getTime() + days * 86_400_000));
+  return asIsoDay(zone).format(new Date(now.getTime() + days * 86_400_000));
 }
 
 /** "6 days", "5 hours", "less than an hour". */

@@ -1,8 +1,9 @@
 import type { Schemas } from '../api/client';
 import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
-import { count, lastDay } from '../words/dates';
+import { count, dayTime, lastDay, time } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
+import { Forecast } from './Forecast';
 
 type Worded = Schemas['WordedView'];
 
@@ -66,7 +67,7 @@ function OfPopulation({
   const what = letGo
     ? 'offered from now on'
     : type === 'FORCE'
-      ? `offered now, due by the end of ${end}`
+      ? `offered now, due ${time(one.end, zone) === '00:00' ? `by the end of ${end}` : dayTime(one.end, now, zone)}`
       : type === 'BLOCK'
         ? `withheld until the end of ${end}`
         : `withheld until the end of ${end}, then offered`;
@@ -77,6 +78,16 @@ function OfPopulation({
         <span className="strong">{count(consequence.decided.count, 'host')}</span> {what} <HostNames hosts={consequence.decided} />
         {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
+      {one.forecast !== undefined && consequence.decided.count > 0 && (
+        <Forecast
+          forecast={one.forecast}
+          hosts={consequence.decided.count}
+          due={type === 'FORCE' ? one.end : undefined}
+          restart={page.update.restart !== 'NONE'}
+          now={now}
+          zone={zone}
+        />
+      )}
       {one.broughtForward.map((group) => (
         <div key={JSON.stringify(group.match)}>
           Brought forward: <span className="strong">{count(group.hosts.count, 'host')}</span>{' '}

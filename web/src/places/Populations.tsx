@@ -16,17 +16,19 @@ import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { useSettled } from '../frame/useSettled';
+import { HoursBar } from '../populations/HoursBar';
 import { effect, LadderConsequence } from '../populations/LadderConsequence';
 import {
   changedAt,
   documentOf,
+  hasHours,
   keepDraft,
   type Ladder,
   ladderOf,
   movedBy,
-  offerFor,
   type Population,
   ruleWords,
+  timingWords,
   unfinished,
   useDraft,
   withNew,
@@ -34,7 +36,7 @@ import {
 } from '../populations/ladder';
 import { PopulationSentence, TIERS } from '../populations/PopulationSentence';
 import { RuleSentence } from '../populations/RuleSentence';
-import { count, day, dayTime } from '../words/dates';
+import { count, dayTime } from '../words/dates';
 import styles from './Populations.module.css';
 
 const FLEET = 'fleet';
@@ -322,6 +324,7 @@ interface LadderEntryProps {
 function LadderEntry({ population: p, number, known, counts, current, open, analyst, fault, now, ...act }: LadderEntryProps) {
   const hosts = counts?.hosts ?? known?.hosts;
   const overlaps = counts?.overlaps ?? known?.overlaps;
+  const timing = counts?.timing ?? known?.timing;
   const includes = p.includes ?? [];
   const excludes = p.excludes ?? [];
   const protectedHosts = p.protected ?? [];
@@ -331,7 +334,15 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
       <span className={`serif strong mid ${styles.title}`}>{number}</span>
       <div className="prose">
         {open ? (
-          <PopulationSentence population={p} traits={act.traits} suggested={act.suggested} fault={fault?.field} change={act.change} />
+          <>
+            <PopulationSentence population={p} traits={act.traits} suggested={act.suggested} fault={fault?.field} change={act.change} />
+            {timing !== undefined && (
+              <>
+                <p className="mid">{workedWords(p, timing.worked, now)}</p>
+                <HoursBar timing={timing} name={p.name} now={now} zone={p.timeZone ?? 'Z'} />
+              </>
+            )}
+          </>
         ) : (
           <>
             <h2 className={styles.title}>{p.name}</h2>
@@ -349,14 +360,16 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
               )}
             </p>
             <p>
-              {ruleWords(p.rule)} <span className="mid">{example(p, now)}</span>
+              {ruleWords(p.rule)} {timing !== undefined && <span className="mid">{workedWords(p, timing.worked, now)}</span>}
             </p>
+            <p>{timingWords(p)}</p>
             <p className="rungfacts">
               <Term name="tier">Tier {p.tier}</Term>, {TIERS[p.tier]} · {p.owner ? `owner ${p.owner}` : 'no owner named'} ·{' '}
               {p.timeZone ?? 'UTC'} · takes updates from <Term name="supply">{p.supply ? p.supply : 'anywhere'}</Term> · reports every{' '}
               {count(p.checkInHours ?? 24, 'hour')}
               {known !== undefined && known.unknown > 0 && ` · ${count(known.unknown, 'host')} unknown`}
             </p>
+            {timing !== undefined && hasHours(p) && <HoursBar timing={timing} name={p.name} now={now} zone={p.timeZone ?? 'Z'} />}
             {overlaps !== undefined && overlaps.count > 0 && (
               <p className="rungfacts">
                 {count(overlaps.count, 'host')} {overlaps.count === 1 ? 'matches' : 'match'} a population further down too:{' '}
@@ -386,13 +399,19 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
   );
 }
 
-/** "A High security update published now would be offered Wed 9 Dec." */
-function example(p: Population, now: Date): string {
-  const offer = offerFor(p.rule, 'security', 'high');
-  if (offer === 'never') {
+/** "A High security update published now would be offered Wed 9 Dec and due Sat 12 Dec 12:00; hosts that were away 3 days after they return." */
+function workedWords(p: Population, worked: Schemas['WorkedView'], now: Date): string {
+  const zone = p.timeZone ?? 'Z';
+  if (worked.offered === undefined) {
     return 'A High security update published now would wait for a verdict.';
   }
-  return `A High security update published now would be offered ${offer === 0 ? 'at once' : day(new Date(now.getTime() + offer * 86_400_000), now, p.timeZone ?? 'Z')}.`;
+  const away = p.allowanceDays ?? 0;
+  const due =
+    worked.due === undefined
+      ? ''
+      : ` and due ${dayTime(worked.due, now, zone)}${away > 0 ? `, hosts that were away ${count(away, 'day')} after they return` : ''}`;
+  const restart = worked.restarted === undefined ? '' : ` A host that reports then would restart ${dayTime(worked.restarted, now, zone)}.`;
+  return `A High security update published now would be offered ${dayTime(worked.offered, now, zone)}${due}.${restart}`;
 }
 
 /** Words the populations that a document on Intake proposes, once they have been read. */

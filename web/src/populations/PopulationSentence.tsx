@@ -4,13 +4,23 @@ import type { Schemas } from '../api/client';
 import { TextPart } from '../case/TextPart';
 import { WherePart } from '../case/WherePart';
 import { NumberField } from '../frame/NumberField';
-import type { Population } from './ladder';
+import type { Population, Start } from './ladder';
 import styles from './PopulationSentence.module.css';
 import { RuleSentence } from './RuleSentence';
 
 export const TIERS = ['', 'costliest to lose', 'costly to lose', 'less costly to lose', 'easiest to spare'];
 
 const ZONES = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
+
+/** Offered to choose from; any other can be typed. */
+const EXAMPLES = ['mon-fri 08:00-18:00', 'daily 06:00-23:00', 'sun 02:00-05:00', 'sat,sun 00:00-24:00'];
+
+const STARTS = [
+  { value: 'by itself', label: 'by itself' },
+  { value: 'by person', label: 'by a person until due' },
+  { value: 'at shutdown', label: 'at shutdown' },
+  { value: 'by operator', label: 'by an operator' },
+];
 
 interface Props {
   population: Population;
@@ -40,6 +50,20 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
       tokenSeparators={[',', ' ', '\n', ';']}
       value={value ?? []}
       options={suggested.map((name) => ({ value: name, label: name }))}
+      onChange={set}
+    />
+  );
+  const hours = (label: string, placeholder: string, value: string[] | undefined, set: (spans: string[]) => void) => (
+    <Select
+      aria-label={label}
+      mode="tags"
+      variant="borderless"
+      className={styles.hosts}
+      popupMatchSelectWidth={false}
+      placeholder={placeholder}
+      tokenSeparators={[';', '\n']}
+      value={value ?? []}
+      options={EXAMPLES.map((span) => ({ value: span, label: span }))}
       onChange={set}
     />
   );
@@ -121,6 +145,55 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
           change={(supply) => change({ supply })}
         />
         .
+      </div>
+      <div>
+        Their busy hours, in which nothing is installed or restarted before it is due:{' '}
+        {hours('Busy hours', 'none', p.busyHours, (busyHours) => change({ busyHours }))}; windows, the only hours for it, also past due:{' '}
+        {hours('Windows', 'any hour', p.windows, (windows) => change({ windows }))}.
+      </div>
+      <div>
+        What is offered begins{' '}
+        <Select
+          aria-label="Start"
+          variant="borderless"
+          popupMatchSelectWidth={false}
+          value={p.start ?? 'by itself'}
+          options={STARTS}
+          onChange={(start) => change({ start: start === 'by itself' ? undefined : (start as Start) })}
+        />
+        , and restarts{' '}
+        <Select
+          aria-label="Early restart"
+          variant="borderless"
+          popupMatchSelectWidth={false}
+          value={p.earlyRestart !== false}
+          options={[
+            { value: true, label: 'as soon as it may' },
+            { value: false, label: 'only when it is due' },
+          ]}
+          onChange={(early) => change({ earlyRestart: early ? undefined : false })}
+        />
+        . It falls due at{' '}
+        <TextPart
+          label="Due hour"
+          placeholder="any hour"
+          width={64}
+          longest={5}
+          value={p.dueHour ?? ''}
+          change={(dueHour) => change({ dueHour })}
+        />
+        ; a host that was away has{' '}
+        <NumberField
+          label="Days for a host that was away"
+          part
+          least={0}
+          most={90}
+          placeholder="0"
+          width={40}
+          value={p.allowanceDays}
+          change={(allowanceDays) => change({ allowanceDays })}
+        />{' '}
+        days after its return.
       </div>
       <RuleSentence of={p.name} rule={p.rule} change={(rule) => change({ rule })} />
     </div>

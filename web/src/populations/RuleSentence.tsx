@@ -51,7 +51,8 @@ export function RuleSentence({ of, rule, change }: Props) {
           <Delay
             label={`${of}, rule ${at + 1}: days`}
             offer={line.offerAfterDays}
-            change={(offerAfterDays) => setLine(at, { offerAfterDays })}
+            due={line.dueAfterDays}
+            change={(offerAfterDays, dueAfterDays) => setLine(at, { offerAfterDays, dueAfterDays })}
           />{' '}
           <button
             type="button"
@@ -64,7 +65,12 @@ export function RuleSentence({ of, rule, change }: Props) {
       ))}
       <div>
         {lines.length === 0 ? 'Every update' : 'Every other one'}{' '}
-        <Delay label={`${of}, otherwise: days`} offer={rule.otherwise} change={(otherwise) => change({ ...rule, otherwise })} />{' '}
+        <Delay
+          label={`${of}, otherwise: days`}
+          offer={rule.otherwise}
+          due={rule.otherwiseDueAfterDays}
+          change={(otherwise, otherwiseDueAfterDays) => change({ ...rule, otherwise, otherwiseDueAfterDays })}
+        />{' '}
         <button
           type="button"
           className={`plain link mid ${styles.small}`}
@@ -77,8 +83,15 @@ export function RuleSentence({ of, rule, change }: Props) {
   );
 }
 
-/** Days from publication to the offer; left empty: never without a verdict. */
-function Delay({ label, offer, change }: { label: string; offer: Offer; change: (offer: Offer) => void }) {
+interface DelayProps {
+  label: string;
+  offer: Offer;
+  due: number | undefined;
+  change: (offer: Offer, due: number | undefined) => void;
+}
+
+/** Days from publication to the offer; left empty: never without a verdict. And from there to when it is due; left empty: never. */
+function Delay({ label, offer, due, change }: DelayProps) {
   return (
     <>
       {offer === 'never' ? 'is offered' : 'is offered after'}{' '}
@@ -90,9 +103,26 @@ function Delay({ label, offer, change }: { label: string; offer: Offer; change: 
         placeholder="never"
         width={offer === 'never' ? 56 : 40}
         value={offer === 'never' ? undefined : offer}
-        change={(days) => change(days ?? 'never')}
+        change={(days) => change(days ?? 'never', days === undefined ? undefined : due)}
       />{' '}
-      {offer === 'never' ? 'without a verdict' : offer === 1 ? 'day' : 'days'}
+      {offer === 'never' ? (
+        'without a verdict'
+      ) : (
+        <>
+          {offer === 1 ? 'day' : 'days'}, due{' '}
+          <NumberField
+            label={`${label} until due`}
+            part
+            least={0}
+            most={365}
+            placeholder="never"
+            width={due === undefined ? 56 : 40}
+            value={due}
+            change={(days) => change(offer, days)}
+          />
+          {due !== undefined && ` ${due === 1 ? 'day' : 'days'} later`}
+        </>
+      )}
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { changedAt, documentOf, type Ladder, movedBy, offerFor, ruleOf, ruleWords, unfinished, withNew, without } from './ladder';
+import { changedAt, documentOf, type Ladder, movedBy, ruleOf, ruleWords, timingWords, unfinished, withNew, without } from './ladder';
 
 const ladder: Ladder = {
   format: 'populations-1',
@@ -60,9 +60,24 @@ describe('a standing rule', () => {
     );
     expect(ruleWords({ otherwise: 0 })).toBe('An update is offered at once.');
   });
-  it('answers by its first line that speaks of an update', () => {
-    expect(offerFor(rule, 'upgrade', 'high')).toBe('never');
-    expect(offerFor(rule, 'security', 'high')).toBe(5);
-    expect(offerFor(rule, 'bugfix', 'unrated')).toBe(1);
+  it('says when it is due', () => {
+    expect(
+      ruleWords({ lines: [{ kinds: ['security'], offerAfterDays: 5, dueAfterDays: 4 }], otherwise: 0, otherwiseDueAfterDays: 1 }),
+    ).toBe(
+      'A security update is offered 5 days after publication and due 4 days later; every other one is offered at once and due 1 day later.',
+    );
+  });
+});
+
+describe('when hosts may be disturbed', () => {
+  const p = ladder.populations[0] as Ladder['populations'][0];
+  it('reads as sentences', () => {
+    expect(timingWords(p)).toBe('Installs and restarts at any hour.');
+    expect(timingWords({ ...p, busyHours: ['mon-fri 06:00-23:00'], dueHour: '12:00', allowanceDays: 3, earlyRestart: false })).toBe(
+      'Nothing is installed or restarted in busy hours (mon-fri 06:00-23:00) before it is due; restarts only when it is due; falls due at 12:00; a host that was away has 3 days after its return.',
+    );
+    expect(timingWords({ ...p, windows: ['sun 02:00-05:00'], start: 'by operator' })).toBe(
+      'Installs and restarts only in its windows (sun 02:00-05:00), also past due; an operator begins it, never the host by itself.',
+    );
   });
 });

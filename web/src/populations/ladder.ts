@@ -20,8 +20,18 @@ export interface Population {
   timeZone?: string;
   supply?: string;
   checkInHours?: number;
+  /** Such as "mon-fri 06:00-23:00", as are the windows. */
+  busyHours?: string[];
+  windows?: string[];
+  dueHour?: string;
+  allowanceDays?: number;
+  start?: Start;
+  earlyRestart?: false;
   rule: Rule;
 }
+
+/** How an offered update begins; none: by itself. */
+export type Start = 'by person' | 'at shutdown' | 'by operator';
 
 /** Days from publication to the offer. */
 export type Offer = number | 'never';
@@ -30,12 +40,21 @@ export interface RuleLine {
   kinds?: string[];
   ratings?: string[];
   offerAfterDays: Offer;
+  /** From the offer; none: never due. */
+  dueAfterDays?: number;
 }
 
 export interface Rule {
   lines?: RuleLine[];
   otherwise: Offer;
+  otherwiseDueAfterDays?: number;
 }
+
+const STARTS: Record<Exclude<Schemas['TimingView']['start'], 'BY_ITSELF'>, Start> = {
+  BY_PERSON: 'by person',
+  AT_SHUTDOWN: 'at shutdown',
+  BY_OPERATOR: 'by operator',
+};
 
 const offerOf = (days: number | undefined): Offer => days ?? 'never';
 
@@ -45,8 +64,10 @@ export function ruleOf(view: Schemas['RuleView']): Rule {
       kinds: line.kinds.map((kind) => kind.toLowerCase()),
       ratings: line.ratings.map((rating) => rating.toLowerCase()),
       offerAfterDays: offerOf(line.delayDays),
+      dueAfterDays: line.dueDays,
     })),
     otherwise: offerOf(view.otherwiseDays),
+    otherwiseDueAfterDays: view.otherwiseDueDays,
   };
 }
 
@@ -66,6 +87,12 @@ export function ladderOf(view: Schemas['LadderView']): Ladder {
       timeZone: p.timeZone === 'Z' ? undefined : p.timeZone,
       supply: p.supply,
       checkInHours: p.checkInHours,
+      busyHours: p.timing.busyHours,
+      windows: p.timing.windows,
+      dueHour: p.timing.dueHour?.slice(0, 5),
+      allowanceDays: p.timing.allowanceDays === 0 ? undefined : p.timing.allowanceDays,
+      start: p.timing.start === 'BY_ITSELF' ? undefined : STARTS[p.timing.start],
+      earlyRestart: p.timing.earlyRestart ? undefined : false,
       rule: ruleOf(p.rule),
     })),
   };
@@ -162,12 +189,11 @@ export function keepDraft(draft: Draft | undefined) {
 
 /** "A security update rated Critical or High is offered 7 days after publication; every other one after 14 days." */
 export function ruleWords(rule: Rule): string {
-  const after = (offer: Offer) =>
+  const days = (number: number) => `${number} ${number === 1 ? 'day' : 'days'}`;
+  const after = (offer: Offer, due: number | undefined) =>
     offer === 'never'
       ? 'is never offered without a verdict'
-      : offer === 0
-        ? 'is offered at once'
-        : `is offered ${offer} ${offer === 1 ? 'day' : 'days'} after publication`;
+      : `is offered ${offer === 0 ? 'at once' : `${days(offer)} after publication`}${due === undefined ? '' : ` and due ${due === 0 ? 'then' : `${days(due)} later`}`}`;
   const list = (words: string[]) => words.join(' or ');
   const capital = (word: string) => `${word.charAt(0).toUpperCase()}${word.slice(1)}`;
   const lines = (rule.lines ?? []).map((line) => {
@@ -177,13 +203,41 @@ export function ruleWords(rule: Rule): string {
       kinds.length === 0 ? 'update' : kinds.length === 1 && kinds[0] === 'upgrade' ? 'platform upgrade' : `${list(kinds)} update`;
     const rated = ratings.length === 0 ? '' : ` rated ${list(ratings.map(capital))}`;
     const article = /^[aeiou]/.test(kind) ? 'an' : 'a';
-    return `${article} ${kind}${rated} ${after(line.offerAfterDays)}`;
+    return `${article} ${kind}${rated} ${after(line.offerAfterDays, line.dueAfterDays)}`;
   });
-  return `${capital([...lines, `${lines.length === 0 ? 'an update' : 'every other one'} ${after(rule.otherwise)}`].join('; '))}.`;
+  return `${capital([...lines, `${lines.length === 0 ? 'an update' : 'every other one'} ${after(rule.otherwise, rule.otherwiseDueAfterDays)}`].join('; '))}.`;
 }
 
-/** When the rule offers an update of this kind and rating. */
-export function offerFor(rule: Rule, kind: string, rating: string): Offer {
-  const fits = (list: string[] | undefined, word: string) => list === undefined || list.length === 0 || list.includes(word);
-  return (rule.lines ?? []).find((line) => fits(line.kinds, kind) && fits(line.ratings, rating))?.offerAfterDays ?? rule.otherwise;
+/** Whether it is said when its hosts may be disturbed. */
+export const hasHours = (p: Population) => (p.busyHours?.length ?? 0) + (p.windows?.length ?? 0) > 0;
+
+/** "Nothing is installed or restarted in busy hours (mon-fri 06:00-23:00) before it is due." */
+export function timingWords(p: Population): string {
+  const parts = [];
+  if ((p.windows?.length ?? 0) > 0) {
+    parts.push(`Installs and restarts only in its windows (${p.windows?.join('; ')}), also past due`);
+  } else if ((p.busyHours?.length ?? 0) > 0) {
+    parts.push(`Nothing is installed or restarted in busy hours (${p.busyHours?.join('; ')}) before it is due`);
+  } else {
+    parts.push('Installs and restarts at any hour');
+  }
+  if (p.start !== undefined) {
+    parts.push(
+      {
+        'by person': 'whoever uses a host may start it until it is due',
+        'at shutdown': 'begins as a host is shut down, and when it is due',
+        'by operator': 'an operator begins it, never the host by itself',
+      }[p.start],
+    );
+  }
+  if (p.earlyRestart === false) {
+    parts.push('restarts only when it is due');
+  }
+  if (p.dueHour !== undefined) {
+    parts.push(`falls due at ${p.dueHour}`);
+  }
+  if (p.allowanceDays !== undefined && p.allowanceDays > 0) {
+    parts.push(`a host that was away has ${p.allowanceDays} ${p.allowanceDays === 1 ? 'day' : 'days'} after its return`);
+  }
+  return `${parts.join('; ')}.`;
 }

@@ -3,6 +3,7 @@ import { App as AntApp } from 'antd';
 import { MemoryRouter } from 'react-router';
 import { afterEach, describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
+import { HoursBar } from './HoursBar';
 import { effect, LadderConsequence } from './LadderConsequence';
 
 const hosts = (...names: string[]) => ({ count: names.length, names });
@@ -57,5 +58,32 @@ describe('what a ladder would change', () => {
     expect(effect({ ...nothing, offers: [{ update: 'A', title: 'A', offered: hosts('a'), withheld: hosts() }] })).toBe(
       'Save: 1 update offered otherwise',
     );
+  });
+});
+
+describe('the hours of a population', () => {
+  const now = new Date('2026-11-29T07:30:00Z');
+  const day = (use: 'BUSY' | 'ALLOWED') => [...Array(12).fill('ALLOWED'), ...Array(34).fill(use), ...Array(2).fill('ALLOWED')];
+  const timing: Schemas['TimingView'] = {
+    busyHours: ['mon-fri 06:00-23:00'],
+    windows: [],
+    allowanceDays: 0,
+    start: 'BY_ITSELF',
+    earlyRestart: true,
+    week: [...Array(5).fill(day('BUSY')), day('ALLOWED'), day('ALLOWED')],
+    nextAllowed: [
+      { from: '2026-11-29T07:30:00Z', until: '2026-11-30T06:00:00Z' },
+      { from: '2026-11-30T23:00:00Z', until: '2026-12-01T06:00:00Z' },
+      { from: '2026-12-01T23:00:00Z' },
+    ],
+    worked: {},
+  };
+  it('say when a restart is allowed next, and draw each day as stretches', () => {
+    const { container } = render(<HoursBar timing={timing} name="Ticket kiosks" now={now} zone="Z" />);
+    expect(container.textContent).toContain('Next allowed: today 07:30 to tomorrow 06:00, tomorrow 23:00 to 06:00, Tue 1 Dec 23:00 on.');
+    expect(container.querySelectorAll('rect')).toHaveLength(5 * 3 + 2);
+    cleanup();
+    const never = render(<HoursBar timing={{ ...timing, nextAllowed: [] }} name="Ticket kiosks" now={now} zone="Z" />);
+    expect(never.container.textContent).toContain('No allowed hours are foreseen.');
   });
 });

@@ -37,6 +37,11 @@ export const TERMS = {
   'not applicable': 'The host has no product that the update speaks of, or is of another platform.',
   protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
   supply: 'The source from which a host should take updates; a host that reports another one stands on Hosts.',
+  'busy hours':
+    'Hours in which nothing is installed or restarted on the hosts of a population before it is due; once it is due, they give way.',
+  windows:
+    'The only hours in which anything is installed or restarted on the hosts of a population, also past due: a host waits for the next one and counts as late.',
+  'time for a host that was away': 'How long a host that was silent has after its return until anything is due on it.',
   tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
   'in force':
     'The first that applies: a force that names what it overrides, an exception, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the standing rule.',

@@ -2,7 +2,6 @@ package lucid.bench;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -19,6 +18,7 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Advisory;
 import lucid.core.update.AdvisorySource;
@@ -102,9 +102,8 @@ final class LargeFleet {
                     1 + p % 4,
                     "",
                     Set.of(),
-                    ZoneOffset.UTC,
                     Optional.empty(),
-                    Optional.empty(),
+                    Timing.ANY_TIME,
                     new StandingRule(List.of(), StandingRule.Offer.afterDays(7 + p))));
         }
         ladder = new Ladder(populations, new StandingRule(List.of(), StandingRule.Offer.NEVER));

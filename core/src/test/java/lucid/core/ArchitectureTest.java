@@ -40,6 +40,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.weighing")
                 .layer("ruling")
                 .definedBy("lucid.core.ruling")
+                .layer("forecast")
+                .definedBy("lucid.core.forecast")
                 .layer("docket")
                 .definedBy("lucid.core.docket")
                 .whereLayer("version")
@@ -60,9 +62,20 @@ class ArchitectureTest {
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate")
                 .whereLayer("ruling")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing")
+                .whereLayer("forecast")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
                 .whereLayer("docket")
                 .mayOnlyAccessLayers(
-                        "version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing", "ruling")
+                        "version",
+                        "update",
+                        "fleet",
+                        "carriage",
+                        "evidence",
+                        "causes",
+                        "gate",
+                        "weighing",
+                        "ruling",
+                        "forecast")
                 .check(CORE);
     }
 

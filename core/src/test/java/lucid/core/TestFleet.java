@@ -5,7 +5,6 @@ import static lucid.core.TestIds.populationId;
 import static lucid.core.TestIds.updateId;
 
 import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
@@ -21,6 +20,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
@@ -96,9 +96,8 @@ public final class TestFleet {
                 2,
                 "owner",
                 Set.of(),
-                ZoneOffset.UTC,
                 Optional.empty(),
-                Optional.empty(),
+                Timing.ANY_TIME,
                 new StandingRule(List.of(), StandingRule.Offer.afterDays(delayDays)));
     }
 

@@ -7,16 +7,23 @@ import static org.assertj.core.api.InstanceOfAssertFactories.type;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZoneId;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
+import lucid.core.fleet.StartMode;
+import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
+import lucid.core.fleet.WeekSpan;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
+import lucid.core.update.Rating;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.document.Content;
@@ -26,6 +33,7 @@ import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
 import lucid.formats.document.RefusedDocumentException;
 import lucid.formats.document.Schemas;
+import lucid.formats.populations.PopulationsWriter;
 import org.assertj.core.api.Assertions;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -208,7 +216,9 @@ class DocumentsTest {
             {"format": "populations-1", "fleetRule": {"otherwise": "never"}, "populations": [
               {"id": "bench", "name": "Proving bench", "condition": "role = bench", "tier": 4, "rule": {"otherwise": 0}},
               {"id": "kiosks", "name": "Ticket kiosks", "condition": "role=kiosk and spool_free_mb>=1", "includes": ["ksk-9"], "tier": 2, "owner": "Ada", "protected": ["ksk-1"],
-               "timeZone": "Europe/Oslo", "checkInHours": 4, "rule": {"lines": [{"kinds": ["security"], "ratings": ["critical"], "offerAfterDays": 2}], "otherwise": 14}}]}
+               "timeZone": "Europe/Oslo", "checkInHours": 4, "busyHours": ["Mon-Fri 6:00-23:00"], "windows": ["sun 02:00-05:00"], "dueHour": "12:00", "allowanceDays": 3,
+               "start": "at shutdown", "earlyRestart": false,
+               "rule": {"lines": [{"kinds": ["security"], "ratings": ["critical"], "offerAfterDays": 2, "dueAfterDays": 4}], "otherwise": 14}}]}
             """;
 
     @Test
@@ -218,7 +228,26 @@ class DocumentsTest {
             assertThat(p.condition()).hasToString("role = kiosk and spool_free_mb ≥ 1");
             assertThat(p.rhythm()).contains(Duration.ofHours(4));
             assertThat(p.rule().otherwise().delay()).contains(Duration.ofDays(14));
+            assertThat(p.rule().otherwise().deadline()).isEmpty();
+            assertThat(p.rule().offerOf(Kind.SECURITY, Rating.CRITICAL).deadline())
+                    .contains(Duration.ofDays(4));
+            assertThat(p.timing())
+                    .isEqualTo(new Timing(
+                            ZoneId.of("Europe/Oslo"),
+                            Optional.of(Duration.ofHours(4)),
+                            List.of(WeekSpan.parse("mon-fri 06:00-23:00")),
+                            List.of(WeekSpan.parse("sun 02:00-05:00")),
+                            Optional.of(LocalTime.NOON),
+                            Duration.ofDays(3),
+                            StartMode.AT_SHUTDOWN,
+                            false));
         });
+        assertThat(ladder.populations().get(0).timing()).isEqualTo(Timing.ANY_TIME);
+        assertThat(((Content.OfPopulations)
+                                read(PopulationsWriter.write(ladder)).content())
+                        .ladder())
+                .as("written as it is read")
+                .isEqualTo(ladder);
         assertThat(ladder.fleetRule().otherwise().delay()).isEmpty();
     }
 
@@ -231,6 +260,10 @@ class DocumentsTest {
                 "Europe/Oslo|Europe/Nowhere|/populations/1/timeZone|Nowhere",
                 "\"id\": \"bench\"|\"id\": \"kiosks\"|/populations|two populations",
                 "\"otherwise\": 0|\"otherwise\": \"soon\"|/populations/0/rule/otherwise|",
+                "Mon-Fri 6:00|Moonday 6:00|/populations/1/busyHours/0|moonday",
+                "\"12:00\"|\"noon\"|/populations/1/dueHour|",
+                "at shutdown|at will|/populations/1/start|",
+                "\"offerAfterDays\": 2|\"offerAfterDays\": \"never\"|/populations/1/rule/lines/0/dueAfterDays|never offered",
             })
     void refusesPopulationsWithPlace(String part, String instead, String place, String reason) {
         assertThat(POPULATIONS).contains(part);

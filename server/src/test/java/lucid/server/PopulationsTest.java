@@ -2,6 +2,7 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
 import lucid.server.LucidServer.Answer;
@@ -130,6 +131,59 @@ class PopulationsTest {
         Answer late = analyst.delete(undo);
         assertThat(late.status()).isEqualTo(409);
         assertThat(late.text()).contains("the populations were changed since; nothing was taken back");
+    }
+
+    @Test
+    void hoursArePreviewedWithWhatTheyMeanAndHold() {
+        Client analyst = SERVER.analyst();
+        SERVER.machine().documents(Map.of("n2.json", Examples.notice("POP-2", "1", "2.0")));
+        String before = document();
+        String hours = before.replace(
+                "\"condition\" : \"role = kiosk\"",
+                "\"condition\" : \"role = kiosk\", \"busyHours\": [\"daily 00:00-24:00\"], \"dueHour\": \"12:00\"");
+        JsonNode preview = analyst.post("/api/populations/preview", map(hours)).json();
+        JsonNode timing = preview.path("populations").get(0).path("timing");
+        assertThat(timing.path("week")).hasSize(7);
+        assertThat(timing.path("week").get(6).get(47).asString()).isEqualTo("BUSY");
+        assertThat(timing.path("nextAllowed")).isEmpty();
+        assertThat(preview.path("warnings").toString())
+                .contains("Ticket kiosks is busy around the clock: nothing is installed there before it is due.");
+        Answer wrong = analyst.post("/api/populations/preview", map(hours.replace("daily 00:00", "someday 00:00")));
+        assertThat(wrong.status()).isEqualTo(422);
+        assertThat(wrong.text()).contains("/populations/0/busyHours/0", "someday");
+
+        assertThat(analyst.put("/api/populations", version(), map(hours)).status())
+                .isEqualTo(200);
+        JsonNode forced = analyst.post(
+                        "/api/verdicts/preview",
+                        Map.of(
+                                "update",
+                                "POP-2",
+                                "revision",
+                                "1",
+                                "type",
+                                "FORCE",
+                                "populations",
+                                List.of("kiosks"),
+                                "until",
+                                LocalDate.parse(analyst.get("/api/clock")
+                                                .json()
+                                                .path("now")
+                                                .asString()
+                                                .substring(0, 10))
+                                        .plusDays(3)
+                                        .toString(),
+                                "reasons",
+                                List.of("EXPOSED")))
+                .json()
+                .get(0)
+                .path("forecast");
+        assertThat(forced.path("inBusyHours").path("names").toString()).isEqualTo("[\"ksk-1\",\"ksk-2\"]");
+        assertThat(forced.path("late").path("count").intValue()).isZero();
+        JsonNode curve = forced.path("curve");
+        assertThat(curve.get(curve.size() - 1).path("hosts").intValue()).isEqualTo(2);
+        assertThat(analyst.put("/api/populations", version(), map(before)).status())
+                .isEqualTo(200);
     }
 
     @Test

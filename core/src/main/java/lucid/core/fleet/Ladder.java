@@ -1,6 +1,5 @@
 package lucid.core.fleet;
 
-import java.time.ZoneOffset;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -62,9 +61,8 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
                 TIER_OF_NO_POPULATION,
                 "",
                 Set.of(),
-                ZoneOffset.UTC,
                 Optional.empty(),
-                Optional.empty(),
+                Timing.ANY_TIME,
                 fleetRule);
     }
 

@@ -13,7 +13,7 @@ import java.util.Set;
  * @param tier what an outage of one host costs: 1 (costliest to lose) to 4
  * @param protectedHosts names of hosts that are never drawn into a sample
  * @param supply from where its hosts should take updates; none: nobody says
- * @param rhythm how often its hosts report; none: {@link Host#DEFAULT_RHYTHM}
+ * @param timing when its hosts report, and when they may be disturbed
  */
 public record Population(
         PopulationId id,
@@ -24,9 +24,8 @@ public record Population(
         int tier,
         String owner,
         Set<HostName> protectedHosts,
-        ZoneId zone,
         Optional<String> supply,
-        Optional<Duration> rhythm,
+        Timing timing,
         StandingRule rule) {
 
     /** @throws IllegalArgumentException if the tier is not 1 to 4 or a host is both included and excluded */
@@ -37,6 +36,15 @@ public record Population(
         includes.stream().filter(excludes::contains).sorted().findFirst().ifPresent(host -> {
             throw new IllegalArgumentException(id + " both includes and excludes " + host);
         });
+    }
+
+    public ZoneId zone() {
+        return timing.zone();
+    }
+
+    /** How often its hosts report; none: {@link Host#DEFAULT_RHYTHM}. */
+    public Optional<Duration> rhythm() {
+        return timing.rhythm();
     }
 
     /** True if the host tells that it takes updates from elsewhere than it should. */

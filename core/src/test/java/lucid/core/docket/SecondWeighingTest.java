@@ -129,9 +129,8 @@ class SecondWeighingTest {
                 tier,
                 p.owner(),
                 p.protectedHosts(),
-                p.zone(),
                 p.supply(),
-                p.rhythm(),
+                p.timing(),
                 p.rule());
     }
 

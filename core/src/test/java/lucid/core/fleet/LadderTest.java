@@ -6,7 +6,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.time.Duration;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -48,9 +47,8 @@ class LadderTest {
                 4,
                 "",
                 Set.of(),
-                ZoneOffset.UTC,
                 Optional.empty(),
-                Optional.empty(),
+                Timing.ANY_TIME,
                 NEVER);
         assertThat(bench.matches(host(5, "kiosk", "K1"))).isTrue();
         assertThat(bench.matches(host(6, "bench", "K1"))).isFalse();
@@ -114,9 +112,8 @@ class LadderTest {
                         1,
                         "",
                         Set.of(),
-                        ZoneOffset.UTC,
                         Optional.empty(),
-                        Optional.empty(),
+                        Timing.ANY_TIME,
                         NEVER))
                 .hasMessageContaining("both includes and excludes h");
         assertThatThrownBy(() -> new Population(
@@ -128,9 +125,8 @@ class LadderTest {
                         5,
                         "",
                         Set.of(),
-                        ZoneOffset.UTC,
                         Optional.empty(),
-                        Optional.empty(),
+                        Timing.ANY_TIME,
                         NEVER))
                 .hasMessageContaining("tier");
     }

@@ -40,9 +40,8 @@ class DifferencesTest {
                 p.tier(),
                 p.owner(),
                 p.protectedHosts(),
-                p.zone(),
                 Optional.of("mirror"),
-                p.rhythm(),
+                p.timing(),
                 p.rule());
     }
 

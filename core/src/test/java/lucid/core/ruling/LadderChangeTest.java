@@ -60,9 +60,8 @@ class LadderChangeTest {
                 p.tier(),
                 p.owner(),
                 p.protectedHosts(),
-                p.zone(),
                 p.supply(),
-                p.rhythm(),
+                p.timing(),
                 p.rule());
     }
 

@@ -1,6 +1,7 @@
 package lucid.formats.populations;
 
 import java.time.Duration;
+import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -17,6 +18,9 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.StartMode;
+import lucid.core.fleet.Timing;
+import lucid.core.fleet.WeekSpan;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.formats.document.Content;
@@ -34,6 +38,7 @@ public final class PopulationsReader implements JsonReader {
     private static final Schemas SCHEMA = Schemas.named("populations-1");
     private static final int LONGEST_DELAY_DAYS = 3_650;
     private static final int LONGEST_CHECK_IN_HOURS = 8_760;
+    private static final int LONGEST_ALLOWANCE_DAYS = 90;
     /** Stands in addresses and answers for the hosts that no population owns. */
     @Override
     public boolean recognises(JsonNode root) {
@@ -70,12 +75,39 @@ public final class PopulationsReader implements JsonReader {
                 item.get("tier").integer(1, 4),
                 item.get("owner").exists() ? item.get("owner").line() : "",
                 hosts(item.get("protected")),
-                item.get("timeZone").exists() ? item.get("timeZone").<ZoneId>as(ZoneId::of) : ZoneOffset.UTC,
                 item.get("supply").exists() ? Optional.of(item.get("supply").line()) : Optional.empty(),
+                timing(item),
+                rule(item.get("rule")));
+    }
+
+    private static Timing timing(JsonPlace item) {
+        JsonPlace start = item.get("start");
+        return new Timing(
+                item.get("timeZone").exists() ? item.get("timeZone").<ZoneId>as(ZoneId::of) : ZoneOffset.UTC,
                 item.get("checkInHours").exists()
                         ? Optional.of(Duration.ofHours(item.get("checkInHours").integer(1, LONGEST_CHECK_IN_HOURS)))
                         : Optional.empty(),
-                rule(item.get("rule")));
+                hours(item.get("busyHours")),
+                hours(item.get("windows")),
+                item.get("dueHour").exists()
+                        ? Optional.of(item.get("dueHour").<LocalTime>as(LocalTime::parse))
+                        : Optional.empty(),
+                Duration.ofDays(
+                        item.get("allowanceDays").exists()
+                                ? item.get("allowanceDays").integer(0, LONGEST_ALLOWANCE_DAYS)
+                                : 0),
+                start.exists()
+                        ? StartMode.valueOf(
+                                start.line().toUpperCase(Locale.ROOT).replace(' ', '_'))
+                        : StartMode.BY_ITSELF,
+                !item.get("earlyRestart").exists()
+                        || item.get("earlyRestart").node().asBoolean());
+    }
+
+    private static List<WeekSpan> hours(JsonPlace list) {
+        return list.items().stream()
+                .map(place -> place.<WeekSpan>as(WeekSpan::parse))
+                .toList();
     }
 
     private static String id(JsonPlace place) {
@@ -104,9 +136,9 @@ public final class PopulationsReader implements JsonReader {
                 .map(line -> new StandingRule.Line(
                         words(line.get("kinds"), Kind::valueOf),
                         words(line.get("ratings"), Rating::valueOf),
-                        offer(line.get("offerAfterDays"))))
+                        offer(line.get("offerAfterDays"), line.get("dueAfterDays"))))
                 .toList();
-        return new StandingRule(lines, offer(rule.get("otherwise")));
+        return new StandingRule(lines, offer(rule.get("otherwise"), rule.get("otherwiseDueAfterDays")));
     }
 
     private static <T> Set<T> words(JsonPlace list, Function<String, T> value) {
@@ -115,9 +147,17 @@ public final class PopulationsReader implements JsonReader {
                 .collect(Collectors.toUnmodifiableSet());
     }
 
-    private static StandingRule.Offer offer(JsonPlace offer) {
-        return offer.node().isNumber()
+    private static StandingRule.Offer offer(JsonPlace offer, JsonPlace due) {
+        StandingRule.Offer read = offer.node().isNumber()
                 ? StandingRule.Offer.afterDays(offer.integer(0, LONGEST_DELAY_DAYS))
                 : StandingRule.Offer.NEVER;
+        if (!due.exists()) {
+            return read;
+        }
+        try {
+            return read.dueAfterDays(due.integer(0, LONGEST_DELAY_DAYS));
+        } catch (IllegalArgumentException e) {
+            throw due.refused(e.getMessage());
+        }
     }
 }

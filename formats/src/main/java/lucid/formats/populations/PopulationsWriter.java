@@ -1,12 +1,16 @@
 package lucid.formats.populations;
 
 import java.util.Collection;
+import java.util.List;
 import java.util.Locale;
 import java.util.Set;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.StartMode;
+import lucid.core.fleet.Timing;
+import lucid.core.fleet.WeekSpan;
 import tools.jackson.databind.SerializationFeature;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -43,8 +47,32 @@ public final class PopulationsWriter {
             object.put("timeZone", p.zone().getId());
         }
         p.supply().ifPresent(supply -> object.put("supply", supply));
-        p.rhythm().ifPresent(rhythm -> object.put("checkInHours", rhythm.toHours()));
+        write(p.timing(), object);
         object.set("rule", rule(p.rule()));
+    }
+
+    /** What is as it is for everybody is left out. */
+    private static void write(Timing timing, ObjectNode object) {
+        timing.rhythm().ifPresent(rhythm -> object.put("checkInHours", rhythm.toHours()));
+        hours("busyHours", timing.busy(), object);
+        hours("windows", timing.windows(), object);
+        timing.dueHour().ifPresent(hour -> object.put("dueHour", hour.toString()));
+        if (!timing.allowance().isZero()) {
+            object.put("allowanceDays", timing.allowance().toDays());
+        }
+        if (timing.start() != StartMode.BY_ITSELF) {
+            object.put("start", timing.start().name().toLowerCase(Locale.ROOT).replace('_', ' '));
+        }
+        if (!timing.earlyRestart()) {
+            object.put("earlyRestart", false);
+        }
+    }
+
+    private static void hours(String name, List<WeekSpan> spans, ObjectNode object) {
+        if (!spans.isEmpty()) {
+            ArrayNode list = object.putArray(name);
+            spans.forEach(span -> list.add(span.toString()));
+        }
     }
 
     private static void hosts(String name, Set<HostName> hosts, ObjectNode object) {
@@ -63,9 +91,11 @@ public final class PopulationsWriter {
                 words("kinds", line.kinds(), one);
                 words("ratings", line.ratings(), one);
                 offer("offerAfterDays", line.offer(), one);
+                due("dueAfterDays", line.offer(), one);
             }
         }
         offer("otherwise", rule.otherwise(), object);
+        due("otherwiseDueAfterDays", rule.otherwise(), object);
         return object;
     }
 
@@ -85,5 +115,9 @@ public final class PopulationsWriter {
         } else {
             object.put(name, "never");
         }
+    }
+
+    private static void due(String name, StandingRule.Offer offer, ObjectNode object) {
+        offer.deadline().ifPresent(deadline -> object.put(name, deadline.toDays()));
     }
 }

@@ -3,6 +3,7 @@ package lucid.server.populations;
 import java.security.Principal;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -59,10 +60,10 @@ class PopulationsController {
         this.clock = clock;
     }
 
-    /** @param delayDays none: never without a verdict */
-    record RuleLine(List<Kind> kinds, List<Rating> ratings, Optional<Long> delayDays) {}
+    /** @param delayDays none: never without a verdict; @param dueDays from the offer; none: never due */
+    record RuleLine(List<Kind> kinds, List<Rating> ratings, Optional<Long> delayDays, Optional<Long> dueDays) {}
 
-    record RuleView(List<RuleLine> lines, Optional<Long> otherwiseDays) {}
+    record RuleView(List<RuleLine> lines, Optional<Long> otherwiseDays, Optional<Long> otherwiseDueDays) {}
 
     /** @param overlaps hosts that a population below it matches too */
     record PopulationView(
@@ -77,6 +78,7 @@ class PopulationsController {
             String timeZone,
             Optional<String> supply,
             Optional<Long> checkInHours,
+            TimingView timing,
             RuleView rule,
             int hosts,
             int unknown,
@@ -96,18 +98,19 @@ class PopulationsController {
     @GetMapping
     LadderView ladder(Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();
-        RoaringBitmap unknown = fleet.unknownAt(clock.instant());
+        Instant now = clock.instant();
+        RoaringBitmap unknown = fleet.unknownAt(now);
         return new LadderView(
                 PopulationsService.version(fleet.ladder()),
                 fleet.ladder().populations().stream()
-                        .map(p -> view(p, fleet, unknown))
+                        .map(p -> view(p, fleet, unknown, now))
                         .toList(),
                 view(fleet.ladder().fleetRule()),
                 HostList.of(fleet, fleet.inNoPopulation()),
                 TraitView.all(fleet));
     }
 
-    private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown) {
+    private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown, Instant now) {
         RoaringBitmap members = fleet.members(p.id());
         return new PopulationView(
                 p.id(),
@@ -121,6 +124,7 @@ class PopulationsController {
                 p.zone().getId(),
                 p.supply(),
                 p.rhythm().map(Duration::toHours),
+                TimingView.of(p, now),
                 view(p.rule()),
                 members.getCardinality(),
                 RoaringBitmap.andCardinality(members, unknown),
@@ -143,9 +147,11 @@ class PopulationsController {
                         .map(l -> new RuleLine(
                                 l.kinds().stream().sorted().toList(),
                                 l.ratings().stream().sorted().toList(),
-                                l.offer().delay().map(Duration::toDays)))
+                                l.offer().delay().map(Duration::toDays),
+                                l.offer().deadline().map(Duration::toDays)))
                         .toList(),
-                rule.otherwise().delay().map(Duration::toDays));
+                rule.otherwise().delay().map(Duration::toDays),
+                rule.otherwise().deadline().map(Duration::toDays));
     }
 
     private static List<HostName> sorted(Set<HostName> names) {
@@ -165,7 +171,8 @@ class PopulationsController {
     }
 
     /** @param before hosts that it owns now; none if it is new */
-    record PopulationCount(PopulationId id, String name, Optional<Integer> before, int hosts, HostList overlaps) {}
+    record PopulationCount(
+            PopulationId id, String name, Optional<Integer> before, int hosts, HostList overlaps, TimingView timing) {}
 
     /** Hosts that go from one population to another; none where it is no population. */
     record MoveView(Optional<String> from, Optional<String> to, HostList hosts) {}
@@ -202,7 +209,7 @@ class PopulationsController {
     @PostMapping("/preview")
     LadderChangeView preview(@RequestBody String ladder, Snapshot snapshot) {
         Ladder next = service.read(ladder, snapshot.fleet());
-        return view(service.change(snapshot, next), snapshot, next);
+        return view(service.change(snapshot, next), snapshot, next, clock.instant());
     }
 
     /**
@@ -244,7 +251,7 @@ class PopulationsController {
         service.takeBack(number, who);
     }
 
-    private static LadderChangeView view(LadderChange change, Snapshot snapshot, Ladder next) {
+    private static LadderChangeView view(LadderChange change, Snapshot snapshot, Ladder next, Instant now) {
         Fleet fleet = snapshot.fleet();
         Fleet after = fleet.with(next);
         return new LadderChangeView(
@@ -256,7 +263,8 @@ class PopulationsController {
                                 fleet.ladder().find(p.id()).map(same -> fleet.members(same.id())
                                         .getCardinality()),
                                 after.members(p.id()).getCardinality(),
-                                overlaps(p, after)))
+                                overlaps(p, after),
+                                TimingView.of(p, now)))
                         .toList(),
                 HostList.of(fleet, after.inNoPopulation()),
                 change.moves().stream()
@@ -291,6 +299,6 @@ class PopulationsController {
                                 HostList.of(fleet, o.offered()),
                                 HostList.of(fleet, o.withheld())))
                         .toList(),
-                PopulationsService.warnings(next, after));
+                PopulationsService.warnings(next, after, now));
     }
 }

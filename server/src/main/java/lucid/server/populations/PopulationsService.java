@@ -3,6 +3,8 @@ package lucid.server.populations;
 import java.nio.charset.StandardCharsets;
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -13,7 +15,11 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Timing;
+import lucid.core.forecast.Hours;
 import lucid.core.ruling.LadderChange;
+import lucid.core.update.Kind;
+import lucid.core.update.Rating;
 import lucid.formats.Documents;
 import lucid.formats.document.Content;
 import lucid.formats.document.Problem;
@@ -35,6 +41,8 @@ import org.springframework.stereotype.Service;
 class PopulationsService {
 
     private static final int MOST_WARNINGS = 50;
+
+    private static final Duration SHORT_WINDOW = Duration.ofMinutes(30);
 
     private final SnapshotStore store;
     private final LadderDocuments documents;
@@ -84,8 +92,11 @@ class PopulationsService {
         return LadderChange.of(snapshot.carriages(), snapshot.decisions(), next, clock.instant());
     }
 
-    /** Names in the ladder that no host has, and populations that own nobody; none of them is wrong for sure. */
-    static List<String> warnings(Ladder ladder, Fleet after) {
+    /**
+     * Names in the ladder that no host has, populations that own nobody, and settings that do more, or less, than they
+     * seem to; none of them is wrong for sure.
+     */
+    static List<String> warnings(Ladder ladder, Fleet after, Instant now) {
         List<String> warnings = new ArrayList<>();
         for (Population population : ladder.populations()) {
             Stream.of(population.includes(), population.excludes(), population.protectedHosts())
@@ -95,8 +106,35 @@ class PopulationsService {
             if (after.members(population.id()).isEmpty()) {
                 warnings.add(population.name() + " owns no host.");
             }
+            warnings.addAll(dangers(population, now));
         }
         return warnings.size() <= MOST_WARNINGS ? warnings : List.copyOf(warnings.subList(0, MOST_WARNINGS));
+    }
+
+    private static List<String> dangers(Population population, Instant now) {
+        List<String> dangers = new ArrayList<>();
+        boolean upgradesAtOnce = Stream.of(Rating.values()).anyMatch(rating -> population
+                .rule()
+                .offerOf(Kind.UPGRADE, rating)
+                .delay()
+                .filter(Duration::isZero)
+                .isPresent());
+        if (upgradesAtOnce) {
+            dangers.add(population.name() + " is offered platform upgrades on the day of their release.");
+        }
+        Timing timing = population.timing();
+        Hours hours = Hours.of(population, now, now.plus(Duration.ofDays(60)));
+        if (hours.allowed(now).isEmpty()) {
+            dangers.add(population.name() + " is busy around the clock: nothing is installed there before it is due.");
+        }
+        if (!timing.windows().isEmpty()
+                && hours.nextAllowed(now, 10).stream().allMatch(span -> span.until()
+                        .filter(end -> Duration.between(span.from(), end).compareTo(SHORT_WINDOW) < 0)
+                        .isPresent())) {
+            dangers.add("No window of " + population.name()
+                    + " lasts half an hour: an install or a restart may not fit into it.");
+        }
+        return dangers;
     }
 
     /**

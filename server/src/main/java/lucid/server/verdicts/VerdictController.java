@@ -1,16 +1,21 @@
 package lucid.server.verdicts;
 
 import java.security.Principal;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.PopulationId;
+import lucid.core.forecast.Forecast;
+import lucid.core.forecast.Forecasts;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.ConsequenceView;
+import lucid.server.views.ForecastView;
 import lucid.server.views.Views.RulingGroupView;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
@@ -41,6 +46,7 @@ class VerdictController {
      * @param where the narrowing as it was read, in canonical form
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
      *     or never
+     * @param forecast of what it offers, for the hosts for which it would be what holds; none for a block
      */
     record WordedView(
             PopulationId population,
@@ -48,7 +54,8 @@ class VerdictController {
             Optional<String> where,
             Instant end,
             ConsequenceView consequence,
-            List<RulingGroupView> broughtForward) {}
+            List<RulingGroupView> broughtForward,
+            Optional<ForecastView> forecast) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
@@ -65,7 +72,31 @@ class VerdictController {
                 worded.verdict().narrowing().map(Object::toString),
                 worded.verdict().end(),
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
-                broughtForward(worded, snapshot));
+                broughtForward(worded, snapshot),
+                forecast(worded, snapshot));
+    }
+
+    /** A force is due at its end, a deferral offers then. */
+    private static Optional<ForecastView> forecast(VerdictService.Worded worded, Snapshot snapshot) {
+        Verdict verdict = worded.verdict();
+        if (verdict.type() == VerdictType.BLOCK) {
+            return Optional.empty();
+        }
+        boolean force = verdict.type() == VerdictType.FORCE;
+        Forecast.Plan plan = new Forecast.Plan(
+                force ? verdict.createdAt() : verdict.end(),
+                force ? Optional.of(verdict.end()) : Optional.empty(),
+                Duration.ZERO,
+                snapshot.update(verdict.updateId()).restart() != RestartNeed.NONE,
+                false);
+        return Optional.of(ForecastView.of(
+                Forecasts.of(
+                        worded.population(),
+                        worded.consequence().decided(),
+                        snapshot.fleet(),
+                        plan,
+                        verdict.createdAt()),
+                snapshot.fleet()));
     }
 
     /** Whoever lets it go now knows that it begins earlier. */

@@ -19,6 +19,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.forecast.Hours;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
@@ -151,6 +152,9 @@ class VerdictService {
         }
         if (day.isAfter(today.plusDays(LONGEST_DAYS))) {
             throw ProblemException.badField("until", DAY.format(day) + " is more than a year away");
+        }
+        if (draft.type() == VerdictType.FORCE) {
+            return Hours.dueOn(day, population, now);
         }
         boolean letGoNow = draft.type() == VerdictType.DEFER && day.equals(today);
         return letGoNow ? now : Views.endOfDay(day, population.zone());

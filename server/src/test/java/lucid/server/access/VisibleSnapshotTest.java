@@ -5,7 +5,6 @@ import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
 import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -18,6 +17,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import lucid.server.snapshot.Snapshot;
@@ -46,9 +46,8 @@ class VisibleSnapshotTest {
                 1,
                 "",
                 Set.of(),
-                ZoneOffset.UTC,
                 Optional.empty(),
-                Optional.empty(),
+                Timing.ANY_TIME,
                 Ladder.EMPTY.fleetRule());
     }
 

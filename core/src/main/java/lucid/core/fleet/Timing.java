@@ -1,0 +1,50 @@
+package lucid.core.fleet;
+
+import java.time.Duration;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * When the hosts of a population report, and when what is offered to them may disturb whoever works with them.
+ *
+ * @param zone in which its hours and days are told
+ * @param rhythm how often its hosts report; none: {@link Host#DEFAULT_RHYTHM}
+ * @param busy hours in which nothing is installed or restarted before it is due
+ * @param windows the only hours in which anything is installed or restarted, also past due; none: any that are not busy
+ * @param dueHour time of the day to which a due instant moves forward; none: it stays as it is
+ * @param allowance how long a host that was away has after its return until anything is due; not negative
+ * @param start how an offered update begins
+ * @param earlyRestart whether a restart comes as soon as it may; else only when it is due
+ */
+public record Timing(
+        ZoneId zone,
+        Optional<Duration> rhythm,
+        List<WeekSpan> busy,
+        List<WeekSpan> windows,
+        Optional<LocalTime> dueHour,
+        Duration allowance,
+        StartMode start,
+        boolean earlyRestart) {
+
+    /** Hosts for which nobody has to wait: no hours, by itself. */
+    public static final Timing ANY_TIME = new Timing(
+            ZoneOffset.UTC,
+            Optional.empty(),
+            List.of(),
+            List.of(),
+            Optional.empty(),
+            Duration.ZERO,
+            StartMode.BY_ITSELF,
+            true);
+
+    public Timing {
+        busy = List.copyOf(busy);
+        windows = List.copyOf(windows);
+        if (allowance.isNegative()) {
+            throw new IllegalArgumentException("the time for a host that was away must not be negative");
+        }
+    }
+}

@@ -1,0 +1,92 @@
+package lucid.core.forecast;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.StartMode;
+import org.roaringbitmap.RoaringBitmap;
+
+/** What a plan will do on the hosts of a population, host by host and all together. */
+public final class Forecasts {
+
+    /**
+     * How far ahead is looked beyond the offer and the deadline: a window may come once a week, an absence may last.
+     */
+    private static final Duration AHEAD = Duration.ofDays(60);
+
+    private static final Duration STEP = Duration.ofDays(1);
+
+    private Forecasts() {}
+
+    /** @param hosts of the population */
+    public static GroupForecast of(
+            Population population, RoaringBitmap hosts, Fleet fleet, Forecast.Plan plan, Instant now) {
+        Instant until = plan.deadline().orElse(plan.offered()).plus(AHEAD);
+        Forecast forecast = new Forecast(population.timing(), Hours.of(population, plan.offered(), until), plan);
+        GroupForecast group = new GroupForecast(
+                hosts,
+                new RoaringBitmap(),
+                new RoaringBitmap(),
+                new RoaringBitmap(),
+                new RoaringBitmap(),
+                new RoaringBitmap(),
+                new RoaringBitmap(),
+                List.of());
+        long[] inEffect = new long[hosts.getCardinality()];
+        int foreseen = 0;
+        boolean byOthers = population.timing().start() == StartMode.BY_OPERATOR
+                || population.timing().start() != StartMode.BY_ITSELF
+                        && plan.deadline().isEmpty();
+        for (int number : hosts) {
+            HostForecast one = forecast.of(Presence.of(fleet.host(number), fleet.rhythmOf(fleet.host(number)), now));
+            Optional<Instant> done = plan.restart() ? one.restarted() : one.installed();
+            if (done.isPresent()) {
+                inEffect[foreseen++] = done.get().getEpochSecond();
+            } else if (one.seen().isEmpty()) {
+                group.silent().add(number);
+            } else if (byOthers) {
+                group.byOthers().add(number);
+            } else {
+                group.notForeseen().add(number);
+            }
+            if (one.inBusyHours()) {
+                group.inBusyHours().add(number);
+            }
+            if (one.late()) {
+                group.late().add(number);
+            }
+            if (one.due()
+                    .filter(due -> due.isAfter(plan.deadline().orElseThrow()))
+                    .isPresent()) {
+                group.dueLater().add(number);
+            }
+        }
+        return new GroupForecast(
+                hosts,
+                group.inBusyHours(),
+                group.late(),
+                group.dueLater(),
+                group.silent(),
+                group.byOthers(),
+                group.notForeseen(),
+                curve(Arrays.copyOf(inEffect, foreseen), plan.offered()));
+    }
+
+    private static List<GroupForecast.Point> curve(long[] inEffect, Instant from) {
+        Arrays.sort(inEffect);
+        List<GroupForecast.Point> curve = new ArrayList<>(List.of(new GroupForecast.Point(from, 0)));
+        int so = 0;
+        for (Instant at = from.plus(STEP); so < inEffect.length; at = at.plus(STEP)) {
+            while (so < inEffect.length && inEffect[so] < at.getEpochSecond()) {
+                so++;
+            }
+            curve.add(new GroupForecast.Point(so < inEffect.length ? at : Instant.ofEpochSecond(inEffect[so - 1]), so));
+        }
+        return curve;
+    }
+}

@@ -1,0 +1,32 @@
+package lucid.core.forecast;
+
+import java.time.Instant;
+import java.util.List;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * What an offer will do on many hosts. The sets may overlap; a host in none of them is foreseen to be done in time and
+ * outside busy hours.
+ *
+ * @param hosts all of them
+ * @param inBusyHours installed or restarted in busy hours, because it is due
+ * @param late in effect only after it is due, or not at all
+ * @param dueLater due only after the deadline, because they are away or were not long back
+ * @param silent nobody knows when they come back
+ * @param byOthers a person or an operator begins, so that nobody can foresee when
+ * @param notForeseen nothing holds them back, but no moment is allowed, or no restart comes by itself
+ * @param curve how many have it in effect after each day from the offer on; the last point is when nothing more is
+ *     foreseen
+ */
+public record GroupForecast(
+        RoaringBitmap hosts,
+        RoaringBitmap inBusyHours,
+        RoaringBitmap late,
+        RoaringBitmap dueLater,
+        RoaringBitmap silent,
+        RoaringBitmap byOthers,
+        RoaringBitmap notForeseen,
+        List<Point> curve) {
+
+    public record Point(Instant at, int hosts) {}
+}

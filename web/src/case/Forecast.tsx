@@ -1,0 +1,61 @@
+import type { Schemas } from '../api/client';
+import { HostNames } from '../frame/HostNames';
+import { Timeline } from '../look/Timeline';
+import { count, dayTime } from '../words/dates';
+import styles from './Forecast.module.css';
+
+interface Props {
+  forecast: Schemas['ForecastView'];
+  /** Hosts that it is for. */
+  hosts: number;
+  /** When it is due; none: never. */
+  due: string | undefined;
+  restart: boolean;
+  now: Date;
+  zone: string;
+}
+
+/** What is foreseen to happen on the hosts, by what stands out, and how many have it day by day. */
+export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
+  const last = forecast.curve[forecast.curve.length - 1];
+  const done = last?.hosts ?? 0;
+  const does = restart ? 'installed and restarted' : 'installed';
+  return (
+    <div>
+      {done > 0 && last !== undefined && (
+        <div className={styles.foreseen}>
+          <span>
+            Foreseen: <span className="strong">{done === hosts ? 'all' : `${done} of ${hosts}`}</span> {does} by{' '}
+            {dayTime(last.at, now, zone)}
+            {due === undefined && ', if nothing prevents it'}
+          </span>
+          {forecast.curve.length > 2 && (
+            <Timeline
+              points={forecast.curve.map((point) => ({ at: point.at, value: point.hosts }))}
+              most={hosts}
+              now={new Date(last.at)}
+              colour="var(--ink)"
+              width={200}
+              height={24}
+              label={`Hosts on which it is foreseen to be ${does}, day by day: ${forecast.curve.map((point) => point.hosts).join(', ')}`}
+            />
+          )}
+        </div>
+      )}
+      <Line hosts={forecast.inBusyHours}>{restart ? 'would restart' : 'would install'} in busy hours, because it is due</Line>
+      <Line hosts={forecast.late}>late: no window comes before it is due</Line>
+      <Line hosts={forecast.dueLater}>due later, after they are back</Line>
+      <Line hosts={forecast.silent}>silent: nobody knows when they come back{due !== undefined && '; due as they return'}</Line>
+      <Line hosts={forecast.byOthers}>begun by a person or an operator: not foreseen when</Line>
+      <Line hosts={forecast.notForeseen}>not foreseen: no hour is allowed, or no restart comes by itself</Line>
+    </div>
+  );
+}
+
+function Line({ hosts, children }: { hosts: Schemas['HostList']; children: React.ReactNode }) {
+  return hosts.count === 0 ? null : (
+    <div>
+      <span className="strong">{count(hosts.count, 'host')}</span> {children} <HostNames hosts={hosts} />
+    </div>
+  );
+}

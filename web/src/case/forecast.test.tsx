@@ -1,0 +1,57 @@
+import { cleanup, render } from '@testing-library/react';
+import { App as AntApp } from 'antd';
+import { MemoryRouter } from 'react-router';
+import { afterEach, describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
+import { Forecast } from './Forecast';
+
+afterEach(cleanup);
+
+const hosts = (...names: string[]) => ({ count: names.length, names });
+const nothing: Schemas['ForecastView'] = {
+  inBusyHours: hosts(),
+  late: hosts(),
+  dueLater: hosts(),
+  silent: hosts(),
+  byOthers: hosts(),
+  notForeseen: hosts(),
+  curve: [],
+};
+const now = new Date('2026-11-29T07:30:00Z');
+
+function text(forecast: Schemas['ForecastView'], of: number, due?: string): string {
+  render(
+    <MemoryRouter>
+      <AntApp>
+        <Forecast forecast={forecast} hosts={of} due={due} restart now={now} zone="Z" />
+      </AntApp>
+    </MemoryRouter>,
+  );
+  return document.body.textContent?.replace(/\s+/g, ' ') ?? '';
+}
+
+describe('a forecast', () => {
+  it('says by when how many have it, and names those that stand out', () => {
+    const said = text(
+      {
+        ...nothing,
+        inBusyHours: hosts('ksk-1', 'ksk-2'),
+        silent: hosts('tab-1'),
+        curve: [
+          { at: '2026-11-29T07:30:00Z', hosts: 0 },
+          { at: '2026-11-30T07:30:00Z', hosts: 3 },
+          { at: '2026-12-02T12:00:00Z', hosts: 5 },
+        ],
+      },
+      6,
+      '2026-12-02T12:00:00Z',
+    );
+    expect(said).toContain('Foreseen: 5 of 6 installed and restarted by Wed 2 Dec 12:00');
+    expect(said).toContain('2 hosts would restart in busy hours, because it is due ksk-1, ksk-2');
+    expect(said).toContain('1 host silent: nobody knows when they come back; due as they return tab-1');
+    expect(said).not.toContain('late');
+  });
+  it('claims nothing where nothing is foreseen', () => {
+    expect(text({ ...nothing, byOthers: hosts('db-1') }, 1)).not.toContain('Foreseen');
+  });
+});

@@ -17,6 +17,8 @@ import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.forecast.Forecast;
+import lucid.core.forecast.Forecasts;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
@@ -142,6 +144,20 @@ public class DecisionsBenchmark {
         }
         decisions = new Decisions(verdicts, exceptions, List.of());
         standing = new Decisions(verdicts.subList(0, 4_000), exceptions.subList(0, 1_000), List.of());
+    }
+
+    /** A force on every population, host by host: 50,000 hosts with busy hours. */
+    @Benchmark
+    public int forecastOfAForce() {
+        Forecast.Plan plan =
+                new Forecast.Plan(NOW, Optional.of(NOW.plus(Duration.ofDays(5))), Duration.ZERO, true, false);
+        int inBusyHours = 0;
+        for (Population population : fleet.ladder().populations()) {
+            inBusyHours += Forecasts.of(population, fleet.members(population.id()), fleet, plan, NOW)
+                    .inBusyHours()
+                    .getCardinality();
+        }
+        return inBusyHours;
     }
 
     /** As the sentence on screen asks while it is worded. */

@@ -2,6 +2,8 @@ package lucid.bench;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -18,8 +20,10 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
+import lucid.core.fleet.WeekSpan;
 import lucid.core.update.Advisory;
 import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
@@ -38,6 +42,16 @@ import lucid.core.update.Vulnerability;
  * versions a product with a long tail, 12 populations and 3,000 updates. The same in every run.
  */
 final class LargeFleet {
+
+    private static final Timing HOURS = new Timing(
+            ZoneId.of("Europe/Lisbon"),
+            Optional.empty(),
+            List.of(WeekSpan.parse("mon-fri 06:00-20:00")),
+            List.of(),
+            Optional.of(LocalTime.NOON),
+            Duration.ofDays(1),
+            StartMode.BY_ITSELF,
+            true);
 
     static final int HOSTS = 50_000;
     static final int INVENTORIES = 20_000;
@@ -103,7 +117,7 @@ final class LargeFleet {
                     "",
                     Set.of(),
                     Optional.empty(),
-                    Timing.ANY_TIME,
+                    HOURS,
                     new StandingRule(List.of(), StandingRule.Offer.afterDays(7 + p))));
         }
         ladder = new Ladder(populations, new StandingRule(List.of(), StandingRule.Offer.NEVER));

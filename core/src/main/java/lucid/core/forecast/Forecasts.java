@@ -7,6 +7,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StartMode;
 import org.roaringbitmap.RoaringBitmap;
@@ -42,8 +43,9 @@ public final class Forecasts {
         boolean byOthers = population.timing().start() == StartMode.BY_OPERATOR
                 || population.timing().start() != StartMode.BY_ITSELF
                         && plan.deadline().isEmpty();
+        Duration rhythm = population.rhythm().orElse(Host.DEFAULT_RHYTHM);
         for (int number : hosts) {
-            HostForecast one = forecast.of(Presence.of(fleet.host(number), fleet.rhythmOf(fleet.host(number)), now));
+            HostForecast one = forecast.of(Presence.of(fleet.host(number), rhythm, now));
             Optional<Instant> done = plan.restart() ? one.restarted() : one.installed();
             if (done.isPresent()) {
                 inEffect[foreseen++] = done.get().getEpochSecond();

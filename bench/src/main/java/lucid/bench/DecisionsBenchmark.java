@@ -81,18 +81,12 @@ public class DecisionsBenchmark {
             long number, String of, PopulationId population, Optional<HostCondition> where, VerdictType type) {
         return new Verdict(
                 new DecisionNumber.OfVerdict(number),
-                new UpdateId(of),
-                "1",
-                population,
-                where,
+                new Verdict.Subject(new UpdateId(of), "1", population, where),
                 type,
                 NOW.plus(Duration.ofDays(20)),
-                Set.of(ReasonWord.ROUTINE),
-                "",
-                "bench",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(ReasonWord.ROUTINE), ""),
+                new Verdict.Origin("bench", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty());
     }
 

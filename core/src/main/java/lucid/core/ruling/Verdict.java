@@ -13,13 +13,9 @@ import org.roaringbitmap.RoaringBitmap;
 /**
  * A decision on one update for one population.
  *
- * @param revision revision of the update on which it was decided
- * @param narrowing the part of the population that it is for; none: all of it
- * @param populationId entry of the ladder that it is for
  * @param end of a block: when it ends; of a deferral: when the offer begins; of a force: when it is due, after which it
  *     still stands
- * @param overrides numbers of verdicts that it knowingly overrides
- * @param overriddenExceptions numbers of exceptions that it knowingly overrides
+ * @param goesOver what it knowingly overrides
  * @param then whom it was for when it was handed down
  * @param revokedAt when it was taken back, if it was
  * @param lapsed when a force ended with its due day, as older ones did; newer ones stand until every host carries the
@@ -27,22 +23,34 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public record Verdict(
         DecisionNumber.OfVerdict number,
-        UpdateId updateId,
-        String revision,
-        PopulationId populationId,
-        Optional<HostCondition> narrowing,
+        Subject subject,
         VerdictType type,
         Instant end,
-        Set<ReasonWord> reasons,
-        String words,
-        String author,
-        Instant createdAt,
-        Set<DecisionNumber.OfVerdict> overrides,
-        Set<DecisionNumber.OfException> overriddenExceptions,
+        Reason reason,
+        Origin origin,
+        Overrides goesOver,
         Moment then,
         Optional<Instant> revokedAt,
         Optional<Instant> lapsed)
         implements Decision {
+
+    /**
+     * What it is about.
+     *
+     * @param revision of the update on which it was decided
+     * @param populationId entry of the ladder that it is for
+     * @param narrowing the part of the population that it is for; none: all of it
+     */
+    public record Subject(
+            UpdateId updateId, String revision, PopulationId populationId, Optional<HostCondition> narrowing) {}
+
+    /** Why: words from a small list, and the author's own. */
+    public record Reason(Set<ReasonWord> listed, String words) {}
+
+    public record Origin(String author, Instant createdAt) {}
+
+    /** Numbers of the verdicts and exceptions that it knowingly overrides. */
+    public record Overrides(Set<DecisionNumber.OfVerdict> verdicts, Set<DecisionNumber.OfException> exceptions) {}
 
     /**
      * Whom a verdict was for at the moment at which it was handed down, as numbers of hosts.
@@ -57,36 +65,55 @@ public record Verdict(
     /** A verdict of which nobody keeps whom it named. */
     public Verdict(
             DecisionNumber.OfVerdict number,
-            UpdateId updateId,
-            String revision,
-            PopulationId populationId,
-            Optional<HostCondition> narrowing,
+            Subject subject,
             VerdictType type,
             Instant end,
-            Set<ReasonWord> reasons,
-            String words,
-            String author,
-            Instant createdAt,
-            Set<DecisionNumber.OfVerdict> overrides,
-            Set<DecisionNumber.OfException> overriddenExceptions,
+            Reason reason,
+            Origin origin,
+            Overrides goesOver,
             Optional<Instant> revokedAt) {
-        this(
-                number,
-                updateId,
-                revision,
-                populationId,
-                narrowing,
-                type,
-                end,
-                reasons,
-                words,
-                author,
-                createdAt,
-                overrides,
-                overriddenExceptions,
-                Moment.UNKNOWN,
-                revokedAt,
-                Optional.empty());
+        this(number, subject, type, end, reason, origin, goesOver, Moment.UNKNOWN, revokedAt, Optional.empty());
+    }
+
+    public UpdateId updateId() {
+        return subject.updateId();
+    }
+
+    public String revision() {
+        return subject.revision();
+    }
+
+    public PopulationId populationId() {
+        return subject.populationId();
+    }
+
+    public Optional<HostCondition> narrowing() {
+        return subject.narrowing();
+    }
+
+    public Set<ReasonWord> reasons() {
+        return reason.listed();
+    }
+
+    public String words() {
+        return reason.words();
+    }
+
+    public String author() {
+        return origin.author();
+    }
+
+    @Override
+    public Instant createdAt() {
+        return origin.createdAt();
+    }
+
+    public Set<DecisionNumber.OfVerdict> overrides() {
+        return goesOver.verdicts();
+    }
+
+    public Set<DecisionNumber.OfException> overriddenExceptions() {
+        return goesOver.exceptions();
     }
 
     /** True if it is handed down, not taken back, and has something to say at {@code instant}. */
@@ -98,7 +125,7 @@ public record Verdict(
 
     /** "Let it go now": a deferral whose offer began as it was given. */
     public boolean isLetGo() {
-        return type == VerdictType.DEFER && !end.isAfter(createdAt);
+        return type == VerdictType.DEFER && !end.isAfter(createdAt());
     }
 
     /** True while it holds the update back. */
@@ -108,51 +135,19 @@ public record Verdict(
 
     @Override
     public boolean covers(Host host, Population entry) {
-        return populationId.equals(entry.id()) && names(host);
+        return populationId().equals(entry.id()) && names(host);
     }
 
     public Verdict numbered(DecisionNumber.OfVerdict other) {
-        return new Verdict(
-                other,
-                updateId,
-                revision,
-                populationId,
-                narrowing,
-                type,
-                end,
-                reasons,
-                words,
-                author,
-                createdAt,
-                overrides,
-                overriddenExceptions,
-                then,
-                revokedAt,
-                lapsed);
+        return new Verdict(other, subject, type, end, reason, origin, goesOver, then, revokedAt, lapsed);
     }
 
     public Verdict at(Moment moment) {
-        return new Verdict(
-                number,
-                updateId,
-                revision,
-                populationId,
-                narrowing,
-                type,
-                end,
-                reasons,
-                words,
-                author,
-                createdAt,
-                overrides,
-                overriddenExceptions,
-                moment,
-                revokedAt,
-                lapsed);
+        return new Verdict(number, subject, type, end, reason, origin, goesOver, moment, revokedAt, lapsed);
     }
 
     boolean names(Host host) {
-        return narrowing.filter(condition -> !condition.test(host)).isEmpty();
+        return narrowing().filter(condition -> !condition.test(host)).isEmpty();
     }
 
     /** What it answers while it stands. */
@@ -163,22 +158,6 @@ public record Verdict(
     }
 
     public Verdict revoked(Instant instant) {
-        return new Verdict(
-                number,
-                updateId,
-                revision,
-                populationId,
-                narrowing,
-                type,
-                end,
-                reasons,
-                words,
-                author,
-                createdAt,
-                overrides,
-                overriddenExceptions,
-                then,
-                Optional.of(instant),
-                lapsed);
+        return new Verdict(number, subject, type, end, reason, origin, goesOver, then, Optional.of(instant), lapsed);
     }
 }

@@ -107,18 +107,12 @@ class AlikeTest {
     private static Verdict block(long number, String population, int days) {
         return new Verdict(
                         verdictNumber(number),
-                        updateId("FTM-1"),
-                        "1",
-                        populationId(population),
-                        Optional.empty(),
+                        new Verdict.Subject(updateId("FTM-1"), "1", populationId(population), Optional.empty()),
                         VerdictType.BLOCK,
                         NOW.plus(Duration.ofDays(days)),
-                        Set.of(ReasonWord.UNTESTED),
-                        "",
-                        "orrin",
-                        NOW,
-                        Set.of(),
-                        Set.of(),
+                        new Verdict.Reason(Set.of(ReasonWord.UNTESTED), ""),
+                        new Verdict.Origin("orrin", NOW),
+                        new Verdict.Overrides(Set.of(), Set.of()),
                         Optional.empty())
                 .at(new Verdict.Moment(
                         fleet().members(populationId(population)), fleet().members(populationId(population))));

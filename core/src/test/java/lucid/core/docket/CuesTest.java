@@ -136,18 +136,12 @@ class CuesTest {
     private static Verdict verdict(long number, String update, VerdictType type, double until) {
         return new Verdict(
                         verdictNumber(number),
-                        updateId(update),
-                        "1",
-                        populationId("kiosks"),
-                        Optional.empty(),
+                        new Verdict.Subject(updateId(update), "1", populationId("kiosks"), Optional.empty()),
                         type,
                         day(until),
-                        Set.of(ReasonWord.UNTESTED),
-                        "",
-                        "orrin",
-                        day(1),
-                        Set.of(),
-                        Set.of(),
+                        new Verdict.Reason(Set.of(ReasonWord.UNTESTED), ""),
+                        new Verdict.Origin("orrin", day(1)),
+                        new Verdict.Overrides(Set.of(), Set.of()),
                         Optional.empty())
                 .at(new Verdict.Moment(FLEET.all(), FLEET.all()));
     }
@@ -395,18 +389,13 @@ class CuesTest {
     private static Verdict of(Verdict v, String where) {
         return new Verdict(
                 v.number(),
-                v.updateId(),
-                v.revision(),
-                v.populationId(),
-                Optional.of(HostConditions.parse(where)),
+                new Verdict.Subject(
+                        v.updateId(), v.revision(), v.populationId(), Optional.of(HostConditions.parse(where))),
                 v.type(),
                 v.end(),
-                v.reasons(),
-                "",
-                v.author(),
-                v.createdAt(),
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(v.reasons(), ""),
+                new Verdict.Origin(v.author(), v.createdAt()),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 v.revokedAt());
     }
 
@@ -451,18 +440,12 @@ class CuesTest {
                 .containsExactly(tuple(Cue.Type.OVERDUE, 20));
         Verdict again = new Verdict(
                 verdictNumber(2),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.FORCE,
                 day(40),
-                Set.of(),
-                "",
-                "orrin",
-                day(27),
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", day(27)),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty());
         assertThat(types(Evidence.NONE, forced.with(again), day(28))).isEmpty();
     }
@@ -532,18 +515,12 @@ class CuesTest {
                 .containsExactly(tuple(Cue.Type.NEEDS_VERDICT, day(31), 20));
         Decisions blocked = Decisions.NONE.with(new Verdict(
                 verdictNumber(1),
-                updateId("FTM-1"),
-                "1",
-                Ladder.NO_POPULATION,
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", Ladder.NO_POPULATION, Optional.empty()),
                 VerdictType.BLOCK,
                 day(10),
-                Set.of(),
-                "",
-                "orrin",
-                day(1),
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", day(1)),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty()));
         assertThat(cuesWhereTheRuleNeverOffers(blocked, 6)).isEmpty();
         assertThat(cuesWhereTheRuleNeverOffers(blocked, 40))

@@ -280,18 +280,16 @@ class DocketNextTest {
                                     acknowledgementNumber(++numbers), updateId(id), "orrin", now, Optional.empty()))
                             : decisions.with(new Verdict(
                                             verdictNumber(++numbers),
-                                            updateId(id),
-                                            "1",
-                                            populationId(pick("kiosks", "desks")),
-                                            Optional.empty(),
+                                            new Verdict.Subject(
+                                                    updateId(id),
+                                                    "1",
+                                                    populationId(pick("kiosks", "desks")),
+                                                    Optional.empty()),
                                             VerdictType.values()[random.nextInt(3)],
                                             now.plus(Duration.ofHours(random.nextInt(120))),
-                                            Set.of(ReasonWord.ROUTINE),
-                                            "",
-                                            "orrin",
-                                            now,
-                                            Set.of(),
-                                            Set.of(),
+                                            new Verdict.Reason(Set.of(ReasonWord.ROUTINE), ""),
+                                            new Verdict.Origin("orrin", now),
+                                            new Verdict.Overrides(Set.of(), Set.of()),
                                             Optional.empty())
                                     .at(new Verdict.Moment(
                                             carriages.fleet().members(populationId("kiosks")),

@@ -58,18 +58,12 @@ class HostUpdateTest {
     private static Decisions block(String update) {
         return Decisions.NONE.with(new Verdict(
                 verdictNumber(1),
-                updateId(update),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId(update), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.BLOCK,
                 NOW.plus(Duration.ofDays(9)),
-                Set.of(ReasonWord.UNTESTED),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(ReasonWord.UNTESTED), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty()));
     }
 

@@ -75,18 +75,12 @@ class DifferencesTest {
     private static Verdict force(Optional<java.time.Instant> revokedAt) {
         return new Verdict(
                 verdictNumber(1),
-                updateId("DESK-2"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("DESK-2"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.FORCE,
                 NOW.plus(Duration.ofDays(3)),
-                Set.of(ReasonWord.EXPOSED),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(ReasonWord.EXPOSED), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 revokedAt);
     }
 

@@ -48,18 +48,12 @@ class InForceTest {
     private static Verdict verdict(long number, String update, VerdictType type, double end) {
         return new Verdict(
                 verdictNumber(number),
-                updateId(update),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId(update), "1", populationId("kiosks"), Optional.empty()),
                 type,
                 day(end),
-                Set.of(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty());
     }
 

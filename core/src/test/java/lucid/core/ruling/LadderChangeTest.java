@@ -68,18 +68,12 @@ class LadderChangeTest {
     private static Verdict block(Optional<String> where) {
         return new Verdict(
                 verdictNumber(1),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                where.map(HostConditions::parse),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), where.map(HostConditions::parse)),
                 VerdictType.BLOCK,
                 NOW.plus(Duration.ofDays(9)),
-                Set.of(ReasonWord.UNTESTED),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(ReasonWord.UNTESTED), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty());
     }
 

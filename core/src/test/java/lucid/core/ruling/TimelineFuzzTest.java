@@ -203,18 +203,18 @@ class TimelineFuzzTest {
         for (long number = 1; number <= verdicts; number++) {
             decisions = decisions.with(new Verdict(
                     verdictNumber(number),
-                    update(random),
-                    "1",
-                    populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))),
-                    condition(random),
+                    new Verdict.Subject(
+                            update(random),
+                            "1",
+                            populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))),
+                            condition(random)),
                     VerdictType.values()[random.nextInt(3)],
                     day(random),
-                    Set.of(),
-                    "",
-                    "a",
-                    NOW.plus(Duration.ofHours(number)),
-                    numbers(random, DecisionNumber.OfVerdict::new),
-                    numbers(random, DecisionNumber.OfException::new),
+                    new Verdict.Reason(Set.of(), ""),
+                    new Verdict.Origin("a", NOW.plus(Duration.ofHours(number))),
+                    new Verdict.Overrides(
+                            numbers(random, DecisionNumber.OfVerdict::new),
+                            numbers(random, DecisionNumber.OfException::new)),
                     revokedAt(random)));
         }
         int exceptions = random.nextInt(3);

@@ -61,36 +61,29 @@ class TimelineTest {
     private static Verdict verdict(long number, VerdictType type, Instant end, long... overrides) {
         return new Verdict(
                 verdictNumber(number),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
                 type,
                 end,
-                Set.of(ReasonWord.ROUTINE),
-                "",
-                "orrin",
-                NOW,
-                Arrays.stream(overrides).mapToObj(DecisionNumber.OfVerdict::new).collect(Collectors.toSet()),
-                Set.of(),
+                new Verdict.Reason(Set.of(ReasonWord.ROUTINE), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(
+                        Arrays.stream(overrides)
+                                .mapToObj(DecisionNumber.OfVerdict::new)
+                                .collect(Collectors.toSet()),
+                        Set.of()),
                 Optional.empty());
     }
 
     private static Verdict narrowed(Verdict v, String condition) {
         return new Verdict(
                 v.number(),
-                v.updateId(),
-                v.revision(),
-                v.populationId(),
-                Optional.of(HostConditions.parse(condition)),
+                new Verdict.Subject(
+                        v.updateId(), v.revision(), v.populationId(), Optional.of(HostConditions.parse(condition))),
                 v.type(),
                 v.end(),
-                v.reasons(),
-                v.words(),
-                v.author(),
-                v.createdAt(),
-                v.overrides(),
-                v.overriddenExceptions(),
+                new Verdict.Reason(v.reasons(), v.words()),
+                new Verdict.Origin(v.author(), v.createdAt()),
+                new Verdict.Overrides(v.overrides(), v.overriddenExceptions()),
                 v.revokedAt());
     }
 
@@ -232,18 +225,12 @@ class TimelineTest {
         Verdict older = verdict(1, VerdictType.FORCE, day(2));
         Decisions lapsed = verdicts(new Verdict(
                 verdictNumber(1),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.FORCE,
                 day(2),
-                older.reasons(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(older.reasons(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 older.then(),
                 Optional.empty(),
                 Optional.of(day(2))));
@@ -258,18 +245,12 @@ class TimelineTest {
         Fleet fleet = FLEET.with(List.of(unassigned));
         Decisions forced = Decisions.NONE.with(new Verdict(
                 verdictNumber(1),
-                updateId("FTM-1"),
-                "1",
-                Ladder.NO_POPULATION,
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", Ladder.NO_POPULATION, Optional.empty()),
                 VerdictType.FORCE,
                 day(2),
-                Set.of(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty()));
         Timeline timeline = Timeline.of(UPDATE, forced, fleet, Catalogue.EMPTY);
         assertThat(timeline.ruling(unassigned, CarriageState.MISSING, NOW)
@@ -301,33 +282,21 @@ class TimelineTest {
         Verdict block = verdict(1, VerdictType.BLOCK, day(9));
         Verdict namesException = new Verdict(
                 verdictNumber(2),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.FORCE,
                 day(2),
-                Set.of(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(exceptionNumber(1)),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of(exceptionNumber(1))),
                 Optional.empty());
         Verdict namesBoth = new Verdict(
                 verdictNumber(2),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.FORCE,
                 day(2),
-                Set.of(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(verdictNumber(1)),
-                Set.of(exceptionNumber(1)),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(verdictNumber(1)), Set.of(exceptionNumber(1))),
                 Optional.empty());
         assertThat(ruling(verdicts(block, namesException).with(exception), NOW).effect())
                 .as("nobody named the block")
@@ -391,18 +360,12 @@ class TimelineTest {
         for (long named : List.of(0L, 1L)) {
             Verdict force = new Verdict(
                     verdictNumber(2),
-                    updateId("FTM-2"),
-                    "1",
-                    populationId("kiosks"),
-                    Optional.empty(),
+                    new Verdict.Subject(updateId("FTM-2"), "1", populationId("kiosks"), Optional.empty()),
                     VerdictType.FORCE,
                     day(9),
-                    Set.of(),
-                    "",
-                    "orrin",
-                    day(1),
-                    Set.of(verdictNumber(named)),
-                    Set.of(),
+                    new Verdict.Reason(Set.of(), ""),
+                    new Verdict.Origin("orrin", day(1)),
+                    new Verdict.Overrides(Set.of(verdictNumber(named)), Set.of()),
                     Optional.empty());
             assertThat(Timeline.of(successor, deferral.with(force), FLEET, catalogue)
                             .ruling(KIOSK, CarriageState.MISSING, day(2))
@@ -481,18 +444,12 @@ class TimelineTest {
         Verdict plain = verdict(1, VerdictType.FORCE, day(2));
         Verdict naming = new Verdict(
                 verdictNumber(2),
-                updateId("FTM-1"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.FORCE,
                 day(2),
-                Set.of(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(exceptionNumber(1)),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of(exceptionNumber(1))),
                 Optional.empty());
         ExceptionGrant exception =
                 exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.WITHHELD, day(7));
@@ -699,18 +656,12 @@ class TimelineTest {
                 });
         Verdict block = new Verdict(
                 verdictNumber(1),
-                updateId("FTM-3"),
-                "1",
-                populationId("kiosks"),
-                Optional.empty(),
+                new Verdict.Subject(updateId("FTM-3"), "1", populationId("kiosks"), Optional.empty()),
                 VerdictType.BLOCK,
                 day(9),
-                Set.of(),
-                "",
-                "orrin",
-                NOW,
-                Set.of(),
-                Set.of(),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
                 Optional.empty());
         Docket blocked = docket(NOW, verdicts(block), UPDATE, second, third);
         assertThat(caseOf(blocked, UPDATE).foldedUnder()).contains(updateId("FTM-2"));

@@ -54,18 +54,19 @@ interface VerdictMapper {
         public Verdict verdict() {
             return new Verdict(
                     new DecisionNumber.OfVerdict(number),
-                    new UpdateId(updateId),
-                    revision,
-                    new PopulationId(population),
-                    Optional.ofNullable(narrowing).map(HostConditions::parse),
+                    new Verdict.Subject(
+                            new UpdateId(updateId),
+                            revision,
+                            new PopulationId(population),
+                            Optional.ofNullable(narrowing).map(HostConditions::parse)),
                     type,
                     ends,
-                    split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()),
-                    words,
-                    author,
-                    createdAt,
-                    numbers(overrides, DecisionNumber.OfVerdict::new),
-                    numbers(overriddenExceptions, DecisionNumber.OfException::new),
+                    new Verdict.Reason(
+                            split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words),
+                    new Verdict.Origin(author, createdAt),
+                    new Verdict.Overrides(
+                            numbers(overrides, DecisionNumber.OfVerdict::new),
+                            numbers(overriddenExceptions, DecisionNumber.OfException::new)),
                     new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)),
                     Optional.ofNullable(revokedAt),
                     Optional.ofNullable(lapsed));

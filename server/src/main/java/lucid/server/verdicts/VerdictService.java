@@ -119,18 +119,12 @@ class VerdictService {
                     .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
             verdicts.add(new Verdict(
                     new DecisionNumber.OfVerdict(number++),
-                    update.id(),
-                    draft.revision(),
-                    id,
-                    where,
+                    new Verdict.Subject(update.id(), draft.revision(), id, where),
                     draft.type(),
                     end(draft, population, now),
-                    Set.copyOf(draft.reasons()),
-                    draft.words(),
-                    who.getName(),
-                    now,
-                    Set.copyOf(draft.overrides()),
-                    Set.copyOf(draft.overriddenExceptions()),
+                    new Verdict.Reason(Set.copyOf(draft.reasons()), draft.words()),
+                    new Verdict.Origin(who.getName(), now),
+                    new Verdict.Overrides(Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions())),
                     Optional.empty()));
         }
         if (!update.canBeOffered() && verdicts.stream().anyMatch(v -> v.type() == VerdictType.FORCE || v.isLetGo())) {

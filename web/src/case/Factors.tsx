@@ -137,7 +137,7 @@ function OfHazard({ cell, evidence }: { cell: Cell; evidence: Schemas['EvidenceV
         {usualTries < 100
           ? `, as only ${count(usualTries, 'install')} of its kind ${usualTries === 1 ? 'was' : 'were'} tried in a year`
           : `: ${usualFailures.toLocaleString('en-GB')} of ${usualTries.toLocaleString('en-GB')} installs of its kind failed in a year`}
-        {!evidence.removable && '; it can no longer be removed: harm × 1.5'}
+        {!evidence.removable && '; it cannot be removed, or no longer: harm × 1.5'}
       </Line>
     </div>
   );

@@ -193,7 +193,7 @@ export default function Case() {
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
           {update.restart !== 'NONE' && ` · ${update.restart.toLowerCase()} restart`}
           {update.removableUntil !== undefined &&
-            ` · ${update.removableUntil < isoDay(now, 0) ? 'no longer removable' : `removable until ${day(update.removableUntil, now)}`}`}
+            ` · ${removableWords(update.removableUntil, update.published, now)}`}
         </span>
         <span className="space" />
         <Link to={`/carriers/${encodeURIComponent(id)}`}>Carriers</Link>
@@ -286,6 +286,14 @@ export default function Case() {
       </Legend>
     </main>
   );
+}
+
+/** A last day before it was released says that it never can be removed. */
+function removableWords(until: string, published: string, now: Date): string {
+  if (until < published.slice(0, 10)) {
+    return 'cannot be removed';
+  }
+  return until < isoDay(now, 0) ? 'no longer removable' : `removable until ${day(until, now)}`;
 }
 
 /** "Ticket kiosks, Crew tablets". */

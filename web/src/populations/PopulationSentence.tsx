@@ -39,33 +39,21 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
     sheet.current?.scrollIntoView({ block: 'center' });
   }, []);
+  const list = (label: string, placeholder: string, known: string[], separators: string[]) => ({
+    'aria-label': label,
+    mode: 'tags' as const,
+    variant: 'borderless' as const,
+    className: styles.hosts,
+    popupMatchSelectWidth: false,
+    placeholder,
+    tokenSeparators: separators,
+    options: known.map((one) => ({ value: one, label: one })),
+  });
   const hosts = (label: string, placeholder: string, value: string[] | undefined, set: (names: string[]) => void) => (
-    <Select
-      aria-label={label}
-      mode="tags"
-      variant="borderless"
-      className={styles.hosts}
-      popupMatchSelectWidth={false}
-      placeholder={placeholder}
-      tokenSeparators={[',', ' ', '\n', ';']}
-      value={value ?? []}
-      options={suggested.map((name) => ({ value: name, label: name }))}
-      onChange={set}
-    />
+    <Select {...list(label, placeholder, suggested, [',', ' ', '\n', ';'])} value={value ?? []} onChange={set} />
   );
   const hours = (label: string, placeholder: string, value: string[] | undefined, set: (spans: string[]) => void) => (
-    <Select
-      aria-label={label}
-      mode="tags"
-      variant="borderless"
-      className={styles.hosts}
-      popupMatchSelectWidth={false}
-      placeholder={placeholder}
-      tokenSeparators={[';', '\n']}
-      value={value ?? []}
-      options={EXAMPLES.map((span) => ({ value: span, label: span }))}
-      onChange={set}
-    />
+    <Select {...list(label, placeholder, EXAMPLES, [';', '\n'])} value={value ?? []} onChange={set} />
   );
   return (
     <div className="sentence worded" ref={sheet}>

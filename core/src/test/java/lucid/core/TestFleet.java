@@ -85,6 +85,22 @@ public final class TestFleet {
         return new Trait.Number(value);
     }
 
+    /** The same population at other times. */
+    public static Population with(Timing timing, Population p) {
+        return new Population(
+                p.id(),
+                p.name(),
+                p.condition(),
+                p.includes(),
+                p.excludes(),
+                p.tier(),
+                p.owner(),
+                p.protectedHosts(),
+                p.supply(),
+                timing,
+                p.rule());
+    }
+
     /** A tier 2 population that offers everything after {@code delayDays}. */
     public static Population population(String id, String condition, int delayDays) {
         return new Population(

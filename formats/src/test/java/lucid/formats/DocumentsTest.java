@@ -7,6 +7,7 @@ import static org.assertj.core.api.InstanceOfAssertFactories.type;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.util.List;
@@ -66,6 +67,12 @@ class DocumentsTest {
         assertThat(notice.kind()).isEqualTo(Kind.CUMULATIVE);
         assertThat(notice.restart()).contains(RestartNeed.HOST);
         assertThat(notice.sizeBytes()).contains(680_000_000L);
+        assertThat(notice.removableUntil()).contains(LocalDate.of(2026, 12, 12));
+        assertThat(((Content.OfNotice)
+                                read(NOTICE.replace("2026-12-12", "never")).content())
+                        .notice()
+                        .removableUntil())
+                .contains(UpdateNotice.NEVER_REMOVABLE);
         assertThat(notice.fixes().get(0).tracks()).containsExactly(AffectedRange.between("6.0", "6.0.1107"));
     }
 

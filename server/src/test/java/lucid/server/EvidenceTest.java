@@ -224,6 +224,18 @@ class EvidenceTest {
     }
 
     @Test
+    void whatIsSaidNotToBeRemovableWeighsAsThat() {
+        String notice = Examples.notice("EV-9", "1", "2.0");
+        SERVER.machine().documents(Map.of("n9.json", notice));
+        assertThat(evidence("EV-9").path("removable").booleanValue()).isTrue();
+        SERVER.machine()
+                .documents(Map.of(
+                        "n9.json",
+                        Examples.notice("EV-9", "2", "2.0").replaceFirst("\\{", "{\"removableUntil\": \"never\",")));
+        assertThat(evidence("EV-9").path("removable").booleanValue()).isFalse();
+    }
+
+    @Test
     void aNoteOnACaseStandsUntilItIsTakenBack() {
         String words = "asked the vendor\nthey answer on Monday";
         JsonNode written = analyst.post("/api/case-notes", Map.of("update", "EV-1", "words", " " + words + " "))

@@ -10,7 +10,8 @@ import java.util.Optional;
  *
  * @param sizeBytes download size in bytes
  * @param restart what must be restarted; none: as the advisory says
- * @param removableUntil last day on which the update can be removed again; none: it cannot be told
+ * @param removableUntil last day on which the update can be removed again, {@link #NEVER_REMOVABLE} where it cannot be
+ *     at all; none: nobody tells
  * @param supersedes identifiers of the updates that this one replaces
  * @param brings identifiers of updates whose changes it contains without replacing them, as a platform release does
  * @param platforms platforms it is for; empty: told by its products alone
@@ -32,6 +33,9 @@ public record UpdateNotice(
         List<String> platforms,
         List<Fix> fixes)
         implements UpdateDocument {
+
+    /** A day before any release: there is no last day on which it could be removed. */
+    public static final LocalDate NEVER_REMOVABLE = LocalDate.EPOCH;
 
     @Override
     public boolean takesThePlaceOf(UpdateDocument earlier) {

@@ -44,19 +44,7 @@ class ForecastFuzzing {
         for (int seed = 0; seed < 1_500; seed++) {
             Random random = new Random(seed);
             Timing timing = timing(random);
-            Population p = TestFleet.population("p", "role = p", 0);
-            Population population = new Population(
-                    p.id(),
-                    p.name(),
-                    p.condition(),
-                    p.includes(),
-                    p.excludes(),
-                    p.tier(),
-                    p.owner(),
-                    p.protectedHosts(),
-                    p.supply(),
-                    timing,
-                    p.rule());
+            Population population = TestFleet.with(timing, TestFleet.population("p", "role = p", 0));
             Plan plan = new Plan(
                     hour(24 + random.nextInt(100)),
                     random.nextInt(4) == 0 ? Optional.empty() : Optional.of(hour(60 + random.nextInt(240))),

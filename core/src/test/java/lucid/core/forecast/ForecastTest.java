@@ -34,19 +34,7 @@ class ForecastTest {
     }
 
     private static Population with(Timing timing) {
-        Population p = TestFleet.population("kiosks", "role = kiosk", 0);
-        return new Population(
-                p.id(),
-                p.name(),
-                p.condition(),
-                p.includes(),
-                p.excludes(),
-                p.tier(),
-                p.owner(),
-                p.protectedHosts(),
-                p.supply(),
-                timing,
-                p.rule());
+        return TestFleet.with(timing, TestFleet.population("kiosks", "role = kiosk", 0));
     }
 
     private static Timing timing(

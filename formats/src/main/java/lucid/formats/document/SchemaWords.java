@@ -41,7 +41,11 @@ final class SchemaWords {
             "^[0-9]+(\\.[0-9]+)*$",
             "a revision such as 3 or 2.1",
             "^[a-z0-9]+(-[a-z0-9]+)*$",
-            "an identifier of small letters, digits and dashes");
+            "an identifier of small letters, digits and dashes",
+            "^([01][0-9]|2[0-3]):[0-5][0-9]$",
+            "a time of the day such as 12:00",
+            "^([0-9]{4}-[0-9]{2}-[0-9]{2}|never)$",
+            DAY + ", or never");
 
     private SchemaWords() {}
 

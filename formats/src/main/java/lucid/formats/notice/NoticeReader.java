@@ -48,13 +48,17 @@ public final class NoticeReader implements JsonReader {
                         : Optional.empty(),
                 root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))),
                 root.get("removableUntil").exists()
-                        ? Optional.of(root.get("removableUntil").as(LocalDate::parse))
+                        ? Optional.of(root.get("removableUntil").as(NoticeReader::lastDay))
                         : Optional.empty(),
                 root.get("supersedes").items().stream().map(JsonPlace::update).toList(),
                 root.get("brings").items().stream().map(JsonPlace::update).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
                 fixes(root.get("fixes")));
         return new ReadDocument(Format.UPDATE_NOTICE, new Content.OfNotice(notice), List.of());
+    }
+
+    private static LocalDate lastDay(String text) {
+        return text.equals("never") ? UpdateNotice.NEVER_REMOVABLE : LocalDate.parse(text);
     }
 
     private static List<Fix> fixes(JsonPlace list) {

@@ -192,8 +192,7 @@ export default function Case() {
           </span>
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
           {update.restart !== 'NONE' && ` · ${update.restart.toLowerCase()} restart`}
-          {update.removableUntil !== undefined &&
-            ` · ${removableWords(update.removableUntil, update.published, now)}`}
+          {update.removableUntil !== undefined && ` · ${removableWords(update.removableUntil, update.published, now)}`}
         </span>
         <span className="space" />
         <Link to={`/carriers/${encodeURIComponent(id)}`}>Carriers</Link>

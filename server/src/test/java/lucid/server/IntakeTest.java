@@ -167,11 +167,11 @@ class IntakeTest {
                         "h.jsonl",
                         Examples.hosts(Map.of("in-a", "kiosk 1.0", "in-b", "desktop 2.0"))));
         String carriers = SERVER.reader().get("/api/carriers/IN-7").text();
-        String populations = SERVER.reader().get("/api/populations").text();
+        String populations = SERVER.reader().get("/api/populations/document").text();
         String update = SERVER.reader().get("/api/cases/IN-7").text();
         SERVER.restart();
         assertThat(SERVER.reader().get("/api/carriers/IN-7").text()).isEqualTo(carriers);
-        assertThat(SERVER.reader().get("/api/populations").text())
+        assertThat(SERVER.reader().get("/api/populations/document").text())
                 .isEqualTo(populations)
                 .contains("Ticket kiosks");
         assertThat(SERVER.reader().get("/api/cases/IN-7").text()).isEqualTo(update);

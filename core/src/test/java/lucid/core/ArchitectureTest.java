@@ -38,6 +38,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.gate")
                 .layer("weighing")
                 .definedBy("lucid.core.weighing")
+                .layer("pilot")
+                .definedBy("lucid.core.pilot")
                 .layer("ruling")
                 .definedBy("lucid.core.ruling")
                 .layer("forecast")
@@ -60,8 +62,11 @@ class ArchitectureTest {
                 .mayNotAccessAnyLayer()
                 .whereLayer("weighing")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate")
+                .whereLayer("pilot")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "gate")
                 .whereLayer("ruling")
-                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing")
+                .mayOnlyAccessLayers(
+                        "version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing", "pilot")
                 .whereLayer("forecast")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
                 .whereLayer("docket")
@@ -73,6 +78,7 @@ class ArchitectureTest {
                         "evidence",
                         "causes",
                         "gate",
+                        "pilot",
                         "weighing",
                         "ruling",
                         "forecast")

@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
+import lucid.core.carriage.CarriageState;
 import lucid.core.causes.Cause;
 import lucid.core.causes.SuspectedCauses;
 import lucid.core.evidence.CaseNote;
@@ -21,6 +22,7 @@ import lucid.core.evidence.NotAffectedNote;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Effect;
@@ -74,8 +76,12 @@ final class Cases {
         entries.forEach(entry -> members.put(entry.id(), fleet.members(entry.id())));
     }
 
-    /** The hosts of an update that decide how it folds with others. */
-    private record Succession(RoaringBitmap lacking, RoaringBitmap applicable) {}
+    /**
+     * The hosts of an update that decide how it folds with others.
+     *
+     * @param claimed hosts that told of an install and have not reported since
+     */
+    private record Succession(RoaringBitmap lacking, RoaringBitmap applicable, RoaringBitmap claimed) {}
 
     DocketCase of(Update update) {
         CaseFacts of = factsOf(update);
@@ -277,7 +283,7 @@ final class Cases {
     private Succession succession(Update update) {
         return succession.computeIfAbsent(update.id(), id -> {
             Carriage carriage = facts.carriages().of(update, now);
-            return new Succession(carriage.lacking(), carriage.applicable());
+            return new Succession(carriage.lacking(), carriage.applicable(), carriage.in(CarriageState.CLAIMED));
         });
     }
 
@@ -351,11 +357,17 @@ final class Cases {
                         end.plus(Cues.AFTER_END)));
         Stream<Instant> silences = Stream.concat(
                         Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream())
-                .map(Update::id)
-                .flatMap(id -> tried.apply(id).nextChange().stream());
+                .flatMap(one -> Stream.concat(tried.apply(one.id()).nextChange().stream(), claimsEnd(one)));
         return Stream.concat(ends, silences)
                 .filter(instant -> instant.isAfter(now))
                 .min(Comparator.naturalOrder())
                 .orElse(Instant.MAX);
+    }
+
+    /** When an install that a host told of, and has not confirmed, counts as followed by silence. */
+    private Stream<Instant> claimsEnd(Update update) {
+        Map<Integer, Outcome> last = facts.carriages().outcomes().last(update.id());
+        return fleet.hosts(succession(update).claimed())
+                .map(host -> host.silentAfterInstall(last.get(host.number()).at(), fleet.rhythmOf(host)));
     }
 }

@@ -26,6 +26,7 @@ import lucid.core.update.Product;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Which cases may be otherwise in a later docket than in an earlier one. Rather one too many than one too few: what is
@@ -54,6 +55,7 @@ final class ChangedCases {
             byDecisions();
             byHosts();
             bySilence(tried);
+            byPilots();
             addRelated(before.carriages().catalogue());
             addRelated(catalogue);
         }
@@ -200,6 +202,18 @@ final class ChangedCases {
                 updates.add(id);
             }
         });
+    }
+
+    /** What a sampled host reports may be what its pilot waits for. */
+    private void byPilots() {
+        RoaringBitmap changed = new RoaringBitmap();
+        after.carriages().fleet().changedSince(before.carriages().fleet()).forEach(host -> changed.add(host.number()));
+        after.decisions().verdicts().stream()
+                .filter(verdict -> verdict.standsAt(now))
+                .filter(verdict -> verdict.pilot()
+                        .filter(pilot -> RoaringBitmap.intersects(pilot.everSampled(), changed))
+                        .isPresent())
+                .forEach(verdict -> updates.add(verdict.updateId()));
     }
 
     /** Whoever was heard of before and is heard of now, in the same population, is compared as before. */

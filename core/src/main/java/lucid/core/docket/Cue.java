@@ -10,8 +10,8 @@ import lucid.core.update.UpdateId;
  * longer true.
  *
  * @param raised when it became true, or was learned here
- * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or a verdict's or
- *     exception's number; empty where it is the update itself
+ * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or the number of a
+ *     verdict, a pilot or an exception; empty where it is the update itself
  * @param hosts how many it is about, 0 where it is about none in particular
  * @param when an instant that belongs to it: when something ends, is offered or was listed
  * @param open how many of its hosts nobody has answered for
@@ -30,6 +30,8 @@ public record Cue(
         FAILURES_ABOVE_USUAL,
         /** Hosts have not reported since they installed it. */
         SILENT_AFTER_INSTALL,
+        /** The gate of a pilot failed: it is withheld from everybody whom the pilot is for. */
+        PILOT_FAILED,
         /** Its vendor has taken it back after it was answered, or before anybody judged it. */
         WITHDRAWN,
         /** A known issue was told. */
@@ -46,12 +48,20 @@ public record Cue(
         ISSUE_FIXED,
         /** A force is due soon, and hosts still lack it. */
         DUE_AT_RISK,
+        /** The gate of a pilot is met. */
+        PILOT_MET,
+        /** Every host of a pilot has answered, and that neither meets nor fails its gate. */
+        PILOT_EXHAUSTED,
+        /** The day on which a pilot was to have answered has gone by within the last days. */
+        PILOT_ENDED,
         /** A block has ended within the last days. */
         BLOCK_ENDED,
         /** A deferral has ended within the last days: what it held back is offered. */
         DEFERRAL_ENDED,
         /** An exception has ended within the last days. */
         EXCEPTION_ENDED,
+        /** The day comes near on which a pilot is to have answered. */
+        PILOT_ENDS,
         /** A block ends soon. */
         BLOCK_ENDS,
         /** A deferral ends soon. */

@@ -23,6 +23,8 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
+import lucid.core.pilot.Pilot;
+import lucid.core.pilot.Progress;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.Timeline;
@@ -424,11 +426,37 @@ final class Cues {
                     ofEnd(Cue.Type.DEFERRAL_ENDS, Cue.Type.DEFERRAL_ENDED, verdict, verdict.end(), lackingIt);
                 }
             }
+            case PILOT -> ofPilot(verdict, lackingIt);
             case FORCE -> {}
         }
         if (verdict.standsAt(now)) {
             ofStanding(verdict, named);
         }
+    }
+
+    /** What its gate says, and that the day on which it was to have answered comes near or has gone by. */
+    private void ofPilot(Verdict verdict, RoaringBitmap lackingIt) {
+        ofEnd(Cue.Type.PILOT_ENDS, Cue.Type.PILOT_ENDED, verdict, verdict.end(), lackingIt);
+        if (!verdict.standsAt(now)) {
+            return;
+        }
+        Pilot pilot = verdict.pilot().orElseThrow();
+        Progress progress =
+                Progress.of(pilot, update, of.tried(), facts.carriages().outcomes(), fleet);
+        Optional<Cue.Type> type =
+                switch (progress.state()) {
+                    case MET -> Optional.of(Cue.Type.PILOT_MET);
+                    case FAILED -> Optional.of(Cue.Type.PILOT_FAILED);
+                    case EXHAUSTED -> Optional.of(Cue.Type.PILOT_EXHAUSTED);
+                    case SOAKING, AWAITS_SIGN_OFF -> Optional.empty();
+                };
+        Instant since = pilot.failedAt().or(progress::since).orElse(verdict.createdAt());
+        type.ifPresent(one -> add(
+                one,
+                later(since, verdict.createdAt().plusMillis(1)),
+                "" + pilot.number(),
+                inForce(verdict, lackingIt, now),
+                Optional.of(verdict.end())));
     }
 
     /**

@@ -11,7 +11,7 @@ import org.apache.commons.statistics.distribution.BetaDistribution;
 public record Gate(double limit) {
 
     /** Highest failure rate that is asked for where nobody says otherwise. */
-    private static final double USUAL_LIMIT = 0.05;
+    public static final double USUAL_LIMIT = 0.05;
 
     private static final double CONFIDENCE = 0.95;
     private static final double ROUNDING = 1e-9;
@@ -30,7 +30,11 @@ public record Gate(double limit) {
      * @param hosts 0 and up
      */
     public static Gate forHosts(double hosts) {
-        return new Gate(Math.max(USUAL_LIMIT, 1 - Math.pow(1 - CONFIDENCE, 1 / (hosts + 1))));
+        return forHosts(USUAL_LIMIT, hosts);
+    }
+
+    static Gate forHosts(double askedLimit, double hosts) {
+        return new Gate(Math.max(askedLimit, 1 - Math.pow(1 - CONFIDENCE, 1 / (hosts + 1))));
     }
 
     /** True if {@code failures} of {@code tries} are few enough. */

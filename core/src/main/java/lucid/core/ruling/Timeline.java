@@ -161,7 +161,8 @@ public final class Timeline {
                 && standingBlocks(question).allMatch(block -> force.overrides().contains(block.number()))
                 && standing(question)
                         .noneMatch(v -> v.number().compareTo(force.number()) > 0
-                                && v.withholdsAt(question.at())
+                                && v.type() != VerdictType.FORCE
+                                && effect(v, question) == Effect.WITHHELD
                                 && !force.overrides().contains(v.number()))
                 && unanswered(question).findAny().isEmpty();
     }
@@ -233,15 +234,17 @@ public final class Timeline {
                                         update.firstRead(),
                                         earlier.decision(match).createdAt()),
                                 question.at())
-                        .noneMatch(decision ->
-                                decision.covers(question.host(), question.entry()) && goesOver(decision, match))));
+                        .noneMatch(decision -> decision.covers(question.host(), question.entry())
+                                && goesOver(decision, match, question))));
     }
 
     /** Nothing is let go over what withholds an earlier update unless it names that. */
-    private static boolean goesOver(Decision decision, RuleMatch withholding) {
+    private static boolean goesOver(Decision decision, RuleMatch withholding, Question question) {
         DecisionNumber source = withholding.source().orElseThrow();
-        boolean offers =
-                decision instanceof Verdict verdict && (verdict.type() == VerdictType.FORCE || verdict.isLetGo());
+        boolean offers = decision instanceof Verdict verdict
+                && (verdict.isLetGo()
+                        || verdict.type() != VerdictType.DEFER
+                                && verdict.effectFor(question.host(), question.at()) == Effect.OFFERED);
         return !offers
                 || (withholding.clause() == RuleMatch.Clause.EXCEPTION
                                 ? ((Verdict) decision).overriddenExceptions()
@@ -325,16 +328,19 @@ public final class Timeline {
     }
 
     /**
-     * What a verdict answers while it stands. A force was meant for the fixes of its day: after a revision with other
-     * fixes it withholds until somebody judges anew, at most until the standing rule would offer the revision. Block
-     * and deferral hold to their end.
+     * What a verdict answers while it stands. A force and a pilot were meant for the fixes of their day: after a
+     * revision with other fixes they withhold until somebody judges anew, at most until the standing rule would offer
+     * the revision. Block and deferral hold to their end.
      */
     private Effect effect(Verdict verdict, Question question) {
-        return isForceOfOtherFixes(verdict, question.at()) ? Effect.WITHHELD : verdict.effectAt(question.at());
+        return isOfOtherFixes(verdict, question.at())
+                ? Effect.WITHHELD
+                : verdict.effectFor(question.host(), question.at());
     }
 
-    private boolean isForceOfOtherFixes(Verdict verdict, Instant at) {
-        return verdict.type() == VerdictType.FORCE && hasOtherFixesThan(verdict, at);
+    private boolean isOfOtherFixes(Verdict verdict, Instant at) {
+        return (verdict.type() == VerdictType.FORCE || verdict.type() == VerdictType.PILOT)
+                && hasOtherFixesThan(verdict, at);
     }
 
     private boolean hasOtherFixesThan(Verdict verdict, Instant at) {
@@ -351,9 +357,9 @@ public final class Timeline {
         Instant at = question.at();
         return verdicts.stream()
                 .filter(v -> v.standsAt(at) && v.covers(question.host(), question.entry()))
-                .filter(v -> update.canBeOffered() || v.effectAt(at) != Effect.OFFERED)
+                .filter(v -> update.canBeOffered() || v.effectFor(question.host(), at) != Effect.OFFERED)
                 .filter(v -> v.type() != VerdictType.DEFER || v.withholdsAt(at) || !hasOtherFixesThan(v, at))
-                .filter(v -> !isForceOfOtherFixes(v, at)
+                .filter(v -> !isOfOtherFixes(v, at)
                         || offeredByRule(question.entry())
                                 .filter(offer -> !offer.isAfter(at))
                                 .isEmpty());
@@ -370,7 +376,7 @@ public final class Timeline {
     }
 
     private RuleMatch match(RuleMatch.Clause clause, Verdict verdict, Question question) {
-        if (isForceOfOtherFixes(verdict, question.at())) {
+        if (isOfOtherFixes(verdict, question.at())) {
             return new RuleMatch(
                     clause,
                     Effect.WITHHELD,
@@ -380,7 +386,7 @@ public final class Timeline {
         }
         return new RuleMatch(
                 clause,
-                verdict.effectAt(question.at()),
+                verdict.effectFor(question.host(), question.at()),
                 Optional.of(verdict.number()),
                 verdict.withholdsAt(question.at()) ? Optional.of(verdict.end()) : Optional.empty(),
                 verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
@@ -459,7 +465,7 @@ public final class Timeline {
     private RoaringBitmap covered(RoaringBitmap among, List<Decision> decisions) {
         RoaringBitmap covered = new RoaringBitmap();
         if (!decisions.isEmpty()) {
-            for (Part part : parts(among, entry -> conditions(decisions, entry))) {
+            for (Part part : parts(among, entry -> new Dividers(conditions(decisions, entry), List.of()))) {
                 Host any = fleet.host(part.hosts().first());
                 if (decisions.stream().anyMatch(decision -> decision.covers(any, part.entry()))) {
                     covered.or(part.hosts());
@@ -473,7 +479,7 @@ public final class Timeline {
     public RoaringBitmap asksToCarryOver(RoaringBitmap among, Instant at) {
         RoaringBitmap hosts = new RoaringBitmap();
         if (!contained.isEmpty()) {
-            for (Part part : parts(among, this::conditions)) {
+            for (Part part : parts(among, entry -> dividers(entry, at))) {
                 Question question =
                         new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
                 if (unanswered(question).findAny().isPresent()) {
@@ -487,7 +493,7 @@ public final class Timeline {
     /** The updates that this one contains and that are withheld from some of these hosts. */
     public List<Withheld> containedAndWithheld(RoaringBitmap among, Instant at) {
         Map<UpdateId, Withheld> byUpdate = new LinkedHashMap<>();
-        for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, this::conditions)) {
+        for (Part part : contained.isEmpty() ? List.<Part>of() : parts(among, entry -> dividers(entry, at))) {
             Question question = new Question(fleet.host(part.hosts().first()), part.entry(), CarriageState.MISSING, at);
             List<RuleMatch> open = unanswered(question).toList();
             for (Timeline earlier : contained) {
@@ -523,12 +529,30 @@ public final class Timeline {
     /** Hosts of one entry of the ladder that no decision tells apart. */
     private record Part(Population entry, RoaringBitmap hosts) {}
 
-    /** By which hosts of an entry the decisions tell apart. */
-    private Set<HostCondition> conditions(Population entry) {
-        Set<HostCondition> conditions = conditions(
-                Stream.<Decision>concat(verdicts.stream(), exceptions.stream()).toList(), entry);
-        contained.forEach(earlier -> conditions.addAll(earlier.conditions(entry)));
-        return conditions;
+    /**
+     * By what the hosts of an entry are told apart.
+     *
+     * @param samples the hosts that pilots offer the update to
+     */
+    private record Dividers(Set<HostCondition> conditions, List<RoaringBitmap> samples) {}
+
+    private Dividers dividers(Population entry, Instant at) {
+        Dividers dividers = new Dividers(
+                conditions(
+                        Stream.<Decision>concat(verdicts.stream(), exceptions.stream())
+                                .toList(),
+                        entry),
+                new ArrayList<>());
+        verdicts.stream()
+                .filter(verdict -> verdict.populationId().equals(entry.id()))
+                .flatMap(verdict -> verdict.pilot().stream())
+                .forEach(pilot -> dividers.samples().add(pilot.sampleAt(at)));
+        for (Timeline earlier : contained) {
+            Dividers more = earlier.dividers(entry, at);
+            dividers.conditions().addAll(more.conditions());
+            dividers.samples().addAll(more.samples());
+        }
+        return dividers;
     }
 
     private static Set<HostCondition> conditions(List<Decision> decisions, Population entry) {
@@ -545,27 +569,30 @@ public final class Timeline {
         return conditions;
     }
 
-    private List<Part> parts(RoaringBitmap among, Function<Population, Set<HostCondition>> conditions) {
+    private List<Part> parts(RoaringBitmap among, Function<Population, Dividers> dividers) {
         List<Part> all = new ArrayList<>();
         fleet.byEntry(among).forEach((id, hosts) -> {
             Population entry = fleet.ladder().entry(id).orElseThrow();
-            divided(hosts, conditions.apply(entry)).forEach(part -> all.add(new Part(entry, part)));
+            divided(hosts, dividers.apply(entry)).forEach(part -> all.add(new Part(entry, part)));
         });
         return all;
     }
 
-    private List<RoaringBitmap> divided(RoaringBitmap hosts, Set<HostCondition> conditions) {
+    private List<RoaringBitmap> divided(RoaringBitmap hosts, Dividers dividers) {
         Deque<RoaringBitmap> parts = new ArrayDeque<>(List.of(hosts));
-        for (HostCondition condition : conditions) {
-            RoaringBitmap matching = fleet.matching(condition, hosts);
+        List<RoaringBitmap> inside = Stream.concat(
+                        dividers.conditions().stream().map(condition -> fleet.matching(condition, hosts)),
+                        dividers.samples().stream().map(sample -> RoaringBitmap.and(sample, hosts)))
+                .toList();
+        for (RoaringBitmap matching : inside) {
             if (matching.isEmpty() || matching.getCardinality() == hosts.getCardinality()) {
                 continue;
             }
             for (int left = parts.size(); left > 0; left--) {
                 RoaringBitmap part = parts.remove();
-                RoaringBitmap inside = RoaringBitmap.and(part, matching);
-                RoaringBitmap outside = RoaringBitmap.andNot(part, matching);
-                Stream.of(inside, outside).filter(half -> !half.isEmpty()).forEach(parts::add);
+                Stream.of(RoaringBitmap.and(part, matching), RoaringBitmap.andNot(part, matching))
+                        .filter(half -> !half.isEmpty())
+                        .forEach(parts::add);
             }
         }
         return List.copyOf(parts);
@@ -580,7 +607,7 @@ public final class Timeline {
     public List<RulingGroup> groups(RoaringBitmap lacking, Instant at) {
         List<RulingGroup> all = new ArrayList<>();
         Map<Population, List<Part>> byEntry = new LinkedHashMap<>();
-        parts(lacking, this::conditions)
+        parts(lacking, entry -> dividers(entry, at))
                 .forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>())
                         .add(part));
         byEntry.values().forEach(parts -> all.addAll(gathered(parts, at)));
@@ -592,7 +619,7 @@ public final class Timeline {
         return lacking.isEmpty()
                 ? List.of()
                 : gathered(
-                        divided(lacking, conditions(entry)).stream()
+                        divided(lacking, dividers(entry, at)).stream()
                                 .map(hosts -> new Part(entry, hosts))
                                 .toList(),
                         at);

@@ -7,17 +7,19 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.pilot.Pilot;
 import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
  * A decision on one update for one population.
  *
- * @param end of a block: when it ends; of a deferral: when the offer begins; of a force: when it is due, after which it
- *     still stands
+ * @param end of a block: when it ends; of a deferral: when the offer begins; of a pilot: when it is to have answered,
+ *     which ends it; of a force: when it is due, after which it still stands
  * @param goesOver what it knowingly overrides
  * @param then whom it was for when it was handed down
  * @param revokedAt when it was taken back, if it was
+ * @param pilot of a pilot: who tries it; shared with the verdicts of other populations that were handed down with it
  * @param lapsed when a force ended with its due day, as older ones did; newer ones stand until every host carries the
  *     update
  */
@@ -31,8 +33,16 @@ public record Verdict(
         Overrides goesOver,
         Moment then,
         Optional<Instant> revokedAt,
-        Optional<Instant> lapsed)
+        Optional<Instant> lapsed,
+        Optional<Pilot> pilot)
         implements Decision {
+
+    /** @throws IllegalArgumentException if a pilot has no sample, or another verdict has one */
+    public Verdict {
+        if (pilot.isPresent() != (type == VerdictType.PILOT)) {
+            throw new IllegalArgumentException("a pilot has a sample, and no other verdict has one");
+        }
+    }
 
     /**
      * What it is about.
@@ -62,7 +72,7 @@ public record Verdict(
         public static final Moment UNKNOWN = new Moment(new RoaringBitmap(), new RoaringBitmap());
     }
 
-    /** A verdict of which nobody keeps whom it named. */
+    /** A verdict without a sample, of which nobody keeps whom it named. */
     public Verdict(
             DecisionNumber.OfVerdict number,
             Subject subject,
@@ -72,7 +82,18 @@ public record Verdict(
             Origin origin,
             Overrides goesOver,
             Optional<Instant> revokedAt) {
-        this(number, subject, type, end, reason, origin, goesOver, Moment.UNKNOWN, revokedAt, Optional.empty());
+        this(
+                number,
+                subject,
+                type,
+                end,
+                reason,
+                origin,
+                goesOver,
+                Moment.UNKNOWN,
+                revokedAt,
+                Optional.empty(),
+                Optional.empty());
     }
 
     public UpdateId updateId() {
@@ -120,7 +141,7 @@ public record Verdict(
     public boolean standsAt(Instant instant) {
         return isMadeBy(instant)
                 && lapsed.filter(l -> !l.isAfter(instant)).isEmpty()
-                && (type != VerdictType.BLOCK || instant.isBefore(end));
+                && (type != VerdictType.BLOCK && type != VerdictType.PILOT || instant.isBefore(end));
     }
 
     /** "Let it go now": a deferral whose offer began as it was given. */
@@ -128,7 +149,7 @@ public record Verdict(
         return type == VerdictType.DEFER && !end.isAfter(createdAt());
     }
 
-    /** True while it holds the update back. */
+    /** True while it holds the update back; a pilot does so from all but its sample. */
     public boolean withholdsAt(Instant instant) {
         return standsAt(instant) && type != VerdictType.FORCE && instant.isBefore(end);
     }
@@ -139,25 +160,37 @@ public record Verdict(
     }
 
     public Verdict numbered(DecisionNumber.OfVerdict other) {
-        return new Verdict(other, subject, type, end, reason, origin, goesOver, then, revokedAt, lapsed);
+        return new Verdict(other, subject, type, end, reason, origin, goesOver, then, revokedAt, lapsed, pilot);
     }
 
     public Verdict at(Moment moment) {
-        return new Verdict(number, subject, type, end, reason, origin, goesOver, moment, revokedAt, lapsed);
+        return new Verdict(number, subject, type, end, reason, origin, goesOver, moment, revokedAt, lapsed, pilot);
+    }
+
+    /** A pilot's verdict with what has become of its pilot. */
+    public Verdict with(Pilot other) {
+        return new Verdict(
+                number, subject, type, end, reason, origin, goesOver, then, revokedAt, lapsed, Optional.of(other));
     }
 
     boolean names(Host host) {
         return narrowing().filter(condition -> !condition.test(host)).isEmpty();
     }
 
-    /** What it answers while it stands. */
-    Effect effectAt(Instant instant) {
-        return type == VerdictType.FORCE || type == VerdictType.DEFER && !instant.isBefore(end)
-                ? Effect.OFFERED
-                : Effect.WITHHELD;
+    /** What it answers for a host that it covers, while it stands. */
+    Effect effectFor(Host host, Instant instant) {
+        boolean offers =
+                switch (type) {
+                    case FORCE -> true;
+                    case DEFER -> !instant.isBefore(end);
+                    case PILOT -> pilot.orElseThrow().offersTo(host.number(), instant);
+                    case BLOCK -> false;
+                };
+        return offers ? Effect.OFFERED : Effect.WITHHELD;
     }
 
     public Verdict revoked(Instant instant) {
-        return new Verdict(number, subject, type, end, reason, origin, goesOver, then, Optional.of(instant), lapsed);
+        return new Verdict(
+                number, subject, type, end, reason, origin, goesOver, then, Optional.of(instant), lapsed, pilot);
     }
 }

@@ -22,6 +22,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.IntStream;
 import lucid.core.TestFleet;
+import lucid.core.TestPilots;
 import lucid.core.carriage.Carriages;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScores;
@@ -36,6 +37,7 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.StandingRule;
+import lucid.core.pilot.Pilot;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
@@ -348,6 +350,41 @@ class CuesTest {
         assertThat(cues(FLEET, Evidence.NONE, answered(1), outcomes, day(43.5), UPDATE))
                 .as("nobody there has reported")
                 .isEmpty();
+    }
+
+    private static List<Cue.Type> ofPilot(Pilot pilot, double lastReport, Outcome... outcomes) {
+        Fleet fleet = FLEET.with(IntStream.range(0, 20)
+                .mapToObj(i ->
+                        TestFleet.hostSeen(i, day(lastReport), Map.of("role", text("kiosk")), "pkg:deb/fathom/lib@1"))
+                .toList());
+        Verdict verdict = TestPilots.piloting(verdict(1, "FTM-1", VerdictType.DEFER, 20), pilot);
+        return cues(
+                        fleet,
+                        Evidence.NONE,
+                        new Decisions(List.of(verdict), List.of(), List.of()),
+                        Outcomes.NONE.with(List.of(outcomes)),
+                        day(lastReport),
+                        UPDATE)
+                .stream()
+                .map(Cue::type)
+                .toList();
+    }
+
+    @Test
+    void whatThePilotShowsIsTold() {
+        Pilot pilot = TestPilots.of(IntStream.range(0, 4).boxed().toList(), day(0));
+        Outcome[] all = IntStream.range(0, 4)
+                .mapToObj(host -> outcome(host, Outcome.What.INSTALLED, 3))
+                .toArray(Outcome[]::new);
+        assertThat(ofPilot(pilot, 5, all)).as("soaking").doesNotContain(Cue.Type.PILOT_MET);
+        assertThat(ofPilot(pilot, 7, all)).contains(Cue.Type.PILOT_MET);
+        Outcome[] oneRefused = {all[0], all[1], all[2], outcome(3, Outcome.What.FAILED, 3)};
+        assertThat(ofPilot(pilot, 7, oneRefused)).contains(Cue.Type.PILOT_EXHAUSTED);
+        Outcome[] twoRefused = {all[0], all[1], outcome(2, Outcome.What.FAILED, 3), outcome(3, Outcome.What.FAILED, 3)};
+        assertThat(ofPilot(pilot, 7, twoRefused)).contains(Cue.Type.PILOT_FAILED);
+        assertThat(ofPilot(pilot.failed(day(4)), 7, all)).contains(Cue.Type.PILOT_FAILED);
+        assertThat(ofPilot(pilot, 18, all)).contains(Cue.Type.PILOT_ENDS, Cue.Type.PILOT_MET);
+        assertThat(ofPilot(pilot, 21, all)).contains(Cue.Type.PILOT_ENDED).doesNotContain(Cue.Type.PILOT_MET);
     }
 
     @Test

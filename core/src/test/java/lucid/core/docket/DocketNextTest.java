@@ -23,6 +23,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import lucid.core.TestFleet;
+import lucid.core.TestPilots;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.evidence.DismissedFailure;
@@ -41,6 +42,7 @@ import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
+import lucid.core.pilot.Pilot;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
@@ -92,6 +94,14 @@ class DocketNextTest {
             for (int i = 0; i < 8; i++) {
                 update(i);
             }
+        }
+
+        private Verdict perhapsPiloting(Verdict verdict) {
+            List<Integer> sample = random.ints(6, 0, HOSTS).distinct().boxed().toList();
+            Pilot pilot = TestPilots.of(sample, now);
+            return random.nextInt(3) > 0
+                    ? verdict
+                    : TestPilots.piloting(verdict, random.nextInt(5) == 0 ? pilot.failed(now) : pilot);
         }
 
         private String pick(String... words) {
@@ -278,19 +288,20 @@ class DocketNextTest {
                     decisions = random.nextBoolean()
                             ? decisions.with(new Acknowledgement(
                                     acknowledgementNumber(++numbers), updateId(id), "orrin", now, Optional.empty()))
-                            : decisions.with(new Verdict(
+                            : decisions.with(perhapsPiloting(new Verdict(
                                             verdictNumber(++numbers),
                                             new Verdict.Subject(
                                                     updateId(id),
                                                     "1",
                                                     populationId(pick("kiosks", "desks")),
                                                     Optional.empty()),
-                                            VerdictType.values()[random.nextInt(3)],
+                                            List.of(VerdictType.BLOCK, VerdictType.DEFER, VerdictType.FORCE)
+                                                    .get(random.nextInt(3)),
                                             now.plus(Duration.ofHours(random.nextInt(120))),
                                             new Verdict.Reason(Set.of(ReasonWord.ROUTINE), ""),
                                             new Verdict.Origin("orrin", now),
                                             new Verdict.Overrides(Set.of(), Set.of()),
-                                            Optional.empty())
+                                            Optional.empty()))
                                     .at(new Verdict.Moment(
                                             carriages.fleet().members(populationId("kiosks")),
                                             carriages.fleet().members(populationId("kiosks")))));
@@ -350,7 +361,11 @@ class DocketNextTest {
     }
 
     @ParameterizedTest
-    @ValueSource(longs = {1, 2, 3, 8, 10, 27, 31, 32})
+    @ValueSource(
+            longs = {
+                1, 2, 3, 8, 10, 27, 31, 32, 51, 52, 53, 54, 55, 56, 57, 58, 59, 60, 61, 62, 63, 64, 65, 66, 67, 68, 69,
+                70
+            })
     void nextIsTheSameAsAnew(long seed) {
         Play play = new Play(seed);
         Docket docket = Docket.of(play.facts(), play.now);

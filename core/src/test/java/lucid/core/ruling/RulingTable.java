@@ -57,6 +57,7 @@ record RulingTable(
                     switch (verdict.type()) {
                         case BLOCK -> past;
                         case DEFER -> past && otherFixes(update, verdict, at);
+                        case PILOT -> past || otherFixes(update, verdict, at) && ruleOffers;
                         case FORCE -> otherFixes(update, verdict, at) && ruleOffers;
                     };
             if (!over) {
@@ -66,8 +67,16 @@ record RulingTable(
         return standing;
     }
 
-    private boolean offers(Verdict verdict, String update, Instant at) {
-        return verdict.type() == VerdictType.FORCE && !otherFixes(update, verdict, at)
+    /** In the pilots of these tests nobody comes later and nobody leaves. */
+    private static boolean sampled(Verdict verdict, Host host, Instant at) {
+        return verdict.type() == VerdictType.PILOT
+                && verdict.pilot().get().places().stream().anyMatch(place -> place.host() == host.number())
+                && (verdict.pilot().get().failedAt().isEmpty()
+                        || verdict.pilot().get().failedAt().get().isAfter(at));
+    }
+
+    private boolean offers(Verdict verdict, Host host, String update, Instant at) {
+        return (verdict.type() == VerdictType.FORCE || sampled(verdict, host, at)) && !otherFixes(update, verdict, at)
                 || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
     }
 
@@ -104,10 +113,10 @@ record RulingTable(
             boolean nothingLaterWithholds = verdicts.stream()
                     .noneMatch(v -> v.number().value() > force.number().value()
                             && v.type() != VerdictType.FORCE
-                            && v.end().isAfter(at)
+                            && !offers(v, host, update, at)
                             && !force.overrides().contains(v.number()));
             if (force.type() == VerdictType.FORCE
-                    && offers(force, update, at)
+                    && offers(force, host, update, at)
                     && overSomething
                     && namesAll
                     && nothingLaterWithholds
@@ -128,7 +137,7 @@ record RulingTable(
         }
         for (int i = verdicts.size() - 1; i >= 0; i--) {
             Verdict verdict = verdicts.get(i);
-            if (!offers(verdict, update, at)) {
+            if (!offers(verdict, host, update, at)) {
                 return Optional.of(new Withheld(verdict.number(), verdict.createdAt()));
             }
             if (!heldBack && verdict.overrides().containsAll(blocks)) {
@@ -167,6 +176,7 @@ record RulingTable(
                                         && (v.narrowing().isEmpty()
                                                 || v.narrowing().get().test(host))
                                         && (v.type() == VerdictType.BLOCK
+                                                || v.type() == VerdictType.PILOT && !sampled(v, host, at)
                                                 || v.type() == VerdictType.DEFER
                                                         && v.end().isAfter(v.createdAt())
                                                 || Stream.concat(

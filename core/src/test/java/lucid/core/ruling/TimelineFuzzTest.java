@@ -21,6 +21,7 @@ import java.util.TreeSet;
 import java.util.function.LongFunction;
 import java.util.stream.Stream;
 import lucid.core.TestFleet;
+import lucid.core.TestPilots;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.fleet.Fleet;
@@ -29,6 +30,7 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.StandingRule;
+import lucid.core.pilot.Pilot;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
@@ -201,6 +203,7 @@ class TimelineFuzzTest {
         Decisions decisions = Decisions.NONE;
         int verdicts = random.nextInt(7);
         for (long number = 1; number <= verdicts; number++) {
+            VerdictType type = VerdictType.values()[random.nextInt(VerdictType.values().length)];
             decisions = decisions.with(new Verdict(
                     verdictNumber(number),
                     new Verdict.Subject(
@@ -208,14 +211,17 @@ class TimelineFuzzTest {
                             "1",
                             populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))),
                             condition(random)),
-                    VerdictType.values()[random.nextInt(3)],
+                    type,
                     day(random),
                     new Verdict.Reason(Set.of(), ""),
                     new Verdict.Origin("a", NOW.plus(Duration.ofHours(number))),
                     new Verdict.Overrides(
                             numbers(random, DecisionNumber.OfVerdict::new),
                             numbers(random, DecisionNumber.OfException::new)),
-                    revokedAt(random)));
+                    Verdict.Moment.UNKNOWN,
+                    revokedAt(random),
+                    Optional.empty(),
+                    type == VerdictType.PILOT ? Optional.of(pilot(random)) : Optional.empty()));
         }
         int exceptions = random.nextInt(3);
         for (long number = 1; number <= exceptions; number++) {
@@ -253,6 +259,12 @@ class TimelineFuzzTest {
                     revokedAt(random)));
         }
         return decisions;
+    }
+
+    /** Three of the hosts; some have failed, before anything else happens. */
+    private static Pilot pilot(Random random) {
+        Pilot started = TestPilots.of(random.ints(3, 0, 8).distinct().boxed().toList(), NOW);
+        return random.nextInt(4) == 0 ? started.failed(NOW) : started;
     }
 
     private static Optional<HostCondition> condition(Random random) {

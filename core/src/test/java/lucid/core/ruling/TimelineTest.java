@@ -18,6 +18,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.TestFleet;
+import lucid.core.TestPilots;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.docket.Cue;
@@ -29,6 +30,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.StandingRule;
+import lucid.core.pilot.Pilot;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
@@ -233,10 +235,53 @@ class TimelineTest {
                 new Verdict.Overrides(Set.of(), Set.of()),
                 older.then(),
                 Optional.empty(),
-                Optional.of(day(2))));
+                Optional.of(day(2)),
+                Optional.empty()));
         assertThat(ruling(lapsed, day(3)).holds().clause())
                 .as("as forces ended once")
                 .isEqualTo(RuleMatch.Clause.STANDING_RULE);
+    }
+
+    @Test
+    void aPilotOffersToItsSampleAndWithholdsFromTheRestUntilItEnds() {
+        Host other = kiosk(1, "R2", "1.0");
+        Fleet fleet = FLEET.with(List.of(other));
+        Pilot pilot = TestPilots.of(List.of(0), NOW);
+        Verdict verdict = TestPilots.piloting(verdict(1, VerdictType.DEFER, day(9)), pilot);
+        Timeline timeline = Timeline.of(UPDATE, verdicts(verdict), fleet, Catalogue.EMPTY);
+        assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, day(1)).effect())
+                .isEqualTo(Effect.OFFERED);
+        assertThat(timeline.ruling(other, CarriageState.MISSING, day(1))).satisfies(ruling -> {
+            assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
+            assertThat(ruling.holds().source()).contains(verdictNumber(1));
+            assertThat(ruling.until()).as("then the rule, which offers by then").contains(day(9));
+        });
+        assertThat(timeline.groups(fleet.all(), day(1))).hasSize(2);
+
+        Verdict failed = verdict.with(pilot.failed(day(3)));
+        Timeline after = Timeline.of(UPDATE, verdicts(failed), fleet, Catalogue.EMPTY);
+        assertThat(after.ruling(KIOSK, CarriageState.MISSING, day(2)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(after.ruling(KIOSK, CarriageState.MISSING, day(3)).effect())
+                .as("the sampled host that has not installed it")
+                .isEqualTo(Effect.WITHHELD);
+    }
+
+    @Test
+    void aPilotGoesOverNoBlockThatItDoesNotName() {
+        Verdict block = verdict(1, VerdictType.BLOCK, day(20));
+        Pilot pilot = TestPilots.of(List.of(0), NOW);
+        Verdict silent = TestPilots.piloting(verdict(2, VerdictType.DEFER, day(9)), pilot);
+        assertThat(ruling(verdicts(block, silent), day(1)).effect()).isEqualTo(Effect.WITHHELD);
+        Verdict naming = TestPilots.piloting(verdict(2, VerdictType.DEFER, day(9), 1), pilot);
+        assertThat(ruling(verdicts(block, naming), day(1)).effect()).isEqualTo(Effect.OFFERED);
+    }
+
+    @Test
+    void aReplacedHostIsOfferedItOnlyWhileItWasSampled() {
+        Pilot pilot = TestPilots.of(List.of(0), NOW).without(0, day(4));
+        Verdict verdict = TestPilots.piloting(verdict(1, VerdictType.DEFER, day(9)), pilot);
+        assertThat(ruling(verdicts(verdict), day(3)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(verdicts(verdict), day(4)).effect()).isEqualTo(Effect.WITHHELD);
     }
 
     @Test

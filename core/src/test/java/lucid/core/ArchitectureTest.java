@@ -66,7 +66,7 @@ class ArchitectureTest {
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "gate")
                 .whereLayer("ruling")
                 .mayOnlyAccessLayers(
-                        "version", "update", "fleet", "carriage", "evidence", "causes", "gate", "weighing", "pilot")
+                        "version", "update", "fleet", "carriage", "evidence", "causes", "gate", "pilot")
                 .whereLayer("forecast")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
                 .whereLayer("docket")

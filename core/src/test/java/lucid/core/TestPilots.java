@@ -2,15 +2,12 @@ package lucid.core;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 import lucid.core.gate.Gate;
 import lucid.core.gate.PilotGate;
 import lucid.core.pilot.Pilot;
 import lucid.core.pilot.PilotNumber;
 import lucid.core.pilot.Sampling;
-import lucid.core.ruling.Verdict;
-import lucid.core.ruling.VerdictType;
 
 /** Pilots for tests. */
 public final class TestPilots {
@@ -34,21 +31,5 @@ public final class TestPilots {
                         departments),
                 hosts,
                 now);
-    }
-
-    /** The same verdict as a pilot. */
-    public static Verdict piloting(Verdict verdict, Pilot pilot) {
-        return new Verdict(
-                verdict.number(),
-                verdict.subject(),
-                VerdictType.PILOT,
-                verdict.end(),
-                verdict.reason(),
-                verdict.origin(),
-                verdict.goesOver(),
-                verdict.then(),
-                verdict.revokedAt(),
-                verdict.lapsed(),
-                Optional.of(pilot));
     }
 }

@@ -52,6 +52,20 @@ public record PilotGate(double askedLimit, int hosts) {
         return BetaDistribution.of(1.0 + failed, 1.0 + tried - failed).survivalProbability(askedLimit);
     }
 
+    /** With so many failures, how many hosts must have answered to meet it. */
+    public int answeredToMeet(int failed) {
+        return new Gate(limit()).triesToMeet(failed);
+    }
+
+    /** With so many failures, none of them down, how many hosts that tried are few enough to fail it; 0: none. */
+    public int triedToFail(int failed) {
+        int tried = failed;
+        while (isFailed(tried, failed, 0)) {
+            tried++;
+        }
+        return isFailed(failed, failed, 0) ? tried - 1 : 0;
+    }
+
     /** How many more clean hosts would meet it; 0 if it is met. */
     public int furtherClean(int clean, int failed) {
         return Math.max(0, new Gate(limit()).triesToMeet(failed) - failed - clean);

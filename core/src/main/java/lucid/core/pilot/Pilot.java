@@ -68,7 +68,11 @@ public record Pilot(
 
     public record SignOff(String author, Instant at) {}
 
+    /** @throws IllegalArgumentException if it has no hosts */
     public Pilot {
+        if (places.isEmpty()) {
+            throw new IllegalArgumentException("a pilot has hosts");
+        }
         places = List.copyOf(places);
         signOffs = Map.copyOf(signOffs);
     }
@@ -82,6 +86,10 @@ public record Pilot(
                         .toList(),
                 Map.of(),
                 Optional.empty());
+    }
+
+    public Instant startedAt() {
+        return places.get(0).since();
     }
 
     /** The hosts that are in the sample at an instant. */
@@ -109,6 +117,10 @@ public record Pilot(
         Set<String> unsigned = new TreeSet<>(terms.departments());
         unsigned.removeAll(signOffs.keySet());
         return unsigned;
+    }
+
+    public Pilot numbered(PilotNumber other) {
+        return new Pilot(other, terms, places, signOffs, failedAt);
     }
 
     public Pilot failed(Instant now) {

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
@@ -23,9 +24,12 @@ import lucid.core.update.Update;
  * update needs that, without a failure. Whoever tried keeps counting after leaving the sample.
  *
  * @param hosts of every host that is or was in the sample, in the order in which they were drawn
- * @param since when the state became what it is, as far as hosts made it so; none: nothing was shown yet
+ * @param path how the hosts answered, one after the other
  */
-public record Progress(State state, List<OfHost> hosts, Tally tally, Optional<Instant> since) {
+public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> path) {
+
+    /** After one more host has answered: how many have, and how many of them failed. */
+    public record Step(Instant at, int answered, int failed) {}
 
     /** The state of a pilot while its verdict stands. */
     public enum State {
@@ -35,7 +39,7 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, Optional<In
         /** The gate is met; somebody whose sign-off was asked for has not given it. */
         AWAITS_SIGN_OFF,
         FAILED,
-        /** Every host has answered, and the gate is neither met nor failed. */
+        /** Every host has answered, and the gate is neither met nor failed; or a revision has other fixes. */
         EXHAUSTED
     }
 
@@ -88,7 +92,8 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, Optional<In
         Set<Integer> dismissed = new HashSet<>(tried.dismissed());
         Map<Integer, Outcome> last = outcomes.last(update.id());
         List<OfHost> hosts = new ArrayList<>();
-        List<Instant> shown = new ArrayList<>();
+        Map<Instant, Integer> answers = new TreeMap<>();
+        Map<Instant, Integer> failing = new HashMap<>();
         for (Pilot.Place place : pilot.places()) {
             int host = place.host();
             Optional<TriedHosts.Failure> failure = Optional.ofNullable(failures.get(host))
@@ -101,14 +106,15 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, Optional<In
             OfHost of;
             if (failure.isPresent()) {
                 of = new OfHost(host, HostState.FAILED, failure.map(TriedHosts.Failure::at), failure);
-                shown.add(failure.get().at());
+                answers.merge(failure.get().at(), 1, Integer::sum);
+                failing.merge(failure.get().at(), 1, Integer::sum);
             } else if (dismissed.contains(host)) {
                 of = new OfHost(host, HostState.DISMISSED, Optional.empty(), Optional.empty());
             } else if (installed.isPresent()) {
                 boolean soaked = hasSoaked(host, installed.get(), pilot, update, fleet);
                 of = new OfHost(host, soaked ? HostState.SOAKED : HostState.SOAKING, installed, Optional.empty());
                 if (soaked) {
-                    shown.add(installed.get().plus(pilot.terms().soak()));
+                    answers.merge(installed.get().plus(pilot.terms().soak()), 1, Integer::sum);
                 }
             } else {
                 of = new OfHost(
@@ -120,8 +126,27 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, Optional<In
             hosts.add(of);
         }
         Tally tally = Tally.of(hosts);
-        return new Progress(
-                state(pilot, tally), List.copyOf(hosts), tally, shown.stream().max(Instant::compareTo));
+        boolean otherFixes = update.newFixesAfter(pilot.startedAt()).isPresent();
+        return new Progress(state(pilot, tally, otherFixes), List.copyOf(hosts), tally, path(answers, failing));
+    }
+
+    private static List<Step> path(Map<Instant, Integer> answers, Map<Instant, Integer> failing) {
+        List<Step> path = new ArrayList<>();
+        int answered = 0;
+        int failed = 0;
+        for (Map.Entry<Instant, Integer> answer : answers.entrySet()) {
+            answered += answer.getValue();
+            failed += failing.getOrDefault(answer.getKey(), 0);
+            path.add(new Step(answer.getKey(), answered, failed));
+        }
+        return List.copyOf(path);
+    }
+
+    /** When the last host answered, as far as any did. */
+    public Optional<Instant> since() {
+        return path.isEmpty()
+                ? Optional.empty()
+                : Optional.of(path.get(path.size() - 1).at());
     }
 
     private static boolean hasSoaked(int number, Instant installed, Pilot pilot, Update update, Fleet fleet) {
@@ -136,14 +161,14 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, Optional<In
                         .isBefore(installed.plus(pilot.terms().soak()));
     }
 
-    private static State state(Pilot pilot, Tally tally) {
+    private static State state(Pilot pilot, Tally tally, boolean otherFixes) {
         if (pilot.failedAt().isPresent() || isFailed(pilot, tally)) {
             return State.FAILED;
         }
-        if (pilot.terms().gate().isMet(tally.soaked(), tally.failed())) {
+        if (!otherFixes && pilot.terms().gate().isMet(tally.soaked(), tally.failed())) {
             return pilot.unsigned().isEmpty() ? State.MET : State.AWAITS_SIGN_OFF;
         }
-        return tally.notTried() + tally.soaking() == 0 ? State.EXHAUSTED : State.SOAKING;
+        return otherFixes || tally.notTried() + tally.soaking() == 0 ? State.EXHAUSTED : State.SOAKING;
     }
 
     private static boolean isFailed(Pilot pilot, Tally tally) {

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Stream;
+import lucid.core.pilot.PilotNumber;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 
@@ -99,9 +100,26 @@ public final class Decisions {
         return Optional.ofNullable(acknowledgements.get(number.value()));
     }
 
+    /** The verdicts of a pilot, one for each population that it is for. */
+    public List<Verdict> verdictsOf(PilotNumber pilot) {
+        return verdicts.values().stream()
+                .filter(verdict ->
+                        verdict.pilot().filter(of -> of.number().equals(pilot)).isPresent())
+                .toList();
+    }
+
     /** A number for the next verdict that no other has, as for the others. */
     public DecisionNumber.OfVerdict nextVerdict() {
         return new DecisionNumber.OfVerdict(next(verdicts));
+    }
+
+    public PilotNumber nextPilot() {
+        return new PilotNumber(1
+                + verdicts.values().stream()
+                        .flatMap(verdict -> verdict.pilot().stream())
+                        .mapToLong(pilot -> pilot.number().value())
+                        .max()
+                        .orElse(0));
     }
 
     public DecisionNumber.OfException nextException() {

@@ -167,10 +167,36 @@ public record Verdict(
         return new Verdict(number, subject, type, end, reason, origin, goesOver, moment, revokedAt, lapsed, pilot);
     }
 
-    /** A pilot's verdict with what has become of its pilot. */
+    /** With this pilot: as it starts, or as what has become of it. */
     public Verdict with(Pilot other) {
         return new Verdict(
-                number, subject, type, end, reason, origin, goesOver, then, revokedAt, lapsed, Optional.of(other));
+                number,
+                subject,
+                VerdictType.PILOT,
+                end,
+                reason,
+                origin,
+                goesOver,
+                then,
+                revokedAt,
+                lapsed,
+                Optional.of(other));
+    }
+
+    /** The same as "let it go now". */
+    Verdict lettingGo() {
+        return new Verdict(
+                number,
+                subject,
+                VerdictType.DEFER,
+                createdAt(),
+                reason,
+                origin,
+                goesOver,
+                then,
+                revokedAt,
+                lapsed,
+                Optional.empty());
     }
 
     boolean names(Host host) {

@@ -357,7 +357,7 @@ class CuesTest {
                 .mapToObj(i ->
                         TestFleet.hostSeen(i, day(lastReport), Map.of("role", text("kiosk")), "pkg:deb/fathom/lib@1"))
                 .toList());
-        Verdict verdict = TestPilots.piloting(verdict(1, "FTM-1", VerdictType.DEFER, 20), pilot);
+        Verdict verdict = verdict(1, "FTM-1", VerdictType.DEFER, 20).with(pilot);
         return cues(
                         fleet,
                         Evidence.NONE,

@@ -99,9 +99,7 @@ class DocketNextTest {
         private Verdict perhapsPiloting(Verdict verdict) {
             List<Integer> sample = random.ints(6, 0, HOSTS).distinct().boxed().toList();
             Pilot pilot = TestPilots.of(sample, now);
-            return random.nextInt(3) > 0
-                    ? verdict
-                    : TestPilots.piloting(verdict, random.nextInt(5) == 0 ? pilot.failed(now) : pilot);
+            return random.nextInt(3) > 0 ? verdict : verdict.with(random.nextInt(5) == 0 ? pilot.failed(now) : pilot);
         }
 
         private String pick(String... words) {

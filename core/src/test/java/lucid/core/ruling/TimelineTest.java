@@ -247,7 +247,7 @@ class TimelineTest {
         Host other = kiosk(1, "R2", "1.0");
         Fleet fleet = FLEET.with(List.of(other));
         Pilot pilot = TestPilots.of(List.of(0), NOW);
-        Verdict verdict = TestPilots.piloting(verdict(1, VerdictType.DEFER, day(9)), pilot);
+        Verdict verdict = verdict(1, VerdictType.DEFER, day(9)).with(pilot);
         Timeline timeline = Timeline.of(UPDATE, verdicts(verdict), fleet, Catalogue.EMPTY);
         assertThat(timeline.ruling(KIOSK, CarriageState.MISSING, day(1)).effect())
                 .isEqualTo(Effect.OFFERED);
@@ -270,16 +270,16 @@ class TimelineTest {
     void aPilotGoesOverNoBlockThatItDoesNotName() {
         Verdict block = verdict(1, VerdictType.BLOCK, day(20));
         Pilot pilot = TestPilots.of(List.of(0), NOW);
-        Verdict silent = TestPilots.piloting(verdict(2, VerdictType.DEFER, day(9)), pilot);
+        Verdict silent = verdict(2, VerdictType.DEFER, day(9)).with(pilot);
         assertThat(ruling(verdicts(block, silent), day(1)).effect()).isEqualTo(Effect.WITHHELD);
-        Verdict naming = TestPilots.piloting(verdict(2, VerdictType.DEFER, day(9), 1), pilot);
+        Verdict naming = verdict(2, VerdictType.DEFER, day(9), 1).with(pilot);
         assertThat(ruling(verdicts(block, naming), day(1)).effect()).isEqualTo(Effect.OFFERED);
     }
 
     @Test
     void aReplacedHostIsOfferedItOnlyWhileItWasSampled() {
         Pilot pilot = TestPilots.of(List.of(0), NOW).without(0, day(4));
-        Verdict verdict = TestPilots.piloting(verdict(1, VerdictType.DEFER, day(9)), pilot);
+        Verdict verdict = verdict(1, VerdictType.DEFER, day(9)).with(pilot);
         assertThat(ruling(verdicts(verdict), day(3)).effect()).isEqualTo(Effect.OFFERED);
         assertThat(ruling(verdicts(verdict), day(4)).effect()).isEqualTo(Effect.WITHHELD);
     }

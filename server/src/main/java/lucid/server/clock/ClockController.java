@@ -78,6 +78,7 @@ class ClockController {
             clock.advance(Duration.ofHours(advance.hours()));
             return new SnapshotStore.Change<>(snapshot, true);
         });
+        events.publishEvent(new ClockMoved());
         // Time changes everything.
         events.publishEvent(new SnapshotStore.Changed(Topic.ALL));
         return read();

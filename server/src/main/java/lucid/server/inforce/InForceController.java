@@ -49,6 +49,7 @@ class InForceController {
     enum Kind {
         BLOCK,
         DEFER,
+        PILOT,
         FORCE,
         EXCEPTION,
         LOOK_AGAIN

@@ -12,12 +12,14 @@ import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
+import lucid.server.pilots.PilotViews.DrawnView;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.ConsequenceView;
 import lucid.server.views.ForecastView;
 import lucid.server.views.Views.RulingGroupView;
 import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -46,7 +48,9 @@ class VerdictController {
      * @param where the narrowing as it was read, in canonical form
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
      *     or never
-     * @param forecast of what it offers, for the hosts for which it would be what holds; none for a block
+     * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
+     *     sample; none for a block
+     * @param pilot who would try it, of all populations of the pilot
      */
     record WordedView(
             PopulationId population,
@@ -55,7 +59,8 @@ class VerdictController {
             Instant end,
             ConsequenceView consequence,
             List<RulingGroupView> broughtForward,
-            Optional<ForecastView> forecast) {}
+            Optional<ForecastView> forecast,
+            Optional<DrawnView> pilot) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
@@ -73,18 +78,20 @@ class VerdictController {
                 worded.verdict().end(),
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 broughtForward(worded, snapshot),
-                forecast(worded, snapshot));
+                forecast(worded, snapshot),
+                worded.drawn().map(drawn -> DrawnView.of(drawn, snapshot.fleet())));
     }
 
-    /** A force is due at its end, a deferral offers then. */
+    /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once. */
     private static Optional<ForecastView> forecast(VerdictService.Worded worded, Snapshot snapshot) {
         Verdict verdict = worded.verdict();
         if (verdict.type() == VerdictType.BLOCK) {
             return Optional.empty();
         }
         boolean force = verdict.type() == VerdictType.FORCE;
+        RoaringBitmap decided = worded.consequence().decided();
         Forecast.Plan plan = new Forecast.Plan(
-                force ? verdict.createdAt() : verdict.end(),
+                verdict.type() == VerdictType.DEFER ? verdict.end() : verdict.createdAt(),
                 force ? Optional.of(verdict.end()) : Optional.empty(),
                 Duration.ZERO,
                 snapshot.update(verdict.updateId()).restart() != RestartNeed.NONE,
@@ -92,7 +99,9 @@ class VerdictController {
         return Optional.of(ForecastView.of(
                 Forecasts.of(
                         worded.population(),
-                        worded.consequence().decided(),
+                        verdict.pilot()
+                                .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
+                                .orElse(decided),
                         snapshot.fleet(),
                         plan,
                         verdict.createdAt()),

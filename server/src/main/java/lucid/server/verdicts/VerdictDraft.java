@@ -8,16 +8,18 @@ import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.UpdateId;
+import lucid.server.pilots.PilotDraft;
 
 /**
  * A verdict as it is worded: one decision for one or several populations.
  *
  * @param revision the revision of the update on which it is decided
  * @param where condition that narrows it
- * @param until last day of a block, day after which a deferral offers, or day by whose end a force is due; a deferral
- *     until today lets the update go now
+ * @param until last day of a block, day after which a deferral offers, day by whose end a force is due, or answer day
+ *     of a pilot; a deferral until today lets the update go now
  * @param overrides verdicts that it knowingly overrides
  * @param overriddenExceptions exceptions that it knowingly overrides
+ * @param pilot of a pilot: who tries it, and what that must show; none: what is usual
  */
 record VerdictDraft(
         UpdateId update,
@@ -29,7 +31,8 @@ record VerdictDraft(
         List<ReasonWord> reasons,
         String words,
         List<DecisionNumber.OfVerdict> overrides,
-        List<DecisionNumber.OfException> overriddenExceptions) {
+        List<DecisionNumber.OfException> overriddenExceptions,
+        Optional<PilotDraft> pilot) {
 
     private static final int MOST = 500;
     private static final int LONGEST_WORDS = 4_000;
@@ -54,6 +57,7 @@ record VerdictDraft(
         reasons = reasons == null ? List.of() : List.copyOf(reasons);
         words = words == null ? "" : words.strip();
         overrides = overrides == null ? List.of() : List.copyOf(overrides);
+        pilot = pilot == null ? Optional.empty() : pilot;
         overriddenExceptions = overriddenExceptions == null ? List.of() : List.copyOf(overriddenExceptions);
     }
 }

@@ -3,6 +3,7 @@ package lucid.server.verdicts;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.LongFunction;
@@ -10,6 +11,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.PopulationId;
+import lucid.core.pilot.Pilot;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
@@ -49,9 +51,11 @@ interface VerdictMapper {
             Instant revokedAt,
             byte[] hosts,
             byte[] named,
-            Instant lapsed) {
+            Instant lapsed,
+            Long pilot) {
 
-        public Verdict verdict() {
+        /** @param pilots all of them, by their numbers */
+        public Verdict verdict(Map<Long, Pilot> pilots) {
             return new Verdict(
                     new DecisionNumber.OfVerdict(number),
                     new Verdict.Subject(
@@ -69,7 +73,8 @@ interface VerdictMapper {
                             numbers(overriddenExceptions, DecisionNumber.OfException::new)),
                     new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)),
                     Optional.ofNullable(revokedAt),
-                    Optional.ofNullable(lapsed));
+                    Optional.ofNullable(lapsed),
+                    Optional.ofNullable(pilot).map(pilots::get));
         }
 
         private static Stream<String> split(String text) {
@@ -82,7 +87,7 @@ interface VerdictMapper {
     }
 
     @Select("""
-            select number, update_id, revision, population, narrowing, type, ends, words, author, created_at, revoked_at, hosts, named, lapsed,
+            select number, update_id, revision, population, narrowing, type, ends, words, author, created_at, revoked_at, hosts, named, lapsed, pilot,
               (select listagg(r.reason, ',') from verdict_reason r where r.verdict = v.number) as reasons,
               (select listagg(o.overridden, ',') from verdict_override o where o.verdict = v.number) as overrides,
               (select listagg(e.overridden, ',') from verdict_overridden_exception e where e.verdict = v.number) as overridden_exceptions
@@ -94,7 +99,8 @@ interface VerdictMapper {
                 verdict,
                 verdict.narrowing().map(Object::toString).orElse(null),
                 Bitmaps.write(verdict.then().decided()),
-                Bitmaps.write(verdict.then().named()));
+                Bitmaps.write(verdict.then().named()),
+                verdict.pilot().map(pilot -> pilot.number().value()).orElse(null));
         verdict.reasons().forEach(reason -> addReason(verdict.number().value(), reason));
         verdict.overrides().forEach(overridden -> addOverride(verdict.number().value(), overridden.value()));
         verdict.overriddenExceptions()
@@ -102,13 +108,14 @@ interface VerdictMapper {
     }
 
     @Insert("""
-            insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named)
-            values (#{v.number.value}, #{v.updateId.value}, #{v.revision}, #{v.populationId.value}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named})""")
+            insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named, pilot)
+            values (#{v.number.value}, #{v.updateId.value}, #{v.revision}, #{v.populationId.value}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named}, #{pilot})""")
     void addRow(
             @Param("v") Verdict verdict,
             @Param("narrowing") String narrowing,
             @Param("hosts") byte[] hosts,
-            @Param("named") byte[] named);
+            @Param("named") byte[] named,
+            @Param("pilot") Long pilot);
 
     @Insert("insert into verdict_reason (verdict, reason) values (#{verdict}, #{reason})")
     void addReason(@Param("verdict") long verdict, @Param("reason") ReasonWord reason);

@@ -20,6 +20,7 @@ import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.forecast.Hours;
+import lucid.core.pilot.Pilot;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
@@ -34,6 +35,9 @@ import lucid.core.update.UpdateId;
 import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
+import lucid.server.pilots.DrawnPilot;
+import lucid.server.pilots.PilotDraft;
+import lucid.server.pilots.StoredPilots;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -60,24 +64,40 @@ class VerdictService {
     private final SnapshotStore store;
     private final VerdictMapper verdicts;
     private final AcknowledgementMapper answers;
+    private final StoredPilots pilots;
     private final Clock clock;
 
-    VerdictService(SnapshotStore store, VerdictMapper verdicts, AcknowledgementMapper answers, Clock clock) {
+    VerdictService(
+            SnapshotStore store,
+            VerdictMapper verdicts,
+            AcknowledgementMapper answers,
+            StoredPilots pilots,
+            Clock clock) {
         this.store = store;
         this.verdicts = verdicts;
         this.answers = answers;
+        this.pilots = pilots;
         this.clock = clock;
     }
 
-    /** A draft as the verdict for one of its populations, with what it would do. */
-    record Worded(Verdict verdict, Population population, Consequence consequence) {}
+    /**
+     * A draft as the verdict for one of its populations, with what it would do.
+     *
+     * @param drawn of a pilot: who would try it, of all its populations
+     */
+    record Worded(Verdict verdict, Population population, Consequence consequence, Optional<DrawnPilot> drawn) {}
 
     List<Worded> consequences(Snapshot snapshot, VerdictDraft draft, Principal who) {
         Instant now = clock.instant();
         List<Worded> worded = new ArrayList<>();
         Update update = snapshot.update(draft.update());
         Carriage carriage = snapshot.carriage(update, now);
-        for (Verdict verdict : verdicts(snapshot, draft, update, who, now)) {
+        List<Verdict> drafts = verdicts(snapshot, draft, update, who, now);
+        Optional<DrawnPilot> drawn = draft.type() == VerdictType.PILOT
+                ? Optional.of(DrawnPilot.of(draft.pilot().orElse(PilotDraft.USUAL), drafts, update, snapshot, now))
+                : Optional.empty();
+        for (Verdict one : drafts) {
+            Verdict verdict = drawn.map(DrawnPilot::pilot).map(one::with).orElse(one);
             worded.add(new Worded(
                     verdict,
                     snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow(),
@@ -88,7 +108,8 @@ class VerdictService {
                             snapshot.fleet(),
                             snapshot.decisions(),
                             snapshot.catalogue(),
-                            now)));
+                            now),
+                    drawn));
         }
         return worded;
     }
@@ -96,7 +117,7 @@ class VerdictService {
     private static List<Verdict> verdicts(
             Snapshot snapshot, VerdictDraft draft, Update update, Principal who, Instant now) {
         if (draft.type() == null) {
-            throw ProblemException.badField("type", "choose block, defer or force");
+            throw ProblemException.badField("type", "choose block, defer, pilot or force");
         }
         if (!update.revision().equals(draft.revision())) {
             throw new ProblemException(
@@ -120,14 +141,18 @@ class VerdictService {
             verdicts.add(new Verdict(
                     new DecisionNumber.OfVerdict(number++),
                     new Verdict.Subject(update.id(), draft.revision(), id, where),
-                    draft.type(),
+                    // A pilot becomes one once its sample is drawn.
+                    draft.type() == VerdictType.PILOT ? VerdictType.DEFER : draft.type(),
                     end(draft, population, now),
                     new Verdict.Reason(Set.copyOf(draft.reasons()), draft.words()),
                     new Verdict.Origin(who.getName(), now),
                     new Verdict.Overrides(Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions())),
                     Optional.empty()));
         }
-        if (!update.canBeOffered() && verdicts.stream().anyMatch(v -> v.type() == VerdictType.FORCE || v.isLetGo())) {
+        boolean offers = draft.type() == VerdictType.FORCE
+                || draft.type() == VerdictType.PILOT
+                || verdicts.stream().anyMatch(Verdict::isLetGo);
+        if (!update.canBeOffered() && offers) {
             throw ProblemException.badField(
                     "type",
                     update.isWithdrawn()
@@ -182,11 +207,16 @@ class VerdictService {
             CaseVersions.require(ifMatch, snapshot, update);
             CaseVersions.require(wordedOn, snapshot, update);
             Decisions decisions = snapshot.decisions();
+            // Nobody else started one since: its case is unchanged, but others may have started on other cases.
+            Optional<Pilot> pilot = consequences.get(0).drawn().map(drawn -> drawn.pilot()
+                    .numbered(snapshot.decisions().nextPilot()));
+            pilot.ifPresent(pilots::add);
             List<HandedDown> handedDown = new ArrayList<>();
             for (Worded one : consequences) {
-                Verdict verdict = one.verdict()
+                Verdict numbered = one.verdict()
                         .numbered(decisions.nextVerdict())
                         .at(one.consequence().moment());
+                Verdict verdict = pilot.map(numbered::with).orElse(numbered);
                 verdicts.add(verdict);
                 store.record(AuditEntry.Kind.VERDICT, draft.update().value(), who, sentence(one));
                 decisions = decisions.with(verdict);
@@ -225,14 +255,34 @@ class VerdictService {
                 switch (verdict.type()) {
                     case BLOCK -> "Blocked";
                     case DEFER -> letGo ? "Let go now" : "Deferred";
+                    case PILOT -> "Started a pilot of";
                     case FORCE -> "Forced";
                 };
         return what + " " + verdict.updateId() + " revision " + verdict.revision() + " for "
                 + worded.population().name()
                 + verdict.narrowing().map(where -> " where " + where).orElse("")
-                + (letGo ? "" : (verdict.type() == VerdictType.FORCE ? ", due " : " until ") + day)
+                + (letGo ? "" : untilWords(verdict.type()) + day)
                 + ", because " + because(verdict) + ": "
-                + hosts(worded.consequence().decided().getCardinality()) + ".";
+                + hosts(worded.consequence().decided().getCardinality()) + first(worded) + ".";
+    }
+
+    private static String untilWords(VerdictType type) {
+        return switch (type) {
+            case BLOCK, DEFER -> " until ";
+            case PILOT -> ", to answer by ";
+            case FORCE -> ", due ";
+        };
+    }
+
+    /** Of a pilot: how many of its hosts try it. */
+    private static String first(Worded worded) {
+        return worded.verdict()
+                .pilot()
+                .map(pilot -> ", of which "
+                        + RoaringBitmap.andCardinality(
+                                pilot.everSampled(), worded.consequence().decided())
+                        + " try it first")
+                .orElse("");
     }
 
     private static String because(Verdict verdict) {

@@ -2,8 +2,11 @@ package lucid.server.verdicts;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.function.UnaryOperator;
+import lucid.core.pilot.Pilot;
 import lucid.core.ruling.Decision;
+import lucid.server.pilots.StoredPilots;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotPart;
 import org.springframework.stereotype.Component;
@@ -14,16 +17,19 @@ class VerdictsPart implements SnapshotPart {
 
     private final VerdictMapper verdicts;
     private final AcknowledgementMapper acknowledgements;
+    private final StoredPilots pilots;
 
-    VerdictsPart(VerdictMapper verdicts, AcknowledgementMapper acknowledgements) {
+    VerdictsPart(VerdictMapper verdicts, AcknowledgementMapper acknowledgements, StoredPilots pilots) {
         this.verdicts = verdicts;
         this.acknowledgements = acknowledgements;
+        this.pilots = pilots;
     }
 
     @Override
     public UnaryOperator<Snapshot> load() {
         List<Decision> decided = new ArrayList<>();
-        verdicts.all().forEach(row -> decided.add(row.verdict()));
+        Map<Long, Pilot> started = pilots.all();
+        verdicts.all().forEach(row -> decided.add(row.verdict(started)));
         decided.addAll(acknowledgements.all());
         return snapshot -> snapshot.with(snapshot.decisions().withAll(decided));
     }

@@ -6,6 +6,7 @@ import java.util.stream.Stream;
 import lucid.core.evidence.Evidence;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.Decisions;
+import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.web.Digests;
@@ -69,8 +70,11 @@ public final class CaseVersions {
         require(ifMatch, snapshot, seen);
     }
 
-    /** Decisions are never altered but for being taken back. */
+    /** Decisions are never altered but for being taken back, and for what becomes of a pilot. */
     private static String part(Decision decision) {
-        return decision.getClass().getSimpleName() + " " + decision.number() + " " + decision.revokedAt();
+        return decision.getClass().getSimpleName() + " " + decision.number() + " " + decision.revokedAt()
+                + (decision instanceof Verdict verdict
+                        ? verdict.pilot().map(pilot -> " " + pilot.failedAt()).orElse("")
+                        : "");
     }
 }

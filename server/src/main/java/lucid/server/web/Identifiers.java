@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonCreator;
 import com.fasterxml.jackson.annotation.JsonValue;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.PopulationId;
+import lucid.core.pilot.PilotNumber;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.update.UpdateId;
 import org.springdoc.core.utils.SpringDocUtils;
@@ -22,6 +23,7 @@ class Identifiers {
                 .replaceWithClass(PopulationId.class, String.class)
                 .replaceWithClass(DecisionNumber.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfVerdict.class, Long.class)
+                .replaceWithClass(PilotNumber.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfException.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfAcknowledgement.class, Long.class);
     }
@@ -51,6 +53,7 @@ class Identifiers {
                 .addMixIn(HostName.class, AsText.class)
                 .addMixIn(PopulationId.class, AsText.class)
                 .addMixIn(DecisionNumber.OfVerdict.class, AsNumber.class)
+                .addMixIn(PilotNumber.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfException.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfAcknowledgement.class, AsNumber.class);
     }

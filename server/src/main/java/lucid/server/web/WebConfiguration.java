@@ -89,6 +89,7 @@ class WebConfiguration {
                     "/intake/**",
                     "/record/**",
                     "/in-force",
+                    "/pilots/**",
                     "/weights",
                     "/access/**",
                     "/account",

@@ -1,0 +1,46 @@
+package lucid.server.pilots;
+
+import java.util.List;
+import java.util.Optional;
+import lucid.core.fleet.HostName;
+
+/**
+ * The pilot of a verdict that is worded; what is left out is what is usual.
+ *
+ * @param size how many hosts try it
+ * @param soakDays how long a host must have had it without failure, in days
+ * @param limit highest failure rate that is asked for, as a share
+ * @param alsoTier1 whether hosts of tier 1 may be drawn
+ * @param departments whose sign-off is asked for
+ * @param hosts the sample as it was seen, and changed by hand where it was; none: it is drawn
+ */
+public record PilotDraft(
+        Optional<Integer> size,
+        Optional<Integer> soakDays,
+        Optional<Double> limit,
+        Optional<Boolean> alsoTier1,
+        List<String> departments,
+        Optional<List<HostName>> hosts) {
+
+    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null);
+
+    private static final int MOST_DEPARTMENTS = 20;
+
+    public PilotDraft {
+        size = size == null ? Optional.empty() : size;
+        soakDays = soakDays == null ? Optional.empty() : soakDays;
+        limit = limit == null ? Optional.empty() : limit;
+        alsoTier1 = alsoTier1 == null ? Optional.empty() : alsoTier1;
+        hosts = hosts == null ? Optional.empty() : hosts.map(List::copyOf);
+        departments = departments == null
+                ? List.of()
+                : departments.stream()
+                        .map(String::strip)
+                        .filter(name -> !name.isEmpty())
+                        .distinct()
+                        .toList();
+        if (departments.size() > MOST_DEPARTMENTS || departments.stream().anyMatch(name -> name.length() > 200)) {
+            throw new IllegalArgumentException("departments: at most " + MOST_DEPARTMENTS + ", of 200 characters each");
+        }
+    }
+}

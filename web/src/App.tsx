@@ -19,6 +19,8 @@ const Hosts = lazy(() => import('./places/Hosts'));
 const Host = lazy(() => import('./places/Host'));
 const Intake = lazy(() => import('./places/Intake'));
 const InForce = lazy(() => import('./places/InForce'));
+const Pilots = lazy(() => import('./places/Pilots'));
+const Pilot = lazy(() => import('./places/Pilot'));
 const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
@@ -58,6 +60,8 @@ export function App() {
                       <Route path="/cases/:id" element={<Case />} />
                       <Route path="/intake" element={<Intake />} />
                       <Route path="/in-force" element={<InForce />} />
+                      <Route path="/pilots" element={<Pilots />} />
+                      <Route path="/pilots/:id" element={<Pilot />} />
                       <Route path="/record" element={<Record />} />
                       <Route path="/weights" element={<Weights />} />
                     </>

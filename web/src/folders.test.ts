@@ -11,6 +11,7 @@ const ORDER = [
   'access',
   'account',
   'hosts',
+  'pilots',
   'docket',
   'case',
   'populations',

@@ -143,6 +143,18 @@ export function useLadderVersions(enabled: boolean) {
   return useQuery({ queryKey: ['ladder versions'], queryFn: () => body(api.GET('/api/populations/versions')), enabled });
 }
 
+export function usePilots() {
+  return useQuery({ queryKey: ['pilots'], queryFn: () => body(api.GET('/api/pilots')) });
+}
+
+export function usePilot(number: number) {
+  return useQuery({
+    queryKey: ['pilot', number],
+    queryFn: () => body(api.GET('/api/pilots/{number}', { params: { path: { number } } })),
+    retry: false,
+  });
+}
+
 export type HostsAsked = NonNullable<paths['/api/hosts']['get']['parameters']['query']>;
 
 export function useHosts(asked: HostsAsked) {

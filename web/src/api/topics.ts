@@ -11,6 +11,8 @@ const QUESTIONS: Record<string, Topic[]> = {
   case: JUDGED,
   ruling: RULED,
   'in force': RULED,
+  pilots: [...RULED, 'EVIDENCE'],
+  pilot: [...RULED, 'EVIDENCE'],
   hosts: RULED,
   host: RULED,
   'host updates': RULED,

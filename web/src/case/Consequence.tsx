@@ -68,20 +68,26 @@ function OfPopulation({
     ? 'offered from now on'
     : type === 'FORCE'
       ? `offered now, due ${time(one.end, zone) === '00:00' ? `by the end of ${end}` : dayTime(one.end, now, zone)}`
-      : type === 'BLOCK'
-        ? `withheld until the end of ${end}`
-        : `withheld until the end of ${end}, then offered`;
+      : type === 'PILOT'
+        ? `offered now and try it first, the others wait until the end of ${end} at most`
+        : type === 'BLOCK'
+          ? `withheld until the end of ${end}`
+          : `withheld until the end of ${end}, then offered`;
+  const sampled = one.pilot?.sample.filter((host) => host.population === one.population).length;
   return (
     <>
       <div>
         {several && <span className="serif strong">{one.populationName}: </span>}
-        <span className="strong">{count(consequence.decided.count, 'host')}</span> {what} <HostNames hosts={consequence.decided} />
+        <span className="strong">
+          {sampled === undefined ? count(consequence.decided.count, 'host') : `${sampled} of ${count(consequence.decided.count, 'host')}`}
+        </span>{' '}
+        {what} {sampled === undefined && <HostNames hosts={consequence.decided} />}
         {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
       {one.forecast !== undefined && consequence.decided.count > 0 && (
         <Forecast
           forecast={one.forecast}
-          hosts={consequence.decided.count}
+          hosts={sampled ?? consequence.decided.count}
           due={type === 'FORCE' ? one.end : undefined}
           restart={page.update.restart !== 'NONE'}
           now={now}

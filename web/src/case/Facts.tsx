@@ -223,6 +223,9 @@ function VendorSays({ page, now }: { page: Page; now: Date }) {
   );
 }
 
+const DECIDED: Record<Verdict['type'], string> = { BLOCK: 'blocked', DEFER: 'deferred', PILOT: 'piloted', FORCE: 'forced' };
+const UNTIL: Record<Verdict['type'], string> = { BLOCK: 'until', DEFER: 'until', PILOT: 'to answer by', FORCE: 'due' };
+
 /** Verdicts that were handed down as one sentence, together. */
 export function sentences(verdicts: Verdict[]): Verdict[][] {
   const together = new Map<string, Verdict[]>();
@@ -272,13 +275,10 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
         const letGo = verdict.type === 'DEFER' && verdict.end <= verdict.createdAt;
         return (
           <div key={verdict.number} className={verdict.stands ? '' : 'past'}>
-            <Mark name={verdict.type} />{' '}
-            {letGo ? 'let go now' : verdict.type === 'BLOCK' ? 'blocked' : verdict.type === 'DEFER' ? 'deferred' : 'forced'} for{' '}
-            {populations}
+            <Mark name={verdict.type} /> {letGo ? 'let go now' : DECIDED[verdict.type]} for {populations}
             {verdict.where !== undefined && ` where ${verdict.where}`}
-            {!letGo &&
-              `, ${verdict.type === 'FORCE' ? 'due' : 'until'} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}
-            . {reasonWords(verdict.reasons, verdict.words)}.{' '}
+            {!letGo && `, ${UNTIL[verdict.type]} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}.{' '}
+            {reasonWords(verdict.reasons, verdict.words)}.{' '}
             <span className="mid">
               {verdict.author}, {day(verdict.createdAt, now)}
               {verdict.revokedAt !== undefined ? `; taken back ${dayTime(verdict.revokedAt, now)}` : verdict.stands ? '' : '; ended'}

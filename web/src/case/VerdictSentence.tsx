@@ -7,6 +7,7 @@ import { REASON_WORDS } from '../words/sentences';
 import { Consequence } from './Consequence';
 import { DayPart } from './DayPart';
 import { Overtaken } from './Overtaken';
+import { DrawnSample, PilotSize, PilotTerms } from './PilotParts';
 import { TextPart } from './TextPart';
 import styles from './VerdictSentence.module.css';
 import { WhereFault, WherePart } from './WherePart';
@@ -15,6 +16,13 @@ interface Props extends Worded {
   type: VerdictType;
   populations: string[];
 }
+
+const DAY_LABELS: Record<VerdictType, string> = {
+  BLOCK: 'Until the end of',
+  DEFER: 'Until the end of',
+  PILOT: 'To answer by the end of',
+  FORCE: 'Due by the end of',
+};
 
 /** The verdict as a sentence, with its consequence below it while it is worded. */
 export function VerdictSentence({ type, populations, ...worded }: Props) {
@@ -32,7 +40,8 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
   return (
     <section className="sheet" ref={sheet} aria-label="The verdict">
       <div className="sentence">
-        <Mark name={type} size={20} /> <b>{letGo ? 'Let go now' : word}</b> {update.id} for{' '}
+        <Mark name={type} size={20} /> <b>{letGo ? 'Let go now' : word}</b> {update.id}{' '}
+        {type === 'PILOT' ? <PilotSize pilot={verdict.consequence?.[0]?.pilot} {...worded} /> : 'for'}{' '}
         <Select
           aria-label="Populations"
           mode="multiple"
@@ -54,14 +63,12 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           fault={fault?.field === 'where'}
           change={(text) => set({ where: text, over: undefined })}
         />{' '}
-        {dayWord}{' '}
-        <DayPart
-          label={dayWord === 'due' ? 'Due by the end of' : 'Until the end of'}
-          value={draft.until ?? ''}
-          now={now}
-          change={(day) => set({ until: day })}
-        />
-        , because{' '}
+        {type === 'PILOT' && (
+          <>
+            , <PilotTerms pilot={verdict.consequence?.[0]?.pilot} {...worded} />,{' '}
+          </>
+        )}
+        {dayWord} <DayPart label={DAY_LABELS[type]} value={draft.until ?? ''} now={now} change={(day) => set({ until: day })} />, because{' '}
         <Select
           aria-label="Reasons"
           mode="multiple"
@@ -93,6 +100,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           Knowingly override {verdict.overridable} that would still hold here
         </Checkbox>
       )}
+      {!fault && verdict.consequence?.[0]?.pilot !== undefined && <DrawnSample pilot={verdict.consequence[0].pilot} {...worded} />}
       {!fault && <Consequence page={page} worded={verdict.consequence} type={type} letGo={letGo} now={now} />}
       <div className="actions">
         <Button type="primary" disabled={!verdict.ready} loading={verdict.pending} onClick={verdict.submit}>

@@ -13,6 +13,7 @@ type Page = Schemas['CaseView'];
 export const DEFAULTS: Record<VerdictType, { word: string; days: number; reason: ReasonWord; dayWord: string }> = {
   BLOCK: { word: 'Block', days: 14, reason: 'UNTESTED', dayWord: 'until' },
   DEFER: { word: 'Defer', days: 7, reason: 'UNTESTED', dayWord: 'until' },
+  PILOT: { word: 'Pilot', days: 10, reason: 'UNTESTED', dayWord: 'answer by' },
   FORCE: { word: 'Force', days: 3, reason: 'EXPOSED', dayWord: 'due' },
 };
 
@@ -38,24 +39,32 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
   const until = search.get('until') ?? (type === 'DEFER' ? deferredUntil(page, populations, now) : isoDay(now, DEFAULTS[type].days));
   const over = search.get('over')?.split(',').filter(Boolean) ?? [];
   const numbersOver = (kind: 'v' | 'e') => over.filter((part) => part.startsWith(kind)).map((part) => Number(part.slice(1)));
-  const draft: VerdictDraft = {
+  const question: VerdictDraft = {
     update: update.id,
     revision: update.revision,
     type,
     populations,
     where: search.get('where') ?? '',
     until,
-    reasons: (search.get('because')?.split(',').filter(Boolean) ?? [DEFAULTS[type].reason]) as ReasonWord[],
-    words: search.get('words') ?? '',
+    reasons: [],
+    words: '',
     overrides: numbersOver('v'),
     overriddenExceptions: numbersOver('e'),
+    pilot: type === 'PILOT' ? pilotOf(search) : undefined,
   };
   const letGo = type === 'DEFER' && until === isoDay(now, 0);
   const wanting = page.populations.filter((row) => row.lacking > 0);
   const everywhere = wanting.length > 1 && wanting.every((row) => populations.includes(row.id));
   const releasesUpgrade = update.kind === 'UPGRADE' && type !== 'BLOCK';
 
-  const question = { ...draft, reasons: [], words: '' };
+  const asked = useConsequences(question, page.version);
+  const draft: VerdictDraft = {
+    ...question,
+    reasons: (search.get('because')?.split(',').filter(Boolean) ?? [DEFAULTS[type].reason]) as ReasonWord[],
+    words: search.get('words') ?? '',
+    // Those start it who were seen, whoever has reported meanwhile.
+    pilot: question.pilot && { ...question.pilot, hosts: asked.data?.[0]?.pilot?.sample.map((host) => host.name) },
+  };
   // Without what it overrides: which blocks and exceptions keep hosts from what is worded. An offer goes over them only if it names them.
   const claims = claimsOf(useConsequences({ ...question, overrides: [], overriddenExceptions: [] }, page.version).data);
   const contained = (claim: Claim) => claim.match.clause === 'SUPERSEDES_BLOCKED';
@@ -64,7 +73,8 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
     .filter((claim) => (type === 'FORCE' && claim.match.clause === 'EXCEPTION') || claim.match.clause === 'CONTAINS_EXCEPTED')
     .map((claim) => claim.match.source ?? 0);
 
-  const effect = (worded: Schemas['WordedView'][] | undefined) => effectWords(type, letGo, hostsOf(worded));
+  const effect = (worded: Schemas['WordedView'][] | undefined) =>
+    effectWords(type, letGo, type === 'PILOT' ? (worded?.[0]?.pilot?.sample.length ?? 0) : hostsOf(worded));
   const decision = useDecisionDraft({
     version: page.version,
     draft,
@@ -77,12 +87,16 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
       return armed || !(everywhere || releasesUpgrade);
     },
     send: (verdict, seen) => body(api.POST('/api/verdicts', { body: verdict, params: { header: seen } })),
-    said: (made) =>
-      `${effectWords(
-        type,
-        letGo,
-        made.verdicts.reduce((sum, one) => sum + one.hosts, 0),
-      )}.`,
+    said: (made, worded) =>
+      `${
+        type === 'PILOT'
+          ? effect(worded)
+          : effectWords(
+              type,
+              letGo,
+              made.verdicts.reduce((sum, one) => sum + one.hosts, 0),
+            )
+      }.`,
     close: stop,
   });
   return {
@@ -108,6 +122,21 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
             .join(' and '),
     override: (yes: boolean) =>
       set({ over: yes ? [...blocks.map((number) => `v${number}`), ...exceptions.map((number) => `e${number}`)].join(',') : undefined }),
+  };
+}
+
+/** The pilot as the address says it; what is left out is what is usual. A number that is none is passed on, to be refused by name. */
+export function pilotOf(search: URLSearchParams): Schemas['PilotDraft'] {
+  const number = (name: string) => (search.has(name) ? Number(search.get(name)) : undefined);
+  const limit = number('limit');
+  const several = (name: string) => search.get(name)?.split(',').filter(Boolean) ?? [];
+  return {
+    size: number('size'),
+    soakDays: number('soak'),
+    limit: limit === undefined ? undefined : limit / 100,
+    alsoTier1: search.get('tier1') === 'yes',
+    departments: several('signed'),
+    without: several('not'),
   };
 }
 

@@ -15,6 +15,7 @@ export function placesOf(role: Schemas['Session']['role']): Place[] {
   return [
     ...place(judges, '/docket', 'Docket', 'd'),
     ...place(judges, '/in-force', 'In force', 'f'),
+    ...place(judges, '/pilots', 'Pilots', 'o'),
     ...place(true, '/carriers', 'Carriers', 'c'),
     ...place(true, '/populations', 'Populations', 'p'),
     ...place(true, '/hosts', 'Hosts', 'h'),

@@ -154,6 +154,7 @@ export default function Case() {
     Enter: () => current && navigate(`/carriers/${encodeURIComponent(id)}?population=${current.id}`),
     b: () => begin('BLOCK'),
     d: () => begin('DEFER'),
+    p: () => begin('PILOT'),
     f: () => begin('FORCE'),
     e: () => analyst && set({ except: 'yes', verdict: undefined, where: undefined, until: undefined }),
     l: leaveToTheRule,
@@ -251,6 +252,9 @@ export default function Case() {
               </button>
               <button type="button" className="plain link" onClick={() => begin('DEFER')}>
                 <Mark name="DEFER" /> Defer or let go <kbd>D</kbd>
+              </button>
+              <button type="button" className="plain link" onClick={() => begin('PILOT')}>
+                <Mark name="PILOT" /> Pilot <kbd>P</kbd>
               </button>
               <button type="button" className="plain link" onClick={() => begin('FORCE')}>
                 <Mark name="FORCE" /> Force <kbd>F</kbd>

@@ -118,6 +118,7 @@ export function Docket() {
     ' ': choose,
     b: () => begin('BLOCK'),
     d: () => begin('DEFER'),
+    p: () => begin('PILOT'),
     f: () => begin('FORCE'),
     l: leaveToTheRule,
     r: () => analyst && chooseRoutine(),

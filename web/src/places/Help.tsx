@@ -28,7 +28,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     keys: [
       ['↑ ↓ Home End', 'move'],
       ['Enter', 'open the case'],
-      ['B D F', 'begin to block, defer or force'],
+      ['B D P F', 'begin to block, defer, pilot or force'],
       ['N', 'narrow a block to the first suspected cause'],
       ['L', 'leave to the rule'],
       ['Space', 'choose several'],
@@ -42,7 +42,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['Space', 'choose several'],
       ['Enter', 'show the hosts'],
       ['→ ←', 'populations with the same answer: show separately, or together'],
-      ['B D F E', 'begin to block, defer, force or except'],
+      ['B D P F E', 'begin to block, defer, pilot, force or except'],
       ['L', 'leave to the rule'],
       ['N', 'narrow a block to the suspected cause'],
       ['2 to 9', 'narrow it to one that cannot be told apart from it'],
@@ -52,11 +52,22 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['[ and ]', 'the case before, the next case'],
     ],
   },
+  {
+    where: 'Pilots',
+    keys: [
+      ['↑ ↓ Enter', 'move, open the pilot'],
+      ['X', 'extend the sample of a pilot'],
+      ['L', 'word what lets the update go to the others'],
+      ['B', 'word a block for them'],
+      ['C', 'open its case'],
+    ],
+  },
 ];
 
 const MARKS: [MarkName, string][] = [
   ['BLOCK', 'blocked: before a solid gate'],
   ['DEFER', 'deferred: before a dashed gate'],
+  ['PILOT', 'a pilot: before an open gate, a small one already through'],
   ['FORCE', 'forced: past the gate, with the line it came by'],
   ['EXCEPTION', 'an exception holds'],
   ['RULE_WAITS', 'the standing rule withholds it'],

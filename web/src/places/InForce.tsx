@@ -23,6 +23,7 @@ type Kind = InForceRow['kind'];
 const KINDS: { value: Kind; label: string }[] = [
   { value: 'BLOCK', label: 'Blocks' },
   { value: 'DEFER', label: 'Deferrals' },
+  { value: 'PILOT', label: 'Pilots' },
   { value: 'FORCE', label: 'Forces' },
   { value: 'EXCEPTION', label: 'Exceptions' },
   { value: 'LOOK_AGAIN', label: 'To be looked at again' },
@@ -131,7 +132,7 @@ export default function InForce() {
           <strong>{narrowed ? 'Nothing in force matches.' : 'Nothing is in force.'}</strong>
           {narrowed
             ? 'Take a filter away to see more.'
-            : 'Blocks, deferrals, forces and exceptions stand here while they hold, and what is left to a rule that never offers it.'}
+            : 'Blocks, deferrals, pilots, forces and exceptions stand here while they hold, and what is left to a rule that never offers it.'}
         </p>
       )}
       {rows.length > 0 && (
@@ -184,6 +185,8 @@ function whatWords(row: InForceRow): string {
       return `blocked for ${populations}${where}`;
     case 'DEFER':
       return `deferred for ${populations}${where}`;
+    case 'PILOT':
+      return `piloted for ${populations}${where}`;
     case 'FORCE':
       return `forced for ${populations}${where}`;
     case 'EXCEPTION':

@@ -59,6 +59,16 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
       return `Forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
     case 'OVERDUE':
       return `Overdue: forced until ${when}, and ${hosts} still ${cue.hosts === 1 ? 'lacks' : 'lack'} it.`;
+    case 'PILOT_MET':
+      return `The gate of its pilot is met: ${hosts} still ${cue.hosts === 1 ? 'waits' : 'wait'}, until ${when} at most.`;
+    case 'PILOT_FAILED':
+      return `Its pilot failed ${since(cue.raised, now)}: it is withheld from ${hosts} until ${when}.`;
+    case 'PILOT_EXHAUSTED':
+      return `All hosts of its pilot have answered, which is not enough either way; ${hosts} ${cue.hosts === 1 ? 'waits' : 'wait'} until ${when}.`;
+    case 'PILOT_ENDED':
+      return `The answer day of its pilot went by ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what is in force now.`;
+    case 'PILOT_ENDS':
+      return `Its pilot is to answer by ${when}; ${hosts} ${cue.hosts === 1 ? 'waits' : 'wait'} for it.`;
     case 'BLOCK_ENDED':
       return `Its block no. ${cue.about} ended ${when}; ${hosts} that ${cue.hosts === 1 ? 'lacks' : 'lack'} it follow what is in force now.`;
     case 'DEFERRAL_ENDED':
@@ -173,6 +183,8 @@ export function decidedWords(decided: Strip['decided'][number], now: Date): stri
       return past
         ? `Let go${populations}${where} by ${decided.author}.`
         : `Deferred${populations}${where} until ${end} by ${decided.author}.`;
+    case 'PILOT':
+      return `Piloted${populations}${where}, to answer by ${end}, by ${decided.author}.`;
     case 'FORCE':
       return `Forced${populations}${where}, due ${end}, by ${decided.author}.`;
     default:
@@ -207,6 +219,10 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
   switch (match.verdict) {
     case 'BLOCK':
       return `blocked until ${end ? lastDay(end, now, zone) : 'its end'}`;
+    case 'PILOT':
+      return effect === 'OFFERED'
+        ? 'offered: it tries it first, in the pilot'
+        : `withheld by the pilot until ${end ? lastDay(end, now, zone) : 'it answers'}`;
     case 'FORCE':
       return `forced, ${match.due && new Date(match.due) <= now ? 'overdue since' : 'due'} ${match.due ? lastDay(match.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
     default:

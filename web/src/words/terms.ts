@@ -28,6 +28,12 @@ export const TERMS = {
   'restart outstanding': 'It has the fix, but was last started before; the old version runs until the host is restarted.',
   claimed: 'The host said that it installed the update. What it has is a fact only once it reports its versions again.',
   failed: 'The last attempt to install it failed, or it was removed again. The code stands beside the host.',
+  pilot: 'Some hosts try an update before the others, which wait for what they show, at most until the answer day.',
+  sample:
+    'The hosts of a pilot. Half are drawn so that every model, site and role is among them, the others in proportion to how many hosts of a kind there are. Protected hosts, silent ones and those of tier 1 are not drawn.',
+  gate: 'What a pilot must show. It is met once the failure rate is below its limit, sure to 95 %; it fails with one host down, or with two failures or more that make it sure that the rate is above what is asked for.',
+  soaked: 'Installed, restarted where that is needed, and reported after the days that were agreed, without a failure.',
+  'sign-off': 'The word of a department, asked for when the pilot started, that its hosts work as before.',
   'newest only':
     'A newer update is released for the same hosts and brings this one, so one judgement answers both. It unfolds when the newer is blocked.',
   level: 'The newest update of the track that the installed version reaches.',

@@ -65,8 +65,7 @@ class ArchitectureTest {
                 .whereLayer("pilot")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "gate")
                 .whereLayer("ruling")
-                .mayOnlyAccessLayers(
-                        "version", "update", "fleet", "carriage", "evidence", "causes", "gate", "pilot")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "pilot")
                 .whereLayer("forecast")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
                 .whereLayer("docket")

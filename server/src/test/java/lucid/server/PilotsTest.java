@@ -173,6 +173,23 @@ class PilotsTest {
     }
 
     @Test
+    void aHostThatIsLeftOutIsReplacedInTheSample() {
+        List<String> drawn = names(SERVER.analyst()
+                .post("/api/verdicts/preview", draft(Map.of("size", 12), "kiosks"))
+                .json()
+                .path(0)
+                .path("pilot")
+                .path("sample"));
+        JsonNode without = SERVER.analyst()
+                .post("/api/verdicts/preview", draft(Map.of("size", 12, "without", drawn.subList(0, 1)), "kiosks"))
+                .json()
+                .path(0)
+                .path("pilot");
+        assertThat(names(without.path("sample"))).hasSize(12).doesNotContain(drawn.get(0));
+        assertThat(without.path("leftOut").toString()).contains("BY_HAND");
+    }
+
+    @Test
     void thoseWhoCannotTryItAreToldInWords() {
         assertThat(SERVER.analyst()
                         .post("/api/verdicts/preview", draft(Map.of(), "panels"))

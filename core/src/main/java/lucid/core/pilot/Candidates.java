@@ -29,7 +29,20 @@ public record Candidates(RoaringBitmap lacking, RoaringBitmap eligible, Map<Left
         /** Nothing was heard of it for longer than it is usually silent: it would not answer. */
         SILENT,
         /** It is among the costliest to lose, and nobody asked for such hosts. */
-        TIER_1
+        TIER_1,
+        /** Whoever worded the pilot left it out. */
+        BY_HAND
+    }
+
+    /** Without hosts that somebody leaves out. */
+    public Candidates without(RoaringBitmap hosts) {
+        Map<LeftOut, RoaringBitmap> more = new EnumMap<>(LeftOut.class);
+        more.putAll(leftOut);
+        RoaringBitmap byHand = RoaringBitmap.and(eligible, hosts);
+        if (!byHand.isEmpty()) {
+            more.put(LeftOut.BY_HAND, byHand);
+        }
+        return new Candidates(lacking, RoaringBitmap.andNot(eligible, hosts), more);
     }
 
     /**

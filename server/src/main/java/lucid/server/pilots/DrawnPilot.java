@@ -50,7 +50,8 @@ public record DrawnPilot(Pilot pilot, Candidates candidates, Sample sample) {
             throw ProblemException.badField("pilot.limit", "choose a failure rate of 0.1 to 50 %");
         }
         boolean alsoTier1 = draft.alsoTier1().orElse(false);
-        Candidates candidates = candidates(verdicts, alsoTier1, update, snapshot, now);
+        Candidates candidates =
+                candidates(verdicts, alsoTier1, update, snapshot, now).without(numbers(draft.without(), snapshot));
         if (candidates.eligible().isEmpty()) {
             throw ProblemException.badField("pilot", "no host can try it first: " + words(candidates));
         }
@@ -92,6 +93,13 @@ public record DrawnPilot(Pilot pilot, Candidates candidates, Sample sample) {
 
     static TriedHosts tried(Update update, Snapshot snapshot, Instant now) {
         return TriedHosts.of(update, snapshot.carriages().outcomes(), snapshot.evidence(), snapshot.fleet(), now);
+    }
+
+    /** Hosts that nobody knows any more are not drawn either. */
+    private static RoaringBitmap numbers(List<HostName> names, Snapshot snapshot) {
+        RoaringBitmap numbers = new RoaringBitmap();
+        names.forEach(name -> snapshot.fleet().host(name).ifPresent(host -> numbers.add(host.number())));
+        return numbers;
     }
 
     private static int size(PilotDraft draft, double limit, Candidates candidates) {
@@ -152,6 +160,7 @@ public record DrawnPilot(Pilot pilot, Candidates candidates, Sample sample) {
             case PROTECTED -> "protected by its population";
             case DECIDED_OTHERWISE -> "another decision holds there, which is not named as overridden";
             case SILENT -> "not heard of for too long";
+            case BY_HAND -> "left out here";
             case TIER_1 -> "tier 1, which is never sampled unless asked for";
         };
     }

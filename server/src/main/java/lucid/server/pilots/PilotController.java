@@ -30,13 +30,13 @@ import lucid.server.decisions.Undo;
 import lucid.server.pilots.PilotViews.CoverageView;
 import lucid.server.pilots.PilotViews.DepartmentView;
 import lucid.server.pilots.PilotViews.GateView;
-import lucid.server.pilots.PilotViews.HostView;
+import lucid.server.pilots.PilotViews.PilotHostView;
+import lucid.server.pilots.PilotViews.PilotPopulationView;
+import lucid.server.pilots.PilotViews.PilotRateView;
+import lucid.server.pilots.PilotViews.PilotStepView;
 import lucid.server.pilots.PilotViews.PilotView;
-import lucid.server.pilots.PilotViews.PopulationView;
-import lucid.server.pilots.PilotViews.RateView;
-import lucid.server.pilots.PilotViews.SampledView;
+import lucid.server.pilots.PilotViews.SampledHostView;
 import lucid.server.pilots.PilotViews.State;
-import lucid.server.pilots.PilotViews.StepView;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
@@ -124,7 +124,7 @@ class PilotController {
                 first.revision(),
                 running.verdicts().stream()
                         .flatMap(verdict -> fleet.ladder().entry(verdict.populationId()).stream())
-                        .map(PopulationView::of)
+                        .map(PilotPopulationView::of)
                         .toList(),
                 first.narrowing().map(Object::toString),
                 state(running, progress, ended),
@@ -142,7 +142,7 @@ class PilotController {
                 progress.furtherClean(pilot),
                 failed.of() == 0
                         ? Optional.empty()
-                        : Optional.of(new RateView(failed.rate(), failed.low(), failed.high())),
+                        : Optional.of(new PilotRateView(failed.rate(), failed.low(), failed.high())),
                 withheld(running, update, snapshot, now),
                 RoaringBitmap.andNotCardinality(candidates.eligible(), pilot.everSampled()),
                 pilot.terms().departments().stream()
@@ -158,7 +158,7 @@ class PilotController {
                                 fleet)),
                 hosts(pilot, progress, fleet),
                 progress.path().stream()
-                        .map(step -> new StepView(step.at(), step.answered(), step.failed()))
+                        .map(step -> new PilotStepView(step.at(), step.answered(), step.failed()))
                         .toList(),
                 Undo.of(
                         Revocable.Kind.VERDICT,
@@ -180,12 +180,12 @@ class PilotController {
         return new DepartmentView(name, signOff.map(Pilot.SignOff::author), signOff.map(Pilot.SignOff::at));
     }
 
-    private static List<HostView> hosts(Pilot pilot, Progress progress, Fleet fleet) {
-        List<HostView> hosts = new ArrayList<>();
+    private static List<PilotHostView> hosts(Pilot pilot, Progress progress, Fleet fleet) {
+        List<PilotHostView> hosts = new ArrayList<>();
         for (int place = 0; place < progress.hosts().size(); place++) {
             Progress.OfHost one = progress.hosts().get(place);
-            hosts.add(new HostView(
-                    SampledView.of(one.host(), fleet, pilot.terms().traits()),
+            hosts.add(new PilotHostView(
+                    SampledHostView.of(one.host(), fleet, pilot.terms().traits()),
                     one.state(),
                     pilot.places().get(place).since(),
                     one.at(),

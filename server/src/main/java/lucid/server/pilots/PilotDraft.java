@@ -12,6 +12,7 @@ import lucid.core.fleet.HostName;
  * @param limit highest failure rate that is asked for, as a share
  * @param alsoTier1 whether hosts of tier 1 may be drawn
  * @param departments whose sign-off is asked for
+ * @param without hosts that are not to be drawn
  * @param hosts the sample as it was seen, and changed by hand where it was; none: it is drawn
  */
 public record PilotDraft(
@@ -20,9 +21,10 @@ public record PilotDraft(
         Optional<Double> limit,
         Optional<Boolean> alsoTier1,
         List<String> departments,
+        List<HostName> without,
         Optional<List<HostName>> hosts) {
 
-    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null);
+    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null, null);
 
     private static final int MOST_DEPARTMENTS = 20;
 
@@ -31,6 +33,7 @@ public record PilotDraft(
         soakDays = soakDays == null ? Optional.empty() : soakDays;
         limit = limit == null ? Optional.empty() : limit;
         alsoTier1 = alsoTier1 == null ? Optional.empty() : alsoTier1;
+        without = without == null ? List.of() : List.copyOf(without);
         hosts = hosts == null ? Optional.empty() : hosts.map(List::copyOf);
         departments = departments == null
                 ? List.of()

@@ -95,10 +95,10 @@ public final class PilotViews {
     }
 
     /** A host that would try it, with the values of the traits by which it was drawn. */
-    public record SampledView(HostName name, PopulationId population, String words) {
-        static SampledView of(int number, Fleet fleet, List<String> traits) {
+    public record SampledHostView(HostName name, PopulationId population, String words) {
+        static SampledHostView of(int number, Fleet fleet, List<String> traits) {
             Host host = fleet.host(number);
-            return new SampledView(
+            return new SampledHostView(
                     host.name(),
                     fleet.ladder().entryOf(host).id(),
                     String.join(
@@ -121,7 +121,7 @@ public final class PilotViews {
     public record DrawnView(
             GateView gate,
             long soakDays,
-            List<SampledView> sample,
+            List<SampledHostView> sample,
             int others,
             List<LeftOutView> leftOut,
             CoverageView coverage) {
@@ -131,7 +131,7 @@ public final class PilotViews {
                     GateView.of(drawn.pilot().terms().gate()),
                     drawn.pilot().terms().soak().toDays(),
                     drawn.sample().hosts().stream()
-                            .map(host -> SampledView.of(host, fleet, traits))
+                            .map(host -> SampledHostView.of(host, fleet, traits))
                             .toList(),
                     drawn.candidates().eligible().getCardinality()
                             - drawn.sample().hosts().size(),
@@ -156,15 +156,15 @@ public final class PilotViews {
         STOPPED
     }
 
-    public record PopulationView(PopulationId id, String name) {
-        static PopulationView of(Population population) {
-            return new PopulationView(population.id(), population.name());
+    public record PilotPopulationView(PopulationId id, String name) {
+        static PilotPopulationView of(Population population) {
+            return new PilotPopulationView(population.id(), population.name());
         }
     }
 
     /** @param at when it installed, failed or was replaced */
-    public record HostView(
-            SampledView host,
+    public record PilotHostView(
+            SampledHostView host,
             Progress.HostState state,
             Instant since,
             Optional<Instant> at,
@@ -173,10 +173,10 @@ public final class PilotViews {
 
     public record DepartmentView(String name, Optional<String> signedOffBy, Optional<Instant> signedOffAt) {}
 
-    public record StepView(Instant at, int answered, int failed) {}
+    public record PilotStepView(Instant at, int answered, int failed) {}
 
     /** @param low and high: Wilson 95 % interval of the failure rate of the hosts that answered */
-    public record RateView(double rate, double low, double high) {}
+    public record PilotRateView(double rate, double low, double high) {}
 
     /**
      * A pilot.
@@ -194,7 +194,7 @@ public final class PilotViews {
             UpdateId update,
             String title,
             String revision,
-            List<PopulationView> populations,
+            List<PilotPopulationView> populations,
             Optional<String> where,
             State state,
             List<DecisionNumber.OfVerdict> verdicts,
@@ -209,12 +209,12 @@ public final class PilotViews {
             long soakDays,
             Progress.Tally tally,
             int furtherClean,
-            Optional<RateView> rate,
+            Optional<PilotRateView> rate,
             int withheld,
             int others,
             List<DepartmentView> departments,
             CoverageView coverage,
-            List<HostView> hosts,
-            List<StepView> path,
+            List<PilotHostView> hosts,
+            List<PilotStepView> path,
             String undo) {}
 }

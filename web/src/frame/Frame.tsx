@@ -37,6 +37,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           <nav aria-label="Places">
             {judges && <NavLink to="/docket">Docket {open !== undefined && open > 0 && <b>{open}</b>}</NavLink>}
             {judges && <NavLink to="/in-force">In force</NavLink>}
+            {judges && <NavLink to="/pilots">Pilots</NavLink>}
             <NavLink to="/carriers">Carriers</NavLink>
             <NavLink to="/populations">Populations</NavLink>
             <NavLink to="/hosts">Hosts</NavLink>

@@ -10,15 +10,16 @@ const BOTTOM = 42;
 const FEWEST_ROWS = 4;
 
 /**
- * The gate as a drawing: hosts that answered to the right, hosts that failed upwards. The line walks one step with each host that answers, until it is in one
- * of the two regions, which are the steps of the gate; dotted is what would meet it.
+ * The gate as a drawing: hosts that tried to the right, hosts that failed upwards. The line walks one step with each host that tries; the dot on it is how many
+ * of them have answered. The line in the one region, or the dot in the other, decides; dotted is what would meet it.
  */
 export function GateChart({ pilot }: { pilot: Schemas['PilotView'] }) {
   const { gate, path, tally } = pilot;
   const answered = tally.soaked + tally.failed;
+  const tried = answered + tally.soaking;
   const rows = Math.max(FEWEST_ROWS, tally.failed + 2);
   const meets = gate.answeredToMeet[Math.min(tally.failed, gate.answeredToMeet.length - 1)] ?? 0;
-  const most = Math.max(1.12 * meets, answered, gate.triedToFail[Math.min(rows, gate.triedToFail.length - 1)] ?? 0, 4);
+  const most = Math.max(1.12 * meets, tried, gate.triedToFail[Math.min(rows, gate.triedToFail.length - 1)] ?? 0, 4);
   const x = (hosts: number) => LEFT + (hosts / most) * (WIDTH - LEFT - RIGHT);
   const y = (failed: number) => HEIGHT - BOTTOM - ((failed + 0.5) / (rows + 1)) * (HEIGHT - TOP - BOTTOM);
   const half = (y(0) - y(1)) / 2;
@@ -28,12 +29,12 @@ export function GateChart({ pilot }: { pilot: Schemas['PilotView'] }) {
   const meeting = Array.from({ length: rows + 1 }, (_, failed) => ({ failed, hosts: gate.answeredToMeet[failed] ?? most })).filter(
     (row) => row.hosts < most,
   );
-  const line = ['M', x(0), y(0), ...path.flatMap((step) => ['H', x(step.answered), 'V', y(step.failed)])].join(' ');
+  const line = ['M', x(0), y(0), ...path.flatMap((step) => ['H', x(step.tried), 'V', y(step.failed)])].join(' ');
   const step = niceStep(most);
   const ticks = Array.from({ length: Math.floor(most / step) + 1 }, (_, index) => index * step);
   const open = pilot.state === 'SOAKING' || pilot.state === 'EXHAUSTED';
   const label =
-    `${answered} of the hosts have answered, ${tally.failed} of them failed. With ${tally.failed} failed the gate is met by ${meets} that answered` +
+    `${tried} hosts have tried it, ${answered} have answered, ${tally.failed} of them failed. With ${tally.failed} failed the gate is met by ${meets} that answered` +
     (failing.length > 0 ? `; it fails with ${failing.map((row) => `${row.failed} failed of at most ${row.hosts}`).join(', ')}.` : '.');
   return (
     <svg className={styles.chart} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={label}>
@@ -65,7 +66,7 @@ export function GateChart({ pilot }: { pilot: Schemas['PilotView'] }) {
         </text>
       ))}
       <text className={styles.tick} x={WIDTH - RIGHT} y={HEIGHT - 6} textAnchor="end">
-        hosts that answered
+        hosts that tried, ● of them answered
       </text>
       <text className={styles.tick} transform={`translate(12 ${HEIGHT - BOTTOM}) rotate(-90)`}>
         hosts that failed
@@ -81,7 +82,7 @@ export function GateChart({ pilot }: { pilot: Schemas['PilotView'] }) {
         </text>
       )}
       <path className={styles.line} d={line} />
-      {open && answered < meets && <path className={styles.dotted} d={`M${x(answered)} ${y(tally.failed)}H${x(meets)}`} />}
+      {open && tried < meets && <path className={styles.dotted} d={`M${x(tried)} ${y(tally.failed)}H${x(meets)}`} />}
       <circle className={styles.point} cx={x(answered)} cy={y(Math.min(tally.failed, rows))} r="5" />
     </svg>
   );

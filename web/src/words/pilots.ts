@@ -43,7 +43,6 @@ export const HOST_STATES: Record<HostState, string> = {
 /** What follows from the state, and what would decide it: the sentence at the top of a pilot. */
 export function outlook(pilot: Schemas['PilotView']): string {
   const { gate, tally, furtherClean } = pilot;
-  const hosts = (number: number) => `${number} ${number === 1 ? 'host' : 'hosts'}`;
   switch (pilot.state) {
     case 'MET':
       return 'The gate is met. The others wait until the answer day, or until you let it go.';
@@ -63,7 +62,7 @@ export function outlook(pilot: Schemas['PilotView']): string {
         return most >= tally.soaking + tally.soaked + tally.failed;
       });
       const left = tally.notTried + tally.soaking;
-      const met = `${hosts(furtherClean)} more without failure would meet it`;
+      const met = `${furtherClean} more ${furtherClean === 1 ? 'host' : 'hosts'} without failure would meet it`;
       const room = furtherClean > left ? `, ${furtherClean - left} more than the sample still has` : '';
       return `${met}${room}; one host down${failing === undefined ? '' : `, or ${failing} more failed now,`} would fail it.`;
     }

@@ -147,7 +147,7 @@ public class DecisionsBenchmark {
                 new Forecast.Plan(NOW, Optional.of(NOW.plus(Duration.ofDays(5))), Duration.ZERO, true, false);
         int inBusyHours = 0;
         for (Population population : fleet.ladder().populations()) {
-            inBusyHours += Forecasts.of(population, fleet.members(population.id()), fleet, plan, NOW)
+            inBusyHours += Forecasts.of(population, fleet.members(population.id()), fleet, plan, List.of(), NOW)
                     .inBusyHours()
                     .getCardinality();
         }

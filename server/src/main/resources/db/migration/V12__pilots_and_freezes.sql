@@ -30,3 +30,24 @@ create table pilot_host (
     primary key (pilot, place)
 );
 alter table verdict add column pilot bigint references pilot (number);
+
+-- Between two instants nothing is offered, installed or restarted. No population: all of them.
+create table freeze (
+    number bigint primary key,
+    begins timestamp(6) with time zone not null,
+    ends timestamp(6) with time zone not null,
+    reason varchar(2000) not null,
+    author varchar(200) not null,
+    created_at timestamp(6) with time zone not null,
+    revoked_at timestamp(6) with time zone
+);
+create table freeze_population (
+    freeze bigint not null references freeze (number),
+    population varchar(60) not null,
+    primary key (freeze, population)
+);
+create table verdict_overridden_freeze (
+    verdict bigint not null references verdict (number),
+    overridden bigint not null,
+    primary key (verdict, overridden)
+);

@@ -252,7 +252,7 @@ class PilotsTest {
                 .json();
         assertThat(met.path("state").asString()).isEqualTo("MET");
         assertThat(met.path("tally").path("soaked").asInt()).isEqualTo(9);
-        assertThat(met.path("path").toString()).contains("\"answered\":9");
+        assertThat(met.path("path").toString()).contains("\"tried\":9");
         assertThat(SERVER.analyst()
                         .post(signOffs, Map.of("department", "Ticketing"))
                         .status())

@@ -91,6 +91,10 @@ final class Api {
         return asPerson("POST", path, JSON.writeValueAsString(body));
     }
 
+    JsonNode get(String path) {
+        return asPerson("GET", path, "");
+    }
+
     /** As {@link #post}, of a document that is JSON already. */
     JsonNode put(String path, String document) {
         return asPerson("PUT", path, document);
@@ -111,7 +115,7 @@ final class Api {
                         .header("Content-Type", "application/json")
                         .header("X-XSRF-TOKEN", forgeryToken)
                         .header("If-Match", "*")
-                        .method(method, BodyPublishers.ofString(body)));
+                        .method(method, body.isEmpty() ? BodyPublishers.noBody() : BodyPublishers.ofString(body)));
     }
 
     private HttpRequest.Builder asMachine(String path) {

@@ -23,6 +23,7 @@ import tools.jackson.databind.node.ObjectNode;
  * @param staged by role: share of its hosts, in percent, that will have downloaded it the day after its publication
  * @param adoption by role: share of its hosts, in percent, that will have installed it, and days after publication by
  *     which they have
+ * @param sampled hosts that try it first, each with the day, before the end of the history, on which it was drawn
  */
 record Release(
         JsonNode line,
@@ -32,7 +33,8 @@ record Release(
         List<FixOf> fixes,
         Map<String, int[]> adoption,
         Map<String, Integer> staged,
-        Optional<Failure> failure) {
+        Optional<Failure> failure,
+        Map<String, Integer> sampled) {
 
     private static final JsonMapper JSON = new JsonMapper();
     /** Made-up CVE identifiers begin with this digit. */
@@ -111,7 +113,18 @@ record Release(
                 fixes,
                 adoption,
                 staged,
-                Optional.ofNullable(line.get("fails")).map(Failure::of));
+                Optional.ofNullable(line.get("fails")).map(Failure::of),
+                Map.of());
+    }
+
+    /** The same with hosts that try it first. */
+    Release tried(Map<String, Integer> hosts) {
+        return new Release(line, id, revision, daysAgo, fixes, adoption, staged, failure, hosts);
+    }
+
+    /** True if nobody tries it who was not drawn into a pilot. */
+    boolean byPilotAlone() {
+        return line.path("byPilotAlone").asBoolean(false);
     }
 
     boolean restartsHost() {

@@ -43,6 +43,17 @@ record SimulatedHost(
 
     /** The day, before the end of the history, on which this host installs a release; negative after it. */
     int installsOn(Release release) {
+        return Math.max(byItself(release), sampled(release));
+    }
+
+    /** A host that was drawn into a pilot installs within three days; a few do not get round to it. */
+    private int sampled(Release release) {
+        Integer drawn = release.sampled().get(name);
+        SplittableRandom random = random(release.id() + "/pilot");
+        return drawn == null || random.nextInt(100) < 6 ? NEVER : drawn - 1 - random.nextInt(3);
+    }
+
+    private int byItself(Release release) {
         int[] adoption = release.adoption().get(role);
         if (adoption == null) {
             return NEVER;
@@ -59,9 +70,12 @@ record SimulatedHost(
 
     /** The day, before the end of the history, on which it tries to install a release that fails on it. */
     private int failsOn(Release release) {
+        boolean hit = release.failure().filter(failure -> failure.hits(traits)).isPresent();
+        if (hit && sampled(release) != NEVER) {
+            return sampled(release);
+        }
         boolean tries =
-                release.failure().filter(failure -> failure.hits(traits)).isPresent()
-                        && random(release.id() + "/try").nextInt(100) < 70;
+                hit && !release.byPilotAlone() && random(release.id() + "/try").nextInt(100) < 70;
         return tries
                 ? Math.max(release.daysAgo() - 1 - random(release.id() + "/day").nextInt(4), 0)
                 : NEVER;

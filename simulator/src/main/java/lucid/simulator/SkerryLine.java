@@ -10,8 +10,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import tools.jackson.databind.JsonNode;
 
 /**
  * Plays the ninety days of Skerry Line against a demo server through its public routes, then keeps playing its hosts:
@@ -86,7 +88,29 @@ public final class SkerryLine {
                 ANALYST, PASSWORD);
     }
 
+    /** Whoever is in the sample of a pilot tries it; whoever has not tried when it ends or fails does so no more. */
+    private void hearOfPilots(int daysAgo) {
+        Map<String, Map<String, Integer>> sampled = new HashMap<>();
+        for (JsonNode pilot : api.get("/api/pilots")) {
+            boolean offers = !List.of("FAILED", "ENDED", "STOPPED")
+                    .contains(pilot.path("state").asString());
+            for (JsonNode host : pilot.path("hosts")) {
+                boolean waits = host.path("state").asString().equals("NOT_TRIED");
+                if (waits && offers || !waits && !host.path("state").asString().equals("REPLACED")) {
+                    int drawn = daysAgo
+                            + (int) Duration.between(
+                                            Instant.parse(host.path("since").asString()), api.now())
+                                    .toDays();
+                    sampled.computeIfAbsent(pilot.path("update").asString(), id -> new HashMap<>())
+                            .put(host.path("host").path("name").asString(), drawn);
+                }
+            }
+        }
+        releases.replaceAll(release -> release.tried(sampled.getOrDefault(release.id(), Map.of())));
+    }
+
     private void report(int daysAgo, Instant now) {
+        hearOfPilots(daysAgo);
         StringBuilder inventory = new StringBuilder();
         hosts.stream()
                 .filter(host -> host.reportsOn(daysAgo))
@@ -179,7 +203,13 @@ public final class SkerryLine {
                         today.plusDays(62),
                         "COMPATIBILITY",
                         "the ticket printer's software is not certified for release 7");
-            case 45 ->
+            case 45 -> {
+                pilot(
+                        "LNT-1101",
+                        "proving-bench",
+                        Map.of("soakDays", 3),
+                        today.plusDays(7),
+                        "one machine of each kind, before anybody else");
                 exception(
                         "LNT-7000",
                         "name in (off-003, off-004)",
@@ -187,6 +217,7 @@ public final class SkerryLine {
                         "training course for the new release",
                         "A. Wren",
                         "course machines are set up anew each week");
+            }
             case 43 -> leaveToTheRule("LNT-1101");
             case 41 -> monthOff(41);
             case 38 -> leaveToTheRule("GUL-0437");
@@ -260,6 +291,13 @@ public final class SkerryLine {
                         "nightly settlement until the end of the month",
                         "D. Orrin",
                         "network access limited to the booking service");
+            case 5 ->
+                pilot(
+                        "LNT-3051",
+                        "ticket-kiosks",
+                        Map.of("size", 58, "departments", List.of("Ticketing", "Skarf")),
+                        today.plusDays(8),
+                        "new firmware talks to the printers");
             case 3 -> monthOff(3);
             default -> {}
         }
@@ -283,6 +321,28 @@ public final class SkerryLine {
 
     private void note(String update, String where, String reason) {
         api.post("/api/not-affected-notes", Map.of("update", update, "where", where, "reason", reason));
+    }
+
+    private void pilot(String update, String population, Map<String, Object> pilot, LocalDate answerDay, String words) {
+        api.post(
+                "/api/verdicts",
+                Map.of(
+                        "update",
+                        update,
+                        "revision",
+                        "1",
+                        "type",
+                        "PILOT",
+                        "populations",
+                        List.of(population),
+                        "until",
+                        answerDay.toString(),
+                        "reasons",
+                        List.of("UNTESTED"),
+                        "words",
+                        words,
+                        "pilot",
+                        pilot));
     }
 
     private void verdict(

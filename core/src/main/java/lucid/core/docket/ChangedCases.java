@@ -66,6 +66,7 @@ final class ChangedCases {
         return now.isBefore(then)
                 || !now.truncatedTo(ChronoUnit.DAYS).equals(then.truncatedTo(ChronoUnit.DAYS))
                 || !before.weights().equals(after.weights())
+                || !before.decisions().freezes().equals(after.decisions().freezes())
                 || before.carriages().fleet().ladder()
                         != after.carriages().fleet().ladder();
     }

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.IntPredicate;
 import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -20,9 +21,27 @@ public final class Outcomes {
 
     public static final Outcomes NONE = new Outcomes(Map.of());
 
-    /** @param failures of each host that has one, the earliest first */
-    private record OfUpdate(Map<Integer, Outcome> last, Map<Integer, List<Outcome>> failures) {
-        private static final OfUpdate NOTHING = new OfUpdate(Map.of(), Map.of());
+    /**
+     * @param failures of each host that has one, the earliest first
+     * @param downloads the last download of each host that told of one
+     */
+    private record OfUpdate(
+            Map<Integer, Outcome> last, Map<Integer, List<Outcome>> failures, Map<Integer, Outcome> downloads) {
+        private static final OfUpdate NOTHING = new OfUpdate(Map.of(), Map.of(), Map.of());
+
+        OfUpdate only(IntPredicate hosts) {
+            return new OfUpdate(only(last, hosts), only(failures, hosts), only(downloads, hosts));
+        }
+
+        private static <T> Map<Integer, T> only(Map<Integer, T> all, IntPredicate hosts) {
+            Map<Integer, T> some = new HashMap<>(all);
+            some.keySet().removeIf(host -> !hosts.test(host));
+            return some;
+        }
+
+        boolean isEmpty() {
+            return last.isEmpty() && failures.isEmpty() && downloads.isEmpty();
+        }
     }
 
     private final Map<UpdateId, OfUpdate> byUpdate;
@@ -35,12 +54,15 @@ public final class Outcomes {
         Map<UpdateId, OfUpdate> next = new HashMap<>(byUpdate);
         Set<UpdateId> copied = new TreeSet<>();
         for (Outcome outcome : happened) {
-            if (outcome.what().tellsState()) {
+            if (outcome.what().tellsState() || outcome.what() == Outcome.What.DOWNLOADED) {
                 if (copied.add(outcome.updateId())) {
                     OfUpdate before = next.getOrDefault(outcome.updateId(), OfUpdate.NOTHING);
                     next.put(
                             outcome.updateId(),
-                            new OfUpdate(new HashMap<>(before.last()), new HashMap<>(before.failures())));
+                            new OfUpdate(
+                                    new HashMap<>(before.last()),
+                                    new HashMap<>(before.failures()),
+                                    new HashMap<>(before.downloads())));
                 }
                 enter(outcome, next.get(outcome.updateId()));
             }
@@ -49,6 +71,11 @@ public final class Outcomes {
     }
 
     private static void enter(Outcome outcome, OfUpdate of) {
+        if (outcome.what() == Outcome.What.DOWNLOADED) {
+            of.downloads()
+                    .merge(outcome.host(), outcome, (known, other) -> other.at().isBefore(known.at()) ? known : other);
+            return;
+        }
         of.last()
                 .merge(
                         outcome.host(),
@@ -69,34 +96,36 @@ public final class Outcomes {
 
     /** Those of one host. */
     public Outcomes only(int host) {
-        Map<UpdateId, OfUpdate> of = new HashMap<>();
-        byUpdate.forEach((update, hosts) -> {
-            if (hosts.last().containsKey(host)) {
-                of.put(
-                        update,
-                        new OfUpdate(
-                                Map.of(host, hosts.last().get(host)),
-                                hosts.failures().containsKey(host)
-                                        ? Map.of(host, hosts.failures().get(host))
-                                        : Map.of()));
-            }
-        });
-        return new Outcomes(of);
+        return only((int other) -> other == host);
     }
 
     /** Those of these hosts. */
     public Outcomes only(RoaringBitmap hosts) {
+        return only(hosts::contains);
+    }
+
+    private Outcomes only(IntPredicate hosts) {
         Map<UpdateId, OfUpdate> some = new HashMap<>();
         byUpdate.forEach((update, of) -> {
-            Map<Integer, Outcome> last = new HashMap<>(of.last());
-            last.keySet().removeIf(host -> !hosts.contains(host));
-            if (!last.isEmpty()) {
-                Map<Integer, List<Outcome>> failures = new HashMap<>(of.failures());
-                failures.keySet().removeIf(host -> !hosts.contains(host));
-                some.put(update, new OfUpdate(last, failures));
+            OfUpdate left = of.only(hosts);
+            if (!left.isEmpty()) {
+                some.put(update, left);
             }
         });
         return new Outcomes(some);
+    }
+
+    /** Hosts that have downloaded the update and told of nothing that became of it since. */
+    public RoaringBitmap staged(UpdateId updateId) {
+        OfUpdate of = of(updateId);
+        RoaringBitmap staged = new RoaringBitmap();
+        of.downloads().forEach((host, download) -> {
+            Outcome last = of.last().get(host);
+            if (last == null || last.at().isBefore(download.at())) {
+                staged.add(host);
+            }
+        });
+        return staged;
     }
 
     /** By host number. */

@@ -4,12 +4,14 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StartMode;
+import lucid.core.ruling.Freeze;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What a plan will do on the hosts of a population, host by host and all together. */
@@ -24,9 +26,17 @@ public final class Forecasts {
 
     private Forecasts() {}
 
-    /** @param hosts of the population */
+    /**
+     * @param hosts of the population
+     * @param freezes all that are made; those of other populations and those that are taken back count for nothing
+     */
     public static GroupForecast of(
-            Population population, RoaringBitmap hosts, Fleet fleet, Forecast.Plan plan, Instant now) {
+            Population population,
+            RoaringBitmap hosts,
+            Fleet fleet,
+            Forecast.Plan plan,
+            List<Freeze> freezes,
+            Instant now) {
         Instant until = plan.deadline().orElse(plan.offered()).plus(AHEAD);
         Forecast forecast = new Forecast(population.timing(), Hours.of(population, plan.offered(), until), plan);
         GroupForecast group = new GroupForecast(
@@ -43,9 +53,10 @@ public final class Forecasts {
         boolean byOthers = population.timing().start() == StartMode.BY_OPERATOR
                 || population.timing().start() != StartMode.BY_ITSELF
                         && plan.deadline().isEmpty();
+        List<Presence.Away> frozen = frozen(freezes, population, now);
         Duration rhythm = population.rhythm().orElse(Host.DEFAULT_RHYTHM);
         for (int number : hosts) {
-            HostForecast one = forecast.of(Presence.of(fleet.host(number), rhythm, now));
+            HostForecast one = forecast.of(Presence.of(fleet.host(number), rhythm, frozen, now));
             Optional<Instant> done = plan.restart() ? one.restarted() : one.installed();
             if (done.isPresent()) {
                 inEffect[foreseen++] = done.get().getEpochSecond();
@@ -77,6 +88,29 @@ public final class Forecasts {
                 group.byOthers(),
                 group.notForeseen(),
                 curve(Arrays.copyOf(inEffect, foreseen), plan.offered()));
+    }
+
+    /** The stretches of time in which a population is frozen; where several freezes overlap, they are one. */
+    private static List<Presence.Away> frozen(List<Freeze> freezes, Population population, Instant now) {
+        List<Presence.Away> stretches = new ArrayList<>();
+        freezes.stream()
+                .filter(freeze -> freeze.isMadeBy(now) && freeze.until().isAfter(now) && freeze.covers(population.id()))
+                .sorted(Comparator.comparing(Freeze::from))
+                .forEach(freeze -> {
+                    Instant from = freeze.from();
+                    Instant until = freeze.until();
+                    if (!stretches.isEmpty()) {
+                        Presence.Away last = stretches.get(stretches.size() - 1);
+                        Instant ends = last.until().orElseThrow();
+                        if (!from.isAfter(ends)) {
+                            stretches.remove(stretches.size() - 1);
+                            from = last.from();
+                            until = ends.isAfter(until) ? ends : until;
+                        }
+                    }
+                    stretches.add(new Presence.Away(from, Optional.of(until), true));
+                });
+        return List.copyOf(stretches);
     }
 
     private static List<GroupForecast.Point> curve(long[] inEffect, Instant from) {

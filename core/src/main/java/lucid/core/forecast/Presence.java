@@ -20,8 +20,16 @@ public record Presence(Instant lastCheckIn, Duration rhythm, List<Away> away) {
     /** A host that missed so many check-ins is silent. */
     private static final int SILENT_AFTER = 3;
 
-    /** @param until when it comes back; none: nobody knows */
-    public record Away(Instant from, Optional<Instant> until) {
+    /**
+     * @param until when it comes back; none: nobody knows
+     * @param frozen true if it is there and checks in, but nothing may be done on it
+     */
+    public record Away(Instant from, Optional<Instant> until, boolean frozen) {
+        /** A host of which nothing is heard. */
+        public Away(Instant from, Optional<Instant> until) {
+            this(from, until, false);
+        }
+
         boolean holds(Instant at) {
             return !at.isBefore(from)
                     && until.filter(back -> !at.isBefore(back)).isEmpty();
@@ -32,18 +40,26 @@ public record Presence(Instant lastCheckIn, Duration rhythm, List<Away> away) {
         away = away.stream().sorted(Comparator.comparing(Away::from)).toList();
     }
 
-    /** As it is known at {@code now}: a host that is silent comes back nobody knows when. */
-    public static Presence of(Host host, Duration rhythm, Instant now) {
+    /**
+     * As it is known at {@code now}: a host that is silent comes back nobody knows when.
+     *
+     * @param freezes of its population, which do not overlap
+     */
+    public static Presence of(Host host, Duration rhythm, List<Away> freezes, Instant now) {
         boolean silent =
                 host.lastReport().plus(rhythm.multipliedBy(SILENT_AFTER)).isBefore(now);
         return new Presence(
                 host.lastReport(),
                 rhythm,
-                silent ? List.of(new Away(host.lastReport().plus(rhythm), Optional.empty())) : List.of());
+                silent ? List.of(new Away(host.lastReport().plus(rhythm), Optional.empty())) : freezes);
     }
 
-    /** The first check-in at or after an instant; none if it is away then and nobody knows until when. */
-    Optional<Instant> checkIn(Instant at) {
+    /**
+     * The first check-in at or after an instant at which something may be done on it; none if it is away then and
+     * nobody knows until when.
+     */
+    Optional<Instant> checkIn(Instant from) {
+        Instant at = from;
         Instant anchor = lastCheckIn;
         for (Away one : away) {
             Instant next = counted(anchor, at);
@@ -52,6 +68,10 @@ public record Presence(Instant lastCheckIn, Duration rhythm, List<Away> away) {
             }
             if (one.until().isEmpty()) {
                 return Optional.empty();
+            }
+            if (one.frozen()) {
+                at = one.until().get().isAfter(at) ? one.until().get() : at;
+                continue;
             }
             anchor = one.until().get();
             if (!anchor.isBefore(at)) {

@@ -24,12 +24,13 @@ import lucid.core.update.Update;
  * update needs that, without a failure. Whoever tried keeps counting after leaving the sample.
  *
  * @param hosts of every host that is or was in the sample, in the order in which they were drawn
- * @param path how the hosts answered, one after the other
+ * @param path how the hosts tried, one after the other
+ * @param since when the last host answered; none: none has
  */
-public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> path) {
+public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> path, Optional<Instant> since) {
 
-    /** After one more host has answered: how many have, and how many of them failed. */
-    public record Step(Instant at, int answered, int failed) {}
+    /** After one more host has tried: how many have, and how many of them failed. */
+    public record Step(Instant at, int tried, int failed) {}
 
     /** The state of a pilot while its verdict stands. */
     public enum State {
@@ -92,8 +93,9 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> 
         Set<Integer> dismissed = new HashSet<>(tried.dismissed());
         Map<Integer, Outcome> last = outcomes.last(update.id());
         List<OfHost> hosts = new ArrayList<>();
-        Map<Instant, Integer> answers = new TreeMap<>();
+        Map<Instant, Integer> trying = new TreeMap<>();
         Map<Instant, Integer> failing = new HashMap<>();
+        List<Instant> answers = new ArrayList<>();
         for (Pilot.Place place : pilot.places()) {
             int host = place.host();
             Optional<TriedHosts.Failure> failure = Optional.ofNullable(failures.get(host))
@@ -106,15 +108,17 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> 
             OfHost of;
             if (failure.isPresent()) {
                 of = new OfHost(host, HostState.FAILED, failure.map(TriedHosts.Failure::at), failure);
-                answers.merge(failure.get().at(), 1, Integer::sum);
+                trying.merge(failure.get().at(), 1, Integer::sum);
                 failing.merge(failure.get().at(), 1, Integer::sum);
+                answers.add(failure.get().at());
             } else if (dismissed.contains(host)) {
                 of = new OfHost(host, HostState.DISMISSED, Optional.empty(), Optional.empty());
             } else if (installed.isPresent()) {
                 boolean soaked = hasSoaked(host, installed.get(), pilot, update, fleet);
                 of = new OfHost(host, soaked ? HostState.SOAKED : HostState.SOAKING, installed, Optional.empty());
+                trying.merge(installed.get(), 1, Integer::sum);
                 if (soaked) {
-                    answers.merge(installed.get().plus(pilot.terms().soak()), 1, Integer::sum);
+                    answers.add(installed.get().plus(pilot.terms().soak()));
                 }
             } else {
                 of = new OfHost(
@@ -127,26 +131,24 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> 
         }
         Tally tally = Tally.of(hosts);
         boolean otherFixes = update.newFixesAfter(pilot.startedAt()).isPresent();
-        return new Progress(state(pilot, tally, otherFixes), List.copyOf(hosts), tally, path(answers, failing));
+        return new Progress(
+                state(pilot, tally, otherFixes),
+                List.copyOf(hosts),
+                tally,
+                path(trying, failing),
+                answers.stream().max(Instant::compareTo));
     }
 
-    private static List<Step> path(Map<Instant, Integer> answers, Map<Instant, Integer> failing) {
+    private static List<Step> path(Map<Instant, Integer> trying, Map<Instant, Integer> failing) {
         List<Step> path = new ArrayList<>();
-        int answered = 0;
+        int tried = 0;
         int failed = 0;
-        for (Map.Entry<Instant, Integer> answer : answers.entrySet()) {
-            answered += answer.getValue();
-            failed += failing.getOrDefault(answer.getKey(), 0);
-            path.add(new Step(answer.getKey(), answered, failed));
+        for (Map.Entry<Instant, Integer> one : trying.entrySet()) {
+            tried += one.getValue();
+            failed += failing.getOrDefault(one.getKey(), 0);
+            path.add(new Step(one.getKey(), tried, failed));
         }
         return List.copyOf(path);
-    }
-
-    /** When the last host answered, as far as any did. */
-    public Optional<Instant> since() {
-        return path.isEmpty()
-                ? Optional.empty()
-                : Optional.of(path.get(path.size() - 1).at());
     }
 
     private static boolean hasSoaked(int number, Instant installed, Pilot pilot, Update update, Fleet fleet) {

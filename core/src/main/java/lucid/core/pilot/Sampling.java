@@ -155,7 +155,7 @@ public final class Sampling {
                 .map(stratum -> new Sample.Kind(String.join(" · ", stratum.values), stratum.all.size()))
                 .sorted(Comparator.comparing(Sample.Kind::hosts).reversed().thenComparing(Sample.Kind::words))
                 .toList();
-        return new Sample(hosts, strata.size(), uncovered);
+        return new Sample(hosts, traits, strata.size(), uncovered);
     }
 
     /** @param forCoverage how many of them at most are drawn for coverage */

@@ -33,6 +33,18 @@ public sealed interface DecisionNumber {
         }
     }
 
+    record OfFreeze(long value) implements DecisionNumber, Comparable<OfFreeze> {
+        @Override
+        public int compareTo(OfFreeze other) {
+            return Long.compare(value, other.value);
+        }
+
+        @Override
+        public String toString() {
+            return Long.toString(value);
+        }
+    }
+
     record OfAcknowledgement(long value) implements DecisionNumber, Comparable<OfAcknowledgement> {
         @Override
         public int compareTo(OfAcknowledgement other) {

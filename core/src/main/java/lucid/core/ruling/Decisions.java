@@ -19,11 +19,13 @@ import lucid.core.update.UpdateId;
  */
 public final class Decisions {
 
-    public static final Decisions NONE = new Decisions(new TreeMap<>(), new TreeMap<>(), new TreeMap<>());
+    public static final Decisions NONE =
+            new Decisions(new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>());
 
     private final TreeMap<Long, Verdict> verdicts;
     private final TreeMap<Long, ExceptionGrant> exceptions;
     private final TreeMap<Long, Acknowledgement> acknowledgements;
+    private final TreeMap<Long, Freeze> freezes;
     /** Made when first asked for; to make it twice does no harm. */
     private volatile Map<UpdateId, List<Verdict>> verdictsByUpdate;
 
@@ -32,14 +34,16 @@ public final class Decisions {
     private Decisions(
             TreeMap<Long, Verdict> verdicts,
             TreeMap<Long, ExceptionGrant> exceptions,
-            TreeMap<Long, Acknowledgement> acknowledgements) {
+            TreeMap<Long, Acknowledgement> acknowledgements,
+            TreeMap<Long, Freeze> freezes) {
         this.verdicts = verdicts;
         this.exceptions = exceptions;
         this.acknowledgements = acknowledgements;
+        this.freezes = freezes;
     }
 
     public Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<Acknowledgement> acknowledgements) {
-        this(byNumber(verdicts), byNumber(exceptions), byNumber(acknowledgements));
+        this(byNumber(verdicts), byNumber(exceptions), byNumber(acknowledgements), new TreeMap<>());
     }
 
     private static <D extends Decision> TreeMap<Long, D> byNumber(List<D> decisions) {
@@ -59,6 +63,10 @@ public final class Decisions {
 
     public List<Acknowledgement> acknowledgements() {
         return List.copyOf(acknowledgements.values());
+    }
+
+    public List<Freeze> freezes() {
+        return List.copyOf(freezes.values());
     }
 
     public List<Verdict> verdictsOn(UpdateId updateId) {
@@ -108,6 +116,14 @@ public final class Decisions {
                 .toList();
     }
 
+    public Optional<Freeze> freeze(DecisionNumber.OfFreeze number) {
+        return Optional.ofNullable(freezes.get(number.value()));
+    }
+
+    public DecisionNumber.OfFreeze nextFreeze() {
+        return new DecisionNumber.OfFreeze(next(freezes));
+    }
+
     /** A number for the next verdict that no other has, as for the others. */
     public DecisionNumber.OfVerdict nextVerdict() {
         return new DecisionNumber.OfVerdict(next(verdicts));
@@ -144,17 +160,20 @@ public final class Decisions {
         TreeMap<Long, Verdict> nextVerdicts = new TreeMap<>(verdicts);
         TreeMap<Long, ExceptionGrant> nextExceptions = new TreeMap<>(exceptions);
         TreeMap<Long, Acknowledgement> nextAcknowledgements = new TreeMap<>(acknowledgements);
+        TreeMap<Long, Freeze> nextFreezes = new TreeMap<>(freezes);
         for (Decision decision : decisions) {
             long number = decision.number().value();
             if (decision instanceof Verdict verdict) {
                 nextVerdicts.put(number, verdict);
             } else if (decision instanceof ExceptionGrant exception) {
                 nextExceptions.put(number, exception);
+            } else if (decision instanceof Freeze freeze) {
+                nextFreezes.put(number, freeze);
             } else {
                 nextAcknowledgements.put(number, (Acknowledgement) decision);
             }
         }
-        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements);
+        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements, nextFreezes);
     }
 
     @Override
@@ -163,16 +182,17 @@ public final class Decisions {
                 || other instanceof Decisions that
                         && verdicts.equals(that.verdicts)
                         && exceptions.equals(that.exceptions)
-                        && acknowledgements.equals(that.acknowledgements);
+                        && acknowledgements.equals(that.acknowledgements)
+                        && freezes.equals(that.freezes);
     }
 
     @Override
     public int hashCode() {
-        return Objects.hash(verdicts, exceptions, acknowledgements);
+        return Objects.hash(verdicts, exceptions, acknowledgements, freezes);
     }
 
     @Override
     public String toString() {
-        return verdicts.values() + " " + exceptions.values() + " " + acknowledgements.values();
+        return verdicts.values() + " " + exceptions.values() + " " + acknowledgements.values() + " " + freezes.values();
     }
 }

@@ -121,6 +121,10 @@ public final class InForce {
                         Optional.empty(),
                         exception.until(),
                         () -> fleet.matching(exception.hosts(), fleet.all()))));
+        decisions.freezes().stream()
+                .filter(freeze -> freeze.isMadeBy(at) && freeze.until().isAfter(at))
+                .forEach(freeze ->
+                        all.add(new InForce(freeze, Optional.empty(), freeze.until(), () -> hosts(freeze, fleet))));
         all.sort(Comparator.comparing(InForce::end)
                 .thenComparing(
                         one -> one.update().map(update -> update.id().value()).orElse(""))
@@ -132,16 +136,28 @@ public final class InForce {
         if (decision instanceof Verdict verdict) {
             return verdict.end();
         }
+        if (decision instanceof Freeze freeze) {
+            return freeze.until();
+        }
         return decision instanceof ExceptionGrant exception
                 ? exception.until()
                 : ((Acknowledgement) decision).lookAgain().orElseThrow();
+    }
+
+    /** Those that a freeze is for. */
+    static RoaringBitmap hosts(Freeze freeze, Fleet fleet) {
+        RoaringBitmap hosts = new RoaringBitmap();
+        fleet.ladder().entries().stream()
+                .filter(entry -> freeze.covers(entry.id()))
+                .forEach(entry -> hosts.or(fleet.members(entry.id())));
+        return hosts;
     }
 
     public Decision decision() {
         return decision;
     }
 
-    /** On which it is; none for an exception on a product or a kind. */
+    /** On which it is; none for a freeze, and for an exception on a product or kind. */
     public Optional<Update> update() {
         return of.map(one -> one.update);
     }
@@ -152,8 +168,8 @@ public final class InForce {
     }
 
     /**
-     * Hosts that lack the update and for which it is what holds; of an exception on a product or kind all that it
-     * names.
+     * Hosts that lack the update and for which it is what holds; of a freeze, and of an exception on a product or kind,
+     * all that it names.
      */
     public RoaringBitmap hosts() {
         if (hosts == null) {

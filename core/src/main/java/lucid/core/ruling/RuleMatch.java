@@ -18,6 +18,8 @@ public record RuleMatch(
         CARRIED_OR_NOT_APPLICABLE,
         OVERRIDING_FORCE,
         EXCEPTION,
+        /** Nothing is offered, installed or restarted until it ends. */
+        FREEZE,
         VERDICT,
         /** It contains an update that a verdict withholds, and nobody has answered for it yet. */
         SUPERSEDES_BLOCKED,

@@ -52,6 +52,8 @@ public final class Timeline {
     private final List<Acknowledgement> answers;
     /** In the order in which they count: the narrowest scope first; among equals the latest. */
     private final List<ExceptionGrant> exceptions;
+    /** Of all updates alike; what ends last comes first. */
+    private final List<Freeze> freezes;
     /** What is decided on the updates that this one contains. */
     private final List<Timeline> contained;
 
@@ -61,6 +63,7 @@ public final class Timeline {
             List<Verdict> verdicts,
             List<Acknowledgement> answers,
             List<ExceptionGrant> exceptions,
+            List<Freeze> freezes,
             List<Timeline> contained) {
         this.update = update;
         this.fleet = fleet;
@@ -73,6 +76,9 @@ public final class Timeline {
                 .sorted(Comparator.comparingInt((ExceptionGrant e) -> e.scope().width())
                         .thenComparing(
                                 Comparator.comparing(ExceptionGrant::number).reversed()))
+                .toList();
+        this.freezes = freezes.stream()
+                .sorted(Comparator.comparing(Freeze::until).reversed().thenComparing(Freeze::number))
                 .toList();
         this.contained = contained;
     }
@@ -87,7 +93,7 @@ public final class Timeline {
                     .toList();
             List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
             if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
-                contained.add(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of()));
+                contained.add(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of(), List.of()));
             }
         }
         return new Timeline(
@@ -96,6 +102,7 @@ public final class Timeline {
                 decisions.verdictsOn(update.id()),
                 decisions.acknowledgementsOn(update.id()),
                 exceptions,
+                decisions.freezes(),
                 contained);
     }
 
@@ -105,6 +112,7 @@ public final class Timeline {
                 this::carriedOrNotApplicable,
                 this::overridingForce,
                 this::exceptions,
+                this::freezes,
                 this::verdicts,
                 this::containsWithheld,
                 this::standingRule);
@@ -143,7 +151,7 @@ public final class Timeline {
     }
 
     /**
-     * Clause 2: a force that names as overridden every exception and every withholding that applies here; one of them
+     * Clause 2: a force that names as overridden every exception, freeze and withholding that applies here; one of them
      * at least, else it is a verdict like others. What a later decision withholds it cannot have named.
      */
     private Stream<RuleMatch> overridingForce(Question question) {
@@ -151,6 +159,7 @@ public final class Timeline {
                 .filter(v -> v.type() == VerdictType.FORCE && effect(v, question) == Effect.OFFERED)
                 .filter(v -> namesAll(v, question)
                         && (standingExceptions(question).findAny().isPresent()
+                                || standingFreezes(question).findAny().isPresent()
                                 || standingBlocks(question).findAny().isPresent()))
                 .map(v -> match(RuleMatch.Clause.OVERRIDING_FORCE, v, question));
     }
@@ -158,6 +167,8 @@ public final class Timeline {
     private boolean namesAll(Verdict force, Question question) {
         return standingExceptions(question)
                         .allMatch(e -> force.overriddenExceptions().contains(e.number()))
+                && standingFreezes(question)
+                        .allMatch(freeze -> force.goesOver().freezes().contains(freeze.number()))
                 && standingBlocks(question).allMatch(block -> force.overrides().contains(block.number()))
                 && standing(question)
                         .noneMatch(v -> v.number().compareTo(force.number()) > 0
@@ -176,6 +187,22 @@ public final class Timeline {
                         Optional.of(e.number()),
                         Optional.of(e.until()),
                         Optional.empty()));
+    }
+
+    /** Clause 4: a freeze; of several the one that ends last. */
+    private Stream<RuleMatch> freezes(Question question) {
+        return standingFreezes(question)
+                .map(freeze -> new RuleMatch(
+                        RuleMatch.Clause.FREEZE,
+                        Effect.WITHHELD,
+                        Optional.of(freeze.number()),
+                        Optional.of(freeze.until()),
+                        Optional.empty()));
+    }
+
+    private Stream<Freeze> standingFreezes(Question question) {
+        return freezes.stream()
+                .filter(freeze -> freeze.standsAt(question.at()) && freeze.covers(question.host(), question.entry()));
     }
 
     /**
@@ -308,6 +335,7 @@ public final class Timeline {
                 .filter(v -> v.covers(question.host(), question.entry()))
                 .forEach(v -> changes.add(v.end()));
         exceptions.forEach(e -> changes.add(e.until()));
+        freezes.forEach(freeze -> changes.addAll(List.of(freeze.from(), freeze.until())));
         contained.forEach(earlier -> changes.addAll(earlier.changes(question)));
         offeredByRule(question.entry()).ifPresent(changes::add);
         return changes;
@@ -321,6 +349,7 @@ public final class Timeline {
         return Stream.of(
                         verdicts.stream().map(Verdict::end),
                         exceptions.stream().map(ExceptionGrant::until),
+                        freezes.stream().flatMap(freeze -> Stream.of(freeze.from(), freeze.until())),
                         answers.stream().flatMap(answer -> answer.lookAgain().stream()),
                         contained.stream().flatMap(Timeline::changes),
                         entries.stream().flatMap(entry -> offeredByRule(entry).stream()))

@@ -59,8 +59,17 @@ public record Verdict(
 
     public record Origin(String author, Instant createdAt) {}
 
-    /** Numbers of the verdicts and exceptions that it knowingly overrides. */
-    public record Overrides(Set<DecisionNumber.OfVerdict> verdicts, Set<DecisionNumber.OfException> exceptions) {}
+    /** Numbers of the verdicts, exceptions and freezes that it knowingly overrides. */
+    public record Overrides(
+            Set<DecisionNumber.OfVerdict> verdicts,
+            Set<DecisionNumber.OfException> exceptions,
+            Set<DecisionNumber.OfFreeze> freezes) {
+
+        /** No freeze among them. */
+        public Overrides(Set<DecisionNumber.OfVerdict> verdicts, Set<DecisionNumber.OfException> exceptions) {
+            this(verdicts, exceptions, Set.of());
+        }
+    }
 
     /**
      * Whom a verdict was for at the moment at which it was handed down, as numbers of hosts.

@@ -120,7 +120,8 @@ class ForecastFuzzing {
         for (int i = random.nextInt(4); i > 0; i--) {
             int until = at + 1 + random.nextInt(200);
             boolean known = i > 1 || random.nextInt(6) > 0;
-            away.add(new Away(hour(at), known ? Optional.of(hour(until)) : Optional.empty()));
+            away.add(new Away(
+                    hour(at), known ? Optional.of(hour(until)) : Optional.empty(), known && random.nextInt(3) == 0));
             at = until + 1 + random.nextInt(80);
         }
         return new Presence(hour(random.nextInt(10)), Duration.ofHours(1 + random.nextInt(30)), away);
@@ -210,7 +211,8 @@ class ForecastFuzzing {
         }
         Instant anchor = presence.lastCheckIn();
         for (Away one : presence.away()) {
-            if (one.until().isPresent() && !one.until().get().isAfter(at)) {
+            // Whoever is frozen has checked in all the time.
+            if (!one.frozen() && one.until().isPresent() && !one.until().get().isAfter(at)) {
                 anchor = one.until().get();
             }
         }

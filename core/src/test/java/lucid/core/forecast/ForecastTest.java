@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import lucid.core.TestFleet;
+import lucid.core.TestIds;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
@@ -22,6 +23,8 @@ import lucid.core.fleet.Timing;
 import lucid.core.fleet.WeekSpan;
 import lucid.core.forecast.Forecast.Plan;
 import lucid.core.forecast.Presence.Away;
+import lucid.core.ruling.DecisionNumber;
+import lucid.core.ruling.Freeze;
 import org.junit.jupiter.api.Test;
 
 class ForecastTest {
@@ -139,7 +142,7 @@ class ForecastTest {
                         TestFleet.hostSeen(0, day(9.5), Map.of("role", TestFleet.text("kiosk"))),
                         TestFleet.hostSeen(1, day(9.75), Map.of("role", TestFleet.text("kiosk"))),
                         TestFleet.hostSeen(2, day(1), Map.of("role", TestFleet.text("kiosk")))));
-        GroupForecast all = Forecasts.of(kiosks, fleet.all(), fleet, plan(10, 12.0, 0), day(10));
+        GroupForecast all = Forecasts.of(kiosks, fleet.all(), fleet, plan(10, 12.0, 0), List.of(), day(10));
         assertThat(all.inBusyHours().toArray()).containsExactly(0, 1);
         assertThat(all.silent().toArray()).containsExactly(2);
         assertThat(all.late().isEmpty()
@@ -152,7 +155,7 @@ class ForecastTest {
                         new GroupForecast.Point(day(11), 0),
                         new GroupForecast.Point(day(12), 0),
                         new GroupForecast.Point(day(12), 2));
-        assertThat(Forecasts.of(kiosks, fleet.all(), fleet, plan(10, null, 0), day(10))
+        assertThat(Forecasts.of(kiosks, fleet.all(), fleet, plan(10, null, 0), List.of(), day(10))
                         .notForeseen()
                         .toArray())
                 .containsExactly(0, 1);
@@ -203,12 +206,16 @@ class ForecastTest {
     @Test
     void ofASilentHostNothingIsForeseen() {
         Host silent = TestFleet.hostSeen(1, day(0), Map.of());
-        Presence presence = Presence.of(silent, Duration.ofDays(1), day(4));
+        Presence presence = Presence.of(silent, Duration.ofDays(1), List.of(), day(4));
         HostForecast one = forecast(Timing.ANY_TIME, plan(4, 6.0, 0), presence);
         assertThat(one.seen()).isEmpty();
         assertThat(one.due()).isEmpty();
-        assertThat(Presence.of(silent, Duration.ofDays(1), day(2)).away()).isEmpty();
-        assertThat(forecast(Timing.ANY_TIME, plan(2.5, 6.0, 0), Presence.of(silent, Duration.ofDays(1), day(2.5)))
+        assertThat(Presence.of(silent, Duration.ofDays(1), List.of(), day(2)).away())
+                .isEmpty();
+        assertThat(forecast(
+                                Timing.ANY_TIME,
+                                plan(2.5, 6.0, 0),
+                                Presence.of(silent, Duration.ofDays(1), List.of(), day(2.5)))
                         .seen())
                 .contains(day(3));
     }
@@ -256,5 +263,35 @@ class ForecastTest {
         assertThat(night.allowed(Instant.parse("2027-10-30T22:00:00Z")))
                 .as("hours over midnight belong to the day on which they begin")
                 .contains(Instant.parse("2027-10-31T03:00:00Z"));
+    }
+
+    private static Freeze freeze(long number, double from, double until, String... populations) {
+        return new Freeze(
+                new DecisionNumber.OfFreeze(number),
+                TestIds.populationIds(populations),
+                day(from),
+                day(until),
+                "holiday",
+                "orrin",
+                day(0),
+                Optional.empty());
+    }
+
+    @Test
+    void whatFallsDueInAFreezeWaitsForItsEnd() {
+        Population kiosks = with(Timing.ANY_TIME);
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(List.of(kiosks), kiosks.rule()))
+                .with(List.of(TestFleet.hostSeen(0, day(9.75), Map.of("role", TestFleet.text("kiosk")))));
+        List<Freeze> freezes = List.of(freeze(1, 9, 14), freeze(2, 13, 20), freeze(3, 1, 30, "desks"));
+        GroupForecast frozen = Forecasts.of(kiosks, fleet.all(), fleet, plan(10, 12.0, 0), freezes, day(10));
+        assertThat(frozen.curve().get(frozen.curve().size() - 1).at())
+                .as("its first check-in after both have ended")
+                .isEqualTo(day(20.75));
+        assertThat(frozen.dueLater()).isEqualTo(fleet.all());
+        assertThat(frozen.silent().isEmpty()).isTrue();
+        GroupForecast before =
+                Forecasts.of(kiosks, fleet.all(), fleet, plan(10, 12.0, 0), List.of(freeze(3, 12, 30)), day(10));
+        assertThat(before.curve().get(before.curve().size() - 1).at()).isEqualTo(day(10.75));
     }
 }

@@ -97,18 +97,34 @@ record RulingTable(
                 .toList();
     }
 
+    private List<Freeze> freezes(Host host, Instant at) {
+        return decisions.freezes().stream()
+                .filter(f -> made(f.createdAt(), f.revokedAt(), at)
+                        && !f.from().isAfter(at)
+                        && f.until().isAfter(at)
+                        && (f.populations().isEmpty()
+                                || f.populations().contains(new PopulationId(entryOf.get(host.number())))))
+                .toList();
+    }
+
     /** Something that withholds an update by itself: a verdict, or an exception. */
     private record Withheld(DecisionNumber number, Instant createdAt) {}
 
     /** What verdicts and exceptions on the update itself say: empty if none says anything. */
     private Optional<Object> byItself(
-            Host host, String update, Instant at, boolean heldBack, List<ExceptionGrant> exceptions) {
+            Host host,
+            String update,
+            Instant at,
+            boolean heldBack,
+            List<ExceptionGrant> exceptions,
+            List<Freeze> freezes) {
         List<Verdict> verdicts = standing(host, update, at);
         List<DecisionNumber.OfVerdict> blocks = blocks(verdicts);
         for (Verdict force : verdicts) {
-            boolean overSomething = !exceptions.isEmpty() || !blocks.isEmpty();
+            boolean overSomething = !exceptions.isEmpty() || !blocks.isEmpty() || !freezes.isEmpty();
             boolean namesAll = exceptions.stream()
                             .allMatch(e -> force.overriddenExceptions().contains(e.number()))
+                    && freezes.stream().allMatch(f -> force.goesOver().freezes().contains(f.number()))
                     && force.overrides().containsAll(blocks);
             boolean nothingLaterWithholds = verdicts.stream()
                     .noneMatch(v -> v.number().value() > force.number().value()
@@ -135,6 +151,9 @@ record RulingTable(
                 }
             }
         }
+        if (!freezes.isEmpty()) {
+            return Optional.of(Effect.WITHHELD);
+        }
         for (int i = verdicts.size() - 1; i >= 0; i--) {
             Verdict verdict = verdicts.get(i);
             if (!offers(verdict, host, update, at)) {
@@ -156,7 +175,7 @@ record RulingTable(
             List<ExceptionGrant> onlyEarlier = exceptions(host, earlier, at).stream()
                     .filter(e -> e.scope() instanceof ExceptionGrant.Scope.OfUpdate)
                     .toList();
-            Optional<Object> says = byItself(host, earlier, at, false, onlyEarlier);
+            Optional<Object> says = byItself(host, earlier, at, false, onlyEarlier, List.of());
             if (says.isPresent() && says.get() instanceof Withheld withheld) {
                 Instant known = withheld.createdAt().isAfter(firstRead.get(update))
                         ? withheld.createdAt()
@@ -196,7 +215,7 @@ record RulingTable(
             return Effect.NOTHING_TO_DO;
         }
         boolean heldBack = isHeldBack(host, update, at);
-        Optional<Object> says = byItself(host, update, at, heldBack, exceptions(host, update, at));
+        Optional<Object> says = byItself(host, update, at, heldBack, exceptions(host, update, at), freezes(host, at));
         if (says.isPresent()) {
             return says.get() instanceof Effect effect ? effect : Effect.WITHHELD;
         }

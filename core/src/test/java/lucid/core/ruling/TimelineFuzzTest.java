@@ -152,6 +152,7 @@ class TimelineFuzzTest {
         Set<Instant> moments = new TreeSet<>();
         decisions.verdicts().forEach(v -> moments.add(v.end()));
         decisions.exceptions().forEach(e -> moments.add(e.until()));
+        decisions.freezes().forEach(f -> moments.addAll(List.of(f.from(), f.until())));
         for (int days : List.of(5, 12)) {
             moments.add(update.published().plus(Duration.ofDays(days)));
         }
@@ -217,7 +218,8 @@ class TimelineFuzzTest {
                     new Verdict.Origin("a", NOW.plus(Duration.ofHours(number))),
                     new Verdict.Overrides(
                             numbers(random, DecisionNumber.OfVerdict::new),
-                            numbers(random, DecisionNumber.OfException::new)),
+                            numbers(random, DecisionNumber.OfException::new),
+                            numbers(random, DecisionNumber.OfFreeze::new)),
                     Verdict.Moment.UNKNOWN,
                     revokedAt(random),
                     Optional.empty(),
@@ -242,6 +244,18 @@ class TimelineFuzzTest {
                     day(random),
                     "",
                     "",
+                    "",
+                    "a",
+                    NOW,
+                    revokedAt(random)));
+        }
+        if (random.nextInt(3) == 0) {
+            Instant from = day(random);
+            decisions = decisions.with(new Freeze(
+                    new DecisionNumber.OfFreeze(1),
+                    random.nextBoolean() ? Set.of() : Set.of(populationId("kiosks")),
+                    from,
+                    from.plus(Duration.ofDays(1 + random.nextInt(6))),
                     "",
                     "a",
                     NOW,

@@ -8,6 +8,7 @@ import static lucid.core.TestIds.populationIds;
 import static lucid.core.TestIds.updateId;
 import static lucid.core.TestIds.verdictNumber;
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.time.Duration;
 import java.time.Instant;
@@ -21,6 +22,7 @@ import lucid.core.TestFleet;
 import lucid.core.TestPilots;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.Carriages;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
@@ -29,6 +31,8 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Outcome;
+import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.StandingRule;
 import lucid.core.pilot.Pilot;
 import lucid.core.update.AffectedRange;
@@ -40,6 +44,7 @@ import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
 import lucid.core.weighing.Weights;
 import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
 
 class TimelineTest {
 
@@ -282,6 +287,98 @@ class TimelineTest {
         Verdict verdict = verdict(1, VerdictType.DEFER, day(9)).with(pilot);
         assertThat(ruling(verdicts(verdict), day(3)).effect()).isEqualTo(Effect.OFFERED);
         assertThat(ruling(verdicts(verdict), day(4)).effect()).isEqualTo(Effect.WITHHELD);
+    }
+
+    private static Freeze freeze(long number, int from, int until, String... populations) {
+        return new Freeze(
+                new DecisionNumber.OfFreeze(number),
+                populationIds(populations),
+                day(from),
+                day(until),
+                "holiday",
+                "orrin",
+                NOW,
+                Optional.empty());
+    }
+
+    @Test
+    void aFreezeWithholdsWhateverIsOfferedUntilItEnds() {
+        Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(4))).with(freeze(1, 2, 9));
+        assertThat(ruling(forced, day(1)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(forced, day(1)).until()).contains(day(2));
+        assertThat(ruling(forced, day(3))).satisfies(ruling -> {
+            assertThat(ruling.effect()).isEqualTo(Effect.WITHHELD);
+            assertThat(ruling.holds().clause()).isEqualTo(RuleMatch.Clause.FREEZE);
+            assertThat(ruling.holds().end()).contains(day(9));
+            assertThat(ruling.chain().get(1).source()).contains(verdictNumber(1));
+        });
+        assertThat(ruling(forced, day(9)).effect()).isEqualTo(Effect.OFFERED);
+        assertThat(ruling(Decisions.NONE.with(freeze(1, 2, 9, "desks")), day(6)).effect())
+                .as("of another population")
+                .isEqualTo(Effect.OFFERED);
+        assertThat(ruling(Decisions.NONE.with(freeze(1, 2, 9, "kiosks").revoked(day(6))), day(6))
+                        .effect())
+                .isEqualTo(Effect.OFFERED);
+    }
+
+    @Test
+    void aForceGoesOverAFreezeThatItNames() {
+        Verdict force = verdict(1, VerdictType.FORCE, day(4));
+        Verdict naming = new Verdict(
+                force.number(),
+                force.subject(),
+                force.type(),
+                force.end(),
+                force.reason(),
+                force.origin(),
+                new Verdict.Overrides(Set.of(), Set.of(), Set.of(new DecisionNumber.OfFreeze(1))),
+                Optional.empty());
+        assertThat(ruling(verdicts(naming).with(freeze(1, 0, 9)), day(1))
+                        .holds()
+                        .clause())
+                .isEqualTo(RuleMatch.Clause.OVERRIDING_FORCE);
+        assertThat(ruling(verdicts(naming).with(freeze(1, 0, 9)).with(freeze(2, 0, 5)), day(1))
+                        .effect())
+                .as("it does not name the second")
+                .isEqualTo(Effect.WITHHELD);
+    }
+
+    @Test
+    void anExceptionComesBeforeAFreeze() {
+        Decisions decisions = Decisions.NONE
+                .with(exception(1, new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")), Effect.OFFERED, day(20)))
+                .with(freeze(1, 0, 9));
+        assertThat(ruling(decisions, day(1)).effect()).isEqualTo(Effect.OFFERED);
+    }
+
+    @Test
+    void aFreezeEndsAfterItBeginsAndWithin35Days() {
+        assertThatThrownBy(() -> freeze(1, 3, 3)).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> freeze(1, 0, 36)).isInstanceOf(IllegalArgumentException.class);
+        assertThat(freeze(1, 0, 35).isOfAll()).isTrue();
+    }
+
+    @Test
+    void whatAFreezeStopsAndWhatArrivesAtItsEndIsTold() {
+        Carriages still = TestFleet.carriages(FLEET, List.of(UPDATE));
+        Outcome download = new Outcome(
+                0, UPDATE.id(), Optional.empty(), Outcome.What.DOWNLOADED, NOW, Optional.empty(), Optional.empty());
+        Carriages carriages = new Carriages(
+                still.catalogue(),
+                still.fleet(),
+                still.installed(),
+                still.running(),
+                Outcomes.NONE.with(List.of(download)));
+        RoaringBitmap kiosk = RoaringBitmap.bitmapOf(0);
+        RoaringBitmap lacking = CARRIAGE.lacking();
+        Decisions forced = verdicts(verdict(1, VerdictType.FORCE, day(2)));
+        assertThat(FreezeConsequence.of(freeze(1, 0, 9), carriages, forced, NOW).updates())
+                .containsExactly(new FreezeConsequence.OfUpdate(UPDATE, lacking, kiosk, lacking, lacking));
+        assertThat(FreezeConsequence.of(freeze(1, 0, 3), carriages, Decisions.NONE, NOW)
+                        .updates())
+                .as("the rule offers it on day 5")
+                .containsExactly(new FreezeConsequence.OfUpdate(
+                        UPDATE, new RoaringBitmap(), kiosk, new RoaringBitmap(), new RoaringBitmap()));
     }
 
     @Test

@@ -16,6 +16,7 @@ public interface Revocable {
         VERDICT,
         ACKNOWLEDGEMENT,
         EXCEPTION,
+        FREEZE,
         NOTE,
         DISMISSED_FAILURE,
         CASE_NOTE

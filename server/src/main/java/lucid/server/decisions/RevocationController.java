@@ -51,6 +51,7 @@ class RevocationController {
             case VERDICT -> "verdict";
             case ACKNOWLEDGEMENT -> "acknowledgement";
             case EXCEPTION -> "exception";
+            case FREEZE -> "freeze";
             case NOTE -> "note";
             case DISMISSED_FAILURE -> "dismissedFailure";
             case CASE_NOTE -> "caseNote";
@@ -67,6 +68,7 @@ class RevocationController {
             List<Long> verdicts,
             List<Long> acknowledgements,
             List<Long> exceptions,
+            List<Long> freezes,
             List<Long> notes,
             List<Long> dismissedFailures,
             List<Long> caseNotes) {
@@ -74,6 +76,7 @@ class RevocationController {
                         chosen(Kind.VERDICT, verdicts),
                         chosen(Kind.ACKNOWLEDGEMENT, acknowledgements),
                         chosen(Kind.EXCEPTION, exceptions),
+                        chosen(Kind.FREEZE, freezes),
                         chosen(Kind.NOTE, notes),
                         chosen(Kind.DISMISSED_FAILURE, dismissedFailures),
                         chosen(Kind.CASE_NOTE, caseNotes))
@@ -100,11 +103,12 @@ class RevocationController {
             @RequestParam(defaultValue = NONE) List<Long> verdict,
             @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
             @RequestParam(defaultValue = NONE) List<Long> exception,
+            @RequestParam(defaultValue = NONE) List<Long> freeze,
             @RequestParam(defaultValue = NONE) List<Long> note,
             @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
             @RequestParam(defaultValue = NONE) List<Long> caseNote,
             Principal who) {
-        List<Chosen> chosen = chosen(verdict, acknowledgement, exception, note, dismissedFailure, caseNote);
+        List<Chosen> chosen = chosen(verdict, acknowledgement, exception, freeze, note, dismissedFailure, caseNote);
         store.write(snapshot -> {
             Instant now = clock.instant();
             Snapshot next = snapshot;
@@ -133,6 +137,7 @@ class RevocationController {
             @RequestParam(defaultValue = NONE) List<Long> verdict,
             @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
             @RequestParam(defaultValue = NONE) List<Long> exception,
+            @RequestParam(defaultValue = NONE) List<Long> freeze,
             @RequestParam(defaultValue = NONE) List<Long> note,
             @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
             @RequestParam(defaultValue = NONE) List<Long> caseNote,
@@ -140,7 +145,7 @@ class RevocationController {
         Instant now = clock.instant();
         Snapshot next = snapshot;
         Set<Update> touched = new LinkedHashSet<>();
-        for (Chosen one : chosen(verdict, acknowledgement, exception, note, dismissedFailure, caseNote)) {
+        for (Chosen one : chosen(verdict, acknowledgement, exception, freeze, note, dismissedFailure, caseNote)) {
             Revoked revoked = kinds.get(one.kind()).revoke(next, one.number(), now);
             touched.addAll(revoked.touched());
             next = revoked.next();

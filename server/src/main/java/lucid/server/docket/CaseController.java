@@ -19,6 +19,8 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.pilot.Pilot;
+import lucid.core.pilot.PilotNumber;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Ruling;
@@ -156,7 +158,8 @@ class CaseController {
             Instant createdAt,
             String revision,
             Optional<Instant> revokedAt,
-            boolean stands) {}
+            boolean stands,
+            Optional<PilotNumber> pilot) {}
 
     /**
      * @param populations for which it is; empty: for all
@@ -375,7 +378,8 @@ class CaseController {
                 v.createdAt(),
                 v.revision(),
                 v.revokedAt(),
-                v.standsAt(now));
+                v.standsAt(now),
+                v.pilot().map(Pilot::number));
     }
 
     record RulingView(HostName host, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain) {}

@@ -15,6 +15,7 @@ import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Freeze;
 import lucid.core.ruling.InForce;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
@@ -52,14 +53,16 @@ class InForceController {
         PILOT,
         FORCE,
         EXCEPTION,
+        FREEZE,
         LOOK_AGAIN
     }
 
     /**
-     * @param update on which it is; none for an exception on a product or kind
-     * @param about identifier of the update, package URL of the product, or the kind
-     * @param populations names of those that it is for; none for an exception
+     * @param update on which it is; none for a freeze, and for an exception on a product or kind
+     * @param about identifier of the update, package URL of the product, or the kind; of a freeze: every update
+     * @param populations names of those that it is for; none for an exception, and for a freeze of all
      * @param where narrowing of a verdict, or the hosts of an exception
+     * @param begins of a freeze that is still to come
      * @param end when it ends; of a force, when it is or was due; of what is left to the rule, when it comes back
      * @param overdue true for a force that is past due
      * @param hosts that lack the update and for which it is what holds
@@ -74,6 +77,7 @@ class InForceController {
             List<String> populations,
             Optional<String> where,
             Instant since,
+            Optional<Instant> begins,
             String author,
             Optional<String> owner,
             String timeZone,
@@ -185,6 +189,9 @@ class InForceController {
         if (one.decision() instanceof Verdict verdict) {
             return verdict.populationId().equals(population);
         }
+        if (one.decision() instanceof Freeze freeze) {
+            return freeze.covers(population);
+        }
         return one.decision() instanceof ExceptionGrant exception
                 ? !snapshot.fleet().matching(exception.hosts(), members).isEmpty()
                 : RoaringBitmap.intersects(one.hosts(), members);
@@ -194,12 +201,18 @@ class InForceController {
         if (decision instanceof Verdict verdict) {
             return Kind.valueOf(verdict.type().name());
         }
+        if (decision instanceof Freeze) {
+            return Kind.FREEZE;
+        }
         return decision instanceof ExceptionGrant ? Kind.EXCEPTION : Kind.LOOK_AGAIN;
     }
 
     private static Stream<String> people(Decision decision) {
         if (decision instanceof ExceptionGrant exception) {
             return Stream.of(exception.author(), exception.owner());
+        }
+        if (decision instanceof Freeze freeze) {
+            return Stream.of(freeze.author());
         }
         return Stream.of(
                 decision instanceof Verdict verdict ? verdict.author() : ((Acknowledgement) decision).author());
@@ -209,23 +222,31 @@ class InForceController {
         if (decision instanceof Verdict verdict) {
             return verdict.words();
         }
+        if (decision instanceof Freeze freeze) {
+            return freeze.reason();
+        }
         return decision instanceof ExceptionGrant exception ? exception.reason() : "";
     }
 
     private static String about(InForce one) {
         return one.update()
                 .map(update -> update.id().value())
-                .orElseGet(() -> ExceptionView.about((ExceptionGrant) one.decision()));
+                .orElseGet(() -> one.decision() instanceof Freeze
+                        ? "every update"
+                        : ExceptionView.about((ExceptionGrant) one.decision()));
     }
 
     private static InForceRow row(InForce one, Snapshot snapshot, Instant now) {
         Decision decision = one.decision();
         List<Population> entries = snapshot.fleet().ladder().entries().stream()
-                .filter(entry -> decision instanceof Verdict verdict
-                        ? verdict.populationId().equals(entry.id())
-                        : decision instanceof Acknowledgement answer
-                                && answer.covers(entry.id())
-                                && RoaringBitmap.intersects(snapshot.fleet().members(entry.id()), one.hosts()))
+                .filter(entry -> decision instanceof Freeze freeze && !freeze.isOfAll()
+                        ? freeze.covers(entry.id())
+                        : decision instanceof Verdict verdict
+                                ? verdict.populationId().equals(entry.id())
+                                : decision instanceof Acknowledgement answer
+                                        && answer.covers(entry.id())
+                                        && RoaringBitmap.intersects(
+                                                snapshot.fleet().members(entry.id()), one.hosts()))
                 .toList();
         Optional<ExceptionGrant> exception =
                 Optional.of(decision).filter(ExceptionGrant.class::isInstance).map(ExceptionGrant.class::cast);
@@ -242,6 +263,10 @@ class InForceController {
                         .or(() -> exception.map(ExceptionGrant::hosts))
                         .map(Object::toString),
                 decision.createdAt(),
+                Optional.of(decision)
+                        .filter(Freeze.class::isInstance)
+                        .map(freeze -> ((Freeze) freeze).from())
+                        .filter(now::isBefore),
                 people(decision).findFirst().orElseThrow(),
                 exception.map(ExceptionGrant::owner),
                 entries.size() == 1 ? entries.get(0).zone().getId() : "Z",

@@ -149,16 +149,14 @@ class PilotController {
                         .sorted()
                         .map(name -> department(name, pilot))
                         .toList(),
-                CoverageView.of(
+                CoverageView.of(Sampling.of(
+                        pilot.places().stream().map(Pilot.Place::host).toList(),
+                        withSampled(candidates, pilot),
                         pilot.terms().traits(),
-                        Sampling.of(
-                                pilot.places().stream().map(Pilot.Place::host).toList(),
-                                withSampled(candidates, pilot),
-                                pilot.terms().traits(),
-                                fleet)),
+                        fleet)),
                 hosts(pilot, progress, fleet),
                 progress.path().stream()
-                        .map(step -> new PilotStepView(step.at(), step.answered(), step.failed()))
+                        .map(step -> new PilotStepView(step.at(), step.tried(), step.failed()))
                         .toList(),
                 Undo.of(
                         Revocable.Kind.VERDICT,

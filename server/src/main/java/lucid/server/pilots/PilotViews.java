@@ -82,9 +82,9 @@ public final class PilotViews {
     public record CoverageView(List<String> traits, int kinds, int covered, List<KindView> uncovered) {
         private static final int MOST = 50;
 
-        static CoverageView of(List<String> traits, Sample sample) {
+        static CoverageView of(Sample sample) {
             return new CoverageView(
-                    traits,
+                    sample.traits(),
                     sample.kinds(),
                     sample.covered(),
                     sample.uncovered().stream()
@@ -139,7 +139,7 @@ public final class PilotViews {
                             .sorted(Map.Entry.comparingByKey())
                             .map(one -> new LeftOutView(one.getKey(), HostList.of(fleet, one.getValue())))
                             .toList(),
-                    CoverageView.of(traits, drawn.sample()));
+                    CoverageView.of(drawn.sample()));
         }
     }
 
@@ -173,7 +173,7 @@ public final class PilotViews {
 
     public record DepartmentView(String name, Optional<String> signedOffBy, Optional<Instant> signedOffAt) {}
 
-    public record PilotStepView(Instant at, int answered, int failed) {}
+    public record PilotStepView(Instant at, int tried, int failed) {}
 
     /** @param low and high: Wilson 95 % interval of the failure rate of the hosts that answered */
     public record PilotRateView(double rate, double low, double high) {}

@@ -8,6 +8,7 @@ import java.util.Optional;
 import lucid.core.fleet.PopulationId;
 import lucid.core.forecast.Forecast;
 import lucid.core.forecast.Forecasts;
+import lucid.core.ruling.Freeze;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.RestartNeed;
@@ -104,8 +105,16 @@ class VerdictController {
                                 .orElse(decided),
                         snapshot.fleet(),
                         plan,
+                        freezes(verdict, snapshot),
                         verdict.createdAt()),
                 snapshot.fleet()));
+    }
+
+    /** A force waits for no freeze that it goes over. */
+    private static List<Freeze> freezes(Verdict verdict, Snapshot snapshot) {
+        return snapshot.decisions().freezes().stream()
+                .filter(freeze -> !verdict.goesOver().freezes().contains(freeze.number()))
+                .toList();
     }
 
     /** Whoever lets it go now knows that it begins earlier. */

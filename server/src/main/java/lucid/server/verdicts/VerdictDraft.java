@@ -19,6 +19,7 @@ import lucid.server.pilots.PilotDraft;
  *     of a pilot; a deferral until today lets the update go now
  * @param overrides verdicts that it knowingly overrides
  * @param overriddenExceptions exceptions that it knowingly overrides
+ * @param overriddenFreezes freezes that a force knowingly overrides
  * @param pilot of a pilot: who tries it, and what that must show; none: what is usual
  */
 record VerdictDraft(
@@ -32,6 +33,7 @@ record VerdictDraft(
         String words,
         List<DecisionNumber.OfVerdict> overrides,
         List<DecisionNumber.OfException> overriddenExceptions,
+        List<DecisionNumber.OfFreeze> overriddenFreezes,
         Optional<PilotDraft> pilot) {
 
     private static final int MOST = 500;
@@ -48,6 +50,7 @@ record VerdictDraft(
         requireFew("reasons", reasons);
         requireFew("overrides", overrides);
         requireFew("overriddenExceptions", overriddenExceptions);
+        requireFew("overriddenFreezes", overriddenFreezes);
         if (words != null && words.length() > LONGEST_WORDS) {
             throw new IllegalArgumentException("words: at most " + LONGEST_WORDS + " characters");
         }
@@ -58,6 +61,7 @@ record VerdictDraft(
         words = words == null ? "" : words.strip();
         overrides = overrides == null ? List.of() : List.copyOf(overrides);
         pilot = pilot == null ? Optional.empty() : pilot;
+        overriddenFreezes = overriddenFreezes == null ? List.of() : List.copyOf(overriddenFreezes);
         overriddenExceptions = overriddenExceptions == null ? List.of() : List.copyOf(overriddenExceptions);
     }
 }

@@ -48,6 +48,7 @@ interface VerdictMapper {
             Instant createdAt,
             String overrides,
             String overriddenExceptions,
+            String overriddenFreezes,
             Instant revokedAt,
             byte[] hosts,
             byte[] named,
@@ -70,7 +71,8 @@ interface VerdictMapper {
                     new Verdict.Origin(author, createdAt),
                     new Verdict.Overrides(
                             numbers(overrides, DecisionNumber.OfVerdict::new),
-                            numbers(overriddenExceptions, DecisionNumber.OfException::new)),
+                            numbers(overriddenExceptions, DecisionNumber.OfException::new),
+                            numbers(overriddenFreezes, DecisionNumber.OfFreeze::new)),
                     new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)),
                     Optional.ofNullable(revokedAt),
                     Optional.ofNullable(lapsed),
@@ -90,7 +92,8 @@ interface VerdictMapper {
             select number, update_id, revision, population, narrowing, type, ends, words, author, created_at, revoked_at, hosts, named, lapsed, pilot,
               (select listagg(r.reason, ',') from verdict_reason r where r.verdict = v.number) as reasons,
               (select listagg(o.overridden, ',') from verdict_override o where o.verdict = v.number) as overrides,
-              (select listagg(e.overridden, ',') from verdict_overridden_exception e where e.verdict = v.number) as overridden_exceptions
+              (select listagg(e.overridden, ',') from verdict_overridden_exception e where e.verdict = v.number) as overridden_exceptions,
+              (select listagg(f.overridden, ',') from verdict_overridden_freeze f where f.verdict = v.number) as overridden_freezes
             from verdict v order by number""")
     List<Row> all();
 
@@ -105,6 +108,9 @@ interface VerdictMapper {
         verdict.overrides().forEach(overridden -> addOverride(verdict.number().value(), overridden.value()));
         verdict.overriddenExceptions()
                 .forEach(overridden -> addOverriddenException(verdict.number().value(), overridden.value()));
+        verdict.goesOver()
+                .freezes()
+                .forEach(overridden -> addOverriddenFreeze(verdict.number().value(), overridden.value()));
     }
 
     @Insert("""
@@ -125,6 +131,9 @@ interface VerdictMapper {
 
     @Insert("insert into verdict_overridden_exception (verdict, overridden) values (#{verdict}, #{overridden})")
     void addOverriddenException(@Param("verdict") long verdict, @Param("overridden") long overridden);
+
+    @Insert("insert into verdict_overridden_freeze (verdict, overridden) values (#{verdict}, #{overridden})")
+    void addOverriddenFreeze(@Param("verdict") long verdict, @Param("overridden") long overridden);
 
     @Update("update verdict set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBack(@Param("number") long number, @Param("at") Instant at);

@@ -146,7 +146,10 @@ class VerdictService {
                     end(draft, population, now),
                     new Verdict.Reason(Set.copyOf(draft.reasons()), draft.words()),
                     new Verdict.Origin(who.getName(), now),
-                    new Verdict.Overrides(Set.copyOf(draft.overrides()), Set.copyOf(draft.overriddenExceptions())),
+                    new Verdict.Overrides(
+                            Set.copyOf(draft.overrides()),
+                            Set.copyOf(draft.overriddenExceptions()),
+                            Set.copyOf(draft.overriddenFreezes())),
                     Optional.empty()));
         }
         boolean offers = draft.type() == VerdictType.FORCE

@@ -24,6 +24,7 @@ class Identifiers {
                 .replaceWithClass(DecisionNumber.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfVerdict.class, Long.class)
                 .replaceWithClass(PilotNumber.class, Long.class)
+                .replaceWithClass(DecisionNumber.OfFreeze.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfException.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfAcknowledgement.class, Long.class);
     }
@@ -54,6 +55,7 @@ class Identifiers {
                 .addMixIn(PopulationId.class, AsText.class)
                 .addMixIn(DecisionNumber.OfVerdict.class, AsNumber.class)
                 .addMixIn(PilotNumber.class, AsNumber.class)
+                .addMixIn(DecisionNumber.OfFreeze.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfException.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfAcknowledgement.class, AsNumber.class);
     }

@@ -21,6 +21,8 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
     },
   },
   { name: 'in-force', path: '/in-force', ready: 'table[aria-label="Decisions in force"] tbody tr' },
+  { name: 'pilots', path: '/pilots', ready: 'table[aria-label="Pilots that run"] tbody tr' },
+  { name: 'pilot', path: '/pilots/2', ready: 'ul[aria-label="Hosts of the sample"] li' },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
   { name: 'carriers-of-one-update', path: '/carriers/LNT-1107?population=crew-tablets', ready: 'table[aria-label=Hosts] tbody tr' },
   {

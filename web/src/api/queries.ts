@@ -143,6 +143,23 @@ export function useLadderVersions(enabled: boolean) {
   return useQuery({ queryKey: ['ladder versions'], queryFn: () => body(api.GET('/api/populations/versions')), enabled });
 }
 
+export type FreezeDraft = Schemas['FreezeDraft'];
+
+/** Freezes that hold now or are still to come. */
+export function useFreezes(enabled: boolean) {
+  return useQuery({ queryKey: ['freezes'], queryFn: () => body(api.GET('/api/freezes')), enabled });
+}
+
+export function useFreezeConsequence(draft: FreezeDraft | undefined) {
+  return useQuery({
+    queryKey: [PREVIEW, 'freeze', draft],
+    queryFn: () => body(api.POST('/api/freezes/preview', { body: draft as FreezeDraft })),
+    enabled: draft !== undefined,
+    ...OF_ITS_MOMENT,
+    retry: false,
+  });
+}
+
 export function usePilots() {
   return useQuery({ queryKey: ['pilots'], queryFn: () => body(api.GET('/api/pilots')) });
 }

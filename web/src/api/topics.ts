@@ -11,6 +11,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   case: JUDGED,
   ruling: RULED,
   'in force': RULED,
+  freezes: ['DECISIONS', 'POPULATIONS'],
   pilots: [...RULED, 'EVIDENCE'],
   pilot: [...RULED, 'EVIDENCE'],
   hosts: RULED,

@@ -94,6 +94,12 @@ function OfPopulation({
           zone={zone}
         />
       )}
+      {one.tooLate.count > 0 && (
+        <div>
+          Too late to stop: <span className="strong">{count(one.tooLate.count, 'host')}</span> {one.tooLate.count === 1 ? 'has' : 'have'}{' '}
+          downloaded it and may install it all the same <HostNames hosts={one.tooLate} />
+        </div>
+      )}
       {one.broughtForward.map((group) => (
         <div key={JSON.stringify(group.match)}>
           Brought forward: <span className="strong">{count(group.hosts.count, 'host')}</span>{' '}

@@ -1,11 +1,11 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { DEFAULTS, useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
+import { DayPart } from '../frame/DayPart';
 import { Mark } from '../look/Mark';
 import { isoDay } from '../words/dates';
 import { REASON_WORDS } from '../words/sentences';
 import { Consequence } from './Consequence';
-import { DayPart } from './DayPart';
 import { Overtaken } from './Overtaken';
 import { DrawnSample, PilotSize, PilotTerms } from './PilotParts';
 import { TextPart } from './TextPart';

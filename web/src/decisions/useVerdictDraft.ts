@@ -38,7 +38,7 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
   const [armed, setArmed] = useState(false);
   const until = search.get('until') ?? (type === 'DEFER' ? deferredUntil(page, populations, now) : isoDay(now, DEFAULTS[type].days));
   const over = search.get('over')?.split(',').filter(Boolean) ?? [];
-  const numbersOver = (kind: 'v' | 'e') => over.filter((part) => part.startsWith(kind)).map((part) => Number(part.slice(1)));
+  const numbersOver = (kind: 'v' | 'e' | 'f') => over.filter((part) => part.startsWith(kind)).map((part) => Number(part.slice(1)));
   const question: VerdictDraft = {
     update: update.id,
     revision: update.revision,
@@ -50,6 +50,7 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
     words: '',
     overrides: numbersOver('v'),
     overriddenExceptions: numbersOver('e'),
+    overriddenFreezes: numbersOver('f'),
     pilot: type === 'PILOT' ? pilotOf(search) : undefined,
   };
   const letGo = type === 'DEFER' && until === isoDay(now, 0);
@@ -66,15 +67,22 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
     pilot: question.pilot && { ...question.pilot, hosts: asked.data?.[0]?.pilot?.sample.map((host) => host.name) },
   };
   // Without what it overrides: which blocks and exceptions keep hosts from what is worded. An offer goes over them only if it names them.
-  const claims = claimsOf(useConsequences({ ...question, overrides: [], overriddenExceptions: [] }, page.version).data);
+  const claims = claimsOf(
+    useConsequences({ ...question, overrides: [], overriddenExceptions: [], overriddenFreezes: [] }, page.version).data,
+  );
   const contained = (claim: Claim) => claim.match.clause === 'SUPERSEDES_BLOCKED';
   const blocks = claims.filter((claim) => claim.match.verdict === 'BLOCK' || contained(claim)).map((claim) => claim.match.source ?? 0);
   const exceptions = claims
     .filter((claim) => (type === 'FORCE' && claim.match.clause === 'EXCEPTION') || claim.match.clause === 'CONTAINS_EXCEPTED')
     .map((claim) => claim.match.source ?? 0);
+  const freezes =
+    type === 'FORCE' ? [...new Set(claims.filter((claim) => claim.match.clause === 'FREEZE').map((claim) => claim.match.source ?? 0))] : [];
 
-  const effect = (worded: Schemas['WordedView'][] | undefined) =>
-    effectWords(type, letGo, type === 'PILOT' ? (worded?.[0]?.pilot?.sample.length ?? 0) : hostsOf(worded));
+  const effect = (worded: Schemas['WordedView'][] | undefined) => {
+    const late = (worded ?? []).reduce((sum, one) => sum + one.tooLate.count, 0);
+    const hosts = type === 'PILOT' ? (worded?.[0]?.pilot?.sample.length ?? 0) : hostsOf(worded);
+    return `${effectWords(type, letGo, hosts)}${late === 0 ? '' : `, ${late} too late`}`;
+  };
   const decision = useDecisionDraft({
     version: page.version,
     draft,
@@ -112,16 +120,25 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
     overriding: over.length > 0,
     /** What it could knowingly override, in words; none: nothing. */
     overridable:
-      type === 'BLOCK' || blocks.length + exceptions.length === 0
+      type === 'BLOCK' || blocks.length + exceptions.length + freezes.length === 0
         ? undefined
         : [
             blocks.length > 0 && count(blocks.length, claims.some(contained) ? 'withholding verdict' : 'block'),
             exceptions.length > 0 && count(exceptions.length, 'exception'),
+            freezes.length > 0 && count(freezes.length, 'freeze'),
           ]
             .filter(Boolean)
             .join(' and '),
     override: (yes: boolean) =>
-      set({ over: yes ? [...blocks.map((number) => `v${number}`), ...exceptions.map((number) => `e${number}`)].join(',') : undefined }),
+      set({
+        over: yes
+          ? [
+              ...blocks.map((number) => `v${number}`),
+              ...exceptions.map((number) => `e${number}`),
+              ...freezes.map((number) => `f${number}`),
+            ].join(',')
+          : undefined,
+      }),
   };
 }
 

@@ -6,6 +6,8 @@ import { readsEverything, useChange, useClock, useDocket, useDocuments } from '.
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
+import { FreezeDialog } from './FreezeDialog';
+import { Frozen } from './Frozen';
 import { useGoTo, useKeys, useTabLeavesLists } from './keys';
 import { LastActProvider } from './lastAct';
 import { placesOf } from './placesOf';
@@ -14,9 +16,11 @@ import { Search } from './Search';
 /** The line of words at the top, the place below it, and the keys that act there. */
 export function Frame({ session, children }: { session: Schemas['Session']; children: ReactNode }) {
   const [searching, setSearching] = useState(false);
+  const [freezing, setFreezing] = useState(false);
   const navigate = useNavigate();
-  useKeys({ '?': () => navigate('/help'), '/': () => setSearching(true) });
   const judges = readsEverything(session.role);
+  const decides = session.role === 'ANALYST';
+  useKeys({ '?': () => navigate('/help'), '/': () => setSearching(true), '.': () => decides && setFreezing(true) });
   const docket = useDocket({ show: 'OPEN' }, judges);
   const refused = useDocuments('REJECTED', judges);
   useGoTo(Object.fromEntries(placesOf(session.role).map((place) => [place.key, () => navigate(place.to)])));
@@ -49,8 +53,19 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           <button type="button" className="plain link" onClick={() => setSearching(true)}>
             Search
           </button>
+          {decides && (
+            <button
+              type="button"
+              className="plain link"
+              title="Stop everything, or freeze some populations"
+              onClick={() => setFreezing(true)}
+            >
+              Stop all
+            </button>
+          )}
           <ServerClock mayMove={session.role === 'ANALYST'} />
           <UserMenu session={session} openHelp={() => navigate('/help')} signedOut={() => navigate('/docket')} />
+          {judges && <Frozen decides={decides} />}
           <Unreached />
           <WritesNothing />
         </header>
@@ -59,6 +74,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
         </div>
         <footer className="legend" id="legend" />
       </div>
+      {freezing && <FreezeDialog close={() => setFreezing(false)} />}
       <Search open={searching} close={() => setSearching(false)} judges={judges} />
     </LastActProvider>
   );

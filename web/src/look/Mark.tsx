@@ -8,12 +8,13 @@ const WORDS: Record<MarkName, string> = {
   RULE: 'offered by the standing rule',
   RULE_WAITS: 'withheld by the standing rule',
   EXCEPTION: 'exception',
+  FREEZE: 'frozen',
 };
 
 /**
  * The marks: a dot (the update) and its gate. Block: before a solid gate. Defer: before a dashed one. Pilot: before an open one, a small dot
  * already through. Force: past the gate, with the line it came by. A faint point: the standing rule, hollow while it still
- * withholds. A broken ring around the point: an exception. One colour, good at 16 px.
+ * withholds. A broken ring around the point: an exception. Between two gates: frozen. One colour, good at 16 px.
  */
 export function Mark({ name, size = 16, label }: { name: MarkName; size?: number; label?: string }) {
   const title = label ?? WORDS[name];
@@ -62,6 +63,13 @@ function drawing(name: MarkName) {
         <>
           <circle cx="8" cy="8" r="4.6" strokeWidth="1.4" strokeDasharray="2.4 2" />
           <circle cx="8" cy="8" r="1.6" stroke="none" fill="currentColor" />
+        </>
+      );
+    case 'FREEZE':
+      return (
+        <>
+          <path d="M2.6 1.5V14.5M13.4 1.5V14.5" strokeWidth="2" />
+          <circle cx="8" cy="8" r="2.7" stroke="none" fill="currentColor" />
         </>
       );
     case 'RULE_WAITS':

@@ -83,6 +83,7 @@ export function GateChart({ pilot }: { pilot: Schemas['PilotView'] }) {
       )}
       <path className={styles.line} d={line} />
       {open && tried < meets && <path className={styles.dotted} d={`M${x(tried)} ${y(tally.failed)}H${x(meets)}`} />}
+      <path className={styles.waiting} d={`M${x(answered)} ${y(tally.failed)}H${x(tried)}`} />
       <circle className={styles.point} cx={x(answered)} cy={y(Math.min(tally.failed, rows))} r="5" />
     </svg>
   );

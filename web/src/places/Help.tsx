@@ -18,6 +18,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     keys: [
       ['/', 'search everything'],
       ['?', 'this page'],
+      ['.', 'stop everything, or freeze some populations'],
       ['U', 'take the last one back'],
       ['Ctrl Enter', 'hand down what is worded'],
       ['Escape', 'close what is worded, then go back'],
@@ -70,6 +71,7 @@ const MARKS: [MarkName, string][] = [
   ['PILOT', 'a pilot: before an open gate, a small one already through'],
   ['FORCE', 'forced: past the gate, with the line it came by'],
   ['EXCEPTION', 'an exception holds'],
+  ['FREEZE', 'frozen: between two gates'],
   ['RULE_WAITS', 'the standing rule withholds it'],
   ['RULE', 'the standing rule offers it'],
 ];

@@ -2,18 +2,19 @@ import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Input, type InputRef, Select } from 'antd';
 import { useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api, body, type Schemas } from '../api/client';
-import { usePopulations } from '../api/queries';
+import { api, body, type Schemas, undoOf } from '../api/client';
+import { usePopulations, useSession } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
+import { useLastAct } from '../frame/lastAct';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
-import { count, day, lastDay } from '../words/dates';
+import { count, day, dayTime, lastDay } from '../words/dates';
 import { reasonWords, ruleMatchWords } from '../words/sentences';
 import styles from './InForce.module.css';
 
@@ -26,6 +27,7 @@ const KINDS: { value: Kind; label: string }[] = [
   { value: 'PILOT', label: 'Pilots' },
   { value: 'FORCE', label: 'Forces' },
   { value: 'EXCEPTION', label: 'Exceptions' },
+  { value: 'FREEZE', label: 'Freezes' },
   { value: 'LOOK_AGAIN', label: 'To be looked at again' },
 ];
 
@@ -177,7 +179,7 @@ export default function InForce() {
 }
 
 /** "blocked", and for whom. */
-function whatWords(row: InForceRow): string {
+function whatWords(row: InForceRow, now: Date): string {
   const populations = row.populations.join(', ');
   const where = row.where === undefined ? '' : ` where ${row.where}`;
   switch (row.kind) {
@@ -189,6 +191,8 @@ function whatWords(row: InForceRow): string {
       return `piloted for ${populations}${where}`;
     case 'FORCE':
       return `forced for ${populations}${where}`;
+    case 'FREEZE':
+      return `frozen${row.begins === undefined ? '' : ` from ${dayTime(row.begins, now)}`}: ${populations || 'everything'}`;
     case 'EXCEPTION':
       return `exception no. ${row.number}${where}`;
     default:
@@ -204,6 +208,9 @@ function thenWords(row: InForceRow, now: Date): string {
   if (row.kind === 'LOOK_AGAIN') {
     return 'comes back to be judged';
   }
+  if (row.kind === 'FREEZE') {
+    return 'everything goes on, all at once';
+  }
   const [most] = row.then;
   if (row.update === undefined || most === undefined) {
     return row.update === undefined ? 'what else holds of each update' : '';
@@ -218,13 +225,15 @@ function thenWords(row: InForceRow, now: Date): string {
 }
 
 function Standing({ row, now, current, point }: { row: InForceRow; now: Date; current: boolean; point: () => void }) {
+  const { takeBackThese } = useLastAct();
+  const analyst = useSession().data?.role === 'ANALYST';
   const mark = row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind;
   return (
     <tr aria-current={current} className={current ? 'current' : undefined} onClick={point}>
       <td className={`nowrap ${styles.first}`}>
         <span className={row.overdue ? 'strong' : ''}>
           {row.overdue && 'overdue since '}
-          {lastDay(row.end, now, row.timeZone)}
+          {row.kind === 'FREEZE' ? dayTime(row.end, now) : lastDay(row.end, now, row.timeZone)}
         </span>
       </td>
       <td>
@@ -235,7 +244,7 @@ function Standing({ row, now, current, point }: { row: InForceRow; now: Date; cu
           <Link to={`/cases/${encodeURIComponent(row.update)}`}>{row.title || row.about}</Link>
         )}{' '}
         <span className="mid">{row.update !== undefined && row.title !== '' && row.about}</span>
-        <div className="mid">{whatWords(row)}</div>
+        <div className="mid">{whatWords(row, now)}</div>
       </td>
       <td>
         {row.hosts.count === 0 ? (
@@ -248,6 +257,17 @@ function Standing({ row, now, current, point }: { row: InForceRow; now: Date; cu
       </td>
       <td>{thenWords(row, now)}</td>
       <td>
+        {row.kind === 'FREEZE' && analyst && (
+          <button
+            type="button"
+            className="plain link"
+            onClick={() =>
+              takeBackThese({ words: `the freeze of ${row.populations.join(', ') || 'everything'}.`, undo: undoOf('freeze', [row.number]) })
+            }
+          >
+            Take back
+          </button>
+        )}{' '}
         {row.author}, {day(row.since, now)}
         {row.owner !== undefined && row.owner !== row.author && <span className="mid">; owner {row.owner}</span>}
         <div className="mid">{reasonWords(row.reasons, row.words)}</div>

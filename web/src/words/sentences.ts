@@ -2,7 +2,7 @@ import type { Schemas } from '../api/client';
 import { count, day, dayTime, isoDay, lastDay, soon, span } from './dates';
 
 /** The marks of what can hold for a host. */
-export type MarkName = 'BLOCK' | 'DEFER' | 'PILOT' | 'FORCE' | 'RULE' | 'RULE_WAITS' | 'EXCEPTION';
+export type MarkName = 'BLOCK' | 'DEFER' | 'PILOT' | 'FORCE' | 'RULE' | 'RULE_WAITS' | 'EXCEPTION' | 'FREEZE';
 
 type RuleMatch = Schemas['RuleMatchView'];
 type Strip = Schemas['Strip'];
@@ -209,6 +209,9 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
+  if (clause === 'FREEZE') {
+    return `frozen until ${end ? dayTime(end, now, zone) : 'its end'}`;
+  }
   if (clause === 'SUPERSEDES_BLOCKED' || clause === 'CONTAINS_EXCEPTED') {
     return `withheld as what it contains, until judged, at most until ${end ? lastDay(end, now, zone) : 'that ends'}`;
   }
@@ -234,8 +237,8 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
 
 /** The mark of what holds. */
 export function markOf(match: RuleMatch): MarkName {
-  if (match.clause === 'EXCEPTION') {
-    return 'EXCEPTION';
+  if (match.clause === 'EXCEPTION' || match.clause === 'FREEZE') {
+    return match.clause;
   }
   if (match.clause === 'SUPERSEDES_BLOCKED' || match.clause === 'CONTAINS_EXCEPTED') {
     return match.clause === 'SUPERSEDES_BLOCKED' ? 'BLOCK' : 'EXCEPTION';
@@ -247,6 +250,7 @@ const CLAUSES: Record<RuleMatch['clause'], string> = {
   CARRIED_OR_NOT_APPLICABLE: 'State on the host',
   OVERRIDING_FORCE: 'Force that names what it overrides',
   EXCEPTION: 'Exception',
+  FREEZE: 'Freeze',
   VERDICT: 'Verdict',
   SUPERSEDES_BLOCKED: 'Contains an update that a verdict withholds',
   CONTAINS_EXCEPTED: 'Contains an update that an exception withholds',

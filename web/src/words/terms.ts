@@ -31,6 +31,8 @@ export const TERMS = {
   pilot: 'Some hosts try an update before the others, which wait for what they show, at most until the answer day.',
   sample:
     'The hosts of a pilot. Half are drawn so that every model, site and role is among them, the others in proportion to how many hosts of a kind there are. Protected hosts, silent ones and those of tier 1 are not drawn.',
+  freeze:
+    'Between two instants nothing is offered, installed or restarted, whatever the update; what falls due meanwhile waits. A freeze of all populations stops everything. What is already downloaded may install all the same.',
   gate: 'What a pilot must show. It is met once the failure rate is below its limit, sure to 95 %; it fails with one host down, or with two failures or more that make it sure that the rate is above what is asked for.',
   soaked: 'Installed, restarted where that is needed, and reported after the days that were agreed, without a failure.',
   'sign-off': 'The word of a department, asked for when the pilot started, that its hosts work as before.',

@@ -10,6 +10,7 @@ import java.util.concurrent.TimeUnit;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
+import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
@@ -19,11 +20,18 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.forecast.Forecast;
 import lucid.core.forecast.Forecasts;
+import lucid.core.gate.Gate;
+import lucid.core.gate.PilotGate;
+import lucid.core.pilot.Candidates;
+import lucid.core.pilot.Sample;
+import lucid.core.pilot.Sampling;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Freeze;
+import lucid.core.ruling.FreezeConsequence;
 import lucid.core.ruling.InForce;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Timeline;
@@ -44,6 +52,7 @@ import org.openjdk.jmh.annotations.State;
 import org.openjdk.jmh.annotations.Warmup;
 import org.openjdk.jmh.runner.Runner;
 import org.openjdk.jmh.runner.options.OptionsBuilder;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * What a block on every population of the large fleet would do, and what holds for its hosts: with 10,000 verdicts and
@@ -118,7 +127,8 @@ public class DecisionsBenchmark {
                     JUDGED,
                     populations.get(i % populations.size()).id(),
                     Optional.of(HostConditions.parse("spool_free_mb < " + (50 + i * 20))),
-                    VerdictType.values()[i % 3]));
+                    List.of(VerdictType.BLOCK, VerdictType.DEFER, VerdictType.FORCE)
+                            .get(i % 3)));
         }
         List<ExceptionGrant> exceptions = new ArrayList<>();
         for (int i = 1; i <= 1_004; i++) {
@@ -152,6 +162,31 @@ public class DecisionsBenchmark {
                     .getCardinality();
         }
         return inBusyHours;
+    }
+
+    /** A sample of 58 of all hosts that lack an update, with its coverage; and how often its gate would be passed. */
+    @Benchmark
+    public double sampleOfAPilot() {
+        Candidates candidates = Candidates.of(
+                carriage.lacking(),
+                new TriedHosts(List.of(), List.of(), List.of(), Optional.empty(), List.of()),
+                new RoaringBitmap(),
+                fleet.unknownAt(NOW),
+                true,
+                fleet);
+        Sample sample = Sampling.draw(candidates, 58, Sampling.USUAL_TRAITS, JUDGED, fleet);
+        PilotGate gate = new PilotGate(Gate.USUAL_LIMIT, sample.hosts().size());
+        return gate.passes(gate.limit()) + sample.covered();
+    }
+
+    /** What stopping everything would do, to 3,000 updates on 50,000 hosts. */
+    @Benchmark
+    public int stopEverything() {
+        Freeze everything = new Freeze(
+                standing.nextFreeze(), Set.of(), NOW, NOW.plus(Duration.ofDays(1)), "", "bench", NOW, Optional.empty());
+        return FreezeConsequence.of(everything, carriages, standing, NOW)
+                .updates()
+                .size();
     }
 
     /** As the sentence on screen asks while it is worded. */

@@ -134,6 +134,31 @@ class FreezesTest extends JudgingFixture {
     }
 
     @Test
+    void aBlockTellsWhomItNoLongerStops() {
+        SERVER.machine()
+                .documents(Map.of(
+                        "o.jsonl",
+                        "{\"t\":\"outcome\",\"host\":\"ksk-2\",\"update\":\"" + update
+                                + "\",\"what\":\"downloaded\",\"at\":\"" + now() + "\"}\n"));
+        assertThat(SERVER.analyst()
+                        .post("/api/verdicts/preview", draft("BLOCK", 9, "kiosks"))
+                        .json()
+                        .path(0)
+                        .path("tooLate")
+                        .path("names")
+                        .toString())
+                .isEqualTo("[\"ksk-2\"]");
+        assertThat(SERVER.analyst()
+                        .post("/api/verdicts/preview", draft("FORCE", 9, "kiosks"))
+                        .json()
+                        .path(0)
+                        .path("tooLate")
+                        .path("count")
+                        .asInt())
+                .isZero();
+    }
+
+    @Test
     void badFreezesAreRefusedInWords() {
         assertThat(SERVER.analyst().post("/api/freezes", freeze(5, 3)).text()).contains("it ends before it begins");
         assertThat(SERVER.analyst().post("/api/freezes", freeze(0, 24 * 40)).text())

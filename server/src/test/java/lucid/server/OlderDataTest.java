@@ -10,6 +10,8 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.Statement;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -347,6 +349,43 @@ class OlderDataTest {
                         .path("words")
                         .asString())
                 .isEqualTo("asked the vendor");
+    }
+
+    /** The twelfth schema has pilots and freezes; verdicts of before have neither. */
+    @Test
+    void verdictsOfTheEleventhSchemaStandAndAFreezeIsKept() throws Exception {
+        Path data = folder.resolve("eleventh");
+        assertThat(ChildServer.run("restore", backup("schema-11.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode verdict =
+                analyst.get("/api/cases/EIGHT-1").json().path("verdicts").path(0);
+        assertThat(verdict.path("type").asString()).isEqualTo("FORCE");
+        assertThat(verdict.path("words").asString()).isEqualTo("of the eleventh schema");
+        assertThat(verdict.path("pilot").isMissingNode()).isTrue();
+        assertThat(analyst.get("/api/pilots").json().size()).isZero();
+        assertThat(analyst.post(
+                                "/api/freezes",
+                                Map.of(
+                                        "populations",
+                                        List.of("kiosks"),
+                                        "until",
+                                        Instant.parse(analyst.get("/api/clock")
+                                                        .json()
+                                                        .path("now")
+                                                        .asString())
+                                                .plus(Duration.ofDays(2))
+                                                .toString(),
+                                        "reason",
+                                        "a holiday"))
+                        .status())
+                .isEqualTo(201);
+        server.kill();
+        ChildServer again = ChildServer.start(data);
+        assertThat(again.analyst().get("/api/freezes").text()).contains("a holiday");
+        again.kill();
     }
 
     private static String holds(LucidServer.Client analyst, String update, String host) {

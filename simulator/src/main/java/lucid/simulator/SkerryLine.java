@@ -6,10 +6,12 @@ import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.temporal.TemporalAdjusters;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -298,6 +300,21 @@ public final class SkerryLine {
                         Map.of("size", 58, "departments", List.of("Ticketing", "Skarf")),
                         today.plusDays(8),
                         "new firmware talks to the printers");
+            case 4 -> {
+                // The holiday weekend in three weeks: from Friday evening on.
+                LocalDate friday = today.plusDays(20).with(TemporalAdjusters.next(DayOfWeek.FRIDAY));
+                api.post(
+                        "/api/freezes",
+                        Map.of(
+                                "populations",
+                                List.of("gate-controllers", "ticket-kiosks", "crew-tablets"),
+                                "from",
+                                friday + "T18:00:00Z",
+                                "until",
+                                friday.plusDays(4) + "T06:00:00Z",
+                                "reason",
+                                "holiday weekend: every ship sails full"));
+            }
             case 3 -> monthOff(3);
             default -> {}
         }

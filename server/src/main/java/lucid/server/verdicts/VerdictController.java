@@ -18,6 +18,7 @@ import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.ConsequenceView;
 import lucid.server.views.ForecastView;
+import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.RulingGroupView;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
@@ -49,6 +50,7 @@ class VerdictController {
      * @param where the narrowing as it was read, in canonical form
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
      *     or never
+     * @param tooLate hosts from which it would be withheld and that have downloaded it: this may not stop them
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
      * @param pilot who would try it, of all populations of the pilot
@@ -60,6 +62,7 @@ class VerdictController {
             Instant end,
             ConsequenceView consequence,
             List<RulingGroupView> broughtForward,
+            HostList tooLate,
             Optional<ForecastView> forecast,
             Optional<DrawnView> pilot) {}
 
@@ -79,8 +82,20 @@ class VerdictController {
                 worded.verdict().end(),
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 broughtForward(worded, snapshot),
+                HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
                 forecast(worded, snapshot),
                 worded.drawn().map(drawn -> DrawnView.of(drawn, snapshot.fleet())));
+    }
+
+    private static RoaringBitmap tooLate(VerdictService.Worded worded, Snapshot snapshot) {
+        Verdict verdict = worded.verdict();
+        if (!verdict.withholdsAt(verdict.createdAt())) {
+            return new RoaringBitmap();
+        }
+        RoaringBitmap staged = snapshot.carriages().outcomes().staged(verdict.updateId());
+        staged.and(worded.consequence().decided());
+        verdict.pilot().ifPresent(pilot -> staged.andNot(pilot.everSampled()));
+        return staged;
     }
 
     /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once. */

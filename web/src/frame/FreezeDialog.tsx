@@ -1,0 +1,172 @@
+import { Button, Input, Modal, Select } from 'antd';
+import { useRef, useState } from 'react';
+import { api, body, Refusal, type Schemas } from '../api/client';
+import { type FreezeDraft, useChange, useFreezeConsequence, usePopulations } from '../api/queries';
+import { randomKey } from '../api/randomKey';
+import { count, dayTime, isoDay } from '../words/dates';
+import { DayPart } from './DayPart';
+import styles from './FreezeDialog.module.css';
+import { HostNames } from './HostNames';
+import { useLastAct } from './lastAct';
+import { Term } from './Term';
+import { useNow } from './useNow';
+import { useSettled } from './useSettled';
+
+const HOUR = 3_600_000;
+const REASON = 'something is wrong; nothing moves until we know what';
+const SHOWN = 4;
+
+/** An instant as it is worded: a day and a time of the day, in UTC as everywhere here. */
+interface Worded {
+  day: string;
+  time: string;
+}
+
+const wordedAs = (at: Date): Worded => ({ day: isoDay(at, 0), time: at.toISOString().slice(11, 16) });
+
+/** None where it cannot be read. */
+function instantOf({ day, time }: Worded): string | undefined {
+  const [hour, minute = '00'] = time.trim().split(':');
+  const at = new Date(`${day}T${hour?.padStart(2, '0')}:${minute.padStart(2, '0')}:00Z`);
+  return Number.isNaN(at.getTime()) ? undefined : at.toISOString();
+}
+
+/** Words a freeze; as it opens it stops everything until the same hour tomorrow, so that one more press is enough. */
+export function FreezeDialog({ close }: { close: () => void }) {
+  const now = useNow();
+  const populations = usePopulations();
+  const { done } = useLastAct();
+  const key = useRef(randomKey());
+  const confirm = useRef<HTMLButtonElement>(null);
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [from, setFrom] = useState<Worded>();
+  const [until, setUntil] = useState(() => wordedAs(new Date(Math.ceil((now.getTime() + 24 * HOUR) / HOUR) * HOUR)));
+  const [reason, setReason] = useState(REASON);
+  const draft: FreezeDraft = { populations: chosen, from: from && instantOf(from), until: instantOf(until) ?? '', reason };
+  const unread = draft.until === '' || (from !== undefined && draft.from === undefined);
+  const question = JSON.stringify({ ...draft, reason: '' });
+  const asked = useSettled(question);
+  const consequence = useFreezeConsequence(unread || asked !== question ? undefined : (JSON.parse(asked) as FreezeDraft));
+  const freezing = useChange(
+    (worded: FreezeDraft) => body(api.POST('/api/freezes', { body: worded, params: { header: { 'Idempotency-Key': key.current } } })),
+    '',
+  );
+  const everything = chosen.length === 0;
+  const would = consequence.data;
+  const fault = consequence.error ?? freezing.error;
+  const effect = everything ? 'Stop everything' : 'Freeze';
+  const submit = () =>
+    freezing.mutate(draft, {
+      onSuccess: (made) => {
+        done({
+          words: everything ? `Everything is stopped on ${count(made.hosts, 'host')}.` : `${count(made.hosts, 'host')} are frozen.`,
+          undo: made.undo,
+        });
+        close();
+      },
+    });
+  return (
+    <Modal open title={effect} onCancel={close} footer={null} width={760} afterOpenChange={(open) => open && confirm.current?.focus()}>
+      <div className={`sentence ${styles.sentence}`}>
+        <Term name="freeze">Freeze</Term>{' '}
+        <Select
+          aria-label="Populations to freeze"
+          mode="multiple"
+          className={styles.populations}
+          popupMatchSelectWidth={false}
+          placeholder="everything"
+          value={chosen}
+          onChange={setChosen}
+          options={populations.data?.populations.map((one) => ({ value: one.id, label: one.name }))}
+          optionFilterProp="label"
+        />{' '}
+        from{' '}
+        {from === undefined ? (
+          <button type="button" className="plain link" onClick={() => setFrom(wordedAs(now))}>
+            now
+          </button>
+        ) : (
+          <At label="From" value={from} now={now} change={setFrom} />
+        )}{' '}
+        until <At label="Until" value={until} now={now} change={setUntil} /> (UTC), because
+        <Input
+          aria-label="Why"
+          className={styles.reason}
+          maxLength={2000}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </div>
+      {unread ? (
+        <p role="alert" className="strong">
+          This is no day and time of the day, as 30 Nov and 18:00 are.
+        </p>
+      ) : fault instanceof Refusal ? (
+        <p role="alert" className="strong">
+          {fault.message}
+        </p>
+      ) : would === undefined ? (
+        <p className="mid">Reading what it would do …</p>
+      ) : (
+        <div aria-live="polite">
+          <p>
+            Nothing is offered, installed or restarted on <span className="strong">{count(would.hosts, 'host')}</span> until{' '}
+            {dayTime(would.until, now)} (UTC).
+          </p>
+          <Updates what="stopped: they are offered now" updates={would.stopped} none="Nothing is offered there now." />
+          <Updates what="downloaded already: this may not stop them" updates={would.staged} />
+          <Updates what="due meanwhile: they wait until it ends" updates={would.due} />
+          <Updates what="offered as it ends, all at once" updates={would.arriving} />
+        </div>
+      )}
+      <p>
+        <Button
+          type="primary"
+          loading={freezing.isPending}
+          ref={confirm}
+          disabled={unread || would === undefined || fault instanceof Refusal || asked !== question || reason.trim() === ''}
+          onClick={submit}
+        >
+          {effect} on {count(would?.hosts ?? 0, 'host')}
+        </Button>{' '}
+        <Button onClick={close}>Cancel</Button>
+      </p>
+    </Modal>
+  );
+}
+
+function At({ label, value, now, change }: { label: string; value: Worded; now: Date; change: (value: Worded) => void }) {
+  return (
+    <>
+      <DayPart label={`${label}, day`} value={value.day} now={now} change={(day) => change({ ...value, day })} />{' '}
+      <Input
+        aria-label={`${label}, time of the day in UTC`}
+        variant="borderless"
+        className={styles.time}
+        value={value.time}
+        onChange={(event) => change({ ...value, time: event.target.value })}
+      />
+    </>
+  );
+}
+
+/** Updates with their hosts, the first few by name. */
+function Updates({ what, updates, none }: { what: string; updates: Schemas['FrozenUpdate'][]; none?: string }) {
+  if (updates.length === 0) {
+    return none === undefined ? null : <p className="mid">{none}</p>;
+  }
+  return (
+    <div>
+      <span className="strong">{count(updates.length, 'update')}</span> {what}:
+      <ul>
+        {updates.slice(0, SHOWN).map((one) => (
+          <li key={one.update}>
+            {one.title || one.update} <span className="mid">{one.update}</span>, {count(one.hosts.count, 'host')}{' '}
+            <HostNames hosts={one.hosts} most={2} />
+          </li>
+        ))}
+        {updates.length > SHOWN && <li className="mid">and {updates.length - SHOWN} more</li>}
+      </ul>
+    </div>
+  );
+}

@@ -1,5 +1,5 @@
 import { Button, Input, Modal, Select } from 'antd';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { type FreezeDraft, useChange, useFreezeConsequence, usePopulations } from '../api/queries';
 import { randomKey } from '../api/randomKey';
@@ -55,6 +55,15 @@ export function FreezeDialog({ close }: { close: () => void }) {
   const would = consequence.data;
   const fault = consequence.error ?? freezing.error;
   const effect = everything ? 'Stop everything' : 'Freeze';
+  const ready = !unread && would !== undefined && !(fault instanceof Refusal) && asked === question && reason.trim() !== '';
+  // As soon as what it would do can be read, one press is enough; later it goes to nobody who words something else.
+  const focused = useRef(false);
+  useEffect(() => {
+    if (ready && !focused.current) {
+      focused.current = true;
+      confirm.current?.focus();
+    }
+  }, [ready]);
   const submit = () =>
     freezing.mutate(draft, {
       onSuccess: (made) => {
@@ -66,7 +75,7 @@ export function FreezeDialog({ close }: { close: () => void }) {
       },
     });
   return (
-    <Modal open title={effect} onCancel={close} footer={null} width={760} afterOpenChange={(open) => open && confirm.current?.focus()}>
+    <Modal open title={effect} onCancel={close} footer={null} width={760}>
       <div className={`sentence ${styles.sentence}`}>
         <Term name="freeze">Freeze</Term>{' '}
         <Select
@@ -120,13 +129,7 @@ export function FreezeDialog({ close }: { close: () => void }) {
         </div>
       )}
       <p>
-        <Button
-          type="primary"
-          loading={freezing.isPending}
-          ref={confirm}
-          disabled={unread || would === undefined || fault instanceof Refusal || asked !== question || reason.trim() === ''}
-          onClick={submit}
-        >
+        <Button type="primary" loading={freezing.isPending} ref={confirm} disabled={!ready} onClick={submit}>
           {effect} on {count(would?.hosts ?? 0, 'host')}
         </Button>{' '}
         <Button onClick={close}>Cancel</Button>

@@ -99,3 +99,21 @@ test('two presses stop everything, on any place; taking it back says first what 
   await expect(page.getByText(/^Everything is frozen until/)).toHaveCount(0);
   expect(await holds()).toEqual(before);
 });
+
+test('by keyboard only: what ends when, on a calendar', async ({ page }) => {
+  await signIn(page, 'm.aldane', '/in-force');
+  await expect(page.getByRole('table', { name: 'Decisions in force' })).toBeVisible();
+  await press(page, 'c');
+  const calendar = page.getByRole('table', { name: 'What ends when' });
+  await expect(calendar.getByRole('rowheader')).toHaveCount(9);
+  await expect(calendar.getByRole('button', { name: /^Ticket kiosks, .*: 1 decision$/ }).first()).toBeVisible();
+  // The bar begins on the first day on which something ends, and says what.
+  const day = page.getByRole('region').or(page.locator('section[aria-live]'));
+  await expect(day.getByRole('listitem').first()).toContainText(/until .*, then/);
+  await press(page, 'ArrowUp', 'ArrowRight');
+  expect(page.url()).toMatch(/cell=\d+%2F\d+/);
+  await calendar.getByRole('button', { name: /^Gate controllers, .*: 1 decision$/ }).click();
+  await expect(page.getByText(/frozen from .*: Gate controllers, Ticket kiosks, Crew tablets/)).toBeVisible();
+  await press(page, 'c');
+  await expect(page.getByRole('table', { name: 'Decisions in force' })).toBeVisible();
+});

@@ -12,6 +12,7 @@ const ORDER = [
   'account',
   'hosts',
   'pilots',
+  'calendar',
   'docket',
   'case',
   'populations',

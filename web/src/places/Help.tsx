@@ -54,6 +54,13 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    where: 'In force',
+    keys: [
+      ['C', 'as a calendar, or as a list'],
+      ['← → ↑ ↓', 'move on the calendar'],
+    ],
+  },
+  {
     where: 'Pilots',
     keys: [
       ['↑ ↓ Enter', 'move, open the pilot'],

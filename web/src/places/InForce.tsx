@@ -1,9 +1,10 @@
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Input, type InputRef, Select } from 'antd';
-import { useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
 import { usePopulations, useSession } from '../api/queries';
+import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
 import { HostNames } from '../frame/HostNames';
@@ -15,7 +16,8 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay } from '../words/dates';
-import { reasonWords, ruleMatchWords } from '../words/sentences';
+import { thenWords, whatWords } from '../words/inForce';
+import { reasonWords } from '../words/sentences';
 import styles from './InForce.module.css';
 
 type InForceRow = Schemas['InForceRow'];
@@ -50,6 +52,7 @@ export default function InForce() {
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
   });
+  const calendar = search.get('face') === 'calendar';
   const rows = standing.data?.pages.flatMap((page) => page.rows) ?? [];
   const first = standing.data?.pages[0];
   const keyOf = (row: InForceRow) => `${row.kind} ${row.number}`;
@@ -65,11 +68,18 @@ export default function InForce() {
   };
   const current = rows[at];
   const finding = useRef<InputRef>(null);
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = standing;
+  // A calendar that shows some ends and not others would say that nothing ends on the other days.
+  useEffect(() => {
+    if (calendar && hasNextPage && !isFetchingNextPage) {
+      void fetchNextPage();
+    }
+  }, [calendar, hasNextPage, isFetchingNextPage, fetchNextPage]);
   useKeys({
+    c: () => set({ face: calendar ? undefined : 'calendar' }),
     '/': () => finding.current?.focus(),
-    ArrowDown: () => move(at + 1),
-    ArrowUp: () => move(at - 1),
-    Enter: () => current?.update !== undefined && navigate(`/cases/${encodeURIComponent(current.update)}`),
+    ...(calendar ? {} : { ArrowDown: () => move(at + 1), ArrowUp: () => move(at - 1) }),
+    Enter: () => !calendar && current?.update !== undefined && navigate(`/cases/${encodeURIComponent(current.update)}`),
   });
   const narrowed = Object.values(asked).some((value) => value !== undefined);
   return (
@@ -120,6 +130,9 @@ export default function InForce() {
           onChange={(value) => set({ person: value })}
           options={first?.people.map((value) => ({ value }))}
         />
+        <button type="button" className="plain link" onClick={() => set({ face: calendar ? undefined : 'calendar' })}>
+          {calendar ? 'As a list' : 'As a calendar'}
+        </button>
         <a
           href={`/api/in-force/decisions.csv?${new URLSearchParams(Object.entries(asked).filter((one): one is [string, string] => one[1] !== undefined))}`}
           download
@@ -137,7 +150,16 @@ export default function InForce() {
             : 'Blocks, deferrals, pilots, forces and exceptions stand here while they hold, and what is left to a rule that never offers it.'}
         </p>
       )}
-      {rows.length > 0 && (
+      {rows.length > 0 && calendar && (
+        <Lanes
+          rows={rows}
+          lanes={(populations.data?.populations ?? []).map((one) => one.name)}
+          now={now}
+          at={search.get('cell') ?? undefined}
+          point={(cell) => set({ cell })}
+        />
+      )}
+      {rows.length > 0 && !calendar && (
         <div className="page">
           <table className="list" aria-label="Decisions in force">
             <thead>
@@ -169,59 +191,14 @@ export default function InForce() {
         </p>
       )}
       <Legend>
-        <Key name="↑ ↓">move</Key>
-        <Key name="Enter">open its case</Key>
+        <Key name={calendar ? '← → ↑ ↓' : '↑ ↓'}>move</Key>
+        {!calendar && <Key name="Enter">open its case</Key>}
+        <Key name="C">{calendar ? 'as a list' : 'as a calendar'}</Key>
         <Key name="/">search</Key>
         <Key name="?">keys</Key>
       </Legend>
     </main>
   );
-}
-
-/** "blocked", and for whom. */
-function whatWords(row: InForceRow, now: Date): string {
-  const populations = row.populations.join(', ');
-  const where = row.where === undefined ? '' : ` where ${row.where}`;
-  switch (row.kind) {
-    case 'BLOCK':
-      return `blocked for ${populations}${where}`;
-    case 'DEFER':
-      return `deferred for ${populations}${where}`;
-    case 'PILOT':
-      return `piloted for ${populations}${where}`;
-    case 'FORCE':
-      return `forced for ${populations}${where}`;
-    case 'FREEZE':
-      return `frozen${row.begins === undefined ? '' : ` from ${dayTime(row.begins, now)}`}: ${populations || 'everything'}`;
-    case 'EXCEPTION':
-      return `exception no. ${row.number}${where}`;
-    default:
-      return `left to a rule that never offers it, for ${populations}`;
-  }
-}
-
-/** What the end brings, for most of its hosts. */
-function thenWords(row: InForceRow, now: Date): string {
-  if (row.kind === 'FORCE') {
-    return row.overdue ? 'overdue until they carry it' : 'stands until they carry it';
-  }
-  if (row.kind === 'LOOK_AGAIN') {
-    return 'comes back to be judged';
-  }
-  if (row.kind === 'FREEZE') {
-    return 'everything goes on, all at once';
-  }
-  const [most] = row.then;
-  if (row.update === undefined || most === undefined) {
-    return row.update === undefined ? 'what else holds of each update' : '';
-  }
-  // Its own offer, which begins when it ends: that it has ended is not so yet.
-  if (row.kind === 'DEFER' && most.match.source === row.number && most.match.clause === 'VERDICT') {
-    return row.then.length > 1 ? `${most.hosts.count}: offered, and others` : 'offered';
-  }
-  const needs = most.match.clause === 'STANDING_RULE' && most.match.effect === 'WITHHELD' && most.match.end === undefined;
-  const words = needs ? 'needs a verdict: the rule never offers it' : ruleMatchWords(most.match, now, row.timeZone);
-  return row.then.length > 1 ? `${most.hosts.count}: ${words}, and others` : words;
 }
 
 function Standing({ row, now, current, point }: { row: InForceRow; now: Date; current: boolean; point: () => void }) {

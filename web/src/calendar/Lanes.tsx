@@ -1,0 +1,146 @@
+import { useEffect, useRef } from 'react';
+import { Link } from 'react-router';
+import type { Schemas } from '../api/client';
+import { HostNames } from '../frame/HostNames';
+import { useKeys } from '../frame/keys';
+import { Mark } from '../look/Mark';
+import { count, day, dayTime, lastDay } from '../words/dates';
+import { thenWords, whatWords } from '../words/inForce';
+import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE } from './days';
+import styles from './Lanes.module.css';
+
+type InForceRow = Schemas['InForceRow'];
+
+const WEEKEND = new Set(['Sat', 'Sun']);
+
+interface Props {
+  rows: InForceRow[];
+  /** Names of the populations, in the order of the ladder. */
+  lanes: string[];
+  now: Date;
+  /** The cell at the bar, as "lane/day" by their places; none: the first in which something falls. */
+  at: string | undefined;
+  point: (cell: string) => void;
+}
+
+/** What is in force on a calendar: a lane for each population, and on each day what ends, falls due or is to answer there. */
+export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
+  const days = daysFrom(now);
+  const { cells, later } = cellsOf(rows, populations, now);
+  const lanes = [...populations, ELSEWHERE];
+  const cellAt = (lane: number, of: number): Cell | undefined => cells.get(lanes[lane] ?? '')?.get(days[of] ?? '');
+  const [lane, of] = at?.split('/').map(Number) ?? firstOf(cellAt, lanes.length);
+  const current = cellAt(lane ?? 0, of ?? 0);
+  const bar = useRef<HTMLTableCellElement>(null);
+  useEffect(() => {
+    bar.current?.scrollIntoView?.({ block: 'nearest', inline: 'nearest' });
+  });
+  const move = (toLane: number, toDay: number) =>
+    point(`${Math.min(Math.max(toLane, 0), lanes.length - 1)}/${Math.min(Math.max(toDay, 0), DAYS - 1)}`);
+  useKeys({
+    ArrowDown: () => move((lane ?? 0) + 1, of ?? 0),
+    ArrowUp: () => move((lane ?? 0) - 1, of ?? 0),
+    ArrowRight: () => move(lane ?? 0, (of ?? 0) + 1),
+    ArrowLeft: () => move(lane ?? 0, (of ?? 0) - 1),
+  });
+  return (
+    <>
+      <div className={styles.scroll}>
+        <table className={styles.lanes} aria-label="What ends when">
+          <thead>
+            <tr>
+              <th scope="col">Population</th>
+              {days.map((one) => {
+                const [weekday, date] = day(`${one}T12:00:00Z`, now).split(' ');
+                return (
+                  <th
+                    key={one}
+                    scope="col"
+                    className={WEEKEND.has(weekday ?? '') ? styles.weekend : undefined}
+                    title={day(`${one}T12:00:00Z`, now)}
+                  >
+                    <span className={styles.weekday}>{weekday?.slice(0, 2)}</span>
+                    {date}
+                  </th>
+                );
+              })}
+            </tr>
+          </thead>
+          <tbody>
+            {lanes.map((name, place) => (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                {days.map((one, ofDay) => {
+                  const cell = cellAt(place, ofDay);
+                  const here = place === lane && ofDay === of;
+                  const look = [
+                    WEEKEND.has(day(`${one}T12:00:00Z`, now).slice(0, 3)) ? styles.weekend : '',
+                    cell?.frozen ? styles.frozen : '',
+                    here ? styles.here : '',
+                  ];
+                  return (
+                    <td key={one} ref={here ? bar : undefined} className={look.join(' ')} aria-current={here ? true : undefined}>
+                      {cell !== undefined && cell.rows.length > 0 && (
+                        <button
+                          type="button"
+                          className={`plain ${styles.cell}`}
+                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${count(cell.rows.length, 'decision')}`}
+                          onClick={() => move(place, ofDay)}
+                        >
+                          <Mark name={markOf(cell.rows[0] as InForceRow)} />
+                          {cell.rows.length > 1 && <span className={styles.more}>{cell.rows.length}</span>}
+                        </button>
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <section className={styles.day} aria-live="polite">
+        <h2>
+          {lanes[lane ?? 0]}, {day(`${days[of ?? 0]}T12:00:00Z`, now)}
+        </h2>
+        {(current?.rows.length ?? 0) === 0 && (
+          <p className="mid">{current?.frozen ? 'Frozen; nothing ends or falls due.' : 'Nothing ends, falls due or is to answer.'}</p>
+        )}
+        <ul>
+          {current?.rows.map((row) => (
+            <li key={`${row.kind} ${row.number}`}>
+              <Mark name={markOf(row)} />{' '}
+              {row.update === undefined ? (
+                <span className="strong">{row.about}</span>
+              ) : (
+                <Link to={`/cases/${encodeURIComponent(row.update)}`}>{row.title || row.about}</Link>
+              )}{' '}
+              <span className="mid">{whatWords(row, now)}</span>: until{' '}
+              {row.kind === 'FREEZE' ? dayTime(row.end, now) : lastDay(row.end, now, row.timeZone)}, then {thenWords(row, now)};{' '}
+              {count(row.hosts.count, 'host')} <HostNames hosts={row.hosts} most={2} />
+            </li>
+          ))}
+        </ul>
+        {later > 0 && (
+          <p className="mid">
+            {count(later, 'decision')} more end after {day(`${days[days.length - 1]}T12:00:00Z`, now)}.
+          </p>
+        )}
+      </section>
+    </>
+  );
+}
+
+const markOf = (row: InForceRow) => (row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind);
+
+/** The cell of the first day on which something falls. */
+function firstOf(cellAt: (lane: number, of: number) => Cell | undefined, lanes: number): [number, number] {
+  for (let of = 0; of < DAYS; of++) {
+    for (let lane = 0; lane < lanes; lane++) {
+      if ((cellAt(lane, of)?.rows.length ?? 0) > 0) {
+        return [lane, of];
+      }
+    }
+  }
+  return [0, 0];
+}

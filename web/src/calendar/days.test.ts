@@ -1,0 +1,70 @@
+import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
+import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE } from './days';
+
+const now = new Date('2026-11-29T09:00:00Z');
+
+function row(kind: Schemas['InForceRow']['kind'], end: string, part: Partial<Schemas['InForceRow']> = {}): Schemas['InForceRow'] {
+  return {
+    kind,
+    number: 7,
+    update: 'LNT-1107',
+    title: 'Lantern Desktop 6.0.1107',
+    about: 'LNT-1107',
+    populations: ['Ticket kiosks'],
+    since: '2026-11-20T09:00:00Z',
+    author: 'M. Aldane',
+    timeZone: 'Z',
+    end,
+    overdue: false,
+    hosts: { count: 3, names: ['ksk-1', 'ksk-2', 'ksk-3'] },
+    reasons: [],
+    words: '',
+    // biome-ignore lint/suspicious/noThenProperty: the API calls it so
+    then: [],
+    ...part,
+  };
+}
+
+describe('the calendar', () => {
+  it('begins today and shows five weeks', () => {
+    expect(daysFrom(now)[0]).toBe('2026-11-29');
+    expect(daysFrom(now)).toHaveLength(DAYS);
+    expect(daysFrom(now)[DAYS - 1]).toBe('2027-01-02');
+  });
+  it('puts an end on its last day, on the clock of its population, and what is past due on today', () => {
+    expect(dayOfEnd(row('BLOCK', '2026-12-10T00:00:00Z'), now)).toBe('2026-12-09');
+    expect(dayOfEnd(row('BLOCK', '2026-12-09T15:00:00Z', { timeZone: 'Asia/Tokyo' }), now)).toBe('2026-12-09');
+    expect(dayOfEnd(row('FORCE', '2026-11-25T00:00:00Z', { overdue: true }), now)).toBe('2026-11-29');
+  });
+  it('has a lane for each population, and one for what is for no population alone', () => {
+    const { cells, later } = cellsOf(
+      [
+        row('BLOCK', '2026-12-10T00:00:00Z', { populations: ['Ticket kiosks', 'Crew tablets'] }),
+        row('EXCEPTION', '2026-12-02T00:00:00Z', { populations: [] }),
+        row('DEFER', '2027-03-01T00:00:00Z'),
+      ],
+      ['Ticket kiosks', 'Crew tablets'],
+      now,
+    );
+    expect(cells.get('Ticket kiosks')?.get('2026-12-09')?.rows).toHaveLength(1);
+    expect(cells.get('Crew tablets')?.get('2026-12-09')?.rows).toHaveLength(1);
+    expect(cells.get(ELSEWHERE)?.get('2026-12-01')?.rows).toHaveLength(1);
+    expect(later).toBe(1);
+  });
+  it('shows a freeze on all of its days, one of everything on every lane', () => {
+    const some = row('FREEZE', '2026-12-22T06:00:00Z', { begins: '2026-12-18T18:00:00Z', update: undefined });
+    const { cells } = cellsOf([some], ['Ticket kiosks', 'Crew tablets'], now);
+    expect([...(cells.get('Ticket kiosks')?.keys() ?? [])].sort()).toEqual([
+      '2026-12-18',
+      '2026-12-19',
+      '2026-12-20',
+      '2026-12-21',
+      '2026-12-22',
+    ]);
+    expect(cells.get('Crew tablets')?.size).toBe(0);
+    const all = cellsOf([row('FREEZE', '2026-11-30T06:00:00Z', { populations: [] })], ['Ticket kiosks'], now).cells;
+    expect(all.get('Ticket kiosks')?.get('2026-11-29')).toEqual({ rows: [], frozen: true });
+    expect(all.get(ELSEWHERE)?.get('2026-11-30')?.rows).toHaveLength(1);
+  });
+});

@@ -1,0 +1,51 @@
+import type { Schemas } from '../api/client';
+import { dayTime } from './dates';
+import { ruleMatchWords } from './sentences';
+
+type InForceRow = Schemas['InForceRow'];
+
+/** "blocked", and for whom. */
+export function whatWords(row: InForceRow, now: Date): string {
+  const populations = row.populations.join(', ');
+  const where = row.where === undefined ? '' : ` where ${row.where}`;
+  switch (row.kind) {
+    case 'BLOCK':
+      return `blocked for ${populations}${where}`;
+    case 'DEFER':
+      return `deferred for ${populations}${where}`;
+    case 'PILOT':
+      return `piloted for ${populations}${where}`;
+    case 'FORCE':
+      return `forced for ${populations}${where}`;
+    case 'FREEZE':
+      return `frozen${row.begins === undefined ? '' : ` from ${dayTime(row.begins, now)}`}: ${populations || 'everything'}`;
+    case 'EXCEPTION':
+      return `exception no. ${row.number}${where}`;
+    default:
+      return `left to a rule that never offers it, for ${populations}`;
+  }
+}
+
+/** What the end brings, for most of its hosts. */
+export function thenWords(row: InForceRow, now: Date): string {
+  if (row.kind === 'FORCE') {
+    return row.overdue ? 'overdue until they carry it' : 'stands until they carry it';
+  }
+  if (row.kind === 'LOOK_AGAIN') {
+    return 'comes back to be judged';
+  }
+  if (row.kind === 'FREEZE') {
+    return 'everything goes on, all at once';
+  }
+  const [most] = row.then;
+  if (row.update === undefined || most === undefined) {
+    return row.update === undefined ? 'what else holds of each update' : '';
+  }
+  // Its own offer, which begins when it ends: that it has ended is not so yet.
+  if (row.kind === 'DEFER' && most.match.source === row.number && most.match.clause === 'VERDICT') {
+    return row.then.length > 1 ? `${most.hosts.count}: offered, and others` : 'offered';
+  }
+  const needs = most.match.clause === 'STANDING_RULE' && most.match.effect === 'WITHHELD' && most.match.end === undefined;
+  const words = needs ? 'needs a verdict: the rule never offers it' : ruleMatchWords(most.match, now, row.timeZone);
+  return row.then.length > 1 ? `${most.hosts.count}: ${words}, and others` : words;
+}

@@ -283,6 +283,7 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
               {verdict.author}, {day(verdict.createdAt, now)}
               {verdict.revokedAt !== undefined ? `; taken back ${dayTime(verdict.revokedAt, now)}` : verdict.stands ? '' : '; ended'}
             </span>{' '}
+            {verdict.pilot !== undefined && <Link to={`/pilots/${verdict.pilot}`}>How it goes</Link>}{' '}
             {verdict.revokedAt === undefined &&
               verdict.stands &&
               back(

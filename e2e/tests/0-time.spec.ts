@@ -1,14 +1,28 @@
 import { expect, test } from '@playwright/test';
 import { press, Session, signIn } from './product';
 
-/** Everything that is changed here is taken back: the tests that follow look at the demo as it begins. */
+/**
+ * What is tried first, what is stopped and what ends when, before any other test moves the clock. What is changed here is taken back, but for two more hosts in
+ * the demo's pilot and a sign-off.
+ */
 
 test('by keyboard only: some hosts try an update first, and the gate says what that can show', async ({ page, request }) => {
   await signIn(page);
   await page.goto('/cases/LNT-2031');
   await expect(page.locator('.poprow', { hasText: 'Office desktops' })).toBeVisible();
-  // Down to the desktops, then P.
-  await press(page, 'ArrowUp', 'ArrowUp', 'ArrowUp', 'ArrowUp', 'ArrowDown', 'ArrowDown', 'ArrowDown');
+  // Up to the first row, down to the desktops, then P.
+  const rows = await page.locator('.poprow').allInnerTexts();
+  for (const key of [
+    ...rows.map(() => 'ArrowUp'),
+    ...rows
+      .slice(
+        0,
+        rows.findIndex((row) => row.includes('Office desktops')),
+      )
+      .map(() => 'ArrowDown'),
+  ]) {
+    await press(page, key);
+  }
   await expect(page.locator('.poprow[aria-current=true]')).toContainText('Office desktops');
   await press(page, 'p');
   const sentence = page.getByRole('region', { name: 'The verdict' });

@@ -1,7 +1,9 @@
 import { Checkbox, Popover, Select } from 'antd';
+import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import type { Worded } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
+import { useEscapeCloses } from '../frame/keys';
 import { NumberField } from '../frame/NumberField';
 import { Term } from '../frame/Term';
 import { count } from '../words/dates';
@@ -81,6 +83,8 @@ export function PilotTerms({ pilot, search, set }: Props) {
 /** Who would try it, whom they stand for, and what they can show. */
 export function DrawnSample({ pilot, search, set }: Props & { pilot: NonNullable<Drawn> }) {
   const { gate, coverage } = pilot;
+  const [open, setOpen] = useState(false);
+  useEscapeCloses(open, () => setOpen(false));
   const without = search.get('not')?.split(',').filter(Boolean) ?? [];
   const drawn = (
     <div className={styles.sample}>
@@ -105,7 +109,7 @@ export function DrawnSample({ pilot, search, set }: Props & { pilot: NonNullable
   return (
     <div className="consequence">
       <div>
-        <Popover trigger="click" placement="bottomLeft" content={drawn}>
+        <Popover trigger="click" placement="bottomLeft" open={open} onOpenChange={setOpen} content={drawn}>
           <button type="button" className="plain link">
             {count(pilot.sample.length, 'host')}
           </button>

@@ -83,6 +83,25 @@ export function useKeys(keys: Keys) {
   }, []);
 }
 
+/** While something is open that lies over the place, Escape closes that and nothing else. */
+export function useEscapeCloses(open: boolean, close: () => void) {
+  const current = useRef(close);
+  current.current = close;
+  useEffect(() => {
+    function pressed(event: KeyboardEvent) {
+      if (event.key === 'Escape') {
+        event.preventDefault();
+        event.stopPropagation();
+        current.current();
+      }
+    }
+    if (open) {
+      window.addEventListener('keydown', pressed, true);
+    }
+    return () => window.removeEventListener('keydown', pressed, true);
+  }, [open]);
+}
+
 /** How long a letter is waited for after G, in milliseconds. */
 const WAITED = 2_000;
 

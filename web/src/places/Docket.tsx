@@ -239,7 +239,7 @@ export function Docket() {
         <Key name="Enter">open</Key>
         {analyst && (
           <>
-            <Key name="B D F">block, defer, force</Key>
+            <Key name="B D P F">block, defer, pilot, force</Key>
             <Key name="N">narrow</Key>
             <Key name="L">leave to the rule</Key>
             <Key name="R">routine</Key>

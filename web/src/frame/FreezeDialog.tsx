@@ -52,11 +52,12 @@ export function FreezeDialog({ close }: { close: () => void }) {
     '',
   );
   const everything = chosen.length === 0;
-  const would = consequence.data;
+  // Of what is worded now, never of what was worded before.
+  const would = asked === question && !consequence.isPlaceholderData ? consequence.data : undefined;
   const fault = consequence.error ?? freezing.error;
   const effect = everything ? 'Stop everything' : 'Freeze';
-  const ready = !unread && would !== undefined && !(fault instanceof Refusal) && asked === question && reason.trim() !== '';
-  // As soon as what it would do can be read, one press is enough; later it goes to nobody who words something else.
+  const ready = !unread && !(fault instanceof Refusal) && reason.trim() !== '';
+  // On a bad morning nobody waits for what it would do to be worked out: one press is enough from the beginning.
   const focused = useRef(false);
   useEffect(() => {
     if (ready && !focused.current) {
@@ -130,7 +131,8 @@ export function FreezeDialog({ close }: { close: () => void }) {
       )}
       <p>
         <Button type="primary" loading={freezing.isPending} ref={confirm} disabled={!ready} onClick={submit}>
-          {effect} on {count(would?.hosts ?? 0, 'host')}
+          {effect}
+          {would !== undefined && ` on ${count(would.hosts, 'host')}`}
         </Button>{' '}
         <Button onClick={close}>Cancel</Button>
       </p>

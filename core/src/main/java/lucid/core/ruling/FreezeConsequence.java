@@ -3,7 +3,6 @@ package lucid.core.ruling;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.function.Predicate;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
@@ -33,42 +32,53 @@ public record FreezeConsequence(RoaringBitmap hosts, List<OfUpdate> updates) {
         }
     }
 
-    /** @param draft a freeze with a number that no other has */
+    /**
+     * Exceptions stand before a freeze; whatever else holds, the freeze holds instead.
+     *
+     * @param draft a freeze that is not among the decisions
+     */
     public static FreezeConsequence of(Freeze draft, Carriages carriages, Decisions decisions, Instant now) {
         Fleet fleet = carriages.fleet();
         RoaringBitmap hosts = InForce.hosts(draft, fleet);
         Instant begins = draft.from().isAfter(now) ? draft.from() : now;
-        Decisions after = decisions.with(draft);
         List<OfUpdate> updates = new ArrayList<>();
         for (Update update : carriages.catalogue().updates()) {
             RoaringBitmap lacking = RoaringBitmap.and(carriages.of(update, now).lacking(), hosts);
             if (lacking.isEmpty()) {
                 continue;
             }
-            List<RulingGroup> without =
-                    Timeline.of(update, decisions, fleet, carriages.catalogue()).groups(lacking, begins);
-            Timeline timeline = Timeline.of(update, after, fleet, carriages.catalogue());
-            RoaringBitmap frozen = hosts(
-                    timeline.groups(lacking, begins), match -> match.source().equals(Optional.of(draft.number())));
+            Timeline timeline = Timeline.of(update, decisions, fleet, carriages.catalogue());
+            List<RulingGroup> begun = timeline.groups(lacking, begins);
+            RoaringBitmap frozen =
+                    RoaringBitmap.andNot(lacking, hosts(begun, match -> match.clause() == RuleMatch.Clause.EXCEPTION));
             RoaringBitmap staged = carriages.outcomes().staged(update.id());
             staged.and(frozen);
             OfUpdate of = new OfUpdate(
                     update,
-                    RoaringBitmap.and(hosts(without, match -> match.effect() != Effect.WITHHELD), frozen),
+                    RoaringBitmap.and(hosts(begun, match -> match.effect() != Effect.WITHHELD), frozen),
                     staged,
                     RoaringBitmap.and(
-                            hosts(without, match -> match.due()
+                            hosts(begun, match -> match.due()
                                     .filter(due -> due.isBefore(draft.until()) && !due.isBefore(begins))
                                     .isPresent()),
                             frozen),
                     RoaringBitmap.and(
-                            hosts(timeline.groups(lacking, draft.until()), match -> match.effect() == Effect.OFFERED),
+                            hosts(
+                                    changesBetween(timeline, begins, draft.until())
+                                            ? timeline.groups(lacking, draft.until())
+                                            : begun,
+                                    match -> match.effect() == Effect.OFFERED),
                             frozen));
             if (!of.isEmpty()) {
                 updates.add(of);
             }
         }
         return new FreezeConsequence(hosts, updates);
+    }
+
+    /** Where nothing begins or ends while it is frozen, what holds at the end is what held as it began. */
+    private static boolean changesBetween(Timeline timeline, Instant from, Instant until) {
+        return timeline.changes().anyMatch(change -> change.isAfter(from) && !change.isAfter(until));
     }
 
     private static RoaringBitmap hosts(List<RulingGroup> groups, Predicate<RuleMatch> which) {

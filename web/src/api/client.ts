@@ -106,7 +106,7 @@ export async function previewTable(file: File, columns: Record<string, string>):
   return post('/api/documents/preview', form);
 }
 
-type Decided = 'verdict' | 'acknowledgement' | 'exception' | 'freeze' | 'note' | 'dismissedFailure' | 'caseNote';
+type Decided = 'verdict' | 'acknowledgement' | 'exception' | 'freeze' | 'caution' | 'proposal' | 'note' | 'dismissedFailure' | 'caseNote';
 
 /** The address that takes decisions back, all of them together; whoever decides is told the same one. */
 export const undoOf = (kind: Decided, numbers: number[]) => `/api/decisions?${kind}=${numbers.join(',')}`;

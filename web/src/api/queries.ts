@@ -160,6 +160,27 @@ export function useFreezeConsequence(draft: FreezeDraft | undefined) {
   });
 }
 
+export type CautionDraft = Schemas['CautionDraft'];
+
+/** What the fleet's caution is; the first counts. */
+export function useCautions() {
+  return useQuery({ queryKey: ['cautions'], queryFn: () => body(api.GET('/api/cautions')) });
+}
+
+export function useCautionConsequence(draft: CautionDraft) {
+  return useQuery({
+    queryKey: [PREVIEW, 'caution', draft],
+    queryFn: () => body(api.POST('/api/cautions/preview', { body: draft })),
+    ...OF_ITS_MOMENT,
+    retry: false,
+  });
+}
+
+/** What waits for an approver, and what became of others within a week. */
+export function useProposals() {
+  return useQuery({ queryKey: ['proposals'], queryFn: () => body(api.GET('/api/proposals')) });
+}
+
 export function usePilots() {
   return useQuery({ queryKey: ['pilots'], queryFn: () => body(api.GET('/api/pilots')) });
 }

@@ -12,6 +12,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   ruling: RULED,
   'in force': RULED,
   freezes: ['DECISIONS', 'POPULATIONS'],
+  cautions: ['DECISIONS'],
   pilots: [...RULED, 'EVIDENCE'],
   pilot: [...RULED, 'EVIDENCE'],
   hosts: RULED,

@@ -5,7 +5,7 @@ import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay } from '../words/dates';
-import { thenWords, whatWords } from '../words/inForce';
+import { markOfRow, thenWords, whatWords } from '../words/inForce';
 import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE } from './days';
 import styles from './Lanes.module.css';
 
@@ -87,7 +87,7 @@ export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
                           aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${count(cell.rows.length, 'decision')}`}
                           onClick={() => move(place, ofDay)}
                         >
-                          <Mark name={markOf(cell.rows[0] as InForceRow)} />
+                          <Mark name={markOfRow(cell.rows[0] as InForceRow)} />
                           {cell.rows.length > 1 && <span className={styles.more}>{cell.rows.length}</span>}
                         </button>
                       )}
@@ -109,7 +109,7 @@ export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
         <ul>
           {current?.rows.map((row) => (
             <li key={`${row.kind} ${row.number}`}>
-              <Mark name={markOf(row)} />{' '}
+              <Mark name={markOfRow(row)} />{' '}
               {row.update === undefined ? (
                 <span className="strong">{row.about}</span>
               ) : (
@@ -130,8 +130,6 @@ export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
     </>
   );
 }
-
-const markOf = (row: InForceRow) => (row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind);
 
 /** The cell of the first day on which something falls. */
 function firstOf(cellAt: (lane: number, of: number) => Cell | undefined, lanes: number): [number, number] {

@@ -280,7 +280,8 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
             {!letGo && `, ${UNTIL[verdict.type]} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}.{' '}
             {reasonWords(verdict.reasons, verdict.words)}.{' '}
             <span className="mid">
-              {verdict.author}, {day(verdict.createdAt, now)}
+              {verdict.author}
+              {verdict.approver !== undefined && `, approved by ${verdict.approver}`}, {day(verdict.createdAt, now)}
               {verdict.revokedAt !== undefined ? `; taken back ${dayTime(verdict.revokedAt, now)}` : verdict.stands ? '' : '; ended'}
             </span>{' '}
             {verdict.pilot !== undefined && <Link to={`/pilots/${verdict.pilot}`}>How it goes</Link>}{' '}

@@ -1,11 +1,16 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef } from 'react';
-import { DEFAULTS, useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
+import { dropThis } from '../decisions/clauses';
+import { useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
+import { NumberField } from '../frame/NumberField';
+import { Term } from '../frame/Term';
 import { Mark } from '../look/Mark';
+import { groundWords, SAID } from '../words/answers';
 import { isoDay } from '../words/dates';
 import { REASON_WORDS } from '../words/sentences';
 import { Consequence } from './Consequence';
+import { AndAlso, AnswersBefore } from './OtherAnswers';
 import { Overtaken } from './Overtaken';
 import { DrawnSample, PilotSize, PilotTerms } from './PilotParts';
 import { TextPart } from './TextPart';
@@ -17,6 +22,8 @@ interface Props extends Worded {
   populations: string[];
 }
 
+const ANSWERS: VerdictType[] = ['BLOCK', 'DEFER', 'PILOT', 'FORCE'];
+
 const DAY_LABELS: Record<VerdictType, string> = {
   BLOCK: 'Until the end of',
   DEFER: 'Until the end of',
@@ -26,22 +33,32 @@ const DAY_LABELS: Record<VerdictType, string> = {
 
 /** The verdict as a sentence, with its consequence below it while it is worded. */
 export function VerdictSentence({ type, populations, ...worded }: Props) {
-  const { page, set, stop, now } = worded;
+  const { page, search, set, stop, now } = worded;
   const { update } = page;
-  const { dayWord, word } = DEFAULTS[type];
+  const { dayWord } = SAID[type];
   const verdict = useVerdictDraft(worded, type, populations);
-  const { draft, fault, letGo, wanting, everywhere, armed, effect } = verdict;
+  const { draft, current, own, fault, letGo, wanting, everywhere, armed, effect } = verdict;
   const sheet = useRef<HTMLElement>(null);
   useEffect(() => {
-    sheet.current?.querySelector<HTMLElement>('input')?.focus();
+    sheet.current?.querySelector<HTMLElement>('input:not([aria-label="Answer"])')?.focus();
     sheet.current?.scrollIntoView({ block: 'nearest' });
   }, []);
 
   return (
     <section className="sheet" ref={sheet} aria-label="The verdict">
+      <AnswersBefore verdict={verdict} {...worded} />
       <div className="sentence">
-        <Mark name={type} size={20} /> <b>{letGo ? 'Let go now' : word}</b> {update.id}{' '}
-        {type === 'PILOT' ? <PilotSize pilot={verdict.consequence?.[0]?.pilot} {...worded} /> : 'for'}{' '}
+        <Mark name={type} size={20} />{' '}
+        <Select
+          aria-label="Answer"
+          variant="borderless"
+          className={styles.answer}
+          popupMatchSelectWidth={false}
+          value={type}
+          options={ANSWERS.map((one) => ({ value: one, label: one === 'DEFER' && letGo ? 'Let go now' : SAID[one].word }))}
+          onChange={(verdict) => set({ verdict, until: undefined, over: undefined })}
+        />{' '}
+        {update.id} {type === 'PILOT' ? <PilotSize pilot={own?.[0]?.pilot} {...worded} /> : 'for'}{' '}
         <Select
           aria-label="Populations"
           mode="multiple"
@@ -58,17 +75,18 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         <WherePart
           label="Narrowed to hosts where"
           placeholder="it is any host"
-          value={draft.where ?? ''}
+          value={current.where ?? ''}
           traits={page.traits}
           fault={fault?.field === 'where'}
           change={(text) => set({ where: text, over: undefined })}
         />{' '}
         {type === 'PILOT' && (
           <>
-            , <PilotTerms pilot={verdict.consequence?.[0]?.pilot} {...worded} />,{' '}
+            , <PilotTerms pilot={own?.[0]?.pilot} {...worded} />,{' '}
           </>
         )}
-        {dayWord} <DayPart label={DAY_LABELS[type]} value={draft.until ?? ''} now={now} change={(day) => set({ until: day })} />, because{' '}
+        {dayWord} <DayPart label={DAY_LABELS[type]} value={current.until ?? ''} now={now} change={(day) => set({ until: day })} />
+        {type === 'FORCE' && <ForceParts {...worded} />}, because{' '}
         <Select
           aria-label="Reasons"
           mode="multiple"
@@ -92,7 +110,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         .
       </div>
       {fault && (
-        <WhereFault text={draft.where ?? ''} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />
+        <WhereFault text={current.where ?? ''} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />
       )}
       {verdict.overtaken && <Overtaken message={verdict.refused?.message ?? ''} reading={verdict.reading} />}
       {verdict.overridable !== undefined && (
@@ -100,8 +118,15 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           Knowingly override {verdict.overridable} that would still hold here
         </Checkbox>
       )}
-      {!fault && verdict.consequence?.[0]?.pilot !== undefined && <DrawnSample pilot={verdict.consequence[0].pilot} {...worded} />}
-      {!fault && <Consequence page={page} worded={verdict.consequence} type={type} letGo={letGo} now={now} />}
+      {!fault && own?.[0]?.pilot !== undefined && <DrawnSample pilot={own[0].pilot} {...worded} />}
+      {!fault && <Consequence page={page} worded={own} type={type} letGo={letGo} now={now} />}
+      {!fault && verdict.grounds.length > 0 && (
+        <div>
+          <Term name="proposal">Needs an approver</Term>, because {groundWords(verdict.grounds)}: it holds nothing until somebody else says
+          so.
+        </div>
+      )}
+      {!fault && <AndAlso verdict={verdict} {...worded} />}
       <div className="actions">
         <Button type="primary" disabled={!verdict.ready} loading={verdict.pending} onClick={verdict.submit}>
           {armed ? `Confirm: ${effect.toLowerCase()}` : effect}
@@ -110,6 +135,11 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           <kbd>Ctrl</kbd> <kbd>Enter</kbd>
         </span>
         <Button onClick={stop}>Cancel</Button>
+        {verdict.before.length > 0 && (
+          <button type="button" className="plain link" onClick={() => set(dropThis(search))}>
+            Leave this answer out
+          </button>
+        )}
         {armed && (
           <strong>
             {everywhere ? 'This is for every population that lacks it.' : 'This lets hosts move to a new release.'} Press again to hand it
@@ -132,5 +162,38 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         )}
       </div>
     </section>
+  );
+}
+
+/** How a force reaches hosts that were away, or have windows. */
+function ForceParts({ search, set }: Worded) {
+  return (
+    <>
+      {' '}
+      (hosts that were away{' '}
+      <NumberField
+        part
+        label="Days that a host that was away has after its return"
+        least={0}
+        most={90}
+        placeholder="0"
+        width={40}
+        value={search.has('away') ? Number(search.get('away')) : undefined}
+        change={(days) => set({ away: days === undefined ? undefined : String(days) })}
+      />{' '}
+      days after they return,{' '}
+      <Select
+        aria-label="Windows"
+        variant="borderless"
+        popupMatchSelectWidth={false}
+        value={search.get('outside') === 'yes' ? 'yes' : 'no'}
+        options={[
+          { value: 'no', label: 'in windows only' },
+          { value: 'yes', label: 'also outside windows' },
+        ]}
+        onChange={(outside) => set({ outside: outside === 'yes' ? 'yes' : undefined })}
+      />
+      )
+    </>
   );
 }

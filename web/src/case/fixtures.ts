@@ -161,6 +161,8 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
 
 export function worded(part: Partial<Schemas['ConsequenceView']> = {}): Schemas['WordedView'] {
   return {
+    answer: 0,
+    grounds: [],
     population: 'kiosks',
     populationName: 'Ticket kiosks',
     end: '2026-12-09T00:00:00Z',

@@ -6,6 +6,7 @@ import { readsEverything, useChange, useClock, useDocket, useDocuments } from '.
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
+import { CautionLine } from './Caution';
 import { FreezeDialog } from './FreezeDialog';
 import { Frozen } from './Frozen';
 import { useGoTo, useKeys, useTabLeavesLists } from './keys';
@@ -65,6 +66,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           )}
           <ServerClock mayMove={session.role === 'ANALYST'} />
           <UserMenu session={session} openHelp={() => navigate('/help')} signedOut={() => navigate('/docket')} />
+          {judges && <CautionLine decides={decides} />}
           {judges && <Frozen decides={decides} />}
           <Unreached />
           <WritesNothing />

@@ -8,6 +8,7 @@ import { DayPart } from './DayPart';
 import styles from './FreezeDialog.module.css';
 import { HostNames } from './HostNames';
 import { useLastAct } from './lastAct';
+import { NumberField } from './NumberField';
 import { Term } from './Term';
 import { useNow } from './useNow';
 import { useSettled } from './useSettled';
@@ -41,8 +42,17 @@ export function FreezeDialog({ close }: { close: () => void }) {
   const [chosen, setChosen] = useState<string[]>([]);
   const [from, setFrom] = useState<Worded>();
   const [until, setUntil] = useState(() => wordedAs(new Date(Math.ceil((now.getTime() + 24 * HOUR) / HOUR) * HOUR)));
+  const [parts, setParts] = useState<number>();
+  const [apart, setApart] = useState<number>();
   const [reason, setReason] = useState(REASON);
-  const draft: FreezeDraft = { populations: chosen, from: from && instantOf(from), until: instantOf(until) ?? '', reason };
+  const draft: FreezeDraft = {
+    populations: chosen,
+    from: from && instantOf(from),
+    until: instantOf(until) ?? '',
+    parts,
+    hoursApart: apart,
+    reason,
+  };
   const unread = draft.until === '' || (from !== undefined && draft.from === undefined);
   const question = JSON.stringify({ ...draft, reason: '' });
   const asked = useSettled(question);
@@ -98,7 +108,38 @@ export function FreezeDialog({ close }: { close: () => void }) {
         ) : (
           <At label="From" value={from} now={now} change={setFrom} />
         )}{' '}
-        until <At label="Until" value={until} now={now} change={setUntil} /> (UTC), because
+        until <At label="Until" value={until} now={now} change={setUntil} /> (UTC), its end in{' '}
+        <NumberField
+          part
+          label="In how many parts it ends"
+          least={1}
+          most={30}
+          placeholder="1"
+          width={36}
+          value={parts}
+          change={setParts}
+        />{' '}
+        {(parts ?? 1) === 1 ? (
+          <>
+            <Term name="spread">part</Term>, for all hosts at once,
+          </>
+        ) : (
+          <>
+            <Term name="spread">parts</Term>,{' '}
+            <NumberField
+              part
+              label="Hours between two parts"
+              least={1}
+              most={168}
+              placeholder="24"
+              width={40}
+              value={apart}
+              change={setApart}
+            />{' '}
+            hours apart,
+          </>
+        )}{' '}
+        because
         <Input
           aria-label="Why"
           className={styles.reason}
@@ -126,7 +167,22 @@ export function FreezeDialog({ close }: { close: () => void }) {
           <Updates what="stopped: they are offered now" updates={would.stopped} none="Nothing is offered there now." />
           <Updates what="downloaded already: this may not stop them" updates={would.staged} />
           <Updates what="due meanwhile: they wait until it ends" updates={would.due} />
-          <Updates what="offered as it ends, all at once" updates={would.arriving} />
+          {would.ends.length > 1 && (
+            <div>
+              It ends in {would.ends.length} parts:
+              <ul>
+                {would.ends.map((part) => (
+                  <li key={part.at}>
+                    {dayTime(part.at, now)}: {count(part.hosts.count, 'host')} <HostNames hosts={part.hosts} most={2} />
+                  </li>
+                ))}
+              </ul>
+            </div>
+          )}
+          <Updates
+            what={would.ends.length > 1 ? 'offered as it ends, in these parts' : 'offered as it ends, all at once'}
+            updates={would.arriving}
+          />
         </div>
       )}
       <p>

@@ -15,7 +15,9 @@ export function Frozen({ decides }: { decides: boolean }) {
       const one = freeze.populationNames.length <= 1;
       return (
         <p key={freeze.number} className="unreached" role="status">
-          {what} {one ? 'is' : 'are'} frozen until {dayTime(freeze.until, now)}: nothing is offered, installed or restarted there.{' '}
+          {what} {one ? 'is' : 'are'} frozen until {dayTime(freeze.until, now)}
+          {freeze.ends.length > 1 && `, in ${freeze.ends.length} parts from ${dayTime(freeze.ends[0]?.at ?? freeze.until, now)} on`}:
+          nothing is offered, installed or restarted there.{' '}
           <span className="mid">
             {freeze.author}: {freeze.reason}
           </span>{' '}

@@ -28,8 +28,14 @@ export function useLettersOff(): boolean {
 function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
+    !isBox(target) &&
     (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.closest('.ant-select, .ant-picker') !== null)
   );
+}
+
+/** In a box that is ticked nobody types. */
+function isBox(target: EventTarget | null): boolean {
+  return target instanceof HTMLInputElement && (target.type === 'checkbox' || target.type === 'radio');
 }
 
 function inOverlay(target: EventTarget | null): boolean {
@@ -58,7 +64,7 @@ export function useKeys(keys: Keys) {
       if (isLetter && lettersOff()) {
         return;
       }
-      const onControl = event.target instanceof HTMLElement && event.target.closest('a, button') !== null;
+      const onControl = event.target instanceof HTMLElement && (event.target.closest('a, button') !== null || isBox(event.target));
       if (onControl && (name === 'Enter' || name === ' ')) {
         return;
       }

@@ -7,6 +7,7 @@ import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
 import { PopulationRows } from '../case/PopulationRows';
+import { Proposals } from '../case/Proposals';
 import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
 import { Suggested } from '../case/Suggested';
 import { VerdictSentence } from '../case/VerdictSentence';
@@ -84,6 +85,7 @@ export default function Case() {
       until: undefined,
       because: undefined,
       over: undefined,
+      also: undefined,
     });
   };
   /** A block narrowed to a suspected cause, for the populations with hosts in it. */
@@ -218,6 +220,7 @@ export default function Case() {
           )}
         </Row>
         <div className="judging">
+          <Proposals page={page.data} search={search} set={set} stop={stop} now={now} />
           <PopulationRows
             page={page.data}
             rows={rows}

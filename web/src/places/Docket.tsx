@@ -7,6 +7,7 @@ import { Filters, filtersOf, NO_FILTERS } from '../docket/Filters';
 import { FirstRun } from '../docket/FirstRun';
 import { StripRow } from '../docket/StripRow';
 import { useRoom } from '../docket/useRoom';
+import { WaitsForApproval } from '../docket/WaitsForApproval';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
@@ -175,6 +176,7 @@ export function Docket() {
           {choice('CONTENT', 'Content')}
         </span>
       </div>
+      <WaitsForApproval now={now} />
       {updates > 0 && <Filters page={page} filters={filters} set={(changes) => set({ ...changes, at: undefined })} />}
       <table className="strips" aria-label="Cases">
         <thead>

@@ -1,11 +1,12 @@
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Input, type InputRef, Select } from 'antd';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
 import { usePopulations, useSession } from '../api/queries';
 import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
+import { CautionDialog } from '../frame/CautionDialog';
 import { Heading } from '../frame/Heading';
 import { HostNames } from '../frame/HostNames';
 import { useKeys } from '../frame/keys';
@@ -16,7 +17,7 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay } from '../words/dates';
-import { thenWords, whatWords } from '../words/inForce';
+import { markOfRow, thenWords, whatWords } from '../words/inForce';
 import { reasonWords } from '../words/sentences';
 import styles from './InForce.module.css';
 
@@ -30,6 +31,7 @@ const KINDS: { value: Kind; label: string }[] = [
   { value: 'FORCE', label: 'Forces' },
   { value: 'EXCEPTION', label: 'Exceptions' },
   { value: 'FREEZE', label: 'Freezes' },
+  { value: 'CAUTION', label: 'Caution' },
   { value: 'LOOK_AGAIN', label: 'To be looked at again' },
 ];
 
@@ -52,6 +54,8 @@ export default function InForce() {
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
   });
+  const analyst = useSession().data?.role === 'ANALYST';
+  const [cautioning, setCautioning] = useState(false);
   const calendar = search.get('face') === 'calendar';
   const rows = standing.data?.pages.flatMap((page) => page.rows) ?? [];
   const first = standing.data?.pages[0];
@@ -88,6 +92,11 @@ export default function InForce() {
         <Heading>In force</Heading>
         <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
         <span className="space" />
+        {analyst && (
+          <button type="button" className="plain link" onClick={() => setCautioning(true)}>
+            Caution
+          </button>
+        )}
         <Input
           ref={finding}
           aria-label="Search in force"
@@ -197,6 +206,7 @@ export default function InForce() {
         <Key name="/">search</Key>
         <Key name="?">keys</Key>
       </Legend>
+      {cautioning && <CautionDialog close={() => setCautioning(false)} />}
     </main>
   );
 }
@@ -204,7 +214,6 @@ export default function InForce() {
 function Standing({ row, now, current, point }: { row: InForceRow; now: Date; current: boolean; point: () => void }) {
   const { takeBackThese } = useLastAct();
   const analyst = useSession().data?.role === 'ANALYST';
-  const mark = row.kind === 'LOOK_AGAIN' ? 'RULE_WAITS' : row.kind;
   return (
     <tr aria-current={current} className={current ? 'current' : undefined} onClick={point}>
       <td className={`nowrap ${styles.first}`}>
@@ -214,7 +223,7 @@ function Standing({ row, now, current, point }: { row: InForceRow; now: Date; cu
         </span>
       </td>
       <td>
-        <Mark name={mark} />{' '}
+        <Mark name={markOfRow(row)} />{' '}
         {row.update === undefined ? (
           <span className="strong">{row.about}</span>
         ) : (

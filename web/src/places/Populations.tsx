@@ -36,6 +36,7 @@ import {
 } from '../populations/ladder';
 import { PopulationSentence, TIERS } from '../populations/PopulationSentence';
 import { RuleSentence } from '../populations/RuleSentence';
+import { StaysAtLines } from '../populations/StaysAt';
 import { count, dayTime } from '../words/dates';
 import styles from './Populations.module.css';
 
@@ -175,6 +176,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
                   open={open === p.id}
                   analyst={analyst}
                   traits={view.traits}
+                  platforms={view.platforms}
                   suggested={view.inNoPopulation.names}
                   fault={fault?.index === index ? fault : undefined}
                   now={now}
@@ -310,6 +312,7 @@ interface LadderEntryProps {
   open: boolean;
   analyst: boolean;
   traits: Schemas['TraitView'][];
+  platforms: string[];
   suggested: string[];
   fault: Fault | undefined;
   now: Date;
@@ -335,7 +338,15 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
       <div className="prose">
         {open ? (
           <>
-            <PopulationSentence population={p} traits={act.traits} suggested={act.suggested} fault={fault?.field} change={act.change} />
+            <PopulationSentence
+              population={p}
+              platforms={act.platforms}
+              now={now}
+              traits={act.traits}
+              suggested={act.suggested}
+              fault={fault?.field}
+              change={act.change}
+            />
             {timing !== undefined && (
               <>
                 <p className="mid">{workedWords(p, timing.worked, now)}</p>
@@ -363,6 +374,7 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
               {ruleWords(p.rule)} {timing !== undefined && <span className="mid">{workedWords(p, timing.worked, now)}</span>}
             </p>
             <p>{timingWords(p)}</p>
+            <StaysAtLines targets={counts?.staysAt ?? known?.staysAt ?? []} now={now} />
             <p className="rungfacts">
               <Term name="tier">Tier {p.tier}</Term>, {TIERS[p.tier]} · {p.owner ? `owner ${p.owner}` : 'no owner named'} ·{' '}
               {p.timeZone ?? 'UTC'} · takes updates from <Term name="supply">{p.supply ? p.supply : 'anywhere'}</Term> · reports every{' '}

@@ -7,6 +7,7 @@ import { NumberField } from '../frame/NumberField';
 import type { Population, Start } from './ladder';
 import styles from './PopulationSentence.module.css';
 import { RuleSentence } from './RuleSentence';
+import { StaysAtParts } from './StaysAt';
 
 export const TIERS = ['', 'costliest to lose', 'costly to lose', 'less costly to lose', 'easiest to spare'];
 
@@ -25,6 +26,9 @@ const STARTS = [
 interface Props {
   population: Population;
   traits: Schemas['TraitView'][];
+  /** Package URLs of the platforms that upgrades are known of. */
+  platforms: string[];
+  now: Date;
   /** Hosts that are likely to be named. */
   suggested: string[];
   /** The part that the server, or the page, found at fault. */
@@ -33,7 +37,7 @@ interface Props {
 }
 
 /** A population as sentences, their parts to be changed in place. */
-export function PopulationSentence({ population: p, traits, suggested, fault, change }: Props) {
+export function PopulationSentence({ population: p, traits, platforms, now, suggested, fault, change }: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
@@ -183,6 +187,7 @@ export function PopulationSentence({ population: p, traits, suggested, fault, ch
         />{' '}
         days after its return.
       </div>
+      <StaysAtParts population={p} platforms={platforms} now={now} change={change} />
       <RuleSentence of={p.name} rule={p.rule} change={(rule) => change({ rule })} />
     </div>
   );

@@ -27,7 +27,15 @@ export interface Population {
   allowanceDays?: number;
   start?: Start;
   earlyRestart?: false;
+  staysAt?: Target[];
   rule: Rule;
+}
+
+/** A release of a platform that a population stays at. */
+export interface Target {
+  product: string;
+  release: string;
+  supportEnds?: string;
 }
 
 /** How an offered update begins; none: by itself. */
@@ -93,19 +101,23 @@ export function ladderOf(view: Schemas['LadderView']): Ladder {
       allowanceDays: p.timing.allowanceDays === 0 ? undefined : p.timing.allowanceDays,
       start: p.timing.start === 'BY_ITSELF' ? undefined : STARTS[p.timing.start],
       earlyRestart: p.timing.earlyRestart ? undefined : false,
+      staysAt: p.staysAt.map(({ product, release, supportEnds }) => ({ product, release, supportEnds })),
       rule: ruleOf(p.rule),
     })),
   };
 }
 
 /** What is still to be worded before the server can be asked. */
-export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'condition'; words: string } | undefined {
+export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'condition' | 'staysAt'; words: string } | undefined {
   for (const [index, p] of ladder.populations.entries()) {
     if (p.name.trim() === '') {
       return { index, field: 'name', words: 'Give every population a name.' };
     }
     if (p.condition.trim() === '') {
       return { index, field: 'condition', words: `Which hosts belong to ${p.name}? Word its condition.` };
+    }
+    if (p.staysAt?.some((target) => target.release.trim() === '')) {
+      return { index, field: 'staysAt', words: `At which release does ${p.name} stay?` };
     }
   }
   return undefined;

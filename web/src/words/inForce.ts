@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import { dayTime } from './dates';
-import { ruleMatchWords } from './sentences';
+import { type MarkName, ruleMatchWords } from './sentences';
 
 type InForceRow = Schemas['InForceRow'];
 
@@ -19,6 +19,8 @@ export function whatWords(row: InForceRow, now: Date): string {
       return `forced for ${populations}${where}`;
     case 'FREEZE':
       return `frozen${row.begins === undefined ? '' : ` from ${dayTime(row.begins, now)}`}: ${populations || 'everything'}`;
+    case 'CAUTION':
+      return 'for what nobody has judged, in all populations';
     case 'EXCEPTION':
       return `exception no. ${row.number}${where}`;
     default:
@@ -35,7 +37,10 @@ export function thenWords(row: InForceRow, now: Date): string {
     return 'comes back to be judged';
   }
   if (row.kind === 'FREEZE') {
-    return 'everything goes on, all at once';
+    return 'everything goes on';
+  }
+  if (row.kind === 'CAUTION') {
+    return 'standing rules offer as they say';
   }
   const [most] = row.then;
   if (row.update === undefined || most === undefined) {
@@ -49,3 +54,6 @@ export function thenWords(row: InForceRow, now: Date): string {
   const words = needs ? 'needs a verdict: the rule never offers it' : ruleMatchWords(most.match, now, row.timeZone);
   return row.then.length > 1 ? `${most.hosts.count}: ${words}, and others` : words;
 }
+
+/** The mark of a decision. */
+export const markOfRow = (row: InForceRow): MarkName => (row.kind === 'LOOK_AGAIN' || row.kind === 'CAUTION' ? 'RULE_WAITS' : row.kind);

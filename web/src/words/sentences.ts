@@ -209,6 +209,12 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
+  if (clause === 'TARGET_RELEASE') {
+    return 'withheld: it stays at its release, and this is above it';
+  }
+  if (clause === 'CAUTION') {
+    return `withheld until ${end ? lastDay(end, now, zone) : 'its end'}: only what is judged is offered`;
+  }
   if (clause === 'FREEZE') {
     return `frozen until ${end ? dayTime(end, now, zone) : 'its end'}`;
   }
@@ -254,6 +260,8 @@ const CLAUSES: Record<RuleMatch['clause'], string> = {
   VERDICT: 'Verdict',
   SUPERSEDES_BLOCKED: 'Contains an update that a verdict withholds',
   CONTAINS_EXCEPTED: 'Contains an update that an exception withholds',
+  TARGET_RELEASE: 'Release that the population stays at',
+  CAUTION: 'Caution of the fleet',
   STANDING_RULE: 'Standing rule',
 };
 

@@ -32,7 +32,15 @@ export const TERMS = {
   sample:
     'The hosts of a pilot. Half are drawn so that every model, site and role is among them, the others in proportion to how many hosts of a kind there are. Protected hosts, silent ones and those of tier 1 are not drawn.',
   freeze:
-    'Between two instants nothing is offered, installed or restarted, whatever the update; what falls due meanwhile waits. A freeze of all populations stops everything. What is already downloaded may install all the same.',
+    'Between two instants nothing is offered, installed or restarted, whatever the update; what falls due meanwhile waits. Its end may be spread, so that not all hosts go on at once. A freeze of all populations stops everything. What is already downloaded may install all the same.',
+  spread:
+    'What comes in parts comes for as many hosts of each population, model, site and role in each of them; protected hosts come last, and so do hosts that join later.',
+  proposal:
+    'A verdict that forces hosts of tier 1, disturbs them in busy hours, or overrides an exception of somebody else is proposed: it holds nothing until an approver says so, and lapses after its day.',
+  'stays at':
+    'The release of a platform that a population is held at: no rule offers an upgrade above it. A host above it is named and never lowered. To change it is to promote the population.',
+  caution:
+    'For a time standing rules offer less: watchful doubles their delays, judged only lets them offer nothing. What has a verdict goes on.',
   gate: 'What a pilot must show. It is met once the failure rate is below its limit, sure to 95 %; it fails with one host down, or with two failures or more that make it sure that the rate is above what is asked for.',
   soaked: 'Installed, restarted where that is needed, and reported after the days that were agreed, without a failure.',
   'sign-off': 'The word of a department, asked for when the pilot started, that its hosts work as before.',
@@ -52,7 +60,7 @@ export const TERMS = {
   'time for a host that was away': 'How long a host that was silent has after its return until anything is due on it.',
   tier: 'What an outage of one host costs: tier 1 is the costliest to lose, tier 4 the easiest to spare.',
   'in force':
-    'The first that applies: a force that names what it overrides, an exception, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the standing rule.',
+    "The first that applies: a force that names what it overrides, an exception, a freeze, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the release that the population stays at, the fleet's caution, the standing rule.",
   'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',
   'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',
   decided: 'Verdicts, exceptions and answers on this update. What has ended or was taken back is shown faint.',

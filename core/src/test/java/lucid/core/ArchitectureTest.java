@@ -44,6 +44,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.ruling")
                 .layer("forecast")
                 .definedBy("lucid.core.forecast")
+                .layer("approval")
+                .definedBy("lucid.core.approval")
                 .layer("docket")
                 .definedBy("lucid.core.docket")
                 .whereLayer("version")
@@ -68,6 +70,8 @@ class ArchitectureTest {
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "causes", "gate", "pilot")
                 .whereLayer("forecast")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
+                .whereLayer("approval")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "ruling")
                 .whereLayer("docket")
                 .mayOnlyAccessLayers(
                         "version",

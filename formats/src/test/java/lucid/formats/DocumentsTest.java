@@ -19,11 +19,13 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.StartMode;
+import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
 import lucid.core.fleet.WeekSpan;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
+import lucid.core.update.PackageReference;
 import lucid.core.update.Rating;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
@@ -225,6 +227,7 @@ class DocumentsTest {
               {"id": "kiosks", "name": "Ticket kiosks", "condition": "role=kiosk and spool_free_mb>=1", "includes": ["ksk-9"], "tier": 2, "owner": "Ada", "protected": ["ksk-1"],
                "timeZone": "Europe/Oslo", "checkInHours": 4, "busyHours": ["Mon-Fri 6:00-23:00"], "windows": ["sun 02:00-05:00"], "dueHour": "12:00", "allowanceDays": 3,
                "start": "at shutdown", "earlyRestart": false,
+               "staysAt": [{"product": "pkg:generic/lantern-desktop", "release": "6", "supportEnds": "2027-02-12"}],
                "rule": {"lines": [{"kinds": ["security"], "ratings": ["critical"], "offerAfterDays": 2, "dueAfterDays": 4}], "otherwise": 14}}]}
             """;
 
@@ -249,6 +252,13 @@ class DocumentsTest {
                             StartMode.AT_SHUTDOWN,
                             false));
         });
+        assertThat(ladder.populations().get(1).staysAt())
+                .containsExactly(new TargetRelease(
+                        PackageReference.parse("pkg:generic/lantern-desktop")
+                                .build()
+                                .product(),
+                        "6",
+                        Optional.of(LocalDate.parse("2027-02-12"))));
         assertThat(ladder.populations().get(0).timing()).isEqualTo(Timing.ANY_TIME);
         assertThat(((Content.OfPopulations)
                                 read(PopulationsWriter.write(ladder)).content())
@@ -270,6 +280,9 @@ class DocumentsTest {
                 "Mon-Fri 6:00|Moonday 6:00|/populations/1/busyHours/0|moonday",
                 "\"12:00\"|\"noon\"|/populations/1/dueHour|",
                 "at shutdown|at will|/populations/1/start|",
+                "pkg:generic/lantern|lantern|/populations/1/staysAt/0/product|package URL",
+                "\"release\": \"6\"|\"release\": \"six\"|/populations/1/staysAt/0/release|six",
+                "2027-02-12|soon|/populations/1/staysAt/0/supportEnds|",
                 "\"offerAfterDays\": 2|\"offerAfterDays\": \"never\"|/populations/1/rule/lines/0/dueAfterDays|never offered",
             })
     void refusesPopulationsWithPlace(String part, String instead, String place, String reason) {

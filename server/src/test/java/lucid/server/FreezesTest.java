@@ -7,6 +7,7 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.StreamSupport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
 import tools.jackson.databind.JsonNode;
@@ -95,6 +96,63 @@ class FreezesTest extends JudgingFixture {
         assertThat(SERVER.reader().get("/api/record").text())
                 .contains("Stopped everything from ")
                 .contains("Took back the freeze of all populations.");
+    }
+
+    @Test
+    void anEndThatIsSpreadComesForOneHostAfterTheOther() {
+        SERVER.analyst().post("/api/verdicts", draft("FORCE", 9, "kiosks"));
+        Map<String, Object> spread = freeze(-1, 24, "kiosks");
+        spread.put("parts", 3);
+        spread.put("hoursApart", 48);
+        JsonNode consequence =
+                SERVER.analyst().post("/api/freezes/preview", spread).json();
+        assertThat(consequence.path("ends").size()).isEqualTo(3);
+        assertThat(consequence.path("ends").path(0).path("at").asString())
+                .isEqualTo(spread.get("until").toString());
+        assertThat(consequence.path("until").asString())
+                .isEqualTo(consequence.path("ends").path(2).path("at").asString());
+        assertThat(of(consequence, "arriving")).isEqualTo("[\"ksk-1\",\"ksk-2\"]");
+        JsonNode frozen = SERVER.analyst().post("/api/freezes", spread).json();
+        Instant decided = now();
+        SERVER.restart();
+        // A demo's clock begins anew; what was decided is not to lie in its future.
+        SERVER.machine()
+                .post(
+                        "/api/clock/advances",
+                        Map.of("hours", Duration.between(now(), decided).toHours() + 1));
+        JsonNode kept = SERVER.reader().get("/api/freezes").json();
+        JsonNode ends = StreamSupport.stream(kept.spliterator(), false)
+                .filter(one -> one.path("number").equals(frozen.path("number")))
+                .findFirst()
+                .orElseThrow()
+                .path("ends");
+        assertThat(ends).as("as it was seen").isEqualTo(consequence.path("ends"));
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 30));
+        for (int part = 0; part < 3; part++) {
+            for (String host : List.of("ksk-1", "ksk-2")) {
+                boolean over = false;
+                for (int before = 0; before <= part; before++) {
+                    over |= ends.path(before)
+                            .path("hosts")
+                            .path("names")
+                            .toString()
+                            .contains(host);
+                }
+                assertThat(holds(host))
+                        .as("%s after part %d", host, part)
+                        .isEqualTo(over ? "OFFERED by VERDICT" : "WITHHELD by FREEZE");
+            }
+            SERVER.machine().post("/api/clock/advances", Map.of("hours", 48));
+        }
+        assertThat(SERVER.reader().get("/api/record").text()).contains("its end spread over 3 parts from");
+        assertThat(SERVER.analyst().delete(frozen.path("undo").asString()).status())
+                .isEqualTo(204);
+        Map<String, Object> tooLong = freeze(0, 24, "kiosks");
+        tooLong.put("parts", 40);
+        assertThat(SERVER.analyst().post("/api/freezes", tooLong).text()).contains("1 to 30 parts");
+        tooLong.put("parts", 20);
+        tooLong.put("hoursApart", 48);
+        assertThat(SERVER.analyst().post("/api/freezes", tooLong).text()).contains("at most 35 days");
     }
 
     @Test

@@ -379,6 +379,10 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
         return person("j.fenn");
     }
 
+    public Client approver() {
+        return person("h.marsh");
+    }
+
     public Client administrator() {
         return person("k.strand");
     }

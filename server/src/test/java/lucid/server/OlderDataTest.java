@@ -388,6 +388,37 @@ class OlderDataTest {
         again.kill();
     }
 
+    @Test
+    void aPilotAndAFreezeOfTheTwelfthSchemaStandAndCautionIsKept() throws Exception {
+        Path data = folder.resolve("twelfth");
+        assertThat(ChildServer.run("restore", backup("schema-12.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(analyst.get("/api/pilots").json().path(0).path("update").asString())
+                .isEqualTo("OLD-1");
+        JsonNode freeze = analyst.get("/api/freezes").json().path(0);
+        assertThat(freeze.path("reason").asString()).isEqualTo("a weekend of the twelfth schema");
+        assertThat(freeze.path("ends").size()).as("for all at once").isEqualTo(1);
+        Instant now = Instant.parse(analyst.get("/api/clock").json().path("now").asString());
+        assertThat(analyst.post(
+                                "/api/cautions",
+                                Map.of(
+                                        "level",
+                                        "WATCHFUL",
+                                        "until",
+                                        now.plus(Duration.ofDays(9)).toString().substring(0, 10),
+                                        "reason",
+                                        "a bad week"))
+                        .status())
+                .isEqualTo(201);
+        server.kill();
+        ChildServer again = ChildServer.start(data);
+        assertThat(again.analyst().get("/api/cautions").text()).contains("a bad week");
+        again.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

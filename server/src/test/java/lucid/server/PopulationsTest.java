@@ -223,4 +223,53 @@ class PopulationsTest {
                         .status())
                 .isEqualTo(422);
     }
+
+    @Test
+    void populationsArePromotedToAReleaseOneAfterTheOther() {
+        Client analyst = SERVER.analyst();
+        SERVER.machine()
+                .documents(
+                        Map.of("u.json", Examples.notice("POP-UP", "1", "2.0").replace("\"bugfix\"", "\"upgrade\"")));
+        String plain = document();
+        String rule = "\"otherwise\" : 5";
+        String staying = plain.replace(
+                        "\"condition\" : \"role = kiosk\"",
+                        "\"condition\" : \"role = kiosk\", \"staysAt\": [{\"product\": \"pkg:generic/desk\", \"release\": \"1\", \"supportEnds\": \"2020-01-31\"}]")
+                .replace(rule, "\"otherwise\" : 0");
+        JsonNode preview =
+                analyst.post("/api/populations/preview", map(staying)).json();
+        assertThat(preview.path("warnings").toString()).contains("whose support has ended on Fri 31 Jan 2020");
+        assertThat(preview.path("offers").toString())
+                .as("the upgrade is not offered at once: they stay at release 1")
+                .doesNotContain("POP-UP");
+        assertThat(analyst.put("/api/populations", version(), map(staying)).status())
+                .isEqualTo(200);
+        assertThat(analyst.get("/api/cases/POP-UP/rulings/ksk-1").text()).contains("TARGET_RELEASE");
+        JsonNode kiosks =
+                analyst.get("/api/populations").json().path("populations").path(0);
+        assertThat(kiosks.path("staysAt").path(0).path("at").path("names").toString())
+                .contains("ksk-1", "ksk-2");
+        String promoted = document().replace("\"release\" : \"1\"", "\"release\" : \"2\"");
+        JsonNode promotion =
+                analyst.post("/api/populations/preview", map(promoted)).json();
+        assertThat(promotion.path("offers").path(0).path("update").asString()).isEqualTo("POP-UP");
+        assertThat(promotion
+                        .path("offers")
+                        .path(0)
+                        .path("offered")
+                        .path("names")
+                        .toString())
+                .contains("ksk-1")
+                .doesNotContain("off-1");
+        assertThat(analyst.put("/api/populations", version(), map(promoted)).status())
+                .isEqualTo(200);
+        assertThat(analyst.get("/api/cases/POP-UP/rulings/ksk-1")
+                        .json()
+                        .path("holds")
+                        .path("effect")
+                        .asString())
+                .isEqualTo("OFFERED");
+        assertThat(analyst.put("/api/populations", version(), map(plain)).status())
+                .isEqualTo(200);
+    }
 }

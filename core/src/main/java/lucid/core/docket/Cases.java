@@ -272,7 +272,7 @@ final class Cases {
             Timeline timeline, Map<PopulationId, RoaringBitmap> lacking, RoaringBitmap carryOver) {
         return entries.stream()
                 .filter(entry -> lacking.containsKey(entry.id()))
-                .flatMap(entry -> timeline.offeredByRule(entry).stream()
+                .flatMap(entry -> timeline.offeredByRule(entry, now).stream()
                         .filter(at -> at.isAfter(now))
                         .map(at -> new DocketCase.Offer(
                                 entry.name(), at, RoaringBitmap.andNot(lacking.get(entry.id()), carryOver))))

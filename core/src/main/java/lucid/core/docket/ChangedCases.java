@@ -67,6 +67,7 @@ final class ChangedCases {
                 || !now.truncatedTo(ChronoUnit.DAYS).equals(then.truncatedTo(ChronoUnit.DAYS))
                 || !before.weights().equals(after.weights())
                 || !before.decisions().freezes().equals(after.decisions().freezes())
+                || !before.decisions().cautions().equals(after.decisions().cautions())
                 || before.carriages().fleet().ladder()
                         != after.carriages().fleet().ladder();
     }

@@ -2,8 +2,10 @@ package lucid.core.fleet;
 
 import java.time.Duration;
 import java.time.ZoneId;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import lucid.core.update.Update;
 
 /**
  * A named part of the fleet that is judged as one.
@@ -14,6 +16,7 @@ import java.util.Set;
  * @param protectedHosts names of hosts that are never drawn into a sample
  * @param supply from where its hosts should take updates; none: nobody says
  * @param timing when its hosts report, and when they may be disturbed
+ * @param staysAt releases of platforms that it is held at, at most one of each platform
  */
 public record Population(
         PopulationId id,
@@ -26,16 +29,40 @@ public record Population(
         Set<HostName> protectedHosts,
         Optional<String> supply,
         Timing timing,
+        List<TargetRelease> staysAt,
         StandingRule rule) {
 
-    /** @throws IllegalArgumentException if the tier is not 1 to 4 or a host is both included and excluded */
+    /**
+     * @throws IllegalArgumentException if the tier is not 1 to 4, a host is both included and excluded, or it stays at
+     *     two releases of one platform
+     */
     public Population {
+        staysAt = List.copyOf(staysAt);
+        if (staysAt.stream().map(TargetRelease::product).distinct().count() < staysAt.size()) {
+            throw new IllegalArgumentException(id + " stays at two releases of one platform");
+        }
         if (tier < 1 || tier > 4) {
             throw new IllegalArgumentException("the tier of " + id + " must be 1 to 4, not " + tier);
         }
         includes.stream().filter(excludes::contains).sorted().findFirst().ifPresent(host -> {
             throw new IllegalArgumentException(id + " both includes and excludes " + host);
         });
+    }
+
+    /** Held at no release. */
+    public Population(
+            PopulationId id,
+            String name,
+            HostCondition condition,
+            Set<HostName> includes,
+            Set<HostName> excludes,
+            int tier,
+            String owner,
+            Set<HostName> protectedHosts,
+            Optional<String> supply,
+            Timing timing,
+            StandingRule rule) {
+        this(id, name, condition, includes, excludes, tier, owner, protectedHosts, supply, timing, List.of(), rule);
     }
 
     public ZoneId zone() {
@@ -45,6 +72,11 @@ public record Population(
     /** How often its hosts report; none: {@link Host#DEFAULT_RHYTHM}. */
     public Optional<Duration> rhythm() {
         return timing.rhythm();
+    }
+
+    /** The release that it stays at and that keeps it from this upgrade, if one does. */
+    public Optional<TargetRelease> heldBelow(Update update) {
+        return staysAt.stream().filter(target -> target.forbids(update)).findFirst();
     }
 
     /** True if the host tells that it takes updates from elsewhere than it should. */

@@ -24,6 +24,9 @@ public final class Forecasts {
 
     private static final Duration STEP = Duration.ofDays(1);
 
+    /** No host has this number. */
+    private static final int NO_HOST = -1;
+
     private Forecasts() {}
 
     /**
@@ -53,10 +56,16 @@ public final class Forecasts {
         boolean byOthers = population.timing().start() == StartMode.BY_OPERATOR
                 || population.timing().start() != StartMode.BY_ITSELF
                         && plan.deadline().isEmpty();
-        List<Presence.Away> frozen = frozen(freezes, population, now);
+        List<Freeze> standing = freezes.stream()
+                .filter(freeze -> freeze.isMadeBy(now) && freeze.until().isAfter(now) && freeze.covers(population.id()))
+                .sorted(Comparator.comparing(Freeze::from))
+                .toList();
+        boolean spread = standing.stream().anyMatch(freeze -> freeze.spread().isPresent());
+        List<Presence.Away> forAll = frozen(standing, NO_HOST);
         Duration rhythm = population.rhythm().orElse(Host.DEFAULT_RHYTHM);
         for (int number : hosts) {
-            HostForecast one = forecast.of(Presence.of(fleet.host(number), rhythm, frozen, now));
+            HostForecast one = forecast.of(
+                    Presence.of(fleet.host(number), rhythm, spread ? frozen(standing, number) : forAll, now));
             Optional<Instant> done = plan.restart() ? one.restarted() : one.installed();
             if (done.isPresent()) {
                 inEffect[foreseen++] = done.get().getEpochSecond();
@@ -90,26 +99,23 @@ public final class Forecasts {
                 curve(Arrays.copyOf(inEffect, foreseen), plan.offered()));
     }
 
-    /** The stretches of time in which a population is frozen; where several freezes overlap, they are one. */
-    private static List<Presence.Away> frozen(List<Freeze> freezes, Population population, Instant now) {
+    /** The stretches of time in which a host is frozen; where several freezes overlap, they are one. */
+    private static List<Presence.Away> frozen(List<Freeze> freezes, int host) {
         List<Presence.Away> stretches = new ArrayList<>();
-        freezes.stream()
-                .filter(freeze -> freeze.isMadeBy(now) && freeze.until().isAfter(now) && freeze.covers(population.id()))
-                .sorted(Comparator.comparing(Freeze::from))
-                .forEach(freeze -> {
-                    Instant from = freeze.from();
-                    Instant until = freeze.until();
-                    if (!stretches.isEmpty()) {
-                        Presence.Away last = stretches.get(stretches.size() - 1);
-                        Instant ends = last.until().orElseThrow();
-                        if (!from.isAfter(ends)) {
-                            stretches.remove(stretches.size() - 1);
-                            from = last.from();
-                            until = ends.isAfter(until) ? ends : until;
-                        }
-                    }
-                    stretches.add(new Presence.Away(from, Optional.of(until), true));
-                });
+        freezes.forEach(freeze -> {
+            Instant from = freeze.from();
+            Instant until = freeze.endFor(host);
+            if (!stretches.isEmpty()) {
+                Presence.Away last = stretches.get(stretches.size() - 1);
+                Instant ends = last.until().orElseThrow();
+                if (!from.isAfter(ends)) {
+                    stretches.remove(stretches.size() - 1);
+                    from = last.from();
+                    until = ends.isAfter(until) ? ends : until;
+                }
+            }
+            stretches.add(new Presence.Away(from, Optional.of(until), true));
+        });
         return List.copyOf(stretches);
     }
 

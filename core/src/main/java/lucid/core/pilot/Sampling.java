@@ -1,12 +1,8 @@
 package lucid.core.pilot;
 
 import java.math.BigDecimal;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.Deque;
@@ -18,6 +14,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.ToDoubleFunction;
 import java.util.stream.Stream;
+import lucid.core.fleet.DrawnOrder;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Trait;
@@ -43,7 +40,7 @@ public final class Sampling {
     private static final int QUARTILES = 4;
 
     private final List<String> traits;
-    private final String seed;
+    private final DrawnOrder order;
     private final RoaringBitmap standsFor;
     /** Every kind of host, each with those of it that can be drawn, in their order. */
     private final List<Stratum> strata;
@@ -66,7 +63,7 @@ public final class Sampling {
     }
 
     private Sampling(Candidates candidates, List<String> traits, String seed, Fleet fleet) {
-        this.seed = seed;
+        this.order = new DrawnOrder(seed);
         this.standsFor = candidates.lacking();
         this.traits = traits.stream()
                 .filter(trait -> fleet.hosts(standsFor)
@@ -94,7 +91,7 @@ public final class Sampling {
         for (Stratum stratum : strata) {
             stratum.all.stream()
                     .filter(host -> candidates.eligible().contains(host.number()))
-                    .map(host -> new Drawable(digest(host), host.number()))
+                    .map(host -> new Drawable(order.digest(host), host.number()))
                     .sorted(Comparator.comparing(Drawable::digest))
                     .forEach(stratum.left::add);
         }
@@ -207,16 +204,6 @@ public final class Sampling {
     private static int next(Stratum stratum) {
         stratum.taken++;
         return stratum.left.removeFirst().number();
-    }
-
-    private String digest(Host host) {
-        try {
-            byte[] digest = MessageDigest.getInstance("SHA-256")
-                    .digest((seed + "\n" + host.name()).getBytes(StandardCharsets.UTF_8));
-            return new String(Arrays.copyOf(digest, 8), StandardCharsets.ISO_8859_1);
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
     }
 
     /** The quartiles of a trait that is a number, over the hosts that have it; none for other traits. */

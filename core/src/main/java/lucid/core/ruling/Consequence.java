@@ -38,8 +38,7 @@ public record Consequence(
      */
     public List<RulingGroup> offeredBeforeTheRule(Instant begin) {
         return before.stream()
-                .filter(group -> group.match().clause() == RuleMatch.Clause.STANDING_RULE
-                        && group.match().effect() == Effect.WITHHELD)
+                .filter(group -> group.match().isRule() && group.match().effect() == Effect.WITHHELD)
                 .filter(group ->
                         group.match().end().filter(end -> !end.isAfter(begin)).isEmpty())
                 .toList();

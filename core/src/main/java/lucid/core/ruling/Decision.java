@@ -6,10 +6,10 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 
 /**
- * What a person decided about an update for some hosts: a {@link Verdict}, an exception, a freeze, or that it is left
- * to the rule.
+ * What a person decided about an update for some hosts: a {@link Verdict}, an exception, a freeze, the fleet's caution,
+ * or that it is left to the rule.
  */
-public sealed interface Decision permits Verdict, ExceptionGrant, Acknowledgement, Freeze {
+public sealed interface Decision permits Verdict, ExceptionGrant, Acknowledgement, Freeze, Caution {
 
     DecisionNumber number();
 

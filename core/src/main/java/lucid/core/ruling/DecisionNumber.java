@@ -45,6 +45,18 @@ public sealed interface DecisionNumber {
         }
     }
 
+    record OfCaution(long value) implements DecisionNumber, Comparable<OfCaution> {
+        @Override
+        public int compareTo(OfCaution other) {
+            return Long.compare(value, other.value);
+        }
+
+        @Override
+        public String toString() {
+            return Long.toString(value);
+        }
+    }
+
     record OfAcknowledgement(long value) implements DecisionNumber, Comparable<OfAcknowledgement> {
         @Override
         public int compareTo(OfAcknowledgement other) {

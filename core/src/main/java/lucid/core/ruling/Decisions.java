@@ -20,12 +20,13 @@ import lucid.core.update.UpdateId;
 public final class Decisions {
 
     public static final Decisions NONE =
-            new Decisions(new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>());
+            new Decisions(new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>());
 
     private final TreeMap<Long, Verdict> verdicts;
     private final TreeMap<Long, ExceptionGrant> exceptions;
     private final TreeMap<Long, Acknowledgement> acknowledgements;
     private final TreeMap<Long, Freeze> freezes;
+    private final TreeMap<Long, Caution> cautions;
     /** Made when first asked for; to make it twice does no harm. */
     private volatile Map<UpdateId, List<Verdict>> verdictsByUpdate;
 
@@ -35,15 +36,17 @@ public final class Decisions {
             TreeMap<Long, Verdict> verdicts,
             TreeMap<Long, ExceptionGrant> exceptions,
             TreeMap<Long, Acknowledgement> acknowledgements,
-            TreeMap<Long, Freeze> freezes) {
+            TreeMap<Long, Freeze> freezes,
+            TreeMap<Long, Caution> cautions) {
         this.verdicts = verdicts;
         this.exceptions = exceptions;
         this.acknowledgements = acknowledgements;
         this.freezes = freezes;
+        this.cautions = cautions;
     }
 
     public Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<Acknowledgement> acknowledgements) {
-        this(byNumber(verdicts), byNumber(exceptions), byNumber(acknowledgements), new TreeMap<>());
+        this(byNumber(verdicts), byNumber(exceptions), byNumber(acknowledgements), new TreeMap<>(), new TreeMap<>());
     }
 
     private static <D extends Decision> TreeMap<Long, D> byNumber(List<D> decisions) {
@@ -67,6 +70,10 @@ public final class Decisions {
 
     public List<Freeze> freezes() {
         return List.copyOf(freezes.values());
+    }
+
+    public List<Caution> cautions() {
+        return List.copyOf(cautions.values());
     }
 
     public List<Verdict> verdictsOn(UpdateId updateId) {
@@ -120,6 +127,14 @@ public final class Decisions {
         return Optional.ofNullable(freezes.get(number.value()));
     }
 
+    public Optional<Caution> caution(DecisionNumber.OfCaution number) {
+        return Optional.ofNullable(cautions.get(number.value()));
+    }
+
+    public DecisionNumber.OfCaution nextCaution() {
+        return new DecisionNumber.OfCaution(next(cautions));
+    }
+
     public DecisionNumber.OfFreeze nextFreeze() {
         return new DecisionNumber.OfFreeze(next(freezes));
     }
@@ -161,6 +176,7 @@ public final class Decisions {
         TreeMap<Long, ExceptionGrant> nextExceptions = new TreeMap<>(exceptions);
         TreeMap<Long, Acknowledgement> nextAcknowledgements = new TreeMap<>(acknowledgements);
         TreeMap<Long, Freeze> nextFreezes = new TreeMap<>(freezes);
+        TreeMap<Long, Caution> nextCautions = new TreeMap<>(cautions);
         for (Decision decision : decisions) {
             long number = decision.number().value();
             if (decision instanceof Verdict verdict) {
@@ -169,11 +185,13 @@ public final class Decisions {
                 nextExceptions.put(number, exception);
             } else if (decision instanceof Freeze freeze) {
                 nextFreezes.put(number, freeze);
+            } else if (decision instanceof Caution caution) {
+                nextCautions.put(number, caution);
             } else {
                 nextAcknowledgements.put(number, (Acknowledgement) decision);
             }
         }
-        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements, nextFreezes);
+        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements, nextFreezes, nextCautions);
     }
 
     @Override
@@ -183,16 +201,18 @@ public final class Decisions {
                         && verdicts.equals(that.verdicts)
                         && exceptions.equals(that.exceptions)
                         && acknowledgements.equals(that.acknowledgements)
-                        && freezes.equals(that.freezes);
+                        && freezes.equals(that.freezes)
+                        && cautions.equals(that.cautions);
     }
 
     @Override
     public int hashCode() {
-        return Objects.hash(verdicts, exceptions, acknowledgements, freezes);
+        return Objects.hash(verdicts, exceptions, acknowledgements, freezes, cautions);
     }
 
     @Override
     public String toString() {
-        return verdicts.values() + " " + exceptions.values() + " " + acknowledgements.values() + " " + freezes.values();
+        return verdicts.values() + " " + exceptions.values() + " " + acknowledgements.values() + " " + freezes.values()
+                + " " + cautions.values();
     }
 }

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.function.Predicate;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Spread;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -23,7 +24,7 @@ public record FreezeConsequence(RoaringBitmap hosts, List<OfUpdate> updates) {
      * @param stopped hosts to which it is offered as the freeze begins, and would not be
      * @param staged hosts that have downloaded it: a freeze alone may not stop them
      * @param due hosts on which it would fall due meanwhile, and waits
-     * @param arriving hosts to which it is offered as the freeze ends, all at once
+     * @param arriving hosts to which it is offered as the freeze ends for them unless its end is spread
      */
     public record OfUpdate(
             Update update, RoaringBitmap stopped, RoaringBitmap staged, RoaringBitmap due, RoaringBitmap arriving) {
@@ -62,18 +63,22 @@ public record FreezeConsequence(RoaringBitmap hosts, List<OfUpdate> updates) {
                                     .filter(due -> due.isBefore(draft.until()) && !due.isBefore(begins))
                                     .isPresent()),
                             frozen),
-                    RoaringBitmap.and(
-                            hosts(
-                                    changesBetween(timeline, begins, draft.until())
-                                            ? timeline.groups(lacking, draft.until())
-                                            : begun,
-                                    match -> match.effect() == Effect.OFFERED),
-                            frozen));
+                    arriving(draft, timeline, frozen, begins));
             if (!of.isEmpty()) {
                 updates.add(of);
             }
         }
         return new FreezeConsequence(hosts, updates);
+    }
+
+    /** Of each part of its end, what is offered as that comes. */
+    private static RoaringBitmap arriving(Freeze draft, Timeline timeline, RoaringBitmap frozen, Instant begins) {
+        RoaringBitmap arriving = new RoaringBitmap();
+        for (Spread.Part part : draft.parts(frozen)) {
+            Instant at = changesBetween(timeline, begins, part.at()) ? part.at() : begins;
+            arriving.or(hosts(timeline.groups(part.hosts(), at), match -> match.effect() == Effect.OFFERED));
+        }
+        return arriving;
     }
 
     /** Where nothing begins or ends while it is frozen, what holds at the end is what held as it began. */

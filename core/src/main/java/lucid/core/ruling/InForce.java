@@ -125,6 +125,9 @@ public final class InForce {
                 .filter(freeze -> freeze.isMadeBy(at) && freeze.until().isAfter(at))
                 .forEach(freeze ->
                         all.add(new InForce(freeze, Optional.empty(), freeze.until(), () -> hosts(freeze, fleet))));
+        decisions.cautions().stream()
+                .filter(caution -> caution.standsAt(at))
+                .forEach(caution -> all.add(new InForce(caution, Optional.empty(), caution.until(), fleet::all)));
         all.sort(Comparator.comparing(InForce::end)
                 .thenComparing(
                         one -> one.update().map(update -> update.id().value()).orElse(""))
@@ -138,6 +141,9 @@ public final class InForce {
         }
         if (decision instanceof Freeze freeze) {
             return freeze.until();
+        }
+        if (decision instanceof Caution caution) {
+            return caution.until();
         }
         return decision instanceof ExceptionGrant exception
                 ? exception.until()
@@ -157,7 +163,7 @@ public final class InForce {
         return decision;
     }
 
-    /** On which it is; none for a freeze, and for an exception on a product or kind. */
+    /** On which it is; none for a freeze, the fleet's caution, and an exception on a product or kind. */
     public Optional<Update> update() {
         return of.map(one -> one.update);
     }
@@ -168,8 +174,8 @@ public final class InForce {
     }
 
     /**
-     * Hosts that lack the update and for which it is what holds; of a freeze, and of an exception on a product or kind,
-     * all that it names.
+     * Hosts that lack the update and for which it is what holds; of a freeze, of the fleet's caution, and of an
+     * exception on a product or kind, all that it names.
      */
     public RoaringBitmap hosts() {
         if (hosts == null) {

@@ -10,7 +10,6 @@ import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.StandingRule;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
@@ -112,9 +111,8 @@ public record LadderChange(
     private static RoaringBitmap underAnotherRule(Fleet before, Fleet after) {
         RoaringBitmap hosts = new RoaringBitmap();
         for (Population population : after.ladder().populations()) {
-            StandingRule rule =
-                    before.ladder().find(population.id()).map(Population::rule).orElse(population.rule());
-            if (!rule.equals(population.rule())) {
+            Population known = before.ladder().find(population.id()).orElse(population);
+            if (!known.rule().equals(population.rule()) || !known.staysAt().equals(population.staysAt())) {
                 hosts.or(after.members(population.id()));
             }
         }

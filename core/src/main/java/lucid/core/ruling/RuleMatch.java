@@ -25,11 +25,24 @@ public record RuleMatch(
         SUPERSEDES_BLOCKED,
         /** It contains an update that an exception withholds, and nobody has answered for it yet. */
         CONTAINS_EXCEPTED,
+        /** The population stays at a release of the platform that is below this one. */
+        TARGET_RELEASE,
+        /** The fleet's caution lets no standing rule offer anything. */
+        CAUTION,
         STANDING_RULE
     }
 
-    /** True if the standing rule says that it is never offered without a verdict. */
+    /**
+     * True if nothing but a verdict will ever offer it: the standing rule says so, or the release of the population.
+     */
     public boolean isNever() {
-        return clause == Clause.STANDING_RULE && effect == Effect.WITHHELD && end.isEmpty();
+        return (clause == Clause.STANDING_RULE || clause == Clause.TARGET_RELEASE)
+                && effect == Effect.WITHHELD
+                && end.isEmpty();
+    }
+
+    /** True if it is a rule for whatever nobody has judged, and no decision on the update. */
+    public boolean isRule() {
+        return clause == Clause.TARGET_RELEASE || clause == Clause.CAUTION || clause == Clause.STANDING_RULE;
     }
 }

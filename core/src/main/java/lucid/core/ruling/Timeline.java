@@ -20,6 +20,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Spread;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -54,6 +55,8 @@ public final class Timeline {
     private final List<ExceptionGrant> exceptions;
     /** Of all updates alike; what ends last comes first. */
     private final List<Freeze> freezes;
+    /** The one that was declared last comes first. */
+    private final List<Caution> cautions;
     /** What is decided on the updates that this one contains. */
     private final List<Timeline> contained;
 
@@ -64,6 +67,7 @@ public final class Timeline {
             List<Acknowledgement> answers,
             List<ExceptionGrant> exceptions,
             List<Freeze> freezes,
+            List<Caution> cautions,
             List<Timeline> contained) {
         this.update = update;
         this.fleet = fleet;
@@ -80,6 +84,9 @@ public final class Timeline {
         this.freezes = freezes.stream()
                 .sorted(Comparator.comparing(Freeze::until).reversed().thenComparing(Freeze::number))
                 .toList();
+        this.cautions = cautions.stream()
+                .sorted(Comparator.comparing(Caution::number).reversed())
+                .toList();
         this.contained = contained;
     }
 
@@ -93,7 +100,8 @@ public final class Timeline {
                     .toList();
             List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
             if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
-                contained.add(new Timeline(earlier, fleet, verdicts, List.of(), onlyEarlier, List.of(), List.of()));
+                contained.add(new Timeline(
+                        earlier, fleet, verdicts, List.of(), onlyEarlier, List.of(), List.of(), List.of()));
             }
         }
         return new Timeline(
@@ -103,6 +111,7 @@ public final class Timeline {
                 decisions.acknowledgementsOn(update.id()),
                 exceptions,
                 decisions.freezes(),
+                decisions.cautions(),
                 contained);
     }
 
@@ -115,6 +124,8 @@ public final class Timeline {
                 this::freezes,
                 this::verdicts,
                 this::containsWithheld,
+                this::targetRelease,
+                this::judgedOnly,
                 this::standingRule);
     }
 
@@ -196,13 +207,14 @@ public final class Timeline {
                         RuleMatch.Clause.FREEZE,
                         Effect.WITHHELD,
                         Optional.of(freeze.number()),
-                        Optional.of(freeze.until()),
+                        Optional.of(freeze.endFor(question.host().number())),
                         Optional.empty()));
     }
 
     private Stream<Freeze> standingFreezes(Question question) {
         return freezes.stream()
-                .filter(freeze -> freeze.standsAt(question.at()) && freeze.covers(question.host(), question.entry()));
+                .filter(freeze -> freeze.standsFor(question.host().number(), question.at())
+                        && freeze.covers(question.host(), question.entry()));
     }
 
     /**
@@ -296,30 +308,102 @@ public final class Timeline {
                 .orElseThrow();
     }
 
-    /** Clause 9: the standing rule of the population, or the fleet's. */
+    /** Clause 7: nothing above the release at which the population stays; until somebody promotes it. */
+    private Stream<RuleMatch> targetRelease(Question question) {
+        return question
+                .entry()
+                .heldBelow(update)
+                .map(target -> new RuleMatch(
+                        RuleMatch.Clause.TARGET_RELEASE,
+                        Effect.WITHHELD,
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty()))
+                .stream();
+    }
+
+    /** Clause 8: while the fleet is to get judged updates only, no standing rule offers anything. */
+    private Stream<RuleMatch> judgedOnly(Question question) {
+        return cautionAt(question.at())
+                .filter(caution -> caution.level() == Caution.Level.JUDGED_ONLY)
+                .map(caution -> new RuleMatch(
+                        RuleMatch.Clause.CAUTION,
+                        Effect.WITHHELD,
+                        Optional.of(caution.number()),
+                        Optional.of(caution.until()),
+                        Optional.empty()))
+                .stream();
+    }
+
+    private Optional<Caution> cautionAt(Instant at) {
+        return cautions.stream().filter(caution -> caution.standsAt(at)).findFirst();
+    }
+
+    /** Clause 9: the standing rule of the population, or the fleet's; while the fleet is watchful its delay doubles. */
     private Stream<RuleMatch> standingRule(Question question) {
-        Optional<Instant> offered = offeredByRule(question.entry());
-        boolean open =
-                offered.filter(instant -> !instant.isAfter(question.at())).isPresent();
+        boolean open = hasPassed(question.entry(), question.at());
         return Stream.of(new RuleMatch(
                 RuleMatch.Clause.STANDING_RULE,
                 open ? Effect.OFFERED : Effect.WITHHELD,
                 Optional.empty(),
-                open ? Optional.empty() : offered,
+                open
+                        ? Optional.empty()
+                        : firstChange(question.entry(), question.at(), at -> hasPassed(question.entry(), at)),
                 Optional.empty()));
     }
 
+    /** True once the delay of the rule is over, doubled or not. */
+    private boolean hasPassed(Population entry, Instant at) {
+        boolean watchful = cautionAt(at)
+                .filter(caution -> caution.level() == Caution.Level.WATCHFUL)
+                .isPresent();
+        return offeredAfter(entry, watchful ? 2 : 1)
+                .filter(offer -> !offer.isAfter(at))
+                .isPresent();
+    }
+
+    private boolean ruleOffers(Population entry, Instant at) {
+        return entry.heldBelow(update).isEmpty()
+                && cautionAt(at)
+                        .filter(caution -> caution.level() == Caution.Level.JUDGED_ONLY)
+                        .isEmpty()
+                && hasPassed(entry, at);
+    }
+
     /**
-     * When the standing rule offers an update that nobody has judged; never, if empty. What its vendor has withdrawn,
-     * or what has no fixed version, is never offered by a rule. The delay counts from publication, but from the first
-     * reading of a document that was already older than the delay when it was read.
+     * When the rules offer an update that nobody has judged, as it looks at an instant: when they did, if they offer it
+     * then; else when they next will; never, if empty. What its vendor has withdrawn, or what has no fixed version, is
+     * never offered by a rule, nor what is above the release of the population. The delay counts from publication, but
+     * from the first reading of a document that was already older than the delay when it was read.
      */
-    public Optional<Instant> offeredByRule(Population entry) {
+    public Optional<Instant> offeredByRule(Population entry, Instant at) {
+        return ruleOffers(entry, at)
+                ? offeredAfter(entry, 1)
+                : firstChange(entry, at, instant -> ruleOffers(entry, instant));
+    }
+
+    private Optional<Instant> firstChange(Population entry, Instant at, Predicate<Instant> when) {
+        return ruleChanges(entry)
+                .filter(instant -> instant.isAfter(at))
+                .sorted()
+                .filter(when)
+                .findFirst();
+    }
+
+    /** The instants at which what the rule of an entry says may change. */
+    private Stream<Instant> ruleChanges(Population entry) {
+        return Stream.concat(
+                Stream.of(1, 2).flatMap(factor -> offeredAfter(entry, factor).stream()),
+                cautions.stream().flatMap(caution -> Stream.of(caution.createdAt(), caution.until())));
+    }
+
+    /** The end of the delay, so many times over. */
+    private Optional<Instant> offeredAfter(Population entry, int times) {
         if (!update.canBeOffered()) {
             return Optional.empty();
         }
         return entry.rule().offerOf(update).delay().map(delay -> startOfDelay(delay)
-                .plus(delay));
+                .plus(delay.multipliedBy(times)));
     }
 
     private Instant startOfDelay(Duration delay) {
@@ -335,9 +419,10 @@ public final class Timeline {
                 .filter(v -> v.covers(question.host(), question.entry()))
                 .forEach(v -> changes.add(v.end()));
         exceptions.forEach(e -> changes.add(e.until()));
-        freezes.forEach(freeze -> changes.addAll(List.of(freeze.from(), freeze.until())));
+        freezes.forEach(freeze -> changes.addAll(
+                List.of(freeze.from(), freeze.endFor(question.host().number()))));
         contained.forEach(earlier -> changes.addAll(earlier.changes(question)));
-        offeredByRule(question.entry()).ifPresent(changes::add);
+        ruleChanges(question.entry()).forEach(changes::add);
         return changes;
     }
 
@@ -349,11 +434,18 @@ public final class Timeline {
         return Stream.of(
                         verdicts.stream().map(Verdict::end),
                         exceptions.stream().map(ExceptionGrant::until),
-                        freezes.stream().flatMap(freeze -> Stream.of(freeze.from(), freeze.until())),
+                        freezes.stream().flatMap(Timeline::changes),
                         answers.stream().flatMap(answer -> answer.lookAgain().stream()),
                         contained.stream().flatMap(Timeline::changes),
-                        entries.stream().flatMap(entry -> offeredByRule(entry).stream()))
+                        entries.stream().flatMap(this::ruleChanges))
                 .flatMap(instants -> instants);
+    }
+
+    private static Stream<Instant> changes(Freeze freeze) {
+        return Stream.concat(
+                Stream.of(freeze.from(), freeze.until()),
+                freeze.spread().stream()
+                        .flatMap(spread -> spread.parts().stream().map(Spread.Part::at)));
     }
 
     /**
@@ -388,10 +480,7 @@ public final class Timeline {
                 .filter(v -> v.standsAt(at) && v.covers(question.host(), question.entry()))
                 .filter(v -> update.canBeOffered() || v.effectFor(question.host(), at) != Effect.OFFERED)
                 .filter(v -> v.type() != VerdictType.DEFER || v.withholdsAt(at) || !hasOtherFixesThan(v, at))
-                .filter(v -> !isOfOtherFixes(v, at)
-                        || offeredByRule(question.entry())
-                                .filter(offer -> !offer.isAfter(at))
-                                .isEmpty());
+                .filter(v -> !isOfOtherFixes(v, at) || !ruleOffers(question.entry(), at));
     }
 
     private Stream<Verdict> standingBlocks(Question question) {
@@ -410,7 +499,7 @@ public final class Timeline {
                     clause,
                     Effect.WITHHELD,
                     Optional.of(verdict.number()),
-                    offeredByRule(question.entry()),
+                    offeredByRule(question.entry(), question.at()),
                     Optional.empty());
         }
         return new RuleMatch(
@@ -561,9 +650,10 @@ public final class Timeline {
     /**
      * By what the hosts of an entry are told apart.
      *
-     * @param samples the hosts that pilots offer the update to
+     * @param sets hosts that are told apart by name: those that pilots offer the update to, and parts of an end that is
+     *     spread
      */
-    private record Dividers(Set<HostCondition> conditions, List<RoaringBitmap> samples) {}
+    private record Dividers(Set<HostCondition> conditions, List<RoaringBitmap> sets) {}
 
     private Dividers dividers(Population entry, Instant at) {
         Dividers dividers = new Dividers(
@@ -575,11 +665,16 @@ public final class Timeline {
         verdicts.stream()
                 .filter(verdict -> verdict.populationId().equals(entry.id()))
                 .flatMap(verdict -> verdict.pilot().stream())
-                .forEach(pilot -> dividers.samples().add(pilot.sampleAt(at)));
+                .forEach(pilot -> dividers.sets().add(pilot.sampleAt(at)));
+        freezes.stream()
+                .filter(freeze -> freeze.standsAt(at) && freeze.covers(entry.id()))
+                .flatMap(freeze -> freeze.spread().stream())
+                .flatMap(spread -> spread.parts().stream())
+                .forEach(part -> dividers.sets().add(part.hosts()));
         for (Timeline earlier : contained) {
             Dividers more = earlier.dividers(entry, at);
             dividers.conditions().addAll(more.conditions());
-            dividers.samples().addAll(more.samples());
+            dividers.sets().addAll(more.sets());
         }
         return dividers;
     }
@@ -611,7 +706,7 @@ public final class Timeline {
         Deque<RoaringBitmap> parts = new ArrayDeque<>(List.of(hosts));
         List<RoaringBitmap> inside = Stream.concat(
                         dividers.conditions().stream().map(condition -> fleet.matching(condition, hosts)),
-                        dividers.samples().stream().map(sample -> RoaringBitmap.and(sample, hosts)))
+                        dividers.sets().stream().map(set -> RoaringBitmap.and(set, hosts)))
                 .toList();
         for (RoaringBitmap matching : inside) {
             if (matching.isEmpty() || matching.getCardinality() == hosts.getCardinality()) {

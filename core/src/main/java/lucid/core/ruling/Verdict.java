@@ -1,5 +1,6 @@
 package lucid.core.ruling;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.Set;
@@ -17,6 +18,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param end of a block: when it ends; of a deferral: when the offer begins; of a pilot: when it is to have answered,
  *     which ends it; of a force: when it is due, after which it still stands
  * @param goesOver what it knowingly overrides
+ * @param delivery of a force: how it reaches hosts that were away or have windows
  * @param then whom it was for when it was handed down
  * @param revokedAt when it was taken back, if it was
  * @param pilot of a pilot: who tries it; shared with the verdicts of other populations that were handed down with it
@@ -31,6 +33,7 @@ public record Verdict(
         Reason reason,
         Origin origin,
         Overrides goesOver,
+        Delivery delivery,
         Moment then,
         Optional<Instant> revokedAt,
         Optional<Instant> lapsed,
@@ -57,7 +60,26 @@ public record Verdict(
     /** Why: words from a small list, and the author's own. */
     public record Reason(Set<ReasonWord> listed, String words) {}
 
-    public record Origin(String author, Instant createdAt) {}
+    /** @param approver who approved it, where somebody had to */
+    public record Origin(String author, Instant createdAt, Optional<String> approver) {
+
+        /** Nobody had to approve it. */
+        public Origin(String author, Instant createdAt) {
+            this(author, createdAt, Optional.empty());
+        }
+    }
+
+    /**
+     * How a force reaches hosts that cannot follow at once.
+     *
+     * @param allowance how long a host that was away has after its return until it is due there; not negative
+     * @param outsideWindows whether it does not wait for a window once it is due
+     */
+    public record Delivery(Duration allowance, boolean outsideWindows) {
+
+        /** Due at once on a host that comes back, and in windows only. */
+        public static final Delivery USUAL = new Delivery(Duration.ZERO, false);
+    }
 
     /** Numbers of the verdicts, exceptions and freezes that it knowingly overrides. */
     public record Overrides(
@@ -99,6 +121,7 @@ public record Verdict(
                 reason,
                 origin,
                 goesOver,
+                Delivery.USUAL,
                 Moment.UNKNOWN,
                 revokedAt,
                 Optional.empty(),
@@ -169,11 +192,17 @@ public record Verdict(
     }
 
     public Verdict numbered(DecisionNumber.OfVerdict other) {
-        return new Verdict(other, subject, type, end, reason, origin, goesOver, then, revokedAt, lapsed, pilot);
+        return new Verdict(
+                other, subject, type, end, reason, origin, goesOver, delivery, then, revokedAt, lapsed, pilot);
+    }
+
+    public Verdict with(Delivery other) {
+        return new Verdict(number, subject, type, end, reason, origin, goesOver, other, then, revokedAt, lapsed, pilot);
     }
 
     public Verdict at(Moment moment) {
-        return new Verdict(number, subject, type, end, reason, origin, goesOver, moment, revokedAt, lapsed, pilot);
+        return new Verdict(
+                number, subject, type, end, reason, origin, goesOver, delivery, moment, revokedAt, lapsed, pilot);
     }
 
     /** With this pilot: as it starts, or as what has become of it. */
@@ -186,6 +215,7 @@ public record Verdict(
                 reason,
                 origin,
                 goesOver,
+                delivery,
                 then,
                 revokedAt,
                 lapsed,
@@ -202,6 +232,7 @@ public record Verdict(
                 reason,
                 origin,
                 goesOver,
+                delivery,
                 then,
                 revokedAt,
                 lapsed,
@@ -226,6 +257,17 @@ public record Verdict(
 
     public Verdict revoked(Instant instant) {
         return new Verdict(
-                number, subject, type, end, reason, origin, goesOver, then, Optional.of(instant), lapsed, pilot);
+                number,
+                subject,
+                type,
+                end,
+                reason,
+                origin,
+                goesOver,
+                delivery,
+                then,
+                Optional.of(instant),
+                lapsed,
+                pilot);
     }
 }

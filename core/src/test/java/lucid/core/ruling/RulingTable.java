@@ -1,5 +1,6 @@
 package lucid.core.ruling;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -8,6 +9,7 @@ import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Spread;
 
 /**
  * The ruling as a table that is read from the top: slow, without a chain, and each line plainly one line of the rule.
@@ -15,6 +17,7 @@ import lucid.core.fleet.PopulationId;
  *
  * @param entryOf the entry of the ladder of each host, by its number
  * @param offeredByRule when the rule of an entry offers the update, by entry and update; missing: never
+ * @param delays of the entries, in days
  * @param contained identifiers of the updates that each contains
  * @param firstRead when each update was first read
  * @param newFixes when a revision with other fixes of each update was read
@@ -23,6 +26,7 @@ record RulingTable(
         Decisions decisions,
         Map<Integer, String> entryOf,
         Map<String, Instant> offeredByRule,
+        Map<String, Integer> delays,
         Map<String, List<String>> contained,
         Map<String, Instant> firstRead,
         Map<String, Instant> newFixes) {
@@ -33,6 +37,22 @@ record RulingTable(
 
     private Optional<Instant> rule(Host host, String update) {
         return Optional.ofNullable(offeredByRule.get(entryOf.get(host.number()) + " " + update));
+    }
+
+    private boolean ruleOffers(Host host, String update, Instant at) {
+        Optional<Instant> offer = rule(host, update);
+        Optional<Caution> caution = Optional.empty();
+        for (Caution declared : decisions.cautions()) {
+            if (made(declared.createdAt(), declared.revokedAt(), at)
+                    && declared.until().isAfter(at)) {
+                caution = Optional.of(declared);
+            }
+        }
+        if (offer.isEmpty() || caution.isPresent() && caution.get().level() == Caution.Level.JUDGED_ONLY) {
+            return false;
+        }
+        int more = caution.isPresent() ? delays.get(entryOf.get(host.number())) : 0;
+        return !offer.get().plus(Duration.ofDays(more)).isAfter(at);
     }
 
     private boolean otherFixes(String update, Verdict verdict, Instant at) {
@@ -51,8 +71,7 @@ record RulingTable(
                 continue;
             }
             boolean past = !verdict.end().isAfter(at);
-            boolean ruleOffers =
-                    rule(host, update).isPresent() && !rule(host, update).get().isAfter(at);
+            boolean ruleOffers = ruleOffers(host, update, at);
             boolean over =
                     switch (verdict.type()) {
                         case BLOCK -> past;
@@ -97,11 +116,22 @@ record RulingTable(
                 .toList();
     }
 
+    private static Instant end(Freeze freeze, Host host) {
+        if (freeze.spread().isPresent()) {
+            for (Spread.Part part : freeze.spread().get().parts()) {
+                if (part.hosts().contains(host.number())) {
+                    return part.at();
+                }
+            }
+        }
+        return freeze.until();
+    }
+
     private List<Freeze> freezes(Host host, Instant at) {
         return decisions.freezes().stream()
                 .filter(f -> made(f.createdAt(), f.revokedAt(), at)
                         && !f.from().isAfter(at)
-                        && f.until().isAfter(at)
+                        && end(f, host).isAfter(at)
                         && (f.populations().isEmpty()
                                 || f.populations().contains(new PopulationId(entryOf.get(host.number())))))
                 .toList();
@@ -219,10 +249,6 @@ record RulingTable(
         if (says.isPresent()) {
             return says.get() instanceof Effect effect ? effect : Effect.WITHHELD;
         }
-        return !heldBack
-                        && rule(host, update).isPresent()
-                        && !rule(host, update).get().isAfter(at)
-                ? Effect.OFFERED
-                : Effect.WITHHELD;
+        return !heldBack && ruleOffers(host, update, at) ? Effect.OFFERED : Effect.WITHHELD;
     }
 }

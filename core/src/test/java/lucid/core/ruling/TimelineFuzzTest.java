@@ -29,6 +29,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Spread;
 import lucid.core.fleet.StandingRule;
 import lucid.core.pilot.Pilot;
 import lucid.core.update.Catalogue;
@@ -133,6 +134,7 @@ class TimelineFuzzTest {
                 decisions,
                 entries,
                 rule,
+                Map.of("kiosks", 5, "tablets", 12),
                 Map.of("FTM-2", List.of("FTM-1"), "FTM-3", List.of("FTM-2", "FTM-1")),
                 Map.of("FTM-1", NOW, "FTM-2", NOW, "FTM-3", NOW),
                 revised ? Map.of("FTM-2", REVISED) : Map.of());
@@ -152,8 +154,9 @@ class TimelineFuzzTest {
         Set<Instant> moments = new TreeSet<>();
         decisions.verdicts().forEach(v -> moments.add(v.end()));
         decisions.exceptions().forEach(e -> moments.add(e.until()));
-        decisions.freezes().forEach(f -> moments.addAll(List.of(f.from(), f.until())));
-        for (int days : List.of(5, 12)) {
+        decisions.freezes().forEach(f -> moments.addAll(List.of(f.from(), f.endFor(host.number()))));
+        decisions.cautions().forEach(c -> moments.addAll(List.of(c.createdAt(), c.until())));
+        for (int days : List.of(5, 10, 12, 24)) {
             moments.add(update.published().plus(Duration.ofDays(days)));
         }
         Optional<Instant> expected = moments.stream()
@@ -220,6 +223,7 @@ class TimelineFuzzTest {
                             numbers(random, DecisionNumber.OfVerdict::new),
                             numbers(random, DecisionNumber.OfException::new),
                             numbers(random, DecisionNumber.OfFreeze::new)),
+                    Verdict.Delivery.USUAL,
                     Verdict.Moment.UNKNOWN,
                     revokedAt(random),
                     Optional.empty(),
@@ -251,7 +255,7 @@ class TimelineFuzzTest {
         }
         if (random.nextInt(3) == 0) {
             Instant from = day(random);
-            decisions = decisions.with(new Freeze(
+            Freeze freeze = new Freeze(
                     new DecisionNumber.OfFreeze(1),
                     random.nextBoolean() ? Set.of() : Set.of(populationId("kiosks")),
                     from,
@@ -259,7 +263,27 @@ class TimelineFuzzTest {
                     "",
                     "a",
                     NOW,
-                    revokedAt(random)));
+                    revokedAt(random));
+            decisions = decisions.with(
+                    random.nextBoolean()
+                            ? freeze
+                            : freeze.spreadOver(new Spread(List.of(
+                                    new Spread.Part(
+                                            freeze.until(),
+                                            RoaringBitmap.bitmapOf(random.nextInt(8), random.nextInt(8))),
+                                    new Spread.Part(freeze.until().plus(Duration.ofDays(2)), new RoaringBitmap())))));
+        }
+        for (long number = 1; number <= random.nextInt(3); number++) {
+            Instant from = NOW.plus(Duration.ofHours(random.nextInt((int) LAST_DECIDED.toHours())));
+            decisions = decisions.with(new Caution(
+                    new DecisionNumber.OfCaution(number),
+                    random.nextBoolean() ? Caution.Level.WATCHFUL : Caution.Level.JUDGED_ONLY,
+                    from.plus(Duration.ofDays(1 + random.nextInt(16))),
+                    "",
+                    "",
+                    "a",
+                    from,
+                    revokedAt(random).map(taken -> from)));
         }
         int answers = random.nextInt(3);
         for (long number = 1; number <= answers; number++) {

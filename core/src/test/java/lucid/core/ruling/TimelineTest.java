@@ -188,7 +188,7 @@ class TimelineTest {
                 Optional.empty(),
                 NOW);
         assertThat(Timeline.of(old, Decisions.NONE, FLEET, Catalogue.EMPTY)
-                        .offeredByRule(LADDER.populations().get(0)))
+                        .offeredByRule(LADDER.populations().get(0), NOW))
                 .contains(day(5));
     }
 
@@ -238,6 +238,7 @@ class TimelineTest {
                 new Verdict.Reason(older.reasons(), ""),
                 new Verdict.Origin("orrin", NOW),
                 new Verdict.Overrides(Set.of(), Set.of()),
+                Verdict.Delivery.USUAL,
                 older.then(),
                 Optional.empty(),
                 Optional.of(day(2)),
@@ -319,6 +320,63 @@ class TimelineTest {
         assertThat(ruling(Decisions.NONE.with(freeze(1, 2, 9, "kiosks").revoked(day(6))), day(6))
                         .effect())
                 .isEqualTo(Effect.OFFERED);
+    }
+
+    private static Caution caution(long number, Caution.Level level, int from, int until) {
+        return new Caution(
+                new DecisionNumber.OfCaution(number),
+                level,
+                day(until),
+                "a bad week",
+                "marsh",
+                "orrin",
+                day(from),
+                Optional.empty());
+    }
+
+    @Test
+    void aWatchfulFleetWaitsTwiceAsLong() {
+        Decisions watchful = Decisions.NONE.with(caution(1, Caution.Level.WATCHFUL, 1, 30));
+        assertThat(ruling(watchful, day(6)).effect())
+                .as("the rule offers after 5 days, now after 10")
+                .isEqualTo(Effect.WITHHELD);
+        assertThat(ruling(watchful, day(6)).until()).contains(day(10));
+        assertThat(ruling(watchful, day(10)).effect()).isEqualTo(Effect.OFFERED);
+        Decisions untilTheEighth = Decisions.NONE.with(caution(1, Caution.Level.WATCHFUL, 1, 8));
+        assertThat(ruling(untilTheEighth, day(6)).until())
+                .as("with the end of the caution the plain delay holds again")
+                .contains(day(8));
+    }
+
+    @Test
+    void whatIsJudgedGoesOnWhereOnlyJudgedUpdatesMay() {
+        Caution judgedOnly = caution(1, Caution.Level.JUDGED_ONLY, 1, 9);
+        Ruling held = ruling(Decisions.NONE.with(judgedOnly), day(6));
+        assertThat(held.effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(held.holds().clause()).isEqualTo(RuleMatch.Clause.CAUTION);
+        assertThat(held.holds().source()).contains(judgedOnly.number());
+        assertThat(held.until()).contains(day(9));
+        assertThat(held.chain())
+                .extracting(RuleMatch::clause)
+                .containsExactly(RuleMatch.Clause.CAUTION, RuleMatch.Clause.STANDING_RULE);
+        assertThat(ruling(verdicts(verdict(1, VerdictType.FORCE, day(7))).with(judgedOnly), day(6))
+                        .effect())
+                .isEqualTo(Effect.OFFERED);
+        assertThat(ruling(Decisions.NONE.with(judgedOnly.revoked(day(2))), day(6))
+                        .effect())
+                .isEqualTo(Effect.OFFERED);
+    }
+
+    @Test
+    void theCautionThatWasDeclaredLastCounts() {
+        Decisions both = Decisions.NONE
+                .with(caution(1, Caution.Level.JUDGED_ONLY, 1, 20))
+                .with(caution(2, Caution.Level.WATCHFUL, 2, 12));
+        assertThat(ruling(both, day(6)).until())
+                .as("twice the delay is over on day 10; when the later one ends, the earlier holds again")
+                .contains(day(10));
+        assertThat(ruling(both, day(11)).until()).contains(day(12));
+        assertThat(ruling(both, day(12)).until()).contains(day(20));
     }
 
     @Test

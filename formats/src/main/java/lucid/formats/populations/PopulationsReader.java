@@ -1,6 +1,7 @@
 package lucid.formats.populations;
 
 import java.time.Duration;
+import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
@@ -19,9 +20,12 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
+import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.WeekSpan;
 import lucid.core.update.Kind;
+import lucid.core.update.PackageReference;
+import lucid.core.update.Product;
 import lucid.core.update.Rating;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
@@ -77,7 +81,21 @@ public final class PopulationsReader implements JsonReader {
                 hosts(item.get("protected")),
                 item.get("supply").exists() ? Optional.of(item.get("supply").line()) : Optional.empty(),
                 timing(item),
+                item.get("staysAt").items().stream()
+                        .map(PopulationsReader::target)
+                        .toList(),
                 rule(item.get("rule")));
+    }
+
+    private static TargetRelease target(JsonPlace item) {
+        Product product = item.get("product")
+                .<PackageReference>as(PackageReference::parse)
+                .build()
+                .product();
+        Optional<LocalDate> supportEnds = item.get("supportEnds").exists()
+                ? Optional.of(item.get("supportEnds").<LocalDate>as(LocalDate::parse))
+                : Optional.empty();
+        return item.get("release").as(release -> new TargetRelease(product, release, supportEnds));
     }
 
     private static Timing timing(JsonPlace item) {

@@ -9,6 +9,7 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
+import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.WeekSpan;
 import tools.jackson.databind.SerializationFeature;
@@ -48,7 +49,16 @@ public final class PopulationsWriter {
         }
         p.supply().ifPresent(supply -> object.put("supply", supply));
         write(p.timing(), object);
+        if (!p.staysAt().isEmpty()) {
+            ArrayNode list = object.putArray("staysAt");
+            p.staysAt().forEach(target -> write(target, list.addObject()));
+        }
         object.set("rule", rule(p.rule()));
+    }
+
+    private static void write(TargetRelease target, ObjectNode object) {
+        object.put("product", target.product().purl()).put("release", target.release());
+        target.supportEnds().ifPresent(day -> object.put("supportEnds", day.toString()));
     }
 
     /** What is as it is for everybody is left out. */

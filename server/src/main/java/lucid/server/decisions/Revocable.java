@@ -6,8 +6,8 @@ import lucid.core.update.Update;
 import lucid.server.snapshot.Snapshot;
 
 /**
- * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, notes,
- * dismissed failures and notes on a case each have one.
+ * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, freezes,
+ * caution, proposals, notes, dismissed failures and notes on a case each have one.
  */
 public interface Revocable {
 
@@ -17,6 +17,8 @@ public interface Revocable {
         ACKNOWLEDGEMENT,
         EXCEPTION,
         FREEZE,
+        CAUTION,
+        PROPOSAL,
         NOTE,
         DISMISSED_FAILURE,
         CASE_NOTE

@@ -21,6 +21,7 @@ import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.OpeningView;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
+import org.springframework.util.MultiValueMap;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -34,7 +35,6 @@ import org.springframework.web.bind.annotation.RestController;
 class RevocationController {
 
     private static final int MOST_AT_ONCE = 1_000;
-    private static final String NONE = "";
 
     private final SnapshotStore store;
     private final Map<Kind, Revocable> kinds = new EnumMap<>(Kind.class);
@@ -52,6 +52,8 @@ class RevocationController {
             case ACKNOWLEDGEMENT -> "acknowledgement";
             case EXCEPTION -> "exception";
             case FREEZE -> "freeze";
+            case CAUTION -> "caution";
+            case PROPOSAL -> "proposal";
             case NOTE -> "note";
             case DISMISSED_FAILURE -> "dismissedFailure";
             case CASE_NOTE -> "caseNote";
@@ -64,23 +66,14 @@ class RevocationController {
         }
     }
 
-    private static List<Chosen> chosen(
-            List<Long> verdicts,
-            List<Long> acknowledgements,
-            List<Long> exceptions,
-            List<Long> freezes,
-            List<Long> notes,
-            List<Long> dismissedFailures,
-            List<Long> caseNotes) {
-        List<Chosen> all = Stream.of(
-                        chosen(Kind.VERDICT, verdicts),
-                        chosen(Kind.ACKNOWLEDGEMENT, acknowledgements),
-                        chosen(Kind.EXCEPTION, exceptions),
-                        chosen(Kind.FREEZE, freezes),
-                        chosen(Kind.NOTE, notes),
-                        chosen(Kind.DISMISSED_FAILURE, dismissedFailures),
-                        chosen(Kind.CASE_NOTE, caseNotes))
-                .flatMap(one -> one)
+    /** @param named the numbers by parameter, each with commas */
+    private static List<Chosen> chosen(MultiValueMap<String, String> named) {
+        List<Chosen> all = Stream.of(Kind.values())
+                .flatMap(kind -> named.getOrDefault(parameter(kind), List.of()).stream()
+                        .flatMap(numbers -> Stream.of(numbers.split(",")))
+                        .map(String::strip)
+                        .filter(number -> !number.isEmpty())
+                        .map(number -> new Chosen(kind, number(kind, number))))
                 .distinct()
                 .toList();
         if (all.isEmpty() || all.size() > MOST_AT_ONCE) {
@@ -89,26 +82,19 @@ class RevocationController {
         return all;
     }
 
-    private static Stream<Chosen> chosen(Kind kind, List<Long> numbers) {
-        if (numbers.contains(null)) {
+    private static long number(Kind kind, String text) {
+        try {
+            return Long.parseLong(text);
+        } catch (NumberFormatException e) {
             throw ProblemException.badField(parameter(kind), "these are no numbers");
         }
-        return numbers.stream().map(number -> new Chosen(kind, number));
     }
 
     /** Takes decisions back as one act: all of them, or none if one cannot be. */
     @DeleteMapping
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void revoke(
-            @RequestParam(defaultValue = NONE) List<Long> verdict,
-            @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
-            @RequestParam(defaultValue = NONE) List<Long> exception,
-            @RequestParam(defaultValue = NONE) List<Long> freeze,
-            @RequestParam(defaultValue = NONE) List<Long> note,
-            @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
-            @RequestParam(defaultValue = NONE) List<Long> caseNote,
-            Principal who) {
-        List<Chosen> chosen = chosen(verdict, acknowledgement, exception, freeze, note, dismissedFailure, caseNote);
+    void revoke(@RequestParam MultiValueMap<String, String> named, Principal who) {
+        List<Chosen> chosen = chosen(named);
         store.write(snapshot -> {
             Instant now = clock.instant();
             Snapshot next = snapshot;
@@ -133,19 +119,11 @@ class RevocationController {
      * released. Nothing is kept.
      */
     @GetMapping("/revocation")
-    List<OpeningView> preview(
-            @RequestParam(defaultValue = NONE) List<Long> verdict,
-            @RequestParam(defaultValue = NONE) List<Long> acknowledgement,
-            @RequestParam(defaultValue = NONE) List<Long> exception,
-            @RequestParam(defaultValue = NONE) List<Long> freeze,
-            @RequestParam(defaultValue = NONE) List<Long> note,
-            @RequestParam(defaultValue = NONE) List<Long> dismissedFailure,
-            @RequestParam(defaultValue = NONE) List<Long> caseNote,
-            Snapshot snapshot) {
+    List<OpeningView> preview(@RequestParam MultiValueMap<String, String> named, Snapshot snapshot) {
         Instant now = clock.instant();
         Snapshot next = snapshot;
         Set<Update> touched = new LinkedHashSet<>();
-        for (Chosen one : chosen(verdict, acknowledgement, exception, freeze, note, dismissedFailure, caseNote)) {
+        for (Chosen one : chosen(named)) {
             Revoked revoked = kinds.get(one.kind()).revoke(next, one.number(), now);
             touched.addAll(revoked.touched());
             next = revoked.next();

@@ -155,6 +155,7 @@ class CaseController {
             List<ReasonWord> reasons,
             String words,
             String author,
+            Optional<String> approver,
             Instant createdAt,
             String revision,
             Optional<Instant> revokedAt,
@@ -279,7 +280,7 @@ class CaseController {
                 timeline.groups(entry, lacking, now).stream()
                         .map(h -> RulingGroupView.of(h, snapshot.fleet(), snapshot.decisions()))
                         .toList(),
-                timeline.offeredByRule(entry),
+                timeline.offeredByRule(entry, now),
                 weighing);
     }
 
@@ -375,6 +376,7 @@ class CaseController {
                 v.reasons().stream().sorted().toList(),
                 v.words(),
                 v.author(),
+                v.origin().approver(),
                 v.createdAt(),
                 v.revision(),
                 v.revokedAt(),

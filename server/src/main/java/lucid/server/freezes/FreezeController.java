@@ -12,9 +12,11 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Stream;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Spread;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Freeze;
 import lucid.core.ruling.FreezeConsequence;
@@ -43,6 +45,8 @@ import org.springframework.web.bind.annotation.RestController;
 class FreezeController {
 
     private static final int LONGEST_REASON = 2_000;
+    private static final int MOST_PARTS = 30;
+    private static final int MOST_HOURS_APART = 7 * 24;
     private static final Duration FARTHEST = Duration.ofDays(366);
     private static final DateTimeFormatter INSTANT =
             DateTimeFormatter.ofPattern("EEE d MMM uuuu HH:mm", Locale.ENGLISH).withZone(ZoneOffset.UTC);
@@ -64,15 +68,36 @@ class FreezeController {
      *
      * @param populations none: all
      * @param from none: now
+     * @param until when it ends; where its end is spread, for the first part
+     * @param parts in how many parts it ends; none: 1, for all hosts at once
+     * @param hoursApart between two parts; none: a day
      */
-    record FreezeDraft(List<PopulationId> populations, Optional<Instant> from, Instant until, String reason) {
+    record FreezeDraft(
+            List<PopulationId> populations,
+            Optional<Instant> from,
+            Instant until,
+            Optional<Integer> parts,
+            Optional<Integer> hoursApart,
+            String reason) {
         FreezeDraft {
+            parts = parts == null ? Optional.empty() : parts;
+            hoursApart = hoursApart == null ? Optional.empty() : hoursApart;
             populations = populations == null ? List.of() : List.copyOf(populations);
             from = from == null ? Optional.empty() : from;
             reason = reason == null ? "" : reason.strip();
         }
     }
 
+    /** Hosts for which a freeze ends at an instant. */
+    record EndPart(Instant at, HostList hosts) {
+        static List<EndPart> all(Freeze freeze, RoaringBitmap hosts, Fleet fleet) {
+            return freeze.parts(hosts).stream()
+                    .map(part -> new EndPart(part.at(), HostList.of(fleet, part.hosts())))
+                    .toList();
+        }
+    }
+
+    /** @param ends in which parts it ends; one, unless its end is spread */
     record FreezeView(
             DecisionNumber.OfFreeze number,
             List<PopulationId> populations,
@@ -83,6 +108,7 @@ class FreezeController {
             String author,
             Instant createdAt,
             boolean stands,
+            List<EndPart> ends,
             String undo) {
         static FreezeView of(Freeze freeze, Fleet fleet, Instant now) {
             List<Population> entries = freeze.isOfAll()
@@ -100,6 +126,7 @@ class FreezeController {
                     freeze.author(),
                     freeze.createdAt(),
                     freeze.standsAt(now),
+                    EndPart.all(freeze, hosts(freeze, fleet), fleet),
                     Undo.of(Revocable.Kind.FREEZE, List.of(freeze.number().value())));
         }
     }
@@ -124,7 +151,8 @@ class FreezeController {
      * @param stopped updates that are offered as it begins, and would not be
      * @param staged updates that hosts have downloaded: a freeze alone may not stop those
      * @param due updates that would fall due meanwhile, and wait
-     * @param arriving updates that are offered as it ends, all at once
+     * @param arriving updates that are offered as it ends
+     * @param ends in which parts it ends; one, unless its end is spread
      */
     record FreezeConsequenceView(
             Instant from,
@@ -133,7 +161,8 @@ class FreezeController {
             List<FrozenUpdate> stopped,
             List<FrozenUpdate> staged,
             List<FrozenUpdate> due,
-            List<FrozenUpdate> arriving) {}
+            List<FrozenUpdate> arriving,
+            List<EndPart> ends) {}
 
     @PostMapping("/preview")
     FreezeConsequenceView preview(@RequestBody FreezeDraft draft, Principal who, Snapshot snapshot) {
@@ -147,7 +176,16 @@ class FreezeController {
                 updates(consequence, FreezeConsequence.OfUpdate::stopped, snapshot.fleet()),
                 updates(consequence, FreezeConsequence.OfUpdate::staged, snapshot.fleet()),
                 updates(consequence, FreezeConsequence.OfUpdate::due, snapshot.fleet()),
-                updates(consequence, FreezeConsequence.OfUpdate::arriving, snapshot.fleet()));
+                updates(consequence, FreezeConsequence.OfUpdate::arriving, snapshot.fleet()),
+                EndPart.all(freeze, consequence.hosts(), snapshot.fleet()));
+    }
+
+    private static RoaringBitmap hosts(Freeze freeze, Fleet fleet) {
+        RoaringBitmap hosts = new RoaringBitmap();
+        fleet.ladder().entries().stream()
+                .filter(entry -> freeze.covers(entry.id()))
+                .forEach(entry -> hosts.or(fleet.members(entry.id())));
+        return hosts;
     }
 
     private static List<FrozenUpdate> updates(
@@ -176,18 +214,36 @@ class FreezeController {
         if (!draft.until().isAfter(from)) {
             throw ProblemException.badField("until", "it ends before it begins");
         }
-        if (draft.until().isAfter(from.plus(Freeze.LONGEST))) {
+        int parts = draft.parts().orElse(1);
+        int hoursApart = draft.hoursApart().orElse(24);
+        if (parts < 1 || parts > MOST_PARTS) {
+            throw ProblemException.badField("parts", "choose 1 to " + MOST_PARTS + " parts");
+        }
+        if (hoursApart < 1 || hoursApart > MOST_HOURS_APART) {
+            throw ProblemException.badField("hoursApart", "choose 1 to " + MOST_HOURS_APART + " hours");
+        }
+        Instant last = draft.until().plus(Duration.ofHours((long) hoursApart * (parts - 1)));
+        if (last.isAfter(from.plus(Freeze.LONGEST))) {
             throw ProblemException.badField("until", "a freeze lasts at most " + Freeze.LONGEST.toDays() + " days");
         }
-        return new Freeze(
+        Freeze freeze = new Freeze(
                 snapshot.decisions().nextFreeze(),
                 Set.copyOf(draft.populations()),
                 from,
-                draft.until(),
+                last,
                 draft.reason(),
                 who.getName(),
                 now,
                 Optional.empty());
+        return parts == 1
+                ? freeze
+                : freeze.spreadOver(Spread.of(
+                        hosts(freeze, snapshot.fleet()),
+                        Stream.iterate(draft.until(), end -> end.plus(Duration.ofHours(hoursApart)))
+                                .limit(parts)
+                                .toList(),
+                        "freeze " + freeze.number(),
+                        snapshot.fleet()));
     }
 
     /** @param undo address to which a DELETE takes it back */
@@ -211,11 +267,15 @@ class FreezeController {
                                     ? "Stopped everything"
                                     : "Froze " + FreezeWords.populations(freeze, snapshot.fleet()))
                             + " from " + INSTANT.format(freeze.from()) + " to "
-                            + INSTANT.format(freeze.until()) + " (UTC), because " + freeze.reason() + ".");
-            int hosts = snapshot.fleet().ladder().entries().stream()
-                    .filter(entry -> freeze.covers(entry.id()))
-                    .mapToInt(entry -> snapshot.fleet().members(entry.id()).getCardinality())
-                    .sum();
+                            + INSTANT.format(freeze.until()) + " (UTC)"
+                            + freeze.spread()
+                                    .map(spread -> ", its end spread over "
+                                            + spread.parts().size() + " parts from "
+                                            + INSTANT.format(
+                                                    spread.parts().get(0).at()) + " on")
+                                    .orElse("")
+                            + ", because " + freeze.reason() + ".");
+            int hosts = hosts(freeze, snapshot.fleet()).getCardinality();
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.decisions().with(freeze)),
                     new Frozen(

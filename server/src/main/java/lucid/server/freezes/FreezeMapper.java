@@ -3,12 +3,15 @@ package lucid.server.freezes;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Spread;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Freeze;
+import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -29,7 +32,8 @@ interface FreezeMapper {
             Instant createdAt,
             Instant revokedAt,
             String populations) {
-        Freeze freeze() {
+        /** @param parts of its end, the earliest first; none: it ends for all at once */
+        Freeze freeze(List<Spread.Part> parts) {
             return new Freeze(
                     new DecisionNumber.OfFreeze(number),
                     populations == null
@@ -39,12 +43,19 @@ interface FreezeMapper {
                                     .collect(Collectors.toSet()),
                     begins,
                     ends,
+                    parts.isEmpty() ? Optional.empty() : Optional.of(new Spread(parts)),
                     reason,
                     author,
                     createdAt,
                     Optional.ofNullable(revokedAt));
         }
     }
+
+    /** @param hosts serialized bitmap */
+    record PartRow(long freeze, Instant ends, byte[] hosts) {}
+
+    @Select("select freeze, ends, hosts from freeze_part order by freeze, place")
+    List<PartRow> parts();
 
     @Select("""
             select number, begins, ends, reason, author, created_at, revoked_at,
@@ -53,7 +64,15 @@ interface FreezeMapper {
     List<Row> rows();
 
     default List<Freeze> all() {
-        return rows().stream().map(Row::freeze).toList();
+        Map<Long, List<Spread.Part>> parts = parts().stream()
+                .collect(Collectors.groupingBy(
+                        PartRow::freeze,
+                        Collectors.mapping(
+                                part -> new Spread.Part(part.ends(), Bitmaps.read(part.hosts())),
+                                Collectors.toList())));
+        return rows().stream()
+                .map(row -> row.freeze(parts.getOrDefault(row.number(), List.of())))
+                .toList();
     }
 
     @Insert("""
@@ -64,8 +83,21 @@ interface FreezeMapper {
     @Insert("insert into freeze_population (freeze, population) values (#{freeze}, #{population})")
     void addPopulation(@Param("freeze") long freeze, @Param("population") String population);
 
+    @Insert("insert into freeze_part (freeze, place, ends, hosts) values (#{freeze}, #{place}, #{ends}, #{hosts})")
+    void addPart(
+            @Param("freeze") long freeze,
+            @Param("place") int place,
+            @Param("ends") Instant ends,
+            @Param("hosts") byte[] hosts);
+
     default void add(Freeze freeze) {
         addRow(freeze);
+        freeze.spread().ifPresent(spread -> {
+            for (int place = 0; place < spread.parts().size(); place++) {
+                Spread.Part part = spread.parts().get(place);
+                addPart(freeze.number().value(), place, part.at(), Bitmaps.write(part.hosts()));
+            }
+        });
         freeze.populations().forEach(population -> addPopulation(freeze.number().value(), population.value()));
     }
 

@@ -12,6 +12,7 @@ import java.util.stream.Stream;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Acknowledgement;
+import lucid.core.ruling.Caution;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
@@ -54,11 +55,12 @@ class InForceController {
         FORCE,
         EXCEPTION,
         FREEZE,
+        CAUTION,
         LOOK_AGAIN
     }
 
     /**
-     * @param update on which it is; none for a freeze, and for an exception on a product or kind
+     * @param update on which it is; none for a freeze, caution, and an exception on a product or kind
      * @param about identifier of the update, package URL of the product, or the kind; of a freeze: every update
      * @param populations names of those that it is for; none for an exception, and for a freeze of all
      * @param where narrowing of a verdict, or the hosts of an exception
@@ -192,6 +194,9 @@ class InForceController {
         if (one.decision() instanceof Freeze freeze) {
             return freeze.covers(population);
         }
+        if (one.decision() instanceof Caution) {
+            return true;
+        }
         return one.decision() instanceof ExceptionGrant exception
                 ? !snapshot.fleet().matching(exception.hosts(), members).isEmpty()
                 : RoaringBitmap.intersects(one.hosts(), members);
@@ -204,6 +209,9 @@ class InForceController {
         if (decision instanceof Freeze) {
             return Kind.FREEZE;
         }
+        if (decision instanceof Caution) {
+            return Kind.CAUTION;
+        }
         return decision instanceof ExceptionGrant ? Kind.EXCEPTION : Kind.LOOK_AGAIN;
     }
 
@@ -213,6 +221,9 @@ class InForceController {
         }
         if (decision instanceof Freeze freeze) {
             return Stream.of(freeze.author());
+        }
+        if (decision instanceof Caution caution) {
+            return Stream.of(caution.author(), caution.owner());
         }
         return Stream.of(
                 decision instanceof Verdict verdict ? verdict.author() : ((Acknowledgement) decision).author());
@@ -225,15 +236,22 @@ class InForceController {
         if (decision instanceof Freeze freeze) {
             return freeze.reason();
         }
+        if (decision instanceof Caution caution) {
+            return caution.reason();
+        }
         return decision instanceof ExceptionGrant exception ? exception.reason() : "";
     }
 
     private static String about(InForce one) {
         return one.update()
                 .map(update -> update.id().value())
-                .orElseGet(() -> one.decision() instanceof Freeze
-                        ? "every update"
-                        : ExceptionView.about((ExceptionGrant) one.decision()));
+                .orElseGet(() -> one.decision() instanceof ExceptionGrant exception
+                        ? ExceptionView.about(exception)
+                        : one.decision() instanceof Caution caution
+                                ? caution.level() == Caution.Level.WATCHFUL
+                                        ? "standing rules: delays doubled"
+                                        : "standing rules: nothing offered"
+                                : "every update");
     }
 
     private static InForceRow row(InForce one, Snapshot snapshot, Instant now) {
@@ -268,7 +286,9 @@ class InForceController {
                         .map(freeze -> ((Freeze) freeze).from())
                         .filter(now::isBefore),
                 people(decision).findFirst().orElseThrow(),
-                exception.map(ExceptionGrant::owner),
+                exception.map(ExceptionGrant::owner).or(() -> Optional.of(decision)
+                        .filter(Caution.class::isInstance)
+                        .map(caution -> ((Caution) caution).owner())),
                 entries.size() == 1 ? entries.get(0).zone().getId() : "Z",
                 one.end(),
                 kind(decision) == Kind.FORCE && !one.end().isAfter(now),

@@ -4,9 +4,12 @@ import java.security.Principal;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.carriage.HostsByRelease;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
@@ -79,21 +82,51 @@ class PopulationsController {
             Optional<String> supply,
             Optional<Long> checkInHours,
             TimingView timing,
+            List<TargetView> staysAt,
             RuleView rule,
             int hosts,
             int unknown,
             HostList overlaps) {}
 
     /**
+     * A release that a population stays at, with its hosts that have the platform.
+     *
+     * @param supportEnds last day on which it is supported; none: nobody said
+     * @param above they are never lowered
+     */
+    record TargetView(
+            String product,
+            String release,
+            Optional<LocalDate> supportEnds,
+            HostList below,
+            HostList at,
+            HostList above) {
+        static List<TargetView> all(Population p, Fleet fleet, CarrierIndex installed) {
+            return p.staysAt().stream()
+                    .map(target -> HostsByRelease.of(target, fleet.members(p.id()), installed))
+                    .map(hosts -> new TargetView(
+                            hosts.target().product().purl(),
+                            hosts.target().release(),
+                            hosts.target().supportEnds(),
+                            HostList.of(fleet, hosts.below()),
+                            HostList.of(fleet, hosts.at()),
+                            HostList.of(fleet, hosts.above())))
+                    .toList();
+        }
+    }
+
+    /**
      * @param version what a change of it must name in If-Match
      * @param traits those that a condition may name
+     * @param platforms package URLs of the products that upgrades lead to higher releases
      */
     record LadderView(
             String version,
             List<PopulationView> populations,
             RuleView fleetRule,
             HostList inNoPopulation,
-            List<TraitView> traits) {}
+            List<TraitView> traits,
+            List<String> platforms) {}
 
     @GetMapping
     LadderView ladder(Snapshot snapshot) {
@@ -103,14 +136,22 @@ class PopulationsController {
         return new LadderView(
                 PopulationsService.version(fleet.ladder()),
                 fleet.ladder().populations().stream()
-                        .map(p -> view(p, fleet, unknown, now))
+                        .map(p -> view(p, snapshot, unknown, now))
                         .toList(),
                 view(fleet.ladder().fleetRule()),
                 HostList.of(fleet, fleet.inNoPopulation()),
-                TraitView.all(fleet));
+                TraitView.all(fleet),
+                snapshot.catalogue().updates().stream()
+                        .filter(update -> update.kind() == Kind.UPGRADE)
+                        .flatMap(update -> update.fixes().stream())
+                        .map(fix -> fix.build().product().purl())
+                        .distinct()
+                        .sorted()
+                        .toList());
     }
 
-    private static PopulationView view(Population p, Fleet fleet, RoaringBitmap unknown, Instant now) {
+    private static PopulationView view(Population p, Snapshot snapshot, RoaringBitmap unknown, Instant now) {
+        Fleet fleet = snapshot.fleet();
         RoaringBitmap members = fleet.members(p.id());
         return new PopulationView(
                 p.id(),
@@ -125,6 +166,7 @@ class PopulationsController {
                 p.supply(),
                 p.rhythm().map(Duration::toHours),
                 TimingView.of(p, now),
+                TargetView.all(p, fleet, snapshot.carriages().installed()),
                 view(p.rule()),
                 members.getCardinality(),
                 RoaringBitmap.andCardinality(members, unknown),
@@ -172,7 +214,13 @@ class PopulationsController {
 
     /** @param before hosts that it owns now; none if it is new */
     record PopulationCount(
-            PopulationId id, String name, Optional<Integer> before, int hosts, HostList overlaps, TimingView timing) {}
+            PopulationId id,
+            String name,
+            Optional<Integer> before,
+            int hosts,
+            HostList overlaps,
+            TimingView timing,
+            List<TargetView> staysAt) {}
 
     /** Hosts that go from one population to another; none where it is no population. */
     record MoveView(Optional<String> from, Optional<String> to, HostList hosts) {}
@@ -264,7 +312,8 @@ class PopulationsController {
                                         .getCardinality()),
                                 after.members(p.id()).getCardinality(),
                                 overlaps(p, after),
-                                TimingView.of(p, now)))
+                                TimingView.of(p, now),
+                                TargetView.all(p, after, snapshot.carriages().installed())))
                         .toList(),
                 HostList.of(fleet, after.inNoPopulation()),
                 change.moves().stream()
@@ -299,6 +348,6 @@ class PopulationsController {
                                 HostList.of(fleet, o.offered()),
                                 HostList.of(fleet, o.withheld())))
                         .toList(),
-                PopulationsService.warnings(next, after, now));
+                PopulationsService.warnings(next, after, snapshot.carriages().installed(), now));
     }
 }

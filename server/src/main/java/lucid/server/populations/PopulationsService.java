@@ -5,16 +5,22 @@ import java.security.Principal;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import lucid.core.carriage.CarrierIndex;
+import lucid.core.carriage.HostsByRelease;
 import lucid.core.fleet.ConditionSyntaxException;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
 import lucid.core.forecast.Hours;
 import lucid.core.ruling.LadderChange;
@@ -43,6 +49,9 @@ class PopulationsService {
     private static final int MOST_WARNINGS = 50;
 
     private static final Duration SHORT_WINDOW = Duration.ofMinutes(30);
+
+    private static final int SUPPORT_ENDS_SOON_DAYS = 30;
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
     private final SnapshotStore store;
     private final LadderDocuments documents;
@@ -96,7 +105,7 @@ class PopulationsService {
      * Names in the ladder that no host has, populations that own nobody, and settings that do more, or less, than they
      * seem to; none of them is wrong for sure.
      */
-    static List<String> warnings(Ladder ladder, Fleet after, Instant now) {
+    static List<String> warnings(Ladder ladder, Fleet after, CarrierIndex installed, Instant now) {
         List<String> warnings = new ArrayList<>();
         for (Population population : ladder.populations()) {
             Stream.of(population.includes(), population.excludes(), population.protectedHosts())
@@ -107,8 +116,30 @@ class PopulationsService {
                 warnings.add(population.name() + " owns no host.");
             }
             warnings.addAll(dangers(population, now));
+            population
+                    .staysAt()
+                    .forEach(target -> warnings.addAll(dangers(
+                            population, HostsByRelease.of(target, after.members(population.id()), installed), now)));
         }
         return warnings.size() <= MOST_WARNINGS ? warnings : List.copyOf(warnings.subList(0, MOST_WARNINGS));
+    }
+
+    private static List<String> dangers(Population population, HostsByRelease hosts, Instant now) {
+        TargetRelease target = hosts.target();
+        String release = target.product().name() + " " + target.release();
+        List<String> dangers = new ArrayList<>();
+        LocalDate today = LocalDate.ofInstant(now, population.zone());
+        target.supportEnds()
+                .filter(day -> day.isBefore(today.plusDays(SUPPORT_ENDS_SOON_DAYS)))
+                .ifPresent(day -> dangers.add(population.name() + " stays at " + release + ", whose support "
+                        + (day.isBefore(today) ? "has ended" : "ends") + " on " + DAY.format(day) + "."));
+        if (hosts.below().isEmpty() && hosts.at().isEmpty() && hosts.above().isEmpty()) {
+            dangers.add("No host of " + population.name() + " has " + target.product() + ", at whose release "
+                    + target.release() + " it is to stay.");
+        } else if (hosts.at().isEmpty() && hosts.below().isEmpty()) {
+            dangers.add("Every host of " + population.name() + " is above " + release + " already.");
+        }
+        return dangers;
     }
 
     private static List<String> dangers(Population population, Instant now) {

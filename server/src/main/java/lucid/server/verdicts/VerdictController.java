@@ -1,21 +1,18 @@
 package lucid.server.verdicts;
 
 import java.security.Principal;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import lucid.core.approval.Ground;
 import lucid.core.fleet.PopulationId;
-import lucid.core.forecast.Forecast;
-import lucid.core.forecast.Forecasts;
-import lucid.core.ruling.Freeze;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.server.pilots.PilotViews.DrawnView;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
+import lucid.server.verdicts.Wording.Worded;
 import lucid.server.views.ConsequenceView;
 import lucid.server.views.ForecastView;
 import lucid.server.views.Views.HostList;
@@ -39,23 +36,28 @@ class VerdictController {
     private static final int MOST_AT_ONCE = 1_000;
 
     private final VerdictService service;
+    private final AnswerService answers;
     private final RequestKeys keys;
 
-    VerdictController(VerdictService service, RequestKeys keys) {
+    VerdictController(VerdictService service, AnswerService answers, RequestKeys keys) {
         this.service = service;
+        this.answers = answers;
         this.keys = keys;
     }
 
     /**
+     * @param answer place among the answers of the sentence, from 0
      * @param where the narrowing as it was read, in canonical form
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
      *     or never
      * @param tooLate hosts from which it would be withheld and that have downloaded it: this may not stop them
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
-     * @param pilot who would try it, of all populations of the pilot
+     * @param pilot who would try it, of all populations of the answer
+     * @param grounds why it needs an approver; none: it does not
      */
     record WordedView(
+            int answer,
             PopulationId population,
             String populationName,
             Optional<String> where,
@@ -64,18 +66,20 @@ class VerdictController {
             List<RulingGroupView> broughtForward,
             HostList tooLate,
             Optional<ForecastView> forecast,
-            Optional<DrawnView> pilot) {}
+            Optional<DrawnView> pilot,
+            List<Ground> grounds) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
     List<WordedView> consequences(@RequestBody VerdictDraft draft, Principal who, Snapshot snapshot) {
-        return service.consequences(snapshot, draft, who).stream()
+        return service.consequences(snapshot, draft, who.getName()).stream()
                 .map(worded -> view(worded, snapshot))
                 .toList();
     }
 
-    private static WordedView view(VerdictService.Worded worded, Snapshot snapshot) {
+    private static WordedView view(Worded worded, Snapshot snapshot) {
         return new WordedView(
+                worded.answer(),
                 worded.population().id(),
                 worded.population().name(),
                 worded.verdict().narrowing().map(Object::toString),
@@ -83,11 +87,12 @@ class VerdictController {
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 broughtForward(worded, snapshot),
                 HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
-                forecast(worded, snapshot),
-                worded.drawn().map(drawn -> DrawnView.of(drawn, snapshot.fleet())));
+                worded.forecast().map(forecast -> ForecastView.of(forecast, snapshot.fleet())),
+                worded.drawn().map(drawn -> DrawnView.of(drawn, snapshot.fleet())),
+                worded.grounds().stream().sorted().toList());
     }
 
-    private static RoaringBitmap tooLate(VerdictService.Worded worded, Snapshot snapshot) {
+    private static RoaringBitmap tooLate(Worded worded, Snapshot snapshot) {
         Verdict verdict = worded.verdict();
         if (!verdict.withholdsAt(verdict.createdAt())) {
             return new RoaringBitmap();
@@ -98,42 +103,8 @@ class VerdictController {
         return staged;
     }
 
-    /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once. */
-    private static Optional<ForecastView> forecast(VerdictService.Worded worded, Snapshot snapshot) {
-        Verdict verdict = worded.verdict();
-        if (verdict.type() == VerdictType.BLOCK) {
-            return Optional.empty();
-        }
-        boolean force = verdict.type() == VerdictType.FORCE;
-        RoaringBitmap decided = worded.consequence().decided();
-        Forecast.Plan plan = new Forecast.Plan(
-                verdict.type() == VerdictType.DEFER ? verdict.end() : verdict.createdAt(),
-                force ? Optional.of(verdict.end()) : Optional.empty(),
-                Duration.ZERO,
-                snapshot.update(verdict.updateId()).restart() != RestartNeed.NONE,
-                false);
-        return Optional.of(ForecastView.of(
-                Forecasts.of(
-                        worded.population(),
-                        verdict.pilot()
-                                .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
-                                .orElse(decided),
-                        snapshot.fleet(),
-                        plan,
-                        freezes(verdict, snapshot),
-                        verdict.createdAt()),
-                snapshot.fleet()));
-    }
-
-    /** A force waits for no freeze that it goes over. */
-    private static List<Freeze> freezes(Verdict verdict, Snapshot snapshot) {
-        return snapshot.decisions().freezes().stream()
-                .filter(freeze -> !verdict.goesOver().freezes().contains(freeze.number()))
-                .toList();
-    }
-
     /** Whoever lets it go now knows that it begins earlier. */
-    private static List<RulingGroupView> broughtForward(VerdictService.Worded worded, Snapshot snapshot) {
+    private static List<RulingGroupView> broughtForward(Worded worded, Snapshot snapshot) {
         Verdict verdict = worded.verdict();
         return verdict.type() != VerdictType.DEFER || verdict.isLetGo()
                 ? List.of()
@@ -158,7 +129,7 @@ class VerdictController {
     /** Leaves one or many updates to their standing rules: all of them or none. */
     @PostMapping("/acknowledgements")
     @ResponseStatus(HttpStatus.CREATED)
-    VerdictService.GivenAnswers leaveToTheRule(
+    AnswerService.GivenAnswers leaveToTheRule(
             @RequestBody ToTheRule request,
             @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
@@ -171,7 +142,7 @@ class VerdictController {
         List<PopulationId> populations = request.populations() == null
                 ? List.of()
                 : request.populations().orElse(List.of());
-        return service.leaveToTheRule(
+        return answers.leaveToTheRule(
                 request.updates(), populations, ifMatch, keys.of(key, who, "acknowledgement", request), who);
     }
 }

@@ -1,5 +1,6 @@
 package lucid.server.verdicts;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
@@ -53,7 +54,10 @@ interface VerdictMapper {
             byte[] hosts,
             byte[] named,
             Instant lapsed,
-            Long pilot) {
+            Long pilot,
+            String approver,
+            long allowanceSeconds,
+            boolean outsideWindows) {
 
         /** @param pilots all of them, by their numbers */
         public Verdict verdict(Map<Long, Pilot> pilots) {
@@ -68,11 +72,12 @@ interface VerdictMapper {
                     ends,
                     new Verdict.Reason(
                             split(reasons).map(ReasonWord::valueOf).collect(Collectors.toUnmodifiableSet()), words),
-                    new Verdict.Origin(author, createdAt),
+                    new Verdict.Origin(author, createdAt, Optional.ofNullable(approver)),
                     new Verdict.Overrides(
                             numbers(overrides, DecisionNumber.OfVerdict::new),
                             numbers(overriddenExceptions, DecisionNumber.OfException::new),
                             numbers(overriddenFreezes, DecisionNumber.OfFreeze::new)),
+                    new Verdict.Delivery(Duration.ofSeconds(allowanceSeconds), outsideWindows),
                     new Verdict.Moment(named == null ? new RoaringBitmap() : Bitmaps.read(named), Bitmaps.read(hosts)),
                     Optional.ofNullable(revokedAt),
                     Optional.ofNullable(lapsed),
@@ -89,7 +94,7 @@ interface VerdictMapper {
     }
 
     @Select("""
-            select number, update_id, revision, population, narrowing, type, ends, words, author, created_at, revoked_at, hosts, named, lapsed, pilot,
+            select number, update_id, revision, population, narrowing, type, ends, words, author, created_at, revoked_at, hosts, named, lapsed, pilot, approver, allowance_seconds, outside_windows,
               (select listagg(r.reason, ',') from verdict_reason r where r.verdict = v.number) as reasons,
               (select listagg(o.overridden, ',') from verdict_override o where o.verdict = v.number) as overrides,
               (select listagg(e.overridden, ',') from verdict_overridden_exception e where e.verdict = v.number) as overridden_exceptions,
@@ -103,7 +108,8 @@ interface VerdictMapper {
                 verdict.narrowing().map(Object::toString).orElse(null),
                 Bitmaps.write(verdict.then().decided()),
                 Bitmaps.write(verdict.then().named()),
-                verdict.pilot().map(pilot -> pilot.number().value()).orElse(null));
+                verdict.pilot().map(pilot -> pilot.number().value()).orElse(null),
+                verdict.origin().approver().orElse(null));
         verdict.reasons().forEach(reason -> addReason(verdict.number().value(), reason));
         verdict.overrides().forEach(overridden -> addOverride(verdict.number().value(), overridden.value()));
         verdict.overriddenExceptions()
@@ -114,14 +120,16 @@ interface VerdictMapper {
     }
 
     @Insert("""
-            insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named, pilot)
-            values (#{v.number.value}, #{v.updateId.value}, #{v.revision}, #{v.populationId.value}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named}, #{pilot})""")
+            insert into verdict (number, update_id, revision, population, narrowing, type, ends, words, author, created_at, hosts, named, pilot, approver, allowance_seconds, outside_windows)
+            values (#{v.number.value}, #{v.updateId.value}, #{v.revision}, #{v.populationId.value}, #{narrowing}, #{v.type}, #{v.end}, #{v.words}, #{v.author}, #{v.createdAt}, #{hosts}, #{named}, #{pilot}, #{approver},
+              #{v.delivery.allowance.seconds}, #{v.delivery.outsideWindows})""")
     void addRow(
             @Param("v") Verdict verdict,
             @Param("narrowing") String narrowing,
             @Param("hosts") byte[] hosts,
             @Param("named") byte[] named,
-            @Param("pilot") Long pilot);
+            @Param("pilot") Long pilot,
+            @Param("approver") String approver);
 
     @Insert("insert into verdict_reason (verdict, reason) values (#{verdict}, #{reason})")
     void addReason(@Param("verdict") long verdict, @Param("reason") ReasonWord reason);

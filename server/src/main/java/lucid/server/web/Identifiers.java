@@ -25,6 +25,7 @@ class Identifiers {
                 .replaceWithClass(DecisionNumber.OfVerdict.class, Long.class)
                 .replaceWithClass(PilotNumber.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfFreeze.class, Long.class)
+                .replaceWithClass(DecisionNumber.OfCaution.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfException.class, Long.class)
                 .replaceWithClass(DecisionNumber.OfAcknowledgement.class, Long.class);
     }
@@ -56,6 +57,7 @@ class Identifiers {
                 .addMixIn(DecisionNumber.OfVerdict.class, AsNumber.class)
                 .addMixIn(PilotNumber.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfFreeze.class, AsNumber.class)
+                .addMixIn(DecisionNumber.OfCaution.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfException.class, AsNumber.class)
                 .addMixIn(DecisionNumber.OfAcknowledgement.class, AsNumber.class);
     }

@@ -1,0 +1,76 @@
+package lucid.server.verdicts;
+
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import lucid.core.approval.Ground;
+import org.apache.ibatis.annotations.Insert;
+import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.annotations.Select;
+import org.apache.ibatis.annotations.Update;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The table of proposals. */
+@Mapper
+interface ProposalMapper {
+
+    /** @param draft as JSON; @param grounds with commas */
+    record Row(
+            long number,
+            String updateId,
+            String draft,
+            String grounds,
+            int hosts,
+            String author,
+            Instant createdAt,
+            Instant lapsesAt,
+            Proposal.Outcome outcome,
+            String decidedBy,
+            Instant decidedAt,
+            String words) {
+        Proposal proposal(JsonMapper json) {
+            return new Proposal(
+                    number,
+                    json.readValue(draft, VerdictDraft.class),
+                    Arrays.stream(grounds.split(",")).map(Ground::valueOf).collect(Collectors.toUnmodifiableSet()),
+                    hosts,
+                    author,
+                    createdAt,
+                    lapsesAt,
+                    Optional.ofNullable(outcome)
+                            .map(made -> new Proposal.Decided(made, decidedBy, decidedAt, words == null ? "" : words)));
+        }
+    }
+
+    String COLUMNS =
+            "number, update_id, draft, grounds, hosts, author, created_at, lapses_at, outcome, decided_by, decided_at, words";
+
+    @Select("select " + COLUMNS + " from proposal where number = #{number}")
+    Optional<Row> find(@Param("number") long number);
+
+    /** Those that nobody has decided, or that were decided since an instant. */
+    @Select(
+            "select " + COLUMNS
+                    + " from proposal where (outcome is null and lapses_at > #{since}) or decided_at > #{since} order by lapses_at, number")
+    List<Row> since(@Param("since") Instant since);
+
+    @Select("select coalesce(max(number), 0) + 1 from proposal")
+    long next();
+
+    @Insert("""
+            insert into proposal (number, update_id, draft, grounds, hosts, author, created_at, lapses_at)
+            values (#{number}, #{updateId}, #{draft}, #{grounds}, #{hosts}, #{author}, #{createdAt}, #{lapsesAt})""")
+    void add(Row row);
+
+    @Update(
+            "update proposal set outcome = #{outcome}, decided_by = #{by}, decided_at = #{at}, words = #{words} where number = #{number} and outcome is null")
+    int decide(
+            @Param("number") long number,
+            @Param("outcome") Proposal.Outcome outcome,
+            @Param("by") String by,
+            @Param("at") Instant at,
+            @Param("words") String words);
+}

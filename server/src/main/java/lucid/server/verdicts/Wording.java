@@ -1,0 +1,253 @@
+package lucid.server.verdicts;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import lucid.core.approval.Ground;
+import lucid.core.carriage.Carriage;
+import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
+import lucid.core.forecast.Forecast;
+import lucid.core.forecast.Forecasts;
+import lucid.core.forecast.GroupForecast;
+import lucid.core.forecast.Hours;
+import lucid.core.ruling.Consequence;
+import lucid.core.ruling.Consequences;
+import lucid.core.ruling.DecisionNumber;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.Freeze;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+import lucid.server.pilots.DrawnPilot;
+import lucid.server.pilots.PilotDraft;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.views.ConditionParser;
+import lucid.server.views.Views;
+import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.HttpStatus;
+
+/** Reads a sentence as it is worded, and tells what each of its verdicts would do. */
+final class Wording {
+
+    /** Nothing withholds for ever; a year is as far as anybody can see. */
+    private static final int LONGEST_DAYS = 366;
+
+    private static final int LONGEST_ALLOWANCE_DAYS = 90;
+
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
+
+    private final Snapshot snapshot;
+    private final VerdictDraft draft;
+    private final Update update;
+    private final Verdict.Origin origin;
+
+    private Wording(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin) {
+        this.snapshot = snapshot;
+        this.draft = draft;
+        this.update = snapshot.update(draft.update());
+        this.origin = origin;
+    }
+
+    /**
+     * One verdict of a sentence, with what it would do.
+     *
+     * @param answer place among the answers of the sentence
+     * @param drawn of a pilot: who would try it, of all populations of the answer
+     * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
+     *     sample; none for a block
+     * @param grounds why it needs an approver
+     */
+    record Worded(
+            int answer,
+            Verdict verdict,
+            Population population,
+            Consequence consequence,
+            Optional<DrawnPilot> drawn,
+            Optional<GroupForecast> forecast,
+            Set<Ground> grounds) {}
+
+    /** One for each population of each answer, in their order. */
+    static List<Worded> of(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin) {
+        return new Wording(snapshot, draft, origin).worded();
+    }
+
+    private Instant now() {
+        return origin.createdAt();
+    }
+
+    private List<Worded> worded() {
+        if (!update.revision().equals(draft.revision())) {
+            throw new ProblemException(
+                    HttpStatus.CONFLICT,
+                    "revision",
+                    update.id() + " is now at revision " + update.revision()
+                            + "; look at what changed before you decide");
+        }
+        requireOneAnswerEach();
+        Carriage carriage = snapshot.carriage(update, now());
+        List<Worded> worded = new ArrayList<>();
+        // What one answer decides, the next ones know.
+        Snapshot sofar = snapshot;
+        for (int place = 0; place < draft.answers().size(); place++) {
+            AnswerDraft answer = draft.answers().get(place);
+            List<Verdict> drafts = verdicts(answer, sofar.decisions());
+            Snapshot before = sofar;
+            Optional<DrawnPilot> drawn = answer.type() == VerdictType.PILOT
+                    ? Optional.of(DrawnPilot.of(answer.pilot().orElse(PilotDraft.USUAL), drafts, update, before, now()))
+                    : Optional.empty();
+            for (Verdict one : drafts) {
+                Verdict verdict = drawn.map(DrawnPilot::pilot).map(one::with).orElse(one);
+                worded.add(worded(place, verdict, drawn, carriage, before.decisions()));
+                sofar = sofar.with(sofar.decisions().with(verdict));
+            }
+        }
+        return worded;
+    }
+
+    private Worded worded(
+            int place, Verdict verdict, Optional<DrawnPilot> drawn, Carriage carriage, Decisions decisions) {
+        Population population =
+                snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow();
+        Consequence consequence =
+                Consequences.of(verdict, update, carriage, snapshot.fleet(), decisions, snapshot.catalogue(), now());
+        Optional<GroupForecast> forecast = forecast(verdict, population, consequence.decided());
+        return new Worded(
+                place,
+                verdict,
+                population,
+                consequence,
+                drawn,
+                forecast,
+                Ground.of(
+                        verdict,
+                        population,
+                        consequence.decided(),
+                        forecast.map(GroupForecast::inBusyHours).orElseGet(RoaringBitmap::new),
+                        snapshot.decisions()));
+    }
+
+    /** A population is named twice only where one of the answers is narrowed. */
+    private void requireOneAnswerEach() {
+        Set<PopulationId> whole = new LinkedHashSet<>();
+        for (AnswerDraft answer : draft.answers()) {
+            for (PopulationId id : new LinkedHashSet<>(answer.populations())) {
+                if (answer.where().isEmpty() && !whole.add(id)) {
+                    throw ProblemException.badField(
+                            "populations", "the sentence has two answers for " + id + "; narrow one of them");
+                }
+            }
+        }
+    }
+
+    private List<Verdict> verdicts(AnswerDraft answer, Decisions decisions) {
+        if (answer.type() == null) {
+            throw ProblemException.badField("type", "choose block, defer, pilot or force");
+        }
+        if (answer.populations().isEmpty()) {
+            throw ProblemException.badField("populations", "choose at least one population");
+        }
+        Optional<HostCondition> where =
+                answer.where().map(text -> ConditionParser.read("where", text, snapshot.fleet()));
+        long number = decisions.nextVerdict().value();
+        List<Verdict> verdicts = new ArrayList<>();
+        for (PopulationId id : new LinkedHashSet<>(answer.populations())) {
+            Population population = snapshot.fleet()
+                    .ladder()
+                    .entry(id)
+                    .orElseThrow(() -> ProblemException.badField("populations", "there is no population " + id));
+            verdicts.add(new Verdict(
+                            new DecisionNumber.OfVerdict(number++),
+                            new Verdict.Subject(update.id(), draft.revision(), id, where),
+                            // A pilot becomes one once its sample is drawn.
+                            answer.type() == VerdictType.PILOT ? VerdictType.DEFER : answer.type(),
+                            end(answer, population),
+                            new Verdict.Reason(Set.copyOf(draft.reasons()), draft.words()),
+                            origin,
+                            answer.goesOver(),
+                            Optional.empty())
+                    .with(delivery(answer)));
+        }
+        boolean offers = answer.type() == VerdictType.FORCE
+                || answer.type() == VerdictType.PILOT
+                || verdicts.stream().anyMatch(Verdict::isLetGo);
+        if (!update.canBeOffered() && offers) {
+            throw ProblemException.badField(
+                    "type",
+                    update.isWithdrawn()
+                            ? update.id() + " was withdrawn by its vendor: nobody is offered it"
+                            : "no version with the fix of " + update.id() + " is known: there is nothing to install");
+        }
+        return verdicts;
+    }
+
+    private Instant end(AnswerDraft answer, Population population) {
+        LocalDate day = answer.until()
+                .orElseThrow(() -> ProblemException.badField("until", "choose a day: nothing withholds for ever"));
+        LocalDate today = LocalDate.ofInstant(now(), population.zone());
+        if (day.isBefore(today)) {
+            throw ProblemException.badField("until", DAY.format(day) + " is past");
+        }
+        if (day.isAfter(today.plusDays(LONGEST_DAYS))) {
+            throw ProblemException.badField("until", DAY.format(day) + " is more than a year away");
+        }
+        if (answer.type() == VerdictType.FORCE) {
+            return Hours.dueOn(day, population, now());
+        }
+        boolean letGoNow = answer.type() == VerdictType.DEFER && day.equals(today);
+        return letGoNow ? now() : Views.endOfDay(day, population.zone());
+    }
+
+    private static Verdict.Delivery delivery(AnswerDraft answer) {
+        int days = answer.allowanceDays().orElse(0);
+        boolean outsideWindows = answer.outsideWindows().orElse(false);
+        if (answer.type() != VerdictType.FORCE && (days != 0 || outsideWindows)) {
+            throw ProblemException.badField(
+                    "allowanceDays", "only what is forced has a time for hosts that were away, and windows to go over");
+        }
+        if (days < 0 || days > LONGEST_ALLOWANCE_DAYS) {
+            throw ProblemException.badField("allowanceDays", "choose 0 to " + LONGEST_ALLOWANCE_DAYS + " days");
+        }
+        return new Verdict.Delivery(Duration.ofDays(days), outsideWindows);
+    }
+
+    /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once. */
+    private Optional<GroupForecast> forecast(Verdict verdict, Population population, RoaringBitmap decided) {
+        if (verdict.type() == VerdictType.BLOCK) {
+            return Optional.empty();
+        }
+        boolean force = verdict.type() == VerdictType.FORCE;
+        Forecast.Plan plan = new Forecast.Plan(
+                verdict.type() == VerdictType.DEFER ? verdict.end() : now(),
+                force ? Optional.of(verdict.end()) : Optional.empty(),
+                verdict.delivery().allowance(),
+                update.restart() != RestartNeed.NONE,
+                verdict.delivery().outsideWindows());
+        return Optional.of(Forecasts.of(
+                population,
+                verdict.pilot()
+                        .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
+                        .orElse(decided),
+                snapshot.fleet(),
+                plan,
+                freezes(verdict),
+                now()));
+    }
+
+    /** A force waits for no freeze that it goes over. */
+    private List<Freeze> freezes(Verdict verdict) {
+        return snapshot.decisions().freezes().stream()
+                .filter(freeze -> !verdict.goesOver().freezes().contains(freeze.number()))
+                .toList();
+    }
+}

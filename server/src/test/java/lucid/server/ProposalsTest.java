@@ -1,0 +1,187 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.Map;
+import lucid.server.LucidServer.Answer;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+
+/**
+ * What needs an approver: proposed, approved or sent back, withdrawn, lapsed; it holds nothing until it is approved.
+ */
+class ProposalsTest extends JudgingFixture {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    ProposalsTest() {
+        super(SERVER);
+    }
+
+    @BeforeEach
+    void kiosksAreTheCostliest() {
+        String ladder = Examples.POPULATIONS.replace("\"tier\": 2", "\"tier\": 1");
+        SERVER.populations(ladder);
+    }
+
+    private JsonNode proposed(Map<String, Object> draft) {
+        Answer answer = SERVER.analyst().post("/api/proposals", draft);
+        assertThat(answer.status()).as(answer.text()).isEqualTo(201);
+        return answer.json();
+    }
+
+    private JsonNode listed(long number) {
+        for (JsonNode one : SERVER.reader().get("/api/proposals").json()) {
+            if (one.path("number").asLong() == number) {
+                return one;
+            }
+        }
+        throw new AssertionError("no proposal " + number);
+    }
+
+    @Test
+    void forcingTheCostliestIsProposedAndHoldsOnceItIsApproved() {
+        Map<String, Object> force = draft("FORCE", 3, "kiosks");
+        assertThat(SERVER.analyst()
+                        .post("/api/verdicts/preview", force)
+                        .json()
+                        .path(0)
+                        .path("grounds")
+                        .toString())
+                .isEqualTo("[\"FORCES_TIER_1\"]");
+        Answer refused = SERVER.analyst().post("/api/verdicts", force);
+        assertThat(refused.status()).isEqualTo(422);
+        assertThat(refused.text()).contains("needs an approver, because it forces hosts of tier 1");
+        String before = holds("ksk-1");
+
+        long number = proposed(force).path("number").asLong();
+        assertThat(holds("ksk-1")).as("a proposal holds nothing").isEqualTo(before);
+        assertThat(listed(number).path("state").asString()).isEqualTo("WAITING");
+        assertThat(listed(number).path("hosts").asInt()).isEqualTo(2);
+        SERVER.restart();
+        assertThat(listed(number).path("answers").path(0).path("populations").toString())
+                .isEqualTo("[\"Ticket kiosks\"]");
+
+        assertThat(SERVER.analyst()
+                        .post("/api/proposals/" + number + "/approvals", Map.of())
+                        .status())
+                .as("an analyst approves nothing")
+                .isEqualTo(403);
+        Answer approved = SERVER.approver().post("/api/proposals/" + number + "/approvals", Map.of());
+        assertThat(approved.status()).as(approved.text()).isEqualTo(201);
+        assertThat(holds("ksk-1")).isEqualTo("OFFERED by VERDICT");
+        JsonNode verdict = SERVER.reader()
+                .get("/api/cases/" + update)
+                .json()
+                .path("verdicts")
+                .path(0);
+        assertThat(verdict.path("author").asString()).isEqualTo("M. Aldane");
+        assertThat(verdict.path("approver").asString()).isEqualTo("H. Marsh");
+        assertThat(record())
+                .contains("M. Aldane (m.aldane): Proposed, because it forces hosts of tier 1: Forced " + update)
+                .contains("H. Marsh (h.marsh): Approved what M. Aldane proposed: Forced " + update);
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + number + "/approvals", Map.of())
+                        .status())
+                .as("once")
+                .isEqualTo(409);
+        SERVER.restart();
+        assertThat(SERVER.reader().get("/api/cases/" + update).text()).contains("\"approver\":\"H. Marsh\"");
+    }
+
+    @Test
+    void anApproverSendsOneBackWithAWord() {
+        long number = proposed(draft("FORCE", 3, "kiosks")).path("number").asLong();
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + number + "/returns", Map.of("words", " "))
+                        .text())
+                .contains("say why");
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + number + "/returns", Map.of("words", "not before the holidays"))
+                        .status())
+                .isEqualTo(204);
+        assertThat(listed(number).path("state").asString()).isEqualTo("SENT_BACK");
+        assertThat(listed(number).path("returned").asString()).isEqualTo("not before the holidays");
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + number + "/approvals", Map.of())
+                        .text())
+                .contains("was sent back before");
+        assertThat(record())
+                .contains("H. Marsh (h.marsh): Sent back what M. Aldane proposed: not before the holidays.");
+    }
+
+    @Test
+    void whoProposedItMayWithdrawIt() {
+        JsonNode proposed = proposed(draft("FORCE", 3, "kiosks"));
+        assertThat(SERVER.analyst().delete(proposed.path("undo").asString()).status())
+                .isEqualTo(204);
+        assertThat(listed(proposed.path("number").asLong()).path("state").asString())
+                .isEqualTo("WITHDRAWN");
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + proposed.path("number").asLong() + "/approvals", Map.of())
+                        .text())
+                .contains("withdrawn");
+    }
+
+    @Test
+    void afterItsDayItHasLapsed() {
+        long number = proposed(draft("FORCE", 3, "kiosks")).path("number").asLong();
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 24 * 5));
+        assertThat(listed(number).path("state").asString()).isEqualTo("LAPSED");
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + number + "/approvals", Map.of())
+                        .text())
+                .contains("has lapsed");
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 24 * 8));
+        assertThat(SERVER.reader().get("/api/proposals").text()).doesNotContain("\"number\":" + number + ",");
+    }
+
+    @Test
+    void whatNeedsNoApproverIsHandedDown() {
+        assertThat(SERVER.analyst()
+                        .post("/api/proposals", draft("BLOCK", 3, "kiosks"))
+                        .text())
+                .contains("needs no approver");
+        assertThat(SERVER.analyst()
+                        .post("/api/verdicts", draft("BLOCK", 3, "kiosks"))
+                        .status())
+                .isEqualTo(201);
+    }
+
+    @Test
+    void goingOverSomebodysExceptionNeedsAnApprover() {
+        JsonNode exception = SERVER.analyst()
+                .post(
+                        "/api/exceptions",
+                        Map.of(
+                                "update",
+                                update,
+                                "scope",
+                                "UPDATE",
+                                "hosts",
+                                "name = off-1",
+                                "effect",
+                                "WITHHELD",
+                                "until",
+                                inDays(20).toString(),
+                                "reason",
+                                "certificate",
+                                "owner",
+                                "h.marsh"))
+                .json();
+        Map<String, Object> force = draft("FORCE", 3, "desktops");
+        force.put("overriddenExceptions", List.of(exception.path("number").asInt()));
+        assertThat(SERVER.analyst().post("/api/verdicts", force).text())
+                .contains("overrides an exception of somebody else");
+        long number = proposed(force).path("number").asLong();
+        assertThat(SERVER.approver()
+                        .post("/api/proposals/" + number + "/approvals", Map.of())
+                        .status())
+                .isEqualTo(201);
+        assertThat(holds("off-1")).isEqualTo("OFFERED by OVERRIDING_FORCE");
+    }
+}

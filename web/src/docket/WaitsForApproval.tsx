@@ -1,0 +1,36 @@
+import { Link } from 'react-router';
+import { useProposals, useSession } from '../api/queries';
+import { answerWords, groundWords } from '../words/answers';
+import { dayTime } from '../words/dates';
+import styles from './WaitsForApproval.module.css';
+
+/** Above the docket: what waits for an approver, and what was sent back or lapsed within a week. */
+export function WaitsForApproval({ now }: { now: Date }) {
+  const role = useSession().data?.role;
+  const told = (useProposals().data ?? []).filter(
+    (one) => one.state === 'WAITING' || (role === 'ANALYST' && (one.state === 'SENT_BACK' || one.state === 'LAPSED')),
+  );
+  return told.length === 0 ? null : (
+    <ul className={styles.waits} aria-label="Proposals">
+      {told.map((one) => (
+        <li key={one.number}>
+          <span className="strong">
+            {one.state === 'WAITING'
+              ? role === 'APPROVER'
+                ? 'Waits for your word: '
+                : 'Waits for an approver: '
+              : one.state === 'SENT_BACK'
+                ? 'Sent back: '
+                : 'Lapsed: '}
+          </span>
+          <Link to={`/cases/${encodeURIComponent(one.update)}`}>{one.title || one.update}</Link>{' '}
+          {one.answers.map((answer) => answerWords(answer.draft, answer.populations, now)).join('; ')}{' '}
+          <span className="mid">
+            {one.state === 'SENT_BACK' ? `${one.decidedBy}: ${one.returned}` : `${one.author}, because ${groundWords(one.grounds)}`}
+            {one.state === 'WAITING' && `; lapses ${dayTime(one.lapsesAt, now)}`}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}

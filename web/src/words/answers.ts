@@ -1,0 +1,37 @@
+import type { Schemas } from '../api/client';
+import { day, isoDay } from './dates';
+
+type AnswerDraft = Schemas['AnswerDraft'];
+
+/** How an answer is said, and how its day. */
+export const SAID: Record<AnswerDraft['type'], { word: string; dayWord: string }> = {
+  BLOCK: { word: 'Block', dayWord: 'until' },
+  DEFER: { word: 'Defer', dayWord: 'until' },
+  PILOT: { word: 'Pilot', dayWord: 'answer by' },
+  FORCE: { word: 'Force', dayWord: 'due' },
+};
+
+/** True for an offer that begins at once. */
+export const isLetGo = (answer: AnswerDraft, now: Date) => answer.type === 'DEFER' && answer.until === isoDay(now, 0);
+
+/** "Block for Gate controllers where model = K2 until Mon 14 Dec". */
+export function answerWords(answer: AnswerDraft, populations: string[], now: Date): string {
+  const { word, dayWord } = SAID[answer.type];
+  const where = (answer.where ?? '').trim() === '' ? '' : ` where ${answer.where}`;
+  const until = isLetGo(answer, now)
+    ? ''
+    : ` ${dayWord} ${/^\d{4}-/.test(answer.until ?? '') ? day(`${answer.until}T00:00:00Z`, now) : answer.until}`;
+  const away = answer.allowanceDays
+    ? `, hosts that were away ${answer.allowanceDays} ${answer.allowanceDays === 1 ? 'day' : 'days'} after they return`
+    : '';
+  return `${isLetGo(answer, now) ? 'Let it go now' : word} for ${populations.join(', ') || 'nobody'}${where}${until}${away}${answer.outsideWindows ? ', also outside windows' : ''}`;
+}
+
+const GROUNDS: Record<Schemas['ProposalView']['grounds'][number], string> = {
+  FORCES_TIER_1: 'it forces hosts of tier 1',
+  DISTURBS_TIER_1: 'it disturbs hosts of tier 1 in their busy hours',
+  OVERRIDES_EXCEPTION: 'it overrides an exception of somebody else',
+};
+
+/** Why something needs an approver: "it forces hosts of tier 1". */
+export const groundWords = (grounds: Schemas['ProposalView']['grounds']): string => grounds.map((ground) => GROUNDS[ground]).join(' and ');

@@ -49,6 +49,17 @@ export class Session {
     expect(answer.status(), `${path}: ${await answer.text()}`).toBeLessThan(300);
     return answer.status() === 204 ? undefined : answer.json();
   }
+
+  /** Brings a document, which must be taken. */
+  async document(name: string, content: string) {
+    const cookies = (await this.request.storageState()).cookies;
+    const token = cookies.find((cookie) => cookie.name === 'XSRF-TOKEN')?.value ?? '';
+    const answer = await this.request.post('/api/documents', {
+      multipart: { files: { name, mimeType: 'application/json', buffer: Buffer.from(content) } },
+      headers: { 'X-XSRF-TOKEN': token },
+    });
+    expect(await answer.text(), name).toContain('"ACCEPTED"');
+  }
 }
 
 /** A machine token that may bring any document, in a file. */

@@ -51,9 +51,12 @@ export function AndAlso({ verdict, page, search, set }: Worded & { verdict: Verd
     <span className="mid">
       and for {left.length > 2 ? count(left.length, 'other population') : namesOf(page, left).join(', ')}:{' '}
       {TYPES.map((type) => (
-        <button key={type} type="button" className={`plain link ${styles.also}`} onClick={() => begin(type)}>
-          {SAID[type].word.toLowerCase()}
-        </button>
+        <span key={type}>
+          <button type="button" className="plain link" onClick={() => begin(type)}>
+            {SAID[type].word.toLowerCase()}
+          </button>
+          {type === 'FORCE' ? ' ' : ' · '}
+        </span>
       ))}
       <kbd>Ctrl</kbd> <kbd>,</kbd>
     </span>

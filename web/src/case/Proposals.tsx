@@ -41,7 +41,7 @@ function OneProposal({ proposal, page, set, now, ...worded }: Worded & { proposa
     });
   };
   return (
-    <section className="sheet" aria-label={`Proposal ${proposal.number}`}>
+    <section className={`sheet ${styles.proposal}`} aria-label={`Proposal ${proposal.number}`}>
       <div>
         <Term name="proposal">{waits ? 'Proposed' : proposal.state === 'SENT_BACK' ? 'Sent back' : 'Lapsed'}</Term> by {proposal.author},{' '}
         {dayTime(proposal.createdAt, now)}, for {count(proposal.hosts, 'host')} then

@@ -169,8 +169,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
 function ForceParts({ search, set }: Worded) {
   return (
     <>
-      {' '}
-      (hosts that were away{' '}
+      , hosts that were away{' '}
       <NumberField
         part
         label="Days that a host that was away has after its return"
@@ -181,7 +180,7 @@ function ForceParts({ search, set }: Worded) {
         value={search.has('away') ? Number(search.get('away')) : undefined}
         change={(days) => set({ away: days === undefined ? undefined : String(days) })}
       />{' '}
-      days after they return,{' '}
+      days after their return,{' '}
       <Select
         aria-label="Windows"
         variant="borderless"
@@ -193,7 +192,6 @@ function ForceParts({ search, set }: Worded) {
         ]}
         onChange={(outside) => set({ outside: outside === 'yes' ? 'yes' : undefined })}
       />
-      )
     </>
   );
 }

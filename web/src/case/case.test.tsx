@@ -362,6 +362,35 @@ describe('the verdict as a sentence', () => {
     expect(sent.filter((s) => s.path === '/api/verdicts').map((s) => s.headers?.get('If-Match'))).toEqual(['"v1"', '"v2"']);
   });
 
+  it('hands down several answers of one sentence together', async () => {
+    answer = () => [200, [worded(), { ...worded(), answer: 1, population: 'tablets', populationName: 'Crew tablets' }]];
+    const also = JSON.stringify([{ verdict: 'BLOCK', for: 'kiosks', where: 'reader = R2' }]);
+    show(<Sentence type="FORCE" />, `/?for=tablets&away=2&also=${encodeURIComponent(also)}`);
+    const button = (await screen.findByText('Block on 5 hosts, force on 5 hosts')).closest('button') as HTMLButtonElement;
+    expect(text()).toContain('Block for Ticket kiosks where reader = R2 until Tue 8 Dec; block on 5 hosts');
+    await waitFor(() => expect(button.disabled).toBe(false));
+    fireEvent.click(button);
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/verdicts')).toBe(true));
+    expect(sent.find((s) => s.path === '/api/verdicts')?.body).toMatchObject({
+      type: 'BLOCK',
+      populations: ['kiosks'],
+      where: 'reader = R2',
+      also: [{ type: 'FORCE', populations: ['tablets'], allowanceDays: 2 }],
+    });
+  });
+
+  it('is proposed where it needs an approver, and says why', async () => {
+    answer = (body) => ('until' in body ? [200, [{ ...worded(), grounds: ['FORCES_TIER_1'] }]] : [201, {}]);
+    show(<Sentence type="FORCE" />, '/?for=kiosks');
+    const button = (await screen.findByText('Propose: force on 5 hosts')).closest('button') as HTMLButtonElement;
+    expect(text()).toContain('Needs an approver, because it forces hosts of tier 1');
+    await waitFor(() => expect(button.disabled).toBe(false));
+    answer = () => [201, { number: 3, lapsesAt: '2026-12-02T00:00:00Z', undo: '/api/decisions?proposal=3' } satisfies Schemas['Proposed']];
+    fireEvent.click(button);
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/proposals')).toBe(true));
+    expect(sent.some((s) => s.path === '/api/verdicts')).toBe(false);
+  });
+
   it('words what the address says, and nothing else', () => {
     expect(verdictTypeOf('BLOCK')).toBe('BLOCK');
     expect(verdictTypeOf('block')).toBe('BLOCK');

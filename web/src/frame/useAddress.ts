@@ -14,8 +14,12 @@ export function useAddress(): [URLSearchParams, (changes: Changes) => void] {
   const address = search.toString();
   const [state, setState] = useState(address);
   const known = useRef(address);
+  // Addresses that were set from here and that the browser has not shown yet. One that comes late is no step back.
+  const underway = useRef<string[]>([]);
   useEffect(() => {
-    if (address !== known.current) {
+    const own = underway.current.indexOf(address);
+    underway.current = underway.current.slice(own + 1);
+    if (own < 0 && address !== known.current) {
       known.current = address;
       setState(address);
     }
@@ -28,6 +32,7 @@ export function useAddress(): [URLSearchParams, (changes: Changes) => void] {
       // Who has left for another place, which may still be loading, is not fetched back.
       if (window.location.pathname === pathname) {
         known.current = state;
+        underway.current.push(state);
         setSearch(new URLSearchParams(state), { replace: true });
       }
     }, 150);

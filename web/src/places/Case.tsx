@@ -11,6 +11,7 @@ import { Proposals } from '../case/Proposals';
 import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
 import { Suggested } from '../case/Suggested';
 import { VerdictSentence } from '../case/VerdictSentence';
+import { suggestedClauses, wordingOf } from '../decisions/suggested';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
 import { type VerdictType, verdictTypeOf } from '../decisions/useVerdictDraft';
 import { Row } from '../frame/Boundary';
@@ -88,6 +89,9 @@ export default function Case() {
       also: undefined,
     });
   };
+  const suggested = page.data === undefined ? [] : suggestedClauses(page.data, now);
+  /** What the numbers suggest, to be looked at, changed and handed down. */
+  const asSuggested = () => analyst && suggested.length > 0 && set(wordingOf(suggested));
   /** A block narrowed to a suspected cause, for the populations with hosts in it. */
   const narrow = (where: string) => {
     const causes = page.data?.evidence.causes ?? [];
@@ -159,6 +163,7 @@ export default function Case() {
     p: () => begin('PILOT'),
     f: () => begin('FORCE'),
     e: () => analyst && set({ except: 'yes', verdict: undefined, where: undefined, until: undefined }),
+    a: asSuggested,
     l: leaveToTheRule,
     n: () => firstCause !== undefined && narrow(firstCause),
     ...Object.fromEntries(conditions.slice(1, 9).map((where, index) => [String(index + 2), () => narrow(where)])),
@@ -265,6 +270,11 @@ export default function Case() {
               <button type="button" className="plain link" onClick={() => set({ except: 'yes' })}>
                 <Mark name="EXCEPTION" /> Except some hosts <kbd>E</kbd>
               </button>
+              {suggested.length > 0 && (
+                <button type="button" className="plain link" onClick={asSuggested}>
+                  As suggested <kbd>A</kbd>
+                </button>
+              )}
               <button type="button" className="plain link" onClick={leaveToTheRule}>
                 <Mark name="RULE" /> Leave to the rule <kbd>L</kbd>
               </button>

@@ -44,6 +44,8 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['Enter', 'show the hosts'],
       ['→ ←', 'populations with the same answer: show separately, or together'],
       ['B D P F E', 'begin to block, defer, pilot, force or except'],
+      ['A', 'word what is suggested, to be looked at and changed'],
+      ['Ctrl ,', 'one more answer in the same sentence, for the other populations'],
       ['L', 'leave to the rule'],
       ['N', 'narrow a block to the suspected cause'],
       ['2 to 9', 'narrow it to one that cannot be told apart from it'],

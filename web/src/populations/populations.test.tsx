@@ -1,10 +1,11 @@
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { App as AntApp } from 'antd';
 import { MemoryRouter } from 'react-router';
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { HoursBar } from './HoursBar';
 import { effect, LadderConsequence } from './LadderConsequence';
+import { StaysAtLines, StaysAtParts } from './StaysAt';
 
 const hosts = (...names: string[]) => ({ count: names.length, names });
 const nothing: Schemas['LadderChangeView'] = {
@@ -85,5 +86,55 @@ describe('the hours of a population', () => {
     cleanup();
     const never = render(<HoursBar timing={{ ...timing, nextAllowed: [] }} name="Ticket kiosks" now={now} zone="Z" />);
     expect(never.container.textContent).toContain('No allowed hours are foreseen.');
+  });
+});
+
+describe('the release that a population stays at', () => {
+  const now = new Date('2026-11-24T05:00:00Z');
+  const target = {
+    product: 'pkg:generic/lantern-desktop',
+    release: '6',
+    supportEnds: '2027-02-12',
+    below: hosts('a-1'),
+    at: hosts('a-2', 'a-3'),
+    above: hosts('a-4'),
+  };
+  const words = (part: Partial<typeof target>) => {
+    render(
+      <MemoryRouter>
+        <AntApp>
+          <StaysAtLines targets={[{ ...target, ...part }]} now={now} />
+        </AntApp>
+      </MemoryRouter>,
+    );
+    return document.body.textContent?.replace(/\s+/g, ' ') ?? '';
+  };
+
+  it('names who is below and above it, and until when it is supported', () => {
+    expect(words({})).toBe(
+      'Stays at lantern-desktop 6, supported until Fri 12 Feb 2027: 2 hosts at it; 1 below it a-1; 1 above it, never lowered: a-4.',
+    );
+  });
+
+  it('says when its support has ended', () => {
+    expect(words({ supportEnds: '2026-11-01', below: hosts(), above: hosts() })).toContain('whose support ended Sun 1 Nov');
+  });
+
+  it('is begun for a platform that upgrades are known of, and no longer held', () => {
+    const change = vi.fn();
+    const population = { id: 'p', name: 'P', condition: 'x', tier: 2, rule: { otherwise: 'never' as const } };
+    const parts = (staysAt: { product: string; release: string }[]) => (
+      <MemoryRouter>
+        <AntApp>
+          <StaysAtParts population={{ ...population, staysAt }} platforms={[target.product]} now={now} change={change} />
+        </AntApp>
+      </MemoryRouter>
+    );
+    const { rerender } = render(parts([]));
+    fireEvent.click(screen.getByText('hold at one'));
+    expect(change).toHaveBeenCalledWith({ staysAt: [{ product: target.product, release: '' }] });
+    rerender(parts([{ product: target.product, release: '6' }]));
+    fireEvent.click(screen.getByLabelText('No longer stay at a release of lantern-desktop'));
+    expect(change).toHaveBeenLastCalledWith({ staysAt: [] });
   });
 });

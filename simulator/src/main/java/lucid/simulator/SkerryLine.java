@@ -24,6 +24,8 @@ import tools.jackson.databind.JsonNode;
 public final class SkerryLine {
 
     private static final int DAYS = 90;
+
+    private static final int DAYS_OF_SUPPORT_LEFT = 75;
     private static final String ANALYST = "m.aldane";
     /** The password of every demo user. */
     private static final String PASSWORD = "skerry-line";
@@ -64,7 +66,14 @@ public final class SkerryLine {
     private void playHistory() throws IOException {
         long begun = System.nanoTime();
         api.signIn(ANALYST, PASSWORD);
-        api.put("/api/populations", resource("/populations.json"));
+        api.put(
+                "/api/populations",
+                resource("/populations.json")
+                        .replace(
+                                "SUPPORT OF 6 ENDS",
+                                LocalDate.ofInstant(api.now(), ZoneOffset.UTC)
+                                        .plusDays(DAYS + DAYS_OF_SUPPORT_LEFT)
+                                        .toString()));
         for (int daysAgo = DAYS - 1; daysAgo >= 0; daysAgo--) {
             api.advanceOneDay();
             Instant now = api.now();
@@ -316,6 +325,16 @@ public final class SkerryLine {
                                 "holiday weekend: every ship sails full"));
             }
             case 3 -> monthOff(3);
+            case 2 ->
+                api.post(
+                        "/api/proposals",
+                        wording(
+                                "FTM-0869",
+                                "FORCE",
+                                List.of("bridge-consoles"),
+                                today.plusDays(6),
+                                "EXPLOITED",
+                                "consoles in port are within reach of the harbour network"));
             default -> {}
         }
     }
@@ -364,23 +383,26 @@ public final class SkerryLine {
 
     private void verdict(
             String update, String type, List<String> populations, LocalDate until, String reason, String words) {
-        api.post(
-                "/api/verdicts",
-                Map.of(
-                        "update",
-                        update,
-                        "revision",
-                        "1",
-                        "type",
-                        type,
-                        "populations",
-                        populations,
-                        "until",
-                        until.toString(),
-                        "reasons",
-                        List.of(reason),
-                        "words",
-                        words));
+        api.post("/api/verdicts", wording(update, type, populations, until, reason, words));
+    }
+
+    private static Map<String, Object> wording(
+            String update, String type, List<String> populations, LocalDate until, String reason, String words) {
+        return Map.of(
+                "update",
+                update,
+                "revision",
+                "1",
+                "type",
+                type,
+                "populations",
+                populations,
+                "until",
+                until.toString(),
+                "reasons",
+                List.of(reason),
+                "words",
+                words);
     }
 
     private void exception(

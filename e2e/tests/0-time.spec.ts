@@ -97,10 +97,11 @@ test('two presses stop everything, on any place; taking it back says first what 
   await expect(stop).toBeFocused();
   await expect(page.getByRole('dialog')).toContainText(/\d+ updates stopped: they are offered now/);
   await expect(page.getByRole('dialog')).toContainText('1 update downloaded already: this may not stop them');
-  await expect(page.getByRole('dialog')).toContainText(/\d+ updates offered as it ends, all at once/);
+  await expect(page.getByRole('dialog')).toContainText('It ends in 3 parts:');
+  await expect(page.getByRole('dialog')).toContainText(/\d+ updates offered as it ends, in these parts/);
   await expect(stop).toBeEnabled();
   await press(page, 'Enter');
-  await expect(page.getByText(/^Everything is frozen until/)).toBeVisible();
+  await expect(page.getByText(/^Everything is frozen until .*, in 3 parts from .* on:/)).toBeVisible();
   expect((await holds()).clause).toBe('FREEZE');
   await page.goto('/in-force?kind=FREEZE');
   await expect(page.getByRole('table', { name: 'Decisions in force' })).toContainText('frozen: everything');

@@ -80,6 +80,47 @@ export function PilotTerms({ pilot, search, set }: Props) {
   );
 }
 
+const ONCE_MET = [
+  { value: 'ASK', label: 'ask me' },
+  { value: 'LET_GO', label: 'let it go' },
+  { value: 'FORCE', label: 'force it' },
+];
+
+/** "; if it is met, force it within 3 days": what follows by itself. */
+export function PilotOnceMet({ search, set }: Worded) {
+  const met = search.get('met') ?? 'ASK';
+  return (
+    <>
+      ; once it is <Term name="gate">met</Term>,{' '}
+      <Select
+        aria-label="Once it is met"
+        variant="borderless"
+        popupMatchSelectWidth={false}
+        value={met}
+        options={ONCE_MET}
+        onChange={(value) => set({ met: value === 'ASK' ? undefined : value, within: undefined })}
+      />
+      {met === 'FORCE' && (
+        <>
+          {' '}
+          within{' '}
+          <NumberField
+            part
+            label="Days until it is due then"
+            width={36}
+            least={1}
+            most={90}
+            placeholder="3"
+            value={search.has('within') ? Number(search.get('within')) : undefined}
+            change={(days) => set({ within: text(days) })}
+          />{' '}
+          days
+        </>
+      )}
+    </>
+  );
+}
+
 /** Who would try it, whom they stand for, and what they can show. */
 export function DrawnSample({ pilot, search, set }: Props & { pilot: NonNullable<Drawn> }) {
   const { gate, coverage } = pilot;

@@ -12,7 +12,7 @@ import { REASON_WORDS } from '../words/sentences';
 import { Consequence } from './Consequence';
 import { AndAlso, AnswersBefore } from './OtherAnswers';
 import { Overtaken } from './Overtaken';
-import { DrawnSample, PilotSize, PilotTerms } from './PilotParts';
+import { DrawnSample, PilotOnceMet, PilotSize, PilotTerms } from './PilotParts';
 import { TextPart } from './TextPart';
 import styles from './VerdictSentence.module.css';
 import { WhereFault, WherePart } from './WherePart';
@@ -86,6 +86,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           </>
         )}
         {dayWord} <DayPart label={DAY_LABELS[type]} value={current.until ?? ''} now={now} change={(day) => set({ until: day })} />
+        {type === 'PILOT' && <PilotOnceMet {...worded} />}
         {type === 'FORCE' && <ForceParts {...worded} />}, because{' '}
         <Select
           aria-label="Reasons"

@@ -2,7 +2,23 @@ import type { Schemas } from '../api/client';
 import type { Changes } from '../frame/useAddress';
 
 /** What of an address belongs to one answer of a sentence. */
-const PARTS = ['verdict', 'for', 'where', 'until', 'over', 'size', 'soak', 'limit', 'tier1', 'signed', 'not', 'away', 'outside'] as const;
+const PARTS = [
+  'verdict',
+  'for',
+  'where',
+  'until',
+  'over',
+  'size',
+  'soak',
+  'limit',
+  'tier1',
+  'signed',
+  'not',
+  'met',
+  'within',
+  'away',
+  'outside',
+] as const;
 
 /** An answer of a sentence, as the address says it. */
 export type Clause = Partial<Record<(typeof PARTS)[number], string>>;
@@ -86,6 +102,8 @@ export function clauseOf(answer: Schemas['AnswerDraft']): Clause {
     limit: answer.pilot?.limit === undefined ? undefined : String(100 * answer.pilot.limit),
     tier1: answer.pilot?.alsoTier1 ? 'yes' : undefined,
     signed: answer.pilot?.departments.join(',') || undefined,
+    met: answer.pilot?.onceMet,
+    within: answer.pilot?.onceMetDays?.toString(),
     away: answer.allowanceDays?.toString(),
     outside: answer.outsideWindows ? 'yes' : undefined,
   };

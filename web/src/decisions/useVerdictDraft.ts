@@ -212,6 +212,8 @@ function pilotOf(clause: Clause): Schemas['PilotDraft'] {
     alsoTier1: clause.tier1 === 'yes',
     departments: several(clause.signed),
     without: several(clause.not),
+    onceMet: clause.met === 'LET_GO' || clause.met === 'FORCE' ? clause.met : undefined,
+    onceMetDays: number(clause.within),
   };
 }
 

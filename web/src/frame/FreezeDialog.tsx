@@ -42,8 +42,9 @@ export function FreezeDialog({ close }: { close: () => void }) {
   const [chosen, setChosen] = useState<string[]>([]);
   const [from, setFrom] = useState<Worded>();
   const [until, setUntil] = useState(() => wordedAs(new Date(Math.ceil((now.getTime() + 24 * HOUR) / HOUR) * HOUR)));
-  const [parts, setParts] = useState<number>();
-  const [apart, setApart] = useState<number>();
+  // Not everything at once again: who finds what is wrong then finds it on some hosts first.
+  const [parts, setParts] = useState<number | undefined>(3);
+  const [apart, setApart] = useState<number | undefined>(4);
   const [reason, setReason] = useState(REASON);
   const draft: FreezeDraft = {
     populations: chosen,

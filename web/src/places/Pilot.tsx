@@ -80,6 +80,7 @@ export default function Pilot() {
           <p role="status">{outlook(one)}</p>
           <GateChart pilot={one} />
           <GateWords pilot={one} />
+          <OnceMetWords pilot={one} now={now} />
           <h3>{count(one.hosts.filter((host) => host.state !== 'REPLACED').length, 'host')}</h3>
           <HostCells hosts={one.hosts} now={now} />
           {running && analyst && (
@@ -108,6 +109,21 @@ export default function Pilot() {
         <Key name="?">keys</Key>
       </Legend>
     </main>
+  );
+}
+
+/** What was prepared for when it is met, and when that was done. */
+function OnceMetWords({ pilot, now }: { pilot: PilotView; now: Date }) {
+  const { onceMet } = pilot;
+  if (onceMet === undefined) {
+    return null;
+  }
+  const what = onceMet.forcedWithin === undefined ? 'it is let go' : `it is forced within ${count(onceMet.forcedWithin, 'day')}`;
+  return (
+    <p>
+      Once it is met, {what} for all hosts that the pilot is for, by itself.
+      {onceMet.doneAt !== undefined && <span className="strong"> Done {dayTime(onceMet.doneAt, now)}.</span>}
+    </p>
   );
 }
 

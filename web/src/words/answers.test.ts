@@ -23,6 +23,10 @@ describe('an answer in words', () => {
     [answer({ type: 'DEFER', until: '2026-11-24' }), 'Let it go now for Gates'],
     [answer({ type: 'PILOT' }), 'Pilot for Gates answer by Mon 14 Dec'],
     [
+      answer({ type: 'PILOT', pilot: { departments: [], without: [], onceMet: 'FORCE', onceMetDays: 4 } }),
+      'Pilot for Gates answer by Mon 14 Dec, once it is met force it within 4 days',
+    ],
+    [
       answer({ type: 'FORCE', allowanceDays: 1, outsideWindows: true }),
       'Force for Gates due Mon 14 Dec, hosts that were away 1 day after they return, also outside windows',
     ],

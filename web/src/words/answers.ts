@@ -21,10 +21,14 @@ export function answerWords(answer: AnswerDraft, populations: string[], now: Dat
   const until = isLetGo(answer, now)
     ? ''
     : ` ${dayWord} ${/^\d{4}-/.test(answer.until ?? '') ? day(`${answer.until}T00:00:00Z`, now) : answer.until}`;
+  const then =
+    answer.pilot?.onceMet === undefined
+      ? ''
+      : `, once it is met ${answer.pilot.onceMet === 'LET_GO' ? 'let it go' : `force it within ${answer.pilot.onceMetDays ?? 3} days`}`;
   const away = answer.allowanceDays
     ? `, hosts that were away ${answer.allowanceDays} ${answer.allowanceDays === 1 ? 'day' : 'days'} after they return`
     : '';
-  return `${isLetGo(answer, now) ? 'Let it go now' : word} for ${populations.join(', ') || 'nobody'}${where}${until}${away}${answer.outsideWindows ? ', also outside windows' : ''}`;
+  return `${isLetGo(answer, now) ? 'Let it go now' : word} for ${populations.join(', ') || 'nobody'}${where}${until}${then}${away}${answer.outsideWindows ? ', also outside windows' : ''}`;
 }
 
 const GROUNDS: Record<Schemas['ProposalView']['grounds'][number], string> = {

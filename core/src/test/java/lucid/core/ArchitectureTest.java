@@ -71,7 +71,7 @@ class ArchitectureTest {
                 .whereLayer("forecast")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
                 .whereLayer("approval")
-                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "ruling")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "pilot", "ruling")
                 .whereLayer("docket")
                 .mayOnlyAccessLayers(
                         "version",

@@ -2,6 +2,7 @@ package lucid.core;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import lucid.core.gate.Gate;
 import lucid.core.gate.PilotGate;
@@ -28,7 +29,8 @@ public final class TestPilots {
                         Sampling.USUAL_TRAITS,
                         "seed",
                         false,
-                        departments),
+                        departments,
+                        Optional.empty()),
                 hosts,
                 now);
     }

@@ -38,3 +38,8 @@ create table freeze_part (
     hosts blob not null, -- a serialized bitmap; of the last part empty: everybody else
     primary key (freeze, place)
 );
+
+-- What follows by itself once the gate of a pilot is met.
+alter table pilot add column prepared varchar(20); -- LET_GO or FORCE; none: somebody is asked
+alter table pilot add column prepared_days integer; -- of FORCE: days until it is due
+alter table pilot add column met_at timestamp(6) with time zone;

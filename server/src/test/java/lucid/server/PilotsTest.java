@@ -223,6 +223,48 @@ class PilotsTest {
     }
 
     @Test
+    void whatWasPreparedHoldsOnceTheGateIsMet() {
+        List<String> chosen = IntStream.range(1, 10).mapToObj(i -> "ksk-" + i).toList();
+        Map.Entry<Long, List<String>> started = started(Map.of("hosts", chosen, "onceMet", "FORCE", "onceMetDays", 4));
+        assertThat(pilot(started.getKey()).path("onceMet").path("forcedWithin").asInt())
+                .isEqualTo(4);
+        Instant installed = now();
+        tell(chosen.stream().map(host -> outcome(host, "installed", installed)).toList());
+        advance(24 * 4);
+        assertThat(holds("ksk-20")).as("not met yet").isEqualTo("WITHHELD");
+        assertThat(SERVER.machine().documents(Map.of("h.jsonl", hosts(now()))).status())
+                .isEqualTo(200);
+        advance(1);
+        assertThat(holds("ksk-20")).isEqualTo("OFFERED");
+        JsonNode forced = SERVER.reader()
+                .get("/api/cases/" + update + "/rulings/ksk-20")
+                .json()
+                .path("holds");
+        assertThat(forced.path("verdict").asString()).isEqualTo("FORCE");
+        assertThat(cues()).as("nobody is asked").doesNotContain("PILOT_MET");
+        String record = SERVER.reader().get("/api/record?subject=" + update).text();
+        assertThat(record)
+                .contains("The gate of the pilot of " + update + " was met: what was prepared holds from now on.")
+                .contains("Forced " + update + " revision 1 for Ticket kiosks")
+                .contains("as prepared: its pilot was met");
+        restart();
+        advance(1);
+        assertThat(pilot(started.getKey()).path("onceMet").path("doneAt").asString())
+                .isNotEmpty();
+        assertThat(SERVER.reader().get("/api/record?subject=" + update).text())
+                .as("once")
+                .containsOnlyOnce("what was prepared holds from now on");
+    }
+
+    @Test
+    void whatIsPreparedForTheCostliestNeedsAnApprover() {
+        Map<String, Object> draft = draft(Map.of("size", 1, "alsoTier1", true, "onceMet", "FORCE"), "panels");
+        assertThat(SERVER.analyst().post("/api/verdicts", draft).text()).contains("forces hosts of tier 1");
+        draft.put("pilot", Map.of("size", 1, "alsoTier1", true, "onceMet", "FORCE", "onceMetDays", 0));
+        assertThat(SERVER.analyst().post("/api/verdicts", draft).text()).contains("1 to 90 days");
+    }
+
+    @Test
     void theSampleIsOfferedItTheRestWaitsAndACleanSampleMeetsTheGate() {
         List<String> chosen = IntStream.range(1, 10).mapToObj(i -> "ksk-" + i).toList();
         Map.Entry<Long, List<String>> started = started(Map.of("hosts", chosen, "departments", List.of("Ticketing")));

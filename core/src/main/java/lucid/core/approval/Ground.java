@@ -4,6 +4,7 @@ import java.util.EnumSet;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.fleet.Population;
+import lucid.core.pilot.Pilot;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -11,6 +12,7 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** Why a verdict needs an approver before it holds. */
 public enum Ground {
+    /** At once, or as what is prepared for when a pilot has answered. */
     FORCES_TIER_1,
     /** Hosts of tier 1 would install or restart in their busy hours. */
     DISTURBS_TIER_1,
@@ -30,7 +32,12 @@ public enum Ground {
             Decisions decisions) {
         Set<Ground> grounds = EnumSet.noneOf(Ground.class);
         boolean costliest = population.tier() == COSTLIEST_TIER;
-        if (costliest && verdict.type() == VerdictType.FORCE && !decided.isEmpty()) {
+        boolean forces = verdict.type() == VerdictType.FORCE
+                || verdict.pilot()
+                        .flatMap(pilot -> pilot.terms().then())
+                        .flatMap(Pilot.Then::forcedWithin)
+                        .isPresent();
+        if (costliest && forces && !decided.isEmpty()) {
             grounds.add(FORCES_TIER_1);
         }
         if (costliest && !inBusyHours.isEmpty()) {

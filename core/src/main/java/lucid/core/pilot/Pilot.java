@@ -18,13 +18,15 @@ import org.roaringbitmap.RoaringBitmap;
  * @param places the hosts that are or were in the sample, in the order in which they were drawn
  * @param signOffs departments that have signed it off
  * @param failedAt when its gate failed, if it did: from then on it is withheld from the sampled hosts, too
+ * @param metAt when its gate was met and what was prepared for that was carried out
  */
 public record Pilot(
         PilotNumber number,
         Terms terms,
         List<Place> places,
         Map<String, SignOff> signOffs,
-        Optional<Instant> failedAt) {
+        Optional<Instant> failedAt,
+        Optional<Instant> metAt) {
 
     public static final Duration USUAL_SOAK = Duration.ofDays(3);
 
@@ -37,6 +39,7 @@ public record Pilot(
      * @param seed by which ties were broken; the same seed on the same hosts draws the same
      * @param alsoTier1 whether hosts of tier 1 may be drawn
      * @param departments whose sign-off is asked for
+     * @param then what follows by itself once its gate is met; none: somebody is asked
      */
     public record Terms(
             PilotGate gate,
@@ -44,12 +47,20 @@ public record Pilot(
             List<String> traits,
             String seed,
             boolean alsoTier1,
-            Set<String> departments) {
+            Set<String> departments,
+            Optional<Then> then) {
         public Terms {
             traits = List.copyOf(traits);
             departments = Set.copyOf(departments);
         }
     }
+
+    /**
+     * The verdict that is prepared for all hosts that the pilot is for.
+     *
+     * @param forcedWithin days after which it is due there; none: it is let go
+     */
+    public record Then(Optional<Integer> forcedWithin) {}
 
     /**
      * A host in the sample.
@@ -85,6 +96,7 @@ public record Pilot(
                         .map(host -> new Place(host, now, Optional.empty()))
                         .toList(),
                 Map.of(),
+                Optional.empty(),
                 Optional.empty());
     }
 
@@ -120,24 +132,28 @@ public record Pilot(
     }
 
     public Pilot numbered(PilotNumber other) {
-        return new Pilot(other, terms, places, signOffs, failedAt);
+        return new Pilot(other, terms, places, signOffs, failedAt, metAt);
     }
 
     public Pilot failed(Instant now) {
-        return new Pilot(number, terms, places, signOffs, Optional.of(now));
+        return new Pilot(number, terms, places, signOffs, Optional.of(now), metAt);
+    }
+
+    public Pilot met(Instant now) {
+        return new Pilot(number, terms, places, signOffs, failedAt, Optional.of(now));
     }
 
     public Pilot signedOff(String department, SignOff signOff) {
         Map<String, SignOff> more = new HashMap<>(signOffs);
         more.put(department, signOff);
-        return new Pilot(number, terms, places, more, failedAt);
+        return new Pilot(number, terms, places, more, failedAt, metAt);
     }
 
     /** With more hosts in the sample. What the gate asks for stays. */
     public Pilot extended(List<Integer> hosts, Instant now) {
         List<Place> more = new ArrayList<>(places);
         hosts.forEach(host -> more.add(new Place(host, now, Optional.empty())));
-        return new Pilot(number, terms, more, signOffs, failedAt);
+        return new Pilot(number, terms, more, signOffs, failedAt, metAt);
     }
 
     /** Without a host in the sample. */
@@ -147,6 +163,6 @@ public record Pilot(
                         ? new Place(host, place.since(), Optional.of(now))
                         : place)
                 .toList();
-        return new Pilot(number, terms, fewer, signOffs, failedAt);
+        return new Pilot(number, terms, fewer, signOffs, failedAt, metAt);
     }
 }

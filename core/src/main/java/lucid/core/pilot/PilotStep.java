@@ -10,7 +10,8 @@ import org.roaringbitmap.RoaringBitmap;
 
 /**
  * What follows by itself from how a pilot goes. Each step is carried out once and told: a gate that fails withholds the
- * update from everybody, and a host that leaves or does not try is replaced by the next.
+ * update from everybody, one that is met brings what was prepared, and a host that leaves or does not try is replaced
+ * by the next.
  */
 public sealed interface PilotStep {
 
@@ -20,6 +21,9 @@ public sealed interface PilotStep {
     Pilot after();
 
     record Failed(Pilot after) implements PilotStep {}
+
+    /** What was prepared for it holds from now on. */
+    record Met(Pilot after, Pilot.Then then) implements PilotStep {}
 
     /**
      * @param by the host that takes its place; none where no other can be drawn
@@ -34,8 +38,13 @@ public sealed interface PilotStep {
      */
     static List<PilotStep> due(
             Pilot pilot, Progress progress, RoaringBitmap named, Candidates candidates, Fleet fleet, Instant now) {
-        if (pilot.failedAt().isPresent()) {
+        if (pilot.failedAt().isPresent() || pilot.metAt().isPresent()) {
             return List.of();
+        }
+        if (progress.state() == Progress.State.MET) {
+            return pilot.terms().then().stream()
+                    .<PilotStep>map(then -> new Met(pilot.met(now), then))
+                    .toList();
         }
         if (progress.state() == Progress.State.FAILED) {
             return List.of(new Failed(pilot.failed(now)));

@@ -211,6 +211,38 @@ class ProgressTest {
     }
 
     @Test
+    void whatIsPreparedComesOnceWhenTheGateIsMet() {
+        Pilot plain = pilot(58);
+        Pilot.Then forced = new Pilot.Then(Optional.of(4));
+        Pilot.Terms terms = plain.terms();
+        Pilot pilot = Pilot.starting(
+                plain.number(),
+                new Pilot.Terms(
+                        terms.gate(),
+                        terms.soak(),
+                        terms.traits(),
+                        terms.seed(),
+                        terms.alsoTier1(),
+                        terms.departments(),
+                        Optional.of(forced)),
+                plain.places().stream().map(Pilot.Place::host).toList(),
+                plain.startedAt());
+        Progress met = progress(pilot, 5, installedOn(0, 58, 1));
+        assertThat(met.state()).isEqualTo(State.MET);
+        assertThat(due(plain, met, fleet(58, 5).all(), fleet(58, 5), 5))
+                .as("where nothing is prepared, somebody is asked")
+                .isEmpty();
+        List<PilotStep> steps = due(pilot, met, fleet(58, 5).all(), fleet(58, 5), 5);
+        assertThat(steps).singleElement().isInstanceOfSatisfying(PilotStep.Met.class, step -> assertThat(step.then())
+                .isEqualTo(forced));
+        Pilot after = steps.get(0).after();
+        assertThat(after.metAt()).contains(day(5));
+        assertThat(due(after, met, fleet(58, 6).all(), fleet(58, 6), 6))
+                .as("once")
+                .isEmpty();
+    }
+
+    @Test
     void whoDoesNotTryWithinSevenDaysIsReplacedAndWhoTriedKeepsCounting() {
         Fleet fleet = fleet(10, 7);
         Pilot pilot = pilot(3);

@@ -34,6 +34,8 @@ public record DrawnPilot(Pilot pilot, Candidates candidates, Sample sample) {
 
     private static final int LONGEST_SOAK_DAYS = 60;
     private static final int MOST_HOSTS = 2_000;
+    private static final int USUAL_DAYS_TO_FORCE = 3;
+    private static final int LONGEST_DAYS_TO_FORCE = 90;
 
     /**
      * @param verdicts of its populations, as they are worded, with numbers that no other has
@@ -72,10 +74,21 @@ public record DrawnPilot(Pilot pilot, Candidates candidates, Sample sample) {
                         Sampling.USUAL_TRAITS,
                         seed,
                         alsoTier1,
-                        new TreeSet<>(draft.departments())),
+                        new TreeSet<>(draft.departments()),
+                        then(draft)),
                 sample.hosts(),
                 now);
         return new DrawnPilot(pilot, candidates, sample);
+    }
+
+    private static Optional<Pilot.Then> then(PilotDraft draft) {
+        int days = draft.onceMetDays().orElse(USUAL_DAYS_TO_FORCE);
+        if (days < 1 || days > LONGEST_DAYS_TO_FORCE) {
+            throw ProblemException.badField("pilot.onceMetDays", "choose 1 to " + LONGEST_DAYS_TO_FORCE + " days");
+        }
+        return draft.onceMet()
+                .map(prepared ->
+                        new Pilot.Then(prepared == PilotDraft.Prepared.FORCE ? Optional.of(days) : Optional.empty()));
     }
 
     static Candidates candidates(

@@ -28,8 +28,9 @@ import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
- * Carries out what follows by itself from how pilots go: a gate that fails withholds the update from everybody, a host
- * that leaves or does not try is replaced. Looks once a second, and is done at once where nothing has changed.
+ * Carries out what follows by itself from how pilots go: a gate that fails withholds the update from everybody, one
+ * that is met brings what was prepared, a host that leaves or does not try is replaced. Looks once a second, and is
+ * done at once where nothing has changed.
  */
 @Component
 class PilotCare {
@@ -40,13 +41,15 @@ class PilotCare {
 
     private final SnapshotStore store;
     private final StoredPilots pilots;
+    private final PreparedVerdicts prepared;
     private final Clock clock;
     private Snapshot seen;
     private long seenMinute;
 
-    PilotCare(SnapshotStore store, StoredPilots pilots, Clock clock) {
+    PilotCare(SnapshotStore store, StoredPilots pilots, PreparedVerdicts prepared, Clock clock) {
         this.store = store;
         this.pilots = pilots;
+        this.prepared = prepared;
         this.clock = clock;
     }
 
@@ -124,12 +127,16 @@ class PilotCare {
             String update = verdicts.get(0).updateId().value();
             steps.forEach(
                     step -> store.record(AuditEntry.Kind.VERDICT, update, AUTHOR, sentence(step, update, snapshot)));
-            return new SnapshotStore.Change<>(
-                    snapshot.with(snapshot.decisions()
-                            .withAll(verdicts.stream()
-                                    .map(verdict -> verdict.with(after))
-                                    .toList())),
-                    true);
+            Snapshot next = snapshot.with(snapshot.decisions()
+                    .withAll(verdicts.stream()
+                            .map(verdict -> verdict.with(after))
+                            .toList()));
+            for (PilotStep step : steps) {
+                if (step instanceof PilotStep.Met met) {
+                    next = prepared.handDown(next, verdicts, met.then(), clock.instant());
+                }
+            }
+            return new SnapshotStore.Change<>(next, true);
         });
     }
 
@@ -141,6 +148,9 @@ class PilotCare {
                     + replaced.by()
                             .map(by -> ": " + names(List.of(by), snapshot) + " took its place.")
                             .orElse("; no other host could take its place.");
+        }
+        if (step instanceof PilotStep.Met) {
+            return "The gate of the pilot of " + update + " was met: what was prepared holds from now on.";
         }
         return "The pilot of " + update + " failed: it is withheld from all hosts that the pilot is for.";
     }

@@ -30,6 +30,7 @@ import lucid.server.decisions.Undo;
 import lucid.server.pilots.PilotViews.CoverageView;
 import lucid.server.pilots.PilotViews.DepartmentView;
 import lucid.server.pilots.PilotViews.GateView;
+import lucid.server.pilots.PilotViews.OnceMetView;
 import lucid.server.pilots.PilotViews.PilotHostView;
 import lucid.server.pilots.PilotViews.PilotPopulationView;
 import lucid.server.pilots.PilotViews.PilotRateView;
@@ -158,6 +159,7 @@ class PilotController {
                 progress.path().stream()
                         .map(step -> new PilotStepView(step.at(), step.tried(), step.failed()))
                         .toList(),
+                OnceMetView.of(pilot),
                 Undo.of(
                         Revocable.Kind.VERDICT,
                         running.verdicts().stream()

@@ -13,6 +13,8 @@ import lucid.core.fleet.HostName;
  * @param alsoTier1 whether hosts of tier 1 may be drawn
  * @param departments whose sign-off is asked for
  * @param without hosts that are not to be drawn
+ * @param onceMet what follows by itself once the gate is met; none: somebody is asked
+ * @param onceMetDays of what is forced then: in how many days it is due
  * @param hosts the sample as it was seen, and changed by hand where it was; none: it is drawn
  */
 public record PilotDraft(
@@ -22,9 +24,17 @@ public record PilotDraft(
         Optional<Boolean> alsoTier1,
         List<String> departments,
         List<HostName> without,
+        Optional<Prepared> onceMet,
+        Optional<Integer> onceMetDays,
         Optional<List<HostName>> hosts) {
 
-    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null, null);
+    /** A verdict that can be prepared. */
+    public enum Prepared {
+        LET_GO,
+        FORCE
+    }
+
+    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null, null, null, null);
 
     private static final int MOST_DEPARTMENTS = 20;
 
@@ -34,6 +44,8 @@ public record PilotDraft(
         limit = limit == null ? Optional.empty() : limit;
         alsoTier1 = alsoTier1 == null ? Optional.empty() : alsoTier1;
         without = without == null ? List.of() : List.copyOf(without);
+        onceMet = onceMet == null ? Optional.empty() : onceMet;
+        onceMetDays = onceMetDays == null ? Optional.empty() : onceMetDays;
         hosts = hosts == null ? Optional.empty() : hosts.map(List::copyOf);
         departments = departments == null
                 ? List.of()

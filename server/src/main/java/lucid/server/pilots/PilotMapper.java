@@ -21,7 +21,10 @@ interface PilotMapper {
             long soakSeconds,
             String seed,
             boolean alsoTier1,
-            Instant failedAt) {}
+            Instant failedAt,
+            String prepared,
+            Integer preparedDays,
+            Instant metAt) {}
 
     record TraitRow(long pilot, String trait) {}
 
@@ -29,8 +32,8 @@ interface PilotMapper {
 
     record HostRow(long pilot, int host, Instant since, Instant until) {}
 
-    @Select("select number, asked_limit, hosts_at_start, soak_seconds, seed, also_tier_1, failed_at from pilot"
-            + " order by number")
+    @Select("select number, asked_limit, hosts_at_start, soak_seconds, seed, also_tier_1, failed_at, prepared,"
+            + " prepared_days, met_at from pilot order by number")
     List<PilotRow> pilots();
 
     @Select("select pilot, trait from pilot_trait order by pilot, place")
@@ -43,9 +46,14 @@ interface PilotMapper {
     List<HostRow> hosts();
 
     @Insert("""
-            insert into pilot (number, asked_limit, hosts_at_start, soak_seconds, seed, also_tier_1)
-            values (#{p.number.value}, #{p.terms.gate.askedLimit}, #{p.terms.gate.hosts}, #{soakSeconds}, #{p.terms.seed}, #{p.terms.alsoTier1})""")
-    void addPilot(@Param("p") Pilot pilot, @Param("soakSeconds") long soakSeconds);
+            insert into pilot (number, asked_limit, hosts_at_start, soak_seconds, seed, also_tier_1, prepared, prepared_days)
+            values (#{p.number.value}, #{p.terms.gate.askedLimit}, #{p.terms.gate.hosts}, #{soakSeconds}, #{p.terms.seed}, #{p.terms.alsoTier1},
+              #{prepared}, #{preparedDays})""")
+    void addPilot(
+            @Param("p") Pilot pilot,
+            @Param("soakSeconds") long soakSeconds,
+            @Param("prepared") String prepared,
+            @Param("preparedDays") Integer preparedDays);
 
     @Insert("insert into pilot_trait (pilot, place, trait) values (#{pilot}, #{place}, #{trait})")
     void addTrait(@Param("pilot") long pilot, @Param("place") int place, @Param("trait") String trait);
@@ -60,6 +68,9 @@ interface PilotMapper {
 
     @Update("update pilot set failed_at = #{at} where number = #{pilot}")
     void fail(@Param("pilot") long pilot, @Param("at") Instant at);
+
+    @Update("update pilot set met_at = #{at} where number = #{pilot}")
+    void meet(@Param("pilot") long pilot, @Param("at") Instant at);
 
     @Delete("delete from pilot_host where pilot = #{pilot}")
     void removeHosts(@Param("pilot") long pilot);

@@ -14,6 +14,7 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.gate.PilotGate;
 import lucid.core.pilot.Candidates;
+import lucid.core.pilot.Pilot;
 import lucid.core.pilot.PilotNumber;
 import lucid.core.pilot.Progress;
 import lucid.core.pilot.Sample;
@@ -216,5 +217,13 @@ public final class PilotViews {
             CoverageView coverage,
             List<PilotHostView> hosts,
             List<PilotStepView> path,
+            Optional<OnceMetView> onceMet,
             String undo) {}
+
+    /** @param forcedWithin days until it is due; none: it is let go */
+    public record OnceMetView(Optional<Integer> forcedWithin, Optional<Instant> doneAt) {
+        static Optional<OnceMetView> of(Pilot pilot) {
+            return pilot.terms().then().map(then -> new OnceMetView(then.forcedWithin(), pilot.metAt()));
+        }
+    }
 }

@@ -57,10 +57,13 @@ public class StoredPilots {
                                     row.alsoTier1(),
                                     asked.stream()
                                             .map(PilotMapper.DepartmentRow::department)
-                                            .collect(Collectors.toSet())),
+                                            .collect(Collectors.toSet()),
+                                    Optional.ofNullable(row.prepared())
+                                            .map(prepared -> new Pilot.Then(Optional.ofNullable(row.preparedDays())))),
                             places,
                             signOffs,
-                            Optional.ofNullable(row.failedAt())));
+                            Optional.ofNullable(row.failedAt()),
+                            Optional.ofNullable(row.metAt())));
         }
         return all;
     }
@@ -68,7 +71,14 @@ public class StoredPilots {
     /** Keeps a pilot that starts; within {@link lucid.server.snapshot.SnapshotStore#write}. */
     public void add(Pilot pilot) {
         long number = pilot.number().value();
-        mapper.addPilot(pilot, pilot.terms().soak().toSeconds());
+        Optional<Pilot.Then> then = pilot.terms().then();
+        Optional<Integer> forcedWithin = then.flatMap(Pilot.Then::forcedWithin);
+        mapper.addPilot(
+                pilot,
+                pilot.terms().soak().toSeconds(),
+                then.map(prepared -> forcedWithin.isPresent() ? "FORCE" : "LET_GO")
+                        .orElse(null),
+                forcedWithin.orElse(null));
         for (int place = 0; place < pilot.terms().traits().size(); place++) {
             mapper.addTrait(number, place, pilot.terms().traits().get(place));
         }
@@ -92,6 +102,9 @@ public class StoredPilots {
         }
         if (!before.failedAt().equals(after.failedAt())) {
             mapper.fail(number, after.failedAt().orElse(null));
+        }
+        if (!before.metAt().equals(after.metAt())) {
+            mapper.meet(number, after.metAt().orElse(null));
         }
         after.signOffs().forEach((department, signOff) -> {
             if (!before.signOffs().containsKey(department)) {

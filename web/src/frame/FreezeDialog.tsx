@@ -15,7 +15,7 @@ import { useSettled } from './useSettled';
 
 const HOUR = 3_600_000;
 const REASON = 'something is wrong; nothing moves until we know what';
-const SHOWN = 4;
+const SHOWN = 3;
 
 /** An instant as it is worded: a day and a time of the day, in UTC as everywhere here. */
 interface Worded {
@@ -87,7 +87,7 @@ export function FreezeDialog({ close }: { close: () => void }) {
       },
     });
   return (
-    <Modal open title={effect} onCancel={close} footer={null} width={760}>
+    <Modal open title={effect} onCancel={close} footer={null} width={760} style={{ top: 40 }}>
       <div className={`sentence ${styles.sentence}`}>
         <Term name="freeze">Freeze</Term>{' '}
         <Select
@@ -169,16 +169,16 @@ export function FreezeDialog({ close }: { close: () => void }) {
           <Updates what="downloaded already: this may not stop them" updates={would.staged} />
           <Updates what="due meanwhile: they wait until it ends" updates={would.due} />
           {would.ends.length > 1 && (
-            <div>
-              It ends in {would.ends.length} parts:
-              <ul>
-                {would.ends.map((part) => (
-                  <li key={part.at}>
-                    {dayTime(part.at, now)}: {count(part.hosts.count, 'host')} <HostNames hosts={part.hosts} most={2} />
-                  </li>
-                ))}
-              </ul>
-            </div>
+            <p>
+              It ends in {would.ends.length} parts:{' '}
+              {would.ends.map((part, place) => (
+                <span key={part.at}>
+                  {place > 0 && '; '}
+                  {dayTime(part.at, now)} on {count(part.hosts.count, 'host')} <HostNames hosts={part.hosts} most={1} />
+                </span>
+              ))}
+              .
+            </p>
           )}
           <Updates
             what={would.ends.length > 1 ? 'offered as it ends, in these parts' : 'offered as it ends, all at once'}

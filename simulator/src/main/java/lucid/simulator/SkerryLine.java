@@ -66,14 +66,7 @@ public final class SkerryLine {
     private void playHistory() throws IOException {
         long begun = System.nanoTime();
         api.signIn(ANALYST, PASSWORD);
-        api.put(
-                "/api/populations",
-                resource("/populations.json")
-                        .replace(
-                                "SUPPORT OF 6 ENDS",
-                                LocalDate.ofInstant(api.now(), ZoneOffset.UTC)
-                                        .plusDays(DAYS + DAYS_OF_SUPPORT_LEFT)
-                                        .toString()));
+        api.put("/api/populations", populations(LocalDate.ofInstant(api.now(), ZoneOffset.UTC)));
         for (int daysAgo = DAYS - 1; daysAgo >= 0; daysAgo--) {
             api.advanceOneDay();
             Instant now = api.now();
@@ -446,6 +439,14 @@ public final class SkerryLine {
                 lastReports = now;
             }
         }
+    }
+
+    /** The ladder, of which some populations stay at a release whose support ends some weeks after the history. */
+    static String populations(LocalDate begun) throws IOException {
+        return resource("/populations.json")
+                .replace(
+                        "SUPPORT OF 6 ENDS",
+                        begun.plusDays(DAYS + DAYS_OF_SUPPORT_LEFT).toString());
     }
 
     private static String resource(String name) throws IOException {

@@ -3,10 +3,11 @@ package lucid.simulator;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -37,14 +38,6 @@ class SkerryLineTest {
     private static final List<SimulatedHost> HOSTS = Fleet.make();
     private static final List<Release> RELEASES = releases();
 
-    private static String resource(String name) {
-        try (InputStream in = SkerryLineTest.class.getResourceAsStream(name)) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
-        } catch (IOException e) {
-            throw new IllegalStateException(e);
-        }
-    }
-
     private static List<Release> releases() {
         try {
             return Release.all();
@@ -67,9 +60,10 @@ class SkerryLineTest {
     }
 
     @Test
-    void theFleetIsThatOfTheScenario() {
-        Ladder ladder =
-                ((Content.OfPopulations) read(resource("/populations.json")).content()).ladder();
+    void theFleetIsThatOfTheScenario() throws IOException {
+        Ladder ladder = ((Content.OfPopulations) read(SkerryLine.populations(LocalDate.ofInstant(NOW, ZoneOffset.UTC)))
+                        .content())
+                .ladder();
         Map<String, Integer> sizes = new TreeMap<>();
         reports(0)
                 .forEach(report -> sizes.merge(

@@ -2,6 +2,7 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -74,6 +75,15 @@ class SentencesTest extends JudgingFixture {
         assertThat(SERVER.analyst().post("/api/verdicts", sentence).status()).isEqualTo(422);
         assertThat(holds("ksk-1")).isEqualTo("WITHHELD by STANDING_RULE");
         assertThat(cues()).isEqualTo(UNTOUCHED);
+    }
+
+    @Test
+    void aSentenceHasAnEnd() {
+        Map<String, Object> sentence = draft("BLOCK", 14, "kiosks");
+        sentence.put("also", Collections.nCopies(20, answer("FORCE", 3, "desktops")));
+        Answer refused = SERVER.analyst().post("/api/verdicts", sentence);
+        assertThat(refused.status()).isBetween(400, 422);
+        assertThat(refused.text()).contains("at most 20 answers in one sentence");
     }
 
     @Test

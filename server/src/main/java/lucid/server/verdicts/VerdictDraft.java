@@ -36,13 +36,20 @@ record VerdictDraft(
         List<AnswerDraft> also) {
 
     private static final int LONGEST_WORDS = 4_000;
+    private static final int MOST_ANSWERS = 20;
 
     VerdictDraft {
         if (words != null && words.length() > LONGEST_WORDS) {
             throw new IllegalArgumentException("words: at most " + LONGEST_WORDS + " characters");
         }
         populations = AnswerDraft.few("populations", populations);
+        overrides = AnswerDraft.few("overrides", overrides);
+        overriddenExceptions = AnswerDraft.few("overriddenExceptions", overriddenExceptions);
+        overriddenFreezes = AnswerDraft.few("overriddenFreezes", overriddenFreezes);
         reasons = AnswerDraft.few("reasons", reasons);
+        if (also != null && also.size() >= MOST_ANSWERS) {
+            throw new IllegalArgumentException("also: at most " + MOST_ANSWERS + " answers in one sentence");
+        }
         also = AnswerDraft.few("also", also);
         words = words == null ? "" : words.strip();
     }

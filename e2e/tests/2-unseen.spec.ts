@@ -5,7 +5,7 @@ test('what is in force stands in one place, what ends first in front, and opens 
   await signIn(page, 'm.aldane', '/in-force');
   const rows = page.getByRole('table', { name: 'Decisions in force' }).locator('tbody tr');
   await expect(rows.first()).toHaveAttribute('aria-current', 'true');
-  await expect(rows.filter({ hasText: 'blocked for Office desktops' })).toContainText('needs a verdict: the rule never offers it');
+  await expect(rows.filter({ hasText: 'blocked for Office desktops' })).toContainText('needs a verdict: it stays at its release');
   const all = await rows.count();
   await page.getByLabel('Search in force').fill('LNT-3042');
   await expect(rows).toHaveCount(1);

@@ -127,7 +127,6 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           so.
         </div>
       )}
-      {!fault && <AndAlso verdict={verdict} {...worded} />}
       <div className="actions">
         <Button type="primary" disabled={!verdict.ready} loading={verdict.pending} onClick={verdict.submit}>
           {armed ? `Confirm: ${effect.toLowerCase()}` : effect}
@@ -161,6 +160,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
             Let it go now instead
           </button>
         )}
+        {!fault && <AndAlso verdict={verdict} {...worded} />}
       </div>
     </section>
   );

@@ -50,8 +50,13 @@ export function thenWords(row: InForceRow, now: Date): string {
   if (row.kind === 'DEFER' && most.match.source === row.number && most.match.clause === 'VERDICT') {
     return row.then.length > 1 ? `${most.hosts.count}: offered, and others` : 'offered';
   }
-  const needs = most.match.clause === 'STANDING_RULE' && most.match.effect === 'WITHHELD' && most.match.end === undefined;
-  const words = needs ? 'needs a verdict: the rule never offers it' : ruleMatchWords(most.match, now, row.timeZone);
+  const never = most.match.effect === 'WITHHELD' && most.match.end === undefined;
+  const words =
+    never && most.match.clause === 'STANDING_RULE'
+      ? 'needs a verdict: the rule never offers it'
+      : never && most.match.clause === 'TARGET_RELEASE'
+        ? 'needs a verdict: it stays at its release'
+        : ruleMatchWords(most.match, now, row.timeZone);
   return row.then.length > 1 ? `${most.hosts.count}: ${words}, and others` : words;
 }
 

@@ -1,7 +1,7 @@
 import type { Schemas } from '../api/client';
 import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
-import { count, dayTime, lastDay, time } from '../words/dates';
+import { count, day, dayTime, lastDay, time } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
 import { Forecast } from './Forecast';
 
@@ -64,15 +64,18 @@ function OfPopulation({
   const { consequence } = one;
   const zone = page.populations.find((row) => row.id === one.population)?.timeZone ?? 'Z';
   const end = lastDay(one.end, now, zone);
+  const [first] = one.parts;
   const what = letGo
     ? 'offered from now on'
-    : type === 'FORCE'
-      ? `offered now, due ${time(one.end, zone) === '00:00' ? `by the end of ${end}` : dayTime(one.end, now, zone)}`
-      : type === 'PILOT'
-        ? `offered now and try it first, the others wait until the end of ${end} at most`
-        : type === 'BLOCK'
-          ? `withheld until the end of ${end}`
-          : `withheld until the end of ${end}, then offered`;
+    : first !== undefined
+      ? `${type === 'FORCE' ? 'due' : 'offered'} in ${one.parts.length} parts, the last ${type === 'FORCE' ? 'by the end of' : 'after'} ${end}`
+      : type === 'FORCE'
+        ? `offered now, due ${time(one.end, zone) === '00:00' ? `by the end of ${end}` : dayTime(one.end, now, zone)}`
+        : type === 'PILOT'
+          ? `offered now and try it first, the others wait until the end of ${end} at most`
+          : type === 'BLOCK'
+            ? `withheld until the end of ${end}`
+            : `withheld until the end of ${end}, then offered`;
   const sampled = one.pilot?.sample.filter((host) => host.population === one.population).length;
   return (
     <>
@@ -139,13 +142,47 @@ function OfPopulation({
             <HostNames hosts={consequence.otherSupply} />
           </div>
         )}
-        {consequence.carrying.count > 0 && (
+        {one.removal !== undefined && <Removal removal={one.removal} now={now} />}
+        {one.removal === undefined && consequence.carrying.count > 0 && (
           <div className="mid">
             {count(consequence.carrying.count, 'host')} {consequence.carrying.count === 1 ? 'carries' : 'carry'} it already;{' '}
             {type === 'FORCE' ? 'nothing to do there' : 'this does not remove it'} <HostNames hosts={consequence.carrying} />
           </div>
         )}
       </div>
+    </>
+  );
+}
+
+/** From where it is to be removed, with the last day on which each host can. */
+function Removal({ removal, now }: { removal: NonNullable<Worded['removal']>; now: Date }) {
+  return removal.hosts.count === 0 ? (
+    <div className="mid">No host carries it: nothing to remove.</div>
+  ) : (
+    <>
+      <div>
+        To be removed from <span className="strong">{count(removal.hosts.count, 'host')}</span>; what{' '}
+        {removal.earlier === removal.hosts.count ? 'they had' : `${removal.earlier} of them had`} before is known{' '}
+        <HostNames hosts={removal.hosts} />
+      </div>
+      {removal.lastDays.map((of) => (
+        <div key={of.day}>
+          until the end of {day(`${of.day}T00:00:00Z`, now)}: <span className="strong">{count(of.hosts.count, 'host')}</span> can{' '}
+          <HostNames hosts={of.hosts} />
+        </div>
+      ))}
+      {removal.tooLate.count > 0 && (
+        <div>
+          <span className="strong">{count(removal.tooLate.count, 'host')}</span> can remove it no longer{' '}
+          <HostNames hosts={removal.tooLate} />
+        </div>
+      )}
+      {removal.unknown.count > 0 && (
+        <div>
+          <span className="strong">{count(removal.unknown.count, 'host')}</span>: nobody tells until when it can be removed there{' '}
+          <HostNames hosts={removal.unknown} />
+        </div>
+      )}
     </>
   );
 }

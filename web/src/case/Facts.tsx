@@ -5,6 +5,7 @@ import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { keyWords } from '../intake/Feeds';
 import { Mark } from '../look/Mark';
+import { deliveredWords } from '../words/answers';
 import { day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords } from '../words/sentences';
 import { type Dialog, Evidence } from './Evidence';
@@ -277,7 +278,18 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
           <div key={verdict.number} className={verdict.stands ? '' : 'past'}>
             <Mark name={verdict.type} /> {letGo ? 'let go now' : DECIDED[verdict.type]} for {populations}
             {verdict.where !== undefined && ` where ${verdict.where}`}
-            {!letGo && `, ${UNTIL[verdict.type]} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}.{' '}
+            {!letGo && `, ${UNTIL[verdict.type]} ${lastDay(verdict.end, now, populationOf(verdict.population)?.timeZone)}`}
+            {deliveredWords(verdict.delivery)}.{' '}
+            {verdict.delivery.byOperator !== undefined && verdict.delivery.byOperator.checklist.length > 0 && (
+              <ol className={styles.checklist}>
+                {verdict.delivery.byOperator.checklist.map((step) => (
+                  <li key={step}>{step}</li>
+                ))}
+              </ol>
+            )}
+            {verdict.delivery.byOperator !== undefined && verdict.delivery.byOperator.order.length > 0 && (
+              <div>First {verdict.delivery.byOperator.order.join(', then ')}.</div>
+            )}
             {reasonWords(verdict.reasons, verdict.words)}.{' '}
             <span className="mid">
               {verdict.author}

@@ -10,6 +10,7 @@ import { groundWords, SAID } from '../words/answers';
 import { isoDay } from '../words/dates';
 import { REASON_WORDS } from '../words/sentences';
 import { Consequence } from './Consequence';
+import { DeliveryParts, OperatorParts, Parts, RemovalPart } from './DeliveryParts';
 import { AndAlso, AnswersBefore } from './OtherAnswers';
 import { Overtaken } from './Overtaken';
 import { DrawnSample, PilotOnceMet, PilotSize, PilotTerms } from './PilotParts';
@@ -56,7 +57,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
           popupMatchSelectWidth={false}
           value={type}
           options={ANSWERS.map((one) => ({ value: one, label: one === 'DEFER' && letGo ? 'Let go now' : SAID[one].word }))}
-          onChange={(verdict) => set({ verdict, until: undefined, over: undefined })}
+          onChange={(verdict) => set({ verdict, until: undefined, over: undefined, remove: undefined })}
         />{' '}
         {update.id} {type === 'PILOT' ? <PilotSize pilot={own?.[0]?.pilot} {...worded} /> : 'for'}{' '}
         <Select
@@ -87,7 +88,9 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         )}
         {dayWord} <DayPart label={DAY_LABELS[type]} value={current.until ?? ''} now={now} change={(day) => set({ until: day })} />
         {type === 'PILOT' && <PilotOnceMet {...worded} />}
-        {type === 'FORCE' && <ForceParts {...worded} />}, because{' '}
+        {type === 'FORCE' && <ForceParts {...worded} />}
+        {(type === 'FORCE' || type === 'DEFER') && <DeliveryParts {...worded} />}
+        {type === 'BLOCK' && <RemovalPart {...worded} />}, because{' '}
         <Select
           aria-label="Reasons"
           mode="multiple"
@@ -110,6 +113,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         />
         .
       </div>
+      {(type === 'FORCE' || type === 'DEFER') && <OperatorParts {...worded} />}
       {fault && (
         <WhereFault text={current.where ?? ''} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />
       )}
@@ -120,6 +124,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         </Checkbox>
       )}
       {!fault && own?.[0]?.pilot !== undefined && <DrawnSample pilot={own[0].pilot} {...worded} />}
+      {!fault && own !== undefined && <Parts worded={own} type={type} {...worded} />}
       {!fault && <Consequence page={page} worded={own} type={type} letGo={letGo} now={now} />}
       {!fault && verdict.grounds.length > 0 && (
         <div>

@@ -43,6 +43,7 @@ export function verdict(number: number, part: Partial<Schemas['VerdictView']> = 
     createdAt: '2026-11-20T05:00:00Z',
     revision: '1',
     stands: true,
+    delivery: { ends: [], removes: false },
     ...part,
   };
 }
@@ -163,6 +164,7 @@ export function worded(part: Partial<Schemas['ConsequenceView']> = {}): Schemas[
   return {
     answer: 0,
     grounds: [],
+    parts: [],
     population: 'kiosks',
     populationName: 'Ticket kiosks',
     end: '2026-12-09T00:00:00Z',

@@ -18,6 +18,13 @@ const PARTS = [
   'within',
   'away',
   'outside',
+  'parts',
+  'apart',
+  'move',
+  'who',
+  'steps',
+  'order',
+  'remove',
 ] as const;
 
 /** An answer of a sentence, as the address says it. */
@@ -84,6 +91,18 @@ export function dropThis(search: URLSearchParams): Changes {
   return { ...onlyThis(clauses.at(-1) ?? {}), also: alsoOf(clauses.slice(0, -1)) };
 }
 
+/** Hosts that are to be in another part than the one they were drawn into. */
+export const movedIn = (clause: Clause): Schemas['Moved'][] =>
+  (clause.move ?? '')
+    .split(',')
+    .filter(Boolean)
+    .map((one) => ({ host: one.slice(0, one.lastIndexOf(':')), part: Number(one.slice(one.lastIndexOf(':') + 1)) }));
+
+/** With a host in another part. */
+export const moving = (clause: Clause, host: string, part: number): Changes => ({
+  move: [...movedIn(clause).filter((one) => one.host !== host), { host, part }].map((one) => `${one.host}:${one.part}`).join(','),
+});
+
 /** An answer as the address says it. */
 export function clauseOf(answer: Schemas['AnswerDraft']): Clause {
   const over = [
@@ -106,6 +125,13 @@ export function clauseOf(answer: Schemas['AnswerDraft']): Clause {
     within: answer.pilot?.onceMetDays?.toString(),
     away: answer.allowanceDays?.toString(),
     outside: answer.outsideWindows ? 'yes' : undefined,
+    parts: answer.spread?.parts.toString(),
+    apart: answer.spread?.daysApart.toString(),
+    move: answer.spread?.moved.map((one) => `${one.host}:${one.part}`).join(',') || undefined,
+    who: answer.byOperator === undefined ? undefined : 'operator',
+    steps: answer.byOperator?.checklist.join('\n') || undefined,
+    order: answer.byOperator?.order.join(',') || undefined,
+    remove: answer.removes ? 'yes' : undefined,
   };
   return Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== undefined)) as Clause;
 }

@@ -5,7 +5,7 @@ import type { Changes } from '../frame/useAddress';
 import { isLetGo, SAID } from '../words/answers';
 import { count, isoDay } from '../words/dates';
 import type { ReasonWord } from '../words/sentences';
-import { type Clause, clauseIn, others, populationsOf, wordedIn } from './clauses';
+import { type Clause, clauseIn, movedIn, others, populationsOf, wordedIn } from './clauses';
 import { useDecisionDraft } from './useDecisionDraft';
 
 export type VerdictType = VerdictDraft['type'];
@@ -51,6 +51,29 @@ function answerOf(clause: Clause, type: VerdictType, page: Page, now: Date): Ans
     pilot: type === 'PILOT' ? pilotOf(clause) : undefined,
     allowanceDays: type === 'FORCE' && clause.away !== undefined ? Number(clause.away) : undefined,
     outsideWindows: type === 'FORCE' && clause.outside === 'yes' ? true : undefined,
+    ...deliveryOf(clause, type),
+  };
+}
+
+/** How it reaches its hosts, as the address says it. */
+function deliveryOf(clause: Clause, type: VerdictType): Pick<AnswerDraft, 'spread' | 'byOperator' | 'removes'> {
+  const offersToAll = type === 'DEFER' || type === 'FORCE';
+  return {
+    spread:
+      offersToAll && clause.parts !== undefined
+        ? { parts: Number(clause.parts), daysApart: Number(clause.apart ?? 1), moved: movedIn(clause) }
+        : undefined,
+    byOperator:
+      offersToAll && clause.who === 'operator'
+        ? {
+            checklist: (clause.steps ?? '').split('\n'),
+            order: (clause.order ?? '')
+              .split(',')
+              .map((name) => name.trim())
+              .filter(Boolean),
+          }
+        : undefined,
+    removes: type === 'BLOCK' && clause.remove === 'yes' ? true : undefined,
   };
 }
 

@@ -24,7 +24,7 @@ import { useAddress } from '../frame/useAddress';
 import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
-import { day, isoDay } from '../words/dates';
+import { count, day, isoDay } from '../words/dates';
 import { bytes, kindWord, ratingWords } from '../words/sentences';
 import { speaksAgainstTheRule } from '../words/weighing';
 
@@ -201,6 +201,7 @@ export default function Case() {
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
           {update.restart !== 'NONE' && ` · ${update.restart.toLowerCase()} restart`}
           {update.removableUntil !== undefined && ` · ${removableWords(update.removableUntil, update.published, now)}`}
+          {update.removableDays !== undefined && ` · removable for ${count(update.removableDays, 'day')} after its install`}
         </span>
         <span className="space" />
         <Link to={`/carriers/${encodeURIComponent(id)}`}>Carriers</Link>

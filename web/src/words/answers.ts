@@ -28,8 +28,25 @@ export function answerWords(answer: AnswerDraft, populations: string[], now: Dat
   const away = answer.allowanceDays
     ? `, hosts that were away ${answer.allowanceDays} ${answer.allowanceDays === 1 ? 'day' : 'days'} after they return`
     : '';
-  return `${isLetGo(answer, now) ? 'Let it go now' : word} for ${populations.join(', ') || 'nobody'}${where}${until}${then}${away}${answer.outsideWindows ? ', also outside windows' : ''}`;
+  return `${isLetGo(answer, now) ? 'Let it go now' : word} for ${populations.join(', ') || 'nobody'}${where}${until}${then}${away}${answer.outsideWindows ? ', also outside windows' : ''}${deliveryWords(
+    {
+      parts: answer.spread?.parts ?? 1,
+      byOperator: answer.byOperator !== undefined,
+      removes: answer.removes ?? false,
+    },
+  )}`;
 }
+
+/** ", in 3 parts, by operator": how it reaches its hosts, where that is not as usual. */
+export function deliveryWords({ parts, byOperator, removes }: { parts: number; byOperator: boolean; removes: boolean }): string {
+  return `${parts > 1 ? `, in ${parts} parts` : ''}${byOperator ? ', by operator' : ''}${removes ? ', removed where it is' : ''}`;
+}
+
+/** The same of a verdict that was handed down. */
+export const deliveredWords = (delivery: Schemas['DeliveryView'] | undefined): string =>
+  delivery === undefined
+    ? ''
+    : deliveryWords({ parts: delivery.ends.length, byOperator: delivery.byOperator !== undefined, removes: delivery.removes });
 
 const GROUNDS: Record<Schemas['ProposalView']['grounds'][number], string> = {
   FORCES_TIER_1: 'it forces hosts of tier 1',

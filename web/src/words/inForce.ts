@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { deliveredWords } from './answers';
 import { dayTime } from './dates';
 import { type MarkName, ruleMatchWords } from './sentences';
 
@@ -8,15 +9,16 @@ type InForceRow = Schemas['InForceRow'];
 export function whatWords(row: InForceRow, now: Date): string {
   const populations = row.populations.join(', ');
   const where = row.where === undefined ? '' : ` where ${row.where}`;
+  const how = deliveredWords(row.delivery);
   switch (row.kind) {
     case 'BLOCK':
-      return `blocked for ${populations}${where}`;
+      return `blocked for ${populations}${where}${how}`;
     case 'DEFER':
-      return `deferred for ${populations}${where}`;
+      return `deferred for ${populations}${where}${how}`;
     case 'PILOT':
       return `piloted for ${populations}${where}`;
     case 'FORCE':
-      return `forced for ${populations}${where}`;
+      return `forced for ${populations}${where}${how}`;
     case 'FREEZE':
       return `frozen${row.begins === undefined ? '' : ` from ${dayTime(row.begins, now)}`}: ${populations || 'everything'}`;
     case 'CAUTION':

@@ -227,18 +227,31 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
   }
   switch (match.verdict) {
     case 'BLOCK':
-      return `blocked until ${end ? lastDay(end, now, zone) : 'its end'}`;
+      return `${effect === 'REMOVE' ? 'to be removed: ' : ''}blocked until ${end ? lastDay(end, now, zone) : 'its end'}`;
     case 'PILOT':
       return effect === 'OFFERED'
         ? 'offered: it tries it first, in the pilot'
         : `withheld by the pilot until ${end ? lastDay(end, now, zone) : 'it answers'}`;
     case 'FORCE':
-      return `forced, ${match.due && new Date(match.due) <= now ? 'overdue since' : 'due'} ${match.due ? lastDay(match.due, now, zone) : 'at once'}${clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : ''}`;
+      return forcedWords(match, now, zone);
     default:
-      return effect === 'OFFERED'
-        ? 'let go: offered since its deferral ended'
-        : `deferred until ${end ? lastDay(end, now, zone) : 'its end'}`;
+      return effect === 'WITHHELD'
+        ? `deferred until ${end ? lastDay(end, now, zone) : 'its end'}`
+        : `let go: ${effect === 'BY_OPERATOR' ? 'by operator' : 'offered'} since its deferral ended`;
   }
+}
+
+/** A force that is spread begins for some hosts later; one that an operator begins is asked for, not due. */
+function forcedWords({ effect, due, end, clause }: RuleMatch, now: Date, zone: string): string {
+  const day = due ? lastDay(due, now, zone) : 'at once';
+  const over = clause === 'OVERRIDING_FORCE' ? ', over what else would hold' : '';
+  if (effect === 'WITHHELD') {
+    return `forced in a later part: withheld until ${end ? lastDay(end, now, zone) : 'judged'}, due ${day}`;
+  }
+  const past = due !== undefined && new Date(due) <= now;
+  return effect === 'BY_OPERATOR'
+    ? `by operator, ${past ? 'asked for by' : 'asked for until'} ${day}${past ? ', which is past' : ''}${over}`
+    : `forced, ${past ? 'overdue since' : 'due'} ${day}${over}`;
 }
 
 /** The mark of what holds. */

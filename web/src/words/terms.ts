@@ -35,6 +35,10 @@ export const TERMS = {
     'Between two instants nothing is offered, installed or restarted, whatever the update; what falls due meanwhile waits. Its end may be spread, so that not all hosts go on at once. A freeze of all populations stops everything. What is already downloaded may install all the same.',
   spread:
     'What comes in parts comes for as many hosts of each population, model, site and role in each of them; protected hosts come last, and so do hosts that join later.',
+  'by operator':
+    'Offered and in sight, never begun by itself: whoever runs the host begins, by the checklist and in the order that the verdict tells. A day by which it is due is then a request.',
+  removal:
+    'A block may ask hosts that carry the update to go back to what they had before. Each host has its own last day for that, as the vendor tells.',
   proposal:
     'A verdict that forces hosts of tier 1, disturbs them in busy hours, or overrides an exception of somebody else is proposed: it holds nothing until an approver says so, and lapses after its day.',
   'stays at':

@@ -27,6 +27,7 @@ import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
+import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -145,7 +146,7 @@ public final class TestFleet {
                         Kind.BUGFIX,
                         Optional.empty(),
                         Optional.of(RestartNeed.NONE),
-                        Optional.empty(),
+                        Removable.NOT_TOLD,
                         List.of(),
                         brings.stream().map(UpdateId::new).toList(),
                         List.of(),
@@ -171,7 +172,7 @@ public final class TestFleet {
                 Kind.BUGFIX,
                 Optional.empty(),
                 Optional.of(restart),
-                Optional.empty(),
+                Removable.NOT_TOLD,
                 supersedes.stream().map(UpdateId::new).toList(),
                 List.of(),
                 platforms,

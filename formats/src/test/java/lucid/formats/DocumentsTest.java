@@ -27,6 +27,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.Rating;
+import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.document.Content;
@@ -69,12 +70,18 @@ class DocumentsTest {
         assertThat(notice.kind()).isEqualTo(Kind.CUMULATIVE);
         assertThat(notice.restart()).contains(RestartNeed.HOST);
         assertThat(notice.sizeBytes()).contains(680_000_000L);
-        assertThat(notice.removableUntil()).contains(LocalDate.of(2026, 12, 12));
+        assertThat(notice.removable().until()).contains(LocalDate.of(2026, 12, 12));
         assertThat(((Content.OfNotice)
                                 read(NOTICE.replace("2026-12-12", "never")).content())
                         .notice()
-                        .removableUntil())
-                .contains(UpdateNotice.NEVER_REMOVABLE);
+                        .removable())
+                .isEqualTo(Removable.until(Removable.NEVER));
+        assertThat(((Content.OfNotice)
+                                read(NOTICE.replace("\"removableUntil\": \"2026-12-12\"", "\"removableDays\": 10"))
+                                        .content())
+                        .notice()
+                        .removable())
+                .isEqualTo(new Removable(Optional.empty(), Optional.of(10)));
         assertThat(notice.fixes().get(0).tracks()).containsExactly(AffectedRange.between("6.0", "6.0.1107"));
     }
 

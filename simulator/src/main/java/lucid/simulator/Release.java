@@ -152,6 +152,9 @@ record Release(
                 .put("kind", text("kind"))
                 .put("sizeBytes", line.get("size").asLong())
                 .put("restart", text("restart"));
+        if (line.has("removableDaysAfterInstall")) {
+            notice.put("removableDays", line.get("removableDaysAfterInstall").asInt());
+        }
         if (line.has("removableDays")) {
             notice.put(
                     "removableUntil",

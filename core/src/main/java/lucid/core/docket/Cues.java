@@ -23,6 +23,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Spread;
 import lucid.core.pilot.Pilot;
 import lucid.core.pilot.Progress;
 import lucid.core.ruling.Decision;
@@ -423,7 +424,9 @@ final class Cues {
             case BLOCK -> ofEnd(Cue.Type.BLOCK_ENDS, Cue.Type.BLOCK_ENDED, verdict, verdict.end(), lackingIt);
             case DEFER -> {
                 if (!verdict.isLetGo()) {
-                    ofEnd(Cue.Type.DEFERRAL_ENDS, Cue.Type.DEFERRAL_ENDED, verdict, verdict.end(), lackingIt);
+                    parts(verdict, lackingIt)
+                            .forEach(part -> ofEnd(
+                                    Cue.Type.DEFERRAL_ENDS, Cue.Type.DEFERRAL_ENDED, verdict, part.at(), part.hosts()));
                 }
             }
             case PILOT -> ofPilot(verdict, lackingIt);
@@ -459,40 +462,54 @@ final class Cues {
                 Optional.of(verdict.end())));
     }
 
+    /** The parts in which it ends, or is due, for these hosts: one, unless it is spread. */
+    private static List<Spread.Part> parts(Verdict verdict, RoaringBitmap hosts) {
+        return verdict.delivery()
+                .spread()
+                .map(spread -> spread.of(hosts))
+                .orElseGet(() -> List.of(new Spread.Part(verdict.end(), hosts)));
+    }
+
+    /** Hosts of a force that are due at the same instant. */
+    private record Due(Verdict force, Spread.Part part) {}
+
     /**
      * Forces that were handed down together, for several populations, are one cue before they are due and one after.
      */
     private void ofForces() {
-        Map<Instant, List<Verdict>> together = facts.decisions().verdictsOn(update.id()).stream()
-                .filter(verdict -> verdict.type() == VerdictType.FORCE
-                        && verdict.standsAt(now)
-                        && !verdict.end().minus(BEFORE_DUE).isAfter(now))
-                .collect(Collectors.groupingBy(Verdict::createdAt, TreeMap::new, Collectors.toList()));
+        Map<Instant, List<Due>> together = facts.decisions().verdictsOn(update.id()).stream()
+                .filter(verdict -> verdict.type() == VerdictType.FORCE && verdict.standsAt(now))
+                .flatMap(verdict -> parts(verdict, RoaringBitmap.and(named(verdict), lacking)).stream()
+                        .filter(part -> !part.at().minus(BEFORE_DUE).isAfter(now))
+                        .map(part -> new Due(verdict, part)))
+                .collect(Collectors.groupingBy(due -> due.force().createdAt(), TreeMap::new, Collectors.toList()));
         together.values().forEach(forces -> Stream.of(true, false)
                 .map(past -> forces.stream()
-                        .filter(verdict -> verdict.end().isAfter(now) != past)
+                        .filter(due -> due.part().at().isAfter(now) != past)
                         .toList())
                 .filter(some -> !some.isEmpty())
                 .forEach(this::ofForces));
     }
 
     /** @param forces of one moment, all of them past due or none */
-    private void ofForces(List<Verdict> forces) {
-        Verdict first = forces.stream()
-                .min(Comparator.comparing(Verdict::end).thenComparing(Verdict::number))
+    private void ofForces(List<Due> forces) {
+        Due first = forces.stream()
+                .min(Comparator.comparing((Due due) -> due.part().at())
+                        .thenComparing(due -> due.force().number()))
                 .orElseThrow();
         RoaringBitmap forced = new RoaringBitmap();
-        forces.forEach(verdict -> forced.or(inForce(verdict, RoaringBitmap.and(named(verdict), lacking), now)));
-        boolean past = !first.end().isAfter(now);
+        forces.forEach(due -> forced.or(inForce(due.force(), due.part().hosts(), now)));
+        Instant end = first.part().at();
+        boolean past = !end.isAfter(now);
         Instant raised = past
-                ? first.end()
-                : later(first.end().minus(BEFORE_DUE), first.createdAt().plusMillis(1));
+                ? end
+                : later(end.minus(BEFORE_DUE), first.force().createdAt().plusMillis(1));
         add(
                 past ? Cue.Type.OVERDUE : Cue.Type.DUE_AT_RISK,
                 raised,
-                "" + first.number(),
+                "" + first.force().number(),
                 forced,
-                Optional.of(first.end()));
+                Optional.of(end));
     }
 
     /** Those of the hosts for which it is what holds at an instant: another decision may have taken its place. */

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -93,6 +94,46 @@ public record Spread(List<Part> parts) {
                 .findFirst()
                 .map(Part::at)
                 .orElseGet(this::last);
+    }
+
+    /** When the part before that of a host comes; none: it is in the first. */
+    public Optional<Instant> before(int host) {
+        Instant own = at(host);
+        return parts.stream().map(Part::at).filter(at -> at.isBefore(own)).reduce((earlier, later) -> later);
+    }
+
+    /** The parts of these hosts, the earliest first. */
+    public List<Part> of(RoaringBitmap hosts) {
+        List<Part> parted = new ArrayList<>();
+        RoaringBitmap left = hosts.clone();
+        for (Part part : parts) {
+            RoaringBitmap of = part.at().equals(last()) ? left.clone() : RoaringBitmap.and(left, part.hosts());
+            left.andNot(of);
+            parted.add(new Part(part.at(), of));
+        }
+        return parted;
+    }
+
+    /**
+     * With these hosts in other parts.
+     *
+     * @param moved part by host, the first is 0
+     */
+    public Spread with(Map<Integer, Integer> moved) {
+        List<Part> other = new ArrayList<>();
+        for (int place = 0; place < parts.size(); place++) {
+            RoaringBitmap hosts = parts.get(place).hosts().clone();
+            int here = place;
+            moved.forEach((host, to) -> {
+                if (to == here) {
+                    hosts.add(host);
+                } else {
+                    hosts.remove(host);
+                }
+            });
+            other.add(new Part(parts.get(place).at(), hosts));
+        }
+        return new Spread(other);
     }
 
     /** When the last part comes. */

@@ -34,9 +34,30 @@ public final class Forecast {
      * @param allowance how long a host that was away has after its return
      * @param restart true if it takes effect only after a restart
      * @param outsideWindows true if it does not wait for a window once it is due
+     * @param byOperator true if it begins on no host by itself, whatever its population says
      */
     public record Plan(
-            Instant offered, Optional<Instant> deadline, Duration allowance, boolean restart, boolean outsideWindows) {}
+            Instant offered,
+            Optional<Instant> deadline,
+            Duration allowance,
+            boolean restart,
+            boolean outsideWindows,
+            boolean byOperator) {
+
+        public Plan(
+                Instant offered,
+                Optional<Instant> deadline,
+                Duration allowance,
+                boolean restart,
+                boolean outsideWindows) {
+            this(offered, deadline, allowance, restart, outsideWindows, false);
+        }
+
+        /** How it begins on hosts of a population with such a timing. */
+        StartMode start(Timing timing) {
+            return byOperator ? StartMode.BY_OPERATOR : timing.start();
+        }
+    }
 
     /** @param hours of the population, from the offer on */
     public Forecast(Timing timing, Hours hours, Plan plan) {
@@ -59,7 +80,7 @@ public final class Forecast {
         }
         Optional<Instant> due = due(seen.get(), presence);
         Optional<Instant> installed =
-                switch (timing.start()) {
+                switch (plan.start(timing)) {
                     case BY_ITSELF -> asSoonAsAllowed(seen.get(), due, presence);
                     case BY_PERSON, AT_SHUTDOWN -> due.flatMap(at -> whenDue(later(at, seen.get()), presence));
                     case BY_OPERATOR -> Optional.empty();
@@ -70,7 +91,7 @@ public final class Forecast {
                         : due.flatMap(at -> whenDue(later(at, from), presence)))
                 : Optional.empty();
         Optional<Instant> inEffect = plan.restart() ? restarted : installed;
-        boolean byOperator = timing.start() == StartMode.BY_OPERATOR;
+        boolean byOperator = plan.start(timing) == StartMode.BY_OPERATOR;
         return new HostForecast(
                 plan.offered(),
                 seen,

@@ -6,7 +6,10 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
+import java.util.NavigableSet;
 import java.util.Optional;
+import java.util.TreeSet;
+import java.util.function.Function;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
@@ -53,9 +56,9 @@ public final class Forecasts {
                 List.of());
         long[] inEffect = new long[hosts.getCardinality()];
         int foreseen = 0;
-        boolean byOthers = population.timing().start() == StartMode.BY_OPERATOR
-                || population.timing().start() != StartMode.BY_ITSELF
-                        && plan.deadline().isEmpty();
+        StartMode start = plan.start(population.timing());
+        boolean byOthers = start == StartMode.BY_OPERATOR
+                || start != StartMode.BY_ITSELF && plan.deadline().isEmpty();
         List<Freeze> standing = freezes.stream()
                 .filter(freeze -> freeze.isMadeBy(now) && freeze.until().isAfter(now) && freeze.covers(population.id()))
                 .sorted(Comparator.comparing(Freeze::from))
@@ -97,6 +100,28 @@ public final class Forecasts {
                 group.byOthers(),
                 group.notForeseen(),
                 curve(Arrays.copyOf(inEffect, foreseen), plan.offered()));
+    }
+
+    /** Of several parts of the same hosts' population, all together. */
+    public static GroupForecast together(List<GroupForecast> parts) {
+        NavigableSet<Instant> instants = new TreeSet<>();
+        parts.forEach(part -> part.curve().forEach(point -> instants.add(point.at())));
+        return new GroupForecast(
+                union(parts, GroupForecast::hosts),
+                union(parts, GroupForecast::inBusyHours),
+                union(parts, GroupForecast::late),
+                union(parts, GroupForecast::dueLater),
+                union(parts, GroupForecast::silent),
+                union(parts, GroupForecast::byOthers),
+                union(parts, GroupForecast::notForeseen),
+                instants.stream()
+                        .map(at -> new GroupForecast.Point(
+                                at, parts.stream().mapToInt(part -> part.by(at)).sum()))
+                        .toList());
+    }
+
+    private static RoaringBitmap union(List<GroupForecast> parts, Function<GroupForecast, RoaringBitmap> which) {
+        return RoaringBitmap.or(parts.stream().map(which).iterator());
     }
 
     /** The stretches of time in which a host is frozen; where several freezes overlap, they are one. */

@@ -29,4 +29,12 @@ public record GroupForecast(
         List<Point> curve) {
 
     public record Point(Instant at, int hosts) {}
+
+    /** How many have it in effect by an instant, as the curve knows it. */
+    int by(Instant at) {
+        return curve.stream()
+                .filter(point -> !point.at().isAfter(at))
+                .mapToInt(Point::hosts)
+                .reduce(0, (earlier, later) -> later);
+    }
 }

@@ -86,7 +86,8 @@ public record Differences(
         Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue())
                 .groups(carriages.of(update, at).lacking(), at)
                 .stream()
-                .filter(group -> group.match().due().isPresent())
+                .filter(group -> group.match().due().isPresent()
+                        && group.match().effect().isOffer())
                 .forEach(group -> lacking.or(group.hosts()));
         return lacking;
     }

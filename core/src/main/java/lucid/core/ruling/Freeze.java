@@ -2,7 +2,6 @@ package lucid.core.ruling;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -80,17 +79,7 @@ public record Freeze(
 
     /** The parts in which it ends for these hosts: one, unless its end is spread. */
     public List<Spread.Part> parts(RoaringBitmap hosts) {
-        if (spread.isEmpty()) {
-            return List.of(new Spread.Part(until, hosts));
-        }
-        List<Spread.Part> parts = new ArrayList<>();
-        RoaringBitmap left = hosts.clone();
-        for (Spread.Part part : spread.get().parts()) {
-            RoaringBitmap of = part.at().equals(until) ? left.clone() : RoaringBitmap.and(left, part.hosts());
-            left.andNot(of);
-            parts.add(new Spread.Part(part.at(), of));
-        }
-        return parts;
+        return spread.map(parts -> parts.of(hosts)).orElseGet(() -> List.of(new Spread.Part(until, hosts)));
     }
 
     /** True while it holds for a host that it covers. */

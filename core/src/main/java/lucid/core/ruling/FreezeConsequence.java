@@ -76,7 +76,8 @@ public record FreezeConsequence(RoaringBitmap hosts, List<OfUpdate> updates) {
         RoaringBitmap arriving = new RoaringBitmap();
         for (Spread.Part part : draft.parts(frozen)) {
             Instant at = changesBetween(timeline, begins, part.at()) ? part.at() : begins;
-            arriving.or(hosts(timeline.groups(part.hosts(), at), match -> match.effect() == Effect.OFFERED));
+            arriving.or(hosts(
+                    timeline.groups(part.hosts(), at), match -> match.effect().isOffer()));
         }
         return arriving;
     }

@@ -153,7 +153,7 @@ public record LadderChange(
         Timeline.of(update, decisions, fleet, catalogue)
                 .groups(RoaringBitmap.and(among, carriage.lacking()), at)
                 .stream()
-                .filter(group -> group.match().effect() == Effect.OFFERED)
+                .filter(group -> group.match().effect().isOffer())
                 .forEach(group -> offered.or(group.hosts()));
         return offered;
     }

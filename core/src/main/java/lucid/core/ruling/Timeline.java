@@ -100,8 +100,9 @@ public final class Timeline {
                     .toList();
             List<Verdict> verdicts = decisions.verdictsOn(earlier.id());
             if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
+                // A freeze is of all updates alike, and speaks for itself.
                 contained.add(new Timeline(
-                        earlier, fleet, verdicts, List.of(), onlyEarlier, List.of(), List.of(), List.of()));
+                        earlier, fleet, verdicts, List.of(), onlyEarlier, List.of(), decisions.cautions(), List.of()));
             }
         }
         return new Timeline(
@@ -149,16 +150,48 @@ public final class Timeline {
         return clauses().stream().flatMap(clause -> clause.matches(question)).toList();
     }
 
-    /** Clause 1: a host that carries the update, or to which it does not apply, has nothing to do. */
+    /**
+     * Clause 1: a host that carries the update, or to which it does not apply, has nothing to do, unless it is to be
+     * removed from there.
+     */
     private Stream<RuleMatch> carriedOrNotApplicable(Question question) {
-        return question.state().lacks()
-                ? Stream.empty()
-                : Stream.of(new RuleMatch(
+        if (question.state().lacks()) {
+            return Stream.empty();
+        }
+        return Stream.concat(
+                question.state() == CarriageState.NOT_APPLICABLE ? Stream.empty() : removal(question).stream(),
+                Stream.of(new RuleMatch(
                         RuleMatch.Clause.CARRIED_OR_NOT_APPLICABLE,
                         Effect.NOTHING_TO_DO,
                         Optional.empty(),
                         Optional.empty(),
-                        Optional.empty()));
+                        Optional.empty())));
+    }
+
+    /** A block that removes it, where that is what would hold if the host lacked it. */
+    private Optional<RuleMatch> removal(Question question) {
+        if (verdicts.stream().noneMatch(verdict -> verdict.delivery().removes())) {
+            return Optional.empty();
+        }
+        RuleMatch holds = chain(new Question(question.host(), question.entry(), CarriageState.MISSING, question.at()))
+                .get(0);
+        return holds.clause() == RuleMatch.Clause.VERDICT
+                        && ((Verdict) decision(holds)).delivery().removes()
+                ? Optional.of(new RuleMatch(
+                        RuleMatch.Clause.VERDICT, Effect.REMOVE, holds.source(), holds.end(), Optional.empty()))
+                : Optional.empty();
+    }
+
+    /** The hosts among these, which carry the update, from which it is to be removed. */
+    public RoaringBitmap removed(RoaringBitmap carrying, Instant at) {
+        RoaringBitmap removed = new RoaringBitmap();
+        for (RulingGroup group : groups(carrying, at)) {
+            if (group.match().clause() == RuleMatch.Clause.VERDICT
+                    && ((Verdict) decision(group.match())).delivery().removes()) {
+                removed.or(group.hosts());
+            }
+        }
+        return removed;
     }
 
     /**
@@ -167,7 +200,8 @@ public final class Timeline {
      */
     private Stream<RuleMatch> overridingForce(Question question) {
         return standing(question)
-                .filter(v -> v.type() == VerdictType.FORCE && effect(v, question) == Effect.OFFERED)
+                .filter(v ->
+                        v.type() == VerdictType.FORCE && effect(v, question).isOffer())
                 .filter(v -> namesAll(v, question)
                         && (standingExceptions(question).findAny().isPresent()
                                 || standingFreezes(question).findAny().isPresent()
@@ -226,7 +260,7 @@ public final class Timeline {
         boolean containsWithheld = unanswered(question).findAny().isPresent();
         List<DecisionNumber.OfVerdict> blocks =
                 standingBlocks(question).map(Verdict::number).toList();
-        Predicate<Verdict> heldBack = v -> effect(v, question) == Effect.OFFERED
+        Predicate<Verdict> heldBack = v -> effect(v, question).isOffer()
                 && (containsWithheld || !v.overrides().containsAll(blocks));
         // An offer that is held back stays in the chain, behind everything that counts.
         return Stream.concat(
@@ -257,7 +291,7 @@ public final class Timeline {
         Stream<RuleMatch> heldBack = withheld.isEmpty()
                 ? Stream.empty()
                 : standing(question)
-                        .filter(v -> effect(v, question) == Effect.OFFERED)
+                        .filter(v -> effect(v, question).isOffer())
                         .map(v -> match(RuleMatch.Clause.VERDICT, v, question));
         return Stream.concat(withheld.stream(), heldBack);
     }
@@ -283,7 +317,8 @@ public final class Timeline {
         boolean offers = decision instanceof Verdict verdict
                 && (verdict.isLetGo()
                         || verdict.type() != VerdictType.DEFER
-                                && verdict.effectFor(question.host(), question.at()) == Effect.OFFERED);
+                                && verdict.effectFor(question.host(), question.at())
+                                        .isOffer());
         return !offers
                 || (withholding.clause() == RuleMatch.Clause.EXCEPTION
                                 ? ((Verdict) decision).overriddenExceptions()
@@ -417,7 +452,7 @@ public final class Timeline {
         List<Instant> changes = new ArrayList<>();
         verdicts.stream()
                 .filter(v -> v.covers(question.host(), question.entry()))
-                .forEach(v -> changes.add(v.end()));
+                .forEach(v -> v.ends().forEach(changes::add));
         exceptions.forEach(e -> changes.add(e.until()));
         freezes.forEach(freeze -> changes.addAll(
                 List.of(freeze.from(), freeze.endFor(question.host().number()))));
@@ -432,7 +467,7 @@ public final class Timeline {
      */
     public Stream<Instant> changes() {
         return Stream.of(
-                        verdicts.stream().map(Verdict::end),
+                        verdicts.stream().flatMap(Verdict::ends),
                         exceptions.stream().map(ExceptionGrant::until),
                         freezes.stream().flatMap(Timeline::changes),
                         answers.stream().flatMap(answer -> answer.lookAgain().stream()),
@@ -478,8 +513,11 @@ public final class Timeline {
         Instant at = question.at();
         return verdicts.stream()
                 .filter(v -> v.standsAt(at) && v.covers(question.host(), question.entry()))
-                .filter(v -> update.canBeOffered() || v.effectFor(question.host(), at) != Effect.OFFERED)
-                .filter(v -> v.type() != VerdictType.DEFER || v.withholdsAt(at) || !hasOtherFixesThan(v, at))
+                .filter(v -> update.canBeOffered()
+                        || !v.effectFor(question.host(), at).isOffer())
+                .filter(v -> v.type() != VerdictType.DEFER
+                        || v.withholdsAt(question.host(), at)
+                        || !hasOtherFixesThan(v, at))
                 .filter(v -> !isOfOtherFixes(v, at) || !ruleOffers(question.entry(), at));
     }
 
@@ -489,7 +527,7 @@ public final class Timeline {
 
     private Stream<ExceptionGrant> standingExceptions(Question question) {
         return exceptions.stream()
-                .filter(e -> update.canBeOffered() || e.effect() != Effect.OFFERED)
+                .filter(e -> update.canBeOffered() || !e.effect().isOffer())
                 .filter(e -> e.standsAt(question.at()) && e.covers(question.host(), question.entry()));
     }
 
@@ -502,12 +540,20 @@ public final class Timeline {
                     offeredByRule(question.entry(), question.at()),
                     Optional.empty());
         }
+        Effect effect = verdict.effectFor(question.host(), question.at());
+        int host = question.host().number();
+        boolean forced = verdict.type() == VerdictType.FORCE;
+        boolean pilot = verdict.type() == VerdictType.PILOT;
         return new RuleMatch(
                 clause,
-                verdict.effectFor(question.host(), question.at()),
+                effect,
                 Optional.of(verdict.number()),
-                verdict.withholdsAt(question.at()) ? Optional.of(verdict.end()) : Optional.empty(),
-                verdict.type() == VerdictType.FORCE ? Optional.of(verdict.end()) : Optional.empty());
+                pilot && verdict.withholdsAt(question.at())
+                        ? Optional.of(verdict.end())
+                        : effect == Effect.WITHHELD
+                                ? Optional.of(forced ? verdict.beginsFor(host) : verdict.endFor(host))
+                                : Optional.empty(),
+                forced ? Optional.of(verdict.endFor(host)) : Optional.empty());
     }
 
     // ---- who is answered for
@@ -533,7 +579,7 @@ public final class Timeline {
      */
     public Optional<Instant> lastEnd(Instant at) {
         return Stream.of(
-                        verdicts.stream().map(Verdict::end),
+                        verdicts.stream().flatMap(Verdict::ends),
                         exceptions.stream().map(ExceptionGrant::until),
                         answers.stream().flatMap(answer -> answer.lookAgain().stream()))
                 .flatMap(ends -> ends)
@@ -666,6 +712,11 @@ public final class Timeline {
                 .filter(verdict -> verdict.populationId().equals(entry.id()))
                 .flatMap(verdict -> verdict.pilot().stream())
                 .forEach(pilot -> dividers.sets().add(pilot.sampleAt(at)));
+        verdicts.stream()
+                .filter(verdict -> verdict.populationId().equals(entry.id()))
+                .flatMap(verdict -> verdict.delivery().spread().stream())
+                .flatMap(spread -> spread.parts().stream())
+                .forEach(part -> dividers.sets().add(part.hosts()));
         freezes.stream()
                 .filter(freeze -> freeze.standsAt(at) && freeze.covers(entry.id()))
                 .flatMap(freeze -> freeze.spread().stream())

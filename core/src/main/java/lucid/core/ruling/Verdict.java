@@ -2,12 +2,16 @@ package lucid.core.ruling;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Spread;
 import lucid.core.pilot.Pilot;
 import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
@@ -16,9 +20,9 @@ import org.roaringbitmap.RoaringBitmap;
  * A decision on one update for one population.
  *
  * @param end of a block: when it ends; of a deferral: when the offer begins; of a pilot: when it is to have answered,
- *     which ends it; of a force: when it is due, after which it still stands
+ *     which ends it; of a force: when it is due, after which it still stands; where it is spread, that of the last part
  * @param goesOver what it knowingly overrides
- * @param delivery of a force: how it reaches hosts that were away or have windows
+ * @param delivery how it reaches its hosts
  * @param then whom it was for when it was handed down
  * @param revokedAt when it was taken back, if it was
  * @param pilot of a pilot: who tries it; shared with the verdicts of other populations that were handed down with it
@@ -40,8 +44,22 @@ public record Verdict(
         Optional<Pilot> pilot)
         implements Decision {
 
-    /** @throws IllegalArgumentException if a pilot has no sample, or another verdict has one */
+    /**
+     * @throws IllegalArgumentException if a pilot has no sample, or another verdict has one; or it is delivered in a
+     *     way that its type has no use for
+     */
     public Verdict {
+        boolean offersToAll = type == VerdictType.DEFER || type == VerdictType.FORCE;
+        if (!offersToAll
+                && (delivery.spread().isPresent() || delivery.byOperator().isPresent())) {
+            throw new IllegalArgumentException("only what is deferred or forced is spread, or begun by an operator");
+        }
+        if (delivery.removes() && type != VerdictType.BLOCK) {
+            throw new IllegalArgumentException("what is removed is blocked");
+        }
+        if (delivery.spread().filter(parts -> !parts.last().equals(end)).isPresent()) {
+            throw new IllegalArgumentException("a verdict that is spread ends with its last part");
+        }
         if (pilot.isPresent() != (type == VerdictType.PILOT)) {
             throw new IllegalArgumentException("a pilot has a sample, and no other verdict has one");
         }
@@ -70,15 +88,54 @@ public record Verdict(
     }
 
     /**
-     * How a force reaches hosts that cannot follow at once.
+     * How a verdict reaches its hosts.
      *
-     * @param allowance how long a host that was away has after its return until it is due there; not negative
-     * @param outsideWindows whether it does not wait for a window once it is due
+     * @param allowance of a force: how long a host that was away has after its return until it is due there; not
+     *     negative
+     * @param outsideWindows of a force: whether it does not wait for a window once it is due
+     * @param spread of a deferral or a force: parts of its hosts, for which it ends or is due one after the other
+     * @param byOperator of a deferral or a force: its hosts do not install it by themselves; a day by which it is due
+     *     is then a request
+     * @param removes of a block: whether hosts that carry it are to go back to an earlier version
      */
-    public record Delivery(Duration allowance, boolean outsideWindows) {
+    public record Delivery(
+            Duration allowance,
+            boolean outsideWindows,
+            Optional<Spread> spread,
+            Optional<ByOperator> byOperator,
+            boolean removes) {
 
-        /** Due at once on a host that comes back, and in windows only. */
+        /** Due at once on a host that comes back, in windows only; all hosts alike, by themselves. */
         public static final Delivery USUAL = new Delivery(Duration.ZERO, false);
+
+        public Delivery(Duration allowance, boolean outsideWindows) {
+            this(allowance, outsideWindows, Optional.empty(), Optional.empty(), false);
+        }
+
+        public Delivery spreadOver(Spread parts) {
+            return new Delivery(allowance, outsideWindows, Optional.of(parts), byOperator, removes);
+        }
+
+        public Delivery by(ByOperator operator) {
+            return new Delivery(allowance, outsideWindows, spread, Optional.of(operator), removes);
+        }
+
+        public Delivery removing() {
+            return new Delivery(allowance, outsideWindows, spread, byOperator, true);
+        }
+    }
+
+    /**
+     * What whoever runs the hosts is told.
+     *
+     * @param checklist what is to be done, step by step
+     * @param order in which the hosts are to follow, as far as it matters; others in any order after these
+     */
+    public record ByOperator(List<String> checklist, List<HostName> order) {
+        public ByOperator {
+            checklist = List.copyOf(checklist);
+            order = List.copyOf(order);
+        }
     }
 
     /** Numbers of the verdicts, exceptions and freezes that it knowingly overrides. */
@@ -181,7 +238,24 @@ public record Verdict(
         return type == VerdictType.DEFER && !end.isAfter(createdAt());
     }
 
-    /** True while it holds the update back; a pilot does so from all but its sample. */
+    /** When it ends, or is due, for a host: with its part where it is spread. */
+    public Instant endFor(int host) {
+        return delivery.spread().map(parts -> parts.at(host)).orElse(end);
+    }
+
+    /** The instants at which it ends, or is due, for some of its hosts. */
+    public Stream<Instant> ends() {
+        return delivery.spread()
+                .map(parts -> parts.parts().stream().map(Spread.Part::at))
+                .orElseGet(() -> Stream.of(end));
+    }
+
+    /** True while it holds the update back from the host. */
+    boolean withholdsAt(Host host, Instant instant) {
+        return standsAt(instant) && effectFor(host, instant) == Effect.WITHHELD;
+    }
+
+    /** True while it holds the update back from some host; a pilot does so from all but its sample. */
     public boolean withholdsAt(Instant instant) {
         return standsAt(instant) && type != VerdictType.FORCE && instant.isBefore(end);
     }
@@ -198,6 +272,23 @@ public record Verdict(
 
     public Verdict with(Delivery other) {
         return new Verdict(number, subject, type, end, reason, origin, goesOver, other, then, revokedAt, lapsed, pilot);
+    }
+
+    /** With an end that comes for some hosts earlier than for others. */
+    public Verdict spreadOver(Spread parts) {
+        return new Verdict(
+                number,
+                subject,
+                type,
+                parts.last(),
+                reason,
+                origin,
+                goesOver,
+                delivery.spreadOver(parts),
+                then,
+                revokedAt,
+                lapsed,
+                pilot);
     }
 
     public Verdict at(Moment moment) {
@@ -247,12 +338,17 @@ public record Verdict(
     Effect effectFor(Host host, Instant instant) {
         boolean offers =
                 switch (type) {
-                    case FORCE -> true;
-                    case DEFER -> !instant.isBefore(end);
+                    case FORCE -> !instant.isBefore(beginsFor(host.number()));
+                    case DEFER -> !instant.isBefore(endFor(host.number()));
                     case PILOT -> pilot.orElseThrow().offersTo(host.number(), instant);
                     case BLOCK -> false;
                 };
-        return offers ? Effect.OFFERED : Effect.WITHHELD;
+        return !offers ? Effect.WITHHELD : delivery.byOperator().isPresent() ? Effect.BY_OPERATOR : Effect.OFFERED;
+    }
+
+    /** A force that is spread begins for each part when the one before is due: the first at once. */
+    public Instant beginsFor(int host) {
+        return delivery.spread().flatMap(parts -> parts.before(host)).orElse(createdAt());
     }
 
     public Verdict revoked(Instant instant) {

@@ -1,7 +1,6 @@
 package lucid.core.update;
 
 import java.time.Instant;
-import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -39,7 +38,7 @@ public record Update(
         List<Fix> fixes,
         RestartNeed restart,
         Optional<Long> sizeBytes,
-        Optional<LocalDate> removableUntil,
+        Removable removable,
         List<UpdateId> supersedes,
         List<UpdateId> brings,
         Set<String> platforms,
@@ -110,7 +109,7 @@ public record Update(
                         .or(() -> firstPresent(byTrust, Advisory::restart))
                         .orElse(RestartNeed.NONE),
                 notice.flatMap(UpdateNotice::sizeBytes),
-                notice.flatMap(UpdateNotice::removableUntil),
+                notice.map(UpdateNotice::removable).orElse(Removable.NOT_TOLD),
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
                 notice.map(UpdateNotice::brings).orElse(List.of()),
                 notice.map(n -> Set.copyOf(n.platforms())).orElse(Set.of()),

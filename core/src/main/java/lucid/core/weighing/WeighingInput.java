@@ -125,8 +125,7 @@ public final class WeighingInput {
         }
         this.notAffected = List.copyOf(elsewhere);
         LocalDate today = now.atZone(ZoneOffset.UTC).toLocalDate();
-        boolean removable =
-                update.removableUntil().filter(last -> last.isBefore(today)).isEmpty();
+        boolean removable = update.removable().isPossibleOn(today);
         this.facts = new UpdateFacts(
                 update.kind(),
                 vulnerabilities.stream().map(one -> risk(one, evidence)).toList(),

@@ -70,7 +70,7 @@ record RulingTable(
             if (!covers || !made(verdict.createdAt(), verdict.revokedAt(), at)) {
                 continue;
             }
-            boolean past = !verdict.end().isAfter(at);
+            boolean past = !end(verdict, host).isAfter(at);
             boolean ruleOffers = ruleOffers(host, update, at);
             boolean over =
                     switch (verdict.type()) {
@@ -86,6 +86,30 @@ record RulingTable(
         return standing;
     }
 
+    private static Instant end(Verdict verdict, Host host) {
+        if (verdict.delivery().spread().isPresent()) {
+            for (Spread.Part part : verdict.delivery().spread().get().parts()) {
+                if (part.hosts().contains(host.number())) {
+                    return part.at();
+                }
+            }
+        }
+        return verdict.end();
+    }
+
+    /** A force for two parts: the first begins at once, the second when the first is due. */
+    private static boolean begun(Verdict force, Host host, Instant at) {
+        if (force.delivery().spread().isEmpty()) {
+            return true;
+        }
+        Spread.Part first = force.delivery().spread().get().parts().get(0);
+        return first.hosts().contains(host.number()) || !first.at().isAfter(at);
+    }
+
+    private static Effect offer(Verdict verdict) {
+        return verdict.delivery().byOperator().isPresent() ? Effect.BY_OPERATOR : Effect.OFFERED;
+    }
+
     /** In the pilots of these tests nobody comes later and nobody leaves. */
     private static boolean sampled(Verdict verdict, Host host, Instant at) {
         return verdict.type() == VerdictType.PILOT
@@ -95,8 +119,9 @@ record RulingTable(
     }
 
     private boolean offers(Verdict verdict, Host host, String update, Instant at) {
-        return (verdict.type() == VerdictType.FORCE || sampled(verdict, host, at)) && !otherFixes(update, verdict, at)
-                || verdict.type() == VerdictType.DEFER && !verdict.end().isAfter(at);
+        return (verdict.type() == VerdictType.FORCE && begun(verdict, host, at) || sampled(verdict, host, at))
+                        && !otherFixes(update, verdict, at)
+                || verdict.type() == VerdictType.DEFER && !end(verdict, host).isAfter(at);
     }
 
     private static List<DecisionNumber.OfVerdict> blocks(List<Verdict> verdicts) {
@@ -167,7 +192,7 @@ record RulingTable(
                     && namesAll
                     && nothingLaterWithholds
                     && !heldBack) {
-                return Optional.of(Effect.OFFERED);
+                return Optional.of(offer(force));
             }
         }
         for (int width = 0; width <= 2; width++) {
@@ -190,7 +215,7 @@ record RulingTable(
                 return Optional.of(new Withheld(verdict.number(), verdict.createdAt()));
             }
             if (!heldBack && verdict.overrides().containsAll(blocks)) {
-                return Optional.of(Effect.OFFERED);
+                return Optional.of(offer(verdict));
             }
         }
         return Optional.empty();
@@ -226,6 +251,7 @@ record RulingTable(
                                                 || v.narrowing().get().test(host))
                                         && (v.type() == VerdictType.BLOCK
                                                 || v.type() == VerdictType.PILOT && !sampled(v, host, at)
+                                                || v.type() == VerdictType.FORCE && !begun(v, host, at)
                                                 || v.type() == VerdictType.DEFER
                                                         && v.end().isAfter(v.createdAt())
                                                 || Stream.concat(
@@ -241,11 +267,16 @@ record RulingTable(
     }
 
     Effect effect(Host host, String update, boolean lacks, Instant at) {
-        if (!lacks) {
-            return Effect.NOTHING_TO_DO;
-        }
         boolean heldBack = isHeldBack(host, update, at);
         Optional<Object> says = byItself(host, update, at, heldBack, exceptions(host, update, at), freezes(host, at));
+        if (!lacks) {
+            boolean removed = says.isPresent()
+                    && says.get() instanceof Withheld withheld
+                    && decisions.verdicts().stream()
+                            .anyMatch(v -> v.number().equals(withheld.number())
+                                    && v.delivery().removes());
+            return removed ? Effect.REMOVE : Effect.NOTHING_TO_DO;
+        }
         if (says.isPresent()) {
             return says.get() instanceof Effect effect ? effect : Effect.WITHHELD;
         }

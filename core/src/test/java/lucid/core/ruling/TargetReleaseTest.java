@@ -69,7 +69,7 @@ class TargetReleaseTest {
                         Kind.UPGRADE,
                         plain.sizeBytes(),
                         plain.restart(),
-                        plain.removableUntil(),
+                        plain.removable(),
                         plain.supersedes(),
                         plain.brings(),
                         plain.platforms(),

@@ -152,7 +152,7 @@ class TimelineFuzzTest {
             Ruling ruling,
             Decisions decisions) {
         Set<Instant> moments = new TreeSet<>();
-        decisions.verdicts().forEach(v -> moments.add(v.end()));
+        decisions.verdicts().forEach(v -> v.ends().forEach(moments::add));
         decisions.exceptions().forEach(e -> moments.add(e.until()));
         decisions.freezes().forEach(f -> moments.addAll(List.of(f.from(), f.endFor(host.number()))));
         decisions.cautions().forEach(c -> moments.addAll(List.of(c.createdAt(), c.until())));
@@ -208,6 +208,8 @@ class TimelineFuzzTest {
         int verdicts = random.nextInt(7);
         for (long number = 1; number <= verdicts; number++) {
             VerdictType type = VerdictType.values()[random.nextInt(VerdictType.values().length)];
+            Instant day = day(random);
+            Verdict.Delivery delivery = delivery(type, day, random);
             decisions = decisions.with(new Verdict(
                     verdictNumber(number),
                     new Verdict.Subject(
@@ -216,14 +218,14 @@ class TimelineFuzzTest {
                             populationId(List.of("kiosks", "tablets", "none").get(random.nextInt(3))),
                             condition(random)),
                     type,
-                    day(random),
+                    delivery.spread().map(Spread::last).orElse(day),
                     new Verdict.Reason(Set.of(), ""),
                     new Verdict.Origin("a", NOW.plus(Duration.ofHours(number))),
                     new Verdict.Overrides(
                             numbers(random, DecisionNumber.OfVerdict::new),
                             numbers(random, DecisionNumber.OfException::new),
                             numbers(random, DecisionNumber.OfFreeze::new)),
-                    Verdict.Delivery.USUAL,
+                    delivery,
                     Verdict.Moment.UNKNOWN,
                     revokedAt(random),
                     Optional.empty(),
@@ -297,6 +299,24 @@ class TimelineFuzzTest {
                     revokedAt(random)));
         }
         return decisions;
+    }
+
+    private static Verdict.Delivery delivery(VerdictType type, Instant day, Random random) {
+        Verdict.Delivery delivery = Verdict.Delivery.USUAL;
+        if (type == VerdictType.BLOCK && random.nextBoolean()) {
+            return delivery.removing();
+        }
+        if (type != VerdictType.DEFER && type != VerdictType.FORCE) {
+            return delivery;
+        }
+        if (random.nextInt(3) == 0) {
+            delivery = delivery.by(new Verdict.ByOperator(List.of("tell the bridge"), List.of()));
+        }
+        return random.nextInt(3) > 0
+                ? delivery
+                : delivery.spreadOver(new Spread(List.of(
+                        new Spread.Part(day, RoaringBitmap.bitmapOf(random.nextInt(8), random.nextInt(8))),
+                        new Spread.Part(day.plus(Duration.ofDays(2)), new RoaringBitmap()))));
     }
 
     /** Three of the hosts; some have failed, before anything else happens. */

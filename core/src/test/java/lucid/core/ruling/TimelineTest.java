@@ -39,6 +39,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
+import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
@@ -180,7 +181,7 @@ class TimelineTest {
                         Kind.BUGFIX,
                         Optional.empty(),
                         Optional.empty(),
-                        Optional.empty(),
+                        Removable.NOT_TOLD,
                         List.of(),
                         List.of(),
                         List.of(),

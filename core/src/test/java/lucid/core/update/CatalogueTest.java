@@ -27,7 +27,7 @@ class CatalogueTest {
                         Kind.CUMULATIVE,
                         Optional.empty(),
                         Optional.empty(),
-                        Optional.empty(),
+                        Removable.NOT_TOLD,
                         updateIds(supersedes),
                         List.of(),
                         List.of(),

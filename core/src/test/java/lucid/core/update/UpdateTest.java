@@ -64,7 +64,7 @@ class UpdateTest {
                 Kind.CUMULATIVE,
                 Optional.of(680_000_000L),
                 Optional.of(RestartNeed.HOST),
-                Optional.empty(),
+                Removable.NOT_TOLD,
                 updateIds("LNT-1104"),
                 List.of(),
                 List.of("Lantern Desktop 6"),

@@ -9,6 +9,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
+import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
@@ -47,9 +48,13 @@ public final class NoticeReader implements JsonReader {
                         ? Optional.of(node.path("sizeBytes").longValue())
                         : Optional.empty(),
                 root.get("restart").optionalText().map(r -> RestartNeed.valueOf(r.toUpperCase(Locale.ROOT))),
-                root.get("removableUntil").exists()
-                        ? Optional.of(root.get("removableUntil").as(NoticeReader::lastDay))
-                        : Optional.empty(),
+                new Removable(
+                        root.get("removableUntil").exists()
+                                ? Optional.of(root.get("removableUntil").as(NoticeReader::lastDay))
+                                : Optional.empty(),
+                        root.get("removableDays").exists()
+                                ? Optional.of(node.path("removableDays").intValue())
+                                : Optional.empty()),
                 root.get("supersedes").items().stream().map(JsonPlace::update).toList(),
                 root.get("brings").items().stream().map(JsonPlace::update).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
@@ -58,7 +63,7 @@ public final class NoticeReader implements JsonReader {
     }
 
     private static LocalDate lastDay(String text) {
-        return text.equals("never") ? UpdateNotice.NEVER_REMOVABLE : LocalDate.parse(text);
+        return text.equals("never") ? Removable.NEVER : LocalDate.parse(text);
     }
 
     private static List<Fix> fixes(JsonPlace list) {

@@ -45,6 +45,7 @@ import lucid.server.docket.WeighingViews.WeighingView;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.updates.UpdateReadings;
 import lucid.server.views.CaseVersions;
+import lucid.server.views.DeliveryView;
 import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.RuleMatchView;
@@ -98,6 +99,7 @@ class CaseController {
             RestartNeed restart,
             Optional<Long> sizeBytes,
             Optional<LocalDate> removableUntil,
+            Optional<Integer> removableDays,
             List<UpdateId> supersedes,
             List<UpdateId> supersededBy,
             List<UpdateId> brings,
@@ -160,7 +162,8 @@ class CaseController {
             String revision,
             Optional<Instant> revokedAt,
             boolean stands,
-            Optional<PilotNumber> pilot) {}
+            Optional<PilotNumber> pilot,
+            DeliveryView delivery) {}
 
     /**
      * @param populations for which it is; empty: for all
@@ -340,7 +343,8 @@ class CaseController {
                         .toList(),
                 u.restart(),
                 u.sizeBytes(),
-                u.removableUntil(),
+                u.removable().until(),
+                u.removable().days(),
                 u.supersedes(),
                 snapshot.catalogue().updates().stream()
                         .filter(other -> other.supersedes().contains(u.id()))
@@ -381,7 +385,8 @@ class CaseController {
                 v.revision(),
                 v.revokedAt(),
                 v.standsAt(now),
-                v.pilot().map(Pilot::number));
+                v.pilot().map(Pilot::number),
+                DeliveryView.of(v));
     }
 
     record RulingView(HostName host, RuleMatchView holds, Optional<Instant> until, List<RuleMatchView> chain) {}

@@ -27,6 +27,7 @@ import lucid.server.decisions.Undo;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.views.DeliveryView.PartView;
 import lucid.server.views.Views.HostList;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
@@ -88,15 +89,6 @@ class FreezeController {
         }
     }
 
-    /** Hosts for which a freeze ends at an instant. */
-    record EndPart(Instant at, HostList hosts) {
-        static List<EndPart> all(Freeze freeze, RoaringBitmap hosts, Fleet fleet) {
-            return freeze.parts(hosts).stream()
-                    .map(part -> new EndPart(part.at(), HostList.of(fleet, part.hosts())))
-                    .toList();
-        }
-    }
-
     /** @param ends in which parts it ends; one, unless its end is spread */
     record FreezeView(
             DecisionNumber.OfFreeze number,
@@ -108,7 +100,7 @@ class FreezeController {
             String author,
             Instant createdAt,
             boolean stands,
-            List<EndPart> ends,
+            List<PartView> ends,
             String undo) {
         static FreezeView of(Freeze freeze, Fleet fleet, Instant now) {
             List<Population> entries = freeze.isOfAll()
@@ -126,7 +118,7 @@ class FreezeController {
                     freeze.author(),
                     freeze.createdAt(),
                     freeze.standsAt(now),
-                    EndPart.all(freeze, hosts(freeze, fleet), fleet),
+                    PartView.all(freeze.parts(hosts(freeze, fleet)), fleet),
                     Undo.of(Revocable.Kind.FREEZE, List.of(freeze.number().value())));
         }
     }
@@ -162,7 +154,7 @@ class FreezeController {
             List<FrozenUpdate> staged,
             List<FrozenUpdate> due,
             List<FrozenUpdate> arriving,
-            List<EndPart> ends) {}
+            List<PartView> ends) {}
 
     @PostMapping("/preview")
     FreezeConsequenceView preview(@RequestBody FreezeDraft draft, Principal who, Snapshot snapshot) {
@@ -177,7 +169,7 @@ class FreezeController {
                 updates(consequence, FreezeConsequence.OfUpdate::staged, snapshot.fleet()),
                 updates(consequence, FreezeConsequence.OfUpdate::due, snapshot.fleet()),
                 updates(consequence, FreezeConsequence.OfUpdate::arriving, snapshot.fleet()),
-                EndPart.all(freeze, consequence.hosts(), snapshot.fleet()));
+                PartView.all(freeze.parts(consequence.hosts()), snapshot.fleet()));
     }
 
     private static RoaringBitmap hosts(Freeze freeze, Fleet fleet) {

@@ -20,9 +20,11 @@ import lucid.core.ruling.Freeze;
 import lucid.core.ruling.InForce;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Snapshot;
+import lucid.server.views.DeliveryView;
 import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.HostList;
@@ -68,6 +70,7 @@ class InForceController {
      * @param end when it ends; of a force, when it is or was due; of what is left to the rule, when it comes back
      * @param overdue true for a force that is past due
      * @param hosts that lack the update and for which it is what holds
+     * @param delivery of a verdict: how it reaches them
      * @param then what would hold for them after its end
      */
     record InForceRow(
@@ -88,6 +91,7 @@ class InForceController {
             HostList hosts,
             List<ReasonWord> reasons,
             String words,
+            Optional<DeliveryView> delivery,
             List<RulingGroupView> then) {}
 
     /**
@@ -254,6 +258,11 @@ class InForceController {
                                 : "every update");
     }
 
+    private static boolean isOverdue(Verdict verdict, RoaringBitmap lacking, Instant now) {
+        return verdict.type() == VerdictType.FORCE
+                && lacking.stream().anyMatch(host -> !verdict.endFor(host).isAfter(now));
+    }
+
     private static InForceRow row(InForce one, Snapshot snapshot, Instant now) {
         Decision decision = one.decision();
         List<Population> entries = snapshot.fleet().ladder().entries().stream()
@@ -291,10 +300,11 @@ class InForceController {
                         .map(caution -> ((Caution) caution).owner())),
                 entries.size() == 1 ? entries.get(0).zone().getId() : "Z",
                 one.end(),
-                kind(decision) == Kind.FORCE && !one.end().isAfter(now),
+                verdict.filter(force -> isOverdue(force, one.hosts(), now)).isPresent(),
                 HostList.of(snapshot.fleet(), one.hosts()),
                 verdict.map(v -> v.reasons().stream().sorted().toList()).orElse(List.of()),
                 words(decision),
+                verdict.map(DeliveryView::of),
                 one.then().stream()
                         .map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions()))
                         .toList());

@@ -40,6 +40,7 @@ interface ReadingMapper {
             RestartNeed restart,
             Long sizeBytes,
             LocalDate removableUntil,
+            Integer removableDays,
             Retraction.Type retraction,
             String retractionReason) {}
 
@@ -102,10 +103,10 @@ interface ReadingMapper {
 
     @Insert("""
             insert into update_reading (document, format, update_id, revision, title, vendor, summary, revision_words, published, revised, kind,
-              vendor_rating, restart, size_bytes, removable_until, retraction, retraction_reason)
+              vendor_rating, restart, size_bytes, removable_until, removable_days, retraction, retraction_reason)
             values (#{header.document}, #{header.format}, #{header.updateId}, #{header.revision}, #{header.title}, #{header.vendor}, #{header.summary},
               #{header.revisionWords}, #{header.published}, #{header.revised}, #{header.kind}, #{header.vendorRating}, #{header.restart},
-              #{header.sizeBytes}, #{header.removableUntil}, #{header.retraction}, #{header.retractionReason})""")
+              #{header.sizeBytes}, #{header.removableUntil}, #{header.removableDays}, #{header.retraction}, #{header.retractionReason})""")
     @Options(useGeneratedKeys = true, keyProperty = "number", keyColumn = "number")
     void add(NewReading reading);
 

@@ -18,6 +18,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Remedy;
+import lucid.core.update.Removable;
 import lucid.core.update.Retraction;
 import lucid.core.update.UpdateDocument;
 import lucid.core.update.UpdateId;
@@ -179,7 +180,8 @@ class StoredReadings {
                 Optional.ofNullable(header.kind()).orElse(Kind.BUGFIX),
                 Optional.ofNullable(header.sizeBytes()),
                 Optional.ofNullable(header.restart()),
-                Optional.ofNullable(header.removableUntil()),
+                new Removable(
+                        Optional.ofNullable(header.removableUntil()), Optional.ofNullable(header.removableDays())),
                 lists.updates(Link.SUPERSEDES),
                 lists.updates(Link.BRINGS),
                 lists.targets(Link.PLATFORM),
@@ -220,6 +222,7 @@ class StoredReadings {
                 advisory.restart().orElse(null),
                 null,
                 null,
+                null,
                 advisory.retraction().map(Retraction::type).orElse(null),
                 advisory.retraction().map(Retraction::reason).orElse(null));
     }
@@ -242,7 +245,8 @@ class StoredReadings {
                 null,
                 notice.restart().orElse(null),
                 notice.sizeBytes().orElse(null),
-                notice.removableUntil().orElse(null),
+                notice.removable().until().orElse(null),
+                notice.removable().days().orElse(null),
                 null,
                 null);
     }

@@ -22,6 +22,9 @@ import lucid.server.pilots.PilotDraft;
  * @param pilot of a pilot: who tries it, and what that must show; none: what is usual
  * @param allowanceDays of a force: how long a host that was away has after its return, in days; none: 0
  * @param outsideWindows of a force: whether it does not wait for a window once it is due
+ * @param spread of a deferral or a force: parts in which it ends or is due; none: for all hosts at once
+ * @param byOperator of a deferral or a force: hosts do not begin by themselves; none: as their population says
+ * @param removes of a block: hosts that carry it are to go back to an earlier version
  */
 record AnswerDraft(
         VerdictType type,
@@ -33,7 +36,10 @@ record AnswerDraft(
         List<DecisionNumber.OfFreeze> overriddenFreezes,
         Optional<PilotDraft> pilot,
         Optional<Integer> allowanceDays,
-        Optional<Boolean> outsideWindows) {
+        Optional<Boolean> outsideWindows,
+        Optional<SpreadDraft> spread,
+        Optional<OperatorDraft> byOperator,
+        Optional<Boolean> removes) {
 
     private static final int MOST = 500;
 
@@ -47,6 +53,9 @@ record AnswerDraft(
         pilot = pilot == null ? Optional.empty() : pilot;
         allowanceDays = allowanceDays == null ? Optional.empty() : allowanceDays;
         outsideWindows = outsideWindows == null ? Optional.empty() : outsideWindows;
+        spread = spread == null ? Optional.empty() : spread.filter(parts -> parts.parts() != 1);
+        byOperator = byOperator == null ? Optional.empty() : byOperator;
+        removes = removes == null ? Optional.empty() : removes;
     }
 
     static <T> List<T> few(String field, List<T> list) {

@@ -74,7 +74,14 @@ class AsPrepared implements PreparedVerdicts {
                     update.id().value(),
                     new Author(pilot.author()),
                     VerdictService.sentence(new Worded(
-                            0, verdict, population.get(), consequence, Optional.empty(), Optional.empty(), Set.of())));
+                            0,
+                            verdict,
+                            population.get(),
+                            consequence,
+                            Optional.empty(),
+                            Optional.empty(),
+                            Optional.empty(),
+                            Set.of())));
             next = next.with(next.decisions().with(verdict));
         }
         return next;

@@ -2,10 +2,13 @@ package lucid.server.verdicts;
 
 import java.security.Principal;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.approval.Ground;
+import lucid.core.fleet.Fleet;
 import lucid.core.fleet.PopulationId;
+import lucid.core.ruling.Removal;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.UpdateId;
@@ -14,6 +17,7 @@ import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.verdicts.Wording.Worded;
 import lucid.server.views.ConsequenceView;
+import lucid.server.views.DeliveryView.PartView;
 import lucid.server.views.ForecastView;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.RulingGroupView;
@@ -54,6 +58,8 @@ class VerdictController {
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
      * @param pilot who would try it, of all populations of the answer
+     * @param parts hosts of each part in which it ends or is due; none: it is not spread
+     * @param removal of a block that removes
      * @param grounds why it needs an approver; none: it does not
      */
     record WordedView(
@@ -67,7 +73,32 @@ class VerdictController {
             HostList tooLate,
             Optional<ForecastView> forecast,
             Optional<DrawnView> pilot,
+            List<PartView> parts,
+            Optional<RemovalView> removal,
             List<Ground> grounds) {}
+
+    /**
+     * What a block that removes the update can do on the hosts that carry it.
+     *
+     * @param lastDays of those that can still remove it and of which that is known, the earliest first
+     * @param tooLate hosts that can no longer, or never could
+     * @param unknown hosts of which nobody can tell until when
+     * @param earlier of how many it is known what they had before
+     */
+    record RemovalView(HostList hosts, List<LastDayView> lastDays, HostList tooLate, HostList unknown, int earlier) {
+        static RemovalView of(Removal removal, Fleet fleet) {
+            return new RemovalView(
+                    HostList.of(fleet, removal.hosts()),
+                    removal.lastDays().entrySet().stream()
+                            .map(of -> new LastDayView(of.getKey(), HostList.of(fleet, of.getValue())))
+                            .toList(),
+                    HostList.of(fleet, removal.tooLate()),
+                    HostList.of(fleet, removal.unknown()),
+                    removal.earlier().getCardinality());
+        }
+    }
+
+    record LastDayView(LocalDate day, HostList hosts) {}
 
     /** What a verdict would do, for each of its populations; nothing is kept. */
     @PostMapping("/verdicts/preview")
@@ -89,6 +120,11 @@ class VerdictController {
                 HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
                 worded.forecast().map(forecast -> ForecastView.of(forecast, snapshot.fleet())),
                 worded.drawn().map(drawn -> DrawnView.of(drawn, snapshot.fleet())),
+                PartView.all(
+                        worded.verdict().delivery().spread(),
+                        worded.consequence().decided(),
+                        snapshot.fleet()),
+                worded.removal().map(removal -> RemovalView.of(removal, snapshot.fleet())),
                 worded.grounds().stream().sorted().toList());
     }
 
@@ -108,7 +144,10 @@ class VerdictController {
         Verdict verdict = worded.verdict();
         return verdict.type() != VerdictType.DEFER || verdict.isLetGo()
                 ? List.of()
-                : worded.consequence().offeredBeforeTheRule(verdict.end()).stream()
+                : worded
+                        .consequence()
+                        .offeredBeforeTheRule(verdict.ends().findFirst().orElseThrow())
+                        .stream()
                         .map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions()))
                         .toList();
     }

@@ -33,6 +33,9 @@ record VerdictDraft(
         Optional<PilotDraft> pilot,
         Optional<Integer> allowanceDays,
         Optional<Boolean> outsideWindows,
+        Optional<SpreadDraft> spread,
+        Optional<OperatorDraft> byOperator,
+        Optional<Boolean> removes,
         List<AnswerDraft> also) {
 
     private static final int LONGEST_WORDS = 4_000;
@@ -66,7 +69,10 @@ record VerdictDraft(
                 overriddenFreezes,
                 pilot,
                 allowanceDays,
-                outsideWindows);
+                outsideWindows,
+                spread,
+                byOperator,
+                removes);
         return Stream.concat(Stream.of(first), also.stream()).toList();
     }
 }

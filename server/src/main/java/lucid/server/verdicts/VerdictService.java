@@ -184,17 +184,30 @@ class VerdictService {
                 + worded.population().name()
                 + verdict.narrowing().map(where -> " where " + where).orElse("")
                 + (letGo ? "" : untilWords(verdict.type()) + day)
-                + delivery(verdict.delivery())
+                + delivery(worded)
                 + ", because " + because(verdict) + ": "
                 + hosts(worded.consequence().decided().getCardinality()) + first(worded) + ".";
     }
 
-    private static String delivery(Verdict.Delivery delivery) {
+    private static String delivery(Worded worded) {
+        Verdict.Delivery delivery = worded.verdict().delivery();
         long days = delivery.allowance().toDays();
         return (days == 0
                         ? ""
                         : " (hosts that were away " + days + (days == 1 ? " day" : " days") + " after they return)")
-                + (delivery.outsideWindows() ? ", also outside windows" : "");
+                + (delivery.outsideWindows() ? ", also outside windows" : "")
+                + delivery.spread()
+                        .map(spread -> ", in " + spread.parts().size() + " parts from "
+                                + DAY.format(LocalDate.ofInstant(
+                                        spread.parts().get(0).at().minusMillis(1),
+                                        worded.population().zone()))
+                                + " on")
+                        .orElse("")
+                + (delivery.byOperator().isPresent() ? ", by operator" : "")
+                + worded.removal()
+                        .map(removal ->
+                                ", to be removed from " + hosts(removal.hosts().getCardinality()))
+                        .orElse("");
     }
 
     private static String untilWords(VerdictType type) {

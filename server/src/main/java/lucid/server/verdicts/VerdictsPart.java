@@ -2,9 +2,7 @@ package lucid.server.verdicts;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.function.UnaryOperator;
-import lucid.core.pilot.Pilot;
 import lucid.core.ruling.Decision;
 import lucid.server.pilots.StoredPilots;
 import lucid.server.snapshot.Snapshot;
@@ -28,8 +26,7 @@ class VerdictsPart implements SnapshotPart {
     @Override
     public UnaryOperator<Snapshot> load() {
         List<Decision> decided = new ArrayList<>();
-        Map<Long, Pilot> started = pilots.all();
-        verdicts.all().forEach(row -> decided.add(row.verdict(started)));
+        decided.addAll(verdicts.all(pilots.all()));
         decided.addAll(acknowledgements.all());
         return snapshot -> snapshot.with(snapshot.decisions().withAll(decided));
     }

@@ -3,18 +3,23 @@ package lucid.server.verdicts;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
 import lucid.core.approval.Ground;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Spread;
 import lucid.core.forecast.Forecast;
 import lucid.core.forecast.Forecasts;
 import lucid.core.forecast.GroupForecast;
@@ -24,8 +29,11 @@ import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Freeze;
+import lucid.core.ruling.Removal;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.server.pilots.DrawnPilot;
@@ -66,6 +74,7 @@ final class Wording {
      * @param drawn of a pilot: who would try it, of all populations of the answer
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
+     * @param removal of a block that removes: what it can do on the hosts that carry it
      * @param grounds why it needs an approver
      */
     record Worded(
@@ -75,6 +84,7 @@ final class Wording {
             Consequence consequence,
             Optional<DrawnPilot> drawn,
             Optional<GroupForecast> forecast,
+            Optional<Removal> removal,
             Set<Ground> grounds) {}
 
     /** One for each population of each answer, in their order. */
@@ -107,7 +117,9 @@ final class Wording {
                     ? Optional.of(DrawnPilot.of(answer.pilot().orElse(PilotDraft.USUAL), drafts, update, before, now()))
                     : Optional.empty();
             for (Verdict one : drafts) {
-                Verdict verdict = drawn.map(DrawnPilot::pilot).map(one::with).orElse(one);
+                Verdict verdict = drawn.map(DrawnPilot::pilot)
+                        .map(one::with)
+                        .orElseGet(() -> inParts(one, answer, carriage, before.decisions()));
                 worded.add(worded(place, verdict, drawn, carriage, before.decisions()));
                 sofar = sofar.with(sofar.decisions().with(verdict));
             }
@@ -119,8 +131,7 @@ final class Wording {
             int place, Verdict verdict, Optional<DrawnPilot> drawn, Carriage carriage, Decisions decisions) {
         Population population =
                 snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow();
-        Consequence consequence =
-                Consequences.of(verdict, update, carriage, snapshot.fleet(), decisions, snapshot.catalogue(), now());
+        Consequence consequence = consequence(verdict, carriage, decisions);
         Optional<GroupForecast> forecast = forecast(verdict, population, consequence.decided());
         return new Worded(
                 place,
@@ -129,12 +140,55 @@ final class Wording {
                 consequence,
                 drawn,
                 forecast,
+                removal(verdict, carriage, decisions),
                 Ground.of(
                         verdict,
                         population,
                         consequence.decided(),
                         forecast.map(GroupForecast::inBusyHours).orElseGet(RoaringBitmap::new),
                         snapshot.decisions()));
+    }
+
+    private Consequence consequence(Verdict verdict, Carriage carriage, Decisions decisions) {
+        return Consequences.of(verdict, update, carriage, snapshot.fleet(), decisions, snapshot.catalogue(), now());
+    }
+
+    /** The parts are of the hosts for which it would be what holds; whoever comes later follows with the last. */
+    private Verdict inParts(Verdict verdict, AnswerDraft answer, Carriage carriage, Decisions decisions) {
+        if (answer.spread().isEmpty()) {
+            return verdict;
+        }
+        SpreadDraft asked = answer.spread().get();
+        Population population =
+                snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow();
+        RoaringBitmap hosts = consequence(verdict, carriage, decisions).decided();
+        LocalDate first = answer.until().orElseThrow();
+        List<Instant> ends = IntStream.range(0, asked.parts())
+                .mapToObj(part -> end(answer, first.plusDays((long) part * asked.daysApart()), population))
+                .toList();
+        Map<Integer, Integer> moved = new HashMap<>();
+        for (SpreadDraft.Moved one : asked.moved()) {
+            if (one.host() == null || one.part() < 1 || one.part() > asked.parts()) {
+                throw ProblemException.badField("spread.moved", "name a host, and a part from 1 to " + asked.parts());
+            }
+            // A sentence for several populations moves the hosts of all of them.
+            snapshot.fleet()
+                    .host(one.host())
+                    .filter(host -> hosts.contains(host.number()))
+                    .ifPresent(host -> moved.put(host.number(), one.part() - 1));
+        }
+        String seed = update.id() + " " + update.revision() + " " + population.id();
+        return verdict.spreadOver(Spread.of(hosts, ends, seed, snapshot.fleet()).with(moved));
+    }
+
+    private Optional<Removal> removal(Verdict verdict, Carriage carriage, Decisions decisions) {
+        if (!verdict.delivery().removes()) {
+            return Optional.empty();
+        }
+        RoaringBitmap carrying = RoaringBitmap.and(snapshot.fleet().members(verdict.populationId()), carriage.having());
+        Timeline timeline = Timeline.of(update, decisions.with(verdict), snapshot.fleet(), snapshot.catalogue());
+        return Optional.of(Removal.of(
+                update, timeline.removed(carrying, now()), snapshot.carriages().outcomes(), snapshot.fleet(), now()));
     }
 
     /** A population is named twice only where one of the answers is narrowed. */
@@ -171,7 +225,7 @@ final class Wording {
                             new Verdict.Subject(update.id(), draft.revision(), id, where),
                             // A pilot becomes one once its sample is drawn.
                             answer.type() == VerdictType.PILOT ? VerdictType.DEFER : answer.type(),
-                            end(answer, population),
+                            end(answer, day(answer), population),
                             new Verdict.Reason(Set.copyOf(draft.reasons()), draft.words()),
                             origin,
                             answer.goesOver(),
@@ -191,9 +245,12 @@ final class Wording {
         return verdicts;
     }
 
-    private Instant end(AnswerDraft answer, Population population) {
-        LocalDate day = answer.until()
+    private static LocalDate day(AnswerDraft answer) {
+        return answer.until()
                 .orElseThrow(() -> ProblemException.badField("until", "choose a day: nothing withholds for ever"));
+    }
+
+    private Instant end(AnswerDraft answer, LocalDate day, Population population) {
         LocalDate today = LocalDate.ofInstant(now(), population.zone());
         if (day.isBefore(today)) {
             throw ProblemException.badField("until", DAY.format(day) + " is past");
@@ -208,7 +265,52 @@ final class Wording {
         return letGoNow ? now() : Views.endOfDay(day, population.zone());
     }
 
-    private static Verdict.Delivery delivery(AnswerDraft answer) {
+    private Verdict.Delivery delivery(AnswerDraft answer) {
+        boolean offersToAll = answer.type() == VerdictType.FORCE || answer.type() == VerdictType.DEFER;
+        if (!offersToAll && answer.spread().isPresent()) {
+            throw ProblemException.badField("spread", "only what is deferred or forced comes in parts");
+        }
+        if (!offersToAll && answer.byOperator().isPresent()) {
+            throw ProblemException.badField("byOperator", "only what is deferred or forced is begun by an operator");
+        }
+        answer.spread().ifPresent(Wording::requireParts);
+        Verdict.Delivery delivery = forced(answer);
+        if (answer.byOperator().isPresent()) {
+            OperatorDraft told = answer.byOperator().get();
+            told.order().stream()
+                    .filter(name -> snapshot.fleet().host(name).isEmpty())
+                    .findFirst()
+                    .ifPresent(name -> {
+                        throw ProblemException.badField("byOperator.order", "there is no host " + name);
+                    });
+            delivery = delivery.by(new Verdict.ByOperator(told.checklist(), told.order()));
+        }
+        if (!answer.removes().orElse(false)) {
+            return delivery;
+        }
+        if (answer.type() != VerdictType.BLOCK) {
+            throw ProblemException.badField("removes", "what is removed is blocked: else it would come back");
+        }
+        if (!update.removable().isPossibleOn(LocalDate.ofInstant(now(), ZoneOffset.UTC))) {
+            throw ProblemException.badField(
+                    "removes",
+                    update.removable().until().filter(Removable.NEVER::equals).isPresent()
+                            ? update.id() + " cannot be removed from a host that has it"
+                            : "the last day on which " + update.id() + " could be removed is past");
+        }
+        return delivery.removing();
+    }
+
+    private static void requireParts(SpreadDraft spread) {
+        if (spread.parts() < 1 || spread.parts() > SpreadDraft.MOST_PARTS) {
+            throw ProblemException.badField("spread.parts", "choose 1 to " + SpreadDraft.MOST_PARTS + " parts");
+        }
+        if (spread.daysApart() < 1 || spread.daysApart() > SpreadDraft.MOST_DAYS_APART) {
+            throw ProblemException.badField("spread.daysApart", "choose 1 to " + SpreadDraft.MOST_DAYS_APART + " days");
+        }
+    }
+
+    private static Verdict.Delivery forced(AnswerDraft answer) {
         int days = answer.allowanceDays().orElse(0);
         boolean outsideWindows = answer.outsideWindows().orElse(false);
         if (answer.type() != VerdictType.FORCE && (days != 0 || outsideWindows)) {
@@ -221,27 +323,38 @@ final class Wording {
         return new Verdict.Delivery(Duration.ofDays(days), outsideWindows);
     }
 
-    /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once. */
+    /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once; part by part. */
     private Optional<GroupForecast> forecast(Verdict verdict, Population population, RoaringBitmap decided) {
         if (verdict.type() == VerdictType.BLOCK) {
             return Optional.empty();
         }
-        boolean force = verdict.type() == VerdictType.FORCE;
+        RoaringBitmap hosts = verdict.pilot()
+                .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
+                .orElse(decided);
+        Optional<Spread> spread = verdict.delivery().spread();
+        if (spread.isEmpty()) {
+            return Optional.of(forecast(verdict, population, hosts, now(), verdict.end()));
+        }
+        List<GroupForecast> parts = new ArrayList<>();
+        Instant begins = now();
+        for (Spread.Part part : spread.get().of(hosts)) {
+            parts.add(forecast(verdict, population, part.hosts(), begins, part.at()));
+            begins = part.at();
+        }
+        return Optional.of(Forecasts.together(parts));
+    }
+
+    /** @param begins of a force: when its hosts may begin */
+    private GroupForecast forecast(
+            Verdict verdict, Population population, RoaringBitmap hosts, Instant begins, Instant end) {
         Forecast.Plan plan = new Forecast.Plan(
-                verdict.type() == VerdictType.DEFER ? verdict.end() : now(),
-                force ? Optional.of(verdict.end()) : Optional.empty(),
+                verdict.type() == VerdictType.DEFER ? end : begins,
+                verdict.type() == VerdictType.FORCE ? Optional.of(end) : Optional.empty(),
                 verdict.delivery().allowance(),
                 update.restart() != RestartNeed.NONE,
-                verdict.delivery().outsideWindows());
-        return Optional.of(Forecasts.of(
-                population,
-                verdict.pilot()
-                        .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
-                        .orElse(decided),
-                snapshot.fleet(),
-                plan,
-                freezes(verdict),
-                now()));
+                verdict.delivery().outsideWindows(),
+                verdict.delivery().byOperator().isPresent());
+        return Forecasts.of(population, hosts, snapshot.fleet(), plan, freezes(verdict), now());
     }
 
     /** A force waits for no freeze that it goes over. */

@@ -4,12 +4,12 @@ import { type Effect, useExceptionDraft } from '../decisions/useExceptionDraft';
 import type { Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
 import { HostNames } from '../frame/HostNames';
+import { WhereFault, WherePart } from '../frame/WherePart';
 import { Mark } from '../look/Mark';
 import { count } from '../words/dates';
 import { kindWord, ruleMatchWords } from '../words/sentences';
 import { Overtaken } from './Overtaken';
 import { TextPart } from './TextPart';
-import { WhereFault, WherePart } from './WherePart';
 
 const EFFECTS: { value: Effect; label: string }[] = [
   { value: 'WITHHELD', label: 'withhold' },

@@ -5,6 +5,7 @@ import { useVerdictDraft, type VerdictType, type Worded } from '../decisions/use
 import { DayPart } from '../frame/DayPart';
 import { NumberField } from '../frame/NumberField';
 import { Term } from '../frame/Term';
+import { WhereFault, WherePart } from '../frame/WherePart';
 import { Mark } from '../look/Mark';
 import { groundWords, SAID } from '../words/answers';
 import { isoDay } from '../words/dates';
@@ -16,7 +17,6 @@ import { Overtaken } from './Overtaken';
 import { DrawnSample, PilotOnceMet, PilotSize, PilotTerms } from './PilotParts';
 import { TextPart } from './TextPart';
 import styles from './VerdictSentence.module.css';
-import { WhereFault, WherePart } from './WherePart';
 
 interface Props extends Worded {
   type: VerdictType;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { completions, unknownTraits } from './WherePart';
+import { completions, unknownTraits } from '../frame/WherePart';
 
 const traits = [
   { name: 'model', type: 'TEXT' as const, values: ['S2', 'S20', 'K4'] },

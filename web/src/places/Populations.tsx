@@ -3,7 +3,6 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { api, asItIs, body, Refusal, type Schemas } from '../api/client';
 import { useLadderChange, useLadderVersions, usePopulations, useSession } from '../api/queries';
-import { WhereFault } from '../case/WherePart';
 import { useDecision } from '../decisions/useDecision';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
@@ -16,6 +15,7 @@ import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { useSettled } from '../frame/useSettled';
+import { WhereFault } from '../frame/WherePart';
 import { HoursBar } from '../populations/HoursBar';
 import { effect, LadderConsequence } from '../populations/LadderConsequence';
 import {
@@ -176,6 +176,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
                   open={open === p.id}
                   analyst={analyst}
                   traits={view.traits}
+                  others={ladder.populations.filter((other) => other !== p)}
                   platforms={view.platforms}
                   suggested={view.inNoPopulation.names}
                   fault={fault?.index === index ? fault : undefined}
@@ -202,10 +203,16 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
               <Stray hosts={shown?.inNoPopulation ?? view.inNoPopulation} />
               {open === FLEET ? (
                 <div className="sentence worded">
-                  <RuleSentence of="The fleet" rule={ladder.fleetRule} change={(fleetRule) => word({ ...ladder, fleetRule })} />
+                  <RuleSentence
+                    of="The fleet"
+                    rule={ladder.fleetRule}
+                    others={ladder.populations}
+                    traits={view.traits}
+                    change={(fleetRule) => word({ ...ladder, fleetRule })}
+                  />
                 </div>
               ) : (
-                <p>{ruleWords(ladder.fleetRule)}</p>
+                <p>{ruleWords(ladder.fleetRule, nameIn(ladder.populations))}</p>
               )}
               {analyst && (
                 <button
@@ -301,6 +308,8 @@ function Stray({ hosts }: { hosts: Schemas['HostList'] }) {
   );
 }
 
+const nameIn = (populations: Population[]) => (id: string) => populations.find((one) => one.id === id)?.name ?? id;
+
 interface LadderEntryProps {
   population: Population;
   number: number;
@@ -312,6 +321,8 @@ interface LadderEntryProps {
   open: boolean;
   analyst: boolean;
   traits: Schemas['TraitView'][];
+  /** Whose tries its rule may wait for. */
+  others: Population[];
   platforms: string[];
   suggested: string[];
   fault: Fault | undefined;
@@ -343,6 +354,7 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
               platforms={act.platforms}
               now={now}
               traits={act.traits}
+              others={act.others}
               suggested={act.suggested}
               fault={fault?.field}
               change={act.change}
@@ -371,7 +383,8 @@ function LadderEntry({ population: p, number, known, counts, current, open, anal
               )}
             </p>
             <p>
-              {ruleWords(p.rule)} {timing !== undefined && <span className="mid">{workedWords(p, timing.worked, now)}</span>}
+              {ruleWords(p.rule, nameIn(act.others))}{' '}
+              {timing !== undefined && <span className="mid">{workedWords(p, timing.worked, now)}</span>}
             </p>
             <p>{timingWords(p)}</p>
             <StaysAtLines targets={counts?.staysAt ?? known?.staysAt ?? []} now={now} />

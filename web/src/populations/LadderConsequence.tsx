@@ -63,7 +63,9 @@ export function LadderConsequence({ change }: { change: Change }) {
       </Part>
       <Part
         title={
-          offers.length === 0 ? 'No update is offered otherwise than now' : `${count(offers.length, 'update')} offered otherwise than now`
+          offers.length === 0
+            ? 'No update is offered or due otherwise than now'
+            : `${count(offers.length, 'update')} offered or due otherwise than now${hostDaysWords(offers)}`
         }
       >
         {offers.map((offer) => (
@@ -82,6 +84,10 @@ export function LadderConsequence({ change }: { change: Change }) {
                 withheld from {count(offer.withheld.count, 'host')}: <HostNames hosts={offer.withheld} most={2} />
               </>
             )}
+            <Hosts hosts={offer.dueSooner}>due, or due earlier, on</Hosts>
+            <Hosts hosts={offer.dueLater}>due later, or no more, on</Hosts>
+            <Hosts hosts={offer.offersBegin}>offered some day without a verdict to</Hosts>
+            <Hosts hosts={offer.offersEnd}>never offered without a verdict to</Hosts>
           </li>
         ))}
       </Part>
@@ -93,6 +99,21 @@ export function LadderConsequence({ change }: { change: Change }) {
         </Part>
       )}
     </div>
+  );
+}
+
+/** ": 340 host-days earlier". */
+function hostDaysWords(offers: Change['offers']): string {
+  const days = Math.round(offers.reduce((sum, offer) => sum + offer.hostDays, 0));
+  return days === 0 ? '' : `: ${count(Math.abs(days), 'host-day')} ${days > 0 ? 'later' : 'earlier'} in all`;
+}
+
+function Hosts({ hosts, children }: { hosts: Schemas['HostList']; children: ReactNode }) {
+  return hosts.count === 0 ? null : (
+    <>
+      {' '}
+      {children} {count(hosts.count, 'host')}: <HostNames hosts={hosts} most={2} />
+    </>
   );
 }
 
@@ -115,5 +136,5 @@ export function effect(change: Change): string {
   if (hosts > 0) {
     return `Save: ${count(hosts, 'host')} ${hosts === 1 ? 'moves' : 'move'}`;
   }
-  return change.offers.length > 0 ? `Save: ${count(change.offers.length, 'update')} offered otherwise` : 'Save: no host moves';
+  return change.offers.length > 0 ? `Save: ${count(change.offers.length, 'update')} offered or due otherwise` : 'Save: no host moves';
 }

@@ -2,8 +2,8 @@ import { Input, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import type { Schemas } from '../api/client';
 import { TextPart } from '../case/TextPart';
-import { WherePart } from '../case/WherePart';
 import { NumberField } from '../frame/NumberField';
+import { WherePart } from '../frame/WherePart';
 import type { Population, Start } from './ladder';
 import styles from './PopulationSentence.module.css';
 import { RuleSentence } from './RuleSentence';
@@ -26,6 +26,8 @@ const STARTS = [
 interface Props {
   population: Population;
   traits: Schemas['TraitView'][];
+  /** Whose tries its rule may wait for. */
+  others: Population[];
   /** Package URLs of the platforms that upgrades are known of. */
   platforms: string[];
   now: Date;
@@ -37,7 +39,7 @@ interface Props {
 }
 
 /** A population as sentences, their parts to be changed in place. */
-export function PopulationSentence({ population: p, traits, platforms, now, suggested, fault, change }: Props) {
+export function PopulationSentence({ population: p, traits, others, platforms, now, suggested, fault, change }: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('input')?.focus();
@@ -188,7 +190,7 @@ export function PopulationSentence({ population: p, traits, platforms, now, sugg
         days after its return.
       </div>
       <StaysAtParts population={p} platforms={platforms} now={now} change={change} />
-      <RuleSentence of={p.name} rule={p.rule} change={(rule) => change({ rule })} />
+      <RuleSentence of={p.name} rule={p.rule} others={others} traits={traits} change={(rule) => change({ rule })} />
     </div>
   );
 }

@@ -1,5 +1,8 @@
 import { Select } from 'antd';
+import type { Schemas } from '../api/client';
 import { NumberField } from '../frame/NumberField';
+import { Term } from '../frame/Term';
+import { WherePart } from '../frame/WherePart';
 import type { Offer, Rule, RuleLine } from './ladder';
 import styles from './RuleSentence.module.css';
 
@@ -12,11 +15,14 @@ interface Props {
   /** Whose rule it is, for who hears the page. */
   of: string;
   rule: Rule;
+  /** Whose tries it may wait for. */
+  others: { id: string; name: string }[];
+  traits: Schemas['TraitView'][];
   change: (rule: Rule) => void;
 }
 
 /** A standing rule in words, its parts to be changed in place. */
-export function RuleSentence({ of, rule, change }: Props) {
+export function RuleSentence({ of, rule, others, traits, change }: Props) {
   const lines = rule.lines ?? [];
   const setLine = (at: number, part: Partial<RuleLine>) =>
     change({ ...rule, lines: lines.map((line, i) => (i === at ? { ...line, ...part } : line)) });
@@ -48,12 +54,65 @@ export function RuleSentence({ of, rule, change }: Props) {
             options={options(RATINGS)}
             onChange={(ratings) => setLine(at, { ratings })}
           />{' '}
+          on{' '}
+          <WherePart
+            label={`${of}, rule ${at + 1}: hosts`}
+            placeholder="any host"
+            value={line.where ?? ''}
+            traits={traits}
+            fault={false}
+            change={(where) => setLine(at, { where })}
+          />{' '}
           <Delay
             label={`${of}, rule ${at + 1}: days`}
             offer={line.offerAfterDays}
             due={line.dueAfterDays}
-            change={(offerAfterDays, dueAfterDays) => setLine(at, { offerAfterDays, dueAfterDays })}
-          />{' '}
+            change={(offerAfterDays, dueAfterDays) =>
+              setLine(at, {
+                offerAfterDays,
+                dueAfterDays,
+                ...(offerAfterDays === 'never' ? { afterTriesOf: undefined, latestAfterDays: undefined } : {}),
+              })
+            }
+          >
+            {line.offerAfterDays !== 'never' && (
+              <>
+                {' '}
+                after{' '}
+                <Select
+                  aria-label={`${of}, rule ${at + 1}: counted from`}
+                  variant="borderless"
+                  popupMatchSelectWidth={false}
+                  value={line.afterTriesOf ?? ''}
+                  options={[
+                    { value: '', label: 'its publication' },
+                    ...others.map((one) => ({ value: one.id, label: `enough tries of ${one.name}` })),
+                  ]}
+                  onChange={(id) =>
+                    setLine(at, {
+                      afterTriesOf: id || undefined,
+                      latestAfterDays: id === '' ? undefined : (line.latestAfterDays ?? 14),
+                    })
+                  }
+                />
+                {line.afterTriesOf !== undefined && (
+                  <>
+                    , at the latest{' '}
+                    <NumberField
+                      label={`${of}, rule ${at + 1}: latest day`}
+                      part
+                      least={0}
+                      most={365}
+                      width={40}
+                      value={line.latestAfterDays}
+                      change={(days) => setLine(at, { latestAfterDays: days ?? 0 })}
+                    />{' '}
+                    <Term name="enough tries">days after publication</Term>
+                  </>
+                )}
+              </>
+            )}
+          </Delay>{' '}
           <button
             type="button"
             className={`plain link mid ${styles.small}`}
@@ -88,10 +147,12 @@ interface DelayProps {
   offer: Offer;
   due: number | undefined;
   change: (offer: Offer, due: number | undefined) => void;
+  /** From when the days count. */
+  children?: React.ReactNode;
 }
 
 /** Days from publication to the offer; left empty: never without a verdict. And from there to when it is due; left empty: never. */
-function Delay({ label, offer, due, change }: DelayProps) {
+function Delay({ label, offer, due, change, children }: DelayProps) {
   return (
     <>
       {offer === 'never' ? 'is offered' : 'is offered after'}{' '}
@@ -109,7 +170,8 @@ function Delay({ label, offer, due, change }: DelayProps) {
         'without a verdict'
       ) : (
         <>
-          {offer === 1 ? 'day' : 'days'}, due{' '}
+          {offer === 1 ? 'day' : 'days'}
+          {children}, due{' '}
           <NumberField
             label={`${label} until due`}
             part

@@ -50,6 +50,12 @@ export interface RuleLine {
   offerAfterDays: Offer;
   /** From the offer; none: never due. */
   dueAfterDays?: number;
+  /** Condition: the line is for these hosts only. */
+  where?: string;
+  /** The days count from when the tries of this population have shown enough. */
+  afterTriesOf?: string;
+  /** From publication, after which it is offered although they have not. */
+  latestAfterDays?: number;
 }
 
 export interface Rule {
@@ -73,6 +79,9 @@ export function ruleOf(view: Schemas['RuleView']): Rule {
       ratings: line.ratings.map((rating) => rating.toLowerCase()),
       offerAfterDays: offerOf(line.delayDays),
       dueAfterDays: line.dueDays,
+      where: line.where,
+      afterTriesOf: line.afterTriesOf,
+      latestAfterDays: line.latestDays,
     })),
     otherwise: offerOf(view.otherwiseDays),
     otherwiseDueAfterDays: view.otherwiseDueDays,
@@ -200,7 +209,7 @@ export function keepDraft(draft: Draft | undefined) {
 }
 
 /** "A security update rated Critical or High is offered 7 days after publication; every other one after 14 days." */
-export function ruleWords(rule: Rule): string {
+export function ruleWords(rule: Rule, nameOf: (population: string) => string = (id) => id): string {
   const days = (number: number) => `${number} ${number === 1 ? 'day' : 'days'}`;
   const after = (offer: Offer, due: number | undefined) =>
     offer === 'never'
@@ -215,7 +224,12 @@ export function ruleWords(rule: Rule): string {
       kinds.length === 0 ? 'update' : kinds.length === 1 && kinds[0] === 'upgrade' ? 'platform upgrade' : `${list(kinds)} update`;
     const rated = ratings.length === 0 ? '' : ` rated ${list(ratings.map(capital))}`;
     const article = /^[aeiou]/.test(kind) ? 'an' : 'a';
-    return `${article} ${kind}${rated} ${after(line.offerAfterDays, line.dueAfterDays)}`;
+    const where = (line.where ?? '').trim() === '' ? '' : `, where ${line.where},`;
+    const waits =
+      line.afterTriesOf === undefined || line.offerAfterDays === 'never'
+        ? after(line.offerAfterDays, line.dueAfterDays)
+        : `is offered ${line.offerAfterDays === 0 ? 'as soon as' : `${days(line.offerAfterDays)} after`} the tries of ${nameOf(line.afterTriesOf)} have shown enough, at the latest ${days(line.latestAfterDays ?? 0)} after publication${line.dueAfterDays === undefined ? '' : `, and due ${days(line.dueAfterDays)} later`}`;
+    return `${article} ${kind}${rated}${where} ${waits}`;
   });
   return `${capital([...lines, `${lines.length === 0 ? 'an update' : 'every other one'} ${after(rule.otherwise, rule.otherwiseDueAfterDays)}`].join('; '))}.`;
 }

@@ -19,6 +19,18 @@ const nothing: Schemas['LadderChangeView'] = {
   warnings: [],
 };
 
+const offer: Schemas['OfferChangeView'] = {
+  update: 'A',
+  title: 'A',
+  offered: hosts(),
+  withheld: hosts(),
+  dueSooner: hosts(),
+  dueLater: hosts(),
+  hostDays: 0,
+  offersBegin: hosts(),
+  offersEnd: hosts(),
+};
+
 function text(change: Schemas['LadderChangeView']): string {
   render(
     <MemoryRouter>
@@ -35,7 +47,7 @@ afterEach(cleanup);
 describe('what a ladder would change', () => {
   it('says so when it changes nothing', () => {
     expect(text(nothing)).toBe(
-      'No host movesNo verdict gains or loses hostsNo exception gains or loses hostsNo update is offered otherwise than now',
+      'No host movesNo verdict gains or loses hostsNo exception gains or loses hostsNo update is offered or due otherwise than now',
     );
     expect(effect(nothing)).toBe('Save: no host moves');
   });
@@ -45,19 +57,24 @@ describe('what a ladder would change', () => {
       moves: [{ from: 'Yard', hosts: hosts('y-1', 'y-2') }],
       verdicts: [{ number: 3, type: 'BLOCK', update: 'A-1', population: 'Yard', gains: hosts('z-1'), loses: hosts('y-1', 'y-2') }],
       exceptions: [{ number: 7, effect: 'WITHHELD', owner: 'D. Orrin', hosts: hosts('y-2') }],
-      offers: [{ update: 'A-2', title: 'Libtls 2', offered: hosts('y-1'), withheld: hosts('y-2') }],
+      offers: [
+        { ...offer, update: 'A-2', title: 'Libtls 2', offered: hosts('y-1'), withheld: hosts('y-2') },
+        { ...offer, update: 'A-3', title: 'Libtls 3', dueSooner: hosts('y-1'), offersEnd: hosts('y-2'), hostDays: -12.4 },
+      ],
       warnings: ['Yard owns no host.'],
     });
     expect(words).toContain('2 hosts move2 hosts from Yard to no population: y-1, y-2');
     expect(words).toContain('A-1 for Yard gains 1 host: z-1, loses 2 hosts: y-1, y-2');
     expect(words).toContain('one goes along with hosts that moveno. 7 of D. Orrin stays with y-2');
     expect(words).toContain('Libtls 2 offered to 1 host: y-1, withheld from 1 host: y-2');
+    expect(words).toContain('2 updates offered or due otherwise than now: 12 host-days earlier in all');
+    expect(words).toContain('Libtls 3 due, or due earlier, on 1 host: y-1 never offered without a verdict to 1 host: y-2');
     expect(words).toContain('Yard owns no host.');
   });
   it('has the button say the effect', () => {
     expect(effect({ ...nothing, moves: [{ to: 'Yard', hosts: hosts('y-1') }] })).toBe('Save: 1 host moves');
-    expect(effect({ ...nothing, offers: [{ update: 'A', title: 'A', offered: hosts('a'), withheld: hosts() }] })).toBe(
-      'Save: 1 update offered otherwise',
+    expect(effect({ ...nothing, offers: [{ ...offer, offered: hosts('a') }] })).toBe(
+      'Save: 1 update offered or due otherwise',
     );
   });
 });

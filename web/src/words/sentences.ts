@@ -205,7 +205,7 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
   }
   if (clause === 'STANDING_RULE') {
     if (effect === 'OFFERED') {
-      return 'offered by the standing rule';
+      return `offered by the standing rule${match.due === undefined ? '' : `, ${new Date(match.due) <= now ? 'overdue since' : 'due'} ${lastDay(match.due, now, zone)}`}`;
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }

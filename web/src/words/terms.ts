@@ -66,6 +66,8 @@ export const TERMS = {
   'in force':
     "The first that applies: a force that names what it overrides, an exception, a freeze, the latest verdict, that it supersedes a blocked update and nobody has answered yet, the release that the population stays at, the fleet's caution, the standing rule.",
   'standing rule': 'What happens to an update that nobody has judged: when it is offered to this population, if ever.',
+  'enough tries':
+    'A rule may wait for the tries of another population, in a pilot or not: until they are sure to 95 % that it fails on less than 5 % of the hosts, or as little as so few can show. If they fail, nothing is offered until somebody judges.',
   'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',
   decided: 'Verdicts, exceptions and answers on this update. What has ended or was taken back is shown faint.',
   succession: 'What this update replaces, and what replaces it. A block says nothing about a successor.',

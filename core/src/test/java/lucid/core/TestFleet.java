@@ -118,6 +118,23 @@ public final class TestFleet {
                 new StandingRule(List.of(), StandingRule.Offer.afterDays(delayDays)));
     }
 
+    /** The same under another rule. */
+    public static Population with(Population population, StandingRule rule) {
+        return new Population(
+                population.id(),
+                population.name(),
+                population.condition(),
+                population.includes(),
+                population.excludes(),
+                population.tier(),
+                population.owner(),
+                population.protectedHosts(),
+                population.supply(),
+                population.timing(),
+                population.staysAt(),
+                rule);
+    }
+
     /** A bugfix published and read {@code NOW}, fixed in the given versions. */
     public static Update update(String id, String... fixedPurls) {
         return update(id, RestartNeed.NONE, List.of(), fixedPurls);
@@ -177,6 +194,24 @@ public final class TestFleet {
                 List.of(),
                 platforms,
                 fixes);
+    }
+
+    public static UpdateNotice removable(UpdateNotice notice, Removable removable) {
+        return new UpdateNotice(
+                notice.id(),
+                notice.title(),
+                notice.vendor(),
+                notice.summary(),
+                notice.revision(),
+                notice.published(),
+                notice.kind(),
+                notice.sizeBytes(),
+                notice.restart(),
+                removable,
+                notice.supersedes(),
+                notice.brings(),
+                notice.platforms(),
+                notice.fixes());
     }
 
     public static Update update(UpdateNotice notice, Optional<Update> before, Instant read) {

@@ -246,7 +246,7 @@ class DocumentsTest {
             assertThat(p.rhythm()).contains(Duration.ofHours(4));
             assertThat(p.rule().otherwise().delay()).contains(Duration.ofDays(14));
             assertThat(p.rule().otherwise().deadline()).isEmpty();
-            assertThat(p.rule().offerOf(Kind.SECURITY, Rating.CRITICAL).deadline())
+            assertThat(p.rule().usualOffer(Kind.SECURITY, Rating.CRITICAL).deadline())
                     .contains(Duration.ofDays(4));
             assertThat(p.timing())
                     .isEqualTo(new Timing(

@@ -270,12 +270,12 @@ final class Cases {
     /** Hosts from which it is withheld until somebody answers for it are not offered anything by their rule. */
     private Optional<DocketCase.Offer> nextOffer(
             Timeline timeline, Map<PopulationId, RoaringBitmap> lacking, RoaringBitmap carryOver) {
-        return entries.stream()
-                .filter(entry -> lacking.containsKey(entry.id()))
-                .flatMap(entry -> timeline.offeredByRule(entry, now).stream()
+        RoaringBitmap waiting = RoaringBitmap.or(lacking.values().iterator());
+        return timeline.offeredByRule(waiting, now).stream()
+                .flatMap(of -> of.at().stream()
                         .filter(at -> at.isAfter(now))
                         .map(at -> new DocketCase.Offer(
-                                entry.name(), at, RoaringBitmap.andNot(lacking.get(entry.id()), carryOver))))
+                                of.entry().name(), at, RoaringBitmap.andNot(of.hosts(), carryOver))))
                 .filter(offer -> !offer.hosts().isEmpty())
                 .min(Comparator.comparing(DocketCase.Offer::at));
     }

@@ -133,6 +133,7 @@ final class ChangedCases {
             return;
         }
         differing(earlier.verdicts(), later.verdicts()).map(Verdict::updateId).forEach(updates::add);
+        updates.addAll(later.shownOtherwise(earlier));
         differing(earlier.acknowledgements(), later.acknowledgements())
                 .map(Acknowledgement::updateId)
                 .forEach(updates::add);

@@ -231,7 +231,8 @@ public final class Fleet {
                 ladder.populations().stream()
                         .filter(population -> populations.contains(population.id()))
                         .toList(),
-                ladder.fleetRule());
+                ladder.fleetRule(),
+                ladder.ruleSince());
         Host[] some = new Host[hosts.length];
         Map<HostName, Integer> names = new HashMap<>();
         seen.populations().forEach(population -> members(population.id()).forEach((int number) -> {

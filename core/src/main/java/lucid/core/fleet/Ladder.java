@@ -1,7 +1,10 @@
 package lucid.core.fleet;
 
+import java.time.Instant;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
@@ -10,8 +13,10 @@ import java.util.stream.Stream;
  * All populations in one order: the first that matches owns a host, so each host is in exactly one or in none.
  *
  * @param fleetRule the standing rule for hosts in no population
+ * @param ruleSince since when the rule of an entry, and the releases that it stays at, are what they are; missing:
+ *     nobody knows, for ever
  */
-public record Ladder(List<Population> populations, StandingRule fleetRule) {
+public record Ladder(List<Population> populations, StandingRule fleetRule, Map<PopulationId, Instant> ruleSince) {
 
     /** No populations, and nothing is offered without a verdict. */
     public static final Ladder EMPTY = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER));
@@ -24,6 +29,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
     /** @throws IllegalArgumentException if two populations have the same id or the same name */
     public Ladder {
         populations = List.copyOf(populations);
+        ruleSince = Map.copyOf(ruleSince);
         Set<String> seen = new HashSet<>();
         for (Population population : populations) {
             if (!seen.add("id " + population.id()) || !seen.add("name " + population.name())) {
@@ -31,6 +37,32 @@ public record Ladder(List<Population> populations, StandingRule fleetRule) {
                         "two populations are called " + population.name() + " (" + population.id() + ")");
             }
         }
+    }
+
+    /** Nobody knows since when its rules are what they are. */
+    public Ladder(List<Population> populations, StandingRule fleetRule) {
+        this(populations, fleetRule, Map.of());
+    }
+
+    /** The same, but that it takes the place of another at an instant: what that says too is older. */
+    public Ladder following(Ladder before, Instant at) {
+        Map<PopulationId, Instant> since = new HashMap<>();
+        for (Population entry : entries()) {
+            if (before.entry(entry.id())
+                    .filter(known ->
+                            known.rule().equals(entry.rule()) && known.staysAt().equals(entry.staysAt()))
+                    .isEmpty()) {
+                since.put(entry.id(), at);
+            } else if (before.ruleSince().containsKey(entry.id())) {
+                since.put(entry.id(), before.ruleSince().get(entry.id()));
+            }
+        }
+        return new Ladder(populations, fleetRule, since);
+    }
+
+    /** True if it says the same, whenever that began. */
+    public boolean saysTheSameAs(Ladder other) {
+        return populations.equals(other.populations) && fleetRule.equals(other.fleetRule);
     }
 
     /** Place on the ladder of the population that owns the host, from 0, or -1 for none. */

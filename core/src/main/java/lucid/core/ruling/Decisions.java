@@ -2,10 +2,12 @@ package lucid.core.ruling;
 
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Stream;
@@ -19,14 +21,16 @@ import lucid.core.update.UpdateId;
  */
 public final class Decisions {
 
-    public static final Decisions NONE =
-            new Decisions(new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>());
+    public static final Decisions NONE = new Decisions(
+            new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), new TreeMap<>(), Map.of());
 
     private final TreeMap<Long, Verdict> verdicts;
     private final TreeMap<Long, ExceptionGrant> exceptions;
     private final TreeMap<Long, Acknowledgement> acknowledgements;
     private final TreeMap<Long, Freeze> freezes;
     private final TreeMap<Long, Caution> cautions;
+    /** Nobody decided it, but rules that somebody made wait for it. */
+    private final Map<UpdateId, List<TriesShown>> shown;
     /** Made when first asked for; to make it twice does no harm. */
     private volatile Map<UpdateId, List<Verdict>> verdictsByUpdate;
 
@@ -37,16 +41,24 @@ public final class Decisions {
             TreeMap<Long, ExceptionGrant> exceptions,
             TreeMap<Long, Acknowledgement> acknowledgements,
             TreeMap<Long, Freeze> freezes,
-            TreeMap<Long, Caution> cautions) {
+            TreeMap<Long, Caution> cautions,
+            Map<UpdateId, List<TriesShown>> shown) {
         this.verdicts = verdicts;
         this.exceptions = exceptions;
         this.acknowledgements = acknowledgements;
         this.freezes = freezes;
         this.cautions = cautions;
+        this.shown = shown;
     }
 
     public Decisions(List<Verdict> verdicts, List<ExceptionGrant> exceptions, List<Acknowledgement> acknowledgements) {
-        this(byNumber(verdicts), byNumber(exceptions), byNumber(acknowledgements), new TreeMap<>(), new TreeMap<>());
+        this(
+                byNumber(verdicts),
+                byNumber(exceptions),
+                byNumber(acknowledgements),
+                new TreeMap<>(),
+                new TreeMap<>(),
+                Map.of());
     }
 
     private static <D extends Decision> TreeMap<Long, D> byNumber(List<D> decisions) {
@@ -191,7 +203,32 @@ public final class Decisions {
                 nextAcknowledgements.put(number, (Acknowledgement) decision);
             }
         }
-        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements, nextFreezes, nextCautions);
+        return new Decisions(nextVerdicts, nextExceptions, nextAcknowledgements, nextFreezes, nextCautions, shown);
+    }
+
+    /** With what tries have shown added, or put in the place of what the same ones had shown. */
+    public Decisions withShown(List<TriesShown> tries) {
+        Map<UpdateId, List<TriesShown>> next = new HashMap<>(shown);
+        for (TriesShown one : tries) {
+            List<TriesShown> of = new ArrayList<>(next.getOrDefault(one.updateId(), List.of()));
+            of.removeIf(other -> other.population().equals(one.population()));
+            of.add(one);
+            next.put(one.updateId(), List.copyOf(of));
+        }
+        return new Decisions(verdicts, exceptions, acknowledgements, freezes, cautions, next);
+    }
+
+    /** What the tries of populations for which rules wait have shown of an update. */
+    public List<TriesShown> shownOf(UpdateId updateId) {
+        return shown.getOrDefault(updateId, List.of());
+    }
+
+    /** Updates of which tries have shown something else than these say. */
+    public Set<UpdateId> shownOtherwise(Decisions than) {
+        Set<UpdateId> updates = new HashSet<>(shown.keySet());
+        updates.addAll(than.shown.keySet());
+        updates.removeIf(id -> shownOf(id).equals(than.shownOf(id)));
+        return updates;
     }
 
     @Override
@@ -202,17 +239,18 @@ public final class Decisions {
                         && exceptions.equals(that.exceptions)
                         && acknowledgements.equals(that.acknowledgements)
                         && freezes.equals(that.freezes)
-                        && cautions.equals(that.cautions);
+                        && cautions.equals(that.cautions)
+                        && shown.equals(that.shown);
     }
 
     @Override
     public int hashCode() {
-        return Objects.hash(verdicts, exceptions, acknowledgements, freezes, cautions);
+        return Objects.hash(verdicts, exceptions, acknowledgements, freezes, cautions, shown);
     }
 
     @Override
     public String toString() {
         return verdicts.values() + " " + exceptions.values() + " " + acknowledgements.values() + " " + freezes.values()
-                + " " + cautions.values();
+                + " " + cautions.values() + " " + shown.values();
     }
 }

@@ -1,5 +1,6 @@
 package lucid.core.ruling;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -20,7 +21,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param moves hosts that would belong to another population, or newly to one or none
  * @param verdicts standing verdicts that would gain or lose hosts
  * @param exceptions standing exceptions that name hosts which move; these stay with their hosts, wherever they belong
- * @param offers updates that would be offered to other hosts than now
+ * @param offers updates that would be offered to other hosts than now, or at another time, or fall due at another
  */
 public record LadderChange(
         List<Move> moves, List<VerdictChange> verdicts, List<ExceptionKept> exceptions, List<OfferChange> offers) {
@@ -34,10 +35,89 @@ public record LadderChange(
     public record ExceptionKept(ExceptionGrant exception, RoaringBitmap hosts) {}
 
     /**
-     * @param offered hosts lacking the update to which it would now be offered; @param withheld from which it would now
-     *     be withheld
+     * What would become of one update on the hosts that lack it.
+     *
+     * @param offered hosts to which it would now be offered; @param withheld from which it would now be withheld
+     * @param dueSooner hosts on which it would fall due where it does not, or earlier; @param dueLater later, or never
+     * @param hostDays by how many days, over all hosts, it would be offered later; negative: earlier. Hosts to which
+     *     one of the two never offers it do not count: see {@code offersEnd} and {@code offersBegin}
+     * @param offersBegin hosts to which it would be offered some day without a verdict, and never was to be
+     * @param offersEnd hosts to which it would never be offered without a verdict, and was to be
      */
-    public record OfferChange(Update update, RoaringBitmap offered, RoaringBitmap withheld) {}
+    public record OfferChange(
+            Update update,
+            RoaringBitmap offered,
+            RoaringBitmap withheld,
+            RoaringBitmap dueSooner,
+            RoaringBitmap dueLater,
+            double hostDays,
+            RoaringBitmap offersBegin,
+            RoaringBitmap offersEnd) {
+
+        private static OfferChange of(Update update, List<RulingGroup> now, List<RulingGroup> then, Instant at) {
+            OfferChange change = new OfferChange(
+                    update,
+                    new RoaringBitmap(),
+                    new RoaringBitmap(),
+                    new RoaringBitmap(),
+                    new RoaringBitmap(),
+                    0,
+                    new RoaringBitmap(),
+                    new RoaringBitmap());
+            double hostDays = 0;
+            for (RulingGroup before : now) {
+                for (RulingGroup after : then) {
+                    RoaringBitmap both = RoaringBitmap.and(before.hosts(), after.hosts());
+                    if (!both.isEmpty()) {
+                        hostDays += both.getCardinality() * change.add(before.match(), after.match(), both, at);
+                    }
+                }
+            }
+            return new OfferChange(
+                    update,
+                    change.offered(),
+                    change.withheld(),
+                    change.dueSooner(),
+                    change.dueLater(),
+                    hostDays,
+                    change.offersBegin(),
+                    change.offersEnd());
+        }
+
+        /** @return days by which it would be offered later */
+        private double add(RuleMatch before, RuleMatch after, RoaringBitmap hosts, Instant at) {
+            if (before.effect().isOffer() != after.effect().isOffer()) {
+                (after.effect().isOffer() ? offered : withheld).or(hosts);
+            }
+            Instant dueBefore = before.due().orElse(Instant.MAX);
+            Instant dueAfter = after.due().orElse(Instant.MAX);
+            if (!dueBefore.equals(dueAfter)) {
+                (dueAfter.isBefore(dueBefore) ? dueSooner : dueLater).or(hosts);
+            }
+            Optional<Instant> from = offeredFrom(before, at);
+            Optional<Instant> to = offeredFrom(after, at);
+            if (from.isPresent() && to.isPresent()) {
+                return Duration.between(from.get(), to.get()).toSeconds() / SECONDS_A_DAY;
+            }
+            if (from.isPresent() || to.isPresent()) {
+                (to.isPresent() ? offersBegin : offersEnd).or(hosts);
+            }
+            return 0;
+        }
+
+        /** What is withheld is taken to be offered when that ends. */
+        private static Optional<Instant> offeredFrom(RuleMatch match, Instant at) {
+            return match.effect().isOffer() ? Optional.of(at) : match.end();
+        }
+
+        private boolean isEmpty() {
+            return Stream.of(offered, withheld, dueSooner, dueLater, offersBegin, offersEnd)
+                            .allMatch(RoaringBitmap::isEmpty)
+                    && hostDays == 0;
+        }
+    }
+
+    private static final double SECONDS_A_DAY = Duration.ofDays(1).toSeconds();
 
     public static LadderChange of(Carriages carriages, Decisions decisions, Ladder next, Instant at) {
         Fleet before = carriages.fleet();
@@ -130,31 +210,24 @@ public record LadderChange(
         }
         for (Update update : carriages.catalogue().updates()) {
             Carriage carriage = carriages.of(update, at);
-            RoaringBitmap now =
-                    offered(update, carriage, carriages.fleet(), decisions, carriages.catalogue(), among, at);
-            RoaringBitmap then = offered(update, carriage, after, decisions, carriages.catalogue(), among, at);
-            if (!now.equals(then)) {
-                changes.add(new OfferChange(update, RoaringBitmap.andNot(then, now), RoaringBitmap.andNot(now, then)));
+            RoaringBitmap lacking = RoaringBitmap.and(among, carriage.lacking());
+            OfferChange change = OfferChange.of(
+                    update,
+                    groups(update, lacking, carriages.fleet(), decisions, carriages.catalogue(), at),
+                    groups(update, lacking, after, decisions, carriages.catalogue(), at),
+                    at);
+            if (!change.isEmpty()) {
+                changes.add(change);
             }
         }
         changes.sort((a, b) -> a.update().id().compareTo(b.update().id()));
         return List.copyOf(changes);
     }
 
-    private static RoaringBitmap offered(
-            Update update,
-            Carriage carriage,
-            Fleet fleet,
-            Decisions decisions,
-            Catalogue catalogue,
-            RoaringBitmap among,
-            Instant at) {
-        RoaringBitmap offered = new RoaringBitmap();
-        Timeline.of(update, decisions, fleet, catalogue)
-                .groups(RoaringBitmap.and(among, carriage.lacking()), at)
-                .stream()
-                .filter(group -> group.match().effect().isOffer())
-                .forEach(group -> offered.or(group.hosts()));
-        return offered;
+    private static List<RulingGroup> groups(
+            Update update, RoaringBitmap lacking, Fleet fleet, Decisions decisions, Catalogue catalogue, Instant at) {
+        return lacking.isEmpty()
+                ? List.of()
+                : Timeline.of(update, decisions, fleet, catalogue).groups(lacking, at);
     }
 }

@@ -41,6 +41,10 @@ public record RuleMatch(
                 && end.isEmpty();
     }
 
+    RuleMatch due(Instant at) {
+        return new RuleMatch(clause, effect, source, end, Optional.of(at));
+    }
+
     /** True if it is a rule for whatever nobody has judged, and no decision on the update. */
     public boolean isRule() {
         return clause == Clause.TARGET_RELEASE || clause == Clause.CAUTION || clause == Clause.STANDING_RULE;

@@ -21,7 +21,9 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Spread;
+import lucid.core.fleet.StandingRule;
 import lucid.core.update.Catalogue;
+import lucid.core.update.RevisionNote;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
@@ -55,8 +57,8 @@ public final class Timeline {
     private final List<ExceptionGrant> exceptions;
     /** Of all updates alike; what ends last comes first. */
     private final List<Freeze> freezes;
-    /** The one that was declared last comes first. */
-    private final List<Caution> cautions;
+    /** What standing rules say of it. */
+    private final RuleOffers rules;
     /** What is decided on the updates that this one contains. */
     private final List<Timeline> contained;
 
@@ -67,7 +69,7 @@ public final class Timeline {
             List<Acknowledgement> answers,
             List<ExceptionGrant> exceptions,
             List<Freeze> freezes,
-            List<Caution> cautions,
+            RuleOffers rules,
             List<Timeline> contained) {
         this.update = update;
         this.fleet = fleet;
@@ -84,9 +86,7 @@ public final class Timeline {
         this.freezes = freezes.stream()
                 .sorted(Comparator.comparing(Freeze::until).reversed().thenComparing(Freeze::number))
                 .toList();
-        this.cautions = cautions.stream()
-                .sorted(Comparator.comparing(Caution::number).reversed())
-                .toList();
+        this.rules = rules;
         this.contained = contained;
     }
 
@@ -102,7 +102,14 @@ public final class Timeline {
             if (!verdicts.isEmpty() || !onlyEarlier.isEmpty()) {
                 // A freeze is of all updates alike, and speaks for itself.
                 contained.add(new Timeline(
-                        earlier, fleet, verdicts, List.of(), onlyEarlier, List.of(), decisions.cautions(), List.of()));
+                        earlier,
+                        fleet,
+                        verdicts,
+                        List.of(),
+                        onlyEarlier,
+                        List.of(),
+                        rules(earlier, decisions),
+                        List.of()));
             }
         }
         return new Timeline(
@@ -112,8 +119,12 @@ public final class Timeline {
                 decisions.acknowledgementsOn(update.id()),
                 exceptions,
                 decisions.freezes(),
-                decisions.cautions(),
+                rules(update, decisions),
                 contained);
+    }
+
+    private static RuleOffers rules(Update update, Decisions decisions) {
+        return new RuleOffers(update, decisions.cautions(), decisions.shownOf(update.id()));
     }
 
     /** The whole rule, in its order. */
@@ -147,7 +158,55 @@ public final class Timeline {
     }
 
     private List<RuleMatch> chain(Question question) {
+        List<RuleMatch> chain = matches(question);
+        RuleMatch holds = chain.get(0);
+        Optional<Duration> deadline = offer(question).deadline();
+        if (holds.clause() != RuleMatch.Clause.STANDING_RULE
+                || holds.effect() != Effect.OFFERED
+                || deadline.isEmpty()) {
+            return chain;
+        }
+        List<RuleMatch> dated = new ArrayList<>(chain);
+        dated.set(0, holds.due(offeredSince(question).plus(deadline.get())));
+        return dated;
+    }
+
+    private List<RuleMatch> matches(Question question) {
         return clauses().stream().flatMap(clause -> clause.matches(question)).toList();
+    }
+
+    /**
+     * Since when the host is offered it without a withholding between: a deadline counts from there, so that an end
+     * never releases something that is overdue already, nor does a rule that was changed.
+     */
+    private Instant offeredSince(Question question) {
+        Instant since = fleet.ladder().ruleSince().getOrDefault(question.entry().id(), Instant.MIN);
+        return begins(question)
+                .filter(instant -> instant.isAfter(since) && !instant.isAfter(question.at()))
+                .sorted(Comparator.reverseOrder())
+                .distinct()
+                .filter(instant -> {
+                    Question before =
+                            new Question(question.host(), question.entry(), question.state(), instant.minusMillis(1));
+                    return instant.equals(update.firstRead())
+                            || matches(before).get(0).effect() == Effect.WITHHELD;
+                })
+                .findFirst()
+                .orElse(later(since, update.firstRead()));
+    }
+
+    /** The instants at which something may have begun or ended for the host, by itself or because somebody said so. */
+    private Stream<Instant> begins(Question question) {
+        Stream<Decision> decided = Stream.of(verdicts.stream(), exceptions.stream(), freezes.stream(), answers.stream())
+                .flatMap(decisions -> decisions);
+        return Stream.of(
+                        changes(question).stream(),
+                        decided.flatMap(decision ->
+                                Stream.concat(Stream.of(decision.createdAt()), decision.revokedAt().stream())),
+                        update.revisions().stream().map(RevisionNote::read),
+                        Stream.of(update.firstRead()),
+                        contained.stream().flatMap(earlier -> earlier.begins(question)))
+                .flatMap(instants -> instants);
     }
 
     /**
@@ -359,7 +418,8 @@ public final class Timeline {
 
     /** Clause 8: while the fleet is to get judged updates only, no standing rule offers anything. */
     private Stream<RuleMatch> judgedOnly(Question question) {
-        return cautionAt(question.at())
+        return rules
+                .cautionAt(question.at())
                 .filter(caution -> caution.level() == Caution.Level.JUDGED_ONLY)
                 .map(caution -> new RuleMatch(
                         RuleMatch.Clause.CAUTION,
@@ -370,81 +430,63 @@ public final class Timeline {
                 .stream();
     }
 
-    private Optional<Caution> cautionAt(Instant at) {
-        return cautions.stream().filter(caution -> caution.standsAt(at)).findFirst();
-    }
-
     /** Clause 9: the standing rule of the population, or the fleet's; while the fleet is watchful its delay doubles. */
     private Stream<RuleMatch> standingRule(Question question) {
-        boolean open = hasPassed(question.entry(), question.at());
+        StandingRule.Offer offer = offer(question);
+        boolean open = rules.hasPassed(offer, question.at());
         return Stream.of(new RuleMatch(
                 RuleMatch.Clause.STANDING_RULE,
                 open ? Effect.OFFERED : Effect.WITHHELD,
                 Optional.empty(),
-                open
-                        ? Optional.empty()
-                        : firstChange(question.entry(), question.at(), at -> hasPassed(question.entry(), at)),
+                open ? Optional.empty() : rules.passesAt(offer, question.at()),
                 Optional.empty()));
     }
 
-    /** True once the delay of the rule is over, doubled or not. */
-    private boolean hasPassed(Population entry, Instant at) {
-        boolean watchful = cautionAt(at)
-                .filter(caution -> caution.level() == Caution.Level.WATCHFUL)
-                .isPresent();
-        return offeredAfter(entry, watchful ? 2 : 1)
-                .filter(offer -> !offer.isAfter(at))
-                .isPresent();
+    private StandingRule.Offer offer(Question question) {
+        return question.entry().rule().offerOf(update, question.host());
     }
 
-    private boolean ruleOffers(Population entry, Instant at) {
-        return entry.heldBelow(update).isEmpty()
-                && cautionAt(at)
-                        .filter(caution -> caution.level() == Caution.Level.JUDGED_ONLY)
-                        .isEmpty()
-                && hasPassed(entry, at);
+    private boolean ruleOffers(Question question) {
+        return rules.offers(question.entry(), offer(question), question.at());
     }
 
     /**
-     * When the rules offer an update that nobody has judged, as it looks at an instant: when they did, if they offer it
-     * then; else when they next will; never, if empty. What its vendor has withdrawn, or what has no fixed version, is
-     * never offered by a rule, nor what is above the release of the population. The delay counts from publication, but
-     * from the first reading of a document that was already older than the delay when it was read.
+     * When the rules first offer an update that nobody has judged to some hosts of an entry, as it looks at an instant:
+     * when they did, if they offer it then; else when they next will; never, if empty.
      */
     public Optional<Instant> offeredByRule(Population entry, Instant at) {
-        return ruleOffers(entry, at)
-                ? offeredAfter(entry, 1)
-                : firstChange(entry, at, instant -> ruleOffers(entry, instant));
+        return entry.rule().offersOf(update.kind(), update.rating()).stream()
+                .flatMap(offer -> rules.offeredAt(entry, offer, at).stream())
+                .min(Comparator.naturalOrder());
     }
 
-    private Optional<Instant> firstChange(Population entry, Instant at, Predicate<Instant> when) {
-        return ruleChanges(entry)
-                .filter(instant -> instant.isAfter(at))
-                .sorted()
-                .filter(when)
-                .findFirst();
+    /**
+     * When the rules offer it to which of these hosts, as it looks at an instant.
+     *
+     * @param at none: never
+     */
+    public record OfRule(Population entry, Optional<Instant> at, RoaringBitmap hosts) {}
+
+    public List<OfRule> offeredByRule(RoaringBitmap among, Instant at) {
+        return parts(
+                        among,
+                        entry -> new Dividers(new LinkedHashSet<>(entry.rule().conditionsFor(update)), List.of()))
+                .stream()
+                .map(part -> new OfRule(
+                        part.entry(),
+                        rules.offeredAt(
+                                part.entry(),
+                                part.entry()
+                                        .rule()
+                                        .offerOf(update, fleet.host(part.hosts().first())),
+                                at),
+                        part.hosts()))
+                .toList();
     }
 
     /** The instants at which what the rule of an entry says may change. */
     private Stream<Instant> ruleChanges(Population entry) {
-        return Stream.concat(
-                Stream.of(1, 2).flatMap(factor -> offeredAfter(entry, factor).stream()),
-                cautions.stream().flatMap(caution -> Stream.of(caution.createdAt(), caution.until())));
-    }
-
-    /** The end of the delay, so many times over. */
-    private Optional<Instant> offeredAfter(Population entry, int times) {
-        if (!update.canBeOffered()) {
-            return Optional.empty();
-        }
-        return entry.rule().offerOf(update).delay().map(delay -> startOfDelay(delay)
-                .plus(delay.multipliedBy(times)));
-    }
-
-    private Instant startOfDelay(Duration delay) {
-        boolean readLate =
-                Duration.between(update.published(), update.firstRead()).compareTo(delay) > 0;
-        return readLate ? update.firstRead() : update.published();
+        return entry.rule().offersOf(update.kind(), update.rating()).stream().flatMap(rules::changes);
     }
 
     /** Every instant at which something may begin or end for the host. */
@@ -518,7 +560,7 @@ public final class Timeline {
                 .filter(v -> v.type() != VerdictType.DEFER
                         || v.withholdsAt(question.host(), at)
                         || !hasOtherFixesThan(v, at))
-                .filter(v -> !isOfOtherFixes(v, at) || !ruleOffers(question.entry(), at));
+                .filter(v -> !isOfOtherFixes(v, at) || !ruleOffers(question));
     }
 
     private Stream<Verdict> standingBlocks(Question question) {
@@ -537,7 +579,7 @@ public final class Timeline {
                     clause,
                     Effect.WITHHELD,
                     Optional.of(verdict.number()),
-                    offeredByRule(question.entry(), question.at()),
+                    rules.offeredAt(question.entry(), offer(question), question.at()),
                     Optional.empty());
         }
         Effect effect = verdict.effectFor(question.host(), question.at());
@@ -708,6 +750,7 @@ public final class Timeline {
                                 .toList(),
                         entry),
                 new ArrayList<>());
+        dividers.conditions().addAll(entry.rule().conditionsFor(update));
         verdicts.stream()
                 .filter(verdict -> verdict.populationId().equals(entry.id()))
                 .flatMap(verdict -> verdict.pilot().stream())

@@ -95,7 +95,8 @@ class LadderTest {
                         new StandingRule.Line(Set.of(Kind.DRIVER), Set.of(), StandingRule.Offer.NEVER),
                         new StandingRule.Line(Set.of(), Set.of(Rating.UNRATED), StandingRule.Offer.afterDays(3))),
                 StandingRule.Offer.afterDays(9));
-        assertThat(rule.offerOf(TestFleet.update("U", "pkg:deb/fathom/x@1")).delay())
+        assertThat(rule.offerOf(TestFleet.update("U", "pkg:deb/fathom/x@1"), TestFleet.host(0, Map.of()))
+                        .delay())
                 .contains(Duration.ofDays(3));
     }
 

@@ -16,8 +16,9 @@ import lucid.core.fleet.Spread;
  * It asks nothing of what it is compared with.
  *
  * @param entryOf the entry of the ladder of each host, by its number
- * @param offeredByRule when the rule of an entry offers the update, by entry and update; missing: never
- * @param delays of the entries, in days
+ * @param offeredByRule when the line of a rule that is for the host offers the update, by line and update; missing:
+ *     never
+ * @param delays of the lines, in days
  * @param contained identifiers of the updates that each contains
  * @param firstRead when each update was first read
  * @param newFixes when a revision with other fixes of each update was read
@@ -35,8 +36,15 @@ record RulingTable(
         return !from.isAfter(at) && (revokedAt.isEmpty() || revokedAt.get().isAfter(at));
     }
 
+    /** The rule of the kiosks has a line for those with the second reader. */
+    private String line(Host host) {
+        String entry = entryOf.get(host.number());
+        boolean second = "R2".equals(host.traits().get("reader").toString());
+        return entry.equals("kiosks") && second ? "kiosks R2" : entry;
+    }
+
     private Optional<Instant> rule(Host host, String update) {
-        return Optional.ofNullable(offeredByRule.get(entryOf.get(host.number()) + " " + update));
+        return Optional.ofNullable(offeredByRule.get(line(host) + " " + update));
     }
 
     private boolean ruleOffers(Host host, String update, Instant at) {
@@ -51,7 +59,7 @@ record RulingTable(
         if (offer.isEmpty() || caution.isPresent() && caution.get().level() == Caution.Level.JUDGED_ONLY) {
             return false;
         }
-        int more = caution.isPresent() ? delays.get(entryOf.get(host.number())) : 0;
+        int more = caution.isPresent() ? delays.get(line(host)) : 0;
         return !offer.get().plus(Duration.ofDays(more)).isAfter(at);
     }
 

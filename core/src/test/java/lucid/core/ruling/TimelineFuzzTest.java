@@ -29,6 +29,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
 import lucid.core.fleet.Spread;
 import lucid.core.fleet.StandingRule;
 import lucid.core.pilot.Pilot;
@@ -51,7 +52,7 @@ class TimelineFuzzTest {
     private static final Instant REVISED = NOW.plus(Duration.ofDays(4));
     private static final Ladder LADDER = new Ladder(
             List.of(
-                    TestFleet.population("kiosks", "role = kiosk", 5),
+                    withLine(TestFleet.population("kiosks", "role = kiosk", 5), "reader = R2", 8),
                     TestFleet.population("tablets", "role = tablet", 12)),
             new StandingRule(List.of(), StandingRule.Offer.NEVER));
     private static final List<HostCondition> CONDITIONS = Stream.of(
@@ -78,6 +79,18 @@ class TimelineFuzzTest {
                     TestFleet.update("X", "pkg:deb/fathom/libtls@2.1.5").fixes()),
             Optional.of(SECOND),
             REVISED);
+
+    private static Population withLine(Population population, String where, int days) {
+        return TestFleet.with(
+                population,
+                new StandingRule(
+                        List.of(new StandingRule.Line(
+                                Set.of(),
+                                Set.of(),
+                                Optional.of(HostConditions.parse(where)),
+                                StandingRule.Offer.afterDays(days))),
+                        population.rule().otherwise()));
+    }
 
     @ParameterizedTest
     @ValueSource(longs = {11, 12, 13})
@@ -128,13 +141,14 @@ class TimelineFuzzTest {
         Map<String, Instant> rule = new HashMap<>();
         for (Update update : List.of(FIRST, second, THIRD)) {
             rule.put("kiosks " + update.id(), update.published().plus(Duration.ofDays(5)));
+            rule.put("kiosks R2 " + update.id(), update.published().plus(Duration.ofDays(8)));
             rule.put("tablets " + update.id(), update.published().plus(Duration.ofDays(12)));
         }
         return new RulingTable(
                 decisions,
                 entries,
                 rule,
-                Map.of("kiosks", 5, "tablets", 12),
+                Map.of("kiosks", 5, "kiosks R2", 8, "tablets", 12),
                 Map.of("FTM-2", List.of("FTM-1"), "FTM-3", List.of("FTM-2", "FTM-1")),
                 Map.of("FTM-1", NOW, "FTM-2", NOW, "FTM-3", NOW),
                 revised ? Map.of("FTM-2", REVISED) : Map.of());
@@ -156,7 +170,7 @@ class TimelineFuzzTest {
         decisions.exceptions().forEach(e -> moments.add(e.until()));
         decisions.freezes().forEach(f -> moments.addAll(List.of(f.from(), f.endFor(host.number()))));
         decisions.cautions().forEach(c -> moments.addAll(List.of(c.createdAt(), c.until())));
-        for (int days : List.of(5, 10, 12, 24)) {
+        for (int days : List.of(5, 8, 10, 12, 16, 24)) {
             moments.add(update.published().plus(Duration.ofDays(days)));
         }
         Optional<Instant> expected = moments.stream()

@@ -63,9 +63,37 @@ public final class PopulationsReader implements JsonReader {
         }
         try {
             Ladder ladder = new Ladder(populations, rule(root.get("fleetRule")));
+            requireKnownPopulations(ladder, root);
             return new ReadDocument(Format.POPULATIONS, new Content.OfPopulations(ladder), List.of());
         } catch (IllegalArgumentException e) {
             throw root.get("populations").refused(e.getMessage());
+        }
+    }
+
+    /** Whoever is waited for is on the ladder. */
+    private static void requireKnownPopulations(Ladder ladder, JsonPlace root) {
+        List<JsonPlace> items = root.get("populations").items();
+        for (int place = 0; place < items.size(); place++) {
+            requireKnownPopulations(
+                    ladder,
+                    ladder.populations().get(place).rule(),
+                    items.get(place).get("rule"));
+        }
+        requireKnownPopulations(ladder, ladder.fleetRule(), root.get("fleetRule"));
+    }
+
+    private static void requireKnownPopulations(Ladder ladder, StandingRule rule, JsonPlace at) {
+        List<JsonPlace> lines = at.get("lines").items();
+        for (int line = 0; line < lines.size(); line++) {
+            JsonPlace place = lines.get(line).get("afterTriesOf");
+            rule.lines()
+                    .get(line)
+                    .offer()
+                    .after()
+                    .filter(after -> ladder.find(after.population()).isEmpty())
+                    .ifPresent(after -> {
+                        throw place.refused("there is no population " + after.population());
+                    });
         }
     }
 
@@ -154,9 +182,25 @@ public final class PopulationsReader implements JsonReader {
                 .map(line -> new StandingRule.Line(
                         words(line.get("kinds"), Kind::valueOf),
                         words(line.get("ratings"), Rating::valueOf),
-                        offer(line.get("offerAfterDays"), line.get("dueAfterDays"))))
+                        line.get("where").exists() ? Optional.of(condition(line.get("where"))) : Optional.empty(),
+                        after(line, offer(line.get("offerAfterDays"), line.get("dueAfterDays")))))
                 .toList();
         return new StandingRule(lines, offer(rule.get("otherwise"), rule.get("otherwiseDueAfterDays")));
+    }
+
+    /** Where it waits for the tries of another population. */
+    private static StandingRule.Offer after(JsonPlace line, StandingRule.Offer offer) {
+        JsonPlace population = line.get("afterTriesOf");
+        if (!population.exists()) {
+            return offer;
+        }
+        try {
+            return offer.afterTriesOf(
+                    new PopulationId(population.line()),
+                    line.get("latestAfterDays").integer(0, LONGEST_DELAY_DAYS));
+        } catch (IllegalArgumentException e) {
+            throw population.refused(e.getMessage());
+        }
     }
 
     private static <T> Set<T> words(JsonPlace list, Function<String, T> value) {

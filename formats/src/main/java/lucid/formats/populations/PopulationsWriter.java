@@ -102,6 +102,10 @@ public final class PopulationsWriter {
                 words("ratings", line.ratings(), one);
                 offer("offerAfterDays", line.offer(), one);
                 due("dueAfterDays", line.offer(), one);
+                line.hosts().ifPresent(where -> one.put("where", where.toString()));
+                line.offer().after().ifPresent(after -> one.put(
+                                "afterTriesOf", after.population().value())
+                        .put("latestAfterDays", after.latest().toDays()));
             }
         }
         offer("otherwise", rule.otherwise(), object);

@@ -42,14 +42,16 @@ class PilotCare {
     private final SnapshotStore store;
     private final StoredPilots pilots;
     private final PreparedVerdicts prepared;
+    private final TriesForRules tries;
     private final Clock clock;
     private Snapshot seen;
     private long seenMinute;
 
-    PilotCare(SnapshotStore store, StoredPilots pilots, PreparedVerdicts prepared, Clock clock) {
+    PilotCare(SnapshotStore store, StoredPilots pilots, PreparedVerdicts prepared, TriesForRules tries, Clock clock) {
         this.store = store;
         this.pilots = pilots;
         this.prepared = prepared;
+        this.tries = tries;
         this.clock = clock;
     }
 
@@ -72,6 +74,9 @@ class PilotCare {
         }
         try {
             carryOut(snapshot, now);
+            if (minute != seenMinute) {
+                tries.look(snapshot, AUTHOR, now);
+            }
             seen = snapshot;
             seenMinute = minute;
         } catch (ProblemException e) {

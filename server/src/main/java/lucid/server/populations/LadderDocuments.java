@@ -9,6 +9,7 @@ import lucid.formats.document.Content;
 import lucid.formats.document.Format;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
+import lucid.formats.document.RefusedDocumentException;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.intake.Arrival;
 import lucid.server.intake.ContentTaker;
@@ -24,6 +25,9 @@ import org.springframework.stereotype.Component;
  */
 @Component
 class LadderDocuments implements ContentTaker, SnapshotPart {
+
+    /** Further back than anything that is still to fall due. */
+    private static final int MOST_BEFORE = 200;
 
     private final KeptDocuments documents;
 
@@ -79,7 +83,7 @@ class LadderDocuments implements ContentTaker, SnapshotPart {
      */
     @Override
     public Taken take(Snapshot snapshot, ReadDocument document, Arrival arrival) {
-        if (ladder(document.content()).equals(snapshot.fleet().ladder())) {
+        if (ladder(document.content()).saysTheSameAs(snapshot.fleet().ladder())) {
             return Taken.nothing(snapshot, IntakeOutcome.DUPLICATE, document.problems());
         }
         return Taken.nothing(
@@ -93,9 +97,31 @@ class LadderDocuments implements ContentTaker, SnapshotPart {
                                         "it waits for somebody to see on Populations what it would change, and to save it there"))));
     }
 
+    /** An earlier one that cannot be read any more says nothing about since when a rule is what it is. */
+    private Ladder read(KeptDocuments.Kept kept, boolean holds) {
+        try {
+            return ladder(documents.content(kept.number()));
+        } catch (RefusedDocumentException e) {
+            if (holds) {
+                throw e;
+            }
+            return Ladder.EMPTY;
+        }
+    }
+
+    /**
+     * The one that holds, with what is older in it. Since when its rules are what they are is told by the ladders
+     * before it, as far back as they go.
+     */
     @Override
     public UnaryOperator<Snapshot> load() {
-        Optional<Ladder> newest = documents.newest(Format.POPULATIONS).map(LadderDocuments::ladder);
+        List<KeptDocuments.Kept> kept = all();
+        Optional<Ladder> ladder = Optional.empty();
+        for (int place = Math.min(kept.size(), MOST_BEFORE) - 1; place >= 0; place--) {
+            KeptDocuments.Kept one = kept.get(place);
+            ladder = Optional.of(read(one, place == 0).following(ladder.orElse(Ladder.EMPTY), one.createdAt()));
+        }
+        Optional<Ladder> newest = ladder;
         return snapshot -> newest.map(snapshot::with).orElse(snapshot);
     }
 }

@@ -63,8 +63,21 @@ class PopulationsController {
         this.clock = clock;
     }
 
-    /** @param delayDays none: never without a verdict; @param dueDays from the offer; none: never due */
-    record RuleLine(List<Kind> kinds, List<Rating> ratings, Optional<Long> delayDays, Optional<Long> dueDays) {}
+    /**
+     * @param where hosts of the population that it is for; none: all
+     * @param delayDays none: never without a verdict
+     * @param dueDays from the offer; none: never due
+     * @param afterTriesOf population for whose tries it waits: the delay counts from when these have shown enough
+     * @param latestDays from publication, after which it is offered although they have not
+     */
+    record RuleLine(
+            List<Kind> kinds,
+            List<Rating> ratings,
+            Optional<String> where,
+            Optional<Long> delayDays,
+            Optional<Long> dueDays,
+            Optional<PopulationId> afterTriesOf,
+            Optional<Long> latestDays) {}
 
     record RuleView(List<RuleLine> lines, Optional<Long> otherwiseDays, Optional<Long> otherwiseDueDays) {}
 
@@ -189,8 +202,11 @@ class PopulationsController {
                         .map(l -> new RuleLine(
                                 l.kinds().stream().sorted().toList(),
                                 l.ratings().stream().sorted().toList(),
+                                l.hosts().map(Object::toString),
                                 l.offer().delay().map(Duration::toDays),
-                                l.offer().deadline().map(Duration::toDays)))
+                                l.offer().deadline().map(Duration::toDays),
+                                l.offer().after().map(StandingRule.AfterTries::population),
+                                l.offer().after().map(after -> after.latest().toDays())))
                         .toList(),
                 rule.otherwise().delay().map(Duration::toDays),
                 rule.otherwise().deadline().map(Duration::toDays));
@@ -236,7 +252,22 @@ class PopulationsController {
     /** An exception goes with its hosts, wherever they belong. */
     record ExceptionKeptView(DecisionNumber.OfException number, Effect effect, String owner, HostList hosts) {}
 
-    record OfferChangeView(UpdateId update, String title, HostList offered, HostList withheld) {}
+    /**
+     * @param dueSooner hosts on which it would fall due where it does not, or earlier; @param dueLater later, or never
+     * @param hostDays by how many days, over all hosts, it would be offered later; negative: earlier
+     * @param offersBegin hosts to which it would be offered some day without a verdict, and never was to be
+     * @param offersEnd hosts to which it would never be offered without a verdict, and was to be
+     */
+    record OfferChangeView(
+            UpdateId update,
+            String title,
+            HostList offered,
+            HostList withheld,
+            HostList dueSooner,
+            HostList dueLater,
+            double hostDays,
+            HostList offersBegin,
+            HostList offersEnd) {}
 
     /**
      * What another ladder would change.
@@ -283,6 +314,7 @@ class PopulationsController {
     List<OpeningView> revocation(@PathVariable long number, Snapshot snapshot) {
         HostList none = new HostList(0, List.of());
         return service.change(snapshot, service.before(number)).offers().stream()
+                .filter(one -> !one.offered().isEmpty() || !one.withheld().isEmpty())
                 .map(one -> new OpeningView(
                         one.update().id(),
                         one.update().title(),
@@ -346,8 +378,13 @@ class PopulationsController {
                                 o.update().id(),
                                 o.update().title(),
                                 HostList.of(fleet, o.offered()),
-                                HostList.of(fleet, o.withheld())))
+                                HostList.of(fleet, o.withheld()),
+                                HostList.of(fleet, o.dueSooner()),
+                                HostList.of(fleet, o.dueLater()),
+                                o.hostDays(),
+                                HostList.of(fleet, o.offersBegin()),
+                                HostList.of(fleet, o.offersEnd())))
                         .toList(),
-                PopulationsService.warnings(next, after, snapshot.carriages().installed(), now));
+                PopulationsService.warnings(next, after, snapshot.carriages(), now));
     }
 }

@@ -7,25 +7,35 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.format.DateTimeFormatter;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import lucid.core.carriage.CarrierIndex;
+import lucid.core.carriage.Carriages;
 import lucid.core.carriage.HostsByRelease;
 import lucid.core.fleet.ConditionSyntaxException;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
 import lucid.core.forecast.Hours;
 import lucid.core.ruling.LadderChange;
+import lucid.core.update.Cadence;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.core.update.Update;
 import lucid.formats.Documents;
 import lucid.formats.document.Content;
 import lucid.formats.document.Problem;
@@ -80,7 +90,7 @@ class PopulationsService {
                 throw ProblemException.badField("format", "expected a document of the format populations-1");
             }
             requireKnownTypes(populations.ladder(), fleet);
-            return populations.ladder();
+            return populations.ladder().following(fleet.ladder(), clock.instant());
         } catch (RefusedDocumentException e) {
             Problem first = e.problems().get(0);
             throw ProblemException.badField(first.place(), first.reason());
@@ -88,12 +98,26 @@ class PopulationsService {
     }
 
     private static void requireKnownTypes(Ladder ladder, Fleet fleet) {
+        requireKnownTypes("/fleetRule", ladder.fleetRule(), fleet);
         for (int i = 0; i < ladder.populations().size(); i++) {
-            try {
-                HostConditions.parse(ladder.populations().get(i).condition().toString(), fleet.traitTypes());
-            } catch (ConditionSyntaxException e) {
-                throw ProblemException.badField("/populations/" + i + "/condition", e.getMessage());
-            }
+            Population population = ladder.populations().get(i);
+            requireKnownTypes("/populations/" + i + "/condition", population.condition(), fleet);
+            requireKnownTypes("/populations/" + i + "/rule", population.rule(), fleet);
+        }
+    }
+
+    private static void requireKnownTypes(String place, StandingRule rule, Fleet fleet) {
+        for (int line = 0; line < rule.lines().size(); line++) {
+            String at = place + "/lines/" + line + "/where";
+            rule.lines().get(line).hosts().ifPresent(condition -> requireKnownTypes(at, condition, fleet));
+        }
+    }
+
+    private static void requireKnownTypes(String place, HostCondition condition, Fleet fleet) {
+        try {
+            HostConditions.parse(condition.toString(), fleet.traitTypes());
+        } catch (ConditionSyntaxException e) {
+            throw ProblemException.badField(place, e.getMessage());
         }
     }
 
@@ -105,7 +129,7 @@ class PopulationsService {
      * Names in the ladder that no host has, populations that own nobody, and settings that do more, or less, than they
      * seem to; none of them is wrong for sure.
      */
-    static List<String> warnings(Ladder ladder, Fleet after, CarrierIndex installed, Instant now) {
+    static List<String> warnings(Ladder ladder, Fleet after, Carriages carriages, Instant now) {
         List<String> warnings = new ArrayList<>();
         for (Population population : ladder.populations()) {
             Stream.of(population.includes(), population.excludes(), population.protectedHosts())
@@ -116,10 +140,18 @@ class PopulationsService {
                 warnings.add(population.name() + " owns no host.");
             }
             warnings.addAll(dangers(population, now));
+            warnings.addAll(overtaken(population, carriages.catalogue(), now));
+            if (waitsForItself(population, ladder)) {
+                warnings.add(
+                        population.name()
+                                + " waits for the tries of a population that waits for its own: nobody begins before the latest day.");
+            }
             population
                     .staysAt()
                     .forEach(target -> warnings.addAll(dangers(
-                            population, HostsByRelease.of(target, after.members(population.id()), installed), now)));
+                            population,
+                            HostsByRelease.of(target, after.members(population.id()), carriages.installed()),
+                            now)));
         }
         return warnings.size() <= MOST_WARNINGS ? warnings : List.copyOf(warnings.subList(0, MOST_WARNINGS));
     }
@@ -142,14 +174,60 @@ class PopulationsService {
         return dangers;
     }
 
+    /**
+     * What follows updates of a kind comes before they are due, or before they are offered where they never are due.
+     */
+    private static List<String> overtaken(Population population, Catalogue catalogue, Instant now) {
+        StandingRule.Offer offer = population.rule().usualOffer(Kind.CUMULATIVE, Rating.HIGH);
+        Optional<Duration> takes = offer.after()
+                .map(StandingRule.AfterTries::latest)
+                .or(offer::delay)
+                .map(delay -> delay.plus(offer.deadline().orElse(Duration.ZERO)));
+        return takes.stream()
+                .flatMap(days -> catalogue.updates().stream()
+                        .filter(update -> update.kind() == Kind.CUMULATIVE)
+                        .map(Update::vendor)
+                        .distinct()
+                        .sorted()
+                        .flatMap(vendor -> Cadence.of(vendor, Kind.CUMULATIVE, catalogue, now).stream())
+                        .filter(cadence -> cadence.between().compareTo(days) < 0)
+                        .map(cadence -> population.name() + " takes " + days.toDays()
+                                + " days for a cumulative update rated High; " + cadence.vendor()
+                                + " releases one every " + cadence.between().toDays()
+                                + ": the next one comes first."))
+                .toList();
+    }
+
+    private static boolean waitsForItself(Population population, Ladder ladder) {
+        Set<PopulationId> waitedFor = new HashSet<>();
+        Deque<PopulationId> next = new ArrayDeque<>(List.of(population.id()));
+        while (!next.isEmpty()) {
+            for (PopulationId id : waitsFor(ladder.find(next.remove()))) {
+                if (id.equals(population.id())) {
+                    return true;
+                }
+                if (waitedFor.add(id)) {
+                    next.add(id);
+                }
+            }
+        }
+        return false;
+    }
+
+    private static List<PopulationId> waitsFor(Optional<Population> population) {
+        return population.stream()
+                .flatMap(one -> one.rule().lines().stream())
+                .flatMap(line -> line.offer().after().stream())
+                .map(StandingRule.AfterTries::population)
+                .toList();
+    }
+
     private static List<String> dangers(Population population, Instant now) {
         List<String> dangers = new ArrayList<>();
-        boolean upgradesAtOnce = Stream.of(Rating.values()).anyMatch(rating -> population
-                .rule()
-                .offerOf(Kind.UPGRADE, rating)
-                .delay()
-                .filter(Duration::isZero)
-                .isPresent());
+        boolean upgradesAtOnce = Stream.of(Rating.values())
+                .flatMap(rating -> population.rule().offersOf(Kind.UPGRADE, rating).stream())
+                .anyMatch(offer -> offer.delay().filter(Duration::isZero).isPresent()
+                        && offer.after().isEmpty());
         if (upgradesAtOnce) {
             dangers.add(population.name() + " is offered platform upgrades on the day of their release.");
         }
@@ -211,7 +289,7 @@ class PopulationsService {
 
     void takeBack(long document, Principal who) {
         store.write(snapshot -> {
-            Ladder before = before(document);
+            Ladder before = before(document).following(snapshot.fleet().ladder(), clock.instant());
             documents.keep(before, Optional.empty(), who);
             store.record(
                     AuditEntry.Kind.POPULATIONS,

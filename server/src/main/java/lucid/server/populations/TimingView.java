@@ -56,7 +56,7 @@ record TimingView(
     }
 
     /**
-     * @param offered none: it waits for a verdict
+     * @param offered none: it waits for a verdict; where it waits for the tries of another population, at the latest
      * @param due none: never
      * @param restarted of a host that reports as it is offered; none: not foreseen
      */
@@ -103,11 +103,14 @@ record TimingView(
     }
 
     private static WorkedView worked(Population population, Hours hours, Instant now) {
-        StandingRule.Offer rule = population.rule().offerOf(Kind.SECURITY, Rating.HIGH);
+        StandingRule.Offer rule = population.rule().usualOffer(Kind.SECURITY, Rating.HIGH);
         if (rule.delay().isEmpty()) {
             return new WorkedView(Optional.empty(), Optional.empty(), Optional.empty());
         }
-        Instant offered = now.plus(rule.delay().get());
+        // Nobody knows when the tries of others will have shown enough.
+        Instant offered = now.plus(rule.after()
+                .map(StandingRule.AfterTries::latest)
+                .orElse(rule.delay().get()));
         Forecast forecast = new Forecast(
                 population.timing(),
                 hours,

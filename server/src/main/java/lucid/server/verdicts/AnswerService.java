@@ -28,6 +28,7 @@ import lucid.server.decisions.Undo;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.CaseVersions;
+import lucid.server.views.Views;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.stereotype.Service;
@@ -86,8 +87,13 @@ class AnswerService {
                 RoaringBitmap lacking = snapshot.carriage(update, now).lacking();
                 List<Population> entries = chosen.isEmpty() ? with(lacking, snapshot.fleet()) : chosen;
                 Timeline timeline = Timeline.of(update, decisions, snapshot.fleet(), snapshot.catalogue());
-                boolean never = entries.stream()
-                        .anyMatch(entry -> timeline.offeredByRule(entry, now).isEmpty());
+                RoaringBitmap hosts = RoaringBitmap.and(
+                        lacking,
+                        Views.members(
+                                snapshot.fleet(),
+                                entries.stream().map(Population::id).toList()));
+                boolean never = timeline.offeredByRule(hosts, now).stream()
+                        .anyMatch(of -> of.at().isEmpty());
                 Acknowledgement answer = new Acknowledgement(
                         decisions.nextAcknowledgement(),
                         update.id(),

@@ -23,3 +23,12 @@ create table verdict_host_order (
 
 -- How many days after its install a host can remove it.
 alter table update_reading add column removable_days integer;
+
+-- What the tries of populations have shown, for which the rules of others wait.
+create table tries_shown (
+    update_id varchar(200) not null,
+    population varchar(60) not null,
+    met_at timestamp(6) with time zone,
+    failed_at timestamp(6) with time zone,
+    primary key (update_id, population)
+);

@@ -128,7 +128,7 @@ export function Parts({ worded, search, set, page, now, type }: Worded & { worde
             <ol key={one.population} className={styles.parts} aria-label={`Parts of ${one.populationName}`}>
               {one.parts.map((part, place) => (
                 <li key={part.at}>
-                  {several && <span className="serif strong">{one.populationName}: </span>}
+                  {several && place === 0 && <span className="serif strong">{one.populationName}: </span>}
                   {new Date(part.at) <= now ? 'now' : `${type === 'FORCE' ? 'due by the end of' : 'after'} ${lastDay(part.at, now, zone)}`}:{' '}
                   <span className="strong">{count(part.hosts.count, 'host')}</span>{' '}
                   {part.hosts.count > 0 && <Move part={part} place={place} of={one.parts.length} search={search} set={set} />}

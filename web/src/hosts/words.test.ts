@@ -10,6 +10,7 @@ describe('how a host differs', () => {
   it('is a sentence for each way', () => {
     const words = (way: Schemas['DifferenceView']['way'], ...updates: string[]) => differenceWords({ way, updates }, row, now);
     expect(words('LACKS_FORCED', 'A-1')).toBe('Lacks A-1, which is forced.');
+    expect(words('PAST_RULE_DUE', 'A-1')).toBe('Lacks A-1, past due by the rule of its population.');
     expect(words('LACKS_FORCED', 'A-1', 'A-2')).toBe('Lacks A-1, A-2, which are forced.');
     expect(words('UNKNOWN')).toBe('Not heard from since Mon 16 Nov.');
     expect(words('LONG_SILENT')).toBe('Gone for good? Retire it on its page, so that it counts nowhere.');

@@ -8,6 +8,7 @@ export type Way = Difference['way'];
 /** The ways in which hosts differ, in the order in which they are listed, with the words of their choice. */
 export const WAYS: { way: Way; label: string }[] = [
   { way: 'LACKS_FORCED', label: 'Lack what is forced' },
+  { way: 'PAST_RULE_DUE', label: 'Past due by their rule' },
   { way: 'UNKNOWN', label: 'Unknown' },
   { way: 'LONG_SILENT', label: 'Silent for 180 days' },
   { way: 'RESTART_OUTSTANDING', label: 'Restart outstanding' },
@@ -21,6 +22,8 @@ export function differenceWords(difference: Difference, row: Row, now: Date): st
   switch (difference.way) {
     case 'LACKS_FORCED':
       return `Lacks ${updates}, which ${difference.updates.length === 1 ? 'is' : 'are'} forced.`;
+    case 'PAST_RULE_DUE':
+      return `Lacks ${updates}, past due by the rule of its population.`;
     case 'LONG_SILENT':
       return 'Gone for good? Retire it on its page, so that it counts nowhere.';
     case 'RESTART_OUTSTANDING':

@@ -75,7 +75,7 @@ export function RuleSentence({ of, rule, others, traits, change }: Props) {
               })
             }
           >
-            {line.offerAfterDays !== 'never' && (
+            {line.offerAfterDays === 'never' ? undefined : (
               <>
                 {' '}
                 after{' '}
@@ -155,7 +155,7 @@ interface DelayProps {
 function Delay({ label, offer, due, change, children }: DelayProps) {
   return (
     <>
-      {offer === 'never' ? 'is offered' : 'is offered after'}{' '}
+      {offer === 'never' || children !== undefined ? 'is offered' : 'is offered after'}{' '}
       <NumberField
         label={label}
         part

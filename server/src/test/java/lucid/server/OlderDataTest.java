@@ -12,6 +12,7 @@ import java.sql.DriverManager;
 import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -416,6 +417,58 @@ class OlderDataTest {
         server.kill();
         ChildServer again = ChildServer.start(data);
         assertThat(again.analyst().get("/api/cautions").text()).contains("a bad week");
+        again.kill();
+    }
+
+    @Test
+    void whatTheThirteenthSchemaDecidedReachesItsHostsAsItDid() throws Exception {
+        Path data = folder.resolve("thirteenth");
+        assertThat(ChildServer.run("restore", backup("schema-13.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(analyst.get("/api/cautions").text()).contains("a caution of the thirteenth schema");
+        assertThat(analyst.get("/api/proposals").text()).contains("proposed in the thirteenth schema");
+        assertThat(analyst.get("/api/freezes").text()).contains("in parts of the thirteenth schema");
+        JsonNode verdicts = analyst.get("/api/cases/EIGHT-1").json().path("verdicts");
+        assertThat(verdicts.path(0).path("words").asString()).isEqualTo("a force of the thirteenth schema");
+        JsonNode delivery = verdicts.path(0).path("delivery");
+        assertThat(delivery.path("ends").size()).as("for all at once").isZero();
+        assertThat(delivery.path("removes").asBoolean()).isFalse();
+        assertThat(analyst.get("/api/populations/document").text()).contains("\"dueAfterDays\" : 3");
+        Instant now = Instant.parse(analyst.get("/api/clock").json().path("now").asString());
+        Map<String, Object> inParts = new HashMap<>(Map.of(
+                "update",
+                "OLD-2",
+                "revision",
+                analyst.get("/api/cases/OLD-2")
+                        .json()
+                        .path("update")
+                        .path("revision")
+                        .asString(),
+                "type",
+                "DEFER",
+                "populations",
+                List.of("kiosks"),
+                "until",
+                now.plus(Duration.ofDays(9)).toString().substring(0, 10),
+                "reasons",
+                List.of("UNTESTED")));
+        inParts.put("spread", Map.of("parts", 2, "daysApart", 3, "moved", List.of()));
+        inParts.put("byOperator", Map.of("checklist", List.of("close the till"), "order", List.of()));
+        LucidServer.Answer made = analyst.post("/api/verdicts", inParts);
+        assertThat(made.status()).as(made.text()).isEqualTo(201);
+        server.kill();
+        ChildServer again = ChildServer.start(data);
+        JsonNode kept = again.analyst()
+                .get("/api/cases/OLD-2")
+                .json()
+                .path("verdicts")
+                .path(0)
+                .path("delivery");
+        assertThat(kept.path("ends").size()).isEqualTo(2);
+        assertThat(kept.path("byOperator").path("checklist").toString()).isEqualTo("[\"close the till\"]");
         again.kill();
     }
 

@@ -239,9 +239,14 @@ class PopulationsTest {
         JsonNode preview =
                 analyst.post("/api/populations/preview", map(staying)).json();
         assertThat(preview.path("warnings").toString()).contains("whose support has ended on Fri 31 Jan 2020");
-        assertThat(preview.path("offers").toString())
-                .as("the upgrade is not offered at once: they stay at release 1")
-                .doesNotContain("POP-UP");
+        assertThat(preview.path("offers").valueStream())
+                .filteredOn(one -> one.path("update").asString().equals("POP-UP"))
+                .as("the upgrade is not offered at once, nor later: they stay at release 1")
+                .singleElement()
+                .satisfies(one -> {
+                    assertThat(one.path("offered").path("count").asInt()).isZero();
+                    assertThat(one.path("offersEnd").path("names").toString()).contains("ksk-1");
+                });
         assertThat(analyst.put("/api/populations", version(), map(staying)).status())
                 .isEqualTo(200);
         assertThat(analyst.get("/api/cases/POP-UP/rulings/ksk-1").text()).contains("TARGET_RELEASE");

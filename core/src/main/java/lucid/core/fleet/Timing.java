@@ -1,9 +1,13 @@
 package lucid.core.fleet;
 
 import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.time.zone.ZoneOffsetTransition;
 import java.util.List;
 import java.util.Optional;
 
@@ -46,5 +50,24 @@ public record Timing(
         if (allowance.isNegative()) {
             throw new IllegalArgumentException("the time for a host that was away must not be negative");
         }
+    }
+
+    /** A due instant moves forward to the hour at which things fall due. */
+    public Instant atDueHour(Instant at) {
+        return dueHour.map(hour -> next(at, hour)).orElse(at);
+    }
+
+    private Instant next(Instant at, LocalTime hour) {
+        LocalDate day = LocalDate.ofInstant(at, zone);
+        Instant today = beginning(day.atTime(hour), zone);
+        return today.isBefore(at) ? beginning(day.plusDays(1).atTime(hour), zone) : today;
+    }
+
+    /** A wall time that a clock change skips moves to the first existing minute; of a doubled one the first counts. */
+    public static Instant beginning(LocalDateTime wall, ZoneId zone) {
+        ZoneOffsetTransition gap = zone.getRules().getTransition(wall);
+        return gap != null && gap.isGap()
+                ? gap.getInstant()
+                : wall.toInstant(zone.getRules().getValidOffsets(wall).get(0));
     }
 }

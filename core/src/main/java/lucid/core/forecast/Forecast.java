@@ -110,7 +110,7 @@ public final class Forecast {
                 .map(deadline -> later(deadline, seen.plus(plan.allowance())))
                 .flatMap(from -> presence.thereFor(from, plan.allowance()));
         for (int absence = 0; absence < MOST_ABSENCES; absence++) {
-            Optional<Instant> hour = at.map(hours::atDueHour);
+            Optional<Instant> hour = at.map(timing::atDueHour);
             Optional<Instant> there = hour.flatMap(from -> presence.thereFor(from, plan.allowance()));
             if (there.equals(hour)) {
                 return hour;

@@ -26,13 +26,11 @@ import lucid.core.fleet.WeekSpan;
 public final class Hours {
 
     private final Timing timing;
-    private final ZoneId zone;
     private final Stretches busy;
     private final Stretches windows;
 
     private Hours(Timing timing, ZoneId zone, Instant from, Instant to) {
         this.timing = timing;
-        this.zone = zone;
         this.busy = Stretches.of(timing.busy(), zone, from, to);
         this.windows = Stretches.of(timing.windows(), zone, from, to);
     }
@@ -64,11 +62,6 @@ public final class Hours {
         return timing.windows().isEmpty() ? Optional.of(at) : windows.next(at);
     }
 
-    /** A due instant moves forward to the hour at which things fall due. */
-    public Instant atDueHour(Instant at) {
-        return timing.dueHour().map(hour -> next(at, hour)).orElse(at);
-    }
-
     /**
      * When something falls due on a day of the population: at the hour at which things fall due, else as the day ends;
      * where that hour has passed, at the next.
@@ -78,14 +71,8 @@ public final class Hours {
         if (hour.isEmpty()) {
             return day.plusDays(1).atStartOfDay(population.zone()).toInstant();
         }
-        Instant due = beginning(day.atTime(hour.get()), population.zone());
-        return due.isAfter(now) ? due : beginning(day.plusDays(1).atTime(hour.get()), population.zone());
-    }
-
-    private Instant next(Instant at, LocalTime hour) {
-        LocalDate day = LocalDate.ofInstant(at, zone);
-        Instant today = beginning(day.atTime(hour), zone);
-        return today.isBefore(at) ? beginning(day.plusDays(1).atTime(hour), zone) : today;
+        Instant due = Timing.beginning(day.atTime(hour.get()), population.zone());
+        return due.isAfter(now) ? due : Timing.beginning(day.plusDays(1).atTime(hour.get()), population.zone());
     }
 
     /** The next stretches of time in which something may be installed or restarted, cut where the asked time ends. */
@@ -103,13 +90,6 @@ public final class Hours {
 
     /** @param until none: it goes on beyond the time that was asked for */
     public record Span(Instant from, Optional<Instant> until) {}
-
-    private static Instant beginning(LocalDateTime wall, ZoneId zone) {
-        ZoneOffsetTransition gap = zone.getRules().getTransition(wall);
-        return gap != null && gap.isGap()
-                ? gap.getInstant()
-                : wall.toInstant(zone.getRules().getValidOffsets(wall).get(0));
-    }
 
     private static Instant end(LocalDateTime wall, ZoneId zone) {
         ZoneOffsetTransition gap = zone.getRules().getTransition(wall);
@@ -132,7 +112,8 @@ public final class Hours {
                 for (WeekSpan span : spans) {
                     if (span.days().contains(day.getDayOfWeek())) {
                         LocalDate until = span.to().isAfter(span.from()) ? day : day.plusDays(1);
-                        long begins = beginning(day.atTime(span.from()), zone).getEpochSecond();
+                        long begins =
+                                Timing.beginning(day.atTime(span.from()), zone).getEpochSecond();
                         long ends = end(until.atTime(span.to()), zone).getEpochSecond();
                         if (begins < ends) {
                             all.add(new long[] {begins, ends});

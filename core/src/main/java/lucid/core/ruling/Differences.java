@@ -7,11 +7,13 @@ import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
+import lucid.core.fleet.Population;
 import lucid.core.fleet.Trait;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -22,10 +24,14 @@ import org.roaringbitmap.RoaringBitmap;
  * The hosts that are not as they should be, by how they differ; a host may differ in several ways.
  *
  * @param forced for each update under a standing force, the hosts that still lack it
+ * @param overdue for each update that a standing rule offers, the hosts on which it is past due by that rule
  * @param restarts for each update that wants a restart of the host, those that have not had it
  */
 public record Differences(
-        Map<Way, RoaringBitmap> hosts, Map<Update, RoaringBitmap> forced, Map<Update, RoaringBitmap> restarts) {
+        Map<Way, RoaringBitmap> hosts,
+        Map<Update, RoaringBitmap> forced,
+        Map<Update, RoaringBitmap> overdue,
+        Map<Update, RoaringBitmap> restarts) {
 
     /** What a host itself says when something on it, known here or not, waits for a restart. */
     private static final HostCondition ASKS_FOR_RESTART =
@@ -37,6 +43,8 @@ public record Differences(
     public enum Way {
         /** It lacks what a verdict forces. */
         LACKS_FORCED,
+        /** It lacks what its population's rule offers, and the day on which that was due is past. */
+        PAST_RULE_DUE,
         /** Its last report is too old to tell its state. */
         UNKNOWN,
         /** Nothing came from it for 180 days: it is probably gone, and to be retired once somebody has made sure. */
@@ -51,9 +59,11 @@ public record Differences(
     public static Differences of(Carriages carriages, Decisions decisions, Instant at) {
         Fleet fleet = carriages.fleet();
         Map<Update, RoaringBitmap> forced = forced(carriages, decisions, at);
+        Map<Update, RoaringBitmap> overdue = overdue(carriages, decisions, at);
         Map<Update, RoaringBitmap> restarts = restarts(carriages, at);
         Map<Way, RoaringBitmap> hosts = new EnumMap<>(Way.class);
         hosts.put(Way.LACKS_FORCED, union(forced.values()));
+        hosts.put(Way.PAST_RULE_DUE, union(overdue.values()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
         hosts.put(Way.LONG_SILENT, fleet.silentSince(at.minus(PROBABLY_GONE)));
         hosts.put(
@@ -61,7 +71,7 @@ public record Differences(
                 RoaringBitmap.or(union(restarts.values()), fleet.matching(ASKS_FOR_RESTART, fleet.all())));
         hosts.put(Way.ANOTHER_SUPPLY, fleet.onAnotherSupply(fleet.all()));
         hosts.put(Way.IN_NO_POPULATION, fleet.inNoPopulation());
-        return new Differences(hosts, forced, restarts);
+        return new Differences(hosts, forced, overdue, restarts);
     }
 
     private static Map<Update, RoaringBitmap> forced(Carriages carriages, Decisions decisions, Instant at) {
@@ -82,12 +92,58 @@ public record Differences(
 
     private static RoaringBitmap lackingThoughForced(
             Update update, Carriages carriages, Decisions decisions, Instant at) {
+        return lacking(
+                update,
+                carriages.of(update, at).lacking(),
+                carriages,
+                decisions,
+                at,
+                match -> match.due().isPresent() && match.effect().isOffer() && !match.isRule());
+    }
+
+    private static Map<Update, RoaringBitmap> overdue(Carriages carriages, Decisions decisions, Instant at) {
+        Fleet fleet = carriages.fleet();
+        Map<Update, RoaringBitmap> overdue = new HashMap<>();
+        for (Update update : carriages.catalogue().updates()) {
+            RoaringBitmap among = new RoaringBitmap();
+            fleet.ladder().entries().stream()
+                    .filter(entry -> mayBeOverdue(entry, update, at))
+                    .forEach(entry -> among.or(fleet.members(entry.id())));
+            // Most rules have no deadline: nobody asks further.
+            if (!among.isEmpty()) {
+                among.and(carriages.of(update, at).lacking());
+                RoaringBitmap lacking = lacking(
+                        update,
+                        among,
+                        carriages,
+                        decisions,
+                        at,
+                        match -> match.isRule()
+                                && match.due().filter(due -> !due.isAfter(at)).isPresent());
+                if (!lacking.isEmpty()) {
+                    overdue.put(update, lacking);
+                }
+            }
+        }
+        return overdue;
+    }
+
+    private static boolean mayBeOverdue(Population entry, Update update, Instant at) {
+        return entry.rule().offersOf(update.kind(), update.rating()).stream().anyMatch(offer -> offer.deadline()
+                .filter(deadline -> !update.firstRead().plus(deadline).isAfter(at))
+                .isPresent());
+    }
+
+    private static RoaringBitmap lacking(
+            Update update,
+            RoaringBitmap among,
+            Carriages carriages,
+            Decisions decisions,
+            Instant at,
+            Predicate<RuleMatch> which) {
         RoaringBitmap lacking = new RoaringBitmap();
-        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue())
-                .groups(carriages.of(update, at).lacking(), at)
-                .stream()
-                .filter(group -> group.match().due().isPresent()
-                        && group.match().effect().isOffer())
+        Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue()).groups(among, at).stream()
+                .filter(group -> which.test(group.match()))
                 .forEach(group -> lacking.or(group.hosts()));
         return lacking;
     }

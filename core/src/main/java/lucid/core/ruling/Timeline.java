@@ -167,7 +167,11 @@ public final class Timeline {
             return chain;
         }
         List<RuleMatch> dated = new ArrayList<>(chain);
-        dated.set(0, holds.due(offeredSince(question).plus(deadline.get())));
+        dated.set(
+                0,
+                holds.due(question.entry()
+                        .timing()
+                        .atDueHour(offeredSince(question).plus(deadline.get()))));
         return dated;
     }
 

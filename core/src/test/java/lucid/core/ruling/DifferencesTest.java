@@ -107,6 +107,26 @@ class DifferencesTest {
     }
 
     @Test
+    void whatIsPastDueByTheRuleIsTold() {
+        StandingRule rule = new StandingRule(
+                List.of(new StandingRule.Line(
+                        Set.of(), Set.of(), StandingRule.Offer.afterDays(2).dueAfterDays(3))),
+                StandingRule.Offer.NEVER);
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(List.of(TestFleet.with(kiosks(), rule)), rule))
+                .with(List.of(host(0, "kiosk", "1", "mirror"), host(1, "kiosk", "2", "mirror")));
+        assertThat(Differences.of(
+                                TestFleet.carriages(fleet, List.of(DESK)), Decisions.NONE, NOW.plus(Duration.ofDays(4)))
+                        .overdue())
+                .isEmpty();
+        Differences late =
+                Differences.of(TestFleet.carriages(fleet, List.of(DESK)), Decisions.NONE, NOW.plus(Duration.ofDays(6)));
+        assertThat(late.in(Optional.of(Way.PAST_RULE_DUE)).toArray()).containsExactly(0);
+        assertThat(late.overdue()).containsOnlyKeys(DESK);
+        assertThat(late.in(Optional.of(Way.LACKS_FORCED)).isEmpty()).isTrue();
+    }
+
+    @Test
     void anotherSupplyAndNoPopulationAndAnOutstandingRestartDiffer() {
         Host elsewhere = host(0, "kiosk", "2", "vendor");
         Host unassigned = host(1, "loan", "2", "vendor");

@@ -204,9 +204,13 @@ final class HostQuestion {
         List<DifferenceView> of = new ArrayList<>();
         differences.hosts().forEach((way, hosts) -> {
             if (hosts.contains(host.number())) {
-                Map<Update, RoaringBitmap> because = way == Differences.Way.LACKS_FORCED
-                        ? differences.forced()
-                        : way == Differences.Way.RESTART_OUTSTANDING ? differences.restarts() : Map.of();
+                Map<Update, RoaringBitmap> because =
+                        switch (way) {
+                            case LACKS_FORCED -> differences.forced();
+                            case PAST_RULE_DUE -> differences.overdue();
+                            case RESTART_OUTSTANDING -> differences.restarts();
+                            default -> Map.of();
+                        };
                 of.add(new DifferenceView(
                         way,
                         because.entrySet().stream()

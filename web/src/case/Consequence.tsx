@@ -2,7 +2,7 @@ import type { Schemas } from '../api/client';
 import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
 import { count, day, dayTime, lastDay, time } from '../words/dates';
-import { ruleMatchWords } from '../words/sentences';
+import { kindWord, ruleMatchWords } from '../words/sentences';
 import { Forecast } from './Forecast';
 
 type Worded = Schemas['WordedView'];
@@ -29,13 +29,8 @@ export function Consequence({
       {worded.map((one) => (
         <OfPopulation key={one.population} one={one} several={worded.length > 1} page={page} type={type} letGo={letGo} now={now} />
       ))}
-      {type !== 'FORCE' && !letGo && page.update.vulnerabilities.length > 0 && (
-        <div>
-          {count(page.update.vulnerabilities.length, 'vulnerability', 'vulnerabilities')}{' '}
-          {page.update.vulnerabilities.length === 1 ? 'stays' : 'stay'} open there:{' '}
-          {page.update.vulnerabilities.map((v) => v.id).join(', ')}
-        </div>
-      )}
+      <LeftOpen worded={worded} />
+      <Overtaken worded={worded} page={page} now={now} />
       {type === 'BLOCK' && page.update.supersededBy.length > 0 && (
         <div>
           This says nothing about {page.update.supersededBy.join(', ')}, which{' '}
@@ -97,6 +92,7 @@ function OfPopulation({
           zone={zone}
         />
       )}
+      {one.expectedAnswer !== undefined && <ExpectedAnswer expected={one.expectedAnswer} end={one.end} now={now} zone={zone} />}
       {one.tooLate.count > 0 && (
         <div>
           Too late to stop: <span className="strong">{count(one.tooLate.count, 'host')}</span> {one.tooLate.count === 1 ? 'has' : 'have'}{' '}
@@ -151,6 +147,59 @@ function OfPopulation({
         )}
       </div>
     </>
+  );
+}
+
+const DAY = 86_400_000;
+
+/** Whether a pilot will have answered in time, and on a day on which somebody is there to go on. */
+function ExpectedAnswer({ expected, end, now, zone }: { expected: string; end: string; now: Date; zone: string }) {
+  const left = (Date.parse(end) - Date.parse(expected)) / DAY;
+  const weekday = new Date(Date.parse(end) - 1).toLocaleDateString('en-GB', { weekday: 'long', timeZone: zone === 'Z' ? 'UTC' : zone });
+  return (
+    <div>
+      The sample will have answered about {dayTime(expected, now, zone)}, if it goes as foreseen
+      {left < 0 ? (
+        <span className="strong">: after the answer day</span>
+      ) : (
+        left < 1 && <span className="strong">: less than a day before the others go on</span>
+      )}
+      {['Friday', 'Saturday', 'Sunday'].includes(weekday) && `; the answer day is a ${weekday}`}.
+    </div>
+  );
+}
+
+/** What stays open while it is withheld: of the update itself, and of what it contains. */
+function LeftOpen({ worded }: { worded: Worded[] }) {
+  const open = worded.flatMap((one) => one.leftOpen ?? []);
+  const hosts = new Map<string, { contained: boolean; hosts: number }>();
+  for (const one of open.flatMap((left) => left.weaknesses)) {
+    hosts.set(one.id, { contained: one.contained, hosts: (hosts.get(one.id)?.hosts ?? 0) + one.hosts });
+  }
+  const words = (contained: boolean) =>
+    [...hosts]
+      .filter(([, of]) => of.contained === contained && of.hosts > 0)
+      .map(([id, of]) => `${id} on ${count(of.hosts, 'host')}`)
+      .join(', ');
+  const own = words(false);
+  const contained = words(true);
+  const days = Math.round(open.reduce((sum, left) => sum + left.hostDays, 0));
+  return own === '' && contained === '' ? null : (
+    <div>
+      Stays open, <span className="strong">{count(days, 'host-day')}</span> in all: {own || 'nothing of its own'}
+      {contained !== '' && `; of what it contains ${contained}`}
+    </div>
+  );
+}
+
+/** The next release of its kind may come before this ends. */
+function Overtaken({ worded, page, now }: { worded: Worded[]; page: Schemas['CaseView']; now: Date }) {
+  const next = worded.find((one) => one.overtaken !== undefined)?.overtaken;
+  return next === undefined ? null : (
+    <div>
+      {page.update.vendor} is to be expected to release the next {kindWord(page.update.kind)} update about {day(next, now)}, before this
+      ends.
+    </div>
   );
 }
 

@@ -178,7 +178,7 @@ function Move({ part, place, of, search, set }: Pick<Worded, 'search' | 'set'> &
     </div>
   );
   return (
-    <Popover trigger="click" placement="bottomLeft" open={open} onOpenChange={setOpen} content={open ? hosts : null}>
+    <Popover trigger="click" placement="bottomLeft" open={open} onOpenChange={setOpen} content={hosts}>
       <button type="button" className="plain link mid" aria-label={`${names(part.hosts, 1)}: move some of part ${place + 1}`}>
         {names(part.hosts, 1)}
       </button>

@@ -2,6 +2,7 @@ import type { Schemas } from '../api/client';
 import { HostNames } from '../frame/HostNames';
 import { Timeline } from '../look/Timeline';
 import { count, dayTime } from '../words/dates';
+import { bytes } from '../words/sentences';
 import styles from './Forecast.module.css';
 
 interface Props {
@@ -40,6 +41,13 @@ export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
               label={`Hosts on which it is foreseen to be ${does}, day by day: ${forecast.curve.map((point) => point.hosts).join(', ')}`}
             />
           )}
+        </div>
+      )}
+      {forecast.peak !== undefined && forecast.peak.hosts > 1 && (
+        <div className="mid">
+          Most at once: {forecast.peak.hosts} hosts{forecast.peak.site === undefined ? '' : ` of ${forecast.peak.site}`} download it in the
+          hour from {dayTime(forecast.peak.hour, now, zone)}
+          {forecast.peak.bytes !== undefined && `, ${bytes(forecast.peak.bytes)}`}
         </div>
       )}
       <Line hosts={forecast.inBusyHours}>{restart ? 'would restart' : 'would install'} in busy hours, because it is due</Line>

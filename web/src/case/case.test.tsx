@@ -11,6 +11,7 @@ import { useAddress } from '../frame/useAddress';
 import { isoDay } from '../words/dates';
 import { NO_HOSTS } from '../words/states';
 import { Consequence } from './Consequence';
+import { Parts } from './DeliveryParts';
 import { Facts, rangeWords, sentences } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
@@ -152,8 +153,58 @@ describe('the consequence', () => {
     expect(said).toContain('They are now withheld by the standing rule until Thu 26 Nov 00:36');
     expect(said).toContain('1 of them not heard from lately, judged by its last report k5');
     expect(said).toContain('3 hosts carry it already; this does not remove it');
-    expect(said).toContain('1 vulnerability stays open there: CVE-2026-9000001');
     expect(said).toContain('This says nothing about LNT-1114, which supersedes it');
+  });
+  const told = (part: Partial<Schemas['WordedView']>, type: VerdictType) => {
+    show(<Consequence page={caseView()} worded={[{ ...worded(), ...part }]} type={type} letGo={false} now={NOW} />);
+    return text();
+  };
+  it('of what stays open, and what comes before the end', () => {
+    const said = told(
+      {
+        leftOpen: {
+          hostDays: 70.2,
+          weaknesses: [
+            { id: 'CVE-2026-9000001', contained: false, hosts: 5 },
+            { id: 'CVE-2026-9000002', contained: true, hosts: 1 },
+          ],
+        },
+        overtaken: '2026-12-01T00:00:00Z',
+      },
+      'BLOCK',
+    );
+    expect(said).toContain('Stays open, 70 host-days in all: CVE-2026-9000001 on 5 hosts; of what it contains CVE-2026-9000002 on 1 host');
+    expect(said).toContain('to release the next cumulative update about Tue 1 Dec, before this ends');
+  });
+  it('of a block that removes', () => {
+    const removal = {
+      hosts: hosts('k6', 'k7', 'k8'),
+      lastDays: [{ day: '2026-12-04', hosts: hosts('k6') }],
+      tooLate: hosts('k7'),
+      unknown: hosts('k8'),
+      earlier: 1,
+    };
+    const said = told({ removal }, 'BLOCK');
+    expect(said).toContain('To be removed from 3 hosts; what 1 of them had before is known');
+    expect(said).toContain('until the end of Fri 4 Dec: 1 host can k6');
+    expect(said).toContain('1 host can remove it no longer k7');
+    expect(said).toContain('1 host: nobody tells until when it can be removed there k8');
+    expect(said).not.toContain('this does not remove it');
+  });
+  it('of a verdict in parts', () => {
+    const parts = [
+      { at: '2026-12-05T00:00:00Z', hosts: hosts('k1', 'k2') },
+      { at: '2026-12-09T00:00:00Z', hosts: hosts('k3') },
+    ];
+    expect(told({ parts }, 'FORCE')).toContain('5 hosts due in 2 parts, the last by the end of Tue 8 Dec');
+    cleanup();
+    expect(told({ parts }, 'DEFER')).toContain('5 hosts offered in 2 parts, the last after Tue 8 Dec');
+  });
+  it('of a pilot that will answer too late', () => {
+    expect(told({ expectedAnswer: '2026-12-10T12:00:00Z' }, 'PILOT')).toContain('if it goes as foreseen: after the answer day');
+    cleanup();
+    const friday = told({ expectedAnswer: '2026-12-01T12:00:00Z', end: '2026-12-05T00:00:00Z' }, 'PILOT');
+    expect(friday).toContain('if it goes as foreseen; the answer day is a Friday.');
   });
   it('of a deferral that begins before the rule would offer it', () => {
     const never = {
@@ -191,7 +242,62 @@ describe('the consequence', () => {
   });
 });
 
+describe('the parts of a verdict', () => {
+  it('have their hosts listed, and moved by name', async () => {
+    // Pages of tests have no size to observe.
+    vi.stubGlobal(
+      'ResizeObserver',
+      class {
+        observe() {}
+        unobserve() {}
+        disconnect() {}
+      },
+    );
+    const set = vi.fn();
+    const parts = [
+      { at: '2026-12-05T00:00:00Z', hosts: hosts('k1', 'k2') },
+      { at: '2026-12-09T00:00:00Z', hosts: hosts('k3') },
+    ];
+    show(
+      <Parts
+        worded={[{ ...worded(), parts }]}
+        type="DEFER"
+        page={caseView()}
+        search={new URLSearchParams('move=k3:2')}
+        set={set}
+        stop={() => {}}
+        now={NOW}
+      />,
+    );
+    expect(text()).toContain('after Fri 4 Dec: 2 hosts k1 and 1 more');
+    fireEvent.click(screen.getByText('k1 and 1 more'));
+    fireEvent.click(await screen.findByLabelText('to part 2: k2'));
+    expect(set).toHaveBeenCalledWith({ move: 'k3:2,k2:2' });
+    fireEvent.click(screen.getByText('Put 1 host back that you moved'));
+    expect(set).toHaveBeenLastCalledWith({ move: undefined });
+  });
+});
+
 describe('what was decided', () => {
+  it('says how it reaches its hosts', () => {
+    const delivery = {
+      ends: ['2026-12-05T00:00:00Z', '2026-12-09T00:00:00Z'],
+      byOperator: { checklist: ['close the till'], order: ['k2', 'k1'] },
+      removes: false,
+    };
+    show(
+      <Facts
+        page={caseView({ verdicts: [verdict(1, { type: 'DEFER', delivery })] })}
+        now={NOW}
+        analyst={false}
+        dialog={undefined}
+        open={() => {}}
+        narrow={() => {}}
+      />,
+    );
+    expect(text()).toContain('until Tue 8 Dec, in 2 parts, by operator.');
+    expect(text()).toContain('close the tillFirst k2, then k1.');
+  });
   it('is one sentence for the populations that were judged together', () => {
     const together = sentences([verdict(1), verdict(2, { population: 'tablets' }), verdict(3, { words: 'other' })]);
     expect(together.map((list) => list.map((v) => v.number))).toEqual([[1, 2], [3]]);

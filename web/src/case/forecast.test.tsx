@@ -51,6 +51,12 @@ describe('a forecast', () => {
     expect(said).toContain('1 host silent: nobody knows when they come back; due as they return tab-1');
     expect(said).not.toContain('late');
   });
+  it('tells the hour in which most download it', () => {
+    const peak = { site: 'Quay', hour: '2026-11-30T07:00:00Z', hosts: 35, bytes: 23_800_000_000 };
+    expect(text({ ...nothing, peak }, 40)).toContain(
+      'Most at once: 35 hosts of Quay download it in the hour from Mon 30 Nov 07:00, 23.8 GB',
+    );
+  });
   it('claims nothing where nothing is foreseen', () => {
     expect(text({ ...nothing, byOthers: hosts('db-1') }, 1)).not.toContain('Foreseen');
   });

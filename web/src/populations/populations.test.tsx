@@ -73,9 +73,7 @@ describe('what a ladder would change', () => {
   });
   it('has the button say the effect', () => {
     expect(effect({ ...nothing, moves: [{ to: 'Yard', hosts: hosts('y-1') }] })).toBe('Save: 1 host moves');
-    expect(effect({ ...nothing, offers: [{ ...offer, offered: hosts('a') }] })).toBe(
-      'Save: 1 update offered or due otherwise',
-    );
+    expect(effect({ ...nothing, offers: [{ ...offer, offered: hosts('a') }] })).toBe('Save: 1 update offered or due otherwise');
   });
 });
 

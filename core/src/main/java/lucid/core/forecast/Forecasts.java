@@ -2,10 +2,13 @@ package lucid.core.forecast;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.TreeSet;
@@ -14,6 +17,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StartMode;
+import lucid.core.fleet.Trait;
 import lucid.core.ruling.Freeze;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -29,6 +33,12 @@ public final class Forecasts {
 
     /** No host has this number. */
     private static final int NO_HOST = -1;
+
+    private static final Comparator<GroupForecast.Peak> BY_HOSTS = Comparator.comparing(GroupForecast.Peak::hosts)
+            .thenComparing(GroupForecast.Peak::hour, Comparator.reverseOrder())
+            .thenComparing(GroupForecast.Peak::site, Comparator.reverseOrder());
+
+    private record SiteHour(String site, Instant hour) {}
 
     private Forecasts() {}
 
@@ -53,7 +63,9 @@ public final class Forecasts {
                 new RoaringBitmap(),
                 new RoaringBitmap(),
                 new RoaringBitmap(),
+                Optional.empty(),
                 List.of());
+        Map<SiteHour, Integer> downloads = new HashMap<>();
         long[] inEffect = new long[hosts.getCardinality()];
         int foreseen = 0;
         StartMode start = plan.start(population.timing());
@@ -69,6 +81,12 @@ public final class Forecasts {
         for (int number : hosts) {
             HostForecast one = forecast.of(
                     Presence.of(fleet.host(number), rhythm, spread ? frozen(standing, number) : forAll, now));
+            Trait site = fleet.host(number).traits().get("site");
+            one.seen()
+                    .ifPresent(at -> downloads.merge(
+                            new SiteHour(site == null ? "" : site.toString(), at.truncatedTo(ChronoUnit.HOURS)),
+                            1,
+                            Integer::sum));
             Optional<Instant> done = plan.restart() ? one.restarted() : one.installed();
             if (done.isPresent()) {
                 inEffect[foreseen++] = done.get().getEpochSecond();
@@ -99,6 +117,10 @@ public final class Forecasts {
                 group.silent(),
                 group.byOthers(),
                 group.notForeseen(),
+                downloads.entrySet().stream()
+                        .map(of -> new GroupForecast.Peak(
+                                of.getKey().site(), of.getKey().hour(), of.getValue()))
+                        .max(BY_HOSTS),
                 curve(Arrays.copyOf(inEffect, foreseen), plan.offered()));
     }
 
@@ -114,6 +136,8 @@ public final class Forecasts {
                 union(parts, GroupForecast::silent),
                 union(parts, GroupForecast::byOthers),
                 union(parts, GroupForecast::notForeseen),
+                // Parts come on different days.
+                parts.stream().flatMap(part -> part.peak().stream()).max(BY_HOSTS),
                 instants.stream()
                         .map(at -> new GroupForecast.Point(
                                 at, parts.stream().mapToInt(part -> part.by(at)).sum()))

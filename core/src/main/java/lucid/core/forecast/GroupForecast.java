@@ -2,6 +2,7 @@ package lucid.core.forecast;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -15,6 +16,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param silent nobody knows when they come back
  * @param byOthers a person or an operator begins, so that nobody can foresee when
  * @param notForeseen nothing holds them back, but no moment is allowed, or no restart comes by itself
+ * @param peak none if nobody is foreseen to download it
  * @param curve how many have it in effect after each day from the offer on; the last point is when nothing more is
  *     foreseen
  */
@@ -26,7 +28,15 @@ public record GroupForecast(
         RoaringBitmap silent,
         RoaringBitmap byOthers,
         RoaringBitmap notForeseen,
+        Optional<Peak> peak,
         List<Point> curve) {
+
+    /**
+     * The hour in which most hosts of one site download it.
+     *
+     * @param site value of the trait {@code site}; empty where a host has none
+     */
+    public record Peak(String site, Instant hour, int hosts) {}
 
     public record Point(Instant at, int hosts) {}
 

@@ -12,8 +12,9 @@ import java.util.stream.IntStream;
  * it has this one.
  *
  * @param between the median of the times between two releases of the last year
+ * @param last when the last one was released
  */
-public record Cadence(String vendor, Kind kind, Duration between) {
+public record Cadence(String vendor, Kind kind, Duration between, Instant last) {
 
     private static final Duration WINDOW = Duration.ofDays(365);
     private static final int FEWEST = 4;
@@ -37,6 +38,12 @@ public record Cadence(String vendor, Kind kind, Duration between) {
                 .mapToObj(place -> Duration.between(published.get(place - 1), published.get(place)))
                 .sorted()
                 .toList();
-        return Optional.of(new Cadence(vendor, kind, between.get(between.size() / 2)));
+        return Optional.of(
+                new Cadence(vendor, kind, between.get(between.size() / 2), published.get(published.size() - 1)));
+    }
+
+    /** When the next one is to be expected; it may be late already. */
+    public Instant next() {
+        return last.plus(between);
     }
 }

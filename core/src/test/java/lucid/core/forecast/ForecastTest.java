@@ -20,12 +20,14 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
+import lucid.core.fleet.Trait;
 import lucid.core.fleet.WeekSpan;
 import lucid.core.forecast.Forecast.Plan;
 import lucid.core.forecast.Presence.Away;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Freeze;
 import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
 
 class ForecastTest {
 
@@ -159,6 +161,43 @@ class ForecastTest {
                         .notForeseen()
                         .toArray())
                 .containsExactly(0, 1);
+    }
+
+    @Test
+    void partsAreToldTogetherWithTheHourOfMostDownloads() {
+        Population kiosks = with(Timing.ANY_TIME);
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(List.of(kiosks), kiosks.rule()))
+                .with(List.of(
+                        TestFleet.hostSeen(0, day(9.5), kiosk("Quay")),
+                        TestFleet.hostSeen(1, day(9.51), kiosk("Quay")),
+                        TestFleet.hostSeen(2, day(9.5), kiosk("Fell"))));
+        GroupForecast first =
+                Forecasts.of(kiosks, RoaringBitmap.bitmapOf(0, 1), fleet, plan(10, 12.0, 0), List.of(), day(10));
+        GroupForecast second =
+                Forecasts.of(kiosks, RoaringBitmap.bitmapOf(2), fleet, plan(12, 14.0, 0), List.of(), day(10));
+        assertThat(first.peak()).contains(new GroupForecast.Peak("Quay", day(10.5), 2));
+        GroupForecast both = Forecasts.together(List.of(first, second));
+        assertThat(both.hosts().toArray()).containsExactly(0, 1, 2);
+        assertThat(both.peak()).isEqualTo(first.peak());
+        assertThat(both.curve())
+                .extracting(GroupForecast.Point::hosts)
+                .isSorted()
+                .endsWith(3);
+        assertThat(both.curve().get(both.curve().size() - 1).at()).isEqualTo(day(12.5));
+    }
+
+    private static Map<String, Trait> kiosk(String site) {
+        return Map.of("role", TestFleet.text("kiosk"), "site", TestFleet.text(site));
+    }
+
+    @Test
+    void whatAnOperatorBeginsIsForeseenForNobody() {
+        HostForecast one = forecast(
+                Timing.ANY_TIME, new Plan(day(1), Optional.of(day(3)), Duration.ZERO, true, false, true), daily());
+        assertThat(one.due()).contains(day(3));
+        assertThat(one.installed()).isEmpty();
+        assertThat(one.late()).as("a day is a request").isFalse();
     }
 
     @Test

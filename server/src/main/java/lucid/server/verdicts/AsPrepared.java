@@ -5,7 +5,6 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import lucid.core.fleet.Population;
 import lucid.core.forecast.Hours;
 import lucid.core.pilot.Pilot;
@@ -73,15 +72,7 @@ class AsPrepared implements PreparedVerdicts {
                     AuditEntry.Kind.VERDICT,
                     update.id().value(),
                     new Author(pilot.author()),
-                    VerdictService.sentence(new Worded(
-                            0,
-                            verdict,
-                            population.get(),
-                            consequence,
-                            Optional.empty(),
-                            Optional.empty(),
-                            Optional.empty(),
-                            Set.of())));
+                    VerdictService.sentence(Worded.plainly(verdict, population.get(), consequence)));
             next = next.with(next.decisions().with(verdict));
         }
         return next;

@@ -8,6 +8,7 @@ import java.util.Optional;
 import lucid.core.approval.Ground;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.PopulationId;
+import lucid.core.forecast.LeftOpen;
 import lucid.core.ruling.Removal;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -60,6 +61,9 @@ class VerdictController {
      * @param pilot who would try it, of all populations of the answer
      * @param parts hosts of each part in which it ends or is due; none: it is not spread
      * @param removal of a block that removes
+     * @param leftOpen of what is withheld
+     * @param overtaken when the next release of its kind is to be expected, where that is before it ends
+     * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
      * @param grounds why it needs an approver; none: it does not
      */
     record WordedView(
@@ -75,7 +79,25 @@ class VerdictController {
             Optional<DrawnView> pilot,
             List<PartView> parts,
             Optional<RemovalView> removal,
+            Optional<LeftOpenView> leftOpen,
+            Optional<Instant> overtaken,
+            Optional<Instant> expectedAnswer,
             List<Ground> grounds) {}
+
+    /** @param contained true if only an earlier update that it contains closes it */
+    record OpenWeakness(String id, boolean contained, int hosts) {}
+
+    /** @param hostDays until it ends, over all hosts from which it is withheld */
+    record LeftOpenView(List<OpenWeakness> weaknesses, double hostDays) {
+        static LeftOpenView of(LeftOpen open) {
+            return new LeftOpenView(
+                    open.weaknesses().stream()
+                            .map(one -> new OpenWeakness(
+                                    one.id(), one.contained(), one.hosts().getCardinality()))
+                            .toList(),
+                    open.hostDays());
+        }
+    }
 
     /**
      * What a block that removes the update can do on the hosts that carry it.
@@ -118,13 +140,20 @@ class VerdictController {
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 broughtForward(worded, snapshot),
                 HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
-                worded.forecast().map(forecast -> ForecastView.of(forecast, snapshot.fleet())),
+                worded.forecast()
+                        .map(forecast -> ForecastView.of(
+                                forecast,
+                                snapshot.update(worded.verdict().updateId()).sizeBytes(),
+                                snapshot.fleet())),
                 worded.drawn().map(drawn -> DrawnView.of(drawn, snapshot.fleet())),
                 PartView.all(
                         worded.verdict().delivery().spread(),
                         worded.consequence().decided(),
                         snapshot.fleet()),
                 worded.removal().map(removal -> RemovalView.of(removal, snapshot.fleet())),
+                worded.leftOpen().map(LeftOpenView::of),
+                worded.overtaken(),
+                worded.expectedAnswer(),
                 worded.grounds().stream().sorted().toList());
     }
 

@@ -16,6 +16,7 @@ import java.util.Set;
 import java.util.stream.IntStream;
 import lucid.core.approval.Ground;
 import lucid.core.carriage.Carriage;
+import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -24,6 +25,7 @@ import lucid.core.forecast.Forecast;
 import lucid.core.forecast.Forecasts;
 import lucid.core.forecast.GroupForecast;
 import lucid.core.forecast.Hours;
+import lucid.core.forecast.LeftOpen;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
@@ -33,6 +35,7 @@ import lucid.core.ruling.Removal;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Cadence;
 import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -75,6 +78,9 @@ final class Wording {
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
      * @param removal of a block that removes: what it can do on the hosts that carry it
+     * @param leftOpen of what is withheld
+     * @param overtaken when the next release of its kind is to be expected, where that is before it ends
+     * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
      * @param grounds why it needs an approver
      */
     record Worded(
@@ -85,7 +91,27 @@ final class Wording {
             Optional<DrawnPilot> drawn,
             Optional<GroupForecast> forecast,
             Optional<Removal> removal,
-            Set<Ground> grounds) {}
+            Optional<LeftOpen> leftOpen,
+            Optional<Instant> overtaken,
+            Optional<Instant> expectedAnswer,
+            Set<Ground> grounds) {
+
+        /** Nothing is foreseen of it, and nobody has to approve it. */
+        static Worded plainly(Verdict verdict, Population population, Consequence consequence) {
+            return new Worded(
+                    0,
+                    verdict,
+                    population,
+                    consequence,
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Set.of());
+        }
+    }
 
     /** One for each population of each answer, in their order. */
     static List<Worded> of(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin) {
@@ -141,6 +167,9 @@ final class Wording {
                 drawn,
                 forecast,
                 removal(verdict, carriage, decisions),
+                leftOpen(verdict, consequence.decided()),
+                overtaken(verdict),
+                expectedAnswer(verdict, population, forecast),
                 Ground.of(
                         verdict,
                         population,
@@ -189,6 +218,32 @@ final class Wording {
         Timeline timeline = Timeline.of(update, decisions.with(verdict), snapshot.fleet(), snapshot.catalogue());
         return Optional.of(Removal.of(
                 update, timeline.removed(carrying, now()), snapshot.carriages().outcomes(), snapshot.fleet(), now()));
+    }
+
+    private Optional<LeftOpen> leftOpen(Verdict verdict, RoaringBitmap decided) {
+        RoaringBitmap withheld = verdict.pilot()
+                .map(pilot -> RoaringBitmap.andNot(decided, pilot.everSampled()))
+                .orElse(decided);
+        return verdict.withholdsAt(now())
+                ? Optional.of(LeftOpen.of(verdict, update, withheld, snapshot.carriages(), now()))
+                : Optional.empty();
+    }
+
+    private Optional<Instant> overtaken(Verdict verdict) {
+        return Cadence.of(update.vendor(), update.kind(), snapshot.catalogue(), now())
+                .map(Cadence::next)
+                .filter(next -> next.isAfter(now()) && next.isBefore(verdict.end()) && !verdict.isLetGo());
+    }
+
+    /** The last of the sample has it, soaks, and reports once more. */
+    private static Optional<Instant> expectedAnswer(
+            Verdict verdict, Population population, Optional<GroupForecast> forecast) {
+        return verdict.pilot().flatMap(pilot -> forecast.map(GroupForecast::curve)
+                .filter(curve -> curve.size() > 1)
+                .map(curve -> curve.get(curve.size() - 1)
+                        .at()
+                        .plus(pilot.terms().soak())
+                        .plus(population.rhythm().orElse(Host.DEFAULT_RHYTHM))));
     }
 
     /** A population is named twice only where one of the answers is narrowed. */

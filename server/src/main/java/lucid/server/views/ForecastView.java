@@ -2,6 +2,7 @@ package lucid.server.views;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.forecast.GroupForecast;
 import lucid.server.views.Views.HostList;
@@ -15,6 +16,7 @@ import lucid.server.views.Views.HostList;
  * @param silent nobody knows when they come back
  * @param byOthers a person or an operator begins
  * @param notForeseen no moment is allowed, or no restart comes by itself
+ * @param peak the hour in which most hosts of one site download it
  * @param curve how many have it in effect at the end of each day
  */
 public record ForecastView(
@@ -24,11 +26,16 @@ public record ForecastView(
         HostList silent,
         HostList byOthers,
         HostList notForeseen,
+        Optional<PeakView> peak,
         List<PointView> curve) {
+
+    /** @param site none where its hosts have none; @param bytes that they download in that hour, where known */
+    public record PeakView(Optional<String> site, Instant hour, int hosts, Optional<Long> bytes) {}
 
     public record PointView(Instant at, int hosts) {}
 
-    public static ForecastView of(GroupForecast forecast, Fleet fleet) {
+    /** @param size of the download of one host in bytes, where known */
+    public static ForecastView of(GroupForecast forecast, Optional<Long> size, Fleet fleet) {
         return new ForecastView(
                 HostList.of(fleet, forecast.inBusyHours()),
                 HostList.of(fleet, forecast.late()),
@@ -36,6 +43,12 @@ public record ForecastView(
                 HostList.of(fleet, forecast.silent()),
                 HostList.of(fleet, forecast.byOthers()),
                 HostList.of(fleet, forecast.notForeseen()),
+                forecast.peak()
+                        .map(peak -> new PeakView(
+                                Optional.of(peak.site()).filter(site -> !site.isEmpty()),
+                                peak.hour(),
+                                peak.hosts(),
+                                size.map(bytes -> bytes * peak.hosts()))),
                 forecast.curve().stream()
                         .map(point -> new PointView(point.at(), point.hosts()))
                         .toList());

@@ -385,6 +385,6 @@ class PopulationsController {
                                 HostList.of(fleet, o.offersBegin()),
                                 HostList.of(fleet, o.offersEnd())))
                         .toList(),
-                PopulationsService.warnings(next, after, snapshot.carriages(), now));
+                LadderWarnings.of(next, after, snapshot.carriages(), now));
     }
 }

@@ -140,7 +140,8 @@ class VerdictController {
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 broughtForward(worded, snapshot),
                 HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
-                worded.forecast()
+                worded.foreseen()
+                        .forecast()
                         .map(forecast -> ForecastView.of(
                                 forecast,
                                 snapshot.update(worded.verdict().updateId()).sizeBytes(),
@@ -150,10 +151,10 @@ class VerdictController {
                         worded.verdict().delivery().spread(),
                         worded.consequence().decided(),
                         snapshot.fleet()),
-                worded.removal().map(removal -> RemovalView.of(removal, snapshot.fleet())),
-                worded.leftOpen().map(LeftOpenView::of),
-                worded.overtaken(),
-                worded.expectedAnswer(),
+                worded.foreseen().removal().map(removal -> RemovalView.of(removal, snapshot.fleet())),
+                worded.foreseen().leftOpen().map(LeftOpenView::of),
+                worded.foreseen().overtaken(),
+                worded.foreseen().expectedAnswer(),
                 worded.grounds().stream().sorted().toList());
     }
 

@@ -204,7 +204,8 @@ class VerdictService {
                                 + " on")
                         .orElse("")
                 + (delivery.byOperator().isPresent() ? ", by operator" : "")
-                + worded.removal()
+                + worded.foreseen()
+                        .removal()
                         .map(removal ->
                                 ", to be removed from " + hosts(removal.hosts().getCardinality()))
                         .orElse("");

@@ -1,9 +1,7 @@
 package lucid.server.verdicts;
 
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -16,28 +14,18 @@ import java.util.Set;
 import java.util.stream.IntStream;
 import lucid.core.approval.Ground;
 import lucid.core.carriage.Carriage;
-import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Spread;
-import lucid.core.forecast.Forecast;
-import lucid.core.forecast.Forecasts;
 import lucid.core.forecast.GroupForecast;
 import lucid.core.forecast.Hours;
-import lucid.core.forecast.LeftOpen;
 import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
-import lucid.core.ruling.Freeze;
-import lucid.core.ruling.Removal;
-import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.core.update.Cadence;
-import lucid.core.update.Removable;
-import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.server.pilots.DrawnPilot;
 import lucid.server.pilots.PilotDraft;
@@ -53,8 +41,6 @@ final class Wording {
 
     /** Nothing withholds for ever; a year is as far as anybody can see. */
     private static final int LONGEST_DAYS = 366;
-
-    private static final int LONGEST_ALLOWANCE_DAYS = 90;
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
@@ -75,12 +61,7 @@ final class Wording {
      *
      * @param answer place among the answers of the sentence
      * @param drawn of a pilot: who would try it, of all populations of the answer
-     * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
-     *     sample; none for a block
-     * @param removal of a block that removes: what it can do on the hosts that carry it
-     * @param leftOpen of what is withheld
-     * @param overtaken when the next release of its kind is to be expected, where that is before it ends
-     * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
+     * @param foreseen what else it would do
      * @param grounds why it needs an approver
      */
     record Worded(
@@ -89,27 +70,12 @@ final class Wording {
             Population population,
             Consequence consequence,
             Optional<DrawnPilot> drawn,
-            Optional<GroupForecast> forecast,
-            Optional<Removal> removal,
-            Optional<LeftOpen> leftOpen,
-            Optional<Instant> overtaken,
-            Optional<Instant> expectedAnswer,
+            Foreseen foreseen,
             Set<Ground> grounds) {
 
         /** Nothing is foreseen of it, and nobody has to approve it. */
         static Worded plainly(Verdict verdict, Population population, Consequence consequence) {
-            return new Worded(
-                    0,
-                    verdict,
-                    population,
-                    consequence,
-                    Optional.empty(),
-                    Optional.empty(),
-                    Optional.empty(),
-                    Optional.empty(),
-                    Optional.empty(),
-                    Optional.empty(),
-                    Set.of());
+            return new Worded(0, verdict, population, consequence, Optional.empty(), Foreseen.NOTHING, Set.of());
         }
     }
 
@@ -158,23 +124,20 @@ final class Wording {
         Population population =
                 snapshot.fleet().ladder().entry(verdict.populationId()).orElseThrow();
         Consequence consequence = consequence(verdict, carriage, decisions);
-        Optional<GroupForecast> forecast = forecast(verdict, population, consequence.decided());
+        Foreseen foreseen = Foreseen.of(
+                verdict, population, consequence.decided(), update, carriage, snapshot.with(decisions), now());
         return new Worded(
                 place,
                 verdict,
                 population,
                 consequence,
                 drawn,
-                forecast,
-                removal(verdict, carriage, decisions),
-                leftOpen(verdict, consequence.decided()),
-                overtaken(verdict),
-                expectedAnswer(verdict, population, forecast),
+                foreseen,
                 Ground.of(
                         verdict,
                         population,
                         consequence.decided(),
-                        forecast.map(GroupForecast::inBusyHours).orElseGet(RoaringBitmap::new),
+                        foreseen.forecast().map(GroupForecast::inBusyHours).orElseGet(RoaringBitmap::new),
                         snapshot.decisions()));
     }
 
@@ -208,42 +171,6 @@ final class Wording {
         }
         String seed = update.id() + " " + update.revision() + " " + population.id();
         return verdict.spreadOver(Spread.of(hosts, ends, seed, snapshot.fleet()).with(moved));
-    }
-
-    private Optional<Removal> removal(Verdict verdict, Carriage carriage, Decisions decisions) {
-        if (!verdict.delivery().removes()) {
-            return Optional.empty();
-        }
-        RoaringBitmap carrying = RoaringBitmap.and(snapshot.fleet().members(verdict.populationId()), carriage.having());
-        Timeline timeline = Timeline.of(update, decisions.with(verdict), snapshot.fleet(), snapshot.catalogue());
-        return Optional.of(Removal.of(
-                update, timeline.removed(carrying, now()), snapshot.carriages().outcomes(), snapshot.fleet(), now()));
-    }
-
-    private Optional<LeftOpen> leftOpen(Verdict verdict, RoaringBitmap decided) {
-        RoaringBitmap withheld = verdict.pilot()
-                .map(pilot -> RoaringBitmap.andNot(decided, pilot.everSampled()))
-                .orElse(decided);
-        return verdict.withholdsAt(now())
-                ? Optional.of(LeftOpen.of(verdict, update, withheld, snapshot.carriages(), now()))
-                : Optional.empty();
-    }
-
-    private Optional<Instant> overtaken(Verdict verdict) {
-        return Cadence.of(update.vendor(), update.kind(), snapshot.catalogue(), now())
-                .map(Cadence::next)
-                .filter(next -> next.isAfter(now()) && next.isBefore(verdict.end()) && !verdict.isLetGo());
-    }
-
-    /** The last of the sample has it, soaks, and reports once more. */
-    private static Optional<Instant> expectedAnswer(
-            Verdict verdict, Population population, Optional<GroupForecast> forecast) {
-        return verdict.pilot().flatMap(pilot -> forecast.map(GroupForecast::curve)
-                .filter(curve -> curve.size() > 1)
-                .map(curve -> curve.get(curve.size() - 1)
-                        .at()
-                        .plus(pilot.terms().soak())
-                        .plus(population.rhythm().orElse(Host.DEFAULT_RHYTHM))));
     }
 
     /** A population is named twice only where one of the answers is narrowed. */
@@ -285,7 +212,7 @@ final class Wording {
                             origin,
                             answer.goesOver(),
                             Optional.empty())
-                    .with(delivery(answer)));
+                    .with(Deliveries.of(answer, update, snapshot.fleet(), now())));
         }
         boolean offers = answer.type() == VerdictType.FORCE
                 || answer.type() == VerdictType.PILOT
@@ -318,104 +245,5 @@ final class Wording {
         }
         boolean letGoNow = answer.type() == VerdictType.DEFER && day.equals(today);
         return letGoNow ? now() : Views.endOfDay(day, population.zone());
-    }
-
-    private Verdict.Delivery delivery(AnswerDraft answer) {
-        boolean offersToAll = answer.type() == VerdictType.FORCE || answer.type() == VerdictType.DEFER;
-        if (!offersToAll && answer.spread().isPresent()) {
-            throw ProblemException.badField("spread", "only what is deferred or forced comes in parts");
-        }
-        if (!offersToAll && answer.byOperator().isPresent()) {
-            throw ProblemException.badField("byOperator", "only what is deferred or forced is begun by an operator");
-        }
-        answer.spread().ifPresent(Wording::requireParts);
-        Verdict.Delivery delivery = forced(answer);
-        if (answer.byOperator().isPresent()) {
-            OperatorDraft told = answer.byOperator().get();
-            told.order().stream()
-                    .filter(name -> snapshot.fleet().host(name).isEmpty())
-                    .findFirst()
-                    .ifPresent(name -> {
-                        throw ProblemException.badField("byOperator.order", "there is no host " + name);
-                    });
-            delivery = delivery.by(new Verdict.ByOperator(told.checklist(), told.order()));
-        }
-        if (!answer.removes().orElse(false)) {
-            return delivery;
-        }
-        if (answer.type() != VerdictType.BLOCK) {
-            throw ProblemException.badField("removes", "what is removed is blocked: else it would come back");
-        }
-        if (!update.removable().isPossibleOn(LocalDate.ofInstant(now(), ZoneOffset.UTC))) {
-            throw ProblemException.badField(
-                    "removes",
-                    update.removable().until().filter(Removable.NEVER::equals).isPresent()
-                            ? update.id() + " cannot be removed from a host that has it"
-                            : "the last day on which " + update.id() + " could be removed is past");
-        }
-        return delivery.removing();
-    }
-
-    private static void requireParts(SpreadDraft spread) {
-        if (spread.parts() < 1 || spread.parts() > SpreadDraft.MOST_PARTS) {
-            throw ProblemException.badField("spread.parts", "choose 1 to " + SpreadDraft.MOST_PARTS + " parts");
-        }
-        if (spread.daysApart() < 1 || spread.daysApart() > SpreadDraft.MOST_DAYS_APART) {
-            throw ProblemException.badField("spread.daysApart", "choose 1 to " + SpreadDraft.MOST_DAYS_APART + " days");
-        }
-    }
-
-    private static Verdict.Delivery forced(AnswerDraft answer) {
-        int days = answer.allowanceDays().orElse(0);
-        boolean outsideWindows = answer.outsideWindows().orElse(false);
-        if (answer.type() != VerdictType.FORCE && (days != 0 || outsideWindows)) {
-            throw ProblemException.badField(
-                    "allowanceDays", "only what is forced has a time for hosts that were away, and windows to go over");
-        }
-        if (days < 0 || days > LONGEST_ALLOWANCE_DAYS) {
-            throw ProblemException.badField("allowanceDays", "choose 0 to " + LONGEST_ALLOWANCE_DAYS + " days");
-        }
-        return new Verdict.Delivery(Duration.ofDays(days), outsideWindows);
-    }
-
-    /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once; part by part. */
-    private Optional<GroupForecast> forecast(Verdict verdict, Population population, RoaringBitmap decided) {
-        if (verdict.type() == VerdictType.BLOCK) {
-            return Optional.empty();
-        }
-        RoaringBitmap hosts = verdict.pilot()
-                .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
-                .orElse(decided);
-        Optional<Spread> spread = verdict.delivery().spread();
-        if (spread.isEmpty()) {
-            return Optional.of(forecast(verdict, population, hosts, now(), verdict.end()));
-        }
-        List<GroupForecast> parts = new ArrayList<>();
-        Instant begins = now();
-        for (Spread.Part part : spread.get().of(hosts)) {
-            parts.add(forecast(verdict, population, part.hosts(), begins, part.at()));
-            begins = part.at();
-        }
-        return Optional.of(Forecasts.together(parts));
-    }
-
-    /** @param begins of a force: when its hosts may begin */
-    private GroupForecast forecast(
-            Verdict verdict, Population population, RoaringBitmap hosts, Instant begins, Instant end) {
-        Forecast.Plan plan = new Forecast.Plan(
-                verdict.type() == VerdictType.DEFER ? end : begins,
-                verdict.type() == VerdictType.FORCE ? Optional.of(end) : Optional.empty(),
-                verdict.delivery().allowance(),
-                update.restart() != RestartNeed.NONE,
-                verdict.delivery().outsideWindows(),
-                verdict.delivery().byOperator().isPresent());
-        return Forecasts.of(population, hosts, snapshot.fleet(), plan, freezes(verdict), now());
-    }
-
-    /** A force waits for no freeze that it goes over. */
-    private List<Freeze> freezes(Verdict verdict) {
-        return snapshot.decisions().freezes().stream()
-                .filter(freeze -> !verdict.goesOver().freezes().contains(freeze.number()))
-                .toList();
     }
 }

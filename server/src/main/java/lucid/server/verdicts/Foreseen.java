@@ -1,0 +1,159 @@
+package lucid.server.verdicts;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import lucid.core.carriage.Carriage;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.Spread;
+import lucid.core.forecast.Forecast;
+import lucid.core.forecast.Forecasts;
+import lucid.core.forecast.GroupForecast;
+import lucid.core.forecast.LeftOpen;
+import lucid.core.ruling.Freeze;
+import lucid.core.ruling.Removal;
+import lucid.core.ruling.Timeline;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
+import lucid.core.update.Cadence;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
+import lucid.server.snapshot.Snapshot;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * What a verdict that is still being worded would do on its hosts, as far as anybody can tell.
+ *
+ * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
+ *     sample; none for a block
+ * @param removal of a block that removes: what it can do on the hosts that carry it
+ * @param leftOpen of what is withheld
+ * @param overtaken when the next release of its kind is to be expected, where that is before it ends
+ * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
+ */
+record Foreseen(
+        Optional<GroupForecast> forecast,
+        Optional<Removal> removal,
+        Optional<LeftOpen> leftOpen,
+        Optional<Instant> overtaken,
+        Optional<Instant> expectedAnswer) {
+
+    static final Foreseen NOTHING =
+            new Foreseen(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+
+    /**
+     * @param decided hosts for which it would be what holds
+     * @param snapshot without it
+     */
+    static Foreseen of(
+            Verdict verdict,
+            Population population,
+            RoaringBitmap decided,
+            Update update,
+            Carriage carriage,
+            Snapshot snapshot,
+            Instant now) {
+        Question question = new Question(verdict, population, decided, update, carriage, snapshot, now);
+        Optional<GroupForecast> forecast = question.forecast();
+        return new Foreseen(
+                forecast,
+                question.removal(),
+                question.leftOpen(),
+                question.overtaken(),
+                question.expectedAnswer(forecast));
+    }
+
+    /** What is asked of. */
+    private record Question(
+            Verdict verdict,
+            Population population,
+            RoaringBitmap decided,
+            Update update,
+            Carriage carriage,
+            Snapshot snapshot,
+            Instant now) {
+
+        private Optional<Removal> removal() {
+            if (!verdict.delivery().removes()) {
+                return Optional.empty();
+            }
+            RoaringBitmap carrying =
+                    RoaringBitmap.and(snapshot.fleet().members(verdict.populationId()), carriage.having());
+            Timeline timeline =
+                    Timeline.of(update, snapshot.decisions().with(verdict), snapshot.fleet(), snapshot.catalogue());
+            return Optional.of(Removal.of(
+                    update,
+                    timeline.removed(carrying, now),
+                    snapshot.carriages().outcomes(),
+                    snapshot.fleet(),
+                    now));
+        }
+
+        private Optional<LeftOpen> leftOpen() {
+            RoaringBitmap withheld = verdict.pilot()
+                    .map(pilot -> RoaringBitmap.andNot(decided, pilot.everSampled()))
+                    .orElse(decided);
+            return verdict.withholdsAt(now)
+                    ? Optional.of(LeftOpen.of(verdict, update, withheld, snapshot.carriages(), now))
+                    : Optional.empty();
+        }
+
+        private Optional<Instant> overtaken() {
+            return Cadence.of(update.vendor(), update.kind(), snapshot.catalogue(), now)
+                    .map(Cadence::next)
+                    .filter(next -> next.isAfter(now) && next.isBefore(verdict.end()) && !verdict.isLetGo());
+        }
+
+        /** The last of the sample has it, soaks, and reports once more. */
+        private Optional<Instant> expectedAnswer(Optional<GroupForecast> forecast) {
+            return verdict.pilot().flatMap(pilot -> forecast.map(GroupForecast::curve)
+                    .filter(curve -> curve.size() > 1)
+                    .map(curve -> curve.get(curve.size() - 1)
+                            .at()
+                            .plus(pilot.terms().soak())
+                            .plus(population.rhythm().orElse(Host.DEFAULT_RHYTHM))));
+        }
+
+        /** A force is due at its end, a deferral offers then, a pilot offers to its sample at once; part by part. */
+        private Optional<GroupForecast> forecast() {
+            if (verdict.type() == VerdictType.BLOCK) {
+                return Optional.empty();
+            }
+            RoaringBitmap hosts = verdict.pilot()
+                    .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
+                    .orElse(decided);
+            Optional<Spread> spread = verdict.delivery().spread();
+            if (spread.isEmpty()) {
+                return Optional.of(forecast(hosts, now, verdict.end()));
+            }
+            List<GroupForecast> parts = new ArrayList<>();
+            Instant begins = now;
+            for (Spread.Part part : spread.get().of(hosts)) {
+                parts.add(forecast(part.hosts(), begins, part.at()));
+                begins = part.at();
+            }
+            return Optional.of(Forecasts.together(parts));
+        }
+
+        /** @param begins of a force: when its hosts may begin */
+        private GroupForecast forecast(RoaringBitmap hosts, Instant begins, Instant end) {
+            Forecast.Plan plan = new Forecast.Plan(
+                    verdict.type() == VerdictType.DEFER ? end : begins,
+                    verdict.type() == VerdictType.FORCE ? Optional.of(end) : Optional.empty(),
+                    verdict.delivery().allowance(),
+                    update.restart() != RestartNeed.NONE,
+                    verdict.delivery().outsideWindows(),
+                    verdict.delivery().byOperator().isPresent());
+            return Forecasts.of(population, hosts, snapshot.fleet(), plan, freezes(), now);
+        }
+
+        /** A force waits for no freeze that it goes over. */
+        private List<Freeze> freezes() {
+            return snapshot.decisions().freezes().stream()
+                    .filter(freeze -> !verdict.goesOver().freezes().contains(freeze.number()))
+                    .toList();
+        }
+    }
+}

@@ -11,6 +11,8 @@ type Change = Schemas['LadderChangeView'];
 /** What a ladder that is being worded would change: who moves, and what these hosts gain and lose. */
 export function LadderConsequence({ change }: { change: Change }) {
   const { moves, verdicts, exceptions, offers, warnings } = change;
+  const otherDays = offers.filter((offer) => !isMoreThanADay(offer)).map((offer) => offer.update);
+  const later = otherDays.length;
   return (
     <div className="consequence">
       <Part title={moved(change) === 0 ? 'No host moves' : `${count(moved(change), 'host')} ${moved(change) === 1 ? 'moves' : 'move'}`}>
@@ -68,8 +70,8 @@ export function LadderConsequence({ change }: { change: Change }) {
             : `${count(offers.length, 'update')} offered or due otherwise than now${hostDaysWords(offers)}`
         }
       >
-        {offers.map((offer) => (
-          <li key={offer.update}>
+        {offers.filter(isMoreThanADay).map((offer) => (
+          <li key={offer.update} className={styles.update}>
             <Link to={`/cases/${encodeURIComponent(offer.update)}`}>{offer.title}</Link>
             {offer.offered.count > 0 && (
               <>
@@ -90,6 +92,12 @@ export function LadderConsequence({ change }: { change: Change }) {
             <Hosts hosts={offer.offersEnd}>never offered without a verdict to</Hosts>
           </li>
         ))}
+        {later > 0 && (
+          <li>
+            {count(later, 'update')} only on another day: {otherDays.slice(0, SHOWN).join(', ')}
+            {later > SHOWN && ` and ${later - SHOWN} more`}
+          </li>
+        )}
       </Part>
       {warnings.length > 0 && (
         <Part title="Look again">
@@ -101,6 +109,12 @@ export function LadderConsequence({ change }: { change: Change }) {
     </div>
   );
 }
+
+const SHOWN = 5;
+
+/** False if nothing of it changes but the day on which it is offered. */
+const isMoreThanADay = (offer: Change['offers'][number]) =>
+  [offer.offered, offer.withheld, offer.dueSooner, offer.dueLater, offer.offersBegin, offer.offersEnd].some((hosts) => hosts.count > 0);
 
 /** ": 340 host-days earlier". */
 function hostDaysWords(offers: Change['offers']): string {

@@ -59,6 +59,7 @@ describe('what a ladder would change', () => {
       exceptions: [{ number: 7, effect: 'WITHHELD', owner: 'D. Orrin', hosts: hosts('y-2') }],
       offers: [
         { ...offer, update: 'A-2', title: 'Libtls 2', offered: hosts('y-1'), withheld: hosts('y-2') },
+        { ...offer, update: 'A-4', hostDays: 0.4 },
         { ...offer, update: 'A-3', title: 'Libtls 3', dueSooner: hosts('y-1'), offersEnd: hosts('y-2'), hostDays: -12.4 },
       ],
       warnings: ['Yard owns no host.'],
@@ -67,8 +68,9 @@ describe('what a ladder would change', () => {
     expect(words).toContain('A-1 for Yard gains 1 host: z-1, loses 2 hosts: y-1, y-2');
     expect(words).toContain('one goes along with hosts that moveno. 7 of D. Orrin stays with y-2');
     expect(words).toContain('Libtls 2 offered to 1 host: y-1, withheld from 1 host: y-2');
-    expect(words).toContain('2 updates offered or due otherwise than now: 12 host-days earlier in all');
+    expect(words).toContain('3 updates offered or due otherwise than now: 12 host-days earlier in all');
     expect(words).toContain('Libtls 3 due, or due earlier, on 1 host: y-1 never offered without a verdict to 1 host: y-2');
+    expect(words).toContain('1 update only on another day: A-4');
     expect(words).toContain('Yard owns no host.');
   });
   it('has the button say the effect', () => {

@@ -149,7 +149,7 @@ test('a population is promoted to a release: first that a day of 0 would offer n
   await expect(preview).not.toContainText('Lantern Desktop 8');
   await page.getByLabel('Release', { exact: true }).fill('8');
   await expect(preview).toContainText(/Lantern Desktop 8 offered to \d+ hosts/);
-  await expect(preview.getByRole('button', { name: /^Save: \d+ updates? offered otherwise$/ })).toBeVisible();
+  await expect(preview.getByRole('button', { name: /^Save: \d+ updates? offered or due otherwise$/ })).toBeVisible();
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect(page.getByRole('region', { name: 'Crew tablets' })).toContainText('Stays at lantern-desktop 6, supported until');
 });

@@ -2,7 +2,7 @@ import type { Schemas } from '../api/client';
 import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
 import { count, day, dayTime, lastDay, time } from '../words/dates';
-import { kindWord, ruleMatchWords } from '../words/sentences';
+import { ruleMatchWords } from '../words/sentences';
 import { Forecast } from './Forecast';
 
 type Worded = Schemas['WordedView'];
@@ -29,8 +29,7 @@ export function Consequence({
       {worded.map((one) => (
         <OfPopulation key={one.population} one={one} several={worded.length > 1} page={page} type={type} letGo={letGo} now={now} />
       ))}
-      <LeftOpen worded={worded} />
-      <Overtaken worded={worded} page={page} now={now} />
+      <LeftOpen worded={worded} page={page} now={now} />
       {type === 'BLOCK' && page.update.supersededBy.length > 0 && (
         <div>
           This says nothing about {page.update.supersededBy.join(', ')}, which{' '}
@@ -170,7 +169,7 @@ function ExpectedAnswer({ expected, end, now, zone }: { expected: string; end: s
 }
 
 /** What stays open while it is withheld: of the update itself, and of what it contains. */
-function LeftOpen({ worded }: { worded: Worded[] }) {
+function LeftOpen({ worded, page, now }: { worded: Worded[]; page: Schemas['CaseView']; now: Date }) {
   const open = worded.flatMap((one) => one.leftOpen ?? []);
   const hosts = new Map<string, { contained: boolean; hosts: number }>();
   for (const one of open.flatMap((left) => left.weaknesses)) {
@@ -184,21 +183,17 @@ function LeftOpen({ worded }: { worded: Worded[] }) {
   const own = words(false);
   const contained = words(true);
   const days = Math.round(open.reduce((sum, left) => sum + left.hostDays, 0));
-  return own === '' && contained === '' ? null : (
-    <div>
-      Stays open, <span className="strong">{count(days, 'host-day')}</span> in all: {own || 'nothing of its own'}
-      {contained !== '' && `; of what it contains ${contained}`}
-    </div>
-  );
-}
-
-/** The next release of its kind may come before this ends. */
-function Overtaken({ worded, page, now }: { worded: Worded[]; page: Schemas['CaseView']; now: Date }) {
+  // The next release of its kind may come before this ends.
   const next = worded.find((one) => one.overtaken !== undefined)?.overtaken;
-  return next === undefined ? null : (
+  return own === '' && contained === '' && next === undefined ? null : (
     <div>
-      {page.update.vendor} is to be expected to release the next {kindWord(page.update.kind)} update about {day(next, now)}, before this
-      ends.
+      {(own !== '' || contained !== '') && (
+        <>
+          Stays open, <span className="strong">{count(days, 'host-day')}</span> in all: {own || 'nothing of its own'}
+          {contained !== '' && `; of what it contains ${contained}`}.{' '}
+        </>
+      )}
+      {next !== undefined && `${page.update.vendor} releases the next about ${day(next, now)}, before this ends.`}
     </div>
   );
 }

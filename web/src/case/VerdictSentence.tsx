@@ -90,7 +90,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         {type === 'PILOT' && <PilotOnceMet {...worded} />}
         {type === 'FORCE' && <ForceParts {...worded} />}
         {(type === 'FORCE' || type === 'DEFER') && <DeliveryParts {...worded} />}
-        {type === 'BLOCK' && <RemovalPart {...worded} />}, because{' '}
+        {type === 'BLOCK' && search.get('remove') === 'yes' && <RemovalPart {...worded} />}, because{' '}
         <Select
           aria-label="Reasons"
           mode="multiple"
@@ -163,6 +163,11 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         {type === 'DEFER' && !letGo && (
           <button type="button" className="plain link" onClick={() => set({ until: isoDay(now, 0), because: 'ROUTINE' })}>
             Let it go now instead
+          </button>
+        )}
+        {type === 'BLOCK' && search.get('remove') !== 'yes' && own?.some((one) => one.consequence.carrying.count > 0) && (
+          <button type="button" className="plain link" onClick={() => set({ remove: 'yes' })}>
+            Remove it where it is, too
           </button>
         )}
         {!fault && <AndAlso verdict={verdict} {...worded} />}

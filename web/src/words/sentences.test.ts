@@ -150,6 +150,16 @@ describe('what holds, in words', () => {
     ],
     [match({ clause: 'EXCEPTION', effect: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
     [match({ clause: 'STANDING_RULE', effect: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
+    [match({ clause: 'STANDING_RULE', effect: 'OFFERED', due: end }), 'offered by the rule, due Mon 14 Dec', 'RULE'],
+    [match({ clause: 'STANDING_RULE', effect: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'overdue by the rule since Sun 22 Nov', 'RULE'],
+    [match({ verdict: 'BLOCK', effect: 'REMOVE', end }), 'to be removed: blocked until Mon 14 Dec', 'BLOCK'],
+    [match({ verdict: 'DEFER', effect: 'BY_OPERATOR' }), 'let go: by operator since its deferral ended', 'DEFER'],
+    [match({ verdict: 'FORCE', effect: 'BY_OPERATOR', due: end }), 'by operator, asked for until Mon 14 Dec', 'FORCE'],
+    [
+      match({ verdict: 'FORCE', effect: 'WITHHELD', end: '2026-12-10T00:00:00Z', due: end }),
+      'forced in a later part: withheld until Wed 9 Dec, due Mon 14 Dec',
+      'FORCE',
+    ],
     [
       match({ clause: 'SUPERSEDES_BLOCKED', end, source: 4 }),
       'withheld as what it contains, until judged, at most until Mon 14 Dec',

@@ -113,14 +113,14 @@ function OfPopulation({
           <HostNames hosts={claim.hosts} />
         </div>
       ))}
-      <div className={several ? 'joined' : undefined}>
+      <div className="joined">
         {consequence.before.map((before) => (
           <div key={JSON.stringify(before.match)} className="mid">
-            {before.hosts.count === consequence.decided.count
-              ? before.hosts.count === 1
+            {before.hosts.count < consequence.decided.count
+              ? `${before.hosts.count} of them`
+              : before.hosts.count === 1
                 ? 'It is'
-                : 'They are'
-              : `${before.hosts.count} of them are`}{' '}
+                : 'They are'}{' '}
             now {ruleMatchWords(before.match, now, zone)}
           </div>
         ))}
@@ -193,7 +193,7 @@ function LeftOpen({ worded, page, now }: { worded: Worded[]; page: Schemas['Case
           {contained !== '' && `; of what it contains ${contained}`}.{' '}
         </>
       )}
-      {next !== undefined && `${page.update.vendor} releases the next about ${day(next, now)}, before this ends.`}
+      {next !== undefined && `The next from ${page.update.vendor} is to be expected about ${day(next, now)}, before this ends.`}
     </div>
   );
 }

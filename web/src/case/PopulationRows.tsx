@@ -96,7 +96,17 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                 <span className="mid nowrap">
                   <Term name="tier">tier {tiersOf(row)}</Term>
                 </span>
-                {row.lackingUnknown > 0 && <div className="mid">{row.lackingUnknown} not heard from lately</div>}
+                <div className="mid">
+                  {openOf(row) > 0 && (
+                    <span className="strong ink">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</span>
+                  )}
+                  {openOf(row) > 0 && row.lackingUnknown > 0 && ' · '}
+                  {row.lackingUnknown > 0 && (
+                    <>
+                      {row.lackingUnknown} <Term name="unknown">unknown</Term>
+                    </>
+                  )}
+                </div>
               </span>
               <span>
                 <Link
@@ -112,9 +122,6 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
                   </span>
                   <CarriageBar counts={row.states} width={108} height={8} />
                 </Link>
-                {openOf(row) > 0 && (
-                  <div className="strong">{openOf(row) >= row.lacking ? 'to judge' : `${count(openOf(row), 'host')} to judge`}</div>
-                )}
               </span>
               <span>
                 {row.beam && (

@@ -174,7 +174,7 @@ describe('the consequence', () => {
       'BLOCK',
     );
     expect(said).toContain('Stays open, 70 host-days in all: CVE-2026-9000001 on 5 hosts; of what it contains CVE-2026-9000002 on 1 host.');
-    expect(said).toContain('releases the next about Tue 1 Dec, before this ends');
+    expect(said).toContain('is to be expected about Tue 1 Dec, before this ends');
   });
   it('of a block that removes', () => {
     const removal = {

@@ -151,7 +151,7 @@ describe('what holds, in words', () => {
     [match({ clause: 'EXCEPTION', effect: 'BY_OPERATOR', end }), 'by operator by exception until Mon 14 Dec', 'EXCEPTION'],
     [match({ clause: 'STANDING_RULE', effect: 'OFFERED' }), 'offered by the standing rule', 'RULE'],
     [match({ clause: 'STANDING_RULE', effect: 'OFFERED', due: end }), 'offered by the rule, due Mon 14 Dec', 'RULE'],
-    [match({ clause: 'STANDING_RULE', effect: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'overdue by the rule since Sun 22 Nov', 'RULE'],
+    [match({ clause: 'STANDING_RULE', effect: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'rule: overdue since Sun 22 Nov', 'RULE'],
     [match({ verdict: 'BLOCK', effect: 'REMOVE', end }), 'to be removed: blocked until Mon 14 Dec', 'BLOCK'],
     [match({ verdict: 'DEFER', effect: 'BY_OPERATOR' }), 'let go: by operator since its deferral ended', 'DEFER'],
     [match({ verdict: 'FORCE', effect: 'BY_OPERATOR', due: end }), 'by operator, asked for until Mon 14 Dec', 'FORCE'],

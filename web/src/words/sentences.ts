@@ -208,7 +208,7 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
       return match.due === undefined
         ? 'offered by the standing rule'
         : new Date(match.due) <= now
-          ? `overdue by the rule since ${lastDay(match.due, now, zone)}`
+          ? `rule: overdue since ${lastDay(match.due, now, zone)}`
           : `offered by the rule, due ${lastDay(match.due, now, zone)}`;
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';

@@ -21,6 +21,12 @@ describe('an answer in words', () => {
     [answer({}), 'Block for Gates until Mon 14 Dec'],
     [answer({ where: 'model = K2' }), 'Block for Gates where model = K2 until Mon 14 Dec'],
     [answer({ type: 'DEFER', until: '2026-11-24' }), 'Let it go now for Gates'],
+    [
+      answer({ type: 'DEFER', until: '2026-11-24', spread: { parts: 3, daysApart: 1, moved: [] } }),
+      'Defer for Gates until Tue 24 Nov, in 3 parts',
+    ],
+    [answer({ byOperator: { checklist: [], order: [] }, type: 'FORCE' }), 'Force for Gates due Mon 14 Dec, by operator'],
+    [answer({ removes: true }), 'Block for Gates until Mon 14 Dec, removed where it is'],
     [answer({ type: 'PILOT' }), 'Pilot for Gates answer by Mon 14 Dec'],
     [
       answer({ type: 'PILOT', pilot: { departments: [], without: [], onceMet: 'FORCE', onceMetDays: 4 } }),

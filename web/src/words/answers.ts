@@ -11,8 +11,9 @@ export const SAID: Record<AnswerDraft['type'], { word: string; dayWord: string }
   FORCE: { word: 'Force', dayWord: 'due' },
 };
 
-/** True for an offer that begins at once. */
-export const isLetGo = (answer: AnswerDraft, now: Date) => answer.type === 'DEFER' && answer.until === isoDay(now, 0);
+/** True for an offer that begins at once, on all hosts. */
+export const isLetGo = (answer: AnswerDraft, now: Date) =>
+  answer.type === 'DEFER' && answer.until === isoDay(now, 0) && (answer.spread === undefined || answer.spread.parts === 1);
 
 /** "Block for Gate controllers where model = K2 until Mon 14 Dec". */
 export function answerWords(answer: AnswerDraft, populations: string[], now: Date): string {

@@ -61,6 +61,18 @@ class DeliveryTest extends JudgingFixture {
     }
 
     @Test
+    void onlyThePartsThatEndBeforeTheRuleWouldOfferItAreBroughtForward() {
+        // The rule of the kiosks offers it after five days.
+        Map<String, Object> draft = draft("DEFER", 2, "kiosks");
+        draft.put("spread", Map.of("parts", 2, "daysApart", 8, "moved", List.of()));
+        JsonNode worded = preview(draft);
+        JsonNode brought = worded.path("broughtForward");
+        assertThat(brought.size()).isEqualTo(1);
+        assertThat(brought.path(0).path("hosts").path("names").toString())
+                .isEqualTo(parts(worded).get(0));
+    }
+
+    @Test
     void partsThatCannotBeAreRefusedByName() {
         Map<String, Object> draft = draft("DEFER", 5, "kiosks");
         draft.put("spread", Map.of("parts", 31, "daysApart", 3, "moved", List.of()));

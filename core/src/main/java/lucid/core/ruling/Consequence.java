@@ -33,14 +33,25 @@ public record Consequence(
     }
 
     /**
-     * Hosts from which the rule withholds the update now beyond an instant, or for ever: an offer that begins then is
-     * brought forward for them.
+     * Hosts from which the rule withholds the update now beyond the end of a deferral, or for ever: it brings the offer
+     * forward for them.
      */
-    public List<RulingGroup> offeredBeforeTheRule(Instant begin) {
+    public List<RulingGroup> offeredBeforeTheRule(Verdict deferral) {
         return before.stream()
                 .filter(group -> group.match().isRule() && group.match().effect() == Effect.WITHHELD)
-                .filter(group ->
-                        group.match().end().filter(end -> !end.isAfter(begin)).isEmpty())
+                .map(group -> new RulingGroup(group.match(), endingBefore(deferral, group)))
+                .filter(group -> !group.hosts().isEmpty())
                 .toList();
+    }
+
+    private static RoaringBitmap endingBefore(Verdict deferral, RulingGroup group) {
+        RoaringBitmap hosts = new RoaringBitmap();
+        Instant byRule = group.match().end().orElse(Instant.MAX);
+        group.hosts().forEach((int host) -> {
+            if (deferral.endFor(host).isBefore(byRule)) {
+                hosts.add(host);
+            }
+        });
+        return hosts;
     }
 }

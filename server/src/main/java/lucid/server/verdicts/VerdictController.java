@@ -174,10 +174,7 @@ class VerdictController {
         Verdict verdict = worded.verdict();
         return verdict.type() != VerdictType.DEFER || verdict.isLetGo()
                 ? List.of()
-                : worded
-                        .consequence()
-                        .offeredBeforeTheRule(verdict.ends().findFirst().orElseThrow())
-                        .stream()
+                : worded.consequence().offeredBeforeTheRule(verdict).stream()
                         .map(group -> RulingGroupView.of(group, snapshot.fleet(), snapshot.decisions()))
                         .toList();
     }

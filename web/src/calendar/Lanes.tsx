@@ -6,7 +6,7 @@ import { useKeys } from '../frame/keys';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay } from '../words/dates';
 import { markOfRow, thenWords, whatWords } from '../words/inForce';
-import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE } from './days';
+import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE, type Note } from './days';
 import styles from './Lanes.module.css';
 
 type InForceRow = Schemas['InForceRow'];
@@ -17,6 +17,8 @@ interface Props {
   rows: InForceRow[];
   /** Names of the populations, in the order of the ladder. */
   lanes: string[];
+  /** What else ends on some day. */
+  notes: Note[];
   now: Date;
   /** The cell at the bar, as "lane/day" by their places; none: the first in which something falls. */
   at: string | undefined;
@@ -24,9 +26,9 @@ interface Props {
 }
 
 /** What is in force on a calendar: a lane for each population, and on each day what ends, falls due or is to answer there. */
-export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
+export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props) {
   const days = daysFrom(now);
-  const { cells, later } = cellsOf(rows, populations, now);
+  const { cells, later } = cellsOf(rows, populations, now, notes);
   const lanes = [...populations, ELSEWHERE];
   const cellAt = (lane: number, of: number): Cell | undefined => cells.get(lanes[lane] ?? '')?.get(days[of] ?? '');
   const [lane, of] = at?.split('/').map(Number) ?? firstOf(cellAt, lanes.length);
@@ -80,15 +82,15 @@ export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
                   ];
                   return (
                     <td key={one} ref={here ? bar : undefined} className={look.join(' ')} aria-current={here ? true : undefined}>
-                      {cell !== undefined && cell.rows.length > 0 && (
+                      {cell !== undefined && fallsIn(cell) > 0 && (
                         <button
                           type="button"
                           className={`plain ${styles.cell}`}
-                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${count(cell.rows.length, 'decision')}`}
+                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${[cell.rows.length > 0 && count(cell.rows.length, 'decision'), ...cell.notes].filter(Boolean).join(', ')}`}
                           onClick={() => move(place, ofDay)}
                         >
-                          <Mark name={markOfRow(cell.rows[0] as InForceRow)} />
-                          {cell.rows.length > 1 && <span className={styles.more}>{cell.rows.length}</span>}
+                          <Mark name={cell.rows[0] === undefined ? 'RULE_WAITS' : markOfRow(cell.rows[0])} />
+                          {fallsIn(cell) > 1 && <span className={styles.more}>{fallsIn(cell)}</span>}
                         </button>
                       )}
                     </td>
@@ -103,10 +105,15 @@ export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
         <h2>
           {lanes[lane ?? 0]}, {day(`${days[of ?? 0]}T12:00:00Z`, now)}
         </h2>
-        {(current?.rows.length ?? 0) === 0 && (
+        {(current === undefined || fallsIn(current) === 0) && (
           <p className="mid">{current?.frozen ? 'Frozen; nothing ends or falls due.' : 'Nothing ends, falls due or is to answer.'}</p>
         )}
         <ul>
+          {current?.notes.map((words) => (
+            <li key={words}>
+              <Mark name="RULE_WAITS" /> {words}: see <Link to="/populations">Populations</Link>
+            </li>
+          ))}
           {current?.rows.map((row) => (
             <li key={`${row.kind} ${row.number}`}>
               <Mark name={markOfRow(row)} />{' '}
@@ -131,11 +138,14 @@ export function Lanes({ rows, lanes: populations, now, at, point }: Props) {
   );
 }
 
+const fallsIn = (cell: Cell) => cell.rows.length + cell.notes.length;
+
 /** The cell of the first day on which something falls. */
 function firstOf(cellAt: (lane: number, of: number) => Cell | undefined, lanes: number): [number, number] {
   for (let of = 0; of < DAYS; of++) {
     for (let lane = 0; lane < lanes; lane++) {
-      if ((cellAt(lane, of)?.rows.length ?? 0) > 0) {
+      const cell = cellAt(lane, of);
+      if (cell !== undefined && fallsIn(cell) > 0) {
         return [lane, of];
       }
     }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE } from './days';
+import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, supportEnds } from './days';
 
 const now = new Date('2026-11-29T09:00:00Z');
 
@@ -37,6 +37,19 @@ describe('the calendar', () => {
     expect(dayOfEnd(row('BLOCK', '2026-12-09T15:00:00Z', { timeZone: 'Asia/Tokyo' }), now)).toBe('2026-12-09');
     expect(dayOfEnd(row('FORCE', '2026-11-25T00:00:00Z', { overdue: true }), now)).toBe('2026-11-29');
   });
+  it('puts what comes in parts on the day of each', () => {
+    const delivery = { ends: ['2026-12-03T00:00:00Z', '2026-12-06T00:00:00Z', '2027-03-01T00:00:00Z'], removes: false };
+    const { cells, later } = cellsOf([row('DEFER', '2027-03-01T00:00:00Z', { delivery })], ['Ticket kiosks'], now);
+    const lane = cells.get('Ticket kiosks');
+    expect([...(lane?.keys() ?? [])]).toEqual(['2026-12-02', '2026-12-05']);
+    expect(later).toBe(1);
+  });
+  it('tells until when a release is supported at which a population stays', () => {
+    const staysAt = [{ product: 'pkg:generic/lantern-desktop', release: '6', supportEnds: '2026-12-20' }];
+    const notes = supportEnds([{ name: 'Ticket kiosks', staysAt } as unknown as Schemas['PopulationView']]);
+    const cell = cellsOf([], ['Ticket kiosks'], now, notes).cells.get('Ticket kiosks')?.get('2026-12-20');
+    expect(cell?.notes).toEqual(['support of lantern-desktop 6 ends']);
+  });
   it('has a lane for each population, and one for what is for no population alone', () => {
     const { cells, later } = cellsOf(
       [
@@ -64,7 +77,7 @@ describe('the calendar', () => {
     ]);
     expect(cells.get('Crew tablets')?.size).toBe(0);
     const all = cellsOf([row('FREEZE', '2026-11-30T06:00:00Z', { populations: [] })], ['Ticket kiosks'], now).cells;
-    expect(all.get('Ticket kiosks')?.get('2026-11-29')).toEqual({ rows: [], frozen: true });
+    expect(all.get('Ticket kiosks')?.get('2026-11-29')).toEqual({ rows: [], notes: [], frozen: true });
     expect(all.get(ELSEWHERE)?.get('2026-11-30')?.rows).toHaveLength(1);
   });
 });

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
 import { usePopulations, useSession } from '../api/queries';
+import { supportEnds } from '../calendar/days';
 import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
 import { CautionDialog } from '../frame/CautionDialog';
@@ -163,6 +164,7 @@ export default function InForce() {
         <Lanes
           rows={rows}
           lanes={(populations.data?.populations ?? []).map((one) => one.name)}
+          notes={supportEnds(populations.data?.populations ?? [])}
           now={now}
           at={search.get('cell') ?? undefined}
           point={(cell) => set({ cell })}

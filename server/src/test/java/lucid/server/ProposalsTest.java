@@ -44,6 +44,19 @@ class ProposalsTest extends JudgingFixture {
     }
 
     @Test
+    void whatComesInPartsLapsesWithTheFirst() {
+        Map<String, Object> force = draft("FORCE", 3, "kiosks");
+        JsonNode once = proposed(force);
+        force.put("spread", Map.of("parts", 3, "daysApart", 5, "moved", List.of()));
+        JsonNode inParts = proposed(force);
+        assertThat(inParts.path("lapsesAt")).isEqualTo(once.path("lapsesAt"));
+        assertThat(SERVER.analyst().delete(once.path("undo").asString()).status())
+                .isEqualTo(204);
+        assertThat(SERVER.analyst().delete(inParts.path("undo").asString()).status())
+                .isEqualTo(204);
+    }
+
+    @Test
     void forcingTheCostliestIsProposedAndHoldsOnceItIsApproved() {
         Map<String, Object> force = draft("FORCE", 3, "kiosks");
         assertThat(SERVER.analyst()

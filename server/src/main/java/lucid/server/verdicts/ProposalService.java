@@ -74,7 +74,7 @@ class ProposalService {
             Instant lapses = worded.stream()
                     .map(Worded::verdict)
                     .filter(verdict -> !verdict.isLetGo())
-                    .map(Verdict::end)
+                    .flatMap(Verdict::ends)
                     .min(Comparator.naturalOrder())
                     .orElse(now.plus(WEEK));
             long number = mapper.next();

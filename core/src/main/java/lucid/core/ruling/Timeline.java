@@ -464,13 +464,10 @@ public final class Timeline {
                 .min(Comparator.naturalOrder());
     }
 
-    /**
-     * When the rules offer it to which of these hosts, as it looks at an instant.
-     *
-     * @param at none: never
-     */
+    /** Hosts of one entry to which the rules offer it at the same instant. @param at none: never */
     public record OfRule(Population entry, Optional<Instant> at, RoaringBitmap hosts) {}
 
+    /** As {@link #offeredByRule(Population, Instant)}, host by host. */
     public List<OfRule> offeredByRule(RoaringBitmap among, Instant at) {
         return parts(
                         among,

@@ -31,6 +31,7 @@ import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -180,7 +181,7 @@ final class LargeFleet {
                         u % 3 == 0 ? Kind.SECURITY : Kind.BUGFIX,
                         Optional.empty(),
                         Optional.of(u % 10 == 0 ? RestartNeed.HOST : RestartNeed.NONE),
-                        Optional.empty(),
+                        Removable.NOT_TOLD,
                         List.of(),
                         List.of(),
                         List.of(),

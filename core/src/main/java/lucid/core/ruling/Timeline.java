@@ -167,11 +167,8 @@ public final class Timeline {
             return chain;
         }
         List<RuleMatch> dated = new ArrayList<>(chain);
-        dated.set(
-                0,
-                holds.due(question.entry()
-                        .timing()
-                        .atDueHour(offeredSince(question).plus(deadline.get()))));
+        Instant due = afterFreezes(offeredSince(question).plus(deadline.get()), question);
+        dated.set(0, holds.due(question.entry().timing().atDueHour(due)));
         return dated;
     }
 
@@ -181,7 +178,8 @@ public final class Timeline {
 
     /**
      * Since when the host is offered it without a withholding between: a deadline counts from there, so that an end
-     * never releases something that is overdue already, nor does a rule that was changed.
+     * never releases something that is overdue already, nor does a rule that was changed. A freeze begins nothing anew:
+     * what falls due in it waits.
      */
     private Instant offeredSince(Question question) {
         Instant since = fleet.ladder().ruleSince().getOrDefault(question.entry().id(), Instant.MIN);
@@ -193,10 +191,31 @@ public final class Timeline {
                     Question before =
                             new Question(question.host(), question.entry(), question.state(), instant.minusMillis(1));
                     return instant.equals(update.firstRead())
-                            || matches(before).get(0).effect() == Effect.WITHHELD;
+                            || matches(before).stream()
+                                    .filter(match -> match.clause() != RuleMatch.Clause.FREEZE)
+                                    .findFirst()
+                                    .filter(match -> match.effect() == Effect.WITHHELD)
+                                    .isPresent();
                 })
                 .findFirst()
                 .orElse(later(since, update.firstRead()));
+    }
+
+    /** What falls due while a host is frozen waits until it has been back for the time for a host that was away. */
+    private Instant afterFreezes(Instant due, Question question) {
+        Duration allowance = question.entry().timing().allowance();
+        Instant at = due;
+        for (Freeze freeze : freezes.stream()
+                .filter(one -> one.covers(question.host(), question.entry()))
+                .sorted(Comparator.comparing(Freeze::from))
+                .toList()) {
+            Instant ends = freeze.endFor(question.host().number());
+            Instant back = freeze.revokedAt().filter(ends::isAfter).orElse(ends).plus(allowance);
+            if (back.isAfter(freeze.from()) && !freeze.from().isAfter(at) && back.isAfter(at)) {
+                at = back;
+            }
+        }
+        return at;
     }
 
     /** The instants at which something may have begun or ended for the host, by itself or because somebody said so. */

@@ -133,6 +133,23 @@ class StandingRuleTimelineTest {
     }
 
     @Test
+    void whatFallsDueInAFreezeWaitsAndAFreezeBeginsNoDeadlineAnew() {
+        Ladder ladder = ladder(rule(StandingRule.Offer.afterDays(5).dueAfterDays(4)));
+        Decisions before = Decisions.NONE.with(freeze(day(6), day(7)));
+        assertThat(ruling(ladder, before, KIOSK, day(8)).holds().due())
+                .as("it was over before it was due")
+                .contains(day(9));
+        Decisions meanwhile = Decisions.NONE.with(freeze(day(8), day(12)));
+        assertThat(ruling(ladder, meanwhile, KIOSK, day(13)).holds().due()).contains(day(12));
+        Decisions takenBack = Decisions.NONE.with(freeze(day(8), day(12)).revoked(day(8.5)));
+        assertThat(ruling(ladder, takenBack, KIOSK, day(13)).holds().due()).contains(day(9));
+    }
+
+    private static Freeze freeze(Instant from, Instant until) {
+        return new Freeze(new DecisionNumber.OfFreeze(1), Set.of(), from, until, "", "orrin", from, Optional.empty());
+    }
+
+    @Test
     void aRuleThatWasChangedMakesNothingOverdue() {
         StandingRule with = rule(StandingRule.Offer.afterDays(5).dueAfterDays(4));
         Ladder before = ladder(rule(StandingRule.Offer.afterDays(5))).following(Ladder.EMPTY, day(0));

@@ -172,7 +172,7 @@ function ExpectedAnswer({ expected, end, now, zone }: { expected: string; end: s
 function LeftOpen({ worded, page, now }: { worded: Worded[]; page: Schemas['CaseView']; now: Date }) {
   const open = worded.flatMap((one) => one.leftOpen ?? []);
   const hosts = new Map<string, { contained: boolean; hosts: number }>();
-  for (const one of open.flatMap((left) => left.weaknesses)) {
+  for (const one of open.flatMap((left) => left.vulnerabilities)) {
     hosts.set(one.id, { contained: one.contained, hosts: (hosts.get(one.id)?.hosts ?? 0) + one.hosts });
   }
   const words = (contained: boolean) =>

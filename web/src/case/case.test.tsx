@@ -164,7 +164,7 @@ describe('the consequence', () => {
       {
         leftOpen: {
           hostDays: 70.2,
-          weaknesses: [
+          vulnerabilities: [
             { id: 'CVE-2026-9000001', contained: false, hosts: 5 },
             { id: 'CVE-2026-9000002', contained: true, hosts: 1 },
           ],

@@ -14,29 +14,30 @@ import org.roaringbitmap.RoaringBitmap;
 /**
  * What a verdict that withholds leaves open until its end.
  *
- * @param weaknesses vulnerabilities that the update closes itself, or that earlier updates close which it contains
+ * @param vulnerabilities those that the update closes itself, or that earlier updates close which it contains
  * @param hostDays from now until it ends for each of its hosts, in days, over all of them
  */
-public record LeftOpen(List<Weakness> weaknesses, double hostDays) {
+public record LeftOpen(List<OpenVulnerability> vulnerabilities, double hostDays) {
 
     private static final double SECONDS_A_DAY = Duration.ofDays(1).toSeconds();
 
     /** @param contained true if only an earlier update that it contains closes it; @param hosts on which it is open */
-    public record Weakness(String id, boolean contained, RoaringBitmap hosts) {}
+    public record OpenVulnerability(String id, boolean contained, RoaringBitmap hosts) {}
 
     /** @param hosts from which it is withheld */
     public static LeftOpen of(Verdict verdict, Update update, RoaringBitmap hosts, Carriages carriages, Instant now) {
-        Map<String, Weakness> open = new LinkedHashMap<>();
-        update.vulnerabilities().forEach(one -> open.put(one.id(), new Weakness(one.id(), false, hosts)));
+        Map<String, OpenVulnerability> open = new LinkedHashMap<>();
+        update.vulnerabilities().forEach(one -> open.put(one.id(), new OpenVulnerability(one.id(), false, hosts)));
         for (Update earlier : carriages.catalogue().containedIn(update.id())) {
             RoaringBitmap lacking = RoaringBitmap.and(carriages.of(earlier, now).lacking(), hosts);
             if (!lacking.isEmpty()) {
                 earlier.vulnerabilities()
                         .forEach(one -> open.merge(
                                 one.id(),
-                                new Weakness(one.id(), true, lacking),
+                                new OpenVulnerability(one.id(), true, lacking),
                                 (known, more) -> known.contained()
-                                        ? new Weakness(one.id(), true, RoaringBitmap.or(known.hosts(), more.hosts()))
+                                        ? new OpenVulnerability(
+                                                one.id(), true, RoaringBitmap.or(known.hosts(), more.hosts()))
                                         : known));
             }
         }

@@ -85,14 +85,14 @@ class VerdictController {
             List<Ground> grounds) {}
 
     /** @param contained true if only an earlier update that it contains closes it */
-    record OpenWeakness(String id, boolean contained, int hosts) {}
+    record OpenVulnerability(String id, boolean contained, int hosts) {}
 
     /** @param hostDays until it ends, over all hosts from which it is withheld */
-    record LeftOpenView(List<OpenWeakness> weaknesses, double hostDays) {
+    record LeftOpenView(List<OpenVulnerability> vulnerabilities, double hostDays) {
         static LeftOpenView of(LeftOpen open) {
             return new LeftOpenView(
-                    open.weaknesses().stream()
-                            .map(one -> new OpenWeakness(
+                    open.vulnerabilities().stream()
+                            .map(one -> new OpenVulnerability(
                                     one.id(), one.contained(), one.hosts().getCardinality()))
                             .toList(),
                     open.hostDays());

@@ -113,10 +113,12 @@ function WritesNothing() {
 function ServerClock({ mayMove }: { mayMove: boolean }) {
   const clock = useClock();
   const advance = useChange((hours: number) => api.POST('/api/clock/advances', { body: { hours } }), 'The clock was not advanced');
+  const stop = useChange(() => api.DELETE('/api/clock/advances'), 'The clock was not stopped');
   if (!clock.data?.movable) {
     return null;
   }
   const now = new Date(clock.data.now);
+  const { journey } = clock.data;
   const items = [
     { key: 1, label: 'by an hour' },
     { key: 24, label: 'by a day' },
@@ -125,7 +127,13 @@ function ServerClock({ mayMove }: { mayMove: boolean }) {
   return (
     <span className="mid nowrap">
       Demo, {dayTime(now, now)}{' '}
-      {mayMove && (
+      {journey !== undefined && <Journey journey={journey} now={now} />}{' '}
+      {mayMove && journey !== undefined && (
+        <button type="button" className="plain link" onClick={() => stop.mutate(undefined)}>
+          Stop here
+        </button>
+      )}
+      {mayMove && journey === undefined && (
         <Dropdown trigger={['click']} menu={{ items, onClick: ({ key }) => advance.mutate(Number(key)) }}>
           <button type="button" className="plain link">
             Advance
@@ -133,6 +141,21 @@ function ServerClock({ mayMove }: { mayMove: boolean }) {
         </Dropdown>
       )}
     </span>
+  );
+}
+
+/** The hosts of the demo live through each step: that takes a while. */
+function Journey({ journey, now }: { journey: Schemas['Journey']; now: Date }) {
+  const from = new Date(journey.from);
+  const to = new Date(journey.to);
+  return (
+    <progress
+      className="journey"
+      aria-label={`The demo goes on to ${dayTime(to, now)}`}
+      title={`The demo goes on to ${dayTime(to, now)}`}
+      max={to.getTime() - from.getTime()}
+      value={now.getTime() - from.getTime()}
+    />
   );
 }
 

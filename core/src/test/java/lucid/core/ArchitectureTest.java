@@ -48,6 +48,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.approval")
                 .layer("docket")
                 .definedBy("lucid.core.docket")
+                .layer("order")
+                .definedBy("lucid.core.order")
                 .whereLayer("version")
                 .mayNotAccessAnyLayer()
                 .whereLayer("update")
@@ -85,6 +87,8 @@ class ArchitectureTest {
                         "weighing",
                         "ruling",
                         "forecast")
+                .whereLayer("order")
+                .mayOnlyAccessLayers("update", "fleet", "carriage", "ruling", "docket")
                 .check(CORE);
     }
 

@@ -12,6 +12,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Map;
 import java.util.zip.GZIPOutputStream;
+import lucid.simulator.living.Orders;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -43,6 +44,18 @@ final class Api {
                 asMachine("/api/clock/advances")
                         .header("Content-Type", "application/json")
                         .POST(BodyPublishers.ofString("{\"hours\":24}")));
+    }
+
+    /** Asks for the next step of the clock, if one is wanted: the hosts have lived up to now. */
+    Instant step() {
+        return Instant.parse(send(machine, asMachine("/api/clock/steps").POST(BodyPublishers.noBody()))
+                .path("now")
+                .asString());
+    }
+
+    /** What a host is told. */
+    Orders orders(String host) {
+        return Orders.read(send(machine, asMachine("/api/orders/" + host).GET()));
     }
 
     /** Sends host reports, compressed as real hosts send them. */

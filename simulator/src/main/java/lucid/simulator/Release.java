@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import lucid.simulator.living.Nature;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -52,6 +53,10 @@ record Release(
             return is.entrySet().stream().allMatch(e -> e.getValue().equals(traits.get(e.getKey())))
                     && below.entrySet().stream()
                             .allMatch(e -> traits.get(e.getKey()) instanceof Integer number && number < e.getValue());
+        }
+
+        Nature.Fault fault() {
+            return new Nature.Fault(code, failureClass);
         }
 
         private static Failure of(JsonNode line) {

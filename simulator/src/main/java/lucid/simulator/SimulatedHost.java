@@ -7,7 +7,9 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.SplittableRandom;
+import lucid.simulator.living.LivingHost;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -126,77 +128,93 @@ record SimulatedHost(
         return started;
     }
 
-    /** Its inventory on a day, in JSON lines. */
-    String inventory(Iterable<Release> releases, int daysAgo, Instant now) {
+    /** What it has installed on a day, by package URL. */
+    Map<String, String> versionsOn(Iterable<Release> releases, int daysAgo) {
         Map<String, String> versions = new LinkedHashMap<>(baseVersions);
-        List<ObjectNode> outcomes = new ArrayList<>();
         for (Release release : releases) {
             if (installs(release, daysAgo)) {
                 release.fixes().stream()
                         .filter(f -> versions.containsKey(f.product()) && onTrack(f, versions.get(f.product())))
                         .forEach(f -> versions.put(f.product(), f.fixed()));
             }
+        }
+        return versions;
+    }
+
+    /** Its inventory on a day, in JSON lines. */
+    String inventory(Iterable<Release> releases, int daysAgo, Instant now) {
+        List<LivingHost.Happened> happened = new ArrayList<>();
+        for (Release release : releases) {
             if (stages(release) && release.daysAgo() - 1 == daysAgo) {
-                outcomes.add(JSON.createObjectNode()
-                        .put("t", "outcome")
-                        .put("update", release.id())
-                        .put("revision", release.revision())
-                        .put("what", "downloaded")
-                        .put("at", now.minus(Duration.ofHours(9)).toString()));
+                happened.add(happened(release, "downloaded", now.minus(Duration.ofHours(9))));
             }
             if (tellsInstall(release, daysAgo)) {
-                outcomes.add(JSON.createObjectNode()
-                        .put("t", "outcome")
-                        .put("update", release.id())
-                        .put("revision", release.revision())
-                        .put("what", "installed")
-                        .put(
-                                "at",
-                                now.minus(Duration.ofDays(installsOn(release) - daysAgo))
-                                        .minus(Duration.ofHours(8))
-                                        .toString()));
+                happened.add(happened(
+                        release,
+                        "installed",
+                        now.minus(Duration.ofDays(installsOn(release) - daysAgo))
+                                .minus(Duration.ofHours(8))));
             }
             if (neverReportsAfter(release, daysAgo)) {
-                outcomes.add(JSON.createObjectNode()
-                        .put("t", "outcome")
-                        .put("update", release.id())
-                        .put("revision", release.revision())
-                        .put("what", "installed")
-                        .put("at", now.toString()));
+                happened.add(happened(release, "installed", now));
             } else if (failsOn(release) == daysAgo) {
                 release.failure()
-                        .ifPresent(failure -> outcomes.add(JSON.createObjectNode()
-                                .put("t", "outcome")
-                                .put("update", release.id())
-                                .put("revision", release.revision())
-                                .put("what", "failed")
-                                .put("at", now.minus(Duration.ofHours(8)).toString())
-                                .put("code", failure.code())
-                                .put("class", failure.failureClass())));
+                        .ifPresent(failure -> happened.add(new LivingHost.Happened(
+                                release.id(),
+                                release.revision(),
+                                "failed",
+                                now.minus(Duration.ofHours(8)),
+                                Optional.of(failure.fault()))));
             }
         }
-        // Reports come up to seven hours before the hour of the day, starts some hours before those.
-        Instant at = now.minus(Duration.ofMinutes(random("check-in").nextInt(420)));
-        Instant started = now.minus(Duration.ofDays(startedOn(releases, daysAgo) - daysAgo))
+        return lines(new LivingHost.Report(
+                reportedAt(now), startedAt(releases, daysAgo, now), versionsOn(releases, daysAgo), happened));
+    }
+
+    /** Reports come up to seven hours before the hour of the day. */
+    Instant reportedAt(Instant now) {
+        return now.minus(Duration.ofMinutes(random("check-in").nextInt(420)));
+    }
+
+    /** Starts come some hours before the reports. */
+    Instant startedAt(Iterable<Release> releases, int daysAgo, Instant now) {
+        return now.minus(Duration.ofDays(startedOn(releases, daysAgo) - daysAgo))
                 .minus(Duration.ofHours(9 + random("start").nextInt(3)))
                 .truncatedTo(ChronoUnit.HOURS);
+    }
+
+    private static LivingHost.Happened happened(Release release, String what, Instant at) {
+        return new LivingHost.Happened(release.id(), release.revision(), what, at, Optional.empty());
+    }
+
+    /** What it tells, in JSON lines. */
+    String lines(LivingHost.Report report) {
         ObjectNode head = JSON.createObjectNode()
                 .put("t", "host")
                 .put("host", name)
                 .put("platform", platform)
-                .put("at", at.toString())
-                .put("lastStart", started.toString())
+                .put("at", report.at().toString())
+                .put("lastStart", report.lastStart().toString())
                 .put("supply", supply);
         head.set("traits", JSON.valueToTree(traits));
         StringBuilder lines = new StringBuilder(head.toString()).append('\n');
-        versions.forEach((product, version) -> lines.append(JSON.createObjectNode()
+        report.versions().forEach((product, version) -> lines.append(JSON.createObjectNode()
                         .put("t", "product")
                         .put("purl", product)
                         .put("version", version))
                 .append('\n'));
-        outcomes.forEach(outcome -> lines.append(outcome).append('\n'));
+        report.happened().forEach(one -> {
+            ObjectNode outcome = JSON.createObjectNode()
+                    .put("t", "outcome")
+                    .put("update", one.update())
+                    .put("revision", one.revision())
+                    .put("what", one.what())
+                    .put("at", one.at().toString());
+            one.fault().ifPresent(fault -> outcome.put("code", fault.code()).put("class", fault.failureClass()));
+            lines.append(outcome).append('\n');
+        });
         return lines.append("{\"t\":\"end\",\"lines\":")
-                .append(versions.size() + outcomes.size() + 1)
+                .append(report.versions().size() + report.happened().size() + 1)
                 .append("}\n")
                 .toString();
     }

@@ -18,12 +18,15 @@ import java.util.Map;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Plays the ninety days of Skerry Line against a demo server through its public routes, then keeps playing its hosts:
- * whenever the server's clock has gone on by a day, they report.
+ * Plays the ninety days of Skerry Line against a demo server through its public routes, then lets its hosts live on as
+ * the server's clock goes on.
  */
 public final class SkerryLine {
 
     private static final int DAYS = 90;
+
+    /** In less time nothing happens of which anybody would notice. */
+    private static final Duration OFTEN = Duration.ofMinutes(50);
 
     private static final int DAYS_OF_SUPPORT_LEFT = 75;
     private static final String ANALYST = "m.aldane";
@@ -419,25 +422,30 @@ public final class SkerryLine {
                         measure));
     }
 
-    /** Goes on until the server is gone. */
+    /** Goes on until the server is gone: hosts live, and what comes later comes out on its day. */
     private void playOn() throws InterruptedException {
-        Instant lastReports = api.now();
+        Instant begun = api.now();
+        Instant played = begun;
         int day = 0;
+        LivingFleet living = new LivingFleet(api, hosts, releases, lastDay);
         while (true) {
-            Thread.sleep(1000);
-            Instant now = api.now();
-            if (Duration.between(lastReports, now).compareTo(Duration.ofHours(23)) >= 0) {
-                int before = day;
-                day -= Math.max(1, (int) Duration.between(lastReports, now).toDays());
-                report(day, now);
-                for (Release release : releases) {
-                    if (release.daysAgo() < before && release.daysAgo() >= day) {
-                        publish(release, now);
-                    }
-                }
-                publishOutside(now);
-                lastReports = now;
+            Instant now = api.step();
+            if (Duration.between(played, now).compareTo(OFTEN) < 0) {
+                Thread.sleep(500);
+                continue;
             }
+            living.liveUntil(now);
+            int today = -(int) Duration.between(begun, now).toDays();
+            for (Release release : releases) {
+                if (release.daysAgo() < day && release.daysAgo() >= today) {
+                    publish(release, now);
+                }
+            }
+            if (today < day) {
+                publishOutside(now);
+            }
+            day = today;
+            played = now;
         }
     }
 

@@ -14,7 +14,6 @@ import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Host;
 import lucid.core.ruling.Decisions;
-import lucid.core.ruling.Effect;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Timeline;
@@ -25,8 +24,9 @@ import lucid.core.update.UpdateId;
 /**
  * How one host stands to one update that speaks of it.
  *
- * <p><b>Newest only.</b> An update folds under its newest successor that stands alike on this host: both lacking, or
- * both there. It unfolds while that successor is withheld here by a decision, or withdrawn.
+ * <p><b>Newest only.</b> What is there folds under the newest successor that is there. What is lacking folds under the
+ * newest successor that is offered here, or that the same clause withholds: so what is offered is never hidden by what
+ * has yet to come, and what is withheld stands beside it. Nothing folds under what its vendor has withdrawn.
  *
  * <p>Thousands of updates may speak of a host, of which a page shows some: what holds is computed when it is asked for.
  */
@@ -144,18 +144,19 @@ public final class HostUpdate {
     private static Optional<Update> newestAlike(HostUpdate one, Map<UpdateId, HostUpdate> all, Carriages carriages) {
         return carriages.catalogue().successorsOf(one.update().id()).stream()
                 .map(successor -> all.get(successor.id()))
-                .filter(other -> other != null
-                        && other.isLacking() == one.isLacking()
-                        && !other.update().isWithdrawn()
-                        && !other.isDecidedToWait())
+                .filter(other -> other != null && !other.update().isWithdrawn() && other.standsFor(one))
                 .map(HostUpdate::update)
                 .min(NEWEST_FIRST);
     }
 
-    private boolean isDecidedToWait() {
+    private boolean standsFor(HostUpdate earlier) {
+        if (!isLacking() || !earlier.isLacking()) {
+            return isLacking() == earlier.isLacking();
+        }
         RuleMatch holds = ruling().holds();
-        return holds.effect() == Effect.WITHHELD
-                && (holds.clause() == RuleMatch.Clause.VERDICT || holds.clause() == RuleMatch.Clause.EXCEPTION);
+        return holds.effect().isOffer()
+                || !earlier.ruling().effect().isOffer()
+                        && holds.clause() == earlier.ruling().holds().clause();
     }
 
     private HostUpdate containing(List<Update> earlier) {

@@ -56,15 +56,19 @@ class HostUpdateTest {
     }
 
     private static Decisions block(String update) {
-        return Decisions.NONE.with(new Verdict(
+        return Decisions.NONE.with(verdict(update, VerdictType.BLOCK));
+    }
+
+    private static Verdict verdict(String update, VerdictType type) {
+        return new Verdict(
                 verdictNumber(1),
                 new Verdict.Subject(updateId(update), "1", populationId("kiosks"), Optional.empty()),
-                VerdictType.BLOCK,
+                type,
                 NOW.plus(Duration.ofDays(9)),
                 new Verdict.Reason(Set.of(ReasonWord.UNTESTED), ""),
                 new Verdict.Origin("orrin", NOW),
                 new Verdict.Overrides(Set.of(), Set.of()),
-                Optional.empty()));
+                Optional.empty());
     }
 
     private static List<String> words(List<HostUpdate> updates) {
@@ -85,6 +89,18 @@ class HostUpdateTest {
         Host host = host("2");
         List<HostUpdate> updates = HostUpdate.of(host, carriages(host), block("L-4"), NOW);
         assertThat(words(updates)).containsExactlyInAnyOrder("L-4 MISSING []", "L-3 MISSING []", "L-2 CARRIES [L-1]");
+    }
+
+    @Test
+    void whatIsOfferedStandsBesideWhatIsYetWithheld() {
+        Host host = host("2");
+        Decisions forced = Decisions.NONE.with(verdict("L-3", VerdictType.FORCE));
+        assertThat(words(HostUpdate.of(host, carriages(host), forced, NOW)))
+                .containsExactlyInAnyOrder("L-4 MISSING []", "L-3 MISSING []", "L-2 CARRIES [L-1]");
+        Host older = host("1");
+        assertThat(words(HostUpdate.of(older, carriages(older), forced, NOW)))
+                .as("what the offered one contains and the same clause would withhold folds under the newest")
+                .containsExactlyInAnyOrder("L-4 MISSING []", "L-3 MISSING [L-2]", "L-1 CARRIES []");
     }
 
     @Test

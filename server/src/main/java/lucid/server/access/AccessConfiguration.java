@@ -97,10 +97,14 @@ class AccessConfiguration {
                         .hasAnyRole(ANALYST, ADMINISTRATOR, IMPORT)
                         .requestMatchers(HttpMethod.POST, "/api/reports")
                         .hasAnyRole(REPORT, IMPORT, HOST)
+                        .requestMatchers(HttpMethod.GET, "/api/orders/*")
+                        .hasAnyRole(REPORT, IMPORT, HOST)
                         .requestMatchers(HttpMethod.GET, "/api/clock")
                         .hasAnyRole(with(EVERY_PERSON, IMPORT, REPORT, HOST, BACKUP))
                         .requestMatchers("/api/clock/advances")
                         .hasAnyRole(ANALYST, IMPORT)
+                        .requestMatchers("/api/clock/steps")
+                        .hasRole(IMPORT)
                         .requestMatchers(
                                 "/api/accounts/**",
                                 "/api/tokens/**",

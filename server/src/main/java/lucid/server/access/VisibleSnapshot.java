@@ -22,8 +22,9 @@ import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
 /**
  * Gives each route that asks for a {@link Snapshot} the one that its caller may see: an operator its own populations
- * and their hosts, other people everything, whoever else nothing. Controllers come by a snapshot in no other way, so
- * that a route which forgets to ask who is there shows nothing too much.
+ * and their hosts, other people everything, machines that report what orders are made of, whoever else nothing.
+ * Controllers come by a snapshot in no other way, so that a route which forgets to ask who is there shows nothing too
+ * much.
  */
 @Component
 class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer {
@@ -66,13 +67,20 @@ class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer
                 ? Optional.of(found)
                 : Optional.empty();
         if (person.isEmpty()) {
-            return Snapshot.EMPTY;
+            return bringsReports(caller) ? store.snapshot() : Snapshot.EMPTY;
         }
         return person.get().role() == Role.OPERATOR
                 ? only(person.get().populations().stream()
                         .map(PopulationId::new)
                         .collect(Collectors.toUnmodifiableSet()))
                 : store.snapshot();
+    }
+
+    /** Whoever brings what hosts say may ask what they are told; the route cuts that to the host of the token. */
+    private static boolean bringsReports(Principal caller) {
+        return caller instanceof Authentication authentication
+                && authentication.getPrincipal() instanceof Caller.Machine machine
+                && machine.scope() != Scope.BACKUP;
     }
 
     @Override

@@ -1,0 +1,135 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Map;
+import lucid.server.LucidServer.Client;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+
+/** What hosts are told, and how the clock waits for whoever plays them. */
+class OrdersTest {
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    @BeforeAll
+    static void twoKiosks() {
+        SERVER.populations(Examples.POPULATIONS.replace(
+                "\"tier\": 2,", "\"tier\": 2, \"busyHours\": [\"daily 06:00-23:00\"], \"dueHour\": \"12:00\","));
+        SERVER.machine().documents(Map.of("a.json", Examples.notice("DSK-1", "1", "1.5")));
+        SERVER.machine()
+                .report(Examples.hosts(Map.of("ksk-1", "kiosk 1.0", "ksk-2", "kiosk 1.0"))
+                        .getBytes());
+    }
+
+    private static JsonNode orders(Client asks, String host) {
+        return asks.get("/api/orders/" + host).json();
+    }
+
+    private static String token(String host) {
+        return SERVER.administrator()
+                .post("/api/tokens", Map.of("name", "t-" + host, "scope", "HOST", "host", host))
+                .json()
+                .path("token")
+                .asString();
+    }
+
+    @Test
+    void aHostIsToldItsOwnAndOfNoOther() {
+        Client host = SERVER.withToken(token("ksk-1"));
+        JsonNode told = orders(host, "ksk-1");
+        assertThat(told.path("host").asString()).isEqualTo("ksk-1");
+        assertThat(told.at("/hours/busy/0").asString()).isEqualTo("daily 06:00-23:00");
+        assertThat(told.at("/hours/dueHour").asString()).startsWith("12:00");
+        assertThat(told.at("/orders/0/update").asString()).isEqualTo("DSK-1");
+        assertThat(told.at("/orders/0/products/0/purl").asString()).isEqualTo("pkg:generic/desk");
+        assertThat(told.at("/orders/0/products/0/version").asString()).isEqualTo("1.5");
+        assertThat(host.get("/api/orders/ksk-2").status()).isEqualTo(404);
+        assertThat(host.get("/api/orders/ksk-2").json().path("detail").asString())
+                .isEqualTo("there is no host ksk-2");
+    }
+
+    @Test
+    void aForceAndItsTakingBackAreToldAtOnce() {
+        LocalDate day = LocalDate.ofInstant(Instant.now(), ZoneOffset.UTC).plusDays(4);
+        assertThat(orders(SERVER.machine(), "ksk-2").at("/orders/0/effect").asString())
+                .isEqualTo("WITHHELD");
+        JsonNode forced = SERVER.analyst()
+                .post(
+                        "/api/verdicts",
+                        Map.of(
+                                "update",
+                                "DSK-1",
+                                "revision",
+                                "1",
+                                "type",
+                                "FORCE",
+                                "populations",
+                                List.of("kiosks"),
+                                "until",
+                                day.toString(),
+                                "reasons",
+                                List.of("EXPLOITED"),
+                                "words",
+                                "",
+                                "allowanceDays",
+                                2))
+                .json();
+        JsonNode order = orders(SERVER.machine(), "ksk-2").at("/orders/0");
+        assertThat(order.path("effect").asString()).isEqualTo("OFFERED");
+        assertThat(order.path("due").asString()).isEqualTo(day + "T12:00:00Z");
+        assertThat(order.path("allowanceHours").asInt()).isEqualTo(48);
+        SERVER.analyst().delete(forced.path("undo").asString());
+        assertThat(orders(SERVER.machine(), "ksk-2").at("/orders/0/effect").asString())
+                .isEqualTo("WITHHELD");
+    }
+
+    private static Instant clock() {
+        return Instant.parse(
+                SERVER.machine().get("/api/clock").json().path("now").asString());
+    }
+
+    private static JsonNode step() {
+        return SERVER.machine().post("/api/clock/steps", Map.of()).json();
+    }
+
+    private static Duration since(Instant before) {
+        return Duration.between(before, clock());
+    }
+
+    @Test
+    void theClockGoesStepByStepWhereSomebodyPlaysTheHostsAndStopsWhereToldTo() {
+        Client analyst = SERVER.analyst();
+        assertThat(step().path("journey").isMissingNode()).isTrue();
+        Instant before = clock();
+        assertThat(analyst.post("/api/clock/advances", Map.of("hours", 24))
+                        .json()
+                        .at("/journey/to")
+                        .asString())
+                .isNotEmpty();
+        assertThat(since(before)).as("it waits for the player").isLessThan(Duration.ofMinutes(30));
+        step();
+        step();
+        assertThat(since(before)).isBetween(Duration.ofHours(2), Duration.ofHours(3));
+        assertThat(analyst.delete("/api/clock/advances").status()).isEqualTo(204);
+        assertThat(step().path("journey").isMissingNode()).isTrue();
+        assertThat(since(before)).as("it stands where it was stopped").isLessThan(Duration.ofHours(3));
+
+        Instant again = clock();
+        analyst.post("/api/clock/advances", Map.of("hours", 3));
+        analyst.post("/api/clock/advances", Map.of("hours", 2));
+        for (int i = 0; i < 4; i++) {
+            assertThat(step().path("journey").isObject()).isTrue();
+        }
+        assertThat(step().path("journey").isMissingNode()).as("there").isTrue();
+        assertThat(since(again)).isBetween(Duration.ofHours(5).minusMinutes(1), Duration.ofHours(6));
+    }
+}

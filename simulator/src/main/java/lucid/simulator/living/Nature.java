@@ -1,0 +1,31 @@
+package lucid.simulator.living;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * How a host is, which nobody is told.
+ *
+ * @param rhythm between two check-ins
+ * @param idle true if its updater does not run: it reports and never installs
+ * @param off hours of the week in which it is switched off
+ * @param away from its first instant on, until a later one; none: it never comes back
+ * @param homeDays days for which it stays in reach between two voyages, on average; 0: it makes none
+ * @param faults what makes updates fail on it
+ */
+public record Nature(
+        Duration rhythm, boolean idle, List<WeekHours.Span> off, Optional<Voyage> away, int homeDays, Faults faults) {
+
+    /** @param back none: never */
+    public record Voyage(Instant from, Optional<Instant> back) {}
+
+    /** Why an update fails on the host. */
+    public interface Faults {
+        Optional<Fault> of(String update, String revision);
+    }
+
+    /** @param failureClass as the inventory format writes it; "down": nothing is ever heard of the host again */
+    public record Fault(String code, String failureClass) {}
+}

@@ -9,6 +9,7 @@ import { dayTime, time } from '../words/dates';
 import { CautionLine } from './Caution';
 import { FreezeDialog } from './FreezeDialog';
 import { Frozen } from './Frozen';
+import styles from './Journey.module.css';
 import { useGoTo, useKeys, useTabLeavesLists } from './keys';
 import { LastActProvider } from './lastAct';
 import { placesOf } from './placesOf';
@@ -126,8 +127,7 @@ function ServerClock({ mayMove }: { mayMove: boolean }) {
   ];
   return (
     <span className="mid nowrap">
-      Demo, {dayTime(now, now)}{' '}
-      {journey !== undefined && <Journey journey={journey} now={now} />}{' '}
+      Demo, {dayTime(now, now)} {journey !== undefined && <Journey journey={journey} now={now} />}{' '}
       {mayMove && journey !== undefined && (
         <button type="button" className="plain link" onClick={() => stop.mutate(undefined)}>
           Stop here
@@ -150,7 +150,7 @@ function Journey({ journey, now }: { journey: Schemas['Journey']; now: Date }) {
   const to = new Date(journey.to);
   return (
     <progress
-      className="journey"
+      className={styles.journey}
       aria-label={`The demo goes on to ${dayTime(to, now)}`}
       title={`The demo goes on to ${dayTime(to, now)}`}
       max={to.getTime() - from.getTime()}

@@ -141,6 +141,11 @@ describe('what holds, in words', () => {
     [match({ verdict: 'BLOCK', end, source: 3 }), 'blocked until Mon 14 Dec', 'BLOCK'],
     [match({ verdict: 'DEFER', end }), 'deferred until Mon 14 Dec', 'DEFER'],
     [match({ verdict: 'DEFER', effect: 'OFFERED' }), 'let go: offered since its deferral ended', 'DEFER'],
+    [
+      match({ verdict: 'DEFER', effect: 'OFFERED', due: end }),
+      'let go: offered since its deferral ended, by the rule due Mon 14 Dec',
+      'DEFER',
+    ],
     [match({ verdict: 'FORCE', effect: 'OFFERED', end, due: end }), 'forced, due Mon 14 Dec', 'FORCE'],
     [match({ verdict: 'FORCE', effect: 'OFFERED', due: '2026-11-23T00:00:00Z' }), 'forced, overdue since Sun 22 Nov', 'FORCE'],
     [

@@ -241,8 +241,16 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
     default:
       return effect === 'WITHHELD'
         ? `deferred until ${end ? lastDay(end, now, zone) : 'its end'}`
-        : `let go: ${effect === 'BY_OPERATOR' ? 'by operator' : 'offered'} since its deferral ended`;
+        : `let go: ${effect === 'BY_OPERATOR' ? 'by operator' : 'offered'} since its deferral ended${dueByRule(match, now, zone)}`;
   }
+}
+
+/** What is let go falls due as the rule says. */
+function dueByRule({ due }: RuleMatch, now: Date, zone: string): string {
+  if (due === undefined) {
+    return '';
+  }
+  return `, ${new Date(due) <= now ? 'overdue by the rule since' : 'by the rule due'} ${lastDay(due, now, zone)}`;
 }
 
 /** A force that is spread begins for some hosts later; one that an operator begins is asked for, not due. */

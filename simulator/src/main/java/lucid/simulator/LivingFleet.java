@@ -26,6 +26,7 @@ final class LivingFleet {
     private static final String OFFICE = "mill-bay";
 
     private static final List<WeekHours.Span> WEEKEND = List.of(WeekHours.Span.parse("sat-sun 00:00-24:00"));
+    private static final Duration LATEST = Duration.ofMinutes(20);
     private static final int TABLET_AT_HOME_DAYS = 40;
     /** Of a hundred updaters so many have stopped. */
     private static final int IDLE = 3;
@@ -65,6 +66,7 @@ final class LivingFleet {
         Instant back = end.plus(Duration.ofHours(24 + chance.nextInt(11 * 24)));
         return new Nature(
                 Duration.ofDays(host.everyDays()),
+                LATEST,
                 chance.nextInt(100) < IDLE,
                 host.role().equals("desktop") && OFFICE.equals(host.traits().get("site")) ? WEEKEND : List.of(),
                 host.silentDays() == 0

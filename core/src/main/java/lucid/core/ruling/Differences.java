@@ -98,7 +98,7 @@ public record Differences(
                 carriages,
                 decisions,
                 at,
-                match -> match.due().isPresent() && match.effect().isOffer() && !match.isRule());
+                match -> match.due().isPresent() && match.effect().isOffer() && isForced(match, decisions));
     }
 
     private static Map<Update, RoaringBitmap> overdue(Carriages carriages, Decisions decisions, Instant at) {
@@ -118,7 +118,7 @@ public record Differences(
                         carriages,
                         decisions,
                         at,
-                        match -> match.isRule()
+                        match -> !isForced(match, decisions)
                                 && match.due().filter(due -> !due.isAfter(at)).isPresent());
                 if (!lacking.isEmpty()) {
                     overdue.put(update, lacking);
@@ -126,6 +126,17 @@ public record Differences(
             }
         }
         return overdue;
+    }
+
+    /** What a verdict forces is due by that; whatever else is due is so by the rule. */
+    private static boolean isForced(RuleMatch match, Decisions decisions) {
+        return !match.isRule()
+                && match.source()
+                        .filter(DecisionNumber.OfVerdict.class::isInstance)
+                        .map(DecisionNumber.OfVerdict.class::cast)
+                        .flatMap(decisions::verdict)
+                        .filter(verdict -> verdict.type() == VerdictType.FORCE)
+                        .isPresent();
     }
 
     private static boolean mayBeOverdue(Population entry, Update update, Instant at) {

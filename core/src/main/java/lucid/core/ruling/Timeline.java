@@ -159,17 +159,30 @@ public final class Timeline {
 
     private List<RuleMatch> chain(Question question) {
         List<RuleMatch> chain = matches(question);
-        RuleMatch holds = chain.get(0);
         Optional<Duration> deadline = offer(question).deadline();
-        if (holds.clause() != RuleMatch.Clause.STANDING_RULE
-                || holds.effect() != Effect.OFFERED
-                || deadline.isEmpty()) {
+        if (deadline.isEmpty() || !followsTheRule(chain.get(0), question)) {
             return chain;
         }
         List<RuleMatch> dated = new ArrayList<>(chain);
-        Instant due = afterFreezes(offeredSince(question).plus(deadline.get()), question);
-        dated.set(0, holds.due(question.entry().timing().atDueHour(due)));
+        Instant since = later(
+                offeredSince(question),
+                rules.offeredAt(question.entry(), offer(question), question.at())
+                        .orElseThrow());
+        Instant due = afterFreezes(since.plus(deadline.get()), question);
+        dated.set(0, chain.get(0).due(question.entry().timing().atDueHour(due)));
         return dated;
+    }
+
+    /**
+     * True where the deadline of the rule counts: the rule offers it, or a deferral whose end was an offer, once the
+     * rule would offer it too. Else what was deferred, or let go, would be the only thing that is never due.
+     */
+    private boolean followsTheRule(RuleMatch holds, Question question) {
+        return holds.effect() == Effect.OFFERED
+                && (holds.clause() == RuleMatch.Clause.STANDING_RULE
+                        || holds.clause() == RuleMatch.Clause.VERDICT
+                                && ((Verdict) decision(holds)).type() == VerdictType.DEFER
+                                && ruleOffers(question));
     }
 
     private List<RuleMatch> matches(Question question) {

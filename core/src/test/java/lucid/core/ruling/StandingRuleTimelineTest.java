@@ -69,10 +69,14 @@ class StandingRuleTimelineTest {
     }
 
     private static Verdict block(Instant from, Instant until) {
+        return verdict(VerdictType.BLOCK, from, until);
+    }
+
+    private static Verdict verdict(VerdictType type, Instant from, Instant until) {
         return new Verdict(
                 verdictNumber(1),
                 new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
-                VerdictType.BLOCK,
+                type,
                 until,
                 new Verdict.Reason(Set.of(), ""),
                 new Verdict.Origin("orrin", from),
@@ -130,6 +134,23 @@ class StandingRuleTimelineTest {
         assertThat(ruling(ladder, before, KIOSK, day(6)).holds().due())
                 .as("a block that was over before the rule offered it changes nothing")
                 .contains(day(9));
+    }
+
+    @Test
+    void whatWasDeferredOrLetGoFallsDueByTheRuleToo() {
+        Ladder ladder = ladder(rule(StandingRule.Offer.afterDays(5).dueAfterDays(4)));
+        Decisions deferred = Decisions.NONE.with(verdict(VerdictType.DEFER, day(1), day(10)));
+        assertThat(ruling(ladder, deferred, KIOSK, day(8)).holds().due()).isEmpty();
+        assertThat(ruling(ladder, deferred, KIOSK, day(11)).holds().due()).contains(day(14));
+        Decisions letGo = Decisions.NONE.with(verdict(VerdictType.DEFER, day(1), day(1)));
+        assertThat(ruling(ladder, letGo, KIOSK, day(2)).holds().due())
+                .as("the rule would not offer it yet")
+                .isEmpty();
+        assertThat(ruling(ladder, letGo, KIOSK, day(6)).holds().due())
+                .as("no earlier than by the rule alone")
+                .contains(day(9));
+        Ladder never = ladder(rule(StandingRule.Offer.NEVER));
+        assertThat(ruling(never, letGo, KIOSK, day(40)).holds().due()).isEmpty();
     }
 
     @Test

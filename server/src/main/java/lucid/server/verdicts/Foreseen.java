@@ -1,13 +1,17 @@
 package lucid.server.verdicts;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Spread;
+import lucid.core.fleet.StandingRule;
 import lucid.core.forecast.Forecast;
 import lucid.core.forecast.Forecasts;
 import lucid.core.forecast.GroupForecast;
@@ -139,10 +143,43 @@ record Foreseen(
 
         /** @param begins of a force: when its hosts may begin */
         private GroupForecast forecast(RoaringBitmap hosts, Instant begins, Instant end) {
+            return switch (verdict.type()) {
+                case FORCE ->
+                    forecast(hosts, begins, Optional.of(end), verdict.delivery().allowance());
+                case DEFER ->
+                    Forecasts.together(dues(hosts, end).entrySet().stream()
+                            .map(of -> forecast(
+                                    of.getValue(),
+                                    end,
+                                    of.getKey(),
+                                    population.timing().allowance()))
+                            .toList());
+                default ->
+                    forecast(hosts, begins, Optional.empty(), verdict.delivery().allowance());
+            };
+        }
+
+        /** What a deferral lets go falls due by the rule: counted from its end, but not before the rule offers it. */
+        private Map<Optional<Instant>, RoaringBitmap> dues(RoaringBitmap hosts, Instant end) {
+            Timeline timeline = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue());
+            Map<Optional<Instant>, RoaringBitmap> dues = new HashMap<>();
+            for (Timeline.OfRule of : timeline.offeredByRule(hosts, now)) {
+                StandingRule.Offer offer = of.entry()
+                        .rule()
+                        .offerOf(update, snapshot.fleet().host(of.hosts().first()));
+                Optional<Instant> due = of.at()
+                        .flatMap(at -> offer.deadline().map(deadline -> (at.isAfter(end) ? at : end).plus(deadline)));
+                dues.computeIfAbsent(due, any -> new RoaringBitmap()).or(of.hosts());
+            }
+            return dues;
+        }
+
+        private GroupForecast forecast(
+                RoaringBitmap hosts, Instant offered, Optional<Instant> deadline, Duration allowance) {
             Forecast.Plan plan = new Forecast.Plan(
-                    verdict.type() == VerdictType.DEFER ? end : begins,
-                    verdict.type() == VerdictType.FORCE ? Optional.of(end) : Optional.empty(),
-                    verdict.delivery().allowance(),
+                    offered,
+                    deadline,
+                    allowance,
                     update.restart() != RestartNeed.NONE,
                     verdict.delivery().outsideWindows(),
                     verdict.delivery().byOperator().isPresent());

@@ -49,6 +49,9 @@ public final class LivingHost {
     private final Consumer<Report> reports;
     private Orders orders;
     private Instant lastStart;
+    /** When it is to check in by its rhythm, and when it will. */
+    private Instant timer;
+
     private Instant nextCheckIn;
     /** When somebody starts it anew for a reason of their own. */
     private Instant nextStart;
@@ -220,7 +223,8 @@ public final class LivingHost {
         this.nature = nature;
         this.versions = new LinkedHashMap<>(versions);
         this.lastStart = lastStart;
-        this.nextCheckIn = lastCheckIn.plus(nature.rhythm());
+        this.timer = lastCheckIn;
+        setTimer();
         this.nextStart = startAfter(lastCheckIn);
         this.voyage = nature.away().or(() -> nextVoyage(lastCheckIn));
         this.reports = reports;
@@ -250,6 +254,7 @@ public final class LivingHost {
                 comesBack(at, there.get());
             } else if (at.equals(nextCheckIn)) {
                 report(at, List.of());
+                setTimer();
                 return Optional.of(at);
             } else {
                 run(at);
@@ -287,7 +292,10 @@ public final class LivingHost {
         if (Duration.between(left, back).compareTo(nature.rhythm().multipliedBy(SILENT_AFTER)) > 0) {
             backSince = back;
         }
-        nextCheckIn = nextCheckIn.isBefore(back) ? back : nextCheckIn;
+        if (nextCheckIn.isBefore(back)) {
+            timer = back;
+            nextCheckIn = back;
+        }
         nextStart = nextStart.isAfter(back) ? nextStart : startAfter(back);
         tasks.values().stream()
                 .filter(task -> task.planned.filter(at -> !at.isAfter(back)).isPresent())
@@ -333,8 +341,13 @@ public final class LivingHost {
         }
     }
 
+    private void setTimer() {
+        timer = timer.plus(nature.rhythm());
+        nextCheckIn = timer.plusSeconds(
+                random("/late/" + timer).nextLong(nature.latest().toSeconds() + 1));
+    }
+
     private void report(Instant at, List<Happened> happened) {
-        nextCheckIn = at.plus(nature.rhythm());
         reports.accept(new Report(at, lastStart, new LinkedHashMap<>(versions), happened));
     }
 

@@ -9,6 +9,7 @@ import java.util.Optional;
  * How a host is, which nobody is told.
  *
  * @param rhythm between two check-ins
+ * @param latest by so much at most a check-in comes later than its rhythm says
  * @param idle true if its updater does not run: it reports and never installs
  * @param off hours of the week in which it is switched off
  * @param away from its first instant on, until a later one; none: it never comes back
@@ -16,7 +17,13 @@ import java.util.Optional;
  * @param faults what makes updates fail on it
  */
 public record Nature(
-        Duration rhythm, boolean idle, List<WeekHours.Span> off, Optional<Voyage> away, int homeDays, Faults faults) {
+        Duration rhythm,
+        Duration latest,
+        boolean idle,
+        List<WeekHours.Span> off,
+        Optional<Voyage> away,
+        int homeDays,
+        Faults faults) {
 
     /** @param back none: never */
     public record Voyage(Instant from, Optional<Instant> back) {}

@@ -35,7 +35,7 @@ class LivingHostTest {
     }
 
     private static Nature nature(Optional<Nature.Voyage> away, Nature.Faults faults) {
-        return new Nature(Duration.ofDays(1), false, List.of(), away, 0, faults);
+        return new Nature(Duration.ofDays(1), Duration.ZERO, false, List.of(), away, 0, faults);
     }
 
     private static Order order(What what, Optional<Instant> due) {
@@ -169,7 +169,8 @@ class LivingHostTest {
         Instant installed = when("installed").orElseThrow();
         assertThat(SUNDAYS.allows(installed, false)).isTrue();
         reports.clear();
-        Nature idle = new Nature(Duration.ofDays(1), true, List.of(), Optional.empty(), 0, SOUND.faults());
+        Nature idle =
+                new Nature(Duration.ofDays(1), Duration.ZERO, true, List.of(), Optional.empty(), 0, SOUND.faults());
         live(host(idle), told(BY_NIGHT, Orders.Start.BY_ITSELF, true, order(What.OFFERED, Optional.of(BEGIN))), 9);
         assertThat(when("installed")).isEmpty();
         assertThat(reports).hasSizeGreaterThan(8);

@@ -139,7 +139,7 @@ test('an exception is made by keyboard and lapses when the clock passes its end'
   const analyst = await Session.of(request, 'm.aldane');
   const holds = async () => (await analyst.get('/api/cases/CST-0091/rulings/bdb-06')).holds.clause;
   expect(await holds()).toBe('EXCEPTION');
-  await analyst.post('/api/clock/advances', { hours: 24 * 29 });
+  await analyst.advance(24 * 29);
   expect(await holds()).toBe('STANDING_RULE');
   await page.reload();
   await expect(page.getByText(/where name = bdb-06 until .*lapsed/)).toBeVisible();

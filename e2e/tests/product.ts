@@ -50,6 +50,12 @@ export class Session {
     return answer.status() === 204 ? undefined : answer.json();
   }
 
+  /** Lets the demo go on, and waits until its hosts have lived through it. */
+  async advance(hours: number) {
+    await this.post('/api/clock/advances', { hours });
+    await expect.poll(async () => (await this.get('/api/clock')).journey, { timeout: 280_000 }).toBeUndefined();
+  }
+
   /** Brings a document, which must be taken. */
   async document(name: string, content: string) {
     const cookies = (await this.request.storageState()).cookies;

@@ -78,7 +78,10 @@ function OfPopulation({
         <span className="strong">
           {sampled === undefined ? count(consequence.decided.count, 'host') : `${sampled} of ${count(consequence.decided.count, 'host')}`}
         </span>{' '}
-        {what} {sampled === undefined && <HostNames hosts={consequence.decided} />}
+        {what}
+        {one.ruleDue !== undefined && `, due by the rule ${dayTime(one.ruleDue, now, zone)}`}
+        {type === 'DEFER' && beforeFewAreThere(letGo ? now.toISOString() : (first?.at ?? one.end), zone)}{' '}
+        {sampled === undefined && <HostNames hosts={consequence.decided} />}
         {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
       {one.forecast !== undefined && consequence.decided.count > 0 && (
@@ -151,10 +154,22 @@ function OfPopulation({
 
 const DAY = 86_400_000;
 
+/** On these, or right after, nobody may be there to see what goes wrong. */
+const FEW_ARE_THERE = ['Friday', 'Saturday', 'Sunday'];
+
+function weekdayOf(at: number, zone: string): string {
+  return new Date(at).toLocaleDateString('en-GB', { weekday: 'long', timeZone: zone === 'Z' ? 'UTC' : zone });
+}
+
+function beforeFewAreThere(offered: string, zone: string): string {
+  const weekday = weekdayOf(Date.parse(offered), zone);
+  return FEW_ARE_THERE.includes(weekday) ? `; that begins on a ${weekday}` : '';
+}
+
 /** Whether a pilot will have answered in time, and on a day on which somebody is there to go on. */
 function ExpectedAnswer({ expected, end, now, zone }: { expected: string; end: string; now: Date; zone: string }) {
   const left = (Date.parse(end) - Date.parse(expected)) / DAY;
-  const weekday = new Date(Date.parse(end) - 1).toLocaleDateString('en-GB', { weekday: 'long', timeZone: zone === 'Z' ? 'UTC' : zone });
+  const weekday = weekdayOf(Date.parse(end) - 1, zone);
   return (
     <div>
       The sample will have answered about {dayTime(expected, now, zone)}, if it goes as foreseen
@@ -163,7 +178,7 @@ function ExpectedAnswer({ expected, end, now, zone }: { expected: string; end: s
       ) : (
         left < 1 && <span className="strong">: less than a day before the others go on</span>
       )}
-      {['Friday', 'Saturday', 'Sunday'].includes(weekday) && `; the answer day is a ${weekday}`}.
+      {FEW_ARE_THERE.includes(weekday) && `; the answer day is a ${weekday}`}.
     </div>
   );
 }

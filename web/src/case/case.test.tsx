@@ -206,6 +206,12 @@ describe('the consequence', () => {
     const friday = told({ expectedAnswer: '2026-12-01T12:00:00Z', end: '2026-12-05T00:00:00Z' }, 'PILOT');
     expect(friday).toContain('if it goes as foreseen; the answer day is a Friday.');
   });
+  it('of a deferral whose end falls due by the rule, and comes as the weekend begins', () => {
+    const said = told({ end: '2026-12-04T00:00:00Z', ruleDue: '2026-12-08T12:00:00Z' }, 'DEFER');
+    expect(said).toContain('withheld until the end of Thu 3 Dec, then offered, due by the rule Tue 8 Dec 12:00; that begins on a Friday');
+    cleanup();
+    expect(told({ end: '2026-12-03T00:00:00Z' }, 'DEFER')).not.toContain('begins on');
+  });
   it('of a deferral that begins before the rule would offer it', () => {
     const never = {
       ...worded(),

@@ -2,6 +2,9 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.net.http.HttpRequest.BodyPublishers;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.StreamSupport;
@@ -9,6 +12,7 @@ import lucid.server.LucidServer.Answer;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** How a verdict reaches its hosts: in parts, by operator, or by removing what is there. */
 class DeliveryTest extends JudgingFixture {
@@ -86,6 +90,49 @@ class DeliveryTest extends JudgingFixture {
         Map<String, Object> block = draft("BLOCK", 5, "kiosks");
         block.put("spread", Map.of("parts", 2, "daysApart", 1, "moved", List.of()));
         assertThat(refusal(block)).contains("only what is deferred or forced comes in parts");
+    }
+
+    @Test
+    void whatADeferralLetsGoFallsDueByTheRule() {
+        assertThat(preview(draft("DEFER", 9, "kiosks")).path("ruleDue").isMissingNode())
+                .isTrue();
+        SERVER.populations(
+                Examples.POPULATIONS.replace(
+                        "\"otherwise\": 5",
+                        "\"lines\": [{\"kinds\": [\"bugfix\"], \"offerAfterDays\": 5, \"dueAfterDays\": 4}], \"otherwise\": 5"));
+        try {
+            JsonNode worded = preview(draft("DEFER", 9, "kiosks"));
+            assertThat(Instant.parse(worded.path("ruleDue").asString()))
+                    .isEqualTo(Instant.parse(worded.path("end").asString()).plus(Duration.ofDays(4)));
+            assertThat(preview(draft("BLOCK", 9, "kiosks")).path("ruleDue").isMissingNode())
+                    .isTrue();
+        } finally {
+            SERVER.populations(Examples.POPULATIONS);
+        }
+    }
+
+    @Test
+    void listsWithNothingInThemAreRefusedInWords() {
+        for (String parts : List.of(
+                "\"spread\": {\"parts\": 2, \"daysApart\": 1, \"moved\": [null]}",
+                "\"spread\": {\"parts\": 2, \"daysApart\": 1, \"moved\": [{}]}",
+                "\"spread\": {\"parts\": 2, \"daysApart\": 1, \"moved\": [{\"host\": null, \"part\": 1}]}",
+                "\"spread\": {\"moved\": []}",
+                "\"byOperator\": {\"checklist\": [null], \"order\": []}",
+                "\"byOperator\": {\"checklist\": [], \"order\": [null]}")) {
+            for (String path : List.of("/api/verdicts", "/api/verdicts/preview")) {
+                String draft = new JsonMapper().writeValueAsString(draft("DEFER", 5, "kiosks"));
+                Answer answer = SERVER.analyst()
+                        .send(
+                                "POST",
+                                path,
+                                "application/json",
+                                BodyPublishers.ofString(draft.substring(0, draft.length() - 1) + ", " + parts + "}"));
+                assertThat(answer.status())
+                        .as(path + " " + parts + answer.text())
+                        .isBetween(400, 422);
+            }
+        }
     }
 
     @Test

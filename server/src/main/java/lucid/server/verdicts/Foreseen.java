@@ -36,16 +36,18 @@ import org.roaringbitmap.RoaringBitmap;
  * @param leftOpen of what is withheld
  * @param overtaken when the next release of its kind is to be expected, where that is before it ends
  * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
+ * @param ruleDue of a deferral: when what it lets go falls due by the rule, for the first of its hosts
  */
 record Foreseen(
         Optional<GroupForecast> forecast,
         Optional<Removal> removal,
         Optional<LeftOpen> leftOpen,
         Optional<Instant> overtaken,
-        Optional<Instant> expectedAnswer) {
+        Optional<Instant> expectedAnswer,
+        Optional<Instant> ruleDue) {
 
-    static final Foreseen NOTHING =
-            new Foreseen(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+    static final Foreseen NOTHING = new Foreseen(
+            Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
 
     /**
      * @param decided hosts for which it would be what holds
@@ -66,7 +68,8 @@ record Foreseen(
                 question.removal(),
                 question.leftOpen(),
                 question.overtaken(),
-                question.expectedAnswer(forecast));
+                question.expectedAnswer(forecast),
+                question.ruleDue());
     }
 
     /** What is asked of. */
@@ -157,6 +160,15 @@ record Foreseen(
                 default ->
                     forecast(hosts, begins, Optional.empty(), verdict.delivery().allowance());
             };
+        }
+
+        private Optional<Instant> ruleDue() {
+            return verdict.type() != VerdictType.DEFER
+                    ? Optional.empty()
+                    : dues(decided, verdict.end()).keySet().stream()
+                            .flatMap(Optional::stream)
+                            .min(Instant::compareTo)
+                            .map(population.timing()::atDueHour);
         }
 
         /** What a deferral lets go falls due by the rule: counted from its end, but not before the rule offers it. */

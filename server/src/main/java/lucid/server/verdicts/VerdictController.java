@@ -64,6 +64,7 @@ class VerdictController {
      * @param leftOpen of what is withheld
      * @param overtaken when the next release of its kind is to be expected, where that is before it ends
      * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
+     * @param ruleDue of a deferral: when what it lets go falls due by the rule, for the first of its hosts
      * @param grounds why it needs an approver; none: it does not
      */
     record WordedView(
@@ -82,6 +83,7 @@ class VerdictController {
             Optional<LeftOpenView> leftOpen,
             Optional<Instant> overtaken,
             Optional<Instant> expectedAnswer,
+            Optional<Instant> ruleDue,
             List<Ground> grounds) {}
 
     /** @param contained true if only an earlier update that it contains closes it */
@@ -155,6 +157,7 @@ class VerdictController {
                 worded.foreseen().leftOpen().map(LeftOpenView::of),
                 worded.foreseen().overtaken(),
                 worded.foreseen().expectedAnswer(),
+                worded.foreseen().ruleDue(),
                 worded.grounds().stream().sorted().toList());
     }
 

@@ -20,6 +20,7 @@ interface Props {
 export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
   const last = forecast.curve[forecast.curve.length - 1];
   const done = last?.hosts ?? 0;
+  const soonest = forecast.earliest[forecast.earliest.length - 1];
   const does = restart ? 'installed and restarted' : 'installed';
   return (
     <div>
@@ -33,6 +34,7 @@ export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
           {forecast.curve.length > 2 && (
             <Timeline
               points={forecast.curve.map((point) => ({ at: point.at, value: point.hosts }))}
+              earliest={forecast.earliest.map((point) => ({ at: point.at, value: point.hosts }))}
               most={hosts}
               now={new Date(last.at)}
               colour="var(--ink)"
@@ -41,6 +43,11 @@ export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
               label={`Hosts on which it is foreseen to be ${does}, day by day: ${forecast.curve.map((point) => point.hosts).join(', ')}`}
             />
           )}
+        </div>
+      )}
+      {soonest !== undefined && soonest.hosts > 0 && (
+        <div className="mid">
+          Persons may begin before: up to {soonest.hosts} by {dayTime(soonest.at, now, zone)}
         </div>
       )}
       {forecast.peak !== undefined && forecast.peak.hosts > 1 && (

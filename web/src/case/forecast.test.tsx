@@ -16,6 +16,7 @@ const nothing: Schemas['ForecastView'] = {
   byOthers: hosts(),
   notForeseen: hosts(),
   curve: [],
+  earliest: [],
 };
 const now = new Date('2026-11-29T07:30:00Z');
 
@@ -50,6 +51,22 @@ describe('a forecast', () => {
     expect(said).toContain('2 hosts would restart in busy hours, because it is due ksk-1, ksk-2');
     expect(said).toContain('1 host silent: nobody knows when they come back; due as they return tab-1');
     expect(said).not.toContain('late');
+  });
+  it('says how much earlier it may come where persons begin, and draws that as a band', () => {
+    const curve = [
+      { at: '2026-11-29T07:30:00Z', hosts: 0 },
+      { at: '2026-11-30T07:30:00Z', hosts: 0 },
+      { at: '2026-12-02T12:00:00Z', hosts: 6 },
+    ];
+    const earliest = [
+      { at: '2026-11-29T07:30:00Z', hosts: 0 },
+      { at: '2026-11-30T06:00:00Z', hosts: 6 },
+    ];
+    expect(text({ ...nothing, curve, earliest }, 6)).toContain('Persons may begin before: up to 6 by Mon 30 Nov 06:00');
+    expect(document.querySelectorAll('svg path')).toHaveLength(3);
+    cleanup();
+    expect(text({ ...nothing, curve }, 6)).not.toContain('Persons');
+    expect(document.querySelectorAll('svg path')).toHaveLength(2);
   });
   it('tells the hour in which most download it', () => {
     const peak = { site: 'Quay', hour: '2026-11-30T07:00:00Z', hosts: 35, bytes: 23_800_000_000 };

@@ -105,6 +105,19 @@ public final class Forecast {
                         && inEffect.filter(at -> !at.isAfter(due.get())).isEmpty());
     }
 
+    /**
+     * When it may be in effect at the earliest, of what was foreseen: where a person begins, as the host hears of it;
+     * where a restart waits until it is due, as it is installed, since a person may start the host anew. None: nobody
+     * can tell.
+     */
+    public Optional<Instant> earliest(HostForecast foreseen) {
+        return switch (plan.start(timing)) {
+            case BY_OPERATOR -> Optional.empty();
+            case BY_PERSON, AT_SHUTDOWN -> foreseen.seen();
+            case BY_ITSELF -> plan.restart() && timing.earlyRestart() ? foreseen.restarted() : foreseen.installed();
+        };
+    }
+
     private Optional<Instant> due(Instant seen, Presence presence) {
         Optional<Instant> at = plan.deadline()
                 .map(deadline -> later(deadline, seen.plus(plan.allowance())))

@@ -64,10 +64,13 @@ public final class Forecasts {
                 new RoaringBitmap(),
                 new RoaringBitmap(),
                 Optional.empty(),
+                List.of(),
                 List.of());
         Map<SiteHour, Integer> downloads = new HashMap<>();
         long[] inEffect = new long[hosts.getCardinality()];
+        long[] earliest = new long[hosts.getCardinality()];
         int foreseen = 0;
+        int possible = 0;
         StartMode start = plan.start(population.timing());
         boolean byOthers = start == StartMode.BY_OPERATOR
                 || start != StartMode.BY_ITSELF && plan.deadline().isEmpty();
@@ -88,6 +91,10 @@ public final class Forecasts {
                             1,
                             Integer::sum));
             Optional<Instant> done = plan.restart() ? one.restarted() : one.installed();
+            Optional<Instant> first = forecast.earliest(one);
+            if (first.isPresent()) {
+                earliest[possible++] = first.get().getEpochSecond();
+            }
             if (done.isPresent()) {
                 inEffect[foreseen++] = done.get().getEpochSecond();
             } else if (one.seen().isEmpty()) {
@@ -121,13 +128,12 @@ public final class Forecasts {
                         .map(of -> new GroupForecast.Peak(
                                 of.getKey().site(), of.getKey().hour(), of.getValue()))
                         .max(BY_HOSTS),
-                curve(Arrays.copyOf(inEffect, foreseen), plan.offered()));
+                curve(Arrays.copyOf(inEffect, foreseen), plan.offered()),
+                curve(Arrays.copyOf(earliest, possible), plan.offered()));
     }
 
     /** Of several parts of the same hosts' population, all together. */
     public static GroupForecast together(List<GroupForecast> parts) {
-        NavigableSet<Instant> instants = new TreeSet<>();
-        parts.forEach(part -> part.curve().forEach(point -> instants.add(point.at())));
         return new GroupForecast(
                 union(parts, GroupForecast::hosts),
                 union(parts, GroupForecast::inBusyHours),
@@ -138,10 +144,21 @@ public final class Forecasts {
                 union(parts, GroupForecast::notForeseen),
                 // Parts come on different days.
                 parts.stream().flatMap(part -> part.peak().stream()).max(BY_HOSTS),
-                instants.stream()
-                        .map(at -> new GroupForecast.Point(
-                                at, parts.stream().mapToInt(part -> part.by(at)).sum()))
-                        .toList());
+                sum(parts, GroupForecast::curve),
+                sum(parts, GroupForecast::earliest));
+    }
+
+    private static List<GroupForecast.Point> sum(
+            List<GroupForecast> parts, Function<GroupForecast, List<GroupForecast.Point>> curve) {
+        NavigableSet<Instant> instants = new TreeSet<>();
+        parts.forEach(part -> curve.apply(part).forEach(point -> instants.add(point.at())));
+        return instants.stream()
+                .map(at -> new GroupForecast.Point(
+                        at,
+                        parts.stream()
+                                .mapToInt(part -> GroupForecast.by(curve.apply(part), at))
+                                .sum()))
+                .toList();
     }
 
     private static RoaringBitmap union(List<GroupForecast> parts, Function<GroupForecast, RoaringBitmap> which) {

@@ -19,6 +19,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param peak none if nobody is foreseen to download it
  * @param curve how many have it in effect after each day from the offer on; the last point is when nothing more is
  *     foreseen
+ * @param earliest how many may have it by then, where persons begin as soon as they can; between the two lies what
+ *     nobody can foresee
  */
 public record GroupForecast(
         RoaringBitmap hosts,
@@ -29,7 +31,8 @@ public record GroupForecast(
         RoaringBitmap byOthers,
         RoaringBitmap notForeseen,
         Optional<Peak> peak,
-        List<Point> curve) {
+        List<Point> curve,
+        List<Point> earliest) {
 
     /**
      * The hour in which most hosts of one site download it.
@@ -40,8 +43,8 @@ public record GroupForecast(
 
     public record Point(Instant at, int hosts) {}
 
-    /** How many have it in effect by an instant, as the curve knows it. */
-    int by(Instant at) {
+    /** How many have it by an instant, as a curve knows it. */
+    static int by(List<Point> curve, Instant at) {
         return curve.stream()
                 .filter(point -> !point.at().isAfter(at))
                 .mapToInt(Point::hosts)

@@ -52,10 +52,16 @@ class ForecastFuzzing {
                     random.nextBoolean(),
                     random.nextInt(4) == 0);
             Presence presence = presence(random);
-            HostForecast computed = new Forecast(timing, Hours.of(population, hour(0), hour(HOURS)), plan).of(presence);
+            Forecast forecast = new Forecast(timing, Hours.of(population, hour(0), hour(HOURS)), plan);
+            HostForecast computed = forecast.of(presence);
             assertThat(computed)
                     .as("seed %d: %s, %s, %s", seed, timing, plan, presence)
                     .isEqualTo(played(timing, plan, presence));
+            Optional<Instant> inEffect = plan.restart() ? computed.restarted() : computed.installed();
+            forecast.earliest(computed).ifPresent(first -> assertThat(first)
+                    .as("never after it is foreseen")
+                    .isBeforeOrEqualTo(inEffect.orElse(Instant.MAX)));
+
             foreseen += computed.installed().isPresent() ? 1 : 0;
             late += computed.late() ? 1 : 0;
             busy += computed.inBusyHours() ? 1 : 0;

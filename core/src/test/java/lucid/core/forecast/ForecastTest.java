@@ -164,6 +164,30 @@ class ForecastTest {
     }
 
     @Test
+    void wherePersonsBeginItMayComeAsSoonAsItIsHeardOf() {
+        Population tablets = with(timing(ZoneOffset.UTC, List.of(), List.of(), StartMode.BY_PERSON, true));
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(List.of(tablets), tablets.rule()))
+                .with(List.of(TestFleet.hostSeen(0, day(9.5), Map.of("role", TestFleet.text("kiosk")))));
+        GroupForecast due = Forecasts.of(tablets, fleet.all(), fleet, plan(10, 12.0, 0), List.of(), day(10));
+        assertThat(due.curve()).endsWith(new GroupForecast.Point(day(12), 1));
+        assertThat(due.earliest()).endsWith(new GroupForecast.Point(day(10.5), 1));
+        GroupForecast never = Forecasts.of(tablets, fleet.all(), fleet, plan(10, null, 0), List.of(), day(10));
+        assertThat(never.curve()).containsExactly(new GroupForecast.Point(day(10), 0));
+        assertThat(never.earliest()).endsWith(new GroupForecast.Point(day(10.5), 1));
+        Population byItself = with(timing(ZoneOffset.UTC, List.of(), List.of(), StartMode.BY_ITSELF, true));
+        GroupForecast sure = Forecasts.of(byItself, fleet.all(), fleet, plan(10, 12.0, 0), List.of(), day(10));
+        assertThat(sure.earliest()).isEqualTo(sure.curve());
+        Population atDue = with(timing(ZoneOffset.UTC, List.of(), List.of(), StartMode.BY_ITSELF, false));
+        GroupForecast waits = Forecasts.of(atDue, fleet.all(), fleet, plan(10, 12.0, 0), List.of(), day(10));
+        assertThat(waits.earliest())
+                .as("somebody may start it anew once it is installed")
+                .endsWith(new GroupForecast.Point(day(10.5), 1));
+        GroupForecast both = Forecasts.together(List.of(due, sure));
+        assertThat(both.earliest()).endsWith(new GroupForecast.Point(day(10.5), 2));
+    }
+
+    @Test
     void partsAreToldTogetherWithTheHourOfMostDownloads() {
         Population kiosks = with(Timing.ANY_TIME);
         Fleet fleet = Fleet.EMPTY

@@ -18,6 +18,7 @@ import lucid.server.views.Views.HostList;
  * @param notForeseen no moment is allowed, or no restart comes by itself
  * @param peak the hour in which most hosts of one site download it
  * @param curve how many have it in effect at the end of each day
+ * @param earliest how many may have it by then where persons begin as soon as they can; none where that is the same
  */
 public record ForecastView(
         HostList inBusyHours,
@@ -27,7 +28,8 @@ public record ForecastView(
         HostList byOthers,
         HostList notForeseen,
         Optional<PeakView> peak,
-        List<PointView> curve) {
+        List<PointView> curve,
+        List<PointView> earliest) {
 
     /** @param site none where its hosts have none; @param bytes that they download in that hour, where known */
     public record PeakView(Optional<String> site, Instant hour, int hosts, Optional<Long> bytes) {}
@@ -49,8 +51,13 @@ public record ForecastView(
                                 peak.hour(),
                                 peak.hosts(),
                                 size.map(bytes -> bytes * peak.hosts()))),
-                forecast.curve().stream()
-                        .map(point -> new PointView(point.at(), point.hosts()))
-                        .toList());
+                points(forecast.curve()),
+                forecast.earliest().equals(forecast.curve()) ? List.of() : points(forecast.earliest()));
+    }
+
+    private static List<PointView> points(List<GroupForecast.Point> curve) {
+        return curve.stream()
+                .map(point -> new PointView(point.at(), point.hosts()))
+                .toList();
     }
 }

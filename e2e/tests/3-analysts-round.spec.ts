@@ -115,38 +115,6 @@ test('a force goes over a block only when it names it', async ({ page }) => {
   await press(page, 'Escape');
 });
 
-test('an exception is made by keyboard and lapses when the clock passes its end', async ({ page, request }) => {
-  await signIn(page);
-  await page.goto('/cases/CST-0091');
-  await expect(page.getByText('Booking databases').first()).toBeVisible();
-  await press(page, 'e');
-  await expect(page.getByLabel('Hosts where')).toBeFocused();
-  await page.keyboard.type('name = bdb-06');
-  await press(page, 'Escape', 'e');
-  await expect(page.getByLabel('Hosts where')).toBeFocused();
-  await expect(page.getByLabel('Hosts where')).toHaveValue('');
-  await page.keyboard.type('name = bdb-06');
-  await press(page, 'Tab', 'Tab', 'Tab');
-  await expect(page.getByLabel('Until the end of')).toBeFocused();
-  await press(page, 'Tab');
-  await page.keyboard.type('settlement run');
-  await press(page, 'Tab');
-  await page.keyboard.type('D. Orrin');
-  await expect(page.getByRole('button', { name: 'Except 1 host' })).toBeEnabled();
-  await press(page, 'Control+Enter');
-  await expect(page.getByText(/exception no\. \d+ on CST-0091 where name = bdb-06 until/)).toBeVisible();
-
-  const analyst = await Session.of(request, 'm.aldane');
-  const holds = async () => (await analyst.get('/api/cases/CST-0091/rulings/bdb-06')).holds.clause;
-  expect(await holds()).toBe('EXCEPTION');
-  await analyst.advance(24 * 29);
-  expect(await holds()).toBe('STANDING_RULE');
-  await page.reload();
-  await expect(page.getByText(/where name = bdb-06 until .*lapsed/)).toBeVisible();
-  // The hosts of the demo go on reporting: nobody has become unknown through the time that passed.
-  await expect.poll(async () => (await analyst.get('/api/carriers')).unknownHosts, { timeout: 20_000 }).toBeLessThan(60);
-});
-
 test('a reader sees everything and decides nothing', async ({ page }) => {
   await signIn(page, 'j.fenn');
   await page.goto('/cases/LNT-1107');

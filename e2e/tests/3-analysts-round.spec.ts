@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { press, Session, signIn } from './product';
+import { press, signIn } from './product';
 
 /** The docket's row of a case. */
 const row = (title: string) => ({ name: new RegExp(title) });

@@ -119,7 +119,8 @@ final class LargeFleet {
                     Set.of(),
                     Optional.empty(),
                     HOURS,
-                    new StandingRule(List.of(), StandingRule.Offer.afterDays(7 + p))));
+                    new StandingRule(
+                            List.of(), StandingRule.Offer.afterDays(7 + p).dueAfterDays(5))));
         }
         ladder = new Ladder(populations, new StandingRule(List.of(), StandingRule.Offer.NEVER));
     }

@@ -149,6 +149,7 @@ class ProposalsTest extends JudgingFixture {
                         .post("/api/proposals/" + number + "/approvals", Map.of())
                         .text())
                 .contains("has lapsed");
+        assertThat(record()).contains("proposed lapsed: nobody had approved it or sent it back. It held nothing.");
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 24 * 8));
         assertThat(SERVER.reader().get("/api/proposals").text()).doesNotContain("\"number\":" + number + ",");
     }

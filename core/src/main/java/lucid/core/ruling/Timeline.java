@@ -149,7 +149,8 @@ public final class Timeline {
         Optional<Instant> until = changes(now).stream()
                 .filter(instant -> instant.isAfter(at))
                 .sorted()
-                .filter(instant -> chain(new Question(host, now.entry(), state, instant))
+                // When it is due tells nothing of that.
+                .filter(instant -> matches(new Question(host, now.entry(), state, instant))
                                 .get(0)
                                 .effect()
                         != effect)

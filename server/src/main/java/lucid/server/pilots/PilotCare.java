@@ -1,6 +1,5 @@
 package lucid.server.pilots;
 
-import java.security.Principal;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.LinkedHashMap;
@@ -17,6 +16,7 @@ import lucid.core.ruling.PilotHosts;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
 import lucid.server.audit.AuditEntry;
+import lucid.server.audit.ByItself;
 import lucid.server.clock.ClockMoved;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -37,7 +37,6 @@ class PilotCare {
 
     private static final Logger LOG = LoggerFactory.getLogger(PilotCare.class);
     private static final long MINUTE = 60;
-    private static final Author AUTHOR = new Author("Lucid Verdict");
 
     private final SnapshotStore store;
     private final StoredPilots pilots;
@@ -54,9 +53,6 @@ class PilotCare {
         this.tries = tries;
         this.clock = clock;
     }
-
-    /** Nobody did it: it follows from what somebody decided before. */
-    private record Author(String getName) implements Principal {}
 
     /** Nobody sees the demo at a later hour before what that hour brings. */
     @EventListener
@@ -75,7 +71,7 @@ class PilotCare {
         try {
             carryOut(snapshot, now);
             if (minute != seenMinute) {
-                tries.look(snapshot, AUTHOR, now);
+                tries.look(snapshot, ByItself.AUTHOR, now);
             }
             seen = snapshot;
             seenMinute = minute;
@@ -130,8 +126,8 @@ class PilotCare {
             Pilot after = steps.get(steps.size() - 1).after();
             pilots.change(pilot, after);
             String update = verdicts.get(0).updateId().value();
-            steps.forEach(
-                    step -> store.record(AuditEntry.Kind.VERDICT, update, AUTHOR, sentence(step, update, snapshot)));
+            steps.forEach(step ->
+                    store.record(AuditEntry.Kind.VERDICT, update, ByItself.AUTHOR, sentence(step, update, snapshot)));
             Snapshot next = snapshot.with(snapshot.decisions()
                     .withAll(verdicts.stream()
                             .map(verdict -> verdict.with(after))

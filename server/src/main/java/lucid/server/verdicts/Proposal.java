@@ -11,7 +11,7 @@ import lucid.core.approval.Ground;
  * @param grounds why it needs one
  * @param hosts for which it would have been what holds when it was proposed
  * @param lapsesAt from when on nobody can approve it any more
- * @param decided what became of it; none: it waits, or has lapsed
+ * @param decided what became of it; none: it waits, or has just lapsed
  */
 record Proposal(
         long number,
@@ -26,7 +26,9 @@ record Proposal(
     enum Outcome {
         APPROVED,
         SENT_BACK,
-        WITHDRAWN
+        WITHDRAWN,
+        /** Its day passed; until that is written down it is told by the day alone. */
+        LAPSED
     }
 
     enum State {

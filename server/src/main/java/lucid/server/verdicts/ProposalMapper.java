@@ -57,6 +57,10 @@ interface ProposalMapper {
                     + " from proposal where (outcome is null and lapses_at > #{since}) or decided_at > #{since} order by lapses_at, number")
     List<Row> since(@Param("since") Instant since);
 
+    /** Those whose day has passed without anybody deciding. */
+    @Select("select " + COLUMNS + " from proposal where outcome is null and lapses_at <= #{now} order by number")
+    List<Row> lapsedBy(@Param("now") Instant now);
+
     @Select("select coalesce(max(number), 0) + 1 from proposal")
     long next();
 

@@ -111,8 +111,10 @@ class VisibleSnapshotTest {
     }
 
     @Test
-    void machinesAndStrangersSeeNothing() {
-        assertThat(seenBy(new Caller.Machine("m", Scope.IMPORT, Optional.empty(), Set.of())))
+    void machinesThatReportSeeWhatOrdersAreMadeOfAndOthersAndStrangersNothing() {
+        assertThat(seenBy(new Caller.Machine("m", Scope.REPORT, Optional.empty(), Set.of())))
+                .isSameAs(WHOLE);
+        assertThat(seenBy(new Caller.Machine("m", Scope.BACKUP, Optional.empty(), Set.of())))
                 .isSameAs(Snapshot.EMPTY);
         assertThat(visible.of(null)).isSameAs(Snapshot.EMPTY);
     }

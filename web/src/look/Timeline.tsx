@@ -6,8 +6,8 @@ interface Point {
 }
 
 /**
- * A number over time as a stepped line from the first point to now, from 0 at the bottom to {@code most} at the top; where it may come earlier,
- * with a band up to that.
+ * A number over time as a stepped line from the first point to now, from 0 at the bottom to {@code most} at the top; where it may come
+ * earlier, with a band up to that.
  */
 export function Timeline({
   points,

@@ -107,7 +107,6 @@ public final class AdviceStudy {
 
         private final Map<FailureClass, Integer> failures = new EnumMap<>(FailureClass.class);
         private int refused;
-        private int sampled;
         private boolean released;
 
         private State(Place place) {
@@ -181,10 +180,7 @@ public final class AdviceStudy {
                             false);
             return switch (weighing.suggestion().type()) {
                 case FORCE, LET_GO -> of.place.hosts();
-                case PILOT -> {
-                    of.sampled = Math.min(of.place.hosts(), 58);
-                    yield of.sampled;
-                }
+                case PILOT -> Math.min(of.place.hosts(), 58);
                 case LEAVE_TO_RULE -> day >= of.place.delay() ? of.place.hosts() : 0;
                 default -> 0;
             };

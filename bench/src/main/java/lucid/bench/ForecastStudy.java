@@ -56,7 +56,7 @@ import lucid.simulator.living.WeekHours;
 /**
  * Whether forecasts come true: populations with random hours, one update and one decision each; what is forecast for
  * each host when the decision is made, against the day on which the living host then has it in effect. The hosts reckon
- * hours by code of their own, hear what holds only as they check in, and some of them go away, fail or are idle.
+ * hours by code of their own, hear their orders only as they check in, and some of them go away, fail or are idle.
  */
 public final class ForecastStudy {
 
@@ -100,7 +100,8 @@ public final class ForecastStudy {
 
     private static void print(String name, Tally of) {
         System.out.printf(
-                "%-24s foreseen %5d, of those in reach and sound %5d: on the day, or by it where a person begins, %5.1f %%; of all foreseen %5.1f %%;"
+                "%-24s foreseen %5d, of those in reach and sound %5d: on the day, or by it where a person begins,"
+                        + " %5.1f %%; of all foreseen %5.1f %%;"
                         + " not foreseen %5d, of which done all the same %4d%n",
                 name,
                 of.foreseen,

@@ -251,6 +251,26 @@ export function useDocuments(outcome: Outcome | undefined, enabled = true) {
 }
 
 /** Documents that a newer reader reads otherwise than they count. */
+/** Products of advisories that could not be read, by vendor. */
+export function useUnreadProducts() {
+  return useQuery({ queryKey: ['unread products'], queryFn: () => body(api.GET('/api/unread-products')) });
+}
+
+export function useProductMappings() {
+  return useQuery({ queryKey: ['product mappings'], queryFn: () => body(api.GET('/api/product-mappings')) });
+}
+
+/** What each advisory would say by a mapping. */
+export function useMappingPreview(draft: Schemas['MappingDraft'], enabled: boolean) {
+  return useQuery({
+    queryKey: [PREVIEW, 'mapping', draft],
+    queryFn: () => body(api.POST('/api/product-mappings/preview', { body: draft })),
+    enabled,
+    retry: false,
+    ...OF_ITS_MOMENT,
+  });
+}
+
 export function useReadOtherwise() {
   return useQuery({ queryKey: ['read otherwise'], queryFn: () => body(api.GET('/api/documents/readings')) });
 }

@@ -25,6 +25,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   populations: ['HOSTS', 'POPULATIONS'],
   'ladder versions': ['POPULATIONS'],
   weights: ['WEIGHTS'],
+  'unread products': ['UPDATES', 'HOSTS'],
 };
 
 /** The key of a preview begins so: it is asked for as something is worded, and never again by itself. */

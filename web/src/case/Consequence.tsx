@@ -89,7 +89,7 @@ function OfPopulation({
           forecast={one.forecast}
           hosts={sampled ?? consequence.decided.count}
           due={type === 'FORCE' ? one.end : undefined}
-          restart={page.update.restart !== 'NONE'}
+          restart={page.update.restart}
           now={now}
           zone={zone}
         />

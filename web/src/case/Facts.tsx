@@ -76,10 +76,13 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
         <h2>
           <Term name="affected versions">Affected versions</Term> <small>{update.platforms.join(', ')}</small>
         </h2>
+        {update.fixes.length === 0 && <div className="mid">{update.unread.length > 0 ? 'None could be read.' : 'It names none.'}</div>}
         {update.fixes.map((fix) => (
           <div key={`${fix.product} ${fix.distro} ${fix.arch}`}>
             <span className="strong">{fix.product.split('/').pop()}</span>{' '}
-            <span className="mid">{[fix.distro, fix.arch].filter(Boolean).join(', ')}</span>
+            <span className="mid">
+              {[fix.distro, fix.arch === 'source' ? 'and all that is built from it' : fix.arch].filter(Boolean).join(', ')}
+            </span>
             {fix.affected.map((range) => (
               <div key={`${range.introduced} ${range.end}`}>{rangeWords(range)}</div>
             ))}
@@ -178,7 +181,9 @@ const STATEMENTS = {
 
 /** What the vendor says beside the fixes: that it took the update back, revisions, other ways to be safe, products that are not affected. */
 function VendorSays({ page, now }: { page: Page; now: Date }) {
-  const { retraction, revisions, remedies, statements } = page.update;
+  const { retraction, revisions, statements, notes } = page.update;
+  const fix = page.update.remedies.filter((remedy) => remedy.category === 'vendor fix');
+  const remedies = page.update.remedies.filter((remedy) => remedy.category !== 'vendor fix');
   return (
     <>
       {retraction !== undefined && (
@@ -199,6 +204,14 @@ function VendorSays({ page, now }: { page: Page; now: Date }) {
           ))}
         </section>
       )}
+      {fix.length > 0 && (
+        <section>
+          <h2>How to install it</h2>
+          {fix.map((remedy) => (
+            <div key={remedy.words}>{remedy.words}</div>
+          ))}
+        </section>
+      )}
       {remedies.length > 0 && (
         <section>
           <h2>Instead of installing</h2>
@@ -215,8 +228,23 @@ function VendorSays({ page, now }: { page: Page; now: Date }) {
           {statements.map((statement) => (
             <div key={JSON.stringify(statement)}>
               {statement.product} {statement.version}: {STATEMENTS[statement.type]}
-              {statement.words !== '' && `, ${statement.words}`} <span className="mid">({statement.vulnerability})</span>
+              {statement.words !== '' && `, ${statement.words}`}
+              {statement.type === 'NOT_AFFECTED' && statement.words === '' && ', without saying why: it does not count by itself'}{' '}
+              <span className="mid">({statement.vulnerability})</span>
             </div>
+          ))}
+        </section>
+      )}
+      {notes.length > 0 && (
+        <section>
+          <h2>Notes of the vendor</h2>
+          {notes.map((note) => (
+            <details key={JSON.stringify(note)}>
+              <summary>
+                {note.title} {note.about !== '' && <span className="mid">({note.about})</span>}
+              </summary>
+              <div className={styles.note}>{note.words}</div>
+            </details>
           ))}
         </section>
       )}

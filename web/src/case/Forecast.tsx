@@ -11,17 +11,24 @@ interface Props {
   hosts: number;
   /** When it is due; none: never. */
   due: string | undefined;
-  restart: boolean;
+  restart: Schemas['UpdateView']['restart'];
   now: Date;
   zone: string;
 }
+
+const DOES = {
+  NONE: ['installed', 'would install'],
+  SERVICE: ['installed and restarted', 'would restart'],
+  HOST: ['installed and restarted', 'would restart'],
+  UNKNOWN: ['installed, and restarted if it needs that, which no source tells,', 'would install, and restart if it needs that,'],
+} as const;
 
 /** What is foreseen to happen on the hosts, by what stands out, and how many have it day by day. */
 export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
   const last = forecast.curve[forecast.curve.length - 1];
   const done = last?.hosts ?? 0;
   const soonest = forecast.earliest[forecast.earliest.length - 1];
-  const does = restart ? 'installed and restarted' : 'installed';
+  const [does, would] = DOES[restart];
   return (
     <div>
       {done > 0 && last !== undefined && (
@@ -57,7 +64,7 @@ export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
           {forecast.peak.bytes !== undefined && `, ${bytes(forecast.peak.bytes)}`}
         </div>
       )}
-      <Line hosts={forecast.inBusyHours}>{restart ? 'would restart' : 'would install'} in busy hours, because it is due</Line>
+      <Line hosts={forecast.inBusyHours}>{would} in busy hours, because it is due</Line>
       <Line hosts={forecast.late}>late: no window comes before it is due</Line>
       <Line hosts={forecast.dueLater}>due later, after they are back</Line>
       <Line hosts={forecast.silent}>silent: nobody knows when they come back{due !== undefined && '; due as they return'}</Line>

@@ -35,6 +35,7 @@ interface Props {
 export function PopulationRows({ page, rows, at, chosen, now, point, toggle, each, showEach, weighed, weigh, weights }: Props) {
   const apart = page.populations.filter((row) => row.hosts > 0 && row.hosts === row.states.notApplicable);
   const id = encodeURIComponent(page.update.id);
+  const notRead = page.update.unread.length > 0 && page.update.fixes.length === 0;
   return (
     <section aria-label="Populations">
       <div className="pophead">
@@ -72,7 +73,15 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
       </div>
       {rows.length === 0 && (
         <p className="empty">
-          <strong>No host has what this update is for.</strong>It will be a case when a host reports one of its products.
+          {notRead ? (
+            <>
+              <strong>Nobody knows which hosts this update is for.</strong>None of its products could be read.
+            </>
+          ) : (
+            <>
+              <strong>No host has what this update is for.</strong>It will be a case when a host reports one of its products.
+            </>
+          )}
         </p>
       )}
       {rows.map((row, index) => (
@@ -176,7 +185,7 @@ export function PopulationRows({ page, rows, at, chosen, now, point, toggle, eac
           )}
         </Row>
       ))}
-      {apart.length > 0 && <p className={`mid ${styles.apart}`}>{apart.map((row) => row.name).join(', ')}: not applicable.</p>}
+      {apart.length > 0 && !notRead && <p className={`mid ${styles.apart}`}>{apart.map((row) => row.name).join(', ')}: not applicable.</p>}
     </section>
   );
 }

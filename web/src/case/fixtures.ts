@@ -135,6 +135,8 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
       revisions: [{ revision: '1', revised: '2026-11-12T00:36:00Z', read: '2026-11-12T05:36:00Z', newFixes: true, words: '' }],
       platforms: ['Lantern Desktop 6'],
       references: [],
+      unread: [],
+      notes: [],
     },
     version: '"v1"',
     contains: [],

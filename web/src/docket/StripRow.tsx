@@ -69,6 +69,9 @@ export const StripRow = memo(function StripRow({ strip, populations, now, curren
             </span>
           )
         )}
+        {strip.lacking === 0 && strip.cues.some((cue) => cue.type === 'PRODUCTS_NOT_READ') && (
+          <span className="suggests">products not read: nothing can be weighed</span>
+        )}
         {strip.beam.suggestion !== undefined && (
           <span className="suggests" title={suggestionFor(strip, populations)}>
             suggests: <b>{briefSuggestion(strip.beam.suggestion)}</b>
@@ -109,7 +112,7 @@ function answeredWords(strip: Strip, now: Date): string {
     return `Stands under ${strip.foldedUnder}, which is released for the same hosts and brings it; ${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it.`;
   }
   if (strip.lacking === 0) {
-    return 'Every host that it is for carries it.';
+    return strip.carrying === 0 ? 'No host that reports has what it is for.' : 'Every host that it is for carries it.';
   }
   const decided = strip.decided.map((one) => decidedWords(one, now)).join(' ');
   return `${count(strip.lacking, 'host')} ${strip.lacking === 1 ? 'lacks' : 'lack'} it. ${decided === '' ? 'Answered.' : decided}`;

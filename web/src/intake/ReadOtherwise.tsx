@@ -1,8 +1,11 @@
-import { App, Button } from 'antd';
+import { App, Button, Popconfirm } from 'antd';
 import { api, type Schemas } from '../api/client';
 import { useChange, useReadOtherwise } from '../api/queries';
 import { count } from '../words/dates';
 import styles from './ReadOtherwise.module.css';
+
+/** So many are shown at once. */
+const MOST = 50;
 
 /** Documents that a newer reader reads otherwise than they count: nothing changes until somebody has looked. */
 export function ReadOtherwise({ maySettle }: { maySettle: boolean }) {
@@ -14,15 +17,33 @@ export function ReadOtherwise({ maySettle }: { maySettle: boolean }) {
     <section className={styles.section} aria-label="Read otherwise now">
       <h2>Read otherwise now</h2>
       <p className="mid">
-        This version reads {count(otherwise.data.length, 'document')} otherwise than the one before did. Each counts as it was read until
-        you say otherwise.
+        This version reads {otherwise.data.length >= MOST && 'at least '}
+        {count(otherwise.data.length, 'document')} otherwise than the one before did. Each counts as it was read until you say otherwise.
       </p>
+      {maySettle && otherwise.data.length > 1 && <All />}
       <ul className={styles.documents}>
         {otherwise.data.map((document) => (
           <Document key={document.number} document={document} maySettle={maySettle} />
         ))}
       </ul>
     </section>
+  );
+}
+
+/** After an upgrade there may be thousands; whoever has looked at some may trust the rest. */
+function All() {
+  const { message } = App.useApp();
+  const settle = useChange(() => api.POST('/api/documents/readings'), 'Not settled');
+  return (
+    <Popconfirm
+      title="Count all of them as they are read now? Which hosts lack what may change at once, and cases may come back."
+      okText="Count all as read now"
+      onConfirm={() => settle.mutate(undefined, { onSuccess: () => message.info('All documents count as they are read now.') })}
+    >
+      <Button size="small" loading={settle.isPending}>
+        Count all as read now
+      </Button>
+    </Popconfirm>
   );
 }
 

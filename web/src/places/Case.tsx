@@ -6,6 +6,7 @@ import { narrowings } from '../case/Causes';
 import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
+import { NotRead } from '../case/NotRead';
 import { PopulationRows } from '../case/PopulationRows';
 import { Proposals } from '../case/Proposals';
 import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
@@ -199,7 +200,8 @@ export default function Case() {
             )}
           </span>
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
-          {update.restart !== 'NONE' && ` · ${update.restart.toLowerCase()} restart`}
+          {update.restart !== 'NONE' &&
+            (update.restart === 'UNKNOWN' ? ' · restart unknown' : ` · ${update.restart.toLowerCase()} restart`)}
           {update.removableUntil !== undefined && ` · ${removableWords(update.removableUntil, update.published, now)}`}
           {update.removableDays !== undefined && ` · removable for ${count(update.removableDays, 'day')} after its install`}
         </span>
@@ -226,6 +228,7 @@ export default function Case() {
           )}
         </Row>
         <div className="judging">
+          {update.unread.length > 0 && <NotRead update={update} analyst={analyst} />}
           <Proposals page={page.data} search={search} set={set} stop={stop} now={now} />
           <PopulationRows
             page={page.data}
@@ -254,7 +257,7 @@ export default function Case() {
             />
           )}
           {excepting && <ExceptionSentence key={id} page={page.data} search={search} set={set} stop={stop} now={now} />}
-          {!wording && analyst && (
+          {!wording && analyst && rows.length > 0 && (
             <div className="actions noprint">
               <button type="button" className="plain link" onClick={() => begin('BLOCK')}>
                 <Mark name="BLOCK" /> Block <kbd>B</kbd>

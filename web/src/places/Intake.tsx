@@ -10,6 +10,7 @@ import { Bring } from '../intake/Bring';
 import { Feeds, keyWords } from '../intake/Feeds';
 import { ReadOtherwise } from '../intake/ReadOtherwise';
 import { PutAside, TryAgain } from '../intake/TryAgain';
+import { UnreadProducts } from '../intake/UnreadProducts';
 import { count, dayTime } from '../words/dates';
 import styles from './Intake.module.css';
 
@@ -55,9 +56,11 @@ export default function Intake() {
         </span>
       </div>
       <div className="page">
-        {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
-        <Feeds mayFetch={mayImport} />
-        <ReadOtherwise maySettle={mayImport} />
+        {outcome === undefined && <UnreadProducts mayMap={mayImport} vendor={search.get('vendor') ?? undefined} />}
+        {outcome === undefined && <ReadOtherwise maySettle={mayImport} />}
+        {outcome === undefined && (first?.refused ?? 0) > 0 && <ToLookAt mayImport={mayImport} />}
+        {mayImport && outcome === undefined && <Bring namespaces={first?.namespaces ?? []} />}
+        {outcome === undefined && <Feeds mayFetch={mayImport} />}
         {documents.isLoadingError && <Failed what="Intake" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && rows.length === 0 && (
@@ -72,71 +75,8 @@ export default function Intake() {
             )}
           </p>
         )}
-        {rows.length > 0 && (
-          <table className={`list ${styles.table}`}>
-            <thead>
-              <tr>
-                <th scope="col">Received</th>
-                <th scope="col">Document</th>
-                <th scope="col">What it is</th>
-                <th scope="col">Result</th>
-                <th scope="col">From</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((document) => (
-                <Row key={document.number} what={`Document ${document.number}`} columns={5}>
-                  {() => (
-                    <tr>
-                      <td className="nowrap">{dayTime(document.received, now)}</td>
-                      <td className={styles.anywhere}>
-                        {document.kept ? (
-                          <a href={`/api/documents/${document.number}/content`} download title="The document as it came">
-                            {document.name}
-                          </a>
-                        ) : (
-                          document.name
-                        )}
-                      </td>
-                      <td>
-                        {document.formatTitle ?? <span className="mid">unknown</span>}
-                        <div>
-                          {document.revision !== '' ? (
-                            <Link to={`/cases/${encodeURIComponent(document.subject)}`}>{document.subject}</Link>
-                          ) : (
-                            document.subject
-                          )}
-                          {document.revision !== '' && <span className="mid"> revision {document.revision}</span>}
-                        </div>
-                      </td>
-                      <td>
-                        <span className={isOpen(document) ? 'strong' : ''}>
-                          {document.distrusted ? 'held: not trusted' : OUTCOMES[document.outcome]}
-                        </span>
-                        {document.signedBy !== undefined && <span className="mid">, signed by key {keyWords(document.signedBy)}</span>}
-                        {document.triedAgain !== undefined && (
-                          <span className="mid">, {document.format === 'POPULATIONS' ? 'saved since' : 'tried again since'}</span>
-                        )}
-                        {document.dismissedBy !== undefined && <span className="mid">, put aside by {document.dismissedBy}</span>}
-                        {document.problems.length > 0 && (
-                          <ul className="problems">
-                            {document.problems.map((problem) => (
-                              <li key={`${problem.place} ${problem.reason}`}>
-                                {problem.place !== '' && <code>{problem.place}</code>} {problem.reason}
-                              </li>
-                            ))}
-                          </ul>
-                        )}
-                        {mayImport && isOpen(document) && <WhatNow document={document} namespaces={first?.namespaces ?? []} />}
-                      </td>
-                      <td>{document.sender}</td>
-                    </tr>
-                  )}
-                </Row>
-              ))}
-            </tbody>
-          </table>
-        )}
+        {rows.length > 0 && <h2 className={styles.heading}>{HEADINGS[outcome ?? 'ALL']}</h2>}
+        {rows.length > 0 && <Documents documents={rows} namespaces={first?.namespaces ?? []} mayImport={mayImport} />}
         {documents.hasNextPage && (
           <Button className={styles.more} onClick={() => documents.fetchNextPage()}>
             Show earlier ones
@@ -144,6 +84,99 @@ export default function Intake() {
         )}
       </div>
     </main>
+  );
+}
+
+const HEADINGS: Record<Outcome | 'ALL', string> = {
+  ALL: 'What came in',
+  ACCEPTED: 'Taken',
+  DUPLICATE: 'Known already',
+  STALE: 'Older than known',
+  REJECTED: 'Refused or waiting',
+  WAITING: 'Waiting',
+};
+
+/** What was refused, is held or waits, and nobody has done anything about: it stands before all that went well. */
+function ToLookAt({ mayImport }: { mayImport: boolean }) {
+  const refused = useDocuments('REJECTED').data?.pages[0];
+  const open = refused?.documents.filter(isOpen) ?? [];
+  if (open.length === 0) {
+    return null;
+  }
+  return (
+    <section aria-label="Refused, held or waiting">
+      <h2 className={styles.heading}>Refused, held or waiting</h2>
+      <Documents documents={open} namespaces={refused?.namespaces ?? []} mayImport={mayImport} />
+    </section>
+  );
+}
+
+function Documents({ documents, namespaces, mayImport }: { documents: Schemas['Document'][]; namespaces: string[]; mayImport: boolean }) {
+  const now = useNow();
+  return (
+    <table className={`list ${styles.table}`}>
+      <thead>
+        <tr>
+          <th scope="col">Received</th>
+          <th scope="col">Document</th>
+          <th scope="col">What it is</th>
+          <th scope="col">Result</th>
+          <th scope="col">From</th>
+        </tr>
+      </thead>
+      <tbody>
+        {documents.map((document) => (
+          <Row key={document.number} what={`Document ${document.number}`} columns={5}>
+            {() => (
+              <tr>
+                <td className="nowrap">{dayTime(document.received, now)}</td>
+                <td className={styles.anywhere}>
+                  {document.kept ? (
+                    <a href={`/api/documents/${document.number}/content`} download title="The document as it came">
+                      {document.name}
+                    </a>
+                  ) : (
+                    document.name
+                  )}
+                </td>
+                <td>
+                  {document.formatTitle ?? <span className="mid">unknown</span>}
+                  <div>
+                    {document.revision !== '' ? (
+                      <Link to={`/cases/${encodeURIComponent(document.subject)}`}>{document.subject}</Link>
+                    ) : (
+                      document.subject
+                    )}
+                    {document.revision !== '' && <span className="mid"> revision {document.revision}</span>}
+                  </div>
+                </td>
+                <td>
+                  <span className={isOpen(document) ? 'strong' : ''}>
+                    {document.distrusted ? 'held: not trusted' : OUTCOMES[document.outcome]}
+                  </span>
+                  {document.signedBy !== undefined && <span className="mid">, signed by key {keyWords(document.signedBy)}</span>}
+                  {document.triedAgain !== undefined && (
+                    <span className="mid">, {document.format === 'POPULATIONS' ? 'saved since' : 'tried again since'}</span>
+                  )}
+                  {document.dismissedBy !== undefined && <span className="mid">, put aside by {document.dismissedBy}</span>}
+                  {document.problems.length > 0 && (
+                    <ul className="problems">
+                      {document.problems.map((problem) => (
+                        <li key={`${problem.place} ${problem.reason}`}>
+                          {problem.place !== '' && <code>{problem.place}</code>} {problem.reason}
+                        </li>
+                      ))}
+                    </ul>
+                  )}
+                  {mayImport && isOpen(document) && <WhatNow document={document} namespaces={namespaces} />}
+                </td>
+                <td>{document.sender}</td>
+              </tr>
+            )}
+          </Row>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

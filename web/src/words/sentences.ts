@@ -93,6 +93,8 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
       return `Revised ${dayTime(cue.raised, now)}, after it was answered: other versions are fixed now.`;
     case 'REVISED_TEXT':
       return `Revised ${dayTime(cue.raised, now)}, after it was answered: only words changed, the fixes are the same.`;
+    case 'PRODUCTS_NOT_READ':
+      return `${cue.about === '1' ? 'One product' : `${Number(cue.about).toLocaleString('en-GB')} products`} of it could not be read: nobody knows whether hosts here are affected.`;
     case 'WITHDRAWN':
       return `Withdrawn by its vendor, read ${dayTime(cue.raised, now)}. No rule offers it any longer.`;
     default:

@@ -25,6 +25,8 @@ export const TERMS = {
     'Installed, and not reported a day or more after it: neither clean nor failed. It counts as down only where hosts that did not try it fall silent less often.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
+  'products not read':
+    'Products of an advisory that could not be matched with what hosts report: without a package URL, with a name that nobody has mapped, or with versions that cannot be ordered. Whether hosts lack its fix is then unknown, not “none”. A mapping says once what a vendor’s name means, and holds for all its documents.',
   'restart outstanding': 'It has the fix, but was last started before; the old version runs until the host is restarted.',
   claimed: 'The host said that it installed the update. What it has is a fact only once it reports its versions again.',
   failed: 'The last attempt to install it failed, or it was removed again. The code stands beside the host.',

@@ -169,6 +169,8 @@ final class LargeFleet {
                         Optional.empty(),
                         List.of(),
                         List.of(),
+                        List.of(),
+                        List.of(),
                         List.of()));
         return Update.join(
                 advisories,

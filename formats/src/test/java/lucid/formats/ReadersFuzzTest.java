@@ -6,6 +6,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.update.ProductMappings;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
 import lucid.formats.document.RefusedDocumentException;
@@ -17,7 +18,7 @@ import lucid.formats.document.RefusedDocumentException;
 class ReadersFuzzTest {
 
     private static final ReadingHints HINTS =
-            new ReadingHints(Optional.of("tarn"), Optional.empty(), Map.of(), Instant.EPOCH);
+            new ReadingHints(Optional.of("tarn"), Optional.empty(), Map.of(), ProductMappings.NONE, Instant.EPOCH);
 
     private static void read(byte[] document) {
         try {

@@ -16,6 +16,7 @@ import java.util.zip.GZIPOutputStream;
 import lucid.core.update.Advisory;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
+import lucid.core.update.ProductMappings;
 import lucid.core.update.RestartNeed;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
@@ -34,7 +35,7 @@ import org.tukaani.xz.XZOutputStream;
 class RepositoryTest {
 
     private static final ReadingHints TARN =
-            new ReadingHints(Optional.of("tarn"), Optional.of("tarn-4"), Map.of(), Instant.EPOCH);
+            new ReadingHints(Optional.of("tarn"), Optional.of("tarn-4"), Map.of(), ProductMappings.NONE, Instant.EPOCH);
 
     static final String UPDATEINFO = """
             <?xml version="1.0" encoding="UTF-8"?>

@@ -2,6 +2,7 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import java.io.IOException;
 import java.io.InputStream;
@@ -16,6 +17,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.stream.StreamSupport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
@@ -470,6 +472,41 @@ class OlderDataTest {
         assertThat(kept.path("ends").size()).isEqualTo(2);
         assertThat(kept.path("byOperator").path("checklist").toString()).isEqualTo("[\"close the till\"]");
         again.kill();
+    }
+
+    @Test
+    void whatTheFourteenthSchemaTookForAnAllClearIsAskedAbout() throws Exception {
+        Path data = folder.resolve("fourteenth");
+        assertThat(ChildServer.run("restore", backup("schema-14.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(analyst.get("/api/cases/OLD-2").text()).contains("in parts of the fourteenth schema");
+        assertThat(analyst.get("/api/hosts/fourteen").text()).contains("libtls3");
+        assertThat(analyst.get("/api/cases/HLY-2026-014")
+                        .json()
+                        .path("update")
+                        .path("unread")
+                        .size())
+                .as("it counts as it was read")
+                .isZero();
+        await().atMost(Duration.ofMinutes(3))
+                .until(() -> analyst.get("/api/documents/readings").text().contains("stranger.json"));
+        JsonNode stranger = StreamSupport.stream(
+                        analyst.get("/api/documents/readings").json().spliterator(), false)
+                .filter(document -> document.path("name").asString().equals("stranger.json"))
+                .findFirst()
+                .orElseThrow();
+        assertThat(analyst.post(
+                                "/api/documents/" + stranger.path("number").asLong() + "/readings",
+                                Map.of("asReadNow", true))
+                        .status())
+                .isEqualTo(204);
+        JsonNode settled = analyst.get("/api/cases/HLY-2026-014").json();
+        assertThat(settled.path("update").path("unread").size()).isEqualTo(12);
+        assertThat(settled.path("cues").get(0).path("type").asString()).isEqualTo("PRODUCTS_NOT_READ");
+        server.kill();
     }
 
     private static String holds(LucidServer.Client analyst, String update, String host) {

@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.util.Map;
 import java.util.stream.StreamSupport;
 import lucid.core.update.UpdateId;
+import lucid.formats.document.Format;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.RegisterExtension;
@@ -131,7 +132,7 @@ class ReadingsTest {
     void whatIsReadTheSameIsNotAskedAbout() {
         assertThat(otherwise("same.json")).isNull();
         assertThat(database().queryForObject("select reader from document where name = 'same.json'", Integer.class))
-                .isEqualTo(1);
+                .isEqualTo(Format.CSAF.reader());
     }
 
     @Test

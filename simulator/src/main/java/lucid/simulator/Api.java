@@ -65,32 +65,42 @@ final class Api {
             try (GZIPOutputStream gzip = new GZIPOutputStream(bytes)) {
                 gzip.write(inventory.getBytes(StandardCharsets.UTF_8));
             }
-            requireTaken(send(
-                    machine,
-                    asMachine("/api/reports")
-                            .header("Content-Type", "application/x-ndjson")
-                            .header("Content-Encoding", "gzip")
-                            .POST(BodyPublishers.ofByteArray(bytes.toByteArray()))));
+            requireTaken(
+                    send(
+                            machine,
+                            asMachine("/api/reports")
+                                    .header("Content-Type", "application/x-ndjson")
+                                    .header("Content-Encoding", "gzip")
+                                    .POST(BodyPublishers.ofByteArray(bytes.toByteArray()))),
+                    0);
         } catch (IOException e) {
             throw new IllegalStateException(e);
         }
     }
 
+    /** A document of which nothing is left out. */
     void document(String name, String content) {
+        document(name, content, 0);
+    }
+
+    /** @param remarks how many the server makes on it */
+    void document(String name, String content, int remarks) {
         String boundary = "lucid-simulator-part";
         String body = "--" + boundary + "\r\nContent-Disposition: form-data; name=\"files\"; filename=\"" + name
                 + "\"\r\nContent-Type: application/json\r\n\r\n" + content + "\r\n--" + boundary + "--\r\n";
-        requireTaken(send(
-                        machine,
-                        asMachine("/api/documents")
-                                .header("Content-Type", "multipart/form-data; boundary=" + boundary)
-                                .POST(BodyPublishers.ofString(body)))
-                .get(0));
+        requireTaken(
+                send(
+                                machine,
+                                asMachine("/api/documents")
+                                        .header("Content-Type", "multipart/form-data; boundary=" + boundary)
+                                        .POST(BodyPublishers.ofString(body)))
+                        .get(0),
+                remarks);
     }
 
-    private static void requireTaken(JsonNode result) {
+    private static void requireTaken(JsonNode result, int remarks) {
         if (!result.path("outcome").asString().equals("ACCEPTED")
-                || !result.path("problems").isEmpty()) {
+                || result.path("problems").size() != remarks) {
             throw new IllegalStateException("the server did not take all of it: " + result);
         }
     }

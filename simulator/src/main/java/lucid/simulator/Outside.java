@@ -1,5 +1,9 @@
 package lucid.simulator;
 
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -30,8 +34,26 @@ final class Outside {
         this.releases = releases;
     }
 
-    /** A document with the name under which it is sent. */
-    record Published(String name, String content) {}
+    /**
+     * A document with the name under which it is sent.
+     *
+     * @param remarks how many are to be made on it
+     */
+    record Published(String name, String content, int remarks) {
+
+        Published(String name, String content) {
+            this(name, content, 0);
+        }
+    }
+
+    /** The advisory of a vendor who names its products in words of its own, without a package URL. */
+    private static String strangersAdvisory(Instant now) {
+        try (InputStream in = Outside.class.getResourceAsStream("/stranger-advisory.json")) {
+            return new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("$PUBLISHED", now.toString());
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
 
     /** What comes out on a day, counted back from the end of the history. */
     List<Published> on(int daysAgo, Instant now) {
@@ -95,6 +117,7 @@ final class Outside {
                                 "Cannot be installed on some of our machines; a second try does not help.",
                                 "others",
                                 12)));
+            case 1 -> published.add(new Published("hly-2026-014.json", strangersAdvisory(now), 1));
             case 2 ->
                 published.add(issue(
                         "Skerry Line",

@@ -79,7 +79,8 @@ public final class SkerryLine {
                     publish(release, now);
                 }
             }
-            outside.on(daysAgo, now).forEach(published -> api.document(published.name(), published.content()));
+            outside.on(daysAgo, now)
+                    .forEach(published -> api.document(published.name(), published.content(), published.remarks()));
             analyst.decide(daysAgo, LocalDate.ofInstant(now, ZoneOffset.UTC));
             if (daysAgo % 30 == 0 && daysAgo > 0) {
                 System.out.println(

@@ -160,7 +160,7 @@ public record Carriages(
         RoaringBitmap lacks = new RoaringBitmap();
         RoaringBitmap has = new RoaringBitmap();
         for (Fix fix : update.fixes()) {
-            CarrierIndex.Split split = index.split(fix);
+            CarrierIndex.Split split = index.split(fix, fleet::onRelease);
             lacks.or(split.lacks());
             has.or(split.has());
         }

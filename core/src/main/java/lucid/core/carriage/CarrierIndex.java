@@ -2,17 +2,15 @@ package lucid.core.carriage;
 
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.Collections;
-import java.util.Comparator;
 import java.util.HashMap;
-import java.util.IdentityHashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Function;
 import lucid.core.fleet.InstalledProduct;
-import lucid.core.fleet.Inventories;
 import lucid.core.update.Fix;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
@@ -27,6 +25,11 @@ import org.roaringbitmap.RoaringBitmap;
  * product would compare every row. A host stands in one bitmap of a column at the most: of several versions side by
  * side the highest counts.
  *
+ * <p>What is said of a source package is said of all that is built from it. So there is a second set of columns, with
+ * the source versions: one for each source package and package built from it, of those hosts on which a package of that
+ * name tells another source than itself. In the same set stands which hosts these are: their versions of the package
+ * say nothing of the source package of its name.
+ *
  * <p>An index never changes. {@link #with} makes the next one and copies only the columns whose bits differ, so that
  * readers keep the one they have while a report comes in.
  *
@@ -35,12 +38,17 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public final class CarrierIndex {
 
-    public static final CarrierIndex EMPTY = new CarrierIndex(Map.of());
+    public static final CarrierIndex EMPTY = new CarrierIndex(Columns.EMPTY, Columns.EMPTY);
 
-    private final Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns;
+    private static final String BUILT = "built:";
+    private static final String TELLS_SOURCE = "tells its source";
 
-    private CarrierIndex(Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns) {
-        this.columns = columns;
+    private final Columns installed;
+    private final Columns sources;
+
+    private CarrierIndex(Columns installed, Columns sources) {
+        this.installed = installed;
+        this.sources = sources;
     }
 
     /** What one host had and now has installed; an empty list stands for nothing. */
@@ -58,52 +66,64 @@ public final class CarrierIndex {
 
     /** The index after these changes. */
     public CarrierIndex with(Collection<Change> changes) {
-        Editor editor = new Editor();
-        editor.arrive(
-                changes.stream().filter(change -> change.before().isEmpty()).toList());
-        changes.stream().filter(change -> !change.before().isEmpty()).forEach(editor::apply);
-        return new CarrierIndex(editor.columns);
+        return new CarrierIndex(
+                installed.with(changes),
+                sources.with(changes.stream()
+                        .map(change -> new Change(change.host(), ofSources(change.before()), ofSources(change.after())))
+                        .filter(change -> !change.before().equals(change.after()))
+                        .toList()));
+    }
+
+    /**
+     * What stands in the columns of source packages for the products of a host: all of a name of which one tells
+     * another source, so that a host is judged by one kind of column for each name.
+     */
+    private static List<InstalledProduct> ofSources(List<InstalledProduct> products) {
+        Set<Product> tellSources = new HashSet<>();
+        for (InstalledProduct product : products) {
+            if (product.source().isPresent()) {
+                tellSources.add(product.build().product());
+            }
+        }
+        List<InstalledProduct> ofSources = new ArrayList<>();
+        if (!tellSources.isEmpty()) {
+            for (InstalledProduct product : products) {
+                ProductBuild build = product.build();
+                if (tellSources.contains(build.product())) {
+                    ofSources.add(new InstalledProduct(
+                            new ProductBuild(
+                                    product.sourceBuild().product(),
+                                    build.distro(),
+                                    BUILT + build.product().name()),
+                            product.sourceVersion()));
+                    ofSources.add(new InstalledProduct(
+                            new ProductBuild(build.product(), "", TELLS_SOURCE), product.version()));
+                }
+            }
+        }
+        return ofSources;
     }
 
     /** The index of these hosts and of those of another index, which has none of them. */
     public CarrierIndex joined(CarrierIndex ofOthers) {
-        if (columns.isEmpty()) {
-            return ofOthers;
-        }
-        Editor editor = new Editor();
-        ofOthers.columns
-                .values()
-                .forEach(builds -> builds.forEach((build, versions) -> {
-                    Map<String, RoaringBitmap> column = editor.column(build);
-                    versions.forEach(
-                            (version, hosts) -> editor.bitmap(column, version).or(hosts));
-                }));
-        return new CarrierIndex(editor.columns);
+        return new CarrierIndex(installed.joined(ofOthers.installed), sources.joined(ofOthers.sources));
     }
 
     /** The index of these hosts alone. */
     public CarrierIndex only(RoaringBitmap hosts) {
-        Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> some = new HashMap<>();
-        columns.forEach((product, builds) -> builds.forEach((build, column) -> column.forEach((version, all) -> {
-            RoaringBitmap left = RoaringBitmap.and(all, hosts);
-            if (!left.isEmpty()) {
-                some.computeIfAbsent(product, p -> new TreeMap<>())
-                        .computeIfAbsent(build, b -> new HashMap<>())
-                        .put(version, left);
-            }
-        })));
-        return new CarrierIndex(some);
+        return new CarrierIndex(installed.only(hosts), sources.only(hosts));
     }
 
     /** Every product that some host has. */
     public Set<Product> products() {
-        return Set.copyOf(columns.keySet());
+        return installed.products();
     }
 
     /** The installed versions of a product, of any build, each with its hosts, the lowest first. */
     public NavigableMap<String, RoaringBitmap> versions(Product product) {
         NavigableMap<String, RoaringBitmap> versions = new TreeMap<>(product.ordering());
-        columns.getOrDefault(product, Map.of())
+        installed
+                .of(product)
                 .values()
                 .forEach(column -> column.forEach(
                         (version, hosts) -> versions.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
@@ -112,26 +132,91 @@ public final class CarrierIndex {
 
     /** Hosts that have a product, in any version of any build. */
     public RoaringBitmap having(Product product) {
-        return RoaringBitmap.or(columns.getOrDefault(product, Map.of()).values().stream()
+        return RoaringBitmap.or(installed.of(product).values().stream()
                 .flatMap(column -> column.values().stream())
                 .iterator());
     }
 
-    /** Splits all hosts by one fix. */
-    public Split split(Fix fix) {
-        List<Map<String, RoaringBitmap>> covered =
-                columns.getOrDefault(fix.build().product(), Map.of()).entrySet().stream()
-                        .filter(column -> fix.build().covers(column.getKey()))
-                        .map(Map.Entry::getValue)
-                        .toList();
-        return covered.size() == 1 ? splitOne(fix, covered.get(0)) : splitHighest(fix, covered);
+    /** Who is on a release of a distribution, of hosts that tell none with their products. */
+    @FunctionalInterface
+    public interface Releases {
+        /** Hosts whose platform is this release. */
+        RoaringBitmap on(String release);
     }
 
-    private static Split splitOne(Fix fix, Map<String, RoaringBitmap> column) {
+    /**
+     * Splits all hosts by one fix. Of hosts that tell no distribution with a product only those on the fix's release
+     * count, where it is for one.
+     */
+    public Split split(Fix fix, Releases releases) {
+        return split(fix.build(), fix::standing, releases);
+    }
+
+    /** As {@link #split(Fix, Releases)}, by what is said of each version of a build. */
+    public Split split(ProductBuild named, Function<String, Fix.Standing> standing, Releases releases) {
+        Said said = new Said(named, standing, releases);
+        return named.isSource() ? splitSource(said) : split(said, installed.of(named.product(), named::covers));
+    }
+
+    /** What is said of the versions of a build, and who is on the release that it is for. */
+    private record Said(ProductBuild named, Function<String, Fix.Standing> standing, Releases releases) {}
+
+    private static Split split(Said said, Map<ProductBuild, Map<String, RoaringBitmap>> covered) {
+        String release = said.named().distro();
+        List<Map<String, RoaringBitmap>> here = new ArrayList<>();
+        covered.forEach((build, column) -> here.add(
+                build.distro().isEmpty() && !release.isEmpty()
+                        ? among(column, said.releases().on(release))
+                        : column));
+        return here.size() == 1 ? splitOne(said, here.get(0)) : splitHighest(said, here);
+    }
+
+    private static Map<String, RoaringBitmap> among(Map<String, RoaringBitmap> column, RoaringBitmap hosts) {
+        Map<String, RoaringBitmap> some = new HashMap<>();
+        column.forEach((version, having) -> some.put(version, RoaringBitmap.and(having, hosts)));
+        return some;
+    }
+
+    /** All that is built from the source package, each package by itself; and the package of its own name. */
+    private Split splitSource(Said said) {
+        ProductBuild named = said.named().ofAnyArch();
+        Split itself = split(said, notTellingSources(named));
+        Split split = new Split(itself.lacks().clone(), itself.has().clone());
+        Map<String, Map<ProductBuild, Map<String, RoaringBitmap>>> byPackage = new HashMap<>();
+        sources.of(named.product(), build -> build.arch().startsWith(BUILT) && named.covers(build))
+                .forEach((build, column) -> byPackage
+                        .computeIfAbsent(build.arch(), arch -> new TreeMap<>())
+                        .put(build, column));
+        byPackage.values().forEach(columns -> {
+            Split one = split(said, columns);
+            split.lacks().or(one.lacks());
+            split.has().or(one.has());
+        });
+        return split;
+    }
+
+    private Map<ProductBuild, Map<String, RoaringBitmap>> notTellingSources(ProductBuild named) {
+        RoaringBitmap telling = new RoaringBitmap();
+        sources.of(named.product(), build -> build.arch().equals(TELLS_SOURCE))
+                .values()
+                .forEach(column -> column.values().forEach(telling::or));
+        Map<ProductBuild, Map<String, RoaringBitmap>> left =
+                new TreeMap<>(installed.of(named.product(), named::covers));
+        if (!telling.isEmpty()) {
+            left.replaceAll((build, column) -> {
+                Map<String, RoaringBitmap> some = new HashMap<>();
+                column.forEach((version, hosts) -> some.put(version, RoaringBitmap.andNot(hosts, telling)));
+                return some;
+            });
+        }
+        return left;
+    }
+
+    private static Split splitOne(Said said, Map<String, RoaringBitmap> column) {
         List<RoaringBitmap> lacks = new ArrayList<>();
         List<RoaringBitmap> has = new ArrayList<>();
         column.forEach((version, hosts) -> {
-            switch (fix.standing(version)) {
+            switch (said.standing().apply(version)) {
                 case LACKS -> lacks.add(hosts);
                 case HAS -> has.add(hosts);
                 case NOT_SPOKEN_OF -> {}
@@ -141,16 +226,16 @@ public final class CarrierIndex {
     }
 
     /** A host may stand in several columns: from the highest version down, its first one counts. */
-    private static Split splitHighest(Fix fix, List<Map<String, RoaringBitmap>> covered) {
+    private static Split splitHighest(Said said, List<Map<String, RoaringBitmap>> covered) {
         NavigableMap<String, RoaringBitmap> merged =
-                new TreeMap<>(fix.build().product().ordering());
+                new TreeMap<>(said.named().product().ordering());
         covered.forEach(column ->
                 column.forEach((version, hosts) -> merged.merge(version, hosts, (a, b) -> RoaringBitmap.or(a, b))));
         Split split = new Split(new RoaringBitmap(), new RoaringBitmap());
         RoaringBitmap seen = new RoaringBitmap();
         merged.descendingMap().forEach((version, hosts) -> {
             RoaringBitmap unseen = RoaringBitmap.andNot(hosts, seen);
-            switch (fix.standing(version)) {
+            switch (said.standing().apply(version)) {
                 case LACKS -> split.lacks().or(unseen);
                 case HAS -> split.has().or(unseen);
                 case NOT_SPOKEN_OF -> {}
@@ -158,110 +243,5 @@ public final class CarrierIndex {
             seen.or(hosts);
         });
         return split;
-    }
-
-    /** Copies a column, and a bitmap in it, when it is first touched. */
-    private final class Editor {
-        private final Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> columns =
-                new HashMap<>(CarrierIndex.this.columns);
-        private final Set<Object> copied = Collections.newSetFromMap(new IdentityHashMap<>());
-
-        /**
-         * Hosts that had nothing before, such as when a fleet is read at start: their bits are gathered by fact first,
-         * so that a column is touched once for each of its versions. (Equal facts are mostly the same object; where
-         * they are not, they meet in the column.)
-         */
-        void arrive(Collection<Change> changes) {
-            Map<InstalledProduct, RoaringBitmap> gathered = new IdentityHashMap<>();
-            changes.stream().sorted(Comparator.comparingInt(Change::host)).forEach(change -> change.after()
-                    .forEach(product -> gathered.computeIfAbsent(product, p -> new RoaringBitmap())
-                            .add(change.host())));
-            Map<ProductBuild, Map<String, RoaringBitmap>> arrived = new HashMap<>();
-            gathered.forEach((product, hosts) -> arrived.computeIfAbsent(product.build(), build -> new HashMap<>())
-                    .merge(product.version(), hosts, (a, b) -> RoaringBitmap.or(a, b)));
-            Map<Integer, List<InstalledProduct>> lists = new HashMap<>();
-            changes.forEach(change -> lists.put(change.host(), change.after()));
-            arrived.forEach((build, versions) -> {
-                keepHighest(build, versions, lists);
-                Map<String, RoaringBitmap> column = column(build);
-                versions.forEach((version, hosts) -> {
-                    if (!hosts.isEmpty()) {
-                        bitmap(column, version).or(hosts);
-                    }
-                });
-            });
-        }
-
-        /** Of several versions side by side on one host only the highest stays. */
-        private void keepHighest(
-                ProductBuild build, Map<String, RoaringBitmap> versions, Map<Integer, List<InstalledProduct>> lists) {
-            RoaringBitmap seen = new RoaringBitmap();
-            RoaringBitmap several = new RoaringBitmap();
-            versions.values().forEach(hosts -> {
-                several.or(RoaringBitmap.and(seen, hosts));
-                seen.or(hosts);
-            });
-            several.forEach((int host) -> {
-                versions.values().forEach(hosts -> hosts.remove(host));
-                versions.get(Inventories.highest(lists.get(host), Set.of(build)).get(build))
-                        .add(host);
-            });
-        }
-
-        void apply(Change change) {
-            Inventories.differences(change.before(), change.after()).forEach((build, difference) -> {
-                if (!difference.highestBefore().equals(difference.highestAfter())) {
-                    difference.highestBefore().ifPresent(version -> remove(change.host(), build, version));
-                    difference.highestAfter().ifPresent(version -> add(change.host(), build, version));
-                }
-            });
-        }
-
-        private void add(int host, ProductBuild build, String version) {
-            Map<String, RoaringBitmap> column = column(build);
-            bitmap(column, version).add(host);
-        }
-
-        private void remove(int host, ProductBuild build, String version) {
-            Map<String, RoaringBitmap> column = column(build);
-            RoaringBitmap hosts = bitmap(column, version);
-            hosts.remove(host);
-            if (hosts.isEmpty()) {
-                column.remove(version);
-            }
-            if (column.isEmpty()) {
-                Map<ProductBuild, Map<String, RoaringBitmap>> builds = columns.get(build.product());
-                builds.remove(build);
-                if (builds.isEmpty()) {
-                    columns.remove(build.product());
-                }
-            }
-        }
-
-        private Map<String, RoaringBitmap> column(ProductBuild build) {
-            Map<ProductBuild, Map<String, RoaringBitmap>> builds = columns.get(build.product());
-            if (builds == null || !copied.contains(builds)) {
-                builds = builds == null ? new TreeMap<>() : new TreeMap<>(builds);
-                copied.add(builds);
-                columns.put(build.product(), builds);
-            }
-            Map<String, RoaringBitmap> column = builds.get(build);
-            if (column == null || !copied.contains(column)) {
-                column = column == null ? new HashMap<>() : new HashMap<>(column);
-                copied.add(column);
-                builds.put(build, column);
-            }
-            return column;
-        }
-
-        private RoaringBitmap bitmap(Map<String, RoaringBitmap> column, String version) {
-            RoaringBitmap hosts = column.get(version);
-            if (hosts == null || !copied.contains(hosts)) {
-                hosts = hosts == null ? new RoaringBitmap() : hosts.clone();
-                copied.add(hosts);
-                column.put(version, hosts);
-            }
-            return hosts;
-        }
     }
 }

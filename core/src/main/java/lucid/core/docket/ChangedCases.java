@@ -248,23 +248,24 @@ final class ChangedCases {
     }
 
     private void speaksOf(Collection<InstalledProduct> products) {
-        Set<Product> named =
-                products.stream().map(product -> product.build().product()).collect(Collectors.toSet());
+        Set<Product> named = products.stream()
+                .flatMap(product -> Stream.of(
+                        product.build().product(), product.sourceBuild().product()))
+                .collect(Collectors.toSet());
         named.forEach(product -> catalogue.ofProduct(product).forEach(update -> updates.add(update.id())));
     }
 
     /** Updates that the host lacks, and those for which it tells something after its last report. */
     private void lackingOn(Host host) {
-        for (InstalledProduct installed : host.products()) {
-            for (Update update : catalogue.ofProduct(installed.build().product())) {
-                boolean lacks = update.fixes().stream()
-                        .anyMatch(fix -> fix.build().covers(installed.build())
-                                && fix.standing(installed.version()) == Fix.Standing.LACKS);
-                if (lacks) {
-                    updates.add(update.id());
-                }
-            }
-        }
+        host.products().stream()
+                .flatMap(installed -> Stream.of(
+                        installed.build().product(), installed.sourceBuild().product()))
+                .distinct()
+                .flatMap(product -> catalogue.ofProduct(product).stream())
+                .distinct()
+                .filter(update -> update.fixes().stream().anyMatch(fix -> host.spokenOf(fix).stream()
+                        .anyMatch(one -> fix.standing(one.version()) == Fix.Standing.LACKS)))
+                .forEach(update -> updates.add(update.id()));
         host.running()
                 .forEach(running ->
                         catalogue.ofProduct(running.build().product()).forEach(update -> updates.add(update.id())));

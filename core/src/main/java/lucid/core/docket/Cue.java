@@ -10,8 +10,8 @@ import lucid.core.update.UpdateId;
  * longer true.
  *
  * @param raised when it became true, or was learned here
- * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, or the number of a
- *     verdict, a pilot or an exception; empty where it is the update itself
+ * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, how many products,
+ *     or the number of a verdict, a pilot or an exception; empty where it is the update itself
  * @param hosts how many it is about, 0 where it is about none in particular
  * @param when an instant that belongs to it: when something ends, is offered or was listed
  * @param open how many of its hosts nobody has answered for
@@ -32,6 +32,8 @@ public record Cue(
         SILENT_AFTER_INSTALL,
         /** The gate of a pilot failed: it is withheld from everybody whom the pilot is for. */
         PILOT_FAILED,
+        /** Nobody can tell which hosts have what it is for, or some of it. */
+        PRODUCTS_NOT_READ,
         /** Its vendor has taken it back after it was answered, or before anybody judged it. */
         WITHDRAWN,
         /** A known issue was told. */

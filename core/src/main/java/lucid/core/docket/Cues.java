@@ -179,6 +179,17 @@ final class Cues {
         add(Cue.Type.NEW, update.firstRead(), "", lacking, Optional.empty());
         RoaringBitmap judged = timeline.answered(of.carriage().applicable(), update.firstRead(), now);
         RevisionNote newest = update.revisions().get(update.revisions().size() - 1);
+        if (!update.unread().isEmpty() && !update.isWithdrawn()) {
+            // It is about no host in particular: it stands until the products are read, or told to be on no host.
+            cues.add(new Cue(
+                    Cue.Type.PRODUCTS_NOT_READ,
+                    newest.read(),
+                    "" + update.unreadNames(),
+                    0,
+                    Optional.empty(),
+                    0,
+                    Optional.empty()));
+        }
         if (update.isWithdrawn()) {
             add(Cue.Type.WITHDRAWN, newest.read(), "", of.carriage().applicable(), 0, Optional.empty());
         } else if (answered.flatMap(update::revisedAfter).isPresent()) {

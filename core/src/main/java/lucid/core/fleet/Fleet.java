@@ -17,6 +17,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Stream;
+import lucid.core.update.DistributionRelease;
 import org.roaringbitmap.RoaringBitmap;
 import org.roaringbitmap.RoaringBitmapWriter;
 
@@ -342,6 +343,17 @@ public final class Fleet {
     public RoaringBitmap onPlatforms(Set<String> names) {
         RoaringBitmap set = new RoaringBitmap();
         names.forEach(name -> set.or(platforms.getOrDefault(name, new RoaringBitmap())));
+        return set;
+    }
+
+    /** Hosts of a release of a distribution, however it and their platforms are spelled. */
+    public RoaringBitmap onRelease(String release) {
+        RoaringBitmap set = new RoaringBitmap();
+        platforms.forEach((platform, hosts) -> {
+            if (DistributionRelease.covers(release, platform)) {
+                set.or(hosts);
+            }
+        });
         return set;
     }
 

@@ -5,9 +5,13 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
+import lucid.core.update.DistributionRelease;
+import lucid.core.update.Fix;
 import lucid.core.update.ProductBuild;
 
 /**
@@ -101,11 +105,19 @@ public record Host(
         List<InstalledProduct> next = new ArrayList<>();
         Inventories.highest(report.products(), ran.keySet()).forEach((build, version) -> {
             if (!ran.get(build).equals(version)) {
-                next.add(new InstalledProduct(build, ran.get(build)));
+                next.add(known(build, ran.get(build)));
             }
         });
         next.sort(Comparator.comparing(InstalledProduct::build));
         return next;
+    }
+
+    /** As it was reported, with the source package that it was built from. */
+    private InstalledProduct known(ProductBuild build, String version) {
+        return Stream.concat(running.stream(), products.stream())
+                .filter(one -> one.build().equals(build) && one.version().equals(version))
+                .findFirst()
+                .orElseGet(() -> new InstalledProduct(build, version));
     }
 
     private List<Absence> absencesAfter(Instant at, Duration rhythm) {
@@ -154,6 +166,38 @@ public record Host(
                         ? version(traitName).map(Trait.Text::new)
                         : Optional.ofNullable(traits.get(traitName));
         };
+    }
+
+    /**
+     * An installed product of which a fix speaks.
+     *
+     * @param version by which the fix judges it: its own, or that of its source package
+     */
+    public record SpokenOf(InstalledProduct product, String version) {}
+
+    /**
+     * The installed products of which a fix speaks. Of one product side by side the highest counts; of a source package
+     * it speaks of all that is built from it, of each by itself.
+     */
+    public List<SpokenOf> spokenOf(Fix fix) {
+        ProductBuild named = fix.build();
+        Map<ProductBuild, SpokenOf> highest = new LinkedHashMap<>();
+        for (InstalledProduct product : products) {
+            Optional<String> version = product.judgedAs(named);
+            if (version.isPresent() && isRelease(named, product)) {
+                ProductBuild apart = named.isSource() ? product.build().ofAnyArch() : named;
+                highest.merge(
+                        apart,
+                        new SpokenOf(product, version.get()),
+                        (a, b) -> named.product().ordering().compare(a.version(), b.version()) >= 0 ? a : b);
+            }
+        }
+        return List.copyOf(highest.values());
+    }
+
+    /** A product that tells no distribution is of the one that its host has. */
+    private boolean isRelease(ProductBuild named, InstalledProduct product) {
+        return !product.build().distro().isEmpty() || DistributionRelease.covers(named.distro(), platform);
     }
 
     private Optional<String> version(String purl) {

@@ -9,7 +9,6 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Timing;
 import lucid.core.ruling.DecisionNumber;
@@ -107,10 +106,9 @@ public record HostOrders(Timing timing, Duration rhythm, List<Frozen> frozen, Li
     }
 
     private static Stream<Wanted> wanted(Fix fix, Host host) {
-        return host.products().stream()
-                .filter(product ->
-                        fix.build().covers(product.build()) && fix.standing(product.version()) == Fix.Standing.LACKS)
-                .map(InstalledProduct::version)
+        return host.spokenOf(fix).stream()
+                .map(Host.SpokenOf::version)
+                .filter(version -> fix.standing(version) == Fix.Standing.LACKS)
                 .flatMap(version -> fix.trackOf(version).flatMap(AffectedRange::fixed).stream())
                 .distinct()
                 .map(version -> new Wanted(fix.build().product(), version));

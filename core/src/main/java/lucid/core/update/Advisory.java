@@ -14,6 +14,8 @@ import java.util.Optional;
  * @param vendorRating the vendor's own word for the severity, where given
  * @param fixes may be empty: then the notice says what is fixed
  * @param restart where the vendor tells what must be restarted
+ * @param unread products of which nobody can tell which hosts have them
+ * @param notes what it says beside its summary
  */
 public record Advisory(
         AdvisorySource source,
@@ -33,8 +35,15 @@ public record Advisory(
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
         List<Remedy> remedies,
-        List<String> references)
+        List<String> references,
+        List<UnreadProduct> unread,
+        List<AdvisoryNote> notes)
         implements UpdateDocument {
+
+    /** How many products could not be read; several versions of one are one. */
+    public long unreadNames() {
+        return unread.stream().map(UnreadProduct::family).distinct().count();
+    }
 
     @Override
     public boolean takesThePlaceOf(UpdateDocument earlier) {

@@ -42,6 +42,11 @@ public record AffectedRange(
         return endIncluded ? Optional.empty() : end;
     }
 
+    /** True if {@code version} is one of these. */
+    public boolean includes(String version, VersionOrdering ordering) {
+        return hasBegunAt(version, ordering) && reaches(version, ordering);
+    }
+
     /** True if {@code version} is not below the beginning of this range. */
     boolean hasBegunAt(String version, VersionOrdering ordering) {
         int fromIntroduced = introduced.map(i -> ordering.compare(version, i)).orElse(1);

@@ -1,9 +1,11 @@
 package lucid.core.update;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import lucid.core.version.VersionOrdering;
 
 /**
@@ -33,6 +35,10 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
             throw new IllegalArgumentException("no affected range is given for " + build);
         }
         VersionOrdering ordering = build.product().ordering();
+        if (!ordering.isKnown()) {
+            throw new IllegalArgumentException(
+                    "versions of " + build.product().type() + " packages cannot be ordered here");
+        }
         for (AffectedRange range : tracks) {
             range.introduced().ifPresent(ordering::require);
             range.end().ifPresent(ordering::require);
@@ -74,17 +80,20 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
     }
 
     private static void requireNotEmpty(AffectedRange range, VersionOrdering ordering) {
+        if (isEmpty(range, ordering)) {
+            throw new IllegalArgumentException("the affected range " + range + " is empty");
+        }
+    }
+
+    private static boolean isEmpty(AffectedRange range, VersionOrdering ordering) {
         boolean startsAtItsEnd = range.introduced().isPresent()
                 && range.end().isPresent()
                 && ordering.compare(range.introduced().get(), range.end().get()) == 0;
-        boolean empty = startsAtItsEnd
+        return startsAtItsEnd
                 ? range.afterIntroduced() || !range.endIncluded()
                 : range.introduced()
                         .filter(introduced -> !range.reaches(introduced, ordering))
                         .isPresent();
-        if (empty) {
-            throw new IllegalArgumentException("the affected range " + range + " is empty");
-        }
     }
 
     private static void requireApart(AffectedRange earlier, AffectedRange later, VersionOrdering ordering) {
@@ -133,6 +142,44 @@ public record Fix(ProductBuild build, List<AffectedRange> tracks) {
     private static boolean reachesFurther(AffectedRange range, AffectedRange other, VersionOrdering ordering) {
         int ends = ordering.compare(range.end().orElseThrow(), other.end().orElseThrow());
         return ends > 0 || ends == 0 && range.endIncluded();
+    }
+
+    /** The ranges of this fix without the versions in others, such as those that are told not to be affected. */
+    public List<AffectedRange> without(Collection<AffectedRange> others) {
+        List<AffectedRange> left = tracks;
+        for (AffectedRange hole : others) {
+            left = left.stream().flatMap(range -> without(range, hole)).toList();
+        }
+        return left;
+    }
+
+    /** What is left of a range before and behind a hole in it. */
+    private Stream<AffectedRange> without(AffectedRange range, AffectedRange hole) {
+        VersionOrdering ordering = build.product().ordering();
+        List<AffectedRange> left = new ArrayList<>();
+        hole.introduced().ifPresent(start -> {
+            boolean endsBefore =
+                    range.end().filter(end -> ordering.compare(end, start) < 0).isPresent();
+            left.add(
+                    endsBefore
+                            ? range
+                            : new AffectedRange(
+                                    range.introduced(),
+                                    range.afterIntroduced(),
+                                    Optional.of(start),
+                                    hole.afterIntroduced()));
+        });
+        hole.end().ifPresent(end -> {
+            boolean beginsBehind = range.introduced()
+                    .filter(start -> ordering.compare(start, end) > 0)
+                    .isPresent();
+            left.add(
+                    beginsBehind
+                            ? range
+                            : new AffectedRange(
+                                    Optional.of(end), hole.endIncluded(), range.end(), range.endIncluded()));
+        });
+        return left.stream().filter(part -> !isEmpty(part, ordering)).distinct();
     }
 
     /** Ranges of several sources for one product, put together in one fix each. */

@@ -10,10 +10,14 @@ import java.util.Set;
 public record PackageReference(ProductBuild build, Optional<String> version) {
 
     /**
-     * Architectures of source packages, which are on no host: what is said of them is said of all that is built from
-     * them.
+     * Architectures of source packages, which are on no host: what is said of them is said of what is built from them.
      */
-    private static final Set<String> SOURCES = Set.of("source", "src");
+    private static final Set<String> SOURCES = Set.of("source", "src", "nosrc");
+
+    /** The architecture of a build, those of source packages all alike. */
+    static String arch(String told) {
+        return SOURCES.contains(told) ? ProductBuild.SOURCE : told;
+    }
 
     /** The build that an rpm repository of this namespace means. */
     public static ProductBuild rpm(String namespace, String name, String arch, String distro) {
@@ -45,10 +49,9 @@ public record PackageReference(ProductBuild build, Optional<String> version) {
                             ? qualifiers.get("epoch") + ":" + v
                             : v);
             version.ifPresent(product.ordering()::require);
-            String arch = qualifiers.getOrDefault("arch", "");
             return new PackageReference(
                     new ProductBuild(
-                            product, qualifiers.getOrDefault("distro", ""), SOURCES.contains(arch) ? "" : arch),
+                            product, qualifiers.getOrDefault("distro", ""), arch(qualifiers.getOrDefault("arch", ""))),
                     version);
         } catch (MalformedPackageURLException e) {
             throw new IllegalArgumentException("'" + text + "' is no package URL: " + e.getMessage(), e);

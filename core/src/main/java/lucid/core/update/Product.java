@@ -32,6 +32,11 @@ public record Product(String purl) implements Comparable<Product> {
         return purl.substring(purl.lastIndexOf('/') + 1);
     }
 
+    /** The product of another name beside it: of the same type and namespace. */
+    public Product named(String name) {
+        return new Product(purl.substring(0, purl.lastIndexOf('/') + 1) + name.replace("+", "%2B"));
+    }
+
     /** The package URL of one version of it. */
     public String at(String version) {
         try {

@@ -4,17 +4,29 @@ package lucid.core.update;
  * A product as built for one distribution and processor architecture.
  *
  * @param distro the {@code distro} qualifier of the package URL, empty where not given
- * @param arch the {@code arch} qualifier, empty where not given
+ * @param arch the {@code arch} qualifier, empty where not given; {@link #SOURCE} for a source package
  */
 public record ProductBuild(Product product, String distro, String arch) implements Comparable<ProductBuild> {
 
+    /** The architecture of a source package. */
+    public static final String SOURCE = "source";
+
+    /** True for a source package, which no host has: what is said of it is said of all that is built from it. */
+    public boolean isSource() {
+        return arch.equals(SOURCE);
+    }
+
+    public ProductBuild ofAnyArch() {
+        return arch.isEmpty() ? this : new ProductBuild(product, distro, "");
+    }
+
     /**
      * True if what is said of this build is said of {@code installed}: distribution and architecture count only where
-     * given here.
+     * given here. Where {@code installed} tells no distribution, it is that of its host, which is to be asked.
      */
     public boolean covers(ProductBuild installed) {
         return product.equals(installed.product)
-                && (distro.isEmpty() || distro.equals(installed.distro))
+                && (installed.distro.isEmpty() || DistributionRelease.covers(distro, installed.distro))
                 && (arch.isEmpty() || arch.equals(installed.arch));
     }
 

@@ -20,6 +20,8 @@ import java.util.stream.Stream;
  * @param firstRead instant at which this product first read of the update
  * @param brings identifiers of updates that it contains without superseding them
  * @param fixes one for each product build, sorted
+ * @param unread products of which nobody can tell which hosts have them
+ * @param notes what its vendor says beside the summary
  * @param revisions every revision that was read here, the first one first
  */
 public record Update(
@@ -46,6 +48,8 @@ public record Update(
         List<VendorStatement> statements,
         List<Remedy> remedies,
         List<String> references,
+        List<UnreadProduct> unread,
+        List<AdvisoryNote> notes,
         List<RevisionNote> revisions) {
 
     /**
@@ -105,9 +109,11 @@ public record Update(
                 vendorRating,
                 vulnerabilities,
                 fixes,
-                notice.flatMap(UpdateNotice::restart)
-                        .or(() -> firstPresent(byTrust, Advisory::restart))
-                        .orElse(RestartNeed.NONE),
+                Stream.concat(
+                                notice.flatMap(UpdateNotice::restart).stream(),
+                                byTrust.stream().flatMap(a -> a.restart().stream()))
+                        .max(Comparator.naturalOrder())
+                        .orElse(RestartNeed.UNKNOWN),
                 notice.flatMap(UpdateNotice::sizeBytes),
                 notice.map(UpdateNotice::removable).orElse(Removable.NOT_TOLD),
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
@@ -120,6 +126,8 @@ public record Update(
                         .flatMap(a -> a.references().stream())
                         .distinct()
                         .toList(),
+                unread(byTrust, fixes),
+                firstFilled(byTrust, Advisory::notes),
                 revisions(
                         before,
                         new RevisionNote(
@@ -128,6 +136,14 @@ public record Update(
                                 read,
                                 newFixes,
                                 first.map(Advisory::revisionWords).orElse(""))));
+    }
+
+    /** Of the advisory that is believed first, unless another source or the notice tells which products are fixed. */
+    private static List<UnreadProduct> unread(List<Advisory> advisories, List<Fix> fixes) {
+        boolean toldElsewhere = advisories.stream()
+                        .anyMatch(a -> a.unread().isEmpty() && !a.fixes().isEmpty())
+                || advisories.stream().allMatch(a -> a.fixes().isEmpty()) && !fixes.isEmpty();
+        return toldElsewhere ? List.of() : firstFilled(advisories, Advisory::unread);
     }
 
     private static UpdateId requireOneId(List<Advisory> advisories, Optional<UpdateNotice> notice) {
@@ -196,6 +212,16 @@ public record Update(
     public boolean canBeInstalled() {
         return fixes.stream().flatMap(fix -> fix.tracks().stream()).anyMatch(track -> track.fixed()
                 .isPresent());
+    }
+
+    /** How many products could not be read; several versions of one are one. */
+    public int unreadNames() {
+        return (int) unread.stream().map(UnreadProduct::family).distinct().count();
+    }
+
+    /** True if nobody can tell which hosts have what it is for: no product of it could be read. */
+    public boolean isNotRead() {
+        return fixes.isEmpty() && !unread.isEmpty();
     }
 
     /** False if its vendor took it back, or there is nothing to install: then it is offered to nobody. */

@@ -19,7 +19,6 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
-import lucid.core.carriage.CarrierIndex;
 import lucid.core.causes.Cause;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
@@ -36,6 +35,7 @@ import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
+import lucid.core.version.VersionOrdering;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -96,7 +96,7 @@ public final class WeighingInput {
         RoaringBitmap concerned = RoaringBitmap.or(carriage.lacking(), carriage.restartOutstanding());
         Cells cells = new Cells(update, carriages.installed(), fleet, concerned, tried, causes, evidence);
         this.cellHosts = cells.hosts();
-        this.installable = installable(update, carriage, carriages.installed());
+        this.installable = installable(update, carriage, carriages);
         this.facing = facing(concerned);
         List<Counted> vulnerabilities = new ArrayList<>();
         List<RoaringBitmap> elsewhere = new ArrayList<>();
@@ -165,7 +165,7 @@ public final class WeighingInput {
                 v.baseScore());
     }
 
-    private static RoaringBitmap installable(Update update, Carriage carriage, CarrierIndex installed) {
+    private static RoaringBitmap installable(Update update, Carriage carriage, Carriages carriages) {
         boolean always = update.fixes().stream()
                 .flatMap(fix -> fix.tracks().stream())
                 .allMatch(track -> track.fixed().isPresent());
@@ -174,12 +174,17 @@ public final class WeighingInput {
         }
         RoaringBitmap hosts = new RoaringBitmap();
         for (Fix fix : update.fixes()) {
-            RoaringBitmap lacking = installed.split(fix).lacks();
-            installed.versions(fix.build().product()).forEach((version, having) -> {
-                if (fix.trackOf(version).flatMap(AffectedRange::fixed).isPresent()) {
-                    hosts.or(RoaringBitmap.and(having, lacking));
-                }
-            });
+            hosts.or(carriages
+                    .installed()
+                    .split(
+                            fix.build(),
+                            version -> fix.trackOf(version)
+                                            .flatMap(AffectedRange::fixed)
+                                            .isPresent()
+                                    ? fix.standing(version)
+                                    : Fix.Standing.NOT_SPOKEN_OF,
+                            carriages.fleet()::onRelease)
+                    .lacks());
         }
         hosts.and(carriage.lacking());
         return hosts;
@@ -205,37 +210,45 @@ public final class WeighingInput {
                                 s.words(),
                                 update.vendor(),
                                 update.revised()))));
-        if (told.stream().noneMatch(s -> s.status() == VexStatement.Status.NOT_AFFECTED)) {
+        // Who does not say why is not believed without a person, who writes a note.
+        told.removeIf(s -> s.status() != VexStatement.Status.NOT_AFFECTED
+                || s.justification().isBlank());
+        if (told.isEmpty()) {
             return new RoaringBitmap();
         }
         RoaringBitmap affected = new RoaringBitmap();
         for (Fix fix : update.fixes()) {
-            RoaringBitmap lacking = carriages.installed().split(fix).lacks();
+            RoaringBitmap lacking = carriages
+                    .installed()
+                    .split(fix, carriages.fleet()::onRelease)
+                    .lacks();
             told.stream()
-                    .filter(s -> s.status() == VexStatement.Status.NOT_AFFECTED
-                            && s.product().product().equals(fix.build().product()))
-                    .forEach(s -> lacking.andNot(having(s, carriages.installed())));
+                    .filter(s -> s.product().product().equals(fix.build().product()))
+                    .forEach(s -> lacking.andNot(having(s, carriages)));
             affected.or(lacking);
         }
         return RoaringBitmap.andNot(concerned, affected);
     }
 
-    private static RoaringBitmap having(VexStatement statement, CarrierIndex installed) {
-        RoaringBitmap hosts = new RoaringBitmap();
-        installed.versions(statement.product().product()).forEach((version, having) -> {
-            if (statement.version().isEmpty()
-                    || isLegal(statement)
-                            && statement
-                                            .product()
-                                            .product()
-                                            .ordering()
-                                            .compare(
-                                                    version, statement.version().get())
-                                    == 0) {
-                hosts.or(having);
-            }
-        });
-        return hosts;
+    /** Hosts with the version that a statement is of. */
+    private static RoaringBitmap having(VexStatement statement, Carriages carriages) {
+        VersionOrdering ordering = statement.product().product().ordering();
+        return carriages
+                .installed()
+                .split(
+                        statement.product(),
+                        version -> statement.version().isEmpty()
+                                        || isLegal(statement)
+                                                && ordering.compare(
+                                                                version,
+                                                                statement
+                                                                        .version()
+                                                                        .get())
+                                                        == 0
+                                ? Fix.Standing.HAS
+                                : Fix.Standing.NOT_SPOKEN_OF,
+                        carriages.fleet()::onRelease)
+                .has();
     }
 
     private static boolean isLegal(VexStatement statement) {

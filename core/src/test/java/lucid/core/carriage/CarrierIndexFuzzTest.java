@@ -42,8 +42,16 @@ class CarrierIndexFuzzTest {
         "pkg:deb/fathom/libtls?arch=amd64",
         "pkg:deb/fathom/libtls?arch=i386",
         "pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31",
+        "pkg:deb/fathom/libtls-tools?distro=fathom-30",
         "pkg:rpm/tarn/libtls",
         "pkg:generic/cistern",
+    };
+    /** What advisories speak of beside builds. */
+    private static final String[] SPOKEN_OF = {
+        "pkg:deb/fathom/libtls?arch=source",
+        "pkg:deb/fathom/tls?arch=source&distro=31",
+        "pkg:deb/fathom/libtls?distro=Fathom%20OS%2031",
+        "pkg:rpm/tarn/libtls?arch=src&distro=4",
     };
 
     /** One run: what the product keeps, and beside it everything that was ever said. */
@@ -178,7 +186,7 @@ class CarrierIndexFuzzTest {
         private HostReport randomReport() {
             List<InstalledProduct> products = new ArrayList<>();
             for (int i = random.nextInt(6); i > 0; i--) {
-                products.add(new InstalledProduct(build(), version()));
+                products.add(new InstalledProduct(build(), version(), source()));
             }
             int number = random.nextInt(HOSTS);
             now = now.plus(Duration.ofMinutes(2));
@@ -216,7 +224,12 @@ class CarrierIndexFuzzTest {
                             Optional.of("3." + (2 + random.nextInt(3))),
                             random.nextBoolean()));
                 }
-                fixes.add(new Fix(build(), tracks));
+                fixes.add(new Fix(
+                        random.nextInt(3) == 0
+                                ? PackageReference.parse(SPOKEN_OF[random.nextInt(SPOKEN_OF.length)])
+                                        .build()
+                                : build(),
+                        tracks));
             }
             List<Fix> oneEach =
                     fixes.stream().collect(Collectors.toMap(Fix::build, f -> f, (a, b) -> a)).values().stream()
@@ -238,6 +251,13 @@ class CarrierIndexFuzzTest {
 
         private ProductBuild build() {
             return PackageReference.parse(BUILDS[random.nextInt(BUILDS.length)]).build();
+        }
+
+        private Optional<InstalledProduct.SourcePackage> source() {
+            return random.nextBoolean()
+                    ? Optional.empty()
+                    : Optional.of(
+                            new InstalledProduct.SourcePackage(random.nextBoolean() ? "tls" : "libtls", version()));
         }
 
         private String version() {

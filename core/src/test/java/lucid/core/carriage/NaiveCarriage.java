@@ -84,6 +84,7 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
             last().products().stream().map(InstalledProduct::build).distinct().forEach(build -> {
                 String now = version(build, last()).orElseThrow();
                 String ran = now;
+                HostReport when = last();
                 for (int i = reports.size() - 2; i >= 0; i--) {
                     Optional<String> then = version(build, reports.get(i));
                     boolean told = reports.get(i + 1).lastStart().isPresent();
@@ -93,9 +94,14 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
                         break;
                     }
                     ran = then.get();
+                    when = reports.get(i);
                 }
                 if (!ran.equals(now)) {
-                    running.add(new InstalledProduct(build, ran));
+                    String version = ran;
+                    when.products().stream()
+                            .filter(p -> p.build().equals(build) && p.version().equals(version))
+                            .findFirst()
+                            .ifPresent(running::add);
                 }
             });
         }
@@ -146,16 +152,62 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
         Set<Standing> standings = new LinkedHashSet<>();
         if (update.platforms().isEmpty() || update.platforms().contains(last().platform())) {
             for (Fix fix : update.fixes()) {
-                products.stream()
-                        .filter(p -> fix.build().covers(p.build()))
-                        .map(InstalledProduct::version)
-                        .max(Comparator.comparing(
-                                (String v) -> v, fix.build().product().ordering()))
-                        .map(fix::standing)
-                        .filter(standing -> standing != Standing.NOT_SPOKEN_OF)
-                        .ifPresent(standings::add);
+                if (fix.build().arch().equals("source")) {
+                    products.stream()
+                            .map(p -> p.build().product().name())
+                            .distinct()
+                            .forEach(name -> {
+                                List<String> versions = new ArrayList<>();
+                                products.stream()
+                                        .filter(p ->
+                                                p.build().product().name().equals(name) && isBuiltFrom(p, fix.build()))
+                                        .forEach(p -> versions.add(
+                                                p.source().isPresent()
+                                                        ? p.source().get().version()
+                                                        : p.version()));
+                                highest(fix, versions).ifPresent(standings::add);
+                            });
+                } else {
+                    highest(
+                                    fix,
+                                    products.stream()
+                                            .filter(p -> isSpokenOf(p, fix.build()))
+                                            .map(InstalledProduct::version)
+                                            .toList())
+                            .ifPresent(standings::add);
+                }
             }
         }
         return standings;
+    }
+
+    private static Optional<Standing> highest(Fix fix, List<String> versions) {
+        return versions.stream()
+                .max(Comparator.comparing((String v) -> v, fix.build().product().ordering()))
+                .map(fix::standing)
+                .filter(standing -> standing != Standing.NOT_SPOKEN_OF);
+    }
+
+    private boolean isSpokenOf(InstalledProduct p, ProductBuild named) {
+        return p.build().product().equals(named.product())
+                && (named.arch().isEmpty() || named.arch().equals(p.build().arch()))
+                && isOnRelease(p, named);
+    }
+
+    private boolean isBuiltFrom(InstalledProduct p, ProductBuild named) {
+        String source = p.source().isPresent()
+                ? p.source().get().name()
+                : p.build().product().name();
+        return p.build().product().type().equals(named.product().type())
+                && p.build().product().namespace().equals(named.product().namespace())
+                && source.equals(named.product().name())
+                && isOnRelease(p, named);
+    }
+
+    /** In these tests a release is known by its number alone. */
+    private boolean isOnRelease(InstalledProduct p, ProductBuild named) {
+        String here =
+                p.build().distro().isEmpty() ? last().platform() : p.build().distro();
+        return named.distro().isEmpty() || named.distro().replaceAll("\\D", "").equals(here.replaceAll("\\D", ""));
     }
 }

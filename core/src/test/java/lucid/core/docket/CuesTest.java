@@ -98,6 +98,8 @@ class CuesTest {
                         Optional.empty(),
                         List.of(),
                         List.of(),
+                        List.of(),
+                        List.of(),
                         List.of())),
                 Optional.empty(),
                 Optional.empty(),

@@ -203,6 +203,8 @@ class DocketNextTest {
                     Optional.empty(),
                     List.of(),
                     List.of(),
+                    List.of(),
+                    List.of(),
                     List.of());
             Update update = Update.join(
                     List.of(advisory),

@@ -168,6 +168,8 @@ class SecondWeighingTest {
                         Optional.empty(),
                         List.of(),
                         List.of(),
+                        List.of(),
+                        List.of(),
                         List.of())),
                 Optional.empty(),
                 Optional.empty(),

@@ -47,6 +47,8 @@ class UpdateTest {
                 Optional.empty(),
                 List.of(),
                 List.of(),
+                List.of(),
+                List.of(),
                 List.of());
     }
 

@@ -37,6 +37,12 @@ class VersionOrderingTest {
         "DOTTED, 7.0-rc, <, 7.0-rc.1",
         "DOTTED, 7.0-1, <, 7.0-a",
         "DOTTED, 10.0, >, 9.99",
+        "MAVEN, 5.0.0.CR1, <, 5.0.0.Final",
+        "MAVEN, 1.0-SNAPSHOT, <, 1.0",
+        "MAVEN, 1.10, >, 1.9",
+        "SEMANTIC, 1.0.0-rc.2, <, 1.0.0-rc.10",
+        "SEMANTIC, 1.0.0+build.5, =, 1.0.0+build.7",
+        "SEMANTIC, v1.2.3, =, 1.2.3",
     })
     void ordersAsItsPackageSystemDoes(VersionOrdering ordering, String a, String sign, String b) {
         int expected = "<=>".indexOf(sign) - 1;
@@ -67,6 +73,8 @@ class VersionOrderingTest {
         "DOTTED, 1.0-a..b",
         "DOTTED, v1",
         "DOTTED, 1.0+5",
+        "SEMANTIC, 1.2",
+        "SEMANTIC, one",
     })
     void refusesWhatItCannotCompareAndSaysWhy(VersionOrdering ordering, String version) {
         assertThat(ordering.fault(version)).isPresent();
@@ -80,5 +88,25 @@ class VersionOrderingTest {
         assertThat(VersionOrdering.ofPackageType("deb")).isEqualTo(VersionOrdering.DEB);
         assertThat(VersionOrdering.ofPackageType("rpm")).isEqualTo(VersionOrdering.RPM);
         assertThat(VersionOrdering.ofPackageType("generic")).isEqualTo(VersionOrdering.DOTTED);
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "deb, DEB",
+        "rpm, RPM",
+        "maven, MAVEN",
+        "npm, SEMANTIC",
+        "cargo, SEMANTIC",
+        "golang, SEMANTIC",
+        "generic, DOTTED",
+        "apk, UNKNOWN",
+        "pypi, UNKNOWN",
+        "nuget, UNKNOWN",
+        "gem, UNKNOWN",
+        "oci, UNKNOWN",
+    })
+    void aPackageTypeHasTheOrderingOfItsSystemOrNone(String type, VersionOrdering ordering) {
+        assertThat(VersionOrdering.ofPackageType(type)).isEqualTo(ordering);
+        assertThat(ordering.isKnown()).isEqualTo(ordering != VersionOrdering.UNKNOWN);
     }
 }

@@ -2,16 +2,24 @@ package lucid.formats.csaf;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import lucid.core.update.Advisory;
+import lucid.core.update.AdvisoryNote;
 import lucid.core.update.AdvisorySource;
+import lucid.core.update.Fix;
+import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
+import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
@@ -20,17 +28,21 @@ import lucid.formats.document.Content;
 import lucid.formats.document.Format;
 import lucid.formats.document.JsonPlace;
 import lucid.formats.document.JsonReader;
+import lucid.formats.document.NotRead;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Reads advisories of the Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022), of the profiles
- * security advisory and VEX and without a profile. How versions 2.1 and up mark a withdrawn or superseded advisory, by
- * its category, is read as well.
+ * Reads advisories of the Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022) and 2.1, of the
+ * profiles security advisory and VEX and without a profile. What contradicts the standard is refused, left out or named
+ * with the number of the mandatory test that finds it (section 6.1).
  */
 public final class CsafReader implements JsonReader {
+
+    private static final Set<String> VERSIONS = Set.of("2.0", "2.1");
 
     /** Profiles that announce no update. */
     private static final Set<String> WITHOUT_UPDATE =
@@ -57,9 +69,9 @@ public final class CsafReader implements JsonReader {
     public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         JsonPlace document = root.get("document");
-        if (!document.get("csaf_version").line().equals("2.0")) {
+        if (!VERSIONS.contains(document.get("csaf_version").line())) {
             throw document.get("csaf_version")
-                    .refused("only version 2.0 is read, this is "
+                    .refused("only versions 2.0 and 2.1 are read, this is "
                             + document.get("csaf_version").line());
         }
         String category =
@@ -67,66 +79,154 @@ public final class CsafReader implements JsonReader {
         if (WITHOUT_UPDATE.contains(category)) {
             throw document.get("category").refused("a document of the profile " + category + " announces no update");
         }
-        JsonPlace tracking = document.get("tracking");
         List<Problem> problems = new ArrayList<>();
-        if (tracking.get("status").exists() && tracking.get("status").line().equals("draft")) {
-            problems.add(new Problem(
-                    tracking.get("status").pointer(), "this is a draft, which its vendor has not released"));
-        }
-        ProductTree products = new ProductTree(root.get("product_tree"));
+        DocumentTests.run(root, category, problems);
+        JsonPlace tracking = document.get("tracking");
+        String id = tracking.get("id").identifier();
+        String vendor = document.get("publisher").get("name").line();
+        ProductTree products = new ProductTree(root.get("product_tree"), vendor, hints.mappings(), problems);
         StatusRanges ranges = new StatusRanges(products, problems);
-        List<Vulnerability> vulnerabilities = new ArrayList<>();
-        List<VendorStatement> statements = new ArrayList<>();
-        List<Remedy> remedies = new ArrayList<>();
-        Optional<RestartNeed> restart = Optional.empty();
+        Said said = new Said(products, ranges, problems);
+        int number = 0;
         for (JsonPlace vulnerability : root.get("vulnerabilities").items()) {
-            Optional<String> id = identifier(vulnerability);
-            ranges.add(vulnerability.get("product_status"));
-            id.ifPresent(known -> vulnerabilities.add(vulnerability(vulnerability, known)));
-            statements.addAll(VexStatements.of(vulnerability, id.orElse(""), products));
-            for (JsonPlace remediation : vulnerability.get("remediations").items()) {
-                products.requireDefined(remediation);
-                restart = greater(restart, restart(remediation));
-                remedy(remediation).filter(remedy -> !remedies.contains(remedy)).ifPresent(remedies::add);
-            }
+            number++;
+            said.take(vulnerability, identifier(vulnerability).orElse(id + " #" + number));
+        }
+        List<Fix> fixes = ranges.fixes();
+        List<UnreadProduct> unread = ranges.unread();
+        if (!unread.isEmpty()) {
+            problems.add(NotRead.problem(unread));
         }
         String version = tracking.get("version").as(CsafReader::requireRevision);
         Advisory advisory = new Advisory(
                 AdvisorySource.CSAF,
-                new UpdateId(tracking.get("id").identifier()),
+                new UpdateId(id),
                 document.get("title").line(),
-                document.get("publisher").get("name").line(),
+                vendor,
                 summary(document.get("notes")),
                 version,
                 revisionWords(tracking, version),
                 tracking.get("initial_release_date").instant(),
                 tracking.get("current_release_date").instant(),
-                Optional.empty(),
-                document.get("aggregate_severity")
-                        .get("text")
-                        .optionalText()
-                        .or(() -> worstImpact(root.get("vulnerabilities"))),
-                List.copyOf(vulnerabilities),
-                ranges.fixes(),
-                restart,
+                said.vulnerabilities.isEmpty() ? Optional.empty() : Optional.of(Kind.SECURITY),
+                worstRating(Stream.concat(
+                        document.get("aggregate_severity").get("text").optionalText().stream(), said.impacts.stream())),
+                List.copyOf(said.vulnerabilities.values()),
+                fixes,
+                said.restart,
                 Optional.ofNullable(RETRACTIONS.get(category))
                         .map(type -> new Retraction(type, retractionWords(document.get("notes")))),
-                List.copyOf(statements),
-                List.copyOf(remedies),
-                document.get("references").items().stream()
-                        .map(reference -> reference.get("url").as(JsonPlace::requireWebAddress))
-                        .toList());
+                List.copyOf(said.statements),
+                List.copyOf(said.remedies),
+                references(document.get("references"), problems),
+                unread,
+                notes(document, said.notes));
         return new ReadDocument(Format.CSAF, new Content.OfAdvisories(List.of(advisory)), List.copyOf(problems));
     }
 
-    /** Versions of documents are integers or semantic versions (section 3.1.11); both are ordered as dotted numbers. */
+    /** What all vulnerabilities of a document say together. */
+    private static final class Said {
+        private final ProductTree products;
+        private final StatusRanges ranges;
+        private final List<Problem> problems;
+        private final Map<String, Vulnerability> vulnerabilities = new LinkedHashMap<>();
+        private final List<VendorStatement> statements = new ArrayList<>();
+        private final Set<Remedy> remedies = new LinkedHashSet<>();
+        private final List<String> impacts = new ArrayList<>();
+        private final List<AdvisoryNote> notes = new ArrayList<>();
+        private Optional<RestartNeed> restart = Optional.empty();
+
+        private Said(ProductTree products, StatusRanges ranges, List<Problem> problems) {
+            this.products = products;
+            this.ranges = ranges;
+            this.problems = problems;
+        }
+
+        private void take(JsonPlace place, String id) {
+            ranges.add(place.get("product_status"));
+            vulnerabilities.merge(id, vulnerability(place, id), Said::together);
+            statements.addAll(VexStatements.of(place, id, products, problems));
+            impacts.addAll(threats(place, "impact"));
+            place.get("notes").items().forEach(note -> notes.add(note(note, id)));
+            for (JsonPlace remediation : place.get("remediations").items()) {
+                products.named(remediation);
+                remedy(remediation).ifPresent(remedies::add);
+                if (remediation.get("category").line().equals("vendor_fix")) {
+                    restart = Stream.concat(restart.stream(), restart(remediation).stream())
+                            .max(Comparator.naturalOrder());
+                }
+            }
+        }
+
+        private Vulnerability vulnerability(JsonPlace place, String id) {
+            Optional<Scores.Score> score = Scores.worst(place, products, problems);
+            return new Vulnerability(
+                    id,
+                    place.get("title").optionalText().orElse(""),
+                    score.map(Scores.Score::base),
+                    score.map(Scores.Score::vector),
+                    threats(place, "exploit_status").stream()
+                            .sorted(Comparator.comparing(ExploitationWords::strength)
+                                    .reversed())
+                            .collect(Collectors.joining(" ")));
+        }
+
+        /** Of what is said twice of one vulnerability: the worse score, all words. */
+        private static Vulnerability together(Vulnerability a, Vulnerability b) {
+            boolean isWorse = b.baseScore().orElse(-1.0) > a.baseScore().orElse(-1.0);
+            return new Vulnerability(
+                    a.id(),
+                    a.title().isEmpty() ? b.title() : a.title(),
+                    isWorse ? b.baseScore() : a.baseScore(),
+                    isWorse ? b.vector() : a.vector(),
+                    Stream.of(a.exploitation(), b.exploitation())
+                            .filter(words -> !words.isEmpty())
+                            .distinct()
+                            .collect(Collectors.joining(" ")));
+        }
+
+        private List<String> threats(JsonPlace place, String category) {
+            List<String> words = new ArrayList<>();
+            for (JsonPlace threat : place.get("threats").items()) {
+                products.named(threat);
+                if (threat.get("category").line().equals(category)) {
+                    words.add(threat.get("details").text());
+                }
+            }
+            return words.stream().distinct().toList();
+        }
+
+        private Optional<RestartNeed> restart(JsonPlace remediation) {
+            JsonPlace category = remediation.get("restart_required").get("category");
+            String word = category.optionalText().orElse("");
+            if (RESTARTS_OF_HOST.contains(word)) {
+                return Optional.of(RestartNeed.HOST);
+            }
+            if (RESTARTS_OF_SERVICE.contains(word)) {
+                return Optional.of(RestartNeed.SERVICE);
+            }
+            if (word.equals("none")) {
+                return Optional.of(RestartNeed.NONE);
+            }
+            if (!word.isEmpty()) {
+                problems.add(new Problem(category.pointer(), "'" + word + "' is no restart category; it is not known"));
+            }
+            return Optional.empty();
+        }
+    }
+
+    /**
+     * Versions of documents are integers or semantic versions (section 3.1.11); both are ordered as dotted numbers, and
+     * build metadata does not count.
+     */
     private static String requireRevision(String version) {
-        return VersionOrdering.DOTTED.require(version);
+        return VersionOrdering.DOTTED.require(DocumentTests.bare(version));
     }
 
     private static String revisionWords(JsonPlace tracking, String version) {
         return tracking.get("revision_history").items().stream()
-                .filter(revision -> revision.get("number").line().equals(version))
+                .filter(revision ->
+                        DocumentTests.bare(revision.get("number").line()).equals(version))
                 .flatMap(revision -> revision.get("summary").optionalText().stream())
                 .findFirst()
                 .orElse("");
@@ -146,78 +246,50 @@ public final class CsafReader implements JsonReader {
         return Optional.of(cve);
     }
 
-    private static Vulnerability vulnerability(JsonPlace place, String id) {
-        // The vendor may score products apart; the worst of the newest CVSS version counts.
-        List<JsonPlace> scores = place.get("scores").items();
-        Optional<JsonPlace> worst = worst(scores, "cvss_v3").or(() -> worst(scores, "cvss_v2"));
-        return new Vulnerability(
-                id,
-                place.get("title").optionalText().orElse(""),
-                worst.map(CsafReader::baseScore),
-                worst.flatMap(score -> score.get("vectorString").optionalText()),
-                threat(place, "exploit_status").orElse(""));
-    }
-
-    private static Optional<JsonPlace> worst(List<JsonPlace> scores, String version) {
-        return scores.stream()
-                .map(score -> score.get(version))
-                .filter(JsonPlace::exists)
-                .max(Comparator.comparingDouble(CsafReader::baseScore));
-    }
-
-    private static double baseScore(JsonPlace score) {
-        double base = score.get("baseScore").number();
-        if (base < 0 || base > 10) {
-            throw score.get("baseScore").refused("a base score lies between 0.0 and 10.0, this is " + base);
-        }
-        return base;
-    }
-
-    private static Optional<String> threat(JsonPlace vulnerability, String category) {
-        return vulnerability.get("threats").items().stream()
-                .filter(threat -> threat.get("category").line().equals(category))
-                .map(threat -> threat.get("details").text())
-                .findFirst();
-    }
-
-    /** Vendors that rate each vulnerability rather than the whole write the word as its impact. */
-    private static Optional<String> worstImpact(JsonPlace vulnerabilities) {
-        return vulnerabilities.items().stream()
-                .flatMap(vulnerability -> threat(vulnerability, "impact").stream())
-                .filter(word -> Rating.ofVendorWord(word) != Rating.UNRATED)
-                .max(Comparator.comparing(Rating::ofVendorWord));
-    }
-
-    private static Optional<RestartNeed> restart(JsonPlace remediation) {
-        JsonPlace category = remediation.get("restart_required").get("category");
-        if (!category.exists()) {
-            return Optional.empty();
-        }
-        String word = category.line();
-        if (RESTARTS_OF_HOST.contains(word)) {
-            return Optional.of(RestartNeed.HOST);
-        }
-        if (RESTARTS_OF_SERVICE.contains(word)) {
-            return Optional.of(RestartNeed.SERVICE);
-        }
-        if (word.equals("none")) {
-            return Optional.of(RestartNeed.NONE);
-        }
-        throw category.refused("'" + word + "' is no restart category");
-    }
-
-    private static Optional<RestartNeed> greater(Optional<RestartNeed> a, Optional<RestartNeed> b) {
-        return a.isEmpty() || b.isPresent() && b.get().compareTo(a.get()) > 0 ? b : a;
+    /** The vendor's word for the worst rating; where nobody knows the words, the first one. */
+    private static Optional<String> worstRating(Stream<String> words) {
+        return words.reduce((a, b) -> Rating.ofVendorWord(b).compareTo(Rating.ofVendorWord(a)) > 0 ? b : a);
     }
 
     private static Optional<Remedy> remedy(JsonPlace remediation) {
-        String category = remediation.get("category").line();
-        return category.equals("vendor_fix")
-                ? Optional.empty()
-                : remediation
-                        .get("details")
+        return remediation
+                .get("details")
+                .optionalText()
+                .map(details -> new Remedy(remediation.get("category").line().replace('_', ' '), details));
+    }
+
+    /** Links that a browser can follow; the others are named. */
+    private static List<String> references(JsonPlace references, List<Problem> problems) {
+        List<String> links = new ArrayList<>();
+        for (JsonPlace reference : references.items()) {
+            try {
+                links.add(reference.get("url").as(JsonPlace::requireWebAddress));
+            } catch (RefusedDocumentException e) {
+                problems.addAll(e.problems());
+            }
+        }
+        return links.stream().distinct().toList();
+    }
+
+    private static AdvisoryNote note(JsonPlace note, String about) {
+        return new AdvisoryNote(
+                about,
+                note.get("title")
                         .optionalText()
-                        .map(details -> new Remedy(category.replace('_', ' '), details));
+                        .orElseGet(() -> note.get("category").line().replace('_', ' ')),
+                note.get("text").text());
+    }
+
+    /** General notes first; the one that is the summary is not repeated. */
+    private static List<AdvisoryNote> notes(JsonPlace document, List<AdvisoryNote> ofVulnerabilities) {
+        String summary = summary(document.get("notes"));
+        return Stream.concat(
+                        document.get("notes").items().stream()
+                                .filter(note -> !note.get("category").line().equals("legal_disclaimer"))
+                                .map(note -> note(note, ""))
+                                .filter(note -> !note.words().equals(summary)),
+                        ofVulnerabilities.stream())
+                .toList();
     }
 
     private static String summary(JsonPlace notes) {

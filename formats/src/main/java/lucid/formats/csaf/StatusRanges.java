@@ -2,15 +2,19 @@ package lucid.formats.csaf;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.UnreadProduct;
 import lucid.core.version.VersionOrdering;
 import lucid.formats.document.JsonPlace;
 import lucid.formats.document.Problem;
@@ -20,22 +24,27 @@ import lucid.formats.document.Problem;
  * first that is there:
  *
  * <ul>
- *   <li>a version range among the affected products is taken as it is; one without an end ends at the first fixed
- *       version above its beginning;
+ *   <li>a version range among the affected products is taken as it is; one that ends with its last affected version, or
+ *       without an end, ends at the first fixed version above that;
  *   <li>a first affected version opens a range that ends at the next fixed version above it, else with the next last
  *       affected one;
- *   <li>fixed versions alone: everything below is affected. Several for one vulnerability are tracks: each reaches from
- *       the lowest version that is said to be affected above the fix before it, else from behind that fix;
+ *   <li>fixed versions alone: everything below is affected. Of several for one vulnerability each is the fix of a
+ *       {@linkplain FixedStreams stream};
  *   <li>affected versions alone mean everything up to the highest, with nothing to install.
  * </ul>
  *
- * Each vulnerability is taken by itself; what several affect together is the union, so who has the last fix of a track
- * has them all.
+ * What is told not to be affected is taken out again. Each vulnerability is taken by itself; what several affect
+ * together is the union, so who has the last fix of a track has them all. A product of which a vulnerability says two
+ * things at once is not read (test 6.1.6).
  */
 final class StatusRanges {
 
-    private static final List<String> FIXED = List.of("fixed", "first_fixed");
-    private static final List<String> AFFECTED = List.of("known_affected", "last_affected");
+    /** The lists that may not name one product twice over, by what they say. */
+    private static final Map<String, List<String>> SAY = Map.of(
+            "affected", List.of("first_affected", "known_affected", "last_affected"),
+            "not affected", List.of("known_not_affected"),
+            "fixed", List.of("first_fixed", "fixed"),
+            "under investigation", List.of("under_investigation"));
 
     /** What one vulnerability says of one product. */
     private static final class Statements {
@@ -43,16 +52,24 @@ final class StatusRanges {
         final Set<String> fixed = new LinkedHashSet<>();
         final Set<String> affected = new LinkedHashSet<>();
         final Set<String> first = new LinkedHashSet<>();
+        final Set<AffectedRange> notAffected = new LinkedHashSet<>();
         boolean everyVersion;
-        JsonPlace place;
+        ProductTree.Entry entry;
 
-        /** Affected ranges by themselves; empty if only fixed versions are told. */
-        List<AffectedRange> own(VersionOrdering ordering) {
+        /**
+         * Affected ranges by themselves; empty if only fixed versions are told.
+         *
+         * @throws IllegalArgumentException if they contradict each other
+         */
+        List<AffectedRange> own(ProductBuild build) {
+            List<AffectedRange> own = own(build.product().ordering());
+            return own.isEmpty() ? own : new Fix(build, own).without(notAffected);
+        }
+
+        private List<AffectedRange> own(VersionOrdering ordering) {
             if (!ranges.isEmpty()) {
                 return ranges.stream()
-                        .map(range -> range.end().isPresent()
-                                ? range
-                                : closed(range.introduced(), range.afterIntroduced(), Set.of(), ordering))
+                        .map(range -> fixedBehind(range, ordering))
                         .toList();
             }
             if (!first.isEmpty()) {
@@ -67,6 +84,21 @@ final class StatusRanges {
                     ? List.of(new AffectedRange(Optional.empty(), Optional.empty(), false))
                     : affected.stream().max(ordering).map(AffectedRange::upTo).stream()
                             .toList();
+        }
+
+        private AffectedRange fixedBehind(AffectedRange range, VersionOrdering ordering) {
+            if (range.end().isEmpty()) {
+                return closed(range.introduced(), range.afterIntroduced(), Set.of(), ordering);
+            }
+            return !range.endIncluded()
+                    ? range
+                    : fixed.stream()
+                            .filter(version ->
+                                    ordering.compare(version, range.end().get()) > 0)
+                            .min(ordering)
+                            .map(version -> new AffectedRange(
+                                    range.introduced(), range.afterIntroduced(), Optional.of(version), false))
+                            .orElse(range);
         }
 
         /**
@@ -91,6 +123,7 @@ final class StatusRanges {
     private final ProductTree products;
     private final List<Problem> problems;
     private final Map<ProductBuild, List<Statements>> statements = new TreeMap<>();
+    private final Map<String, UnreadProduct> unread = new LinkedHashMap<>();
 
     StatusRanges(ProductTree products, List<Problem> problems) {
         this.products = products;
@@ -100,51 +133,99 @@ final class StatusRanges {
     /** Takes the status lists of one vulnerability. */
     void add(JsonPlace status) {
         Map<ProductBuild, Statements> here = new TreeMap<>();
-        for (String list : FIXED) {
-            status.get(list).items().forEach(id -> statement(id, here).ifPresent(of -> version(id)
-                    .ifPresentOrElse(
-                            of.fixed::add,
-                            () -> problems.add(new Problem(
-                                    id.pointer(),
-                                    "left out: without a version it cannot be told from when on it is fixed")))));
+        Set<String> contradictory = contradictory(status);
+        for (String list : List.of("fixed", "first_fixed")) {
+            each(status, list, contradictory, here, (entry, of) -> {
+                if (entry.version().isPresent()) {
+                    of.fixed.add(entry.version().get());
+                } else {
+                    notRead(entry, "without a version it cannot be told from when on it is fixed");
+                }
+            });
         }
-        status.get("first_affected").items().forEach(id -> statement(id, here)
-                .ifPresent(of -> version(id).ifPresent(of.first::add)));
-        for (String list : AFFECTED) {
-            status.get(list).items().forEach(id -> statement(id, here).ifPresent(of -> affected(id, of)));
+        each(status, "first_affected", contradictory, here, (entry, of) -> entry.version()
+                .ifPresent(of.first::add));
+        for (String list : List.of("known_affected", "last_affected")) {
+            each(status, list, contradictory, here, StatusRanges::affected);
+        }
+        if (!here.isEmpty()) {
+            each(status, "known_not_affected", contradictory, here, StatusRanges::notAffected);
         }
         here.forEach((build, of) ->
                 statements.computeIfAbsent(build, b -> new ArrayList<>()).add(of));
     }
 
-    private void affected(JsonPlace id, Statements of) {
-        ProductTree.Entry entry = products.entry(id);
-        of.ranges.addAll(entry.ranges());
-        if (entry.ranges().isEmpty()) {
+    /** Ids of products of which the lists say different things; named, once each. */
+    private Set<String> contradictory(JsonPlace status) {
+        Map<String, Set<String>> said = new LinkedHashMap<>();
+        Map<String, JsonPlace> places = new LinkedHashMap<>();
+        SAY.forEach(
+                (word, lists) -> lists.forEach(list -> status.get(list).items().forEach(id -> {
+                    said.computeIfAbsent(id.line(), other -> new LinkedHashSet<>())
+                            .add(word);
+                    places.put(id.line(), id);
+                })));
+        Set<String> contradictory = new HashSet<>();
+        said.forEach((id, words) -> {
+            if (words.size() > 1) {
+                contradictory.add(id);
+                problems.add(new Problem(
+                        places.get(id).pointer(),
+                        "6.1.6: '" + id + "' is said to be "
+                                + words.stream().sorted().collect(Collectors.joining(" and "))
+                                + "; nothing of that is taken"));
+                notRead(products.entry(places.get(id)), "6.1.6: the document contradicts itself");
+            }
+        });
+        return contradictory;
+    }
+
+    private interface Said {
+        void of(ProductTree.Entry entry, Statements statements);
+    }
+
+    private void each(
+            JsonPlace status, String list, Set<String> leftOut, Map<ProductBuild, Statements> here, Said said) {
+        for (JsonPlace id : status.get(list).items()) {
+            ProductTree.Entry entry = products.entry(id);
+            if (!leftOut.contains(id.line())) {
+                boolean speaksOfHosts = !list.equals("known_not_affected");
+                if (speaksOfHosts) {
+                    entry.unread().ifPresent(reason -> notRead(entry, reason));
+                }
+                for (ProductBuild build : entry.builds()) {
+                    Statements of = speaksOfHosts
+                            ? here.computeIfAbsent(build, b -> new Statements())
+                            : here.getOrDefault(build, new Statements());
+                    of.entry = entry;
+                    said.of(entry, of);
+                }
+            }
+        }
+    }
+
+    private void notRead(ProductTree.Entry entry, String reason) {
+        unread.putIfAbsent(entry.place().pointer(), entry.unread(reason));
+    }
+
+    private static void affected(ProductTree.Entry entry, Statements of) {
+        List<AffectedRange> ranges = entry.read().map(ProductTree.Read::ranges).orElse(List.of());
+        of.ranges.addAll(ranges);
+        if (ranges.isEmpty()) {
             entry.version().ifPresentOrElse(of.affected::add, () -> of.everyVersion = true);
         }
     }
 
-    private Optional<String> version(JsonPlace id) {
-        return products.entry(id).version();
-    }
-
-    private Optional<Statements> statement(JsonPlace id, Map<ProductBuild, Statements> here) {
-        ProductTree.Entry entry = products.entry(id);
-        if (entry.reference().isEmpty()) {
-            Problem problem = new Problem(
-                    entry.place().pointer(),
-                    "left out: without a package URL no host can be found that has this product");
-            if (!problems.contains(problem)) {
-                problems.add(problem);
+    private static void notAffected(ProductTree.Entry entry, Statements of) {
+        entry.read().ifPresent(read -> {
+            of.notAffected.addAll(read.ranges());
+            if (read.ranges().isEmpty()) {
+                read.version().map(AffectedRange::only).ifPresent(of.notAffected::add);
             }
-            return Optional.empty();
-        }
-        Statements of = here.computeIfAbsent(entry.reference().get().build(), build -> new Statements());
-        of.place = id;
-        return Optional.of(of);
+        });
     }
 
+    /** What was read; what contradicts itself is among {@link #unread} from then on. */
     List<Fix> fixes() {
         List<Fix> fixes = new ArrayList<>();
         statements.forEach(
@@ -152,40 +233,50 @@ final class StatusRanges {
         return fixes;
     }
 
-    private static Optional<Fix> fix(ProductBuild build, List<Statements> vulnerabilities) {
+    /** Products of which nobody can tell which hosts have them, or lack their fix; after {@link #fixes}. */
+    List<UnreadProduct> unread() {
+        return List.copyOf(unread.values());
+    }
+
+    private Optional<Fix> fix(ProductBuild build, List<Statements> vulnerabilities) {
         VersionOrdering ordering = build.product().ordering();
         List<List<AffectedRange>> ranges = new ArrayList<>();
-        List<Set<String>> onlyFixed = new ArrayList<>();
-        Set<String> affected = new LinkedHashSet<>();
+        List<Statements> onlyFixed = new ArrayList<>();
         for (Statements of : vulnerabilities) {
-            List<AffectedRange> own = of.own(ordering);
-            if (!own.isEmpty()) {
-                requireSound(build, own, of.place);
-                ranges.add(own);
-            } else if (!of.fixed.isEmpty()) {
-                onlyFixed.add(of.fixed);
-                affected.addAll(of.affected);
+            try {
+                List<AffectedRange> own = of.own(build);
+                if (!own.isEmpty()) {
+                    ranges.add(own);
+                } else if (!of.fixed.isEmpty() && of.ranges.isEmpty() && of.first.isEmpty()) {
+                    onlyFixed.add(of);
+                }
+            } catch (IllegalArgumentException e) {
+                problems.add(new Problem(of.entry.place().pointer(), build + ": " + e.getMessage()));
+                notRead(of.entry, e.getMessage());
             }
         }
         if (ranges.isEmpty()) {
-            List<String> ends = ends(onlyFixed, ordering);
-            return ends.isEmpty() ? Optional.empty() : Optional.of(new Fix(build, tracks(ends, affected, ordering)));
+            return onlyFixed.isEmpty() ? Optional.empty() : ofStreams(build, onlyFixed);
         }
         // A vulnerability of which only fixed versions are told: who is in the track of one must have that as well.
         Fix whole = Fix.ofVulnerabilities(build, ranges);
-        onlyFixed.stream().flatMap(Set::stream).forEach(version -> whole.trackOf(version)
-                .filter(track -> track.end().isPresent())
+        onlyFixed.stream().flatMap(of -> of.fixed.stream()).forEach(version -> whole.trackOf(version)
+                .filter(track ->
+                        track.end().isPresent() && ordering.compare(track.end().get(), version) < 0)
                 .ifPresent(track -> ranges.add(List.of(
                         new AffectedRange(track.introduced(), track.afterIntroduced(), Optional.of(version), false)))));
         return Optional.of(Fix.ofVulnerabilities(build, ranges));
     }
 
-    private static void requireSound(ProductBuild build, List<AffectedRange> ranges, JsonPlace place) {
-        try {
-            new Fix(build, ranges);
-        } catch (IllegalArgumentException e) {
-            throw place.refused(build + ": " + e.getMessage());
-        }
+    private static Optional<Fix> ofStreams(ProductBuild build, List<Statements> onlyFixed) {
+        VersionOrdering ordering = build.product().ordering();
+        Set<String> affected = new LinkedHashSet<>();
+        onlyFixed.forEach(of -> affected.addAll(of.affected));
+        Set<AffectedRange> notAffected = new LinkedHashSet<>(onlyFixed.get(0).notAffected);
+        onlyFixed.forEach(of -> notAffected.retainAll(of.notAffected));
+        List<String> ends = ends(onlyFixed.stream().map(of -> of.fixed).toList(), ordering);
+        List<AffectedRange> left = new Fix(build, FixedStreams.tracks(ends, affected, ordering)).without(notAffected);
+        return left.isEmpty() ? Optional.empty() : Optional.of(new Fix(build, left));
     }
 
     /**
@@ -216,19 +307,5 @@ final class StatusRanges {
             track++;
         }
         return track;
-    }
-
-    private static List<AffectedRange> tracks(List<String> fixed, Set<String> affected, VersionOrdering ordering) {
-        List<AffectedRange> tracks = new ArrayList<>(List.of(AffectedRange.below(fixed.get(0))));
-        for (int i = 1; i < fixed.size(); i++) {
-            String before = fixed.get(i - 1);
-            String end = fixed.get(i);
-            Optional<String> lowest = affected.stream()
-                    .filter(a -> ordering.compare(a, before) > 0 && ordering.compare(a, end) < 0)
-                    .min(ordering);
-            tracks.add(
-                    new AffectedRange(lowest.or(() -> Optional.of(before)), lowest.isEmpty(), Optional.of(end), false));
-        }
-        return tracks;
     }
 }

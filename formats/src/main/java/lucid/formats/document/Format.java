@@ -2,15 +2,15 @@ package lucid.formats.document;
 
 /** The formats that are read. */
 public enum Format {
-    /** Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022). */
-    CSAF("CSAF 2.0 advisory", 1),
+    /** Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022) and 2.1. */
+    CSAF("CSAF advisory", 2),
     UPDATE_NOTICE("Update notice", 1),
     /** The {@code updateinfo} part of the metadata of an rpm repository. */
-    UPDATEINFO("rpm repository updateinfo", 1),
+    UPDATEINFO("rpm repository updateinfo", 2),
     /** {@code repomd.xml}, which names the parts of the metadata of an rpm repository. */
     REPOSITORY("rpm repository index"),
     /** Open Source Vulnerability format, schema 1.x. */
-    OSV("OSV advisory", 1),
+    OSV("OSV advisory", 2),
     INVENTORY("Host inventory"),
     /** CycloneDX 1.x (ECMA-424), JSON, of one host. */
     CYCLONEDX("CycloneDX inventory"),
@@ -22,7 +22,7 @@ public enum Format {
     /** The public JSON layout of catalogues of exploited vulnerabilities. */
     KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities", 1),
     /** OpenVEX 0.2.0. */
-    OPENVEX("OpenVEX statements", 1),
+    OPENVEX("OpenVEX statements", 2),
     KNOWN_ISSUES("Known issues", 1),
     FAILURE_REPORTS("Failure reports", 1);
 

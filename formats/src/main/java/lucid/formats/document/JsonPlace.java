@@ -140,9 +140,14 @@ public record JsonPlace(JsonNode node, String pointer) {
         return at.isAfter(received) ? received : at;
     }
 
+    /** True for an address that a browser can follow: http or https. */
+    public static boolean isWebAddress(String address) {
+        return address.matches("https?://\\S+");
+    }
+
     /** @throws IllegalArgumentException for anything but an http or https address */
     public static String requireWebAddress(String address) {
-        if (!address.matches("https?://\\S+")) {
+        if (!isWebAddress(address)) {
             throw new IllegalArgumentException("'" + address + "' is no web address");
         }
         return address;

@@ -178,7 +178,7 @@ public final class InventoryReader {
         }
         ProductBuild build = build(place);
         String version = place.get("version").as(build.product().ordering()::require);
-        InstalledProduct product = new InstalledProduct(build, version);
+        InstalledProduct product = new InstalledProduct(build, version, source(place, build, version));
         products.add(product);
         if (line.length() <= LONGEST_KNOWN_LINE) {
             if (KNOWN_LINES.size() >= MOST_KNOWN_LINES) {
@@ -186,6 +186,18 @@ public final class InventoryReader {
             }
             KNOWN_LINES.put(line, product);
         }
+    }
+
+    /** The source package that it was built from; where only one of name and version is told, the other is its own. */
+    private static Optional<InstalledProduct.SourcePackage> source(
+            JsonPlace place, ProductBuild build, String version) {
+        JsonPlace name = place.get("source");
+        JsonPlace of = place.get("sourceVersion");
+        return name.exists() || of.exists()
+                ? Optional.of(new InstalledProduct.SourcePackage(
+                        name.exists() ? name.line() : build.product().name(),
+                        of.exists() ? of.as(build.product().ordering()::require) : version))
+                : Optional.empty();
     }
 
     /** Refuses the whole host: what is left of it would look as if the rest were not installed. */

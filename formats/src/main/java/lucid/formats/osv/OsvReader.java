@@ -7,16 +7,16 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Stream;
 import lucid.core.update.Advisory;
 import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
-import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.ProductMappings;
 import lucid.core.update.Retraction;
+import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.formats.document.Content;
@@ -25,6 +25,7 @@ import lucid.formats.document.Format;
 import lucid.formats.document.Instants;
 import lucid.formats.document.JsonPlace;
 import lucid.formats.document.JsonReader;
+import lucid.formats.document.NotRead;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
@@ -32,9 +33,6 @@ import tools.jackson.databind.JsonNode;
 
 /** Reads advisories of the Open Source Vulnerability format (schema 1.x). */
 public final class OsvReader implements JsonReader {
-
-    private static final int MOST_VERSIONS = 10_000;
-    private static final Set<String> RANGES_READ = Set.of("SEMVER", "ECOSYSTEM");
 
     @Override
     public boolean recognises(JsonNode root) {
@@ -47,6 +45,12 @@ public final class OsvReader implements JsonReader {
         List<Problem> problems = new ArrayList<>();
         String id = root.get("id").identifier();
         Instant modified = root.get("modified").instant();
+        List<UnreadProduct> unread = new ArrayList<>();
+        List<Fix> fixes = fixes(root.get("affected"), hints.mappings(), unread);
+        if (!unread.isEmpty()) {
+            problems.add(NotRead.problem(unread));
+        }
+        Optional<Severity> severity = severity(root, problems);
         Advisory advisory = new Advisory(
                 AdvisorySource.OSV,
                 new UpdateId(id),
@@ -65,8 +69,8 @@ public final class OsvReader implements JsonReader {
                 modified,
                 Optional.of(Kind.SECURITY),
                 root.get("database_specific").get("severity").optionalText(),
-                vulnerabilities(root, id),
-                fixes(root.get("affected"), problems),
+                vulnerabilities(root, id, severity),
+                fixes,
                 Optional.empty(),
                 root.get("withdrawn").exists()
                         ? Optional.of(new Retraction(
@@ -76,17 +80,43 @@ public final class OsvReader implements JsonReader {
                 List.of(),
                 List.of(),
                 root.get("references").items().stream()
-                        .map(reference -> reference.get("url").as(JsonPlace::requireWebAddress))
-                        .toList());
+                        .flatMap(reference -> reference.get("url").optionalText().stream())
+                        .filter(JsonPlace::isWebAddress)
+                        .toList(),
+                unread,
+                List.of());
         return new ReadDocument(Format.OSV, new Content.OfAdvisories(List.of(advisory)), List.copyOf(problems));
     }
 
+    /** A base score with the vector that it was computed from. */
+    private record Severity(String version, double base, String vector) {}
+
+    /**
+     * Of the whole advisory and of its packages, the worst of the newest CVSS version. Types are CVSS_V2, CVSS_V3 and
+     * CVSS_V4, or words of others.
+     */
+    private static Optional<Severity> severity(JsonPlace root, List<Problem> problems) {
+        return Stream.concat(
+                        root.get("severity").items().stream(),
+                        root.get("affected").items().stream()
+                                .flatMap(affected -> affected.get("severity").items().stream()))
+                .filter(severity -> severity.get("type").line().startsWith("CVSS_V"))
+                .flatMap(severity -> {
+                    String vector = severity.get("score").line();
+                    try {
+                        return Stream.of(
+                                new Severity(severity.get("type").line(), CvssVectors.baseScore(vector), vector));
+                    } catch (IllegalArgumentException e) {
+                        problems.add(
+                                new Problem(severity.get("score").pointer(), e.getMessage() + "; it does not count"));
+                        return Stream.empty();
+                    }
+                })
+                .max(Comparator.comparing(Severity::version).thenComparing(Severity::base));
+    }
+
     /** Its CVE identifiers, else its own; they share the score of the advisory. */
-    private static List<Vulnerability> vulnerabilities(JsonPlace root, String id) {
-        Optional<JsonPlace> newest = severities(root)
-                .max(Comparator.comparing(severity -> severity.get("type").line()));
-        Optional<String> vector = newest.map(severity -> severity.get("score").line());
-        Optional<Double> base = newest.map(severity -> severity.get("score").as(CvssVectors::baseScore));
+    private static List<Vulnerability> vulnerabilities(JsonPlace root, String id, Optional<Severity> severity) {
         List<String> cves = Stream.concat(
                         Stream.of(id), Stream.of("aliases", "upstream").flatMap(list -> root.get(list).items().stream()
                                 .map(JsonPlace::line)))
@@ -95,93 +125,34 @@ public final class OsvReader implements JsonReader {
                 .toList();
         return (cves.isEmpty() ? List.of(id) : cves)
                 .stream()
-                        .map(name -> new Vulnerability(name, "", base, vector, ""))
+                        .map(name -> new Vulnerability(
+                                name, "", severity.map(Severity::base), severity.map(Severity::vector), ""))
                         .toList();
     }
 
-    /**
-     * Of the whole advisory, else of its packages. Types are CVSS_V2, CVSS_V3 and CVSS_V4, or words of other weigher.
-     */
-    private static Stream<JsonPlace> severities(JsonPlace root) {
-        List<JsonPlace> own = root.get("severity").items();
-        Stream<JsonPlace> all = own.isEmpty()
-                ? root.get("affected").items().stream().flatMap(affected -> affected.get("severity").items().stream())
-                : own.stream();
-        return all.filter(severity -> severity.get("type").line().startsWith("CVSS_V"));
-    }
-
-    private static List<Fix> fixes(JsonPlace affected, List<Problem> problems) {
+    private static List<Fix> fixes(JsonPlace affected, ProductMappings mappings, List<UnreadProduct> unread) {
         Map<ProductBuild, List<List<AffectedRange>>> ranges = new LinkedHashMap<>();
         for (JsonPlace each : affected.items()) {
-            JsonPlace product = each.get("package");
-            if (!product.get("purl").exists()) {
-                problems.add(new Problem(
-                        product.pointer(),
-                        "left out: without a package URL no host can be found that has "
-                                + product.get("name").optionalText().orElse("this product")));
+            OsvPackage product = OsvPackage.of(each.get("package"), mappings);
+            if (product.build().isEmpty()) {
+                if (!product.mapped()) {
+                    unread.add(product.unread(each.get("package"), product.reason()));
+                }
                 continue;
             }
-            PackageReference reference = product.get("purl").as(PackageReference::parse);
+            ProductBuild build = product.build().get();
             try {
-                List<AffectedRange> here = Fix.ofVulnerabilities(
-                                reference.build(),
-                                ranges(each).stream().map(List::of).toList())
-                        .tracks();
-                ranges.computeIfAbsent(reference.build(), build -> new ArrayList<>())
-                        .add(here);
+                List<AffectedRange> here = OsvRanges.of(each, build);
+                ranges.computeIfAbsent(build, b -> new ArrayList<>())
+                        .add(Fix.ofVulnerabilities(
+                                        build, here.stream().map(List::of).toList())
+                                .tracks());
             } catch (IllegalArgumentException e) {
-                problems.add(new Problem(each.pointer(), "left out: " + e.getMessage()));
+                unread.add(product.unread(each.get("package"), e.getMessage()));
             }
         }
         List<Fix> fixes = new ArrayList<>();
         ranges.forEach((build, all) -> fixes.add(Fix.ofVulnerabilities(build, all)));
         return fixes;
-    }
-
-    private static List<AffectedRange> ranges(JsonPlace affected) {
-        List<AffectedRange> ranges = new ArrayList<>();
-        for (JsonPlace range : affected.get("ranges").items()) {
-            if (RANGES_READ.contains(range.get("type").line())) {
-                ranges.addAll(ofEvents(range.get("events")));
-            }
-        }
-        if (ranges.isEmpty()) {
-            List<JsonPlace> versions = affected.get("versions").items();
-            if (versions.size() > MOST_VERSIONS) {
-                throw affected.get("versions").refused("at most " + MOST_VERSIONS + " versions are listed one by one");
-            }
-            versions.forEach(version -> ranges.add(AffectedRange.only(version.line())));
-        }
-        return ranges;
-    }
-
-    /** Events in the order of their versions: each introduced opens a range, each fixed or last_affected closes it. */
-    private static List<AffectedRange> ofEvents(JsonPlace events) {
-        List<AffectedRange> ranges = new ArrayList<>();
-        Optional<String> introduced = Optional.empty();
-        boolean open = false;
-        for (JsonPlace event : events.items()) {
-            if (event.get("introduced").exists()) {
-                if (open) {
-                    throw event.refused("a range is introduced inside another");
-                }
-                introduced = Optional.of(event.get("introduced").line()).filter(version -> !version.equals("0"));
-                open = true;
-            } else if (open
-                    && (event.get("fixed").exists()
-                            || event.get("last_affected").exists())) {
-                boolean included = event.get("last_affected").exists();
-                ranges.add(new AffectedRange(
-                        introduced,
-                        Optional.of(
-                                event.get(included ? "last_affected" : "fixed").line()),
-                        included));
-                open = false;
-            }
-        }
-        if (open) {
-            ranges.add(new AffectedRange(introduced, Optional.empty(), false));
-        }
-        return ranges;
     }
 }

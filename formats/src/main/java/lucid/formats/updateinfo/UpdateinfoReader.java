@@ -23,6 +23,7 @@ import lucid.core.version.VersionOrdering;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
 import lucid.formats.document.Instants;
+import lucid.formats.document.JsonPlace;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
@@ -106,8 +107,10 @@ public final class UpdateinfoReader {
                 .orElseThrow(() -> update.refused(id + " does not say when it was issued"));
         Instant updated =
                 instant(update, "updated").filter(u -> u.isAfter(issued)).orElse(issued);
-        List<XmlElement> packages = update.children("pkglist").stream()
+        List<XmlElement> collections = update.children("pkglist").stream()
                 .flatMap(list -> list.children("collection").stream())
+                .toList();
+        List<XmlElement> packages = collections.stream()
                 .flatMap(collection -> collection.children("package").stream())
                 .toList();
         return new Advisory(
@@ -123,16 +126,18 @@ public final class UpdateinfoReader {
                 update.attribute("type").map(KINDS::get),
                 update.textOf("severity"),
                 vulnerabilities(update),
-                fixes(packages),
-                restart(packages),
+                fixes(collections),
+                restart(update, packages),
                 Optional.empty(),
                 List.of(),
                 List.of(),
                 references(update)
                         .flatMap(r -> r.attribute("href").stream())
-                        .filter(href -> href.matches("https?://\\S+"))
+                        .filter(JsonPlace::isWebAddress)
                         .distinct()
-                        .toList());
+                        .toList(),
+                List.of(),
+                List.of());
     }
 
     private static Optional<Instant> instant(XmlElement update, String name) {
@@ -158,21 +163,49 @@ public final class UpdateinfoReader {
                 .toList();
     }
 
-    private List<Fix> fixes(List<XmlElement> packages) {
-        Map<ProductBuild, String> highest = new TreeMap<>();
-        for (XmlElement each : packages) {
-            String arch = each.line("the arch of a package", each.attribute("arch"));
-            if (!arch.equals("src") && !arch.equals("nosrc")) {
-                ProductBuild build = PackageReference.rpm(
-                        namespace, each.line("the name of a package", each.attribute("name")), arch, distro.orElse(""));
-                String version = version(each);
-                highest.merge(
-                        build, version, (a, b) -> build.product().ordering().compare(a, b) >= 0 ? a : b);
+    /**
+     * Of one package in a collection the highest version counts. A collection that is of a module stream speaks of
+     * hosts of that stream only.
+     */
+    private List<Fix> fixes(List<XmlElement> collections) {
+        Map<ProductBuild, Map<String, String>> highest = new TreeMap<>();
+        for (XmlElement collection : collections) {
+            String stream = collection
+                    .child("module")
+                    .flatMap(module -> module.attribute("stream"))
+                    .orElse("");
+            for (XmlElement each : collection.children("package")) {
+                String arch = each.line("the arch of a package", each.attribute("arch"));
+                if (!arch.equals("src") && !arch.equals("nosrc")) {
+                    ProductBuild build = PackageReference.rpm(
+                            namespace,
+                            each.line("the name of a package", each.attribute("name")),
+                            arch,
+                            distro.orElse(""));
+                    highest.computeIfAbsent(build, b -> new TreeMap<>())
+                            .merge(
+                                    stream,
+                                    version(each),
+                                    (a, b) -> build.product().ordering().compare(a, b) >= 0 ? a : b);
+                }
             }
         }
         return highest.entrySet().stream()
-                .map(e -> new Fix(e.getKey(), List.of(AffectedRange.below(e.getValue()))))
+                .map(e -> Fix.ofVulnerabilities(
+                        e.getKey(),
+                        e.getValue().entrySet().stream()
+                                .map(of -> List.of(ofStream(of.getKey(), of.getValue())))
+                                .toList()))
                 .toList();
+    }
+
+    /** Streams are called by the versions in them, {@code 18} or {@code 8.2}, or by words, which limit nothing. */
+    private static AffectedRange ofStream(String stream, String fixed) {
+        int colon = fixed.indexOf(':');
+        boolean isNumber = stream.matches("\\d+(\\.\\d+)*");
+        return isNumber && fixed.startsWith(stream + ".", colon + 1)
+                ? AffectedRange.between(fixed.substring(0, colon + 1) + stream, fixed)
+                : AffectedRange.below(fixed);
     }
 
     private static String version(XmlElement each) {
@@ -189,11 +222,14 @@ public final class UpdateinfoReader {
         return version;
     }
 
-    private static Optional<RestartNeed> restart(List<XmlElement> packages) {
-        if (packages.stream().anyMatch(each -> suggested(each, "reboot_suggested"))) {
+    /** Suggested for the whole update or for a package of it; the strongest counts. */
+    private static Optional<RestartNeed> restart(XmlElement update, List<XmlElement> packages) {
+        List<XmlElement> all =
+                Stream.concat(Stream.of(update), packages.stream()).toList();
+        if (all.stream().anyMatch(each -> suggested(each, "reboot_suggested"))) {
             return Optional.of(RestartNeed.HOST);
         }
-        return packages.stream()
+        return all.stream()
                         .anyMatch(each -> suggested(each, "restart_suggested") || suggested(each, "relogin_suggested"))
                 ? Optional.of(RestartNeed.SERVICE)
                 : Optional.empty();

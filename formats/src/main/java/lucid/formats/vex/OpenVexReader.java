@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import lucid.core.evidence.VexStatement;
 import lucid.core.update.PackageReference;
 import lucid.formats.document.Content;
@@ -43,7 +44,7 @@ public final class OpenVexReader implements JsonReader {
     public ReadDocument read(JsonNode node, ReadingHints hints) {
         JsonPlace root = JsonPlace.root(node);
         String author = root.get("author").optionalText().orElse("");
-        Instant written = root.get("timestamp").told(hints.received());
+        Instant written = latest(root, hints.received());
         List<VexStatement> statements = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();
         for (JsonPlace item : root.get("statements").items()) {
@@ -67,8 +68,7 @@ public final class OpenVexReader implements JsonReader {
             Instant received,
             List<VexStatement> statements,
             List<Problem> problems) {
-        JsonPlace named = item.get("vulnerability");
-        String vulnerability = named.node().isObject() ? named.get("name").line() : named.line();
+        List<String> vulnerabilities = vulnerabilities(item.get("vulnerability"));
         VexStatement.Status status = item.get("status").as(word -> Optional.ofNullable(STATUSES.get(word))
                 .orElseThrow(() -> new IllegalArgumentException("'" + word + "' is no status")));
         String justification = item.get("justification")
@@ -76,7 +76,18 @@ public final class OpenVexReader implements JsonReader {
                 .or(() -> item.get("impact_statement").optionalText())
                 .orElse("")
                 .replace('_', ' ');
-        Instant at = item.get("timestamp").exists() ? item.get("timestamp").told(received) : written;
+        Instant at =
+                item.get("timestamp").exists() || item.get("last_updated").exists() ? latest(item, received) : written;
+        if (status == VexStatement.Status.NOT_AFFECTED && justification.isEmpty()) {
+            problems.add(
+                    new Problem(
+                            item.pointer(),
+                            vulnerabilities.get(0)
+                                    + " is said not to matter without saying why (section 'status'); it is shown and does not count by itself"));
+        }
+        if (item.get("products").items().isEmpty()) {
+            problems.add(new Problem(item.pointer(), "it names no product, so it says nothing of any host"));
+        }
         for (JsonPlace product : item.get("products").items()) {
             JsonPlace name = !product.node().isObject()
                     ? product
@@ -85,12 +96,31 @@ public final class OpenVexReader implements JsonReader {
                             : product.get("@id");
             try {
                 PackageReference reference = name.as(OpenVexReader::reference);
-                statements.add(new VexStatement(
-                        vulnerability, reference.build(), reference.version(), status, justification, author, at));
+                vulnerabilities.forEach(vulnerability -> statements.add(new VexStatement(
+                        vulnerability, reference.build(), reference.version(), status, justification, author, at)));
             } catch (RefusedDocumentException e) {
                 problems.addAll(e.problems());
             }
         }
+    }
+
+    /** Its name, and its aliases: a statement counts for the identifier by which others know it. */
+    private static List<String> vulnerabilities(JsonPlace named) {
+        if (!named.node().isObject()) {
+            return List.of(named.line());
+        }
+        return Stream.concat(
+                        Stream.of(named.get("name").line()),
+                        named.get("aliases").items().stream().map(JsonPlace::line))
+                .distinct()
+                .toList();
+    }
+
+    /** When it was last changed, else when it was made. */
+    private static Instant latest(JsonPlace of, Instant received) {
+        return of.get("last_updated").exists()
+                ? of.get("last_updated").told(received)
+                : of.get("timestamp").told(received);
     }
 
     private static PackageReference reference(String purl) {

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
+import lucid.core.update.ProductMappings;
 import lucid.formats.document.JsonPlace;
 import lucid.formats.document.Problem;
 import lucid.formats.document.RefusedDocumentException;
@@ -65,6 +66,11 @@ class CsafRangesTest {
                 .hasMessageContaining(reason);
     }
 
+    private static ProductTree tree(String json) {
+        return new ProductTree(
+                JsonPlace.root(new JsonMapper().readTree(json)), "Tarn", ProductMappings.NONE, new ArrayList<>());
+    }
+
     /**
      * A tree of versions v1, v2 … of one product, a range r, and an open range o, and the fixes that a status makes of
      * it.
@@ -80,8 +86,7 @@ class CsafRangesTest {
                         "{\"category\": \"product_version\", \"name\": \"%s\", \"product\": {\"product_id\": \"%s\", \"name\": \"%s\", \"product_identification_helper\": {\"purl\": \"pkg:generic/x@%s\"}}}"
                                 .formatted(v, v, v, v))
                 .collect(Collectors.joining(",")));
-        StatusRanges ranges =
-                new StatusRanges(new ProductTree(JsonPlace.root(new JsonMapper().readTree(tree))), new ArrayList<>());
+        StatusRanges ranges = new StatusRanges(tree(tree), new ArrayList<>());
         for (String status : statuses) {
             ranges.add(JsonPlace.root(new JsonMapper().readTree(status)));
         }
@@ -165,31 +170,26 @@ class CsafRangesTest {
     void aProductWithoutPackageUrlIsNamedOnce() {
         List<Problem> problems = new ArrayList<>();
         StatusRanges ranges = new StatusRanges(
-                new ProductTree(JsonPlace.root(new JsonMapper()
-                        .readTree("{\"full_product_names\": [{\"product_id\": \"n\", \"name\": \"n\"}]}"))),
-                problems);
+                tree("{\"full_product_names\": [{\"product_id\": \"n\", \"name\": \"n\"}]}"), problems);
         ranges.add(JsonPlace.root(new JsonMapper().readTree("{\"fixed\": [\"n\"]}")));
         ranges.add(JsonPlace.root(new JsonMapper().readTree("{\"fixed\": [\"n\"]}")));
-        assertThat(problems).extracting(Problem::place).containsExactly("/full_product_names/0");
         assertThat(ranges.fixes()).isEmpty();
+        assertThat(ranges.unread()).singleElement().satisfies(unread -> {
+            assertThat(unread.place()).isEqualTo("/full_product_names/0");
+            assertThat(unread.name()).isEqualTo("n");
+        });
     }
 
     @Test
     void aTreeThatDefinesAProductTwiceOrRelatesAnUnknownOneIsRefused() {
         assertThatThrownBy(
-                        () -> new ProductTree(
-                                JsonPlace.root(
-                                        new JsonMapper()
-                                                .readTree(
-                                                        "{\"full_product_names\": [{\"product_id\": \"a\", \"name\": \"a\"}, {\"product_id\": \"a\", \"name\": \"b\"}]}"))))
+                        () -> tree(
+                                "{\"full_product_names\": [{\"product_id\": \"a\", \"name\": \"a\"}, {\"product_id\": \"a\", \"name\": \"b\"}]}"))
                 .isInstanceOf(RefusedDocumentException.class)
                 .hasMessageContaining("defined twice");
         assertThatThrownBy(
-                        () -> new ProductTree(
-                                JsonPlace.root(
-                                        new JsonMapper()
-                                                .readTree(
-                                                        "{\"relationships\": [{\"product_reference\": \"a\", \"relates_to_product_reference\": \"b\", \"full_product_name\": {\"product_id\": \"c\"}}]}"))))
+                        () -> tree(
+                                "{\"relationships\": [{\"product_reference\": \"a\", \"relates_to_product_reference\": \"b\", \"full_product_name\": {\"product_id\": \"c\"}}]}"))
                 .isInstanceOf(RefusedDocumentException.class)
                 .hasMessageContaining("/relationships/0/product_reference")
                 .hasMessageContaining("no product 'a'");

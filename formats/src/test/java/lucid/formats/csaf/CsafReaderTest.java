@@ -75,11 +75,11 @@ class CsafReaderTest {
         assertThat(advisory.fixes().get(0).tracks())
                 .containsExactly(
                         AffectedRange.between("7.2.100", "7.2.140"), AffectedRange.between("7.2.500", "7.2.560"));
-        assertThat(advisory.fixes().get(1).build()).hasToString("pkg:rpm/tarn/libtls for x86_64");
+        assertThat(advisory.fixes().get(1).build()).hasToString("pkg:rpm/tarn/libtls on Tarn Linux 4 for x86_64");
         assertThat(advisory.fixes().get(1).tracks()).containsExactly(AffectedRange.below("3.2.9-1"));
         assertThat(document.problems()).singleElement().satisfies(p -> {
             assertThat(p.place()).isEqualTo("/product_tree/branches/0/branches/2/product");
-            assertThat(p.reason()).contains("without a package URL");
+            assertThat(p.reason()).contains("one product could not be read", "it has no package URL");
         });
     }
 
@@ -88,21 +88,15 @@ class CsafReaderTest {
             delimiter = '|',
             quoteCharacter = '\'',
             value = {
-                "\"csaf_version\": \"2.0\"|\"csaf_version\": \"1.2\"|/document/csaf_version|only version 2.0",
+                "\"csaf_version\": \"2.0\"|\"csaf_version\": \"1.2\"|/document/csaf_version|only versions 2.0 and 2.1",
                 "\"id\": \"TRN-2231\"|\"id\": \" \"|/document/tracking/id|expected a text",
                 "\"title\": \"libtls: buffer overrun\"|\"x\": 1|/document/title|missing",
                 "\"version\": \"2\"|\"version\": \"two\"|/document/tracking/version|'two'",
                 "2026-11-12T09:00:00Z|12 November|/document/tracking/initial_release_date|no instant",
                 "[\"new-on-tarn4\"]|[\"absent\"]|/vulnerabilities/0/product_status/fixed/0|defines no product 'absent'",
                 "[\"new-on-tarn4\"]|\"new\"|/vulnerabilities/0/product_status/fixed|expected a list",
-                "pkg:rpm/tarn/libtls@3.2.9-1?arch=x86_64|libtls|/product_tree/branches/0/branches/0/product/product_identification_helper/purl|no package URL",
-                "vers:generic/>=7.2.100|vers:generic/==7.2.100|/product_tree/branches/0/branches/1/name|is no constraint",
-                "vers:generic/>=7.2.100|vers:deb/>=7.2.100|/product_tree/branches/0/branches/1/name|orders versions as deb does",
                 "csaf_security_advisory|csaf_informational_advisory|/document/category|announces no update",
-                "7.2.500|7.2.120|/vulnerabilities/0/product_status/known_affected/0|reaches over",
                 "CVE-2026-9000001|CVE-26-1|/vulnerabilities/0/cve|no CVE",
-                "9.8|98|/vulnerabilities/0/scores/0/cvss_v3/baseScore|between 0.0 and 10.0",
-                "https://tarn.example/TRN-2231|javascript:alert(1)|/document/references/0/url|no web address",
             })
     void refusesAnAdvisoryWithPlaceAndReason(String part, String instead, String place, String reason) {
         assertThat(CSAF).contains(part);
@@ -134,10 +128,11 @@ class CsafReaderTest {
                 {"category": "product_version", "name": "1.5", "product": {"product_id": "f15", "name": "lib 1.5", "product_identification_helper": {"purl": "pkg:generic/lib@1.5"}}},
                 {"category": "product_version", "name": "2.1", "product": {"product_id": "a21", "name": "lib 2.1", "product_identification_helper": {"purl": "pkg:generic/lib@2.1"}}},
                 {"category": "product_version", "name": "2.3", "product": {"product_id": "f23", "name": "lib 2.3", "product_identification_helper": {"purl": "pkg:generic/lib@2.3"}}},
+                {"category": "product_version", "name": "8", "product": {"product_id": "u8", "name": "lib 8", "product_identification_helper": {"purl": "pkg:generic/lib@8"}}},
                 {"category": "product_version", "name": "9", "product": {"product_id": "tools", "name": "lib tools 9", "product_identification_helper": {"cpe": "cpe:2.3:a:tarn:tools:9:*:*:*:*:*:*:*"}}}]}],
               "product_groups": [{"group_id": "all", "product_ids": ["a14", "a21"]}]},
              "vulnerabilities": [{"cve": "CVE-2026-9000007", "title": "Overrun",
-                "product_status": {"fixed": ["f15", "f23"], "known_affected": ["a14", "a21"], "known_not_affected": ["tools"], "under_investigation": ["f23"], "recommended": ["f23"]},
+                "product_status": {"fixed": ["f15", "f23"], "known_affected": ["a14", "a21"], "known_not_affected": ["tools"], "under_investigation": ["u8"], "recommended": ["f23"]},
                 "flags": [{"label": "vulnerable_code_not_present", "product_ids": ["tools"]}],
                 "threats": [{"category": "impact", "details": "Important", "group_ids": ["all"]}, {"category": "exploit_status", "details": "Seen in use."}],
                 "remediations": [{"category": "vendor_fix", "details": "Install it.", "group_ids": ["all"], "restart_required": {"category": "system"}},
@@ -153,7 +148,9 @@ class CsafReaderTest {
         assertThat(advisory.revisionWords()).isEqualTo("Tells the second track.");
         assertThat(advisory.vendorRating()).as("only the impact is rated").contains("Important");
         assertThat(advisory.restart()).contains(RestartNeed.HOST);
-        assertThat(advisory.remedies()).containsExactly(new Remedy("workaround", "Switch the feature off."));
+        assertThat(advisory.remedies())
+                .containsExactly(
+                        new Remedy("vendor fix", "Install it."), new Remedy("workaround", "Switch the feature off."));
         assertThat(advisory.retraction()).isEmpty();
         assertThat(advisory.vulnerabilities()).singleElement().satisfies(v -> {
             assertThat(v.baseScore()).as("the newer CVSS version").contains(8.1);
@@ -186,12 +183,13 @@ class CsafReaderTest {
                         Fix.Standing.LACKS,
                         Fix.Standing.LACKS,
                         Fix.Standing.HAS);
-        // Without an affected version in between, everything behind the first fix is taken to lack the second.
+        // Without an affected version in between, a later build of the first stream has its fix.
         Fix unclear = advisory(read(WHOLE.replace("[\"a14\", \"a21\"], \"known_not", "[\"a14\"], \"known_not")))
                 .fixes()
                 .get(0);
         assertThat(unclear.standing("1.5")).isEqualTo(Fix.Standing.HAS);
-        assertThat(unclear.standing("1.6")).isEqualTo(Fix.Standing.LACKS);
+        assertThat(unclear.standing("1.6")).isEqualTo(Fix.Standing.HAS);
+        assertThat(unclear.standing("2.0")).isEqualTo(Fix.Standing.LACKS);
     }
 
     @Test
@@ -214,7 +212,7 @@ class CsafReaderTest {
     }
 
     @Test
-    void aVulnerabilityWithoutCveKeepsItsOtherIdentifierAndMakesNoSecurityUpdate() {
+    void aVulnerabilityWithoutCveKeepsItsOtherIdentifier() {
         Advisory advisory = advisory(read(WHOLE.replace(
                 "\"cve\": \"CVE-2026-9000007\"", "\"ids\": [{\"system_name\": \"Tarn\", \"text\": \"TW-7\"}]")));
         assertThat(advisory.vulnerabilities()).singleElement().satisfies(v -> {
@@ -226,8 +224,8 @@ class CsafReaderTest {
     @Test
     void aDraftIsNamed() {
         assertThat(read(WHOLE.replace("\"final\"", "\"draft\"")).problems())
-                .extracting(Problem::place)
-                .containsExactly("/document/tracking/status");
+                .singleElement()
+                .satisfies(problem -> assertThat(problem.place()).isEqualTo("/document/tracking/status"));
     }
 
     @ParameterizedTest
@@ -236,10 +234,8 @@ class CsafReaderTest {
             quoteCharacter = '\'',
             value = {
                 "\"group_ids\": [\"all\"], \"restart_required\"|\"group_ids\": [\"none\"], \"restart_required\"|/vulnerabilities/0/remediations/0/group_ids/0|no product group 'none'",
-                "\"system\"|\"planet\"|/vulnerabilities/0/remediations/0/restart_required/category|no restart category",
                 "[\"a14\"]}]|[\"a15\"]}]|/vulnerabilities/0/remediations/1/product_ids/0|defines no product 'a15'",
                 "\"product_ids\": [\"a14\", \"a21\"]|\"product_ids\": [\"a99\"]|/product_tree/product_groups/0/product_ids/0|defines no product 'a99'",
-                "\"name\": \"1.4\"|\"name\": \"one\"|/product_tree/branches/0/branches/0/name|'one' is no dotted version",
             })
     void refusesWhatIsNotDefined(String part, String instead, String place, String reason) {
         assertThat(WHOLE).contains(part);

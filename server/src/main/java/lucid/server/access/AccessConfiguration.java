@@ -90,8 +90,13 @@ class AccessConfiguration {
                                 "/api/documents/*/retries",
                                 "/api/documents/*/dismissals",
                                 "/api/documents/*/readings",
+                                "/api/documents/readings",
                                 "/api/documents/preview",
                                 "/api/documents/imports")
+                        .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers(HttpMethod.POST, "/api/product-mappings/**")
+                        .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers(HttpMethod.DELETE, "/api/product-mappings/*")
                         .hasAnyRole(ANALYST, ADMINISTRATOR)
                         .requestMatchers(HttpMethod.POST, "/api/documents")
                         .hasAnyRole(ANALYST, ADMINISTRATOR, IMPORT)

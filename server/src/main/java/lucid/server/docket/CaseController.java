@@ -28,6 +28,7 @@ import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.AdvisoryNote;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
@@ -35,6 +36,7 @@ import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
 import lucid.core.update.RevisionNote;
+import lucid.core.update.UnreadProduct;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
@@ -111,6 +113,8 @@ class CaseController {
             List<VendorStatement> statements,
             List<Remedy> remedies,
             List<String> references,
+            List<UnreadProduct> unread,
+            List<AdvisoryNote> notes,
             List<RevisionNote> revisions) {}
 
     /**
@@ -367,6 +371,8 @@ class CaseController {
                 u.statements(),
                 u.remedies(),
                 u.references(),
+                u.unread(),
+                u.notes(),
                 u.revisions());
     }
 

@@ -221,8 +221,8 @@ class HostIntake {
             }
             return snapshot.catalogue().update(outcome.updateId()).stream()
                     .flatMap(update -> update.fixes().stream())
-                    .flatMap(fix -> had.products().stream()
-                            .filter(product -> fix.build().covers(product.build())))
+                    .flatMap(fix -> had.spokenOf(fix).stream())
+                    .map(Host.SpokenOf::product)
                     .findFirst();
         }
 

@@ -23,7 +23,15 @@ import org.apache.ibatis.annotations.Update;
 @Mapper
 interface HostMapper {
 
-    record ProductRow(int number, String product, String distro, String arch, String version) {}
+    /** @param source the source package that it was built from, with its version; null where it is the same */
+    record ProductRow(
+            int number,
+            String product,
+            String distro,
+            String arch,
+            String version,
+            String source,
+            String sourceVersion) {}
 
     /**
      * @param traits as the host tells them
@@ -93,11 +101,12 @@ interface HostMapper {
         }
     }
 
-    @Select("select number, product, distro, arch, version from product_version order by number")
+    @Select(
+            "select number, product, distro, arch, version, source, source_version from product_version order by number")
     List<ProductRow> productVersions();
 
     @Insert(
-            "insert into product_version (number, product, distro, arch, version) values (#{number}, #{product}, #{distro}, #{arch}, #{version})")
+            "insert into product_version (number, product, distro, arch, version, source, source_version) values (#{number}, #{product}, #{distro}, #{arch}, #{version}, #{source}, #{sourceVersion})")
     void addProduct(ProductRow product);
 
     @Delete("delete from product_version where number = #{number}")

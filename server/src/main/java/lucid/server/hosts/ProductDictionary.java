@@ -9,6 +9,7 @@ import java.util.Deque;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.IntConsumer;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.Product;
@@ -58,7 +59,10 @@ public class ProductDictionary {
                 versions.add(null);
             }
             versions.add(new InstalledProduct(
-                    new ProductBuild(new Product(row.product()), row.distro(), row.arch()), row.version()));
+                    new ProductBuild(new Product(row.product()), row.distro(), row.arch()),
+                    row.version(),
+                    Optional.ofNullable(row.source())
+                            .map(source -> new InstalledProduct.SourcePackage(source, row.sourceVersion()))));
             numbers.put(versions.get(row.number()), row.number());
         }
     }
@@ -180,7 +184,9 @@ public class ProductDictionary {
                 product.build().product().purl(),
                 product.build().distro(),
                 product.build().arch(),
-                product.version()));
+                product.version(),
+                product.source().map(InstalledProduct.SourcePackage::name).orElse(null),
+                product.source().map(InstalledProduct.SourcePackage::version).orElse(null)));
         doubtUnlessCommitted();
         return number;
     }

@@ -7,7 +7,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.update.Advisory;
+import lucid.core.update.ProductMappings;
 import lucid.formats.Documents;
+import lucid.formats.Explanation;
+import lucid.formats.document.Content;
 import lucid.formats.document.Limits;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
@@ -17,13 +21,18 @@ import lucid.server.clock.MovableClock;
 import lucid.server.command.CommandWords;
 import tools.jackson.databind.json.JsonMapper;
 
-/** {@code lucid check FILE…}: reads documents without importing them and prints one JSON line for each. */
+/**
+ * {@code lucid check FILE…}: reads documents without importing them and prints one JSON line for each, or with
+ * {@code --explain} what was understood of it, as a person would say it.
+ */
 public final class CheckCommand {
 
     private static final JsonMapper JSON = new JsonMapper();
 
     private static final CommandWords.Syntax SYNTAX = new CommandWords.Syntax(
-                    "check", "one file or more, and for an updateinfo --namespace NAME and --distro NAME")
+                    "check",
+                    "one file or more, --explain to be told in words what was understood, and for an updateinfo --namespace NAME and --distro NAME")
+            .flag("explain")
             .value("namespace")
             .value("distro");
 
@@ -37,24 +46,38 @@ public final class CheckCommand {
                 said.value("namespace"),
                 said.value("distro"),
                 Map.of(),
+                ProductMappings.NONE,
                 MovableClock.system().instant());
         boolean refused = false;
         for (Path file : files) {
-            Map<String, Object> line = check(file, hints);
-            System.out.println(JSON.writeValueAsString(line));
-            refused |= line.get("accepted").equals(false);
+            Checked checked = check(file, hints);
+            if (said.has("explain")) {
+                System.out.println(file + ": " + (checked.document().isPresent() ? "taken" : "refused"));
+                checked.words().forEach(line -> System.out.println("  " + line));
+            } else {
+                System.out.println(JSON.writeValueAsString(line(file, checked)));
+            }
+            refused |= checked.document().isEmpty();
         }
         return refused ? 1 : 0;
     }
 
-    /** Where several things are wrong, place and reason are those of the first. */
-    private static Map<String, Object> check(Path file, ReadingHints hints) {
+    /** @param document empty if it was refused */
+    private record Checked(Optional<ReadDocument> document, List<Problem> problems) {
+
+        List<String> words() {
+            return document.map(Explanation::of).orElseGet(() -> problems.stream()
+                    .map(problem -> (problem.place() + " " + problem.reason()).strip() + ".")
+                    .toList());
+        }
+    }
+
+    private static Checked check(Path file, ReadingHints hints) {
         try {
             ReadDocument document = Documents.read(content(file), hints);
-            Optional<Problem> remark = document.problems().stream().findFirst();
-            return line(file, document.format().title(), document.subject(), true, remark);
+            return new Checked(Optional.of(document), document.problems());
         } catch (RefusedDocumentException e) {
-            return line(file, "", "", false, e.problems().stream().findFirst());
+            return new Checked(Optional.empty(), e.problems());
         }
     }
 
@@ -73,15 +96,25 @@ public final class CheckCommand {
         }
     }
 
-    private static Map<String, Object> line(
-            Path file, String format, String id, boolean accepted, Optional<Problem> problem) {
+    /** Where several things are noticed, place and reason are those of the first; all stand in the list. */
+    private static Map<String, Object> line(Path file, Checked checked) {
         Map<String, Object> line = new LinkedHashMap<>();
         line.put("file", file.toString());
-        line.put("format", format);
-        line.put("id", id);
-        line.put("accepted", accepted);
-        line.put("place", problem.map(Problem::place).orElse(""));
-        line.put("reason", problem.map(Problem::reason).orElse(""));
+        line.put("format", checked.document().map(d -> d.format().title()).orElse(""));
+        line.put("id", checked.document().map(ReadDocument::subject).orElse(""));
+        line.put("accepted", checked.document().isPresent());
+        Optional<Problem> first = checked.problems().stream().findFirst();
+        line.put("place", first.map(Problem::place).orElse(""));
+        line.put("reason", first.map(Problem::reason).orElse(""));
+        if (checked.document().map(ReadDocument::content).orElse(null) instanceof Content.OfAdvisories of) {
+            line.put(
+                    "productsRead",
+                    of.advisories().stream().mapToInt(a -> a.fixes().size()).sum());
+            line.put(
+                    "productsNotRead",
+                    of.advisories().stream().mapToLong(Advisory::unreadNames).sum());
+        }
+        line.put("problems", checked.problems());
         return line;
     }
 }

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.update.ProductMappings;
 import lucid.formats.document.Format;
 import lucid.formats.document.ReadingHints;
 import org.apache.ibatis.annotations.Delete;
@@ -53,8 +54,9 @@ interface DocumentMapper {
             Instant received,
             String namespace,
             String distro) {
-        ReadingHints hints() {
-            return new ReadingHints(Optional.ofNullable(namespace), Optional.ofNullable(distro), Map.of(), received);
+        ReadingHints hints(ProductMappings mappings) {
+            return new ReadingHints(
+                    Optional.ofNullable(namespace), Optional.ofNullable(distro), Map.of(), mappings, received);
         }
     }
 
@@ -206,6 +208,13 @@ interface DocumentMapper {
      * counts.
      */
     List<Accepted> neverRead(@Param("formats") List<Format> formats);
+
+    /**
+     * Accepted documents that tell something of updates and are read by the newest reader, in their order.
+     *
+     * @param vendor publisher of an advisory; documents of a format that names no publisher are all of them
+     */
+    List<Accepted> ofVendor(@Param("vendor") String vendor, @Param("readers") Map<Format, Integer> readers);
 
     /** Documents that a newer reader reads otherwise than they count, in their order. */
     @Select("""

@@ -1,8 +1,10 @@
 package lucid.server.intake;
 
 import java.security.Principal;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
@@ -97,8 +99,38 @@ class DocumentReadings {
         }
     }
 
+    /** The first of them: each is read again for it. */
     List<ReadOtherwise> readOtherwise() {
-        return mapper.readOtherwise().stream().map(this::again).toList();
+        return mapper.readOtherwise().stream()
+                .limit(MOST_SHOWN)
+                .map(this::again)
+                .toList();
+    }
+
+    /** Lets all of them count as they are read now; those that cannot be read any more count on as they were read. */
+    void settleAll(Principal who) {
+        store.write(snapshot -> {
+            Set<ReadingTaker> changed = new LinkedHashSet<>();
+            List<Accepted> all = mapper.readOtherwise();
+            for (Accepted document : all) {
+                try {
+                    Content content = documents.read(document).content();
+                    ReadingTaker taker = taker(content);
+                    taker.store(document.number(), content);
+                    changed.add(taker);
+                } catch (RefusedDocumentException e) {
+                    LOG.warn("Document {} counts on as it was read: {}", document.number(), e.getMessage());
+                }
+                mapper.readBy(document.number(), document.format().reader());
+            }
+            Snapshot next = snapshot;
+            for (ReadingTaker taker : changed) {
+                next = taker.load().apply(next);
+            }
+            store.record(
+                    AuditEntry.Kind.IMPORT, "", who, "All " + all.size() + " documents count as they are read now.");
+            return new SnapshotStore.Change<>(next, true);
+        });
     }
 
     private ReadOtherwise again(Accepted document) {

@@ -10,6 +10,7 @@ import java.util.Objects;
 import java.util.Optional;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.update.ProductMappings;
 import lucid.formats.Documents;
 import lucid.formats.document.Format;
 import lucid.formats.document.Limits;
@@ -163,7 +164,12 @@ class IntakeController {
         try {
             return Documents.preview(
                     file.getBytes(),
-                    new ReadingHints(Optional.empty(), Optional.empty(), columns(columns), clock.instant()));
+                    new ReadingHints(
+                            Optional.empty(),
+                            Optional.empty(),
+                            columns(columns),
+                            ProductMappings.NONE,
+                            clock.instant()));
         } catch (RefusedDocumentException e) {
             throw ProblemException.badField("file", e.getMessage());
         }
@@ -204,10 +210,17 @@ class IntakeController {
         intake.dismiss(number, who);
     }
 
-    /** Kept documents that a newer reader reads otherwise than they count. */
+    /** Kept documents that a newer reader reads otherwise than they count, at most fifty of them. */
     @GetMapping("/documents/readings")
     List<DocumentReadings.ReadOtherwise> readOtherwise() {
         return readings.readOtherwise();
+    }
+
+    /** Lets all documents that are read otherwise count as they are read now. */
+    @PostMapping("/documents/readings")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void settleReadings(@AuthenticationPrincipal Caller who) {
+        readings.settleAll(who);
     }
 
     /** @param asReadNow true: it counts as it is read now; false: it counts on as it was read before */

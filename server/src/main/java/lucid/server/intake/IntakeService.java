@@ -14,6 +14,7 @@ import lucid.formats.document.ReadingHints;
 import lucid.formats.document.RefusedDocumentException;
 import lucid.server.access.Bringer;
 import lucid.server.audit.AuditEntry;
+import lucid.server.mappings.StoredMappings;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -34,6 +35,7 @@ public class IntakeService {
     private final DocumentMapper mapper;
     private final KeptDocuments documents;
     private final List<ContentTaker> takers;
+    private final StoredMappings mappings;
     private final JsonMapper json;
     private final Clock clock;
 
@@ -42,12 +44,14 @@ public class IntakeService {
             DocumentMapper mapper,
             KeptDocuments documents,
             List<ContentTaker> takers,
+            StoredMappings mappings,
             JsonMapper json,
             Clock clock) {
         this.store = store;
         this.mapper = mapper;
         this.documents = documents;
         this.takers = takers;
+        this.mappings = mappings;
         this.json = json;
         this.clock = clock;
     }
@@ -56,7 +60,7 @@ public class IntakeService {
         Optional<String> namespace = incoming.namespace().or(this::onlyNamespace);
         return new Arrival(
                 incoming,
-                new ReadingHints(namespace, incoming.distro(), incoming.columns(), clock.instant()),
+                new ReadingHints(namespace, incoming.distro(), incoming.columns(), mappings.inUse(), clock.instant()),
                 sender,
                 key,
                 refusedBefore);

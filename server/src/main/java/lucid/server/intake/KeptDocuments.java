@@ -7,6 +7,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import lucid.core.update.ProductMappings;
 import lucid.core.update.UpdateId;
 import lucid.formats.Documents;
 import lucid.formats.document.Content;
@@ -19,6 +20,7 @@ import lucid.formats.document.RefusedDocumentException;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.AuditLog;
 import lucid.server.intake.DocumentMapper.NewDocument;
+import lucid.server.mappings.StoredMappings;
 import lucid.server.storage.DamagedDataException;
 import lucid.server.web.Digests;
 import lucid.server.web.ProblemException;
@@ -42,8 +44,16 @@ public class KeptDocuments {
     private final AuditLog record;
     private final JsonMapper json;
     private final Clock clock;
+    private final StoredMappings mappings;
 
-    KeptDocuments(DocumentMapper documents, RefusedQuota quota, AuditLog record, JsonMapper json, Clock clock) {
+    KeptDocuments(
+            DocumentMapper documents,
+            RefusedQuota quota,
+            AuditLog record,
+            JsonMapper json,
+            Clock clock,
+            StoredMappings mappings) {
+        this.mappings = mappings;
         this.documents = documents;
         this.quota = quota;
         this.record = record;
@@ -250,8 +260,13 @@ public class KeptDocuments {
         return Documents.read(bytes(number), ReadingHints.none(clock.instant())).content();
     }
 
+    /** A kept document, read with other mappings than those in use. */
+    ReadDocument read(DocumentMapper.Accepted document, ProductMappings others) {
+        return Documents.read(bytes(document.number()), document.hints(others));
+    }
+
     ReadDocument read(DocumentMapper.Accepted document) {
-        return Documents.read(bytes(document.number()), document.hints());
+        return Documents.read(bytes(document.number()), document.hints(mappings.inUse()));
     }
 
     static DamagedDataException contentGone(long number) {

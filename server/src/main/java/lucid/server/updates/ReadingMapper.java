@@ -81,6 +81,19 @@ interface ReadingMapper {
 
     record RemedyRow(long reading, int position, String category, String words) {}
 
+    /** @param names one a line, the nearest first */
+    record UnreadRow(
+            long reading,
+            int position,
+            String vendor,
+            String name,
+            String names,
+            String cpe,
+            String place,
+            String reason) {}
+
+    record NoteRow(long reading, int position, String about, String title, String words) {}
+
     /** What a link leads to. */
     enum Link {
         SUPERSEDES,
@@ -118,6 +131,10 @@ interface ReadingMapper {
 
     void addRemedies(@Param("rows") List<RemedyRow> rows);
 
+    void addUnread(@Param("rows") List<UnreadRow> rows);
+
+    void addNotes(@Param("rows") List<NoteRow> rows);
+
     void addLinks(@Param("rows") List<LinkRow> rows);
 
     /** With all that hangs on it. */
@@ -134,6 +151,10 @@ interface ReadingMapper {
     List<StatementRow> statements(@Param("document") Long document);
 
     List<RemedyRow> remedies(@Param("document") Long document);
+
+    List<UnreadRow> unread(@Param("document") Long document);
+
+    List<NoteRow> notes(@Param("document") Long document);
 
     List<LinkRow> links(@Param("document") Long document);
 

@@ -11,6 +11,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import lucid.core.update.Advisory;
+import lucid.core.update.AdvisoryNote;
 import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
@@ -20,6 +21,7 @@ import lucid.core.update.ProductBuild;
 import lucid.core.update.Remedy;
 import lucid.core.update.Removable;
 import lucid.core.update.Retraction;
+import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateDocument;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
@@ -29,9 +31,11 @@ import lucid.formats.document.Format;
 import lucid.server.updates.ReadingMapper.Header;
 import lucid.server.updates.ReadingMapper.Link;
 import lucid.server.updates.ReadingMapper.LinkRow;
+import lucid.server.updates.ReadingMapper.NoteRow;
 import lucid.server.updates.ReadingMapper.RemedyRow;
 import lucid.server.updates.ReadingMapper.StatementRow;
 import lucid.server.updates.ReadingMapper.TrackRow;
+import lucid.server.updates.ReadingMapper.UnreadRow;
 import lucid.server.updates.ReadingMapper.VulnerabilityRow;
 import org.springframework.stereotype.Component;
 
@@ -66,6 +70,8 @@ class StoredReadings {
         Map<Long, List<TrackRow>> tracks = byReading(mapper.tracks(document), TrackRow::reading);
         Map<Long, List<StatementRow>> statements = byReading(mapper.statements(document), StatementRow::reading);
         Map<Long, List<RemedyRow>> remedies = byReading(mapper.remedies(document), RemedyRow::reading);
+        Map<Long, List<UnreadRow>> unread = byReading(mapper.unread(document), UnreadRow::reading);
+        Map<Long, List<NoteRow>> notes = byReading(mapper.notes(document), NoteRow::reading);
         Map<Long, List<LinkRow>> links = byReading(mapper.links(document), LinkRow::reading);
         return mapper.headers(document).stream()
                 .map(header -> {
@@ -74,6 +80,8 @@ class StoredReadings {
                             tracks.getOrDefault(header.number(), List.of()),
                             statements.getOrDefault(header.number(), List.of()),
                             remedies.getOrDefault(header.number(), List.of()),
+                            unread.getOrDefault(header.number(), List.of()),
+                            notes.getOrDefault(header.number(), List.of()),
                             links.getOrDefault(header.number(), List.of()));
                     UpdateDocument content =
                             header.format() == Format.UPDATE_NOTICE ? notice(header, lists) : advisory(header, lists);
@@ -92,6 +100,8 @@ class StoredReadings {
             List<TrackRow> tracks,
             List<StatementRow> statements,
             List<RemedyRow> remedies,
+            List<UnreadRow> unread,
+            List<NoteRow> notes,
             List<LinkRow> links) {
 
         List<String> targets(Link type) {
@@ -166,7 +176,19 @@ class StoredReadings {
                 lists.remedies().stream()
                         .map(row -> new Remedy(row.category(), row.words()))
                         .toList(),
-                lists.targets(Link.REFERENCE));
+                lists.targets(Link.REFERENCE),
+                lists.unread().stream()
+                        .map(row -> new UnreadProduct(
+                                row.vendor(),
+                                row.name(),
+                                row.names().lines().toList(),
+                                Optional.ofNullable(row.cpe()),
+                                row.place(),
+                                row.reason()))
+                        .toList(),
+                lists.notes().stream()
+                        .map(row -> new AdvisoryNote(row.about(), row.title(), row.words()))
+                        .toList());
     }
 
     private static UpdateNotice notice(Header header, Lists lists) {
@@ -284,6 +306,22 @@ class StoredReadings {
         write(
                 rows(advisory.remedies(), (r, i) -> new RemedyRow(reading, i, r.category(), r.words())),
                 mapper::addRemedies);
+        write(
+                rows(
+                        advisory.unread(),
+                        (u, i) -> new UnreadRow(
+                                reading,
+                                i,
+                                u.vendor(),
+                                u.name(),
+                                String.join("\n", u.names()),
+                                u.cpe().orElse(null),
+                                u.place(),
+                                u.reason())),
+                mapper::addUnread);
+        write(
+                rows(advisory.notes(), (n, i) -> new NoteRow(reading, i, n.about(), n.title(), n.words())),
+                mapper::addNotes);
         write(links(reading, Link.REFERENCE, advisory.references()), mapper::addLinks);
     }
 

@@ -1,12 +1,10 @@
 package lucid.server.views;
 
-import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Host;
-import lucid.core.fleet.InstalledProduct;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.RestartNeed;
@@ -37,21 +35,15 @@ public record FoundVersion(
     }
 
     private static Stream<FoundVersion> of(Fix fix, boolean asksForStart, Host host, Carriages carriages) {
-        Comparator<InstalledProduct> byVersion = Comparator.comparing(
-                InstalledProduct::version, fix.build().product().ordering());
-        return host.products().stream()
-                .filter(p -> fix.build().covers(p.build()))
-                .max(byVersion)
-                .map(product -> {
-                    Optional<Carriages.Level> level = carriages.level(product);
-                    return new FoundVersion(
-                            fix.build().product().name(),
-                            product.version(),
-                            fix.trackOf(product.version()).flatMap(AffectedRange::fixed),
-                            host.runningInsteadOf(product.build()).filter(old -> asksForStart),
-                            level.map(l -> l.update().title()),
-                            level.flatMap(Carriages.Level::track));
-                })
-                .stream();
+        return host.spokenOf(fix).stream().map(one -> {
+            Optional<Carriages.Level> level = carriages.level(one.product());
+            return new FoundVersion(
+                    one.product().build().product().name(),
+                    one.version(),
+                    fix.trackOf(one.version()).flatMap(AffectedRange::fixed),
+                    host.runningInsteadOf(one.product().build()).filter(old -> asksForStart),
+                    level.map(l -> l.update().title()),
+                    level.flatMap(Carriages.Level::track));
+        });
     }
 }

@@ -74,7 +74,7 @@ class ProductDictionaryTest {
         TransactionSynchronizationManager.getSynchronizations()
                 .forEach(s -> s.afterCompletion(TransactionSynchronization.STATUS_ROLLED_BACK));
         when(mapper.productVersions())
-                .thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p1", "", "", "1.1")));
+                .thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p1", "", "", "1.1", null, null)));
         ProductDictionary.Inventory again = dictionary.inventory(List.of(product(3), product(1)));
         assertThat(again.content()).hasSize(2);
         assertThat(dictionary.products(again.content())).containsExactly(product(1), product(3));
@@ -104,8 +104,8 @@ class ProductDictionaryTest {
     void numbersThatAreFreeAreFoundAtTheStart() {
         when(mapper.productVersions())
                 .thenReturn(List.of(
-                        new HostMapper.ProductRow(2, "pkg:generic/p7", "", "", "1.7"),
-                        new HostMapper.ProductRow(4, "pkg:generic/p8", "", "", "1.8")));
+                        new HostMapper.ProductRow(2, "pkg:generic/p7", "", "", "1.7", null, null),
+                        new HostMapper.ProductRow(4, "pkg:generic/p8", "", "", "1.8", null, null)));
         ProductDictionary dictionary = new ProductDictionary(mapper);
         assertThat(dictionary.products(ProductDictionary.write(new int[] {2, 4})))
                 .containsExactly(product(7), product(8));
@@ -120,7 +120,7 @@ class ProductDictionaryTest {
     @Test
     void whatIsStoredIsKnownFromTheStart() {
         when(mapper.productVersions())
-                .thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p7", "", "", "1.7")));
+                .thenReturn(List.of(new HostMapper.ProductRow(0, "pkg:generic/p7", "", "", "1.7", null, null)));
         ProductDictionary dictionary = new ProductDictionary(mapper);
         assertThat(dictionary.products(ProductDictionary.write(new int[] {0}))).containsExactly(product(7));
         dictionary.inventory(List.of(product(7)));

@@ -150,7 +150,7 @@ function Wording({ of, start, close }: { of: Vendor; start: Partial<Draft>; clos
   const refused = preview.error?.message;
   return (
     <section ref={field} className={`judging ${styles.wording}`} aria-labelledby={heading}>
-      <p id={heading} className={styles.sentence}>
+      <div id={heading} className={styles.sentence}>
         In documents of <strong>{of.vendor}</strong>,{' '}
         <Select aria-label="Known by" size="small" value={how} options={HOW} onChange={setHow} popupMatchSelectWidth={false} />{' '}
         <Input aria-label="Name, * for any text" className={styles.pattern} value={pattern} onChange={(e) => setPattern(e.target.value)} />{' '}
@@ -164,7 +164,7 @@ function Wording({ of, start, close }: { of: Vendor; start: Partial<Draft>; clos
           onChange={(e) => setProduct(e.target.value)}
           onPressEnter={() => read.length > 0 && say(draft)}
         />
-      </p>
+      </div>
       {how === 'NAME' && candidates.length > 0 && product.trim() === '' && (
         <p>
           Hosts report{' '}

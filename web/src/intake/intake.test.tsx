@@ -2,12 +2,14 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { App } from 'antd';
 import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { Bring } from './Bring';
 import { HostTableDialog } from './HostTableDialog';
 import { ReadOtherwise } from './ReadOtherwise';
 import { TryAgain } from './TryAgain';
+import { UnreadProducts } from './UnreadProducts';
 
 const sent: { path: string; headers: Headers; form: FormData | undefined; body: string }[] = [];
 let answers: Record<string, () => unknown> = {};
@@ -178,5 +180,77 @@ describe('documents that are read otherwise now', () => {
     show(<ReadOtherwise maySettle={false} />);
     expect(await screen.findByText(/It cannot be read any more/)).toBeTruthy();
     expect(screen.queryByText('Keep it as it was')).toBeNull();
+  });
+});
+
+describe('products that could not be read', () => {
+  const vendor: Schemas['UnreadOfVendor'] = {
+    vendor: 'Halyard Works',
+    updates: ['HLY-1'],
+    packagesOf: ['pkg:rpm/tarn/*'],
+    products: [
+      {
+        name: 'Harbour Browser',
+        versions: ['Harbour Browser 118.3'],
+        isPackage: false,
+        candidates: ['pkg:generic/harbour-browser'],
+        reason: 'it has no package URL',
+        updates: ['HLY-1'],
+      },
+    ],
+  };
+  const read: Schemas['ReadWith'] = {
+    update: 'HLY-1',
+    title: 'Harbour',
+    products: ['pkg:generic/harbour-browser'],
+    unread: 0,
+    lacking: 453,
+    having: 0,
+  };
+  const open = (mayMap: boolean, asked?: string) =>
+    show(
+      <MemoryRouter>
+        <UnreadProducts mayMap={mayMap} vendor={asked} />
+      </MemoryRouter>,
+    );
+
+  beforeEach(() => {
+    answers['/api/unread-products'] = () => [vendor];
+    answers['/api/product-mappings/preview'] = () => [read];
+    answers['/api/product-mappings'] = () => [];
+  });
+
+  it('leads from the name to the hosts with one press on what hosts report, and one to use it', async () => {
+    open(true, 'Halyard Works');
+    fireEvent.click(await screen.findByText('pkg:generic/harbour-browser'));
+    expect(await screen.findByText('453 hosts lack it')).toBeTruthy();
+    fireEvent.click(screen.getByText('Use it for 1 advisory'));
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/product-mappings' && s.body !== '')).toBe(true));
+    expect(JSON.parse(sent.find((s) => s.path === '/api/product-mappings' && s.body !== '')?.body ?? '')).toEqual({
+      vendor: 'Halyard Works',
+      how: 'NAME',
+      pattern: 'Harbour Browser',
+      product: 'pkg:generic/harbour-browser',
+    });
+  });
+
+  it('takes that no host here has it for an answer', async () => {
+    open(true, 'Halyard Works');
+    fireEvent.click(await screen.findByText('No host here has it'));
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/product-mappings' && s.body !== '')).toBe(true));
+    expect(JSON.parse(sent.find((s) => s.path === '/api/product-mappings' && s.body !== '')?.body ?? '')).not.toHaveProperty('product');
+  });
+
+  it('offers to read names of packages with one press', async () => {
+    open(true);
+    fireEvent.click(await screen.findByText('Read the names as packages: pkg:rpm/tarn/*'));
+    expect(await screen.findByText('453 hosts lack it')).toBeTruthy();
+    expect(screen.getByLabelText('Package URL')).toHaveProperty('value', 'pkg:rpm/tarn/*');
+  });
+
+  it('shows a reader what is not read, and lets nobody else say what it is', async () => {
+    open(false);
+    expect(await screen.findByText('Harbour Browser')).toBeTruthy();
+    expect(screen.queryByText('Say what it is')).toBeNull();
   });
 });

@@ -31,7 +31,9 @@ export default function Intake() {
   const role = useSession().data?.role;
   const mayImport = role === 'ANALYST' || role === 'ADMINISTRATOR';
   const first = documents.data?.pages[0];
-  const rows = documents.data?.pages.flatMap((page) => page.documents) ?? [];
+  const all = documents.data?.pages.flatMap((page) => page.documents) ?? [];
+  // What is still to be looked at stands above, and once.
+  const rows = outcome === undefined ? all.filter((document) => !isOpen(document)) : all;
   const choice = (which: Outcome | undefined, words: string) => (
     <Link to={which === undefined ? '/intake' : `/intake?outcome=${which}`} aria-current={outcome === which}>
       {words}
@@ -59,11 +61,11 @@ export default function Intake() {
         {outcome === undefined && <UnreadProducts mayMap={mayImport} vendor={search.get('vendor') ?? undefined} />}
         {outcome === undefined && <ReadOtherwise maySettle={mayImport} />}
         {outcome === undefined && (first?.refused ?? 0) > 0 && <ToLookAt mayImport={mayImport} />}
-        {mayImport && outcome === undefined && <Bring namespaces={first?.namespaces ?? []} />}
+        {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
         {outcome === undefined && <Feeds mayFetch={mayImport} />}
         {documents.isLoadingError && <Failed what="Intake" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
-        {documents.data && rows.length === 0 && (
+        {documents.data && all.length === 0 && (
           <p className="empty">
             <strong>{outcome === 'REJECTED' ? 'Nothing was refused.' : 'Nothing has come in yet.'}</strong>
             {outcome !== 'REJECTED' &&

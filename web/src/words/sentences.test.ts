@@ -91,6 +91,7 @@ describe('why a case is on the docket', () => {
     ['KNOWN_EXPLOITED', 'CVE-1', 4, 'CVE-1 is known to be exploited since yesterday; 4 hosts lack the fix.'],
     ['FAILURES_ABOVE_USUAL', 'E-1', 3, '3 hosts failed, most with E-1: more often than usual since today.'],
     ['SILENT_AFTER_INSTALL', '', 1, '1 host fell silent after it installed it, more often than hosts that did not.'],
+    ['PRODUCTS_NOT_READ', '1200', 0, '1,200 products of it could not be read: nobody knows whether hosts here are affected.'],
     ['SUPERSEDES_BLOCKED', 'LNT-1', 9, 'Contains LNT-1, which is withheld from 9 hosts. Carry that over, lift it, or judge anew.'],
     ['OVERDUE', '7', 9, 'Overdue: forced until Sun 22 Nov, and 9 hosts still lack it.'],
     ['NEEDS_VERDICT', '', 1, 'Needs a verdict: the rule never offers it to 1 host that lacks it.'],

@@ -91,7 +91,7 @@ public class CarriageBenchmark {
     @Benchmark
     @BenchmarkMode({Mode.AverageTime, Mode.SampleTime})
     public int lackingByPopulation() {
-        CarrierIndex.Split split = carriages.installed().split(next().fixes().get(0));
+        CarrierIndex.Split split = carriages.installed().split(next().fixes().get(0), carriages.fleet()::onRelease);
         int all = 0;
         for (int p = 0; p < LargeFleet.POPULATIONS; p++) {
             RoaringBitmap members = carriages.fleet().members(new PopulationId("p" + p));

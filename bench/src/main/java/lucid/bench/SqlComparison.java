@@ -71,7 +71,7 @@ final class SqlComparison {
 
     /** Lacking and spoken of, by population. */
     private static long[] ours(LargeFleet large, CarrierIndex index, Fleet fleet, int update) {
-        CarrierIndex.Split split = index.split(large.updates.get(update).fixes().get(0));
+        CarrierIndex.Split split = index.split(large.updates.get(update).fixes().get(0), fleet::onRelease);
         long[] answer = new long[2 * LargeFleet.POPULATIONS];
         for (int p = 0; p < LargeFleet.POPULATIONS; p++) {
             RoaringBitmap members = fleet.members(new PopulationId("p" + p));

@@ -151,6 +151,26 @@ class EvidenceFormatsTest {
     }
 
     @Test
+    void openVexAliasesAndUpdatesCountAndWhatSaysNothingIsNamed() {
+        ReadDocument document = read("""
+                {"@context": "https://openvex.dev/ns/v0.2.0", "@id": "https://fathom.example/vex/2", "author": "Fathom", "timestamp": "2026-11-20T08:00:00Z", "last_updated": "2026-11-21T08:00:00Z", "version": 2, "statements": [
+                  {"vulnerability": {"name": "FSA-12", "aliases": ["CVE-2026-9000012"]}, "products": [{"@id": "pkg:deb/fathom/libtls"}], "status": "fixed"},
+                  {"vulnerability": {"name": "CVE-2026-9000013"}, "products": [{"@id": "pkg:deb/fathom/libtls"}], "status": "not_affected"},
+                  {"vulnerability": {"name": "CVE-2026-9000014"}, "status": "affected"}]}""");
+        assertThat(((Content.OfStatements) document.content()).statements())
+                .extracting(s -> s.vulnerability() + " " + s.at())
+                .containsExactly(
+                        "FSA-12 2026-11-21T08:00:00Z",
+                        "CVE-2026-9000012 2026-11-21T08:00:00Z",
+                        "CVE-2026-9000013 2026-11-21T08:00:00Z");
+        assertThat(document.problems())
+                .extracting(Problem::reason)
+                .satisfiesExactly(
+                        reason -> assertThat(reason).contains("without saying why"),
+                        reason -> assertThat(reason).contains("it names no product"));
+    }
+
+    @Test
     void ourKnownIssues() {
         ReadDocument document = read("""
                 {"format": "known-issues-1", "source": "Lantern", "issues": [{"id": "KI-1", "updates": ["LNT-1107"], "fixedBy": ["LNT-1114"], "text": "Stops at 28 %.", "state": "worked around",

@@ -251,4 +251,24 @@ class OtherFormatsTest {
                 .extracting(Problem::reason)
                 .containsExactly("there is no row below the headings");
     }
+
+    @Test
+    void whatIsInAContainerOrNotInstalledIsNotTheHosts() {
+        String text = CYCLONEDX.replace("{\"type\": \"file\", \"name\": \"readme\"}", """
+                {"type": "container", "name": "app", "purl": "pkg:oci/app@sha256%3Aab", "components": [
+                   {"type": "operating-system", "name": "Tarn Linux", "version": "4"}, {"type": "library", "name": "tls", "version": "1", "purl": "pkg:generic/tls"}]},
+                {"type": "library", "name": "tested", "version": "1", "purl": "pkg:generic/tested", "scope": "excluded"},
+                {"type": "library", "name": "perhaps", "version": "1", "purl": "pkg:generic/perhaps", "scope": "optional"},
+                {"type": "library", "name": "versionless", "purl": "pkg:generic/versionless"}""");
+        ReadDocument document = read(text);
+        HostReport report = ((Content.OfInventory) document.content()).reports().get(0);
+        assertThat(report.platform()).isEqualTo("Fathom OS 31");
+        assertThat(report.products())
+                .extracting(product -> product.build().product().name())
+                .containsExactly("libtls", "inner", "app");
+        assertThat(document.problems())
+                .extracting(Problem::reason)
+                .anySatisfy(reason -> assertThat(reason).isEqualTo("left out: it has no version"))
+                .anySatisfy(reason -> assertThat(reason).contains("that are excluded or optional are not installed"));
+    }
 }

@@ -236,4 +236,52 @@ class ReporterTest {
         assertThat(unreachable.exit()).isNotZero();
         assertThat(unreachable.errors()).contains("could not be sent").doesNotContain("secret");
     }
+
+    @Test
+    void tellsTheSourcePackageWhereItIsAnother() throws Exception {
+        installed(
+                stanza("libtls3", "3.2.9-1+b2", "installed").replace("Version:", "Source: tls (3.2.9-1)\nVersion:"),
+                stanza("tls-tools", "3.2.9-1", "installed").replace("Version:", "Source: tls\nVersion:"),
+                stanza("tls", "3.2.9-1", "installed"),
+                stanza("again", "2.0-1+b1", "installed").replace("Version:", "Source: again (2.0-1)\nVersion:"));
+        assertThat(reported("--print").products())
+                .extracting(p -> p.build().product().name() + " of "
+                        + p.source()
+                                .map(source -> source.name() + " " + source.version())
+                                .orElse("itself"))
+                .containsExactlyInAnyOrder(
+                        "libtls3 of tls 3.2.9-1", "tls-tools of tls 3.2.9-1", "tls of itself", "again of again 2.0-1");
+    }
+
+    /** Every package of this machine, as dpkg itself tells its source. */
+    @Test
+    void agreesWithDpkgOnTheSourcesOfThisMachine() throws Exception {
+        Process own = new ProcessBuilder(
+                        "dpkg-query",
+                        "-W",
+                        "-f=${db:Status-Status} ${Package} ${Architecture} ${Version} ${source:Package} ${source:Version}\n")
+                .start();
+        List<String> expected = new String(own.getInputStream().readAllBytes(), StandardCharsets.UTF_8)
+                .lines()
+                .filter(line -> line.startsWith("installed "))
+                .map(line -> line.substring("installed ".length()))
+                .toList();
+        assertThat(expected).isNotEmpty();
+        Process process = new ProcessBuilder(
+                        "sh", Path.of("..", "reporter", "lucid-report").toString(), "--print", "--days", "0")
+                .start();
+        ReadDocument document =
+                Documents.read(process.getInputStream().readAllBytes(), ReadingHints.none(Instant.EPOCH));
+        assertThat(((Content.OfInventory) document.content())
+                        .reports().get(0).products().stream()
+                                .filter(p -> p.build().product().type().equals("deb"))
+                                .map(p -> String.join(
+                                        " ",
+                                        p.build().product().name().replace("%2B", "+"),
+                                        p.build().arch(),
+                                        p.version(),
+                                        p.sourceBuild().product().name().replace("%2B", "+"),
+                                        p.sourceVersion())))
+                .containsExactlyInAnyOrderElementsOf(expected);
+    }
 }

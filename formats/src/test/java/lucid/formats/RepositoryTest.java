@@ -15,6 +15,7 @@ import java.util.Optional;
 import java.util.zip.GZIPOutputStream;
 import lucid.core.update.Advisory;
 import lucid.core.update.AffectedRange;
+import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.ProductMappings;
 import lucid.core.update.RestartNeed;
@@ -209,5 +210,60 @@ class RepositoryTest {
                 .hasMessageContaining("'md5' is no checksum");
         assertThatThrownBy(() -> read(index.replace("repodata/u", "../u").getBytes(StandardCharsets.UTF_8)))
                 .hasMessageContaining("leads out of the repository");
+    }
+
+    private static Advisory only(String pkglist, String more) {
+        return ((Content.OfAdvisories)
+                        read(("<updates><update type=\"security\"><id>TRN-9</id><issued date=\"2026-11-12\"/>" + more
+                                                + "<pkglist>" + pkglist + "</pkglist></update></updates>")
+                                        .getBytes(StandardCharsets.UTF_8))
+                                .content())
+                .advisories()
+                .get(0);
+    }
+
+    private static String collection(String module, String version) {
+        return "<collection>" + module
+                + "<package name=\"node\" epoch=\"1\" version=\"%s\" release=\"1\" arch=\"x86_64\"/></collection>"
+                        .formatted(version);
+    }
+
+    @Test
+    void aFixOfAModuleStreamSpeaksOfHostsOfThatStream() {
+        Fix fix = only(
+                        collection("<module name=\"node\" stream=\"18\"/>", "18.19.1")
+                                + collection("<module name=\"node\" stream=\"20\"/>", "20.11.1"),
+                        "")
+                .fixes()
+                .get(0);
+        assertThat(
+                        List.of("1:16.20.2-1", "1:18.19.0-1", "1:18.20.0-1", "1:20.11.0-1", "1:20.11.1-1", "1:22.1.0-1")
+                                .stream()
+                                .map(fix::standing))
+                .containsExactly(
+                        Fix.Standing.NOT_SPOKEN_OF,
+                        Fix.Standing.LACKS,
+                        Fix.Standing.HAS,
+                        Fix.Standing.LACKS,
+                        Fix.Standing.HAS,
+                        Fix.Standing.HAS);
+        assertThat(only(collection("<module name=\"node\" stream=\"rolling\"/>", "18.19.1"), "")
+                        .fixes()
+                        .get(0)
+                        .tracks())
+                .containsExactly(AffectedRange.below("1:18.19.1-1"));
+    }
+
+    @Test
+    void aRestartMayBeSuggestedForTheWholeUpdate() {
+        String packages = collection("", "18.19.1");
+        assertThat(only(packages, "").restart()).as("not told is not known").isEmpty();
+        assertThat(only(packages, "<reboot_suggested/>").restart()).contains(RestartNeed.HOST);
+        assertThat(only(packages, "<restart_suggested>1</restart_suggested>").restart())
+                .contains(RestartNeed.SERVICE);
+        assertThat(only(packages, "<relogin_suggested>true</relogin_suggested>").restart())
+                .contains(RestartNeed.SERVICE);
+        assertThat(only(packages, "<reboot_suggested>False</reboot_suggested>").restart())
+                .isEmpty();
     }
 }

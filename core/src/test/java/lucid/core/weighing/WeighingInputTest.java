@@ -259,10 +259,17 @@ class WeighingInputTest {
                 PackageReference.parse("pkg:deb/fathom/lib").build(),
                 Optional.of("1.5"),
                 VexStatement.Status.NOT_AFFECTED,
-                "",
+                "the code is not there",
                 "Fathom",
                 NOW);
         Evidence evidence = Evidence.NONE.withStatements(List.of(statement));
+        Evidence withoutWhy = Evidence.NONE.withStatements(List.of(new VexStatement(
+                FIRST, statement.product(), Optional.of("1.5"), VexStatement.Status.NOT_AFFECTED, " ", "Fathom", NOW)));
+        assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N")), withoutWhy))
+                        .exposure())
+                .as("who does not say why is not believed")
+                .isEqualTo(weigh(input(update(vulnerability(FIRST, 9.8, "N")), Evidence.NONE))
+                        .exposure());
         Weighing alone = weigh(input(update(vulnerability(FIRST, 9.8, "N")), evidence));
         assertThat(alone.exposure()).isCloseTo(4 * (2 * 1 + 4 * .35) * .098, within(1e-9));
         WeighingInput both = input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "N")), evidence);
@@ -284,7 +291,7 @@ class WeighingInputTest {
                 PackageReference.parse("pkg:deb/fathom/lib").build(),
                 Optional.of("no version"),
                 VexStatement.Status.NOT_AFFECTED,
-                "",
+                "the code is not there",
                 "Fathom",
                 NOW);
         assertThat(weigh(input(

@@ -6,6 +6,8 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
@@ -17,11 +19,13 @@ import lucid.formats.document.JsonReader;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
+import lucid.formats.document.RefusedDocumentException;
 import tools.jackson.databind.JsonNode;
 
 /**
  * Reads a CycloneDX document (ECMA-424, JSON) as the inventory of one host: the described component is the host, a
- * component of the type operating-system its platform, every component with a package URL an installed product.
+ * component of the type operating-system its platform, every component with a package URL an installed product. What
+ * stands inside a container is the container's, and what is optional or excluded is not installed.
  */
 public final class CycloneDxReader implements JsonReader {
 
@@ -41,16 +45,25 @@ public final class CycloneDxReader implements JsonReader {
         List<Problem> problems = new ArrayList<>();
         List<JsonPlace> components = new ArrayList<>();
         collect(root.get("components"), components);
+        Set<String> leftOut = new TreeSet<>();
         List<InstalledProduct> products = new ArrayList<>();
         List<JsonPlace> nameless = new ArrayList<>();
         for (JsonPlace component : components) {
-            if (!component.get("purl").exists()) {
+            String scope = component.get("scope").optionalText().orElse("required");
+            if (!scope.equals("required")) {
+                leftOut.add(scope);
+            } else if (!component.get("purl").exists()) {
                 if (!component.get("type").line().equals("operating-system")) {
                     nameless.add(component);
                 }
             } else {
                 product(component, problems).ifPresent(products::add);
             }
+        }
+        if (!leftOut.isEmpty()) {
+            problems.add(new Problem(
+                    root.get("components").pointer(),
+                    "components that are " + String.join(" or ", leftOut) + " are not installed and left out"));
         }
         if (!nameless.isEmpty()) {
             problems.add(new Problem(
@@ -71,10 +84,13 @@ public final class CycloneDxReader implements JsonReader {
                 Format.CYCLONEDX, new Content.OfInventory(List.of(report), List.of()), List.copyOf(problems));
     }
 
+    /** All components but those inside a container. */
     private static void collect(JsonPlace list, List<JsonPlace> components) {
         for (JsonPlace component : list.items()) {
             components.add(component);
-            collect(component.get("components"), components);
+            if (!component.get("type").line().equals("container")) {
+                collect(component.get("components"), components);
+            }
         }
     }
 
@@ -86,6 +102,9 @@ public final class CycloneDxReader implements JsonReader {
                     reference.version().orElseGet(() -> component.get("version").line());
             return Optional.of(new InstalledProduct(
                     reference.build(), reference.build().product().ordering().require(version)));
+        } catch (RefusedDocumentException e) {
+            problems.add(new Problem(component.pointer(), "left out: it has no version"));
+            return Optional.empty();
         } catch (IllegalArgumentException e) {
             problems.add(new Problem(component.pointer(), "left out: " + e.getMessage()));
             return Optional.empty();

@@ -66,6 +66,22 @@ class IntakeTest {
     }
 
     @Test
+    void otherContentUnderTheSameRevisionIsHeldUntilAPersonTakesIt() {
+        String first = Examples.notice("IN-40", "2", "2.0");
+        SERVER.machine().documents(Map.of("first.json", first));
+        String second = first.replace("\"2.0\"", "\"2.5\"");
+        JsonNode held =
+                SERVER.machine().documents(Map.of("second.json", second)).json().get(0);
+        assertThat(held.path("outcome").asString()).isEqualTo("REJECTED");
+        assertThat(held.path("problems").get(0).path("reason").asString())
+                .startsWith("revision 2 of IN-40 was read before with other content");
+        assertThat(SERVER.reader().get("/api/cases/IN-40").text()).contains("\"end\":\"2.0\"");
+        SERVER.analyst()
+                .post("/api/documents/" + held.path("number").asLong() + "/retries", Map.of("columns", Map.of()));
+        assertThat(SERVER.reader().get("/api/cases/IN-40").text()).contains("\"end\":\"2.5\"");
+    }
+
+    @Test
     void theSameDocumentTwiceAndAnOlderRevisionChangeNothing() {
         String second = Examples.notice("IN-4", "2", "2.0");
         assertThat(outcomes(SERVER.machine().documents(Map.of("n.json", second))))

@@ -20,7 +20,7 @@ public enum Format {
     /** Daily scores of the Exploit Prediction Scoring System, comma-separated values. */
     EXPLOIT_SCORES("Exploit probabilities"),
     /** The public JSON layout of catalogues of exploited vulnerabilities. */
-    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities", 1),
+    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities", 2),
     /** OpenVEX 0.2.0. */
     OPENVEX("OpenVEX statements", 2),
     KNOWN_ISSUES("Known issues", 1),

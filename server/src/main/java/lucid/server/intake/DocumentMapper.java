@@ -191,6 +191,9 @@ interface DocumentMapper {
             "select number, name, format, subject, received, namespace, distro from document where outcome = 'ACCEPTED' and format = #{format} order by number desc limit 1")
     Optional<Accepted> newest(Format format);
 
+    @Select("select number, name, format, subject, received, namespace, distro from document where number = #{number}")
+    Accepted asAccepted(long number);
+
     /** Accepted documents of a format that no reader of at least this version has read, in their order. */
     @Select("""
             select number, name, format, subject, received, namespace, distro from document

@@ -260,6 +260,15 @@ public class KeptDocuments {
         return Documents.read(bytes(number), ReadingHints.none(clock.instant())).content();
     }
 
+    /**
+     * What a kept document says, as it is read now.
+     *
+     * @throws RefusedDocumentException if it cannot be read any more
+     */
+    public Content readAgain(long document) {
+        return read(documents.asAccepted(document)).content();
+    }
+
     /** A kept document, read with other mappings than those in use. */
     ReadDocument read(DocumentMapper.Accepted document, ProductMappings others) {
         return Documents.read(bytes(document.number()), document.hints(others));

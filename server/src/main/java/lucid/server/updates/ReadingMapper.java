@@ -167,6 +167,11 @@ interface ReadingMapper {
             "select revision from update_reading where format = #{format} and update_id = #{updateId.value} order by document desc limit 1")
     Optional<String> newestRevision(@Param("format") Format format, @Param("updateId") UpdateId updateId);
 
+    /** The newest document of a format that told of an update, if one did. */
+    @Select(
+            "select document from update_reading where format = #{format} and update_id = #{updateId.value} order by document desc limit 1")
+    Optional<Long> newestDocument(@Param("format") Format format, @Param("updateId") UpdateId updateId);
+
     /** The newest document with an advisory of this update. */
     @Select(
             "select document from update_reading where update_id = #{value} and format <> 'UPDATE_NOTICE' order by document desc limit 1")

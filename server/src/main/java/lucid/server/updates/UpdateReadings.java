@@ -58,7 +58,10 @@ public class UpdateReadings implements ReadingTaker {
                 : ((Content.OfAdvisories) content).advisories();
     }
 
-    /** The same content twice changes nothing, and an older revision never replaces a newer one. */
+    /**
+     * The same content twice changes nothing, and an older revision never replaces a newer one. Other content under the
+     * same revision is refused until a person takes it: which of both is true nobody can tell.
+     */
     @Override
     public Taken take(Snapshot snapshot, ReadDocument document, Arrival arrival) {
         if (documents.wasAccepted(arrival)) {
@@ -73,6 +76,7 @@ public class UpdateReadings implements ReadingTaker {
                 older = true;
             } else if (!snapshot.documents().getOrDefault(part.id(), List.of()).contains(part)) {
                 try {
+                    requireOneContent(snapshot, document.format(), part, arrival);
                     next = with(next, part, arrival);
                     counted.add(part);
                 } catch (RefusedDocumentException e) {
@@ -90,6 +94,30 @@ public class UpdateReadings implements ReadingTaker {
                 counted.size() == 1 ? Optional.of(counted.get(0).id()) : Optional.empty(),
                 true,
                 number -> counted.forEach(part -> stored.store(number, part)));
+    }
+
+    /** A list of many updates has the instant of its last change for each; there the newer list counts. */
+    private void requireOneContent(Snapshot snapshot, Format format, UpdateDocument part, Arrival arrival) {
+        boolean differs = snapshot.documents().getOrDefault(part.id(), List.of()).stream()
+                .anyMatch(
+                        known -> part.takesThePlaceOf(known) && known.revision().equals(part.revision()));
+        if (differs && format != Format.UPDATEINFO && arrival.refusedBefore().isEmpty() && !isReadSo(format, part)) {
+            throw new RefusedDocumentException(
+                    "",
+                    "revision " + part.revision() + " of " + part.id()
+                            + " was read before with other content, and the revision is the same; what was read before counts on, and 'Try again' takes this one in its place");
+        }
+    }
+
+    /** True if what came before says the same to the reader of today, who may have learned since. */
+    private boolean isReadSo(Format format, UpdateDocument part) {
+        try {
+            return mapper.newestDocument(format, part.id())
+                    .filter(number -> parts(documents.readAgain(number)).contains(part))
+                    .isPresent();
+        } catch (RefusedDocumentException e) {
+            return false;
+        }
     }
 
     private boolean isOlder(Format format, UpdateDocument part) {

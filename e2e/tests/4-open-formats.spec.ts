@@ -78,7 +78,17 @@ test('check reads documents without importing them, one JSON line each', async (
     .split('\n')
     .map((line) => JSON.parse(line));
   expect(lines).toHaveLength(3);
-  expect(lines[0]).toEqual({ file: good, format: 'rpm repository updateinfo', id: 'CHECK-1', accepted: true, place: '', reason: '' });
+  expect(lines[0]).toEqual({
+    file: good,
+    format: 'rpm repository updateinfo',
+    id: 'CHECK-1',
+    accepted: true,
+    place: '',
+    reason: '',
+    productsRead: 1,
+    productsNotRead: 0,
+    problems: [],
+  });
   expect(lines[1]).toMatchObject({ accepted: false, place: '/document/tracking/version', reason: 'a text is missing' });
   expect(lines[2].reason).toContain('longer than 64 MB');
   expect(run('../lucid', 'check', '--namespace', 'tarn', good)).toContain('"accepted":true');

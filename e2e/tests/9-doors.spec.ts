@@ -119,10 +119,13 @@ test('what is refused can be put aside', async ({ page }, info) => {
   await page.setInputFiles('input[type=file]', info.outputPath('aside.json'));
   const row = page.getByRole('row', { name: /aside.json/ });
   await row.getByRole('button', { name: 'Put aside' }).click();
+  await page.getByLabel('Why it is put aside').fill('sent by mistake');
   await page.getByRole('tooltip').getByRole('button', { name: 'Put aside' }).click();
   await expect(row).toHaveCount(0);
   await page.goto('/intake');
   await expect(page.getByRole('row', { name: /aside.json/ })).toContainText('put aside by M. Aldane');
+  await page.goto('/record');
+  await expect(page.getByText(/aside\.json, because sent by mistake\./)).toBeVisible();
 });
 
 test('a second factor is set up, asked for and given up, by keyboard', async ({ page }) => {

@@ -1,4 +1,4 @@
-import { App, Button, Popconfirm } from 'antd';
+import { App, Button, Input, Popconfirm } from 'antd';
 import { useState } from 'react';
 import { api, type Beside, body, type Schemas } from '../api/client';
 import { useChange } from '../api/queries';
@@ -38,10 +38,26 @@ export function TryAgain({ document, namespaces }: { document: Schemas['Document
 
 /** Says that nothing more is to be done about a document; what it held is forgotten. */
 export function PutAside({ number }: { number: number }) {
-  const dismiss = useChange(() => api.POST('/api/documents/{number}/dismissals', { params: { path: { number } } }), 'Not put aside');
+  const [words, setWords] = useState('');
+  const dismiss = useChange(
+    () =>
+      api.POST('/api/documents/{number}/dismissals', {
+        params: { path: { number } },
+        body: words.trim() === '' ? {} : { words },
+      }),
+    'Not put aside',
+  );
   return (
     <Popconfirm
       title="Put it aside? It is not asked about again, and its content is deleted; that it came stays in the record."
+      description={
+        <Input
+          aria-label="Why it is put aside"
+          placeholder="why, for the record"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+      }
       okText="Put aside"
       onConfirm={() => dismiss.mutate(undefined)}
     >

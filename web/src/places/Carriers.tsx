@@ -84,6 +84,7 @@ export default function Carriers() {
                         </Link>
                         <div className="mid">
                           {row.id} · {ratingWords(row.rating)}
+                          {row.notRead > 0 && ` · ${count(row.notRead, 'product')} not read`}
                         </div>
                       </td>
                       {row.cells.map((cell, index) => {
@@ -92,7 +93,7 @@ export default function Carriers() {
                         return (
                           <td key={column?.id}>
                             {hosts === 0 ? (
-                              <span className="faint">·</span>
+                              <span className="faint">{row.notRead > 0 ? '?' : '·'}</span>
                             ) : (
                               <Link className="cellbutton" to={`/carriers/${encodeURIComponent(row.id)}?population=${column?.id}`}>
                                 <CarriageBar counts={cell} width={84} />
@@ -147,7 +148,7 @@ export default function Carriers() {
           <CarriageBar counts={{ ...NO_HOSTS, unknown: 1 }} width={22} height={11} /> unknown: not heard from for three check-in intervals
           and three days
         </span>
-        <span className="key">· not applicable</span>
+        <span className="key">· not applicable; ? products not read: nobody knows</span>
       </Legend>
     </main>
   );

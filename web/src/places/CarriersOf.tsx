@@ -72,6 +72,12 @@ export default function CarriersOf() {
         <Link to="/carriers">All updates</Link>
       </div>
       <div className="page">
+        {row.notRead > 0 && (
+          <p role="note">
+            <Term name="products not read">{count(row.notRead, 'product')} not read</Term>: nobody knows which hosts have{' '}
+            {row.notRead === 1 ? 'it' : 'them'}; the states below are without {row.notRead === 1 ? 'it' : 'them'}.
+          </p>
+        )}
         <table className="list" aria-label="States by population">
           <thead>
             <tr>

@@ -62,7 +62,12 @@ export default function Intake() {
         {outcome === undefined && <ReadOtherwise maySettle={mayImport} />}
         {outcome === undefined && (first?.refused ?? 0) > 0 && <ToLookAt mayImport={mayImport} />}
         {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
-        {outcome === undefined && <Feeds mayFetch={mayImport} />}
+        {outcome === undefined && (
+          <section>
+            <h2 className={styles.heading}>Feeds</h2>
+            <Feeds mayFetch={mayImport} />
+          </section>
+        )}
         {documents.isLoadingError && <Failed what="Intake" error={documents.error} again={documents.refetch} />}
         {documents.isPending && <Loading what="what came in" />}
         {documents.data && all.length === 0 && (

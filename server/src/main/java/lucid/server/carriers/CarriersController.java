@@ -61,13 +61,17 @@ class CarriersController {
     /** @param id {@code none} for the hosts in no population */
     record Column(PopulationId id, String name, int hosts) {}
 
-    /** @param cells one a column, in their order */
+    /**
+     * @param notRead products of it of which nobody can tell which hosts have them: the states are without these
+     * @param cells one a column, in their order
+     */
     record Row(
             UpdateId id,
             String title,
             Kind kind,
             Rating rating,
             Instant published,
+            int notRead,
             StateCounts fleet,
             List<StateCounts> cells) {}
 
@@ -158,6 +162,7 @@ class CarriersController {
                 update.kind(),
                 update.rating(),
                 update.published(),
+                update.unreadNames(),
                 StateCounts.of(carriage.counts(fleet.all())),
                 columns.stream()
                         .map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id()))))

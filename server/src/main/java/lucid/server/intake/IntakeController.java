@@ -51,6 +51,7 @@ import tools.jackson.databind.json.JsonMapper;
 class IntakeController {
 
     private static final int PAGE = 100;
+    private static final int LONGEST_WORDS = 1000;
     private static final TypeReference<Map<String, String>> COLUMNS = new TypeReference<>() {};
 
     private final IntakeService intake;
@@ -203,11 +204,18 @@ class IntakeController {
                 sender);
     }
 
+    /** @param words why it is put aside; may be left out */
+    record Dismissal(Optional<String> words) {}
+
     /** Puts a refused or waiting document aside: it is not asked about again. */
     @PostMapping("/documents/{number}/dismissals")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void dismiss(@PathVariable long number, @AuthenticationPrincipal Caller who) {
-        intake.dismiss(number, who);
+    void dismiss(@PathVariable long number, @RequestBody Dismissal dismissal, @AuthenticationPrincipal Caller who) {
+        String words = dismissal.words().map(String::strip).orElse("");
+        if (!words.isEmpty()) {
+            ProblemException.requireLine("words", words, LONGEST_WORDS, "");
+        }
+        intake.dismiss(number, words, who);
     }
 
     /** Kept documents that a newer reader reads otherwise than they count, at most fifty of them. */

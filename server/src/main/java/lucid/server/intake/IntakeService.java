@@ -237,9 +237,10 @@ public class IntakeService {
     /**
      * Puts a document aside that was refused or waits: it no longer counts as open, and its content is forgotten.
      *
+     * @param words why; may be empty
      * @throws ProblemException 409 if it does not wait for anything
      */
-    void dismiss(long number, Bringer who) {
+    void dismiss(long number, String words, Bringer who) {
         store.write(snapshot -> {
             if (mapper.dismiss(number, who.getName(), clock.instant()) == 0) {
                 throw new ProblemException(
@@ -249,7 +250,8 @@ public class IntakeService {
                     AuditEntry.Kind.IMPORT,
                     "",
                     who,
-                    "Put aside: document " + number + ", " + mapper.name(number) + ".");
+                    "Put aside: document " + number + ", " + mapper.name(number)
+                            + (words.isEmpty() ? "." : ", because " + words + "."));
             return new SnapshotStore.Change<>(snapshot, true);
         });
     }

@@ -50,7 +50,15 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
       await page.getByRole('option').first().waitFor();
     },
   },
-  { name: 'intake', path: '/intake', ready: 'table.list tbody tr' },
+  {
+    name: 'intake',
+    path: '/intake?vendor=Halyard%20Works',
+    ready: 'table.list tbody tr',
+    prepare: async (page) => {
+      await page.getByRole('button', { name: 'pkg:generic/harbour-browser' }).click();
+      await page.getByText('453 hosts lack it').waitFor();
+    },
+  },
   { name: 'record', path: '/record?kind=VERDICT', ready: '.entry' },
   { name: 'access', path: '/access', ready: 'text=local-import', who: 'k.strand' },
   { name: 'account', path: '/account', ready: 'text=this one, now' },

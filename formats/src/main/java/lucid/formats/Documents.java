@@ -6,6 +6,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.List;
 import lucid.formats.csaf.CsafReader;
 import lucid.formats.cyclonedx.CycloneDxReader;
+import lucid.formats.cyclonedx.CycloneDxXml;
 import lucid.formats.document.Compression;
 import lucid.formats.document.JsonReader;
 import lucid.formats.document.Limits;
@@ -133,6 +134,7 @@ public final class Documents {
         XmlElement root = XmlDocument.root(document);
         return switch (root.name()) {
             case "updates" -> UpdateinfoReader.read(document, hints);
+            case "bom" -> CycloneDxXml.read(document, hints);
             case "repomd" -> RepositoryIndexReader.read(document);
             default ->
                 throw new RefusedDocumentException(

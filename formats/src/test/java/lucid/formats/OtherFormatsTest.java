@@ -271,4 +271,41 @@ class OtherFormatsTest {
                 .anySatisfy(reason -> assertThat(reason).isEqualTo("left out: it has no version"))
                 .anySatisfy(reason -> assertThat(reason).contains("that are excluded or optional are not installed"));
     }
+
+    @Test
+    void theSameInXmlIsTheSameHost() {
+        ReadDocument xml = read("""
+                <?xml version="1.0" encoding="UTF-8"?>
+                <bom xmlns="http://cyclonedx.org/schema/bom/1.4" version="1">
+                  <metadata><timestamp>2026-11-24T05:00:00Z</timestamp><component type="device"><name>yard-01</name>
+                    <properties><property name="lucid:trait:site">fell</property><property name="lucid:trait:memory_gb">16</property><property name="other">x</property></properties></component></metadata>
+                  <components>
+                    <component type="operating-system"><name>Fathom OS</name><version>31</version></component>
+                    <component type="library"><name>libtls</name><version>3.2.8-1</version><purl>pkg:deb/fathom/libtls@3.2.8-1?arch=amd64&amp;distro=fathom-31</purl>
+                      <components><component type="library"><name>inner</name><version>1.0</version><purl>pkg:generic/inner</purl></component></components></component>
+                    <component type="file"><name>readme</name></component>
+                    <component type="library"><name>odd</name><version>x.y</version><purl>pkg:generic/odd</purl></component>
+                  </components>
+                </bom>""");
+        assertThat(xml).isEqualTo(read(CYCLONEDX));
+    }
+
+    @Test
+    void aDescribedOperatingSystemIsThePlatformIfAPropertyNamesTheHost() {
+        String system = CYCLONEDX
+                .replace(
+                        "{\"type\": \"device\", \"name\": \"yard-01\"",
+                        "{\"type\": \"operating-system\", \"name\": \"Tarn Linux\", \"version\": \"4\"")
+                .replace("{\"type\": \"operating-system\", \"name\": \"Fathom OS\", \"version\": \"31\"},", "");
+        assertThat(refusal(system, Map.of())).singleElement().satisfies(problem -> assertThat(problem.reason())
+                .contains("name the host in the property lucid:host"));
+        HostReport report = ((Content.OfInventory) read(system.replace(
+                                "{\"name\": \"other\"",
+                                "{\"name\": \"lucid:host\", \"value\": \"yard-02\"}, {\"name\": \"other\""))
+                        .content())
+                .reports()
+                .get(0);
+        assertThat(report.name()).isEqualTo(new HostName("yard-02"));
+        assertThat(report.platform()).isEqualTo("Tarn Linux 4");
+    }
 }

@@ -8,6 +8,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Stream;
+import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Trait;
@@ -23,14 +25,18 @@ import lucid.formats.document.RefusedDocumentException;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Reads a CycloneDX document (ECMA-424, JSON) as the inventory of one host: the described component is the host, a
- * component of the type operating-system its platform, every component with a package URL an installed product. What
- * stands inside a container is the container's, and what is optional or excluded is not installed.
+ * Reads a CycloneDX document (ECMA-424) as the inventory of one host: the described component is the host, a component
+ * of the type operating-system its platform, which may be the described one if a property names the host, every
+ * component with a package URL an installed product. What stands inside a container is the container's, and what is
+ * optional or excluded is not installed.
  */
 public final class CycloneDxReader implements JsonReader {
 
     /** Properties of the host whose names begin so become traits. */
     private static final String TRAIT = "lucid:trait:";
+
+    /** The property that names the host. */
+    private static final String HOST = "lucid:host";
 
     @Override
     public boolean recognises(JsonNode root) {
@@ -72,8 +78,8 @@ public final class CycloneDxReader implements JsonReader {
         }
         Instant at = metadata.get("timestamp").instant();
         HostReport report = new HostReport(
-                host.get("name").host(),
-                platform(root, components),
+                name(host),
+                platform(root, host, components),
                 at,
                 traits(host),
                 List.copyOf(products),
@@ -111,9 +117,33 @@ public final class CycloneDxReader implements JsonReader {
         }
     }
 
-    private static String platform(JsonPlace root, List<JsonPlace> components) {
-        return components.stream()
-                .filter(component -> component.get("type").line().equals("operating-system"))
+    private static boolean isSystem(JsonPlace component) {
+        return component
+                .get("type")
+                .optionalText()
+                .filter("operating-system"::equals)
+                .isPresent();
+    }
+
+    /** What a property calls the host; else the described component, unless that is its operating system. */
+    private static HostName name(JsonPlace host) {
+        return host.get("properties").items().stream()
+                .filter(property -> property.get("name").line().equals(HOST))
+                .findFirst()
+                .map(property -> property.get("value").host())
+                .orElseGet(() -> {
+                    if (isSystem(host)) {
+                        throw host.refused(
+                                "it describes an operating system and not a host: name the host in the property "
+                                        + HOST);
+                    }
+                    return host.get("name").host();
+                });
+    }
+
+    private static String platform(JsonPlace root, JsonPlace host, List<JsonPlace> components) {
+        return Stream.concat(components.stream(), Stream.of(host))
+                .filter(CycloneDxReader::isSystem)
                 .findFirst()
                 .map(system -> system.get("name").line()
                         + system.get("version")

@@ -12,7 +12,7 @@ public enum Format {
     /** Open Source Vulnerability format, schema 1.x. */
     OSV("OSV advisory", 2),
     INVENTORY("Host inventory"),
-    /** CycloneDX 1.x (ECMA-424), JSON, of one host. */
+    /** CycloneDX 1.x (ECMA-424), JSON or XML, of one host. */
     CYCLONEDX("CycloneDX inventory"),
     /** Comma-separated values (RFC 4180), one host a row. */
     HOST_TABLE("Table of hosts"),

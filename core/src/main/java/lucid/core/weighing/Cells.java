@@ -16,6 +16,7 @@ import lucid.core.evidence.Evidence;
 import lucid.core.evidence.TriedHosts;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
+import lucid.core.update.Fix;
 import lucid.core.update.Product;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
@@ -51,7 +52,7 @@ final class Cells {
             Evidence evidence) {
         RoaringBitmap tryingHosts = new RoaringBitmap();
         tried.tries().forEach(one -> tryingHosts.add(one.host()));
-        List<Part> parts = parts(update, installed, RoaringBitmap.or(concerned, tryingHosts));
+        List<Part> parts = parts(update, installed, fleet, RoaringBitmap.or(concerned, tryingHosts));
         boolean apart = parts.size() > 1;
         RoaringBitmap left = concerned.clone();
         List<TriedHosts.Try> leftTries = tried.tries();
@@ -72,19 +73,20 @@ final class Cells {
     private static boolean isOf(TriedHosts.Try one, Part part) {
         return part.hosts().contains(one.host())
                 || one.before()
-                        .filter(before ->
-                                part.products().contains(before.build().product()))
+                        .filter(before -> part.products()
+                                        .contains(before.build().product())
+                                || part.products().contains(before.sourceBuild().product()))
                         .isPresent();
     }
 
     /** Products that hosts have together, the largest part last; one part without products where there is but one. */
-    private static List<Part> parts(Update update, CarrierIndex installed, RoaringBitmap among) {
+    private static List<Part> parts(Update update, CarrierIndex installed, Fleet fleet, RoaringBitmap among) {
         List<Part> parts = new ArrayList<>();
         Set<Product> products = update.fixes().stream()
                 .map(fix -> fix.build().product())
                 .collect(Collectors.toCollection(TreeSet::new));
         for (Product product : products.size() > 1 ? products : Set.<Product>of()) {
-            RoaringBitmap hosts = RoaringBitmap.and(installed.having(product), among);
+            RoaringBitmap hosts = RoaringBitmap.and(spokenOf(update, product, installed, fleet), among);
             if (!hosts.isEmpty()) {
                 Part joined = new Part(new TreeSet<>(List.of(product)), hosts);
                 for (Part part : List.copyOf(parts)) {
@@ -104,6 +106,18 @@ final class Cells {
                 .thenComparing(part ->
                         part.products().stream().findFirst().map(Product::purl).orElse("")));
         return parts;
+    }
+
+    /** Hosts that have a product, or what is built from it where the update speaks of the source. */
+    private static RoaringBitmap spokenOf(Update update, Product product, CarrierIndex installed, Fleet fleet) {
+        RoaringBitmap hosts = new RoaringBitmap();
+        update.fixes().stream()
+                .map(Fix::build)
+                .filter(build -> build.product().equals(product))
+                .forEach(build -> hosts.or(installed
+                        .split(build, version -> Fix.Standing.HAS, fleet::onRelease)
+                        .has()));
+        return hosts;
     }
 
     /** @param apart true if there are other products: then cells of causes that concern none of these are left out */

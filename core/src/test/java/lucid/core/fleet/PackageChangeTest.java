@@ -8,6 +8,7 @@ import java.util.Optional;
 import lucid.core.TestFleet;
 import lucid.core.update.Catalogue;
 import lucid.core.update.PackageReference;
+import lucid.core.update.ProductBuild;
 import org.junit.jupiter.api.Test;
 
 class PackageChangeTest {
@@ -25,7 +26,7 @@ class PackageChangeTest {
                 Optional.ofNullable(to),
                 NOW,
                 Optional.of("code"));
-        return change.outcomes(CATALOGUE, 7).stream()
+        return change.outcomes(CATALOGUE, 7, List.of()).stream()
                 .map(o -> o.what() + " " + o.updateId()
                         + o.code().map(c -> " " + c).orElse(""))
                 .sorted()
@@ -53,6 +54,31 @@ class PackageChangeTest {
         assertThat(outcomes(PackageChange.What.INSTALLED, "1.2", "1.0")).containsExactly("REMOVED F-1", "REMOVED F-2");
         assertThat(outcomes(PackageChange.What.REMOVED, "1.2", null))
                 .as("without the package the update speaks of nothing")
+                .isEmpty();
+    }
+
+    @Test
+    void whatIsBuiltFromASourcePackageIsJudgedByItsSource() {
+        ProductBuild binary =
+                PackageReference.parse("pkg:deb/fathom/libtls3?arch=amd64").build();
+        PackageChange change = new PackageChange(
+                binary,
+                PackageChange.What.INSTALLED,
+                Optional.of("1.0-1+b4"),
+                Optional.of("1.1-1+b1"),
+                NOW,
+                Optional.empty());
+        Catalogue ofSource =
+                Catalogue.EMPTY.with(List.of(TestFleet.update("S-1", "pkg:deb/fathom/tls@1.1-1?arch=source")));
+        List<InstalledProduct> known = List.of(
+                new InstalledProduct(
+                        binary, "1.0-1+b4", Optional.of(new InstalledProduct.SourcePackage("tls", "1.0-1"))),
+                new InstalledProduct(
+                        binary, "1.1-1+b1", Optional.of(new InstalledProduct.SourcePackage("tls", "1.1-1"))));
+        assertThat(change.outcomes(ofSource, 7, known)).singleElement().satisfies(outcome -> assertThat(outcome.what())
+                .isEqualTo(Outcome.What.INSTALLED));
+        assertThat(change.outcomes(ofSource, 7, List.of()))
+                .as("without a source nothing is known")
                 .isEmpty();
     }
 }

@@ -170,6 +170,9 @@ class HostIntake {
             if (snapshot.fleet().isRetired(host.number())) {
                 comeBack(host);
             }
+            List<InstalledProduct> products = Stream.concat(
+                            known.stream().flatMap(k -> k.products().stream()), host.products().stream())
+                    .toList();
             happened(
                     known,
                     host,
@@ -177,7 +180,9 @@ class HostIntake {
                                     own.events().stream().map(event -> event.on(host.number())),
                                     own.changes().stream()
                                             .flatMap(change ->
-                                                    change.outcomes(snapshot.catalogue(), host.number()).stream()))
+                                                    change
+                                                            .outcomes(snapshot.catalogue(), host.number(), products)
+                                                            .stream()))
                             .toList(),
                     problems);
         }

@@ -116,15 +116,18 @@ class EvidenceFormatsTest {
                 {"title": "Exploited", "catalogVersion": "2026.11.24", "dateReleased": "2026-11-24T00:00:00Z", "count": 2, "vulnerabilities": [
                   {"cveID": "CVE-2026-9000001", "vendorProject": "Tarn", "product": "libtls", "vulnerabilityName": "Tarn libtls code execution", "dateAdded": "2026-11-23",
                    "shortDescription": "Seen on harbours", "requiredAction": "Update.", "dueDate": "2026-12-14", "knownRansomwareCampaignUse": "Known"},
+                  {"cveID": "CVE-2026-9000002", "dateAdded": "2026-11-23", "vulnerabilityName": "", "requiredAction": " ", "dueDate": "2026-12-14"},
                   {"cveID": "not a CVE", "dateAdded": "2026-11-23"}]}""");
-        assertThat(((Content.OfExploited) document.content()).listed())
+        assertThat(((Content.OfExploited) document.content()).listed().get(1).words())
+                .isEqualTo("Asked for by 2026-12-14");
+        assertThat(((Content.OfExploited) document.content()).listed().subList(0, 1))
                 .containsExactly(new KnownExploited(
                         "CVE-2026-9000001",
                         LocalDate.of(2026, 11, 23),
                         "Tarn libtls code execution. Seen on harbours. Asked for by 2026-12-14: Update. Ransomware is known to use it",
                         RECEIVED));
         assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.place())
-                .isEqualTo("/vulnerabilities/1/cveID"));
+                .isEqualTo("/vulnerabilities/2/cveID"));
     }
 
     @Test

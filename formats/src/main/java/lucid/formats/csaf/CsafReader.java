@@ -110,7 +110,7 @@ public final class CsafReader implements JsonReader {
                 tracking.get("current_release_date").instant(),
                 said.vulnerabilities.isEmpty() ? Optional.empty() : Optional.of(Kind.SECURITY),
                 worstRating(Stream.concat(
-                        document.get("aggregate_severity").get("text").optionalText().stream(), said.impacts.stream())),
+                        document.get("aggregate_severity").get("text").textIfAny().stream(), said.impacts.stream())),
                 List.copyOf(said.vulnerabilities.values()),
                 fixes,
                 said.restart,
@@ -162,7 +162,7 @@ public final class CsafReader implements JsonReader {
             Optional<Scores.Score> score = Scores.worst(place, products, problems);
             return new Vulnerability(
                     id,
-                    place.get("title").optionalText().orElse(""),
+                    place.get("title").textIfAny().orElse(""),
                     score.map(Scores.Score::base),
                     score.map(Scores.Score::vector),
                     threats(place, "exploit_status").stream()
@@ -198,7 +198,7 @@ public final class CsafReader implements JsonReader {
 
         private Optional<RestartNeed> restart(JsonPlace remediation) {
             JsonPlace category = remediation.get("restart_required").get("category");
-            String word = category.optionalText().orElse("");
+            String word = category.textIfAny().orElse("");
             if (RESTARTS_OF_HOST.contains(word)) {
                 return Optional.of(RestartNeed.HOST);
             }
@@ -227,7 +227,7 @@ public final class CsafReader implements JsonReader {
         return tracking.get("revision_history").items().stream()
                 .filter(revision ->
                         DocumentTests.bare(revision.get("number").line()).equals(version))
-                .flatMap(revision -> revision.get("summary").optionalText().stream())
+                .flatMap(revision -> revision.get("summary").textIfAny().stream())
                 .findFirst()
                 .orElse("");
     }
@@ -254,7 +254,7 @@ public final class CsafReader implements JsonReader {
     private static Optional<Remedy> remedy(JsonPlace remediation) {
         return remediation
                 .get("details")
-                .optionalText()
+                .textIfAny()
                 .map(details -> new Remedy(remediation.get("category").line().replace('_', ' '), details));
     }
 
@@ -275,7 +275,7 @@ public final class CsafReader implements JsonReader {
         return new AdvisoryNote(
                 about,
                 note.get("title")
-                        .optionalText()
+                        .textIfAny()
                         .orElseGet(() -> note.get("category").line().replace('_', ' ')),
                 note.get("text").text());
     }
@@ -306,7 +306,7 @@ public final class CsafReader implements JsonReader {
     private static String retractionWords(JsonPlace notes) {
         return notes.items().stream()
                 .filter(note -> note.get("title")
-                        .optionalText()
+                        .textIfAny()
                         .filter(title -> title.toLowerCase().startsWith("reasoning for"))
                         .isPresent())
                 .map(note -> note.get("text").text())

@@ -64,7 +64,7 @@ final class DocumentTests {
     private void ofRevisions(JsonPlace tracking) {
         JsonPlace version = tracking.get("version");
         String number = version.line();
-        String status = tracking.get("status").optionalText().orElse("");
+        String status = tracking.get("status").textIfAny().orElse("");
         boolean isDraft = status.equals("draft");
         if (isDraft) {
             problems.add(new Problem(
@@ -144,7 +144,7 @@ final class DocumentTests {
         for (JsonPlace vulnerability : root.get("vulnerabilities").items()) {
             vulnerability
                     .get("cve")
-                    .optionalText()
+                    .textIfAny()
                     .filter(cve -> !cves.add(cve))
                     .ifPresent(cve -> name(
                             vulnerability.get("cve"),

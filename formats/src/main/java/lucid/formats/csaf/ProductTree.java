@@ -184,7 +184,7 @@ final class ProductTree {
                 version = Optional.of(path.get(i));
             }
             if (PRODUCTS.contains(category)) {
-                path.get(i).get("name").optionalText().ifPresent(names::add);
+                path.get(i).get("name").textIfAny().ifPresent(names::add);
             }
         }
         put(product, entry(product, names.stream().distinct().toList(), version));
@@ -192,7 +192,7 @@ final class ProductTree {
 
     private Entry entry(JsonPlace product, List<String> names, Optional<JsonPlace> version) {
         JsonPlace helper = product.get("product_identification_helper");
-        Optional<String> cpe = helper.get("cpe").optionalText();
+        Optional<String> cpe = helper.get("cpe").textIfAny();
         List<PackageReference> references = new ArrayList<>();
         Optional<String> unread = Optional.empty();
         List<JsonPlace> purls = helper.get("purl").exists()
@@ -306,7 +306,7 @@ final class ProductTree {
     }
 
     private static String nameOf(JsonPlace product) {
-        return product.get("name").optionalText().orElseGet(() -> product.get("product_id")
+        return product.get("name").textIfAny().orElseGet(() -> product.get("product_id")
                 .line());
     }
 

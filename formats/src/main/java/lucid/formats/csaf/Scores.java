@@ -75,8 +75,7 @@ final class Scores {
         for (JsonPlace score : vulnerability.get("scores").items()) {
             for (String version : NEWEST_FIRST) {
                 if (score.get(version).exists()) {
-                    String exact =
-                            score.get(version).get("version").optionalText().orElse(version);
+                    String exact = score.get(version).get("version").textIfAny().orElse(version);
                     score.get("products").items().stream()
                             .filter(product -> !seen.add(exact + " " + product.line()))
                             .findFirst()
@@ -90,7 +89,7 @@ final class Scores {
 
     private static Optional<Score> score(JsonPlace score, List<Problem> problems) {
         JsonPlace told = score.get("vectorString");
-        String vector = told.optionalText().orElse("");
+        String vector = told.textIfAny().orElse("");
         double base;
         try {
             base = CvssVectors.baseScore(vector);
@@ -116,7 +115,7 @@ final class Scores {
         Map<String, String> metrics = CvssVectors.metrics(vector);
         return METRICS.entrySet().stream()
                 .flatMap(entry -> {
-                    Optional<String> word = score.get(entry.getKey()).optionalText();
+                    Optional<String> word = score.get(entry.getKey()).textIfAny();
                     String value = metrics.get(entry.getValue());
                     return value != null
                                     && word.filter(w -> !sameValue(w, value)).isPresent()

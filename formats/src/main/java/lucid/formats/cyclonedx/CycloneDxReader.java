@@ -55,7 +55,7 @@ public final class CycloneDxReader implements JsonReader {
         List<InstalledProduct> products = new ArrayList<>();
         List<JsonPlace> nameless = new ArrayList<>();
         for (JsonPlace component : components) {
-            String scope = component.get("scope").optionalText().orElse("required");
+            String scope = component.get("scope").textIfAny().orElse("required");
             if (!scope.equals("required")) {
                 leftOut.add(scope);
             } else if (!component.get("purl").exists()) {
@@ -120,7 +120,7 @@ public final class CycloneDxReader implements JsonReader {
     private static boolean isSystem(JsonPlace component) {
         return component
                 .get("type")
-                .optionalText()
+                .textIfAny()
                 .filter("operating-system"::equals)
                 .isPresent();
     }
@@ -147,7 +147,7 @@ public final class CycloneDxReader implements JsonReader {
                 .findFirst()
                 .map(system -> system.get("name").line()
                         + system.get("version")
-                                .optionalText()
+                                .textIfAny()
                                 .map(version -> " " + version)
                                 .orElse(""))
                 .orElseThrow(() -> root.get("components")

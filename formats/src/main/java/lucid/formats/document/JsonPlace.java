@@ -111,6 +111,11 @@ public record JsonPlace(JsonNode node, String pointer) {
         return (int) node.doubleValue();
     }
 
+    /** A text, if one is there; an empty one, or something else in its place, is as good as none. */
+    public Optional<String> textIfAny() {
+        return node.isString() && !node.stringValue().isBlank() ? Optional.of(text()) : Optional.empty();
+    }
+
     public Optional<String> optionalText() {
         return exists() ? Optional.of(text()) : Optional.empty();
     }

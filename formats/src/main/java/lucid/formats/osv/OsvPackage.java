@@ -37,8 +37,8 @@ record OsvPackage(String name, String ecosystem, Optional<ProductBuild> build, b
     private static final Map<String, String> DISTRIBUTIONS = Map.of("Debian", "deb/debian", "Ubuntu", "deb/ubuntu");
 
     static OsvPackage of(JsonPlace product, ProductMappings mappings) {
-        String name = product.get("name").optionalText().orElse("");
-        String ecosystem = product.get("ecosystem").optionalText().orElse("");
+        String name = product.get("name").textIfAny().orElse("");
+        String ecosystem = product.get("ecosystem").textIfAny().orElse("");
         String release = release(ecosystem);
         try {
             if (product.get("purl").exists()) {

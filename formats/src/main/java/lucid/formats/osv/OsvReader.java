@@ -55,20 +55,20 @@ public final class OsvReader implements JsonReader {
                 AdvisorySource.OSV,
                 new UpdateId(id),
                 root.get("summary")
-                        .optionalText()
+                        .textIfAny()
                         .filter(summary -> summary.length() <= 500)
                         .orElse(id),
                 "",
                 root.get("details")
-                        .optionalText()
-                        .or(() -> root.get("summary").optionalText())
+                        .textIfAny()
+                        .or(() -> root.get("summary").textIfAny())
                         .orElse(""),
                 Instants.asRevision(modified),
                 "",
                 root.get("published").exists() ? root.get("published").instant() : modified,
                 modified,
                 Optional.of(Kind.SECURITY),
-                root.get("database_specific").get("severity").optionalText(),
+                root.get("database_specific").get("severity").textIfAny(),
                 vulnerabilities(root, id, severity),
                 fixes,
                 Optional.empty(),
@@ -80,7 +80,7 @@ public final class OsvReader implements JsonReader {
                 List.of(),
                 List.of(),
                 root.get("references").items().stream()
-                        .flatMap(reference -> reference.get("url").optionalText().stream())
+                        .flatMap(reference -> reference.get("url").textIfAny().stream())
                         .filter(JsonPlace::isWebAddress)
                         .toList(),
                 unread,

@@ -252,8 +252,8 @@ export function useDocuments(outcome: Outcome | undefined, enabled = true) {
 
 /** Documents that a newer reader reads otherwise than they count. */
 /** Products of advisories that could not be read, by vendor. */
-export function useUnreadProducts() {
-  return useQuery({ queryKey: ['unread products'], queryFn: () => body(api.GET('/api/unread-products')) });
+export function useUnreadProducts(enabled = true) {
+  return useQuery({ queryKey: ['unread products'], queryFn: () => body(api.GET('/api/unread-products')), enabled });
 }
 
 export function useProductMappings() {

@@ -2,7 +2,7 @@ import { Dropdown } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { api, type Schemas } from '../api/client';
-import { readsEverything, useChange, useClock, useDocket, useDocuments } from '../api/queries';
+import { readsEverything, useChange, useClock, useDocket, useDocuments, useUnreadProducts } from '../api/queries';
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
@@ -29,7 +29,9 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   useEvents();
   useTabLeavesLists();
   const open = docket.data?.pages[0]?.counts.open;
-  const refusals = refused.data?.pages[0]?.refused;
+  const unread = useUnreadProducts(judges);
+  // What is to be looked at there: refused or held documents, and vendors whose products nobody could read.
+  const onIntake = (refused.data?.pages[0]?.refused ?? 0) + (unread.data?.length ?? 0);
   return (
     <LastActProvider>
       <div className="frame">
@@ -47,7 +49,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
             <NavLink to="/carriers">Carriers</NavLink>
             <NavLink to="/populations">Populations</NavLink>
             <NavLink to="/hosts">Hosts</NavLink>
-            {judges && <NavLink to="/intake">Intake {refusals !== undefined && refusals > 0 && <b>{refusals}</b>}</NavLink>}
+            {judges && <NavLink to="/intake">Intake {onIntake > 0 && <b>{onIntake}</b>}</NavLink>}
             {judges && <NavLink to="/record">Record</NavLink>}
             {session.role === 'ADMINISTRATOR' && <NavLink to="/access">Access</NavLink>}
           </nav>

@@ -8,13 +8,12 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.stream.Collectors;
-import java.util.stream.Stream;
 
 /**
  * A release of a distribution, as people and documents spell it: {@code bookworm}, {@code debian-12},
- * {@code Debian:12}, {@code 12}, "Debian GNU/Linux 12 (bookworm)". It is its number, and words of which one at least
- * must be shared.
+ * {@code Debian:12}, {@code el12}, {@code 12}, "Debian GNU/Linux 12 (bookworm)". It is compared among products of one
+ * namespace, which are of one vendor: so its number decides, and its name only where a number is missing. What cannot
+ * be told apart is taken for the same, since a host that is passed over would look as if it were not affected.
  *
  * @param words of its name, without those that many distributions have; empty where only the number is told
  * @param initials of all its words, by which some distributions are called
@@ -22,15 +21,23 @@ import java.util.stream.Stream;
  */
 public record DistributionRelease(Set<String> words, String initials, Optional<String> number) {
 
-    /** Releases that are called by a word. */
-    private static final Map<String, String> CALLED = Stream.of(
-                    "debian:stretch=9 buster=10 bullseye=11 bookworm=12 trixie=13 forky=14 duke=15",
-                    "ubuntu:trusty=14.04 xenial=16.04 bionic=18.04 focal=20.04 jammy=22.04 noble=24.04 plucky=25.04 "
-                            + "questing=25.10")
-            .flatMap(line -> Stream.of(line.substring(line.indexOf(':') + 1).split(" "))
-                    .map(entry -> entry.replace("=", "=" + line.substring(0, line.indexOf(':')) + " ")
-                            .split("=")))
-            .collect(Collectors.toUnmodifiableMap(entry -> entry[0], entry -> entry[1]));
+    /** Numbers of releases that are called by a word. */
+    private static final Map<String, String> CALLED = Map.ofEntries(
+            Map.entry("stretch", "9"),
+            Map.entry("buster", "10"),
+            Map.entry("bullseye", "11"),
+            Map.entry("bookworm", "12"),
+            Map.entry("trixie", "13"),
+            Map.entry("forky", "14"),
+            Map.entry("duke", "15"),
+            Map.entry("trusty", "14.04"),
+            Map.entry("xenial", "16.04"),
+            Map.entry("bionic", "18.04"),
+            Map.entry("focal", "20.04"),
+            Map.entry("jammy", "22.04"),
+            Map.entry("noble", "24.04"),
+            Map.entry("plucky", "25.04"),
+            Map.entry("questing", "25.10"));
 
     private static final Set<String> OF_MANY =
             Set.of("linux", "gnu", "os", "release", "version", "v", "lts", "the", "for", "and", "edition");
@@ -64,9 +71,7 @@ public record DistributionRelease(Set<String> words, String initials, Optional<S
             if (Character.isDigit(found.charAt(0))) {
                 number = number.or(() -> Optional.of(found));
             } else if (CALLED.containsKey(found)) {
-                String[] called = CALLED.get(found).split(" ");
-                words.add(called[0]);
-                number = Optional.of(number.orElse(called[1]));
+                number = number.or(() -> Optional.of(CALLED.get(found)));
             } else {
                 initials.append(found.charAt(0));
                 if (!OF_MANY.contains(found)) {
@@ -82,17 +87,20 @@ public record DistributionRelease(Set<String> words, String initials, Optional<S
         return told.isEmpty() || told.equals(host) || of(told).covers(of(host));
     }
 
+    /** Two numbers decide; where one is missing, the name, of which nothing may be told either. */
     private boolean covers(DistributionRelease host) {
-        boolean sameName = words.isEmpty()
+        if (number.isPresent() && host.number.isPresent()) {
+            return isWithin(host.number.get(), number.get()) || isWithin(number.get(), host.number.get());
+        }
+        return words.isEmpty()
                 || host.words.isEmpty()
                 || words.stream().anyMatch(host.words::contains)
                 || isShortFor(host)
                 || host.isShortFor(this);
-        return sameName
-                && number.map(told -> host.number
-                                .filter(of -> of.equals(told) || of.startsWith(told + ".") || told.startsWith(of + "."))
-                                .isPresent())
-                        .orElse(!words.isEmpty());
+    }
+
+    private static boolean isWithin(String release, String other) {
+        return release.equals(other) || release.startsWith(other + ".");
     }
 
     private boolean isShortFor(DistributionRelease other) {

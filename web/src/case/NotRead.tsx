@@ -23,7 +23,8 @@ export function NotRead({ update, analyst }: { update: Schemas['UpdateView']; an
       </h2>
       <p>
         Nobody knows whether hosts here have {one ? 'it' : 'them'}
-        {fixes.length > 0 ? '; what follows is of the others alone' : ''}.{reasons.length === 1 && ` ${sentence(reasons[0] as string)}`}
+        {fixes.length > 0 ? '; what follows is of the others alone' : ''}.
+        {reasons.length === 1 && ` Of ${one ? 'it' : 'each'}: ${reasons[0]}.`}
       </p>
       <ul>
         {names.slice(0, NAMED).map((name) => (
@@ -44,5 +45,3 @@ export function NotRead({ update, analyst }: { update: Schemas['UpdateView']; an
     </section>
   );
 }
-
-const sentence = (reason: string) => `${reason.charAt(0).toUpperCase()}${reason.slice(1)}.`;

@@ -51,7 +51,7 @@ function OfVendor({ of, mayMap, asked }: { of: Vendor; mayMap: boolean; asked: b
   const section = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (asked) {
-      section.current?.scrollIntoView?.({ block: 'start' });
+      section.current?.scrollIntoView?.({ block: 'nearest' });
     }
   }, [asked]);
   const shown = all ? of.products : of.products.slice(0, SHOWN);

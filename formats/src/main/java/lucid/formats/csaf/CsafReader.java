@@ -164,7 +164,7 @@ public final class CsafReader implements JsonReader {
                     id,
                     place.get("title").textIfAny().orElse(""),
                     score.map(Scores.Score::base),
-                    score.map(Scores.Score::vector),
+                    score.flatMap(Scores.Score::vector),
                     threats(place, "exploit_status").stream()
                             .sorted(Comparator.comparing(ExploitationWords::strength)
                                     .reversed())

@@ -15,7 +15,8 @@ import lucid.formats.document.Problem;
 /**
  * The CVSS scores of one vulnerability (CSAF 2.0 section 3.2.3.13; metrics of version 2.1). A vendor may score products
  * apart: the worst of the newest CVSS version counts. Where a score and its vector say different things the vector
- * counts (tests 6.1.9 and 6.1.10), and without a valid vector there is no score (test 6.1.8).
+ * counts (tests 6.1.9 and 6.1.10); with an invalid one there is no score, and without any the number stands alone (test
+ * 6.1.8).
  */
 final class Scores {
 
@@ -46,8 +47,8 @@ final class Scores {
 
     private Scores() {}
 
-    /** A base score with the vector that it was computed from. */
-    record Score(double base, String vector) {}
+    /** A base score with the vector that it was computed from, where there is one. */
+    record Score(double base, Optional<String> vector) {}
 
     static Optional<Score> worst(JsonPlace vulnerability, ProductTree products, List<Problem> problems) {
         List<JsonPlace> all = new ArrayList<>(vulnerability.get("scores").items());
@@ -89,15 +90,15 @@ final class Scores {
 
     private static Optional<Score> score(JsonPlace score, List<Problem> problems) {
         JsonPlace told = score.get("vectorString");
-        String vector = told.textIfAny().orElse("");
+        if (told.textIfAny().isEmpty()) {
+            return withoutVector(score, problems);
+        }
+        String vector = told.text();
         double base;
         try {
             base = CvssVectors.baseScore(vector);
         } catch (IllegalArgumentException e) {
-            problems.add(new Problem(
-                    told.pointer(),
-                    "6.1.8: " + (vector.isEmpty() ? "the score has no vector" : e.getMessage())
-                            + "; it does not count"));
+            problems.add(new Problem(told.pointer(), "6.1.8: " + e.getMessage() + "; it does not count"));
             return Optional.empty();
         }
         JsonPlace number = score.get("baseScore");
@@ -108,7 +109,17 @@ final class Scores {
                             + number.node().asString("told") + "; the vector counts"));
         }
         contradictions(score, vector).ifPresent(problems::add);
-        return Optional.of(new Score(base, vector));
+        return Optional.of(new Score(base, Optional.of(vector)));
+    }
+
+    private static Optional<Score> withoutVector(JsonPlace score, List<Problem> problems) {
+        JsonPlace number = score.get("baseScore");
+        double base = number.node().asDouble(-1);
+        boolean counts = number.node().isNumber() && base >= 0 && base <= 10;
+        problems.add(new Problem(
+                score.pointer(),
+                "6.1.8: the score has no vector; " + (counts ? "its number is taken" : "it does not count")));
+        return counts ? Optional.of(new Score(base, Optional.empty())) : Optional.empty();
     }
 
     private static Optional<Problem> contradictions(JsonPlace score, String vector) {

@@ -323,6 +323,16 @@ class CsafMeaningTest {
     }
 
     @Test
+    void aScoreWithoutAVectorStandsAlone() {
+        String text = scored("\"cvss_v3\": {\"version\": \"3.1\", \"baseScore\": 8.1}");
+        assertThat(reasons(text)).containsExactly("6.1.8: the score has no vector; its number is taken");
+        assertThat(advisory(text).vulnerabilities().get(0).baseScore()).contains(8.1);
+        String absurd = scored("\"cvss_v3\": {\"version\": \"3.1\", \"baseScore\": 81}");
+        assertThat(reasons(absurd)).containsExactly("6.1.8: the score has no vector; it does not count");
+        assertThat(advisory(absurd).vulnerabilities().get(0).baseScore()).isEmpty();
+    }
+
+    @Test
     void aPropertyThatContradictsTheVectorIsNamed() {
         assertThat(
                         reasons(

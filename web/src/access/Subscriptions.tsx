@@ -24,6 +24,30 @@ const EVERY = [
   { value: 1440, label: 'every day' },
 ];
 
+const LEVELS = (['CLEAR', 'GREEN', 'AMBER', 'AMBER_STRICT', 'RED'] as const).map((value) => ({
+  value,
+  label: `TLP:${value.replace('_', '+')}`,
+}));
+
+/** Up to which level documents may be shown to everybody who has an account. */
+function SharingLevel() {
+  const allowed = useQuery({ queryKey: ['sharing level'], queryFn: () => body(api.GET('/api/sharing-level')) });
+  const change = useChange((level: Schemas['Allowed']['level']) => body(api.PUT('/api/sharing-level', { body: { level } })), 'Not changed');
+  return (
+    <p className="actions">
+      <span>Documents are taken that may be shared up to</span>
+      <Select
+        aria-label="Up to which level documents may be shared"
+        className={styles.medium}
+        value={allowed.data?.level}
+        onChange={(level) => change.mutate(level)}
+        options={LEVELS}
+      />
+      <span className="mid">what asks for a narrower circle is held on Intake: everybody with an account sees what is taken</span>
+    </p>
+  );
+}
+
 /** What is fetched again and again, and whose signatures count. */
 export function Subscriptions() {
   const [name, setName] = useState('');
@@ -56,6 +80,7 @@ export function Subscriptions() {
           </button>
         )}
       />
+      <SharingLevel />
       <form onSubmit={submit} className="actions">
         <Input
           aria-label="Name of the feed"

@@ -8,7 +8,7 @@ import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { RateBar } from '../look/RateBar';
 import { Timeline } from '../look/Timeline';
-import { count, day } from '../words/dates';
+import { count, day, isoDay } from '../words/dates';
 import { names } from '../words/sentences';
 import { classWord, percent } from '../words/weighing';
 import { CaseNoteDialog, CaseNotes } from './CaseNotes';
@@ -261,6 +261,20 @@ function Exploitation({ page, now }: { page: Page; now: Date }) {
         </small>
       </h2>
       {mostSevere.exploitedWords !== '' && <div>{mostSevere.exploitedWords}</div>}
+      {mostSevere.ransomware && <div className="strong">Ransomware is known to use it.</div>}
+      {(mostSevere.asked !== '' || mostSevere.due !== undefined) && (
+        <div>
+          The catalogue asks
+          {mostSevere.due !== undefined && (
+            <>
+              {' '}
+              by <span className="strong">{day(mostSevere.due, now)}</span>
+              {mostSevere.due < isoDay(now, 0) && ', which is past'}
+            </>
+          )}
+          {mostSevere.asked !== '' && `: ${mostSevere.asked}`}
+        </div>
+      )}
       <Timeline
         points={mostSevere.scores.map((score) => ({ at: score.read, value: score.probability }))}
         most={Math.max(0.1, ...mostSevere.scores.map((score) => score.probability))}

@@ -6,8 +6,9 @@ import { Term } from '../frame/Term';
 import { keyWords } from '../intake/Feeds';
 import { Mark } from '../look/Mark';
 import { deliveredWords } from '../words/answers';
-import { day, dayTime, lastDay } from '../words/dates';
+import { count, day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords } from '../words/sentences';
+import { vectorParts } from '../words/vectors';
 import { type Dialog, Evidence } from './Evidence';
 import styles from './Facts.module.css';
 
@@ -66,7 +67,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
               <div>
                 <span className="strong">{v.id}</span> {v.baseScore?.toFixed(1)} {v.title}
                 {v.exploitation !== '' && <div>{v.exploitation}</div>}
-                {v.vector !== undefined && <div className={`mid ${styles.vector}`}>{v.vector}</div>}
+                {v.vector !== undefined && <Vector vector={v.vector} />}
               </div>
             )}
           </Row>
@@ -86,6 +87,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
             {fix.affected.map((range) => (
               <div key={`${range.introduced} ${range.end}`}>{rangeWords(range)}</div>
             ))}
+            <ReadFrom from={fix.from} />
           </div>
         ))}
       </section>
@@ -134,12 +136,19 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
           )}
           <dt>Signature</dt>
           <dd>{update.signedBy === undefined ? 'not checked' : `verified, key ${keyWords(update.signedBy)}`}</dd>
-          {update.references.map((reference) => (
-            <div key={reference} className={styles.pair}>
+          {update.sharing !== undefined && (
+            <>
+              <dt>May be shared</dt>
+              <dd>TLP:{update.sharing.replace('_', '+')}</dd>
+            </>
+          )}
+          {update.references.map(({ address, title }) => (
+            <div key={`${address} ${title}`} className={styles.pair}>
               <dt>Reference</dt>
               <dd>
-                <a href={reference} rel="noreferrer noopener" target="_blank">
-                  {reference}
+                {title !== '' && <div>{title}</div>}
+                <a href={address} rel="noreferrer noopener" target="_blank">
+                  {address}
                 </a>
               </dd>
             </div>
@@ -147,6 +156,33 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
         </dl>
       </section>
     </aside>
+  );
+}
+
+function Vector({ vector }: { vector: string }) {
+  const { base, apart } = vectorParts(vector);
+  return (
+    <div className={`mid ${styles.vector}`}>
+      {base}
+      {apart !== '' && <div>Beside the base score, which they do not change: {apart}</div>}
+    </div>
+  );
+}
+
+/** What the advisory calls the product, and where: what was read can be read again by whoever doubts it. */
+function ReadFrom({ from }: { from: Page['update']['fixes'][number]['from'] }) {
+  const first = from[0];
+  return first === undefined ? null : (
+    <details className={`mid ${styles.from}`}>
+      <summary>
+        read from “{first.name}”{from.length > 1 && ` and ${count(from.length - 1, 'more place')}`}
+      </summary>
+      {from.map(({ name, place }) => (
+        <div key={place}>
+          {name}: <code>{place}</code>
+        </div>
+      ))}
+    </details>
   );
 }
 

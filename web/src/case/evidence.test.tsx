@@ -215,3 +215,27 @@ describe('the factors of a weighing', () => {
     expect(text()).toContain('Crew tablets: nothing within the ranges that are tried');
   });
 });
+
+describe('what a catalogue asks of an exploited vulnerability', () => {
+  const listed = (due: string) =>
+    column({
+      vulnerabilities: evidence({}).vulnerabilities.map((one) => ({
+        ...one,
+        added: '2026-11-20',
+        asked: 'Apply the update.',
+        due,
+        ransomware: true,
+      })),
+    });
+
+  it('is told with its last day', () => {
+    listed('2026-12-11');
+    expect(text()).toContain('Ransomware is known to use it.');
+    expect(text()).toContain('The catalogue asks by Fri 11 Dec: Apply the update.');
+  });
+
+  it('says when that day is past', () => {
+    listed('2026-11-20');
+    expect(text()).toContain('by Fri 20 Nov, which is past: Apply the update.');
+  });
+});

@@ -81,6 +81,22 @@ export function Feeds({ mayFetch, remove }: { mayFetch: boolean; remove?: (name:
   );
 }
 
+const MINUTE = 60_000;
+
+/** True if it has brought nothing for longer than two of its rounds. */
+export function isLate(feed: Schemas['FeedView'], now: Date): boolean {
+  const last = feed.succeeded ?? feed.tried;
+  return last === undefined
+    ? now.getTime() - new Date(feed.due).getTime() > feed.everyMinutes * MINUTE
+    : (feed.succeeded === undefined && feed.failures > 0) || now.getTime() - new Date(last).getTime() > 2 * feed.everyMinutes * MINUTE;
+}
+
+/** "nothing has come for 3 days: the host does not answer". */
+export function lateWords(feed: Schemas['FeedView'], now: Date): string {
+  const since = feed.succeeded === undefined ? 'nothing has ever come' : `nothing has come for ${span(feed.succeeded, now)}`;
+  return feed.failures > 0 ? `${since}: ${tryWords(feed)}` : `${since}, and it was not tried`;
+}
+
 function tryWords(feed: Schemas['FeedView']): string {
   if (feed.tried === undefined) {
     return 'not yet';

@@ -6,6 +6,7 @@ import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { Bring } from './Bring';
+import { isLate, lateWords } from './Feeds';
 import { HostTableDialog } from './HostTableDialog';
 import { ReadOtherwise } from './ReadOtherwise';
 import { TryAgain } from './TryAgain';
@@ -252,5 +253,39 @@ describe('products that could not be read', () => {
     open(false);
     expect(await screen.findByText('Harbour Browser')).toBeTruthy();
     expect(screen.queryByText('Say what it is')).toBeNull();
+  });
+});
+
+describe('a feed', () => {
+  const NOW = new Date('2026-11-24T12:00:00Z');
+  const feed = (part: Partial<Schemas['FeedView']>): Schemas['FeedView'] => ({
+    name: 'Scores',
+    kind: 'DOCUMENT',
+    address: 'https://scores.example/daily',
+    everyMinutes: 60,
+    author: 'k.strand',
+    outcome: 'taken',
+    failures: 0,
+    due: '2026-11-24T12:30:00Z',
+    formats: [],
+    ...part,
+  });
+
+  it.each([
+    [{ tried: '2026-11-24T11:30:00Z', succeeded: '2026-11-24T11:30:00Z' }, false],
+    [{ tried: '2026-11-24T11:30:00Z', succeeded: '2026-11-24T10:30:00Z', failures: 1 }, false],
+    [{ tried: '2026-11-24T11:30:00Z', succeeded: '2026-11-24T09:30:00Z', failures: 3, outcome: 'no answer' }, true],
+    [{ tried: '2026-11-24T11:30:00Z', failures: 1, outcome: 'no answer' }, true],
+    [{ due: '2026-11-24T11:30:00Z' }, false],
+    [{ due: '2026-11-24T10:30:00Z' }, true],
+  ])('is late once it has brought nothing for two of its rounds: %j', (part, late) => {
+    expect(isLate(feed(part), NOW)).toBe(late);
+  });
+
+  it('says since when, and why', () => {
+    expect(
+      lateWords(feed({ tried: '2026-11-24T11:30:00Z', succeeded: '2026-11-21T12:00:00Z', failures: 3, outcome: 'no answer' }), NOW),
+    ).toBe('nothing has come for 3 days: no answer (3 tries in a row)');
+    expect(lateWords(feed({ due: '2026-11-24T10:30:00Z' }), NOW)).toBe('nothing has ever come, and it was not tried');
   });
 });

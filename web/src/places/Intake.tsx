@@ -7,7 +7,7 @@ import { Heading } from '../frame/Heading';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { Bring } from '../intake/Bring';
-import { Feeds, keyWords } from '../intake/Feeds';
+import { Feeds, isLate, keyWords, lateWords, useFeeds } from '../intake/Feeds';
 import { ReadOtherwise } from '../intake/ReadOtherwise';
 import { PutAside, TryAgain } from '../intake/TryAgain';
 import { UnreadProducts } from '../intake/UnreadProducts';
@@ -61,6 +61,7 @@ export default function Intake() {
         {outcome === undefined && <UnreadProducts mayMap={mayImport} vendor={search.get('vendor') ?? undefined} />}
         {outcome === undefined && <ReadOtherwise maySettle={mayImport} />}
         {outcome === undefined && (first?.refused ?? 0) > 0 && <ToLookAt mayImport={mayImport} />}
+        {outcome === undefined && <LateFeeds />}
         {mayImport && <Bring namespaces={first?.namespaces ?? []} />}
         {outcome === undefined && (
           <section>
@@ -91,6 +92,24 @@ export default function Intake() {
         )}
       </div>
     </main>
+  );
+}
+
+/** A feed that brings nothing says nothing: what has gone wrong with one stands before all that went well. */
+function LateFeeds() {
+  const now = useNow();
+  const late = useFeeds().data?.filter((feed) => isLate(feed, now)) ?? [];
+  return late.length === 0 ? null : (
+    <section aria-label="Late feeds">
+      <h2 className={styles.heading}>Late feeds</h2>
+      <ul className={styles.late}>
+        {late.map((feed) => (
+          <li key={feed.name}>
+            <span className="strong">{feed.name}</span>: {lateWords(feed, now)}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -171,7 +171,9 @@ final class LargeFleet {
                         List.of(),
                         List.of(),
                         List.of(),
-                        List.of()));
+                        List.of(),
+                        List.of(),
+                        Optional.empty()));
         return Update.join(
                 advisories,
                 Optional.of(new UpdateNotice(

@@ -9,6 +9,7 @@ import java.util.stream.Collectors;
 import lucid.core.update.Advisory;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
+import lucid.core.update.ReadFrom;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
@@ -18,6 +19,8 @@ import lucid.formats.document.ReadDocument;
 
 /** What was understood of a document, as a person would say it: one sentence a line. */
 public final class Explanation {
+
+    private static final int MOST_PLACES = 3;
 
     private Explanation() {}
 
@@ -44,7 +47,8 @@ public final class Explanation {
                 .map(word -> "Its vendor's word for the severity is " + word + ".")
                 .orElse("Its vendor does not rate it."));
         advisory.vulnerabilities().forEach(vulnerability -> lines.add(of(vulnerability)));
-        advisory.fixes().forEach(fix -> lines.add(of(fix)));
+        advisory.fixes().forEach(fix -> lines.add(of(fix) + from(advisory, fix)));
+        advisory.sharing().ifPresent(level -> lines.add("It may be shared at the level TLP:" + level.word() + "."));
         if (advisory.fixes().isEmpty()) {
             lines.add("No product was read: which hosts lack it cannot be told by it.");
         }
@@ -66,6 +70,18 @@ public final class Explanation {
                         .map(score -> ", base score " + score)
                         .orElse(", without a score")
                 + (vulnerability.exploitation().isEmpty() ? "." : ". Of exploitation: " + vulnerability.exploitation());
+    }
+
+    private static String from(Advisory advisory, Fix fix) {
+        List<ReadFrom> from = advisory.readFrom().stream()
+                .filter(one -> one.build().equals(fix.build()))
+                .toList();
+        return from.isEmpty()
+                ? ""
+                : " That stands at "
+                        + from.stream().limit(MOST_PLACES).map(ReadFrom::place).collect(Collectors.joining(", "))
+                        + (from.size() > MOST_PLACES ? " and " + (from.size() - MOST_PLACES) + " more places" : "")
+                        + ".";
     }
 
     private static String of(Fix fix) {

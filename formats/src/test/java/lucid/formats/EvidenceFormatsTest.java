@@ -10,6 +10,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.zip.GZIPOutputStream;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.FailureReport;
@@ -117,17 +118,25 @@ class EvidenceFormatsTest {
                   {"cveID": "CVE-2026-9000001", "vendorProject": "Tarn", "product": "libtls", "vulnerabilityName": "Tarn libtls code execution", "dateAdded": "2026-11-23",
                    "shortDescription": "Seen on harbours", "requiredAction": "Update.", "dueDate": "2026-12-14", "knownRansomwareCampaignUse": "Known"},
                   {"cveID": "CVE-2026-9000002", "dateAdded": "2026-11-23", "vulnerabilityName": "", "requiredAction": " ", "dueDate": "2026-12-14"},
-                  {"cveID": "not a CVE", "dateAdded": "2026-11-23"}]}""");
-        assertThat(((Content.OfExploited) document.content()).listed().get(1).words())
-                .isEqualTo("Asked for by 2026-12-14");
+                  {"cveID": "not a CVE", "dateAdded": "2026-11-23"}, {"cveID": "CVE-2026-9000003", "dateAdded": "2026-11-23", "dueDate": "soon"}]}""");
+        assertThat(((Content.OfExploited) document.content()).listed().get(1)).satisfies(listed -> {
+            assertThat(listed.asked()).isEmpty();
+            assertThat(listed.due()).contains(LocalDate.of(2026, 12, 14));
+            assertThat(listed.ransomware()).isFalse();
+        });
         assertThat(((Content.OfExploited) document.content()).listed().subList(0, 1))
                 .containsExactly(new KnownExploited(
                         "CVE-2026-9000001",
                         LocalDate.of(2026, 11, 23),
-                        "Tarn libtls code execution. Seen on harbours. Asked for by 2026-12-14: Update. Ransomware is known to use it",
+                        "Tarn libtls code execution. Seen on harbours",
+                        "Update.",
+                        Optional.of(LocalDate.of(2026, 12, 14)),
+                        true,
                         RECEIVED));
-        assertThat(document.problems()).singleElement().satisfies(problem -> assertThat(problem.place())
-                .isEqualTo("/vulnerabilities/2/cveID"));
+        assertThat(((Content.OfExploited) document.content()).listed()).hasSize(3);
+        assertThat(document.problems())
+                .extracting(Problem::place)
+                .containsExactly("/vulnerabilities/2/cveID", "/vulnerabilities/3/dueDate");
     }
 
     @Test

@@ -128,6 +128,8 @@ class AccessTest {
             "POST /api/exceptions/preview: a",
             "GET /api/second-factor-roles: s",
             "PUT /api/second-factor-roles: s",
+            "GET /api/sharing-level: raps",
+            "PUT /api/sharing-level: s",
             "GET /api/backup-schedule: s",
             "PUT /api/backup-schedule: s",
             "POST /api/documents/{number}/dismissals: as",

@@ -25,11 +25,11 @@ public final class Examples {
 
     public static String advisory(String id, String fixed) {
         return """
-                {"document": {"csaf_version": "2.0", "title": "A vulnerability of Desk", "publisher": {"name": "Lantern"},
-                  "tracking": {"id": "%s", "version": "1", "initial_release_date": "%s", "current_release_date": "%s"}},
+                {"document": {"csaf_version": "2.0", "category": "csaf_base", "title": "A vulnerability of Desk", "publisher": {"name": "Lantern", "category": "vendor", "namespace": "https://lantern.example"},
+                  "tracking": {"id": "%s", "version": "1", "status": "final", "revision_history": [{"number": "1", "date": "%s", "summary": "First."}], "initial_release_date": "%s", "current_release_date": "%s"}},
                  "product_tree": {"full_product_names": [{"product_id": "P", "name": "Desk", "product_identification_helper": {"purl": "pkg:generic/desk@%s"}}]},
-                 "vulnerabilities": [{"cve": "CVE-2026-9000001", "product_status": {"fixed": ["P"]}, "scores": [{"cvss_v3": {"baseScore": 8.1}}]}]}
-                """.formatted(id, Instant.now(), Instant.now(), fixed);
+                 "vulnerabilities": [{"cve": "CVE-2026-9000001", "product_status": {"fixed": ["P"]}, "scores": [{"products": ["P"], "cvss_v3": {"baseScore": 8.1}}]}]}
+                """.formatted(id, Instant.now(), Instant.now(), Instant.now(), fixed);
     }
 
     /** A host with version {@code version} of desk, reported at {@code at}. */

@@ -558,4 +558,60 @@ class IntakeTest {
                         .asString())
                 .isEqualTo("FAILED");
     }
+
+    @Test
+    void whatMayBeSharedWithFewerThanAreHereIsHeldUntilThatIsAllowed() {
+        String red = Examples.advisory("IN-50", "2.0")
+                .replace("\"title\"", "\"distribution\": {\"tlp\": {\"label\": \"RED\"}}, \"title\"");
+        assertThat(outcomes(SERVER.machine().documents(Map.of("red.json", red))))
+                .containsExactly("REJECTED");
+        assertThat(SERVER.reader().get("/api/cases/IN-50").status()).isEqualTo(404);
+        assertThat(document("red.json").path("problems").valueStream().map(problem -> problem.path("reason")
+                        .asString()))
+                .anyMatch(reason -> reason.contains("TLP:RED") && reason.contains("up to TLP:AMBER+STRICT"));
+        assertThat(SERVER.administrator()
+                        .put("/api/sharing-level", "*", Map.of("level", "RED"))
+                        .status())
+                .isEqualTo(200);
+        assertThat(SERVER.analyst()
+                        .post(
+                                "/api/documents/"
+                                        + document("red.json").path("number").asLong() + "/retries",
+                                Map.of("columns", Map.of()))
+                        .json()
+                        .path("outcome")
+                        .asString())
+                .isEqualTo("ACCEPTED");
+        JsonNode update = SERVER.reader().get("/api/cases/IN-50").json().path("update");
+        assertThat(update.path("sharing").asString()).isEqualTo("RED");
+        assertThat(update.path("fixes").get(0).path("from").get(0).path("place").asString())
+                .isEqualTo("/product_tree/full_product_names/0");
+        assertThat(SERVER.reader().get("/api/record").text()).contains("Documents may be shown here up to TLP:RED.");
+    }
+
+    @Test
+    void whatIsAskedOfAnExploitedVulnerabilityStandsOnTheCase() {
+        SERVER.machine()
+                .documents(
+                        Map.of(
+                                "a.json",
+                                Examples.advisory("IN-60", "2.0").replace("CVE-2026-9000001", "CVE-2026-9000060"),
+                                "k.json",
+                                "{\"catalogVersion\":\"1\",\"vulnerabilities\":[{\"cveID\":\"CVE-2026-9000060\",\"dateAdded\":\"2026-11-20\",\"requiredAction\":\"Apply the update.\",\"dueDate\":\"2026-12-11\",\"knownRansomwareCampaignUse\":\"Known\"}]}"));
+        JsonNode listed = vulnerability("IN-60");
+        assertThat(listed.path("due").asString()).isEqualTo("2026-12-11");
+        assertThat(listed.path("asked").asString()).isEqualTo("Apply the update.");
+        assertThat(listed.path("ransomware").asBoolean()).isTrue();
+        SERVER.restart();
+        assertThat(vulnerability("IN-60")).isEqualTo(listed);
+    }
+
+    private static JsonNode vulnerability(String update) {
+        return SERVER.reader()
+                .get("/api/cases/" + update)
+                .json()
+                .path("evidence")
+                .path("vulnerabilities")
+                .get(0);
+    }
 }

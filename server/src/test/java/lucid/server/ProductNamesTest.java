@@ -23,12 +23,12 @@ class ProductNamesTest {
 
     private static String advisory(String id, String name, String fixed) {
         return """
-                {"document": {"csaf_version": "2.0", "category": "csaf_security_advisory", "title": "%s", "publisher": {"name": "Halyard"},
-                  "tracking": {"id": "%s", "version": "1", "initial_release_date": "%s", "current_release_date": "%s"}},
+                {"document": {"csaf_version": "2.0", "category": "csaf_security_advisory", "title": "%s", "publisher": {"name": "Halyard", "category": "vendor", "namespace": "https://halyard.example"},
+                  "tracking": {"id": "%s", "version": "1", "status": "final", "revision_history": [{"number": "1", "date": "%s", "summary": "First."}], "initial_release_date": "%s", "current_release_date": "%s"}},
                  "product_tree": {"branches": [{"category": "product_name", "name": "%s", "branches": [
                     {"category": "product_version", "name": "%s", "product": {"product_id": "P", "name": "%s %s"}}]}]},
                  "vulnerabilities": [{"cve": "CVE-2026-9000041", "product_status": {"fixed": ["P"]}}]}
-                """.formatted(id, id, Instant.now(), Instant.now(), name, fixed, name, fixed);
+                """.formatted(id, id, Instant.now(), Instant.now(), Instant.now(), name, fixed, name, fixed);
     }
 
     @BeforeAll

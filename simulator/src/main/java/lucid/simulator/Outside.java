@@ -26,6 +26,9 @@ final class Outside {
 
     private static final JsonMapper JSON = new JsonMapper();
     private static final int OTHER_WEAKNESSES = 3000;
+    /** What the catalogue gives everybody to act, in days. */
+    private static final int DAYS_TO_ACT = 21;
+
     private static final String EXPLOITED = "TRN-2231";
 
     private final List<Release> releases;
@@ -239,7 +242,12 @@ final class Outside {
     }
 
     private static void entry(ArrayNode list, String cve, LocalDate added, String words) {
-        list.addObject().put("cveID", cve).put("dateAdded", added.toString()).put("vulnerabilityName", words);
+        list.addObject()
+                .put("cveID", cve)
+                .put("dateAdded", added.toString())
+                .put("vulnerabilityName", words)
+                .put("requiredAction", "Install the vendor's update, or take the product out of use.")
+                .put("dueDate", added.plusDays(DAYS_TO_ACT).toString());
     }
 
     private static Published issue(

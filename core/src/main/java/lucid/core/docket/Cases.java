@@ -326,13 +326,9 @@ final class Cases {
     }
 
     private List<UpdateId> siblings(Update update) {
-        return Stream.concat(
-                        update.vulnerabilities().stream()
-                                .filter(v -> v.hasCve())
-                                .flatMap(v -> facts.carriages().catalogue().closing(v.id()).stream()),
-                        update.references().stream()
-                                .flatMap(reference ->
-                                        facts.carriages().catalogue().update(new UpdateId(reference)).stream()))
+        return update.vulnerabilities().stream()
+                .filter(v -> v.hasCve())
+                .flatMap(v -> facts.carriages().catalogue().closing(v.id()).stream())
                 .map(Update::id)
                 .filter(id -> !id.equals(update.id()))
                 .distinct()

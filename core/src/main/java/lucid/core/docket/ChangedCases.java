@@ -105,10 +105,6 @@ final class ChangedCases {
                             .flatMap(one -> one.vulnerabilities().stream())
                             .forEach(vulnerability ->
                                     catalogue.closing(vulnerability.id()).forEach(other -> updates.add(other.id())));
-                    catalogue.updates().stream()
-                            .filter(other ->
-                                    other.references().contains(update.id().value()))
-                            .forEach(other -> updates.add(other.id()));
                 }
             }
         }

@@ -109,11 +109,7 @@ public record Evidence(
         listed.forEach(one -> next.put(
                 one.cve(),
                 exploited.containsKey(one.cve())
-                        ? new KnownExploited(
-                                one.cve(),
-                                one.added(),
-                                one.words(),
-                                exploited.get(one.cve()).read())
+                        ? one.firstRead(exploited.get(one.cve()).read())
                         : one));
         return new Evidence(scores, scoreHistory, next, statements, issues, reports, judgements);
     }
@@ -121,8 +117,7 @@ public record Evidence(
     /** With the instants at which listed vulnerabilities were first read, where they are known. */
     public Evidence readSince(Map<String, Instant> read) {
         Map<String, KnownExploited> next = new HashMap<>();
-        exploited.forEach((cve, one) ->
-                next.put(cve, new KnownExploited(cve, one.added(), one.words(), read.getOrDefault(cve, one.read()))));
+        exploited.forEach((cve, one) -> next.put(cve, one.firstRead(read.getOrDefault(cve, one.read()))));
         return new Evidence(scores, scoreHistory, next, statements, issues, reports, judgements);
     }
 

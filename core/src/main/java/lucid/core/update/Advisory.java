@@ -16,6 +16,8 @@ import java.util.Optional;
  * @param restart where the vendor tells what must be restarted
  * @param unread products of which nobody can tell which hosts have them
  * @param notes what it says beside its summary
+ * @param readFrom where in the document stands what was read of each product; empty where its format has no such places
+ * @param sharing with whom it may be shared, where it says so
  */
 public record Advisory(
         AdvisorySource source,
@@ -35,9 +37,11 @@ public record Advisory(
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
         List<Remedy> remedies,
-        List<String> references,
+        List<ReferenceLink> references,
         List<UnreadProduct> unread,
-        List<AdvisoryNote> notes)
+        List<AdvisoryNote> notes,
+        List<ReadFrom> readFrom,
+        Optional<SharingLevel> sharing)
         implements UpdateDocument {
 
     /** How many products could not be read; several versions of one are one. */

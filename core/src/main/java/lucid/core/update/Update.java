@@ -22,6 +22,8 @@ import java.util.stream.Stream;
  * @param fixes one for each product build, sorted
  * @param unread products of which nobody can tell which hosts have them
  * @param notes what its vendor says beside the summary
+ * @param readFrom where in its advisories stands what was read of each product
+ * @param sharing with whom what is told of it may be shared, the narrowest that is asked for
  * @param revisions every revision that was read here, the first one first
  */
 public record Update(
@@ -47,9 +49,11 @@ public record Update(
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
         List<Remedy> remedies,
-        List<String> references,
+        List<ReferenceLink> references,
         List<UnreadProduct> unread,
         List<AdvisoryNote> notes,
+        List<ReadFrom> readFrom,
+        Optional<SharingLevel> sharing,
         List<RevisionNote> revisions) {
 
     /**
@@ -128,6 +132,8 @@ public record Update(
                         .toList(),
                 unread(byTrust, fixes),
                 firstFilled(byTrust, Advisory::notes),
+                firstFilled(byTrust, Advisory::readFrom),
+                byTrust.stream().flatMap(a -> a.sharing().stream()).max(Comparator.naturalOrder()),
                 revisions(
                         before,
                         new RevisionNote(

@@ -100,7 +100,9 @@ class CuesTest {
                         List.of(),
                         List.of(),
                         List.of(),
-                        List.of())),
+                        List.of(),
+                        List.of(),
+                        Optional.empty())),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);
@@ -152,8 +154,8 @@ class CuesTest {
 
     @Test
     void exploitationThatIsLearnedAfterAnAnswer() {
-        Evidence exploited =
-                Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
+        Evidence exploited = Evidence.NONE.withExploited(
+                List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", "", Optional.empty(), false, day(3))));
         assertThat(cues(exploited, answered(2), Outcomes.NONE, day(4), UPDATE))
                 .singleElement()
                 .satisfies(cue -> {
@@ -440,8 +442,8 @@ class CuesTest {
 
     @Test
     void aCueStandsWhileOneOfItsHostsIsUnanswered() {
-        Evidence exploited =
-                Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 24), "", day(.5))));
+        Evidence exploited = Evidence.NONE.withExploited(
+                List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 24), "", "", Optional.empty(), false, day(.5))));
         Decisions partly = Decisions.NONE.with(of(verdict(1, "FTM-1", VerdictType.FORCE, 30), "reader = R2"));
         assertThat(cues(exploited, partly, Outcomes.NONE, day(2), UPDATE))
                 .extracting(Cue::type, Cue::hosts, Cue::open)
@@ -571,8 +573,8 @@ class CuesTest {
     @Test
     void whatIsKnownOfAFoldedUpdateStandsOnTheCaseUnderWhichItIs() {
         Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
-        Evidence exploited =
-                Evidence.NONE.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", day(3))));
+        Evidence exploited = Evidence.NONE.withExploited(
+                List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 26), "", "", Optional.empty(), false, day(3))));
         Decisions answered = Decisions.NONE.with(
                 new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
         assertThat(cues(exploited, answered, Outcomes.NONE, day(4), UPDATE, next))

@@ -205,7 +205,9 @@ class DocketNextTest {
                     List.of(),
                     List.of(),
                     List.of(),
-                    List.of());
+                    List.of(),
+                    List.of(),
+                    Optional.empty());
             Update update = Update.join(
                     List.of(advisory),
                     i > 0 && random.nextBoolean()
@@ -259,7 +261,13 @@ class DocketNextTest {
                 }
                 case 6 ->
                     evidence = evidence.withExploited(List.of(new KnownExploited(
-                            "CVE-2026-900000" + random.nextInt(4), LocalDate.of(2026, 11, 20), "", now)));
+                            "CVE-2026-900000" + random.nextInt(4),
+                            LocalDate.of(2026, 11, 20),
+                            "",
+                            "",
+                            Optional.empty(),
+                            false,
+                            now)));
                 case 7 ->
                     evidence = evidence.withIssues(List.of(new KnownIssue(
                             "KI-" + random.nextInt(3),

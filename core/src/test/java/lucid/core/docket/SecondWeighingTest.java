@@ -170,7 +170,9 @@ class SecondWeighingTest {
                         List.of(),
                         List.of(),
                         List.of(),
-                        List.of())),
+                        List.of(),
+                        List.of(),
+                        Optional.empty())),
                 Optional.empty(),
                 Optional.empty(),
                 NOW.minus(Duration.ofDays(9)));
@@ -184,7 +186,8 @@ class SecondWeighingTest {
             evidence = evidence.with(scores.build("v1", LocalDate.of(2026, 11, 23), NOW), List.of(CVE));
         }
         if (random.nextInt(5) == 0) {
-            evidence = evidence.withExploited(List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 20), "", NOW)));
+            evidence = evidence.withExploited(
+                    List.of(new KnownExploited(CVE, LocalDate.of(2026, 11, 20), "", "", Optional.empty(), false, NOW)));
         }
         List<String> places = List.of("model = m1", "free > 500", "role = kiosk", "");
         for (int i = random.nextInt(3) - 1; i > 0; i--) {

@@ -49,7 +49,9 @@ class UpdateTest {
                 List.of(),
                 List.of(),
                 List.of(),
-                List.of());
+                List.of(),
+                List.of(),
+                Optional.empty());
     }
 
     private static UpdateNotice notice(String id) {

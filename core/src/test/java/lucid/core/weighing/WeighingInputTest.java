@@ -93,7 +93,9 @@ class WeighingInputTest {
                         List.of(),
                         List.of(),
                         List.of(),
-                        List.of())),
+                        List.of(),
+                        List.of(),
+                        Optional.empty())),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);
@@ -155,8 +157,8 @@ class WeighingInputTest {
                         .isCloseTo(.5 * .5 * .5, within(1e-9)));
         assertThat(input.update().vulnerabilities().get(1).vector()).isEqualTo(AttackVector.LOCAL);
         assertThat(weigh(input).exposure()).isCloseTo(4 * 6.8 * .125, within(1e-9));
-        Evidence exploited =
-                evidence.withExploited(List.of(new KnownExploited(FIRST, LocalDate.of(2026, 11, 23), "", NOW)));
+        Evidence exploited = evidence.withExploited(
+                List.of(new KnownExploited(FIRST, LocalDate.of(2026, 11, 23), "", "", Optional.empty(), false, NOW)));
         assertThat(weigh(input(update(vulnerability(FIRST, 9.8, "N"), vulnerability(SECOND, 5.0, "L")), exploited))
                         .exposure())
                 .isCloseTo(4 * 6.8 * .95 * .98, within(1e-9));
@@ -191,7 +193,9 @@ class WeighingInputTest {
                         List.of(),
                         List.of(),
                         List.of(),
-                        List.of())),
+                        List.of(),
+                        List.of(),
+                        Optional.empty())),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);

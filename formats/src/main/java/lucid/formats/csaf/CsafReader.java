@@ -16,9 +16,11 @@ import lucid.core.update.AdvisorySource;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.core.update.ReferenceLink;
 import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
+import lucid.core.update.SharingLevel;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
@@ -33,6 +35,7 @@ import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
 import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.document.Schemas;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -43,6 +46,10 @@ import tools.jackson.databind.JsonNode;
 public final class CsafReader implements JsonReader {
 
     private static final Set<String> VERSIONS = Set.of("2.0", "2.1");
+    private static final Schemas SCHEMA = Schemas.beside(CsafReader.class, "csaf-2.schema.json");
+
+    /** One fault of whoever writes a vendor's documents stands in hundreds of places. */
+    private static final int MOST_OF_THE_SCHEMA = 20;
 
     /** Profiles that announce no update. */
     private static final Set<String> WITHOUT_UPDATE =
@@ -80,6 +87,9 @@ public final class CsafReader implements JsonReader {
             throw document.get("category").refused("a document of the profile " + category + " announces no update");
         }
         List<Problem> problems = new ArrayList<>();
+        if (document.get("csaf_version").line().equals("2.0")) {
+            schemaProblems(node).forEach(problems::add);
+        }
         DocumentTests.run(root, category, problems);
         JsonPlace tracking = document.get("tracking");
         String id = tracking.get("id").identifier();
@@ -120,8 +130,35 @@ public final class CsafReader implements JsonReader {
                 List.copyOf(said.remedies),
                 references(document.get("references"), problems),
                 unread,
-                notes(document, said.notes));
+                notes(document, said.notes),
+                ranges.readFrom(),
+                sharing(document.get("distribution").get("tlp").get("label"), problems));
         return new ReadDocument(Format.CSAF, new Content.OfAdvisories(List.of(advisory)), List.copyOf(problems));
+    }
+
+    /** What breaks the schema; what a reader needs is refused where it is read. */
+    private static Stream<Problem> schemaProblems(JsonNode node) {
+        List<Problem> all = SCHEMA.problems(node);
+        Stream<Problem> first = all.stream()
+                .limit(MOST_OF_THE_SCHEMA)
+                .map(problem -> new Problem(problem.place(), "schema: " + problem.reason()));
+        return all.size() <= MOST_OF_THE_SCHEMA
+                ? first
+                : Stream.concat(
+                        first,
+                        Stream.of(new Problem(
+                                "", "schema: " + (all.size() - MOST_OF_THE_SCHEMA) + " more places do not follow it")));
+    }
+
+    private static Optional<SharingLevel> sharing(JsonPlace label, List<Problem> problems) {
+        Optional<SharingLevel> level = label.textIfAny().flatMap(SharingLevel::ofLabel);
+        if (level.isEmpty() && label.exists()) {
+            problems.add(new Problem(
+                    label.pointer(),
+                    "'" + label.node().asString("") + "' is no level of sharing; it is taken for the narrowest"));
+            return Optional.of(SharingLevel.RED);
+        }
+        return level;
     }
 
     /** What all vulnerabilities of a document say together. */
@@ -259,11 +296,13 @@ public final class CsafReader implements JsonReader {
     }
 
     /** Links that a browser can follow; the others are named. */
-    private static List<String> references(JsonPlace references, List<Problem> problems) {
-        List<String> links = new ArrayList<>();
+    private static List<ReferenceLink> references(JsonPlace references, List<Problem> problems) {
+        List<ReferenceLink> links = new ArrayList<>();
         for (JsonPlace reference : references.items()) {
             try {
-                links.add(reference.get("url").as(JsonPlace::requireWebAddress));
+                links.add(new ReferenceLink(
+                        reference.get("url").as(JsonPlace::requireWebAddress),
+                        reference.get("summary").textIfAny().orElse("")));
             } catch (RefusedDocumentException e) {
                 problems.addAll(e.problems());
             }

@@ -14,6 +14,7 @@ import java.util.stream.Collectors;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.ReadFrom;
 import lucid.core.update.UnreadProduct;
 import lucid.core.version.VersionOrdering;
 import lucid.formats.document.JsonPlace;
@@ -124,6 +125,7 @@ final class StatusRanges {
     private final List<Problem> problems;
     private final Map<ProductBuild, List<Statements>> statements = new TreeMap<>();
     private final Map<String, UnreadProduct> unread = new LinkedHashMap<>();
+    private final Set<ReadFrom> readFrom = new LinkedHashSet<>();
 
     StatusRanges(ProductTree products, List<Problem> problems) {
         this.products = products;
@@ -198,6 +200,7 @@ final class StatusRanges {
                             ? here.computeIfAbsent(build, b -> new Statements())
                             : here.getOrDefault(build, new Statements());
                     of.entry = entry;
+                    readFrom.add(new ReadFrom(build, entry.name(), entry.place().pointer()));
                     said.of(entry, of);
                 }
             }
@@ -236,6 +239,13 @@ final class StatusRanges {
     /** Products of which nobody can tell which hosts have them, or lack their fix; after {@link #fixes}. */
     List<UnreadProduct> unread() {
         return List.copyOf(unread.values());
+    }
+
+    /** Where each product stands of which something was read; after {@link #fixes}. */
+    List<ReadFrom> readFrom() {
+        return readFrom.stream()
+                .filter(from -> !unread.containsKey(from.place()))
+                .toList();
     }
 
     private Optional<Fix> fix(ProductBuild build, List<Statements> vulnerabilities) {

@@ -3,14 +3,14 @@ package lucid.formats.document;
 /** The formats that are read. */
 public enum Format {
     /** Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022) and 2.1. */
-    CSAF("CSAF advisory", 2),
+    CSAF("CSAF advisory", 3),
     UPDATE_NOTICE("Update notice", 1),
     /** The {@code updateinfo} part of the metadata of an rpm repository. */
-    UPDATEINFO("rpm repository updateinfo", 2),
+    UPDATEINFO("rpm repository updateinfo", 3),
     /** {@code repomd.xml}, which names the parts of the metadata of an rpm repository. */
     REPOSITORY("rpm repository index"),
     /** Open Source Vulnerability format, schema 1.x. */
-    OSV("OSV advisory", 2),
+    OSV("OSV advisory", 3),
     INVENTORY("Host inventory"),
     /** CycloneDX 1.x (ECMA-424), JSON or XML, of one host. */
     CYCLONEDX("CycloneDX inventory"),
@@ -20,7 +20,7 @@ public enum Format {
     /** Daily scores of the Exploit Prediction Scoring System, comma-separated values. */
     EXPLOIT_SCORES("Exploit probabilities"),
     /** The public JSON layout of catalogues of exploited vulnerabilities. */
-    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities", 2),
+    KNOWN_EXPLOITED("Catalogue of exploited vulnerabilities", 3),
     /** OpenVEX 0.2.0. */
     OPENVEX("OpenVEX statements", 2),
     KNOWN_ISSUES("Known issues", 1),

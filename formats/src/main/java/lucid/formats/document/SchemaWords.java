@@ -32,20 +32,26 @@ final class SchemaWords {
 
     private static final Map<String, String> FORMATS = Map.of("date-time", INSTANT, "date", DAY);
 
-    /** What the patterns of our own schemas are meant for. */
-    static final Map<String, String> PATTERNS = Map.of(
-            "^[0-9]{4}-[0-9]{2}-[0-9]{2}T.*(Z|[+-][0-9:]+)$",
-            INSTANT,
-            "^[0-9]{4}-[0-9]{2}-[0-9]{2}$",
-            DAY,
-            "^[0-9]+(\\.[0-9]+)*$",
-            "a revision such as 3 or 2.1",
-            "^[a-z0-9]+(-[a-z0-9]+)*$",
-            "an identifier of small letters, digits and dashes",
-            "^([01][0-9]|2[0-3]):[0-5][0-9]$",
-            "a time of the day such as 12:00",
-            "^([0-9]{4}-[0-9]{2}-[0-9]{2}|never)$",
-            DAY + ", or never");
+    /** What the patterns of the schemas are meant for. */
+    static final Map<String, String> PATTERNS = Map.ofEntries(
+            Map.entry("^[0-9]{4}-[0-9]{2}-[0-9]{2}T.*(Z|[+-][0-9:]+)$", INSTANT),
+            Map.entry("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", DAY),
+            Map.entry("^[0-9]+(\\.[0-9]+)*$", "a revision such as 3 or 2.1"),
+            Map.entry("^[a-z0-9]+(-[a-z0-9]+)*$", "an identifier of small letters, digits and dashes"),
+            Map.entry("^([01][0-9]|2[0-3]):[0-5][0-9]$", "a time of the day such as 12:00"),
+            Map.entry("^([0-9]{4}-[0-9]{2}-[0-9]{2}|never)$", DAY + ", or never"),
+            Map.entry(
+                    "^(cpe:2\\.3:[aho*-]:.+|[cC][pP][eE]:/[AHOaho]?(:[A-Za-z0-9._~%-]*){0,6})$",
+                    "a name of CPE 2.2 or 2.3"),
+            Map.entry(
+                    "^(0|[1-9]\\d*)(\\.(0|[1-9]\\d*)\\.(0|[1-9]\\d*)(-[0-9A-Za-z.-]+)?(\\+[0-9A-Za-z.-]+)?)?$",
+                    "an integer or a semantic version"),
+            Map.entry("^CVE-[0-9]{4}-[0-9]{4,}$", "a CVE identifier"),
+            Map.entry("^CWE-[1-9]\\d{0,5}$", "a CWE identifier"),
+            Map.entry("^[0-9a-fA-F]{32,}$", "a hash of 32 or more hexadecimal digits"),
+            Map.entry("^[A-Za-z]{1,8}(-[A-Za-z0-9]{1,8})*$", "a language such as en or de-CH"),
+            Map.entry("^[\\S](.*[\\S])?$", "an identifier without a space at its ends"),
+            Map.entry("^[^\\s\\-_.](.*[^\\s\\-_.])?$", "a category without a dash, a dot or a space at its ends"));
 
     private SchemaWords() {}
 
@@ -67,7 +73,7 @@ final class SchemaWords {
             case "minLength" ->
                 wanted.intValue() == 1 ? "must not be empty" : "has at least " + wanted.intValue() + " characters";
             case "maxLength" -> "has at most " + wanted.intValue() + " characters";
-            case "minItems" -> "has at least " + entries(wanted.intValue());
+            case "minItems", "minProperties" -> "has at least " + entries(wanted.intValue());
             case "maxItems" -> "has at most " + entries(wanted.intValue());
             case "minimum" -> "is at least " + wanted.asString() + ", found " + shown(found);
             case "maximum" -> "is at most " + wanted.asString() + ", found " + shown(found);

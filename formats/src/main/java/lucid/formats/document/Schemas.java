@@ -16,8 +16,7 @@ import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
 /**
- * The JSON Schemas (draft 2020-12) of our own formats. They ship with the product and are what the readers check
- * against.
+ * JSON Schemas (draft 2020-12) that readers check against: of our own formats, which are published, and of standards.
  */
 public final class Schemas {
 
@@ -31,6 +30,15 @@ public final class Schemas {
     /** The schema of that name, for example {@code update-notice-1}. */
     public static Schemas named(String name) {
         return new Schemas(text(name).orElseThrow(() -> new IllegalArgumentException("there is no schema " + name)));
+    }
+
+    /** A schema that lies beside a reader: that of a standard. */
+    public static Schemas beside(Class<?> reader, String file) {
+        try (InputStream in = reader.getResourceAsStream(file)) {
+            return new Schemas(new String(in.readAllBytes(), StandardCharsets.UTF_8));
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
     }
 
     /** The text of a schema, if there is one of that name. */

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -15,6 +16,8 @@ import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.ProductMappings;
+import lucid.core.update.ReadFrom;
+import lucid.core.update.ReferenceLink;
 import lucid.core.update.Retraction;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateId;
@@ -46,7 +49,8 @@ public final class OsvReader implements JsonReader {
         String id = root.get("id").identifier();
         Instant modified = root.get("modified").instant();
         List<UnreadProduct> unread = new ArrayList<>();
-        List<Fix> fixes = fixes(root.get("affected"), hints.mappings(), unread);
+        List<ReadFrom> readFrom = new ArrayList<>();
+        List<Fix> fixes = fixes(root.get("affected"), hints.mappings(), unread, readFrom);
         if (!unread.isEmpty()) {
             problems.add(NotRead.problem(unread));
         }
@@ -80,11 +84,19 @@ public final class OsvReader implements JsonReader {
                 List.of(),
                 List.of(),
                 root.get("references").items().stream()
-                        .flatMap(reference -> reference.get("url").textIfAny().stream())
-                        .filter(JsonPlace::isWebAddress)
+                        .filter(reference -> reference
+                                .get("url")
+                                .textIfAny()
+                                .filter(JsonPlace::isWebAddress)
+                                .isPresent())
+                        .map(reference -> new ReferenceLink(
+                                reference.get("url").line(),
+                                reference.get("type").textIfAny().orElse("").toLowerCase(Locale.ROOT)))
                         .toList(),
                 unread,
-                List.of());
+                List.of(),
+                readFrom,
+                Optional.empty());
         return new ReadDocument(Format.OSV, new Content.OfAdvisories(List.of(advisory)), List.copyOf(problems));
     }
 
@@ -130,7 +142,8 @@ public final class OsvReader implements JsonReader {
                         .toList();
     }
 
-    private static List<Fix> fixes(JsonPlace affected, ProductMappings mappings, List<UnreadProduct> unread) {
+    private static List<Fix> fixes(
+            JsonPlace affected, ProductMappings mappings, List<UnreadProduct> unread, List<ReadFrom> readFrom) {
         Map<ProductBuild, List<List<AffectedRange>>> ranges = new LinkedHashMap<>();
         for (JsonPlace each : affected.items()) {
             OsvPackage product = OsvPackage.of(each.get("package"), mappings);
@@ -147,6 +160,7 @@ public final class OsvReader implements JsonReader {
                         .add(Fix.ofVulnerabilities(
                                         build, here.stream().map(List::of).toList())
                                 .tracks());
+                readFrom.add(new ReadFrom(build, product.name(), each.pointer()));
             } catch (IllegalArgumentException e) {
                 unread.add(product.unread(each.get("package"), e.getMessage()));
             }

@@ -16,6 +16,7 @@ import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.ReferenceLink;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
@@ -132,12 +133,18 @@ public final class UpdateinfoReader {
                 List.of(),
                 List.of(),
                 references(update)
-                        .flatMap(r -> r.attribute("href").stream())
-                        .filter(JsonPlace::isWebAddress)
+                        .filter(r -> r.attribute("href")
+                                .filter(JsonPlace::isWebAddress)
+                                .isPresent())
+                        .map(r -> new ReferenceLink(
+                                r.attribute("href").orElseThrow(),
+                                r.attribute("title").orElse("")))
                         .distinct()
                         .toList(),
                 List.of(),
-                List.of());
+                List.of(),
+                List.of(),
+                Optional.empty());
     }
 
     private static Optional<Instant> instant(XmlElement update, String name) {

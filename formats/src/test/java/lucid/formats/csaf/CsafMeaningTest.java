@@ -7,13 +7,17 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import lucid.core.update.Advisory;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.ProductMapping;
 import lucid.core.update.ProductMappings;
+import lucid.core.update.ReferenceLink;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.SharingLevel;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.VendorStatement;
 import lucid.formats.Documents;
@@ -80,8 +84,12 @@ class CsafMeaningTest {
                 .get(0);
     }
 
+    /** Without what the schema says of documents that are as short as these. */
     private static List<String> reasons(String text) {
-        return read(text).problems().stream().map(Problem::reason).toList();
+        return read(text).problems().stream()
+                .map(Problem::reason)
+                .filter(reason -> !reason.startsWith("schema: "))
+                .toList();
     }
 
     // ---- Products
@@ -91,6 +99,13 @@ class CsafMeaningTest {
                     + branch(RANGE, "vers:generic/<8.7", "before", "") + "," + branch(VERSION, "8.7", "fixed", "")
                     + "]}"),
             vulnerability("\"known_affected\": [\"before\"], \"fixed\": [\"fixed\"]"));
+
+    private static final ProductMapping CISTERN = new ProductMapping(
+            1,
+            "tarn",
+            ProductMapping.How.NAME,
+            "cistern",
+            Optional.of(new ProductMapping.Target("pkg:generic/cistern")));
 
     @Test
     void productsWithoutAnIdentifierAreNotReadRatherThanOnNoHost() {
@@ -103,17 +118,11 @@ class CsafMeaningTest {
 
     @Test
     void aMappingReadsThemInEveryDocumentOfTheVendor() {
-        ProductMapping cistern = new ProductMapping(
-                1,
-                "tarn",
-                ProductMapping.How.NAME,
-                "cistern",
-                Optional.of(new ProductMapping.Target("pkg:generic/cistern")));
-        Advisory advisory = advisory(NAMELESS, cistern);
+        Advisory advisory = advisory(NAMELESS, CISTERN);
         assertThat(advisory.unread()).isEmpty();
         assertThat(advisory.fixes())
                 .containsExactly(new Fix(
-                        cistern.target()
+                        CISTERN.target()
                                 .map(t -> advisory.fixes().get(0).build())
                                 .orElseThrow(),
                         List.of(AffectedRange.below("8.7"))));
@@ -121,7 +130,7 @@ class CsafMeaningTest {
         ProductMapping onNoHost = new ProductMapping(2, "Tarn", ProductMapping.How.NAME, "*", Optional.empty());
         assertThat(advisory(NAMELESS, onNoHost).unread()).isEmpty();
         assertThat(advisory(NAMELESS, onNoHost).fixes()).isEmpty();
-        assertThat(advisory(NAMELESS, onNoHost, cistern).fixes())
+        assertThat(advisory(NAMELESS, onNoHost, CISTERN).fixes())
                 .as("the exact name goes before the pattern")
                 .hasSize(1);
         ProductMapping ofAnother = new ProductMapping(3, "Fathom", ProductMapping.How.NAME, "*", Optional.empty());
@@ -502,8 +511,66 @@ class CsafMeaningTest {
         Advisory advisory = advisory(text);
         assertThat(advisory.revision()).isEqualTo("1.0.0");
         assertThat(advisory.revisionWords()).isEqualTo("First.");
-        assertThat(advisory.references()).containsExactly("https://tarn.example/1");
+        assertThat(advisory.references()).containsExactly(new ReferenceLink("https://tarn.example/1", "page"));
         assertThat(reasons(text)).singleElement().asString().contains("no web address");
+    }
+
+    @Test
+    void whatBreaksTheSchemaIsNamedWithItsPlaceAndTheDocumentTaken() {
+        String text = document(
+                        TREE,
+                        vulnerability(
+                                FIXED,
+                                "\"flags\": [{\"label\": \"harmless\", \"product_ids\": [\"fixed\"]}]",
+                                "\"notes\": []"))
+                .replace(
+                        "\"name\": \"Tarn\"",
+                        "\"name\": \"Tarn\", \"category\": \"shop\", \"namespace\": \"https://tarn.example\"");
+        assertThat(read(text).problems())
+                .filteredOn(problem -> problem.reason().startsWith("schema: "))
+                .extracting(problem -> problem.place() + " " + problem.reason())
+                .containsExactlyInAnyOrder(
+                        "/document/publisher/category schema: 'shop' is none of coordinator, discoverer, other, translator, user, vendor",
+                        "/vulnerabilities/0/notes schema: has at least one entry",
+                        "/vulnerabilities/0/flags/0/label schema: 'harmless' is none of component_not_present, inline_mitigations_already_exist, vulnerable_code_cannot_be_controlled_by_adversary, vulnerable_code_not_in_execute_path, vulnerable_code_not_present");
+    }
+
+    @Test
+    void oneFaultInManyPlacesIsNotNamedInAllOfThem() {
+        String references = IntStream.range(0, 40)
+                .mapToObj(i -> "{\"summary\": \"\", \"url\": \"https://tarn.example/" + i + "\"}")
+                .collect(Collectors.joining(","));
+        String text = document(TREE, vulnerability(FIXED))
+                .replace(
+                        "{\"name\": \"Tarn\"}",
+                        "{\"name\": \"Tarn\", \"category\": \"vendor\", \"namespace\": \"https://tarn.example\"}, \"references\": ["
+                                + references + "]");
+        assertThat(read(text).problems())
+                .extracting(Problem::reason)
+                .filteredOn(reason -> reason.startsWith("schema: "))
+                .hasSize(21)
+                .last()
+                .isEqualTo("schema: 20 more places do not follow it");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"WHITE, CLEAR", "GREEN, GREEN", "amber, AMBER", "AMBER+STRICT, AMBER_STRICT", "RED, RED", "PURPLE, RED"
+    })
+    void theLevelOfSharingIsReadAndAnUnknownOneIsTheNarrowest(String label, SharingLevel level) {
+        Advisory advisory = advisory(document(TREE, vulnerability(FIXED))
+                .replace(
+                        "\"publisher\"", "\"distribution\": {\"tlp\": {\"label\": \"" + label + "\"}}, \"publisher\""));
+        assertThat(advisory.sharing()).contains(level);
+    }
+
+    @Test
+    void ofEachProductThatWasReadItIsKnownWhereItStands() {
+        Advisory advisory = advisory(NAMELESS, CISTERN);
+        assertThat(advisory.readFrom())
+                .extracting(from -> from.build() + " " + from.name() + " " + from.place())
+                .containsExactlyInAnyOrder(
+                        "pkg:generic/cistern product fixed /product_tree/branches/0/branches/1/product",
+                        "pkg:generic/cistern product before /product_tree/branches/0/branches/0/product");
     }
 
     @Test

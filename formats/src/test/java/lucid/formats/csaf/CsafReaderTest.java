@@ -45,7 +45,7 @@ class CsafReaderTest {
               "aggregate_severity": {"text": "Important"},
               "notes": [{"category": "legal_disclaimer", "text": "none"}, {"category": "summary", "text": "A crafted hello overruns a buffer."}],
               "references": [{"url": "https://tarn.example/TRN-2231", "summary": "advisory"}],
-              "tracking": {"id": "TRN-2231", "status": "final", "version": "2", "initial_release_date": "2026-11-12T09:00:00Z", "current_release_date": "2026-11-13T10:00:00+01:00"}},
+              "tracking": {"id": "TRN-2231", "status": "final", "version": "2", "initial_release_date": "2026-11-12T09:00:00Z", "current_release_date": "2026-11-13T10:00:00+01:00", "revision_history": [{"number": "1", "date": "2026-11-12T08:59:00Z", "summary": "First."}, {"number": "2", "date": "2026-11-13T10:00:00+01:00", "summary": "Second."}]}},
              "product_tree": {"branches": [{"category": "vendor", "name": "Tarn", "branches": [
                 {"category": "product_version", "name": "3.2.9-1", "product": {"product_id": "new", "name": "libtls 3.2.9", "product_identification_helper": {"purl": "pkg:rpm/tarn/libtls@3.2.9-1?arch=x86_64"}}},
                 {"category": "product_version_range", "name": "vers:generic/>=7.2.100|<7.2.140|>=7.2.500|<7.2.560", "product": {"product_id": "cistern", "name": "Cistern", "product_identification_helper": {"purl": "pkg:generic/cistern"}}},
@@ -119,7 +119,7 @@ class CsafReaderTest {
      * tests.
      */
     private static final String WHOLE = """
-            {"document": {"csaf_version": "2.0", "category": "csaf_security_advisory", "title": "lib", "publisher": {"name": "Tarn"},
+            {"document": {"csaf_version": "2.0", "category": "csaf_security_advisory", "title": "lib", "publisher": {"name": "Tarn", "category": "vendor", "namespace": "https://tarn.example"},
               "notes": [{"category": "summary", "text": "What it is."}, {"category": "description", "title": "Reasoning for Withdrawal", "text": "It did not close the vulnerability."}],
               "tracking": {"id": "TRN-7", "status": "final", "version": "2.0.0", "initial_release_date": "2026-11-12T09:00:00Z", "current_release_date": "2026-11-13T10:00:00Z",
                 "revision_history": [{"date": "2026-11-12T09:00:00Z", "number": "1.0.0", "summary": "First."}, {"date": "2026-11-13T10:00:00Z", "number": "2.0.0", "summary": "Tells the second track."}]}},

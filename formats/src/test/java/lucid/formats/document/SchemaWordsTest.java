@@ -2,7 +2,10 @@ package lucid.formats.document;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
+import java.io.InputStream;
 import java.util.List;
+import lucid.formats.csaf.CsafReader;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -52,6 +55,16 @@ class SchemaWordsTest {
         List<JsonNode> patterns =
                 new JsonMapper().readTree(Schemas.text(schema).orElseThrow()).findValues("pattern");
         assertThat(patterns).extracting(JsonNode::asString).isSubsetOf(SchemaWords.PATTERNS.keySet());
+    }
+
+    @Test
+    void soHasEveryPatternOfTheStandardsSchema() throws IOException {
+        try (InputStream schema = CsafReader.class.getResourceAsStream("csaf-2.schema.json")) {
+            assertThat(new JsonMapper().readTree(schema).findValues("pattern"))
+                    .hasSize(8)
+                    .extracting(JsonNode::asString)
+                    .isSubsetOf(SchemaWords.PATTERNS.keySet());
+        }
     }
 
     @Test

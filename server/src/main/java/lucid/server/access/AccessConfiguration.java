@@ -98,6 +98,8 @@ class AccessConfiguration {
                         .hasAnyRole(ANALYST, ADMINISTRATOR)
                         .requestMatchers(HttpMethod.DELETE, "/api/product-mappings/*")
                         .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers(HttpMethod.PUT, "/api/sharing-level")
+                        .hasRole(ADMINISTRATOR)
                         .requestMatchers(HttpMethod.POST, "/api/documents")
                         .hasAnyRole(ANALYST, ADMINISTRATOR, IMPORT)
                         .requestMatchers(HttpMethod.POST, "/api/reports")

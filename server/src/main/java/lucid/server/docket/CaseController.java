@@ -32,10 +32,12 @@ import lucid.core.update.AdvisoryNote;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.core.update.ReferenceLink;
 import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
 import lucid.core.update.RevisionNote;
+import lucid.core.update.SharingLevel;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -67,6 +69,9 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api")
 class CaseController {
 
+    /** A version of a product of which an advisory says something in a hundred places is told by the first of them. */
+    private static final int MOST_PLACES = 20;
+
     private final Dockets dockets;
     private final UpdateReadings readings;
     private final Clock clock;
@@ -79,7 +84,11 @@ class CaseController {
 
     record RangeView(Optional<String> introduced, boolean afterIntroduced, Optional<String> end, boolean endIncluded) {}
 
-    record FixView(String product, String distro, String arch, List<RangeView> affected) {}
+    /** @param from what the advisory calls the product, and where; empty where its format has no such places */
+    record FixView(String product, String distro, String arch, List<RangeView> affected, List<PlaceInDocument> from) {}
+
+    /** @param place JSON pointer (RFC 6901) */
+    record PlaceInDocument(String name, String place) {}
 
     /**
      * @param circular identifiers that it says to supersede, but that supersede it by what is older; that is left out
@@ -112,9 +121,10 @@ class CaseController {
             Optional<String> signedBy,
             List<VendorStatement> statements,
             List<Remedy> remedies,
-            List<String> references,
+            List<ReferenceLink> references,
             List<UnreadProduct> unread,
             List<AdvisoryNote> notes,
+            Optional<SharingLevel> sharing,
             List<RevisionNote> revisions) {}
 
     /**
@@ -343,6 +353,11 @@ class CaseController {
                                 f.tracks().stream()
                                         .map(t -> new RangeView(
                                                 t.introduced(), t.afterIntroduced(), t.end(), t.endIncluded()))
+                                        .toList(),
+                                u.readFrom().stream()
+                                        .filter(from -> from.build().equals(f.build()))
+                                        .limit(MOST_PLACES)
+                                        .map(from -> new PlaceInDocument(from.name(), from.place()))
                                         .toList()))
                         .toList(),
                 u.restart(),
@@ -373,6 +388,7 @@ class CaseController {
                 u.references(),
                 u.unread(),
                 u.notes(),
+                u.sharing(),
                 u.revisions());
     }
 

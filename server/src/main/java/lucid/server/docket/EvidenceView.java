@@ -75,6 +75,9 @@ record EvidenceView(
             Optional<LocalDate> added,
             Optional<Instant> addedRead,
             String exploitedWords,
+            String asked,
+            Optional<LocalDate> due,
+            boolean ransomware,
             List<ScoreView> scores) {
         enum From {
             KNOWN_EXPLOITED,
@@ -235,6 +238,9 @@ record EvidenceView(
                 listed.map(KnownExploited::added),
                 listed.map(KnownExploited::read),
                 listed.map(KnownExploited::words).orElse(""),
+                listed.map(KnownExploited::asked).orElse(""),
+                listed.flatMap(KnownExploited::due),
+                listed.filter(KnownExploited::ransomware).isPresent(),
                 scores);
     }
 

@@ -120,16 +120,24 @@ interface EvidenceReadingMapper {
      * @param added day on which the catalogue took it up; null where that was not kept
      * @param listed true if the newest catalogue names it
      */
-    record ExploitedRow(String cve, Instant read, LocalDate added, String words, boolean listed) {}
+    record ExploitedRow(
+            String cve,
+            Instant read,
+            LocalDate added,
+            String words,
+            String asked,
+            LocalDate due,
+            boolean ransomware,
+            boolean listed) {}
 
-    @Select("select cve, read, added, words, listed from known_exploited")
+    @Select("select cve, read, added, words, asked, due, ransomware, listed from known_exploited")
     List<ExploitedRow> exploited();
 
     @Update("update known_exploited set listed = false where listed")
     void unlistAllExploited();
 
     @Insert("""
-            merge into known_exploited (cve, read, added, words, listed) key (cve)
-            values (#{cve}, #{read}, #{added}, #{words}, #{listed})""")
+            merge into known_exploited (cve, read, added, words, asked, due, ransomware, listed) key (cve)
+            values (#{cve}, #{read}, #{added}, #{words}, #{asked}, #{due}, #{ransomware}, #{listed})""")
     void keepExploited(ExploitedRow row);
 }

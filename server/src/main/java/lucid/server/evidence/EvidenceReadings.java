@@ -199,7 +199,7 @@ class EvidenceReadings implements ReadingTaker {
     /** When a vulnerability was first listed is not read from the newest catalogue. */
     private static Record asFirstRead(Record now, Record before) {
         return now instanceof KnownExploited listed && before instanceof KnownExploited known
-                ? new KnownExploited(listed.cve(), listed.added(), listed.words(), known.read())
+                ? listed.firstRead(known.read())
                 : now;
     }
 }

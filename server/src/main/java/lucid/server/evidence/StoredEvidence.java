@@ -125,7 +125,14 @@ class StoredEvidence {
     List<KnownExploited> exploited() {
         return mapper.exploited().stream()
                 .filter(row -> row.listed() && row.added() != null)
-                .map(row -> new KnownExploited(row.cve(), row.added(), row.words(), row.read()))
+                .map(row -> new KnownExploited(
+                        row.cve(),
+                        row.added(),
+                        row.words(),
+                        row.asked(),
+                        Optional.ofNullable(row.due()),
+                        row.ransomware(),
+                        row.read()))
                 .toList();
     }
 
@@ -244,6 +251,9 @@ class StoredEvidence {
                         .orElse(one.read()),
                 one.added(),
                 one.words(),
+                one.asked(),
+                one.due().orElse(null),
+                one.ransomware(),
                 true)));
     }
 

@@ -1,10 +1,8 @@
 package lucid.server.intake;
 
 import java.security.Principal;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Stream;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
@@ -37,13 +35,13 @@ class DocumentReadings {
     private final SnapshotStore store;
     private final DocumentMapper mapper;
     private final KeptDocuments documents;
-    private final List<ReadingTaker> takers;
+    private final Rereading rereading;
 
-    DocumentReadings(SnapshotStore store, DocumentMapper mapper, KeptDocuments documents, List<ReadingTaker> takers) {
+    DocumentReadings(SnapshotStore store, DocumentMapper mapper, KeptDocuments documents, Rereading rereading) {
         this.store = store;
         this.mapper = mapper;
         this.documents = documents;
-        this.takers = takers;
+        this.rereading = rereading;
     }
 
     /** Everything that was accepted is compared once with each newer reader; others work meanwhile. */
@@ -110,23 +108,10 @@ class DocumentReadings {
     /** Lets all of them count as they are read now; those that cannot be read any more count on as they were read. */
     void settleAll(Principal who) {
         store.write(snapshot -> {
-            Set<ReadingTaker> changed = new LinkedHashSet<>();
             List<Accepted> all = mapper.readOtherwise();
-            for (Accepted document : all) {
-                try {
-                    Content content = documents.read(document).content();
-                    ReadingTaker taker = taker(content);
-                    taker.store(document.number(), content);
-                    changed.add(taker);
-                } catch (RefusedDocumentException e) {
-                    LOG.warn("Document {} counts on as it was read: {}", document.number(), e.getMessage());
-                }
-                mapper.readBy(document.number(), document.format().reader());
-            }
-            Snapshot next = snapshot;
-            for (ReadingTaker taker : changed) {
-                next = taker.load().apply(next);
-            }
+            Snapshot next = rereading.count(snapshot, all);
+            all.forEach(document ->
+                    mapper.readBy(document.number(), document.format().reader()));
             store.record(
                     AuditEntry.Kind.IMPORT, "", who, "All " + all.size() + " documents count as they are read now.");
             return new SnapshotStore.Change<>(next, true);
@@ -138,7 +123,7 @@ class DocumentReadings {
         List<ReadingDifference> differences = List.of();
         try {
             Content content = documents.read(document).content();
-            differences = taker(content).differences(document.number(), content);
+            differences = rereading.taker(content).differences(document.number(), content);
         } catch (RefusedDocumentException e) {
             refused = Optional.of(e.getMessage());
         }
@@ -151,10 +136,6 @@ class DocumentReadings {
                 refused,
                 differences.subList(0, shown),
                 differences.size() - shown);
-    }
-
-    private ReadingTaker taker(Content content) {
-        return takers.stream().filter(taker -> taker.takes(content)).findFirst().orElseThrow();
     }
 
     /**
@@ -183,10 +164,7 @@ class DocumentReadings {
 
     private Snapshot counted(Snapshot snapshot, Accepted document) {
         try {
-            Content content = documents.read(document).content();
-            ReadingTaker taker = taker(content);
-            taker.store(document.number(), content);
-            return taker.load().apply(snapshot);
+            return rereading.count(snapshot, document);
         } catch (RefusedDocumentException e) {
             throw new ProblemException(HttpStatus.CONFLICT, "number", "it cannot be read any more: " + e.getMessage());
         }

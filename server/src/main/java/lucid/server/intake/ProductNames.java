@@ -33,7 +33,6 @@ import lucid.server.mappings.StoredMappings;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
-import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.stereotype.Service;
 
 /**
@@ -52,7 +51,7 @@ class ProductNames {
     private final DocumentMapper mapper;
     private final KeptDocuments documents;
     private final StoredMappings mappings;
-    private final List<ReadingTaker> takers;
+    private final Rereading rereading;
     private final Clock clock;
 
     ProductNames(
@@ -60,13 +59,13 @@ class ProductNames {
             DocumentMapper mapper,
             KeptDocuments documents,
             StoredMappings mappings,
-            List<ReadingTaker> takers,
+            Rereading rereading,
             Clock clock) {
         this.store = store;
         this.mapper = mapper;
         this.documents = documents;
         this.mappings = mappings;
-        this.takers = takers;
+        this.rereading = rereading;
         this.clock = clock;
     }
 
@@ -243,7 +242,7 @@ class ProductNames {
             ProductMapping mapping =
                     new ProductMapping(mappings.next(), draft.vendor(), draft.how(), draft.pattern(), draft.target());
             mappings.add(mapping, purl, reason, who.getName(), clock.instant());
-            Snapshot next = readAgain(snapshot, mapping);
+            Snapshot next = rereading.count(snapshot, ofVendor(mapping));
             store.record(
                     AuditEntry.Kind.IMPORT,
                     "",
@@ -259,7 +258,7 @@ class ProductNames {
             ProductMapping mapping = mappings.find(number)
                     .orElseThrow(() -> ProblemException.notFound("mapping " + number + " is not in use"));
             mappings.revoke(number, who.getName(), clock.instant());
-            Snapshot next = readAgain(snapshot, mapping);
+            Snapshot next = rereading.count(snapshot, ofVendor(mapping));
             store.record(AuditEntry.Kind.IMPORT, "", who, "No longer: " + words(mapping) + ".");
             return new SnapshotStore.Change<>(next, true);
         });
@@ -268,28 +267,5 @@ class ProductNames {
     private static String words(ProductMapping mapping) {
         return "In documents of " + mapping.vendor() + " '" + mapping.pattern() + "' means "
                 + mapping.target().map(ProductMapping.Target::purl).orElse("something that no host here has");
-    }
-
-    /** Documents that cannot be read any more count on as they were read. */
-    private Snapshot readAgain(Snapshot snapshot, ProductMapping mapping) {
-        Set<ReadingTaker> changed = new LinkedHashSet<>();
-        for (Accepted document : ofVendor(mapping)) {
-            try {
-                Content content = documents.read(document).content();
-                takers.stream().filter(taker -> taker.takes(content)).forEach(taker -> {
-                    if (!taker.differences(document.number(), content).isEmpty()) {
-                        taker.store(document.number(), content);
-                        changed.add(taker);
-                    }
-                });
-            } catch (RefusedDocumentException | DataIntegrityViolationException e) {
-                continue;
-            }
-        }
-        Snapshot next = snapshot;
-        for (ReadingTaker taker : changed) {
-            next = taker.load().apply(next);
-        }
-        return next;
     }
 }

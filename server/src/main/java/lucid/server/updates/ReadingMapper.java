@@ -7,6 +7,7 @@ import java.util.Optional;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Retraction;
+import lucid.core.update.SharingLevel;
 import lucid.core.update.UpdateId;
 import lucid.core.update.VendorStatement;
 import lucid.formats.document.Format;
@@ -42,7 +43,8 @@ interface ReadingMapper {
             LocalDate removableUntil,
             Integer removableDays,
             Retraction.Type retraction,
-            String retractionReason) {}
+            String retractionReason,
+            SharingLevel sharing) {}
 
     record VulnerabilityRow(
             long reading,
@@ -102,7 +104,10 @@ interface ReadingMapper {
         REFERENCE
     }
 
-    record LinkRow(long reading, Link type, int position, String target) {}
+    record LinkRow(long reading, Link type, int position, String target, String title) {}
+
+    record PlaceRow(
+            long reading, int position, String product, String distro, String arch, String name, String place) {}
 
     /** A header before it has its number, which the database fills in. */
     final class NewReading {
@@ -116,10 +121,10 @@ interface ReadingMapper {
 
     @Insert("""
             insert into update_reading (document, format, update_id, revision, title, vendor, summary, revision_words, published, revised, kind,
-              vendor_rating, restart, size_bytes, removable_until, removable_days, retraction, retraction_reason)
+              vendor_rating, restart, size_bytes, removable_until, removable_days, retraction, retraction_reason, sharing)
             values (#{header.document}, #{header.format}, #{header.updateId}, #{header.revision}, #{header.title}, #{header.vendor}, #{header.summary},
               #{header.revisionWords}, #{header.published}, #{header.revised}, #{header.kind}, #{header.vendorRating}, #{header.restart},
-              #{header.sizeBytes}, #{header.removableUntil}, #{header.removableDays}, #{header.retraction}, #{header.retractionReason})""")
+              #{header.sizeBytes}, #{header.removableUntil}, #{header.removableDays}, #{header.retraction}, #{header.retractionReason}, #{header.sharing})""")
     @Options(useGeneratedKeys = true, keyProperty = "number", keyColumn = "number")
     void add(NewReading reading);
 
@@ -136,6 +141,8 @@ interface ReadingMapper {
     void addNotes(@Param("rows") List<NoteRow> rows);
 
     void addLinks(@Param("rows") List<LinkRow> rows);
+
+    void addPlaces(@Param("rows") List<PlaceRow> rows);
 
     /** With all that hangs on it. */
     @Delete("delete from update_reading where document = #{document} and update_id = #{updateId.value}")
@@ -157,6 +164,8 @@ interface ReadingMapper {
     List<NoteRow> notes(@Param("document") Long document);
 
     List<LinkRow> links(@Param("document") Long document);
+
+    List<PlaceRow> places(@Param("document") Long document);
 
     /** Updates of which a document told something that counted, also before what was read of it was kept. */
     @Select("select update_id from update_reading where document = #{document}")

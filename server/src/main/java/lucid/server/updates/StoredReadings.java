@@ -10,6 +10,7 @@ import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import lucid.core.update.Advisory;
 import lucid.core.update.AdvisoryNote;
 import lucid.core.update.AdvisorySource;
@@ -18,6 +19,8 @@ import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.ReadFrom;
+import lucid.core.update.ReferenceLink;
 import lucid.core.update.Remedy;
 import lucid.core.update.Removable;
 import lucid.core.update.Retraction;
@@ -32,6 +35,7 @@ import lucid.server.updates.ReadingMapper.Header;
 import lucid.server.updates.ReadingMapper.Link;
 import lucid.server.updates.ReadingMapper.LinkRow;
 import lucid.server.updates.ReadingMapper.NoteRow;
+import lucid.server.updates.ReadingMapper.PlaceRow;
 import lucid.server.updates.ReadingMapper.RemedyRow;
 import lucid.server.updates.ReadingMapper.StatementRow;
 import lucid.server.updates.ReadingMapper.TrackRow;
@@ -73,6 +77,7 @@ class StoredReadings {
         Map<Long, List<UnreadRow>> unread = byReading(mapper.unread(document), UnreadRow::reading);
         Map<Long, List<NoteRow>> notes = byReading(mapper.notes(document), NoteRow::reading);
         Map<Long, List<LinkRow>> links = byReading(mapper.links(document), LinkRow::reading);
+        Map<Long, List<PlaceRow>> places = byReading(mapper.places(document), PlaceRow::reading);
         return mapper.headers(document).stream()
                 .map(header -> {
                     Lists lists = new Lists(
@@ -82,7 +87,8 @@ class StoredReadings {
                             remedies.getOrDefault(header.number(), List.of()),
                             unread.getOrDefault(header.number(), List.of()),
                             notes.getOrDefault(header.number(), List.of()),
-                            links.getOrDefault(header.number(), List.of()));
+                            links.getOrDefault(header.number(), List.of()),
+                            places.getOrDefault(header.number(), List.of()));
                     UpdateDocument content =
                             header.format() == Format.UPDATE_NOTICE ? notice(header, lists) : advisory(header, lists);
                     return new Stored(header.document(), content, header.read());
@@ -102,13 +108,15 @@ class StoredReadings {
             List<RemedyRow> remedies,
             List<UnreadRow> unread,
             List<NoteRow> notes,
-            List<LinkRow> links) {
+            List<LinkRow> links,
+            List<PlaceRow> places) {
+
+        Stream<LinkRow> of(Link type) {
+            return links.stream().filter(link -> link.type() == type);
+        }
 
         List<String> targets(Link type) {
-            return links.stream()
-                    .filter(link -> link.type() == type)
-                    .map(LinkRow::target)
-                    .toList();
+            return of(type).map(LinkRow::target).toList();
         }
 
         List<UpdateId> updates(Link type) {
@@ -176,7 +184,9 @@ class StoredReadings {
                 lists.remedies().stream()
                         .map(row -> new Remedy(row.category(), row.words()))
                         .toList(),
-                lists.targets(Link.REFERENCE),
+                lists.of(Link.REFERENCE)
+                        .map(row -> new ReferenceLink(row.target(), row.title()))
+                        .toList(),
                 lists.unread().stream()
                         .map(row -> new UnreadProduct(
                                 row.vendor(),
@@ -188,7 +198,12 @@ class StoredReadings {
                         .toList(),
                 lists.notes().stream()
                         .map(row -> new AdvisoryNote(row.about(), row.title(), row.words()))
-                        .toList());
+                        .toList(),
+                lists.places().stream()
+                        .map(row ->
+                                new ReadFrom(build(row.product(), row.distro(), row.arch()), row.name(), row.place()))
+                        .toList(),
+                Optional.ofNullable(header.sharing()));
     }
 
     private static UpdateNotice notice(Header header, Lists lists) {
@@ -246,7 +261,8 @@ class StoredReadings {
                 null,
                 null,
                 advisory.retraction().map(Retraction::type).orElse(null),
-                advisory.retraction().map(Retraction::reason).orElse(null));
+                advisory.retraction().map(Retraction::reason).orElse(null),
+                advisory.sharing().orElse(null));
     }
 
     private static Header header(long document, UpdateNotice notice) {
@@ -269,6 +285,7 @@ class StoredReadings {
                 notice.sizeBytes().orElse(null),
                 notice.removable().until().orElse(null),
                 notice.removable().days().orElse(null),
+                null,
                 null,
                 null);
     }
@@ -322,7 +339,23 @@ class StoredReadings {
         write(
                 rows(advisory.notes(), (n, i) -> new NoteRow(reading, i, n.about(), n.title(), n.words())),
                 mapper::addNotes);
-        write(links(reading, Link.REFERENCE, advisory.references()), mapper::addLinks);
+        write(
+                rows(
+                        advisory.references(),
+                        (link, i) -> new LinkRow(reading, Link.REFERENCE, i, link.address(), link.title())),
+                mapper::addLinks);
+        write(
+                rows(
+                        advisory.readFrom(),
+                        (from, i) -> new PlaceRow(
+                                reading,
+                                i,
+                                from.build().product().purl(),
+                                from.build().distro(),
+                                from.build().arch(),
+                                from.name(),
+                                from.place())),
+                mapper::addPlaces);
     }
 
     private void storeLists(long reading, UpdateNotice notice) {
@@ -356,7 +389,7 @@ class StoredReadings {
     }
 
     private static List<LinkRow> links(long reading, Link type, List<?> targets) {
-        return rows(targets, (target, i) -> new LinkRow(reading, type, i, target.toString()));
+        return rows(targets, (target, i) -> new LinkRow(reading, type, i, target.toString(), ""));
     }
 
     private interface Row<T, R> {

@@ -22,6 +22,7 @@ import lucid.server.intake.IntakeOutcome;
 import lucid.server.intake.KeptDocuments;
 import lucid.server.intake.ReadingDifference;
 import lucid.server.intake.ReadingTaker;
+import lucid.server.intake.SharingLimit;
 import lucid.server.snapshot.Snapshot;
 import org.springframework.stereotype.Component;
 
@@ -35,8 +36,10 @@ public class UpdateReadings implements ReadingTaker {
     private final StoredReadings stored;
     private final ReadingMapper mapper;
     private final KeptDocuments documents;
+    private final SharingLimit sharing;
 
-    UpdateReadings(StoredReadings stored, ReadingMapper mapper, KeptDocuments documents) {
+    UpdateReadings(StoredReadings stored, ReadingMapper mapper, KeptDocuments documents, SharingLimit sharing) {
+        this.sharing = sharing;
         this.stored = stored;
         this.mapper = mapper;
         this.documents = documents;
@@ -76,6 +79,7 @@ public class UpdateReadings implements ReadingTaker {
                 older = true;
             } else if (!snapshot.documents().getOrDefault(part.id(), List.of()).contains(part)) {
                 try {
+                    sharing.require(part);
                     requireOneContent(snapshot, document.format(), part, arrival);
                     next = with(next, part, arrival);
                     counted.add(part);

@@ -1,0 +1,35 @@
+-- What a vendor calls its links, with whom a document may be shared, and where in it stands what was read of each product.
+alter table update_reading_link add column title varchar(1000000) default '' not null;
+alter table update_reading add column sharing varchar(30);
+create table update_reading_place (
+    reading bigint not null references update_reading (number) on delete cascade,
+    position integer not null,
+    product varchar(1000000) not null,
+    distro varchar(1000000) not null,
+    arch varchar(1000000) not null,
+    name varchar(1000000) not null,
+    place varchar(1000000) not null,
+    primary key (reading, position)
+);
+
+-- What the catalogue of exploited vulnerabilities asks for, and until when.
+alter table known_exploited add column asked varchar(1000000) default '' not null;
+alter table known_exploited add column due date;
+alter table known_exploited add column ransomware boolean default false not null;
+
+-- An exception that is renewed goes on as a new one, and the earlier one is closed.
+alter table exception_grant add column first_number bigint; -- of the exception that it goes on from; null: its own
+alter table exception_grant add column renewals integer default 0 not null;
+alter table exception_grant add column renewed boolean default false not null; -- true: it was closed because another goes on from it
+-- What may end it before its day.
+alter table exception_grant add column ends_when varchar(30); -- SUCCESSOR, ISSUE_FIXED
+alter table exception_grant add column ends_issue varchar(500);
+alter table exception_grant add column ended_early timestamp(9) with time zone;
+
+-- People who had an account once: whoever they answered for has nobody now.
+create table former_person (
+    name varchar(200) not null,
+    display_name varchar(200) not null,
+    left_at timestamp(9) with time zone not null,
+    primary key (name, left_at)
+);

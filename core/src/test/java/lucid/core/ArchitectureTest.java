@@ -46,6 +46,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.forecast")
                 .layer("approval")
                 .definedBy("lucid.core.approval")
+                .layer("exceptions")
+                .definedBy("lucid.core.exceptions")
                 .layer("docket")
                 .definedBy("lucid.core.docket")
                 .layer("order")
@@ -74,6 +76,8 @@ class ArchitectureTest {
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "ruling")
                 .whereLayer("approval")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "pilot", "ruling")
+                .whereLayer("exceptions")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "weighing", "ruling")
                 .whereLayer("docket")
                 .mayOnlyAccessLayers(
                         "version",

@@ -17,10 +17,9 @@ alter table known_exploited add column asked varchar(1000000) default '' not nul
 alter table known_exploited add column due date;
 alter table known_exploited add column ransomware boolean default false not null;
 
--- An exception that is renewed goes on as a new one, and the earlier one is closed.
-alter table exception_grant add column first_number bigint; -- of the exception that it goes on from; null: its own
-alter table exception_grant add column renewals integer default 0 not null;
-alter table exception_grant add column renewed boolean default false not null; -- true: it was closed because another goes on from it
+-- An exception that is renewed goes on as a new one, and the earlier one is taken back in the same moment.
+alter table exception_grant add column goes_on_from bigint; -- number of the exception that it goes on from
+alter table exception_grant add column renewals integer default 0 not null; -- those that were not taken back
 -- What may end it before its day.
 alter table exception_grant add column ends_when varchar(30); -- SUCCESSOR, ISSUE_FIXED
 alter table exception_grant add column ends_issue varchar(500);

@@ -31,7 +31,6 @@ import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -194,7 +193,8 @@ final class Cases {
         List<KnownIssue> issues = issues(update);
         WeighingInput input = new WeighingInput(
                 update,
-                contained(update),
+                WeighingInput.Contained.in(update, facts.carriages().catalogue(), earlier -> succession(earlier)
+                        .lacking()),
                 carriage,
                 facts.carriages(),
                 facts.evidence(),
@@ -204,15 +204,6 @@ final class Cases {
                 usual.of(update),
                 now);
         return new CaseFacts(carriage, hosts, causes, issues, input);
-    }
-
-    /** Earlier updates in it that close something. */
-    private List<WeighingInput.Contained> contained(Update update) {
-        return facts.carriages().catalogue().containedIn(update.id()).stream()
-                .filter(earlier -> !earlier.vulnerabilities().isEmpty() || earlier.kind() == Kind.SECURITY)
-                .map(earlier ->
-                        new WeighingInput.Contained(earlier, succession(earlier).lacking()))
-                .toList();
     }
 
     /**

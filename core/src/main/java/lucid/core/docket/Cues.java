@@ -400,7 +400,7 @@ final class Cues {
 
     private void ofException(ExceptionGrant exception) {
         RoaringBitmap hosts = fleet.matching(exception.hosts(), lacking);
-        ofEnd(Cue.Type.EXCEPTION_ENDS, Cue.Type.EXCEPTION_ENDED, exception, exception.until(), hosts);
+        ofEnd(Cue.Type.EXCEPTION_ENDS, Cue.Type.EXCEPTION_ENDED, exception, exception.end(), hosts);
     }
 
     /** Shortly before something ends, and for some days after, for the hosts for which it is, or was, what holds. */

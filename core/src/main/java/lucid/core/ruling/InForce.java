@@ -119,7 +119,7 @@ public final class InForce {
                 .forEach(exception -> all.add(new InForce(
                         exception,
                         Optional.empty(),
-                        exception.until(),
+                        exception.end(),
                         () -> fleet.matching(exception.hosts(), fleet.all()))));
         decisions.freezes().stream()
                 .filter(freeze -> freeze.isMadeBy(at) && freeze.until().isAfter(at))
@@ -146,7 +146,7 @@ public final class InForce {
             return caution.until();
         }
         return decision instanceof ExceptionGrant exception
-                ? exception.until()
+                ? exception.end()
                 : ((Acknowledgement) decision).lookAgain().orElseThrow();
     }
 

@@ -306,8 +306,7 @@ public final class Timeline {
     }
 
     private boolean namesAll(Verdict force, Question question) {
-        return standingExceptions(question)
-                        .allMatch(e -> force.overriddenExceptions().contains(e.number()))
+        return standingExceptions(question).allMatch(e -> e.isNamedIn(force.overriddenExceptions()))
                 && standingFreezes(question)
                         .allMatch(freeze -> force.goesOver().freezes().contains(freeze.number()))
                 && standingBlocks(question).allMatch(block -> force.overrides().contains(block.number()))
@@ -326,7 +325,7 @@ public final class Timeline {
                         RuleMatch.Clause.EXCEPTION,
                         e.effect(),
                         Optional.of(e.number()),
-                        Optional.of(e.until()),
+                        Optional.of(e.end()),
                         Optional.empty()));
     }
 
@@ -399,27 +398,34 @@ public final class Timeline {
     private Stream<RuleMatch> unanswered(Question question) {
         return contained.stream()
                 .flatMap(earlier -> earlier.withholding(question).stream().filter(match -> answering(
-                                later(
-                                        update.firstRead(),
-                                        earlier.decision(match).createdAt()),
-                                question.at())
+                                later(update.firstRead(), earlier.knownSince(earlier.decision(match))), question.at())
                         .noneMatch(decision -> decision.covers(question.host(), question.entry())
-                                && goesOver(decision, match, question))));
+                                && goesOver(decision, earlier.decision(match), question))));
+    }
+
+    /** When it was decided; what goes on from an earlier exception, when that was first made. */
+    private Instant knownSince(Decision decision) {
+        return decision instanceof ExceptionGrant exception
+                        && !exception.before().isEmpty()
+                ? exceptions.stream()
+                        .filter(other -> other.number().equals(exception.first()))
+                        .findFirst()
+                        .map(ExceptionGrant::createdAt)
+                        .orElse(exception.createdAt())
+                : decision.createdAt();
     }
 
     /** Nothing is let go over what withholds an earlier update unless it names that. */
-    private static boolean goesOver(Decision decision, RuleMatch withholding, Question question) {
-        DecisionNumber source = withholding.source().orElseThrow();
+    private static boolean goesOver(Decision decision, Decision withholding, Question question) {
         boolean offers = decision instanceof Verdict verdict
                 && (verdict.isLetGo()
                         || verdict.type() != VerdictType.DEFER
                                 && verdict.effectFor(question.host(), question.at())
                                         .isOffer());
         return !offers
-                || (withholding.clause() == RuleMatch.Clause.EXCEPTION
-                                ? ((Verdict) decision).overriddenExceptions()
-                                : ((Verdict) decision).overrides())
-                        .contains(source);
+                || (withholding instanceof ExceptionGrant exception
+                        ? exception.isNamedIn(((Verdict) decision).overriddenExceptions())
+                        : ((Verdict) decision).overrides().contains(withholding.number()));
     }
 
     /** What a verdict or an exception says, if that withholds the update from the host. */
@@ -529,7 +535,7 @@ public final class Timeline {
         verdicts.stream()
                 .filter(v -> v.covers(question.host(), question.entry()))
                 .forEach(v -> v.ends().forEach(changes::add));
-        exceptions.forEach(e -> changes.add(e.until()));
+        exceptions.forEach(e -> changes.add(e.end()));
         freezes.forEach(freeze -> changes.addAll(
                 List.of(freeze.from(), freeze.endFor(question.host().number()))));
         contained.forEach(earlier -> changes.addAll(earlier.changes(question)));
@@ -544,7 +550,7 @@ public final class Timeline {
     public Stream<Instant> changes() {
         return Stream.of(
                         verdicts.stream().flatMap(Verdict::ends),
-                        exceptions.stream().map(ExceptionGrant::until),
+                        exceptions.stream().map(ExceptionGrant::end),
                         freezes.stream().flatMap(Timeline::changes),
                         answers.stream().flatMap(answer -> answer.lookAgain().stream()),
                         contained.stream().flatMap(Timeline::changes),
@@ -656,7 +662,7 @@ public final class Timeline {
     public Optional<Instant> lastEnd(Instant at) {
         return Stream.of(
                         verdicts.stream().flatMap(Verdict::ends),
-                        exceptions.stream().map(ExceptionGrant::until),
+                        exceptions.stream().map(ExceptionGrant::end),
                         answers.stream().flatMap(answer -> answer.lookAgain().stream()))
                 .flatMap(ends -> ends)
                 .filter(end -> !end.isAfter(at))

@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
@@ -29,6 +30,7 @@ import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Fleet;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.AttackVector;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
@@ -65,7 +67,16 @@ public final class WeighingInput {
      *
      * @param lacking hosts that lack it
      */
-    public record Contained(Update update, RoaringBitmap lacking) {}
+    public record Contained(Update update, RoaringBitmap lacking) {
+
+        /** Earlier updates in {@code update} that close something. */
+        public static List<Contained> in(Update update, Catalogue catalogue, Function<Update, RoaringBitmap> lacking) {
+            return catalogue.containedIn(update.id()).stream()
+                    .filter(earlier -> !earlier.vulnerabilities().isEmpty() || earlier.kind() == Kind.SECURITY)
+                    .map(earlier -> new Contained(earlier, lacking.apply(earlier)))
+                    .toList();
+        }
+    }
 
     /** A vulnerability, by the update that closes it. */
     private record Counted(Vulnerability vulnerability, Update of) {}

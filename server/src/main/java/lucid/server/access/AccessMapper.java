@@ -115,6 +115,16 @@ interface AccessMapper {
             "update account set second_factor_key = #{key}, second_factor_step = 0 where name = #{name} and not second_factor_confirmed")
     int beginSecondFactor(@Param("name") String name, @Param("key") String key);
 
+    /** Somebody who had an account once. */
+    record FormerPerson(String name, String displayName) {}
+
+    @Insert(
+            "insert into former_person (name, display_name, left_at) values (#{account.name}, #{account.displayName}, #{at})")
+    void addFormer(@Param("account") Account account, @Param("at") Instant at);
+
+    @Select("select name, display_name from former_person")
+    List<FormerPerson> former();
+
     @Delete("delete from account where name = #{name}")
     int removeAccount(String name);
 

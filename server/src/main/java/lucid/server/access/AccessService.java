@@ -249,6 +249,7 @@ class AccessService {
     void removePerson(AccessMapper.Account account) {
         requireAnotherAdministrator(account, null);
         mapper.removeAccount(account.name());
+        mapper.addFormer(account, clock.instant());
     }
 
     private void requireAnotherAdministrator(AccessMapper.Account account, Role next) {

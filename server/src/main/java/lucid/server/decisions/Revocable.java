@@ -6,8 +6,8 @@ import lucid.core.update.Update;
 import lucid.server.snapshot.Snapshot;
 
 /**
- * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, freezes,
- * caution, proposals, notes, dismissed failures and notes on a case each have one.
+ * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, renewals,
+ * freezes, caution, proposals, notes, dismissed failures and notes on a case each have one.
  */
 public interface Revocable {
 
@@ -16,6 +16,8 @@ public interface Revocable {
         VERDICT,
         ACKNOWLEDGEMENT,
         EXCEPTION,
+        /** Of an exception: it ends again when it would have ended without it. */
+        RENEWAL,
         FREEZE,
         CAUTION,
         PROPOSAL,
@@ -49,4 +51,12 @@ public interface Revocable {
      * @return false if it was taken back before
      */
     boolean keep(long number, Instant now);
+
+    /**
+     * As {@link #keep(long, Instant)}, where taking one back makes another: what {@link #revoke} made is in
+     * {@code next}.
+     */
+    default boolean keep(Snapshot next, long number, Instant now) {
+        return keep(number, now);
+    }
 }

@@ -51,6 +51,7 @@ class RevocationController {
             case VERDICT -> "verdict";
             case ACKNOWLEDGEMENT -> "acknowledgement";
             case EXCEPTION -> "exception";
+            case RENEWAL -> "renewal";
             case FREEZE -> "freeze";
             case CAUTION -> "caution";
             case PROPOSAL -> "proposal";
@@ -101,7 +102,7 @@ class RevocationController {
             for (Chosen one : chosen) {
                 Revocable kind = kinds.get(one.kind());
                 Revoked revoked = kind.revoke(next, one.number(), now);
-                if (!kind.keep(one.number(), now)) {
+                if (!kind.keep(revoked.next(), one.number(), now)) {
                     throw new ProblemException(
                             HttpStatus.CONFLICT,
                             parameter(one.kind()),

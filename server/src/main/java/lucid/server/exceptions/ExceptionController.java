@@ -2,19 +2,12 @@ package lucid.server.exceptions;
 
 import java.security.Principal;
 import java.time.Clock;
-import java.time.Instant;
 import java.time.LocalDate;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeFormatter;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
-import lucid.core.fleet.Fleet;
+import lucid.core.evidence.KnownIssue;
 import lucid.core.fleet.HostCondition;
-import lucid.core.fleet.Population;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Effect;
@@ -31,7 +24,6 @@ import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.CaseVersions;
 import lucid.server.views.ConditionParser;
 import lucid.server.views.ConsequenceView;
-import lucid.server.views.Views;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
@@ -46,9 +38,6 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/exceptions")
 class ExceptionController {
-
-    private static final int LONGEST_DAYS = 366;
-    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
     private final SnapshotStore store;
     private final ExceptionMapper mapper;
@@ -70,6 +59,8 @@ class ExceptionController {
      * @param product package URL, where the scope is a product
      * @param hosts condition
      * @param effect what holds instead; none: withheld
+     * @param endsWhen what ends it before its day; only where it is about one update
+     * @param endsIssue identifier of the known issue that must be fixed, where that ends it
      */
     record ExceptionDraft(
             UpdateId update,
@@ -80,7 +71,9 @@ class ExceptionController {
             Optional<LocalDate> until,
             String reason,
             String owner,
-            String measure) {}
+            String measure,
+            Optional<ExceptionGrant.EndsWhen.Type> endsWhen,
+            Optional<String> endsIssue) {}
 
     /** @param undo address to which a DELETE takes it back */
     record MadeException(DecisionNumber.OfException number, String undo) {}
@@ -126,11 +119,12 @@ class ExceptionController {
                     AuditEntry.Kind.EXCEPTION,
                     draft.update().value(),
                     who,
-                    "Made an exception: " + words(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope())
+                    "Made an exception: " + ExceptionWords.effect(exception.effect()) + " "
+                            + ExceptionMapper.wordsOf(exception.scope())
                             + " where " + exception.hosts()
                             + " until "
-                            + DAY.format(LocalDate.ofInstant(
-                                    exception.until().minusMillis(1), zone(snapshot.fleet(), exception.hosts())))
+                            + ExceptionWords.lastDay(exception.until(), exception.hosts(), snapshot.fleet())
+                            + early(exception)
                             + ", because " + exception.reason() + "; owner " + exception.owner() + ".");
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.decisions().with(exception)),
@@ -149,13 +143,53 @@ class ExceptionController {
                 scope(update(snapshot, draft), draft),
                 hosts,
                 effect(draft),
-                end(draft, zone(snapshot.fleet(), hosts)),
+                ExceptionWords.end(
+                        draft.until().orElse(null), ExceptionWords.zone(snapshot.fleet(), hosts), clock.instant()),
                 text(draft.reason()),
                 text(draft.owner()),
                 text(draft.measure()),
                 who.getName(),
                 clock.instant(),
-                Optional.empty());
+                Optional.empty(),
+                List.of(),
+                0,
+                endsWhen(snapshot, draft));
+    }
+
+    private static Optional<ExceptionGrant.EndsWhen> endsWhen(Snapshot snapshot, ExceptionDraft draft) {
+        if (draft.endsWhen().isEmpty()) {
+            return Optional.empty();
+        }
+        if (draft.scope() != ScopeType.UPDATE) {
+            throw ProblemException.badField(
+                    "endsWhen", "only an exception on one update ends with a successor or an issue");
+        }
+        ExceptionGrant.EndsWhen.Type type = draft.endsWhen().get();
+        List<Update> successors = snapshot.catalogue().successorsOf(draft.update()).stream()
+                .filter(Update::canBeOffered)
+                .toList();
+        if (type == ExceptionGrant.EndsWhen.Type.SUCCESSOR && !successors.isEmpty()) {
+            throw ProblemException.badField("endsWhen", successors.get(0).id() + " supersedes it already");
+        }
+        String issue = draft.endsIssue().map(String::strip).orElse("");
+        if (type == ExceptionGrant.EndsWhen.Type.ISSUE_FIXED
+                && snapshot.evidence().issuesOf(draft.update()).stream()
+                        .noneMatch(known -> known.id().equals(issue) && known.state() != KnownIssue.State.FIXED)) {
+            throw ProblemException.badField(
+                    "endsIssue", "choose a known issue of " + draft.update() + " that is not fixed");
+        }
+        return Optional.of(new ExceptionGrant.EndsWhen(
+                type, type == ExceptionGrant.EndsWhen.Type.SUCCESSOR ? "" : issue, Optional.empty()));
+    }
+
+    private static String early(ExceptionGrant exception) {
+        return exception
+                .endsWhen()
+                .map(when -> switch (when.type()) {
+                    case SUCCESSOR -> ", or until a successor is released";
+                    case ISSUE_FIXED -> ", or until the known issue " + when.issue() + " is fixed";
+                })
+                .orElse("");
     }
 
     private static Update update(Snapshot snapshot, ExceptionDraft draft) {
@@ -186,33 +220,6 @@ class ExceptionController {
             throw ProblemException.badField("effect", "an exception withholds, offers, or leaves it to the operator");
         }
         return effect;
-    }
-
-    private Instant end(ExceptionDraft draft, ZoneId zone) {
-        LocalDate day = draft.until()
-                .orElseThrow(() -> ProblemException.badField("until", "choose a day: every exception ends"));
-        LocalDate today = LocalDate.ofInstant(clock.instant(), zone);
-        if (day.isBefore(today) || day.isAfter(today.plusDays(LONGEST_DAYS))) {
-            throw ProblemException.badField(
-                    "until", DAY.format(day) + (day.isBefore(today) ? " is past" : " is more than a year away"));
-        }
-        return Views.endOfDay(day, zone);
-    }
-
-    /** The zone of the hosts' populations where they agree, else UTC. */
-    private static ZoneId zone(Fleet fleet, HostCondition hosts) {
-        Set<ZoneId> zones = fleet.hosts(fleet.matching(hosts, fleet.all()))
-                .map(host -> fleet.ladder().owner(host).map(Population::zone).orElse(ZoneOffset.UTC))
-                .collect(Collectors.toSet());
-        return zones.size() == 1 ? zones.iterator().next() : ZoneOffset.UTC;
-    }
-
-    private static String words(Effect effect) {
-        return switch (effect) {
-            case OFFERED -> "offer";
-            case BY_OPERATOR -> "by operator";
-            default -> "withhold";
-        };
     }
 
     private static String text(String text) {

@@ -38,7 +38,12 @@ interface ExceptionMapper {
             String measure,
             String author,
             Instant createdAt,
-            Instant revokedAt) {
+            Instant revokedAt,
+            Long goesOnFrom,
+            int renewals,
+            ExceptionGrant.EndsWhen.Type endsWhen,
+            String endsIssue,
+            Instant endedEarly) {
 
         static Row of(ExceptionGrant e) {
             return new Row(
@@ -53,10 +58,18 @@ interface ExceptionMapper {
                     e.measure(),
                     e.author(),
                     e.createdAt(),
-                    e.revokedAt().orElse(null));
+                    e.revokedAt().orElse(null),
+                    e.before().isEmpty()
+                            ? null
+                            : e.before().get(e.before().size() - 1).value(),
+                    e.renewals(),
+                    e.endsWhen().map(ExceptionGrant.EndsWhen::type).orElse(null),
+                    e.endsWhen().map(ExceptionGrant.EndsWhen::issue).orElse(null),
+                    e.endsWhen().flatMap(ExceptionGrant.EndsWhen::cameTrue).orElse(null));
         }
 
-        public ExceptionGrant exception() {
+        /** @param before those that it goes on from, the first one first */
+        ExceptionGrant exception(List<DecisionNumber.OfException> before) {
             return new ExceptionGrant(
                     new DecisionNumber.OfException(number),
                     scopeOf(scopeType, scope),
@@ -68,7 +81,12 @@ interface ExceptionMapper {
                     measure,
                     author,
                     createdAt,
-                    Optional.ofNullable(revokedAt));
+                    Optional.ofNullable(revokedAt),
+                    before,
+                    renewals,
+                    Optional.ofNullable(endsWhen)
+                            .map(type ->
+                                    new ExceptionGrant.EndsWhen(type, endsIssue, Optional.ofNullable(endedEarly))));
         }
     }
 
@@ -102,13 +120,18 @@ interface ExceptionMapper {
     }
 
     @Select(
-            "select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at from exception_grant order by number")
+            "select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at, goes_on_from, renewals, ends_when, ends_issue, ended_early from exception_grant order by number")
     List<Row> all();
 
     @Insert("""
-            insert into exception_grant (number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at)
-            values (#{number}, #{scopeType}, #{scope}, #{hosts}, #{effect}, #{ends}, #{reason}, #{owner}, #{measure}, #{author}, #{createdAt})""")
+            insert into exception_grant (number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, goes_on_from, renewals,
+              ends_when, ends_issue)
+            values (#{number}, #{scopeType}, #{scope}, #{hosts}, #{effect}, #{ends}, #{reason}, #{owner}, #{measure}, #{author}, #{createdAt}, #{goesOnFrom}, #{renewals},
+              #{endsWhen}, #{endsIssue})""")
     void add(Row exception);
+
+    @Update("update exception_grant set ended_early = #{at} where number = #{number} and ended_early is null")
+    int endEarly(@Param("number") long number, @Param("at") Instant at);
 
     @Update("update exception_grant set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBack(@Param("number") long number, @Param("at") Instant at);

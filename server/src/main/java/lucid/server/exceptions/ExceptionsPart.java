@@ -1,7 +1,11 @@
 package lucid.server.exceptions;
 
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotPart;
@@ -19,8 +23,18 @@ class ExceptionsPart implements SnapshotPart {
 
     @Override
     public UnaryOperator<Snapshot> load() {
-        List<ExceptionGrant> decided =
-                exceptions.all().stream().map(ExceptionMapper.Row::exception).toList();
+        Map<Long, ExceptionGrant> byNumber = new LinkedHashMap<>();
+        exceptions.all().forEach(row -> byNumber.put(row.number(), row.exception(before(byNumber, row.goesOnFrom()))));
+        List<ExceptionGrant> decided = List.copyOf(byNumber.values());
         return snapshot -> snapshot.with(snapshot.decisions().withAll(decided));
+    }
+
+    private static List<DecisionNumber.OfException> before(Map<Long, ExceptionGrant> known, Long goesOnFrom) {
+        return goesOnFrom == null
+                ? List.of()
+                : Stream.concat(
+                                known.get(goesOnFrom).before().stream(),
+                                Stream.of(new DecisionNumber.OfException(goesOnFrom)))
+                        .toList();
     }
 }

@@ -1,0 +1,2 @@
+/** What exceptions cost while they stand, and what their ends bring. */
+package lucid.core.exceptions;

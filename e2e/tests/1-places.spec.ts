@@ -25,6 +25,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   },
   { name: 'in-force', path: '/in-force?face=calendar', ready: 'table[aria-label="What ends when"] button' },
   { name: LIST, path: '/in-force', ready: 'table[aria-label="Decisions in force"] tbody tr' },
+  { name: 'exceptions', path: '/exceptions', ready: 'table[aria-label="Exceptions"] tbody tr' },
   { name: 'pilots', path: '/pilots', ready: 'table[aria-label="Pilots that run"] tbody tr' },
   { name: 'pilot', path: '/pilots/2', ready: 'ul[aria-label="Hosts of the sample"] li' },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },

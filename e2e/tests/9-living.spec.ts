@@ -53,6 +53,8 @@ test('an exception is made by keyboard and lapses when the clock passes its end'
   await press(page, 'Tab', 'Tab', 'Tab');
   await expect(page.getByLabel('Until the end of')).toBeFocused();
   await press(page, 'Tab');
+  await expect(page.getByLabel('What ends it before that')).toBeFocused();
+  await press(page, 'Tab');
   await page.keyboard.type('settlement run');
   await press(page, 'Tab');
   await page.keyboard.type('D. Orrin');

@@ -21,6 +21,7 @@ const Intake = lazy(() => import('./places/Intake'));
 const InForce = lazy(() => import('./places/InForce'));
 const Pilots = lazy(() => import('./places/Pilots'));
 const Pilot = lazy(() => import('./places/Pilot'));
+const Exceptions = lazy(() => import('./places/Exceptions'));
 const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
@@ -62,6 +63,7 @@ export function App() {
                       <Route path="/in-force" element={<InForce />} />
                       <Route path="/pilots" element={<Pilots />} />
                       <Route path="/pilots/:id" element={<Pilot />} />
+                      <Route path="/exceptions" element={<Exceptions />} />
                       <Route path="/record" element={<Record />} />
                       <Route path="/weights" element={<Weights />} />
                     </>

@@ -181,6 +181,15 @@ export function useProposals() {
   return useQuery({ queryKey: ['proposals'], queryFn: () => body(api.GET('/api/proposals')) });
 }
 
+/** How many exceptions ask somebody to do something. */
+export function useAskingExceptions(enabled: boolean) {
+  return useQuery({
+    queryKey: ['asking exceptions'],
+    queryFn: async () => (await body(api.GET('/api/exceptions/summary'))).asking,
+    enabled,
+  });
+}
+
 export function usePilots() {
   return useQuery({ queryKey: ['pilots'], queryFn: () => body(api.GET('/api/pilots')) });
 }

@@ -4,12 +4,13 @@ import { type Effect, useExceptionDraft } from '../decisions/useExceptionDraft';
 import type { Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
 import { HostNames } from '../frame/HostNames';
+import { PastedHosts } from '../frame/PastedHosts';
+import { TextPart } from '../frame/TextPart';
 import { WhereFault, WherePart } from '../frame/WherePart';
 import { Mark } from '../look/Mark';
 import { count } from '../words/dates';
 import { kindWord, ruleMatchWords } from '../words/sentences';
 import { Overtaken } from './Overtaken';
-import { TextPart } from './TextPart';
 
 const EFFECTS: { value: Effect; label: string }[] = [
   { value: 'WITHHELD', label: 'withhold' },
@@ -22,7 +23,7 @@ export function ExceptionSentence(worded: Worded) {
   const { page, set, stop, now } = worded;
   const { update } = page;
   const exception = useExceptionDraft(worded);
-  const { draft, about, named, consequence, fault } = exception;
+  const { draft, about, ends, named, consequence, fault } = exception;
   const { hosts } = draft;
   const sheet = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -64,7 +65,24 @@ export function ExceptionSentence(worded: Worded) {
             { value: 'KIND', label: `every update of kind ${kindWord(update.kind)}` },
           ]}
         />{' '}
-        until <DayPart label="Until the end of" value={draft.until} now={now} change={(day) => set({ until: day })} />, because{' '}
+        until <DayPart label="Until the end of" value={draft.until} now={now} change={(day) => set({ until: day })} />
+        {about === 'UPDATE' && (
+          <Select
+            aria-label="What ends it before that"
+            variant="borderless"
+            popupMatchSelectWidth={false}
+            value={ends ?? 'DAY'}
+            onChange={(value) => set({ ends: value === 'DAY' ? undefined : value })}
+            options={[
+              { value: 'DAY', label: 'and not before' },
+              { value: 'SUCCESSOR', label: 'or until a successor is released' },
+              ...page.evidence.issues
+                .filter((issue) => issue.state !== 'FIXED')
+                .map((issue) => ({ value: issue.id, label: `or until the known issue ${issue.id} is fixed` })),
+            ]}
+          />
+        )}
+        , because{' '}
         <TextPart
           label="Reason"
           placeholder="why they depart"
@@ -121,6 +139,7 @@ export function ExceptionSentence(worded: Worded) {
           Name the hosts by a condition on their traits, for example name in (bdb-04, bdb-05), or site = quay and model = S2.
         </div>
       )}
+      <PastedHosts take={(where) => set({ where })} />
       <div className="actions">
         <Button type="primary" disabled={!exception.ready} loading={exception.pending} onClick={exception.submit}>
           Except {count(named, 'host')}

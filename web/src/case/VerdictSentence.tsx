@@ -5,6 +5,7 @@ import { useVerdictDraft, type VerdictType, type Worded } from '../decisions/use
 import { DayPart } from '../frame/DayPart';
 import { NumberField } from '../frame/NumberField';
 import { Term } from '../frame/Term';
+import { TextPart } from '../frame/TextPart';
 import { WhereFault, WherePart } from '../frame/WherePart';
 import { Mark } from '../look/Mark';
 import { groundWords, SAID } from '../words/answers';
@@ -15,7 +16,6 @@ import { DeliveryParts, OperatorParts, Parts, RemovalPart } from './DeliveryPart
 import { AndAlso, AnswersBefore } from './OtherAnswers';
 import { Overtaken } from './Overtaken';
 import { DrawnSample, PilotOnceMet, PilotSize, PilotTerms } from './PilotParts';
-import { TextPart } from './TextPart';
 import styles from './VerdictSentence.module.css';
 
 interface Props extends Worded {

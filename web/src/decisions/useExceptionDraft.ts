@@ -9,6 +9,8 @@ export type Effect = NonNullable<ExceptionDraft['effect']>;
 /** An exception while it is worded: what stands in the address, and what it would do. */
 export function useExceptionDraft({ page, search, stop, now }: Worded) {
   const about = search.get('about') ?? 'UPDATE';
+  // A successor, or the identifier of a known issue; only where it is about one update.
+  const ends = about === 'UPDATE' ? (search.get('ends') ?? undefined) : undefined;
   const draft = {
     update: page.update.id,
     scope: about === 'KIND' || about === 'UPDATE' ? about : ('PRODUCT' as const),
@@ -19,6 +21,8 @@ export function useExceptionDraft({ page, search, stop, now }: Worded) {
     reason: search.get('words') ?? '',
     owner: search.get('owner') ?? '',
     measure: search.get('measure') ?? '',
+    endsWhen: ends === undefined ? undefined : ends === 'SUCCESSOR' ? ('SUCCESSOR' as const) : ('ISSUE_FIXED' as const),
+    endsIssue: ends === undefined || ends === 'SUCCESSOR' ? undefined : ends,
   } satisfies ExceptionDraft;
   const decision = useDecisionDraft({
     version: page.version,
@@ -31,5 +35,5 @@ export function useExceptionDraft({ page, search, stop, now }: Worded) {
     close: stop,
   });
   const named = decision.consequence?.named ?? 0;
-  return { ...decision, draft, about, named };
+  return { ...decision, draft, about, ends, named };
 }

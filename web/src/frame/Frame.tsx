@@ -2,7 +2,7 @@ import { Dropdown } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { api, type Schemas } from '../api/client';
-import { readsEverything, useChange, useClock, useDocket, useDocuments, useUnreadProducts } from '../api/queries';
+import { readsEverything, useAskingExceptions, useChange, useClock, useDocket, useDocuments, useUnreadProducts } from '../api/queries';
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
@@ -22,7 +22,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const navigate = useNavigate();
   const judges = readsEverything(session.role);
   const decides = session.role === 'ANALYST';
-  useKeys({ '?': () => navigate('/help'), '/': () => setSearching(true), '.': () => decides && setFreezing(true) });
+  useKeys({ '?': () => navigate('/help'), '/': () => setSearching(true), '.': () => decides && setFreezing(true) }, true);
   const docket = useDocket({ show: 'OPEN' }, judges);
   const refused = useDocuments('REJECTED', judges);
   useGoTo(Object.fromEntries(placesOf(session.role).map((place) => [place.key, () => navigate(place.to)])));
@@ -32,6 +32,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const unread = useUnreadProducts(judges);
   // What is to be looked at there: refused or held documents, and vendors whose products nobody could read.
   const onIntake = (refused.data?.pages[0]?.refused ?? 0) + (unread.data?.length ?? 0);
+  const asking = useAskingExceptions(judges).data ?? 0;
   return (
     <LastActProvider>
       <div className="frame">
@@ -46,6 +47,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
             {judges && <NavLink to="/docket">Docket {open !== undefined && open > 0 && <b>{open}</b>}</NavLink>}
             {judges && <NavLink to="/in-force">In force</NavLink>}
             {judges && <NavLink to="/pilots">Pilots</NavLink>}
+            {judges && <NavLink to="/exceptions">Exceptions {asking > 0 && <b>{asking}</b>}</NavLink>}
             <NavLink to="/carriers">Carriers</NavLink>
             <NavLink to="/populations">Populations</NavLink>
             <NavLink to="/hosts">Hosts</NavLink>
@@ -196,7 +198,7 @@ function UserMenu({ session, openHelp, signedOut }: { session: Schemas['Session'
       }}
     >
       <button type="button" className="plain nowrap">
-        {session.displayName} <span className="mid">({session.role?.toLowerCase()})</span> ▾
+        {session.displayName} <span className="mid role">({session.role?.toLowerCase()})</span> ▾
       </button>
     </Dropdown>
   );

@@ -68,6 +68,29 @@ describe('keys', () => {
   });
 });
 
+describe('keys that act everywhere', () => {
+  function Inner() {
+    useKeys({ k: () => pressed('place') });
+    return <p>inner</p>;
+  }
+
+  function Everywhere({ place }: { place: boolean }) {
+    useKeys({ k: () => pressed('everywhere'), '/': () => pressed('search everything') }, true);
+    return place ? <Inner /> : <p>outer</p>;
+  }
+
+  it('give way to a place that is opened later and has a use of its own for one', () => {
+    const { rerender } = render(<Everywhere place={false} />);
+    fireEvent.keyDown(document.body, { key: 'k' });
+    rerender(<Everywhere place />);
+    fireEvent.keyDown(document.body, { key: 'k' });
+    fireEvent.keyDown(document.body, { key: '/' });
+    rerender(<Everywhere place={false} />);
+    fireEvent.keyDown(document.body, { key: 'k' });
+    expect(pressed.mock.calls).toEqual([['everywhere'], ['place'], ['search everything'], ['everywhere']]);
+  });
+});
+
 describe('g and a letter', () => {
   const gone = vi.fn();
 

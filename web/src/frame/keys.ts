@@ -42,11 +42,16 @@ function inOverlay(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && target.closest('.ant-modal, .ant-dropdown, .ant-picker-dropdown, .ant-select-dropdown') !== null;
 }
 
+/** Puts the keys that act everywhere behind those of a place that was opened since. */
+let everywhereLast = () => {};
+
 /**
  * Listens for keys while the place is open. Single letters act only while nobody types and letters are not switched off;
  * keys on a focused link or button keep their own meaning.
+ *
+ * @param everywhere true for keys of all places: a place that has a use of its own for one comes first
  */
-export function useKeys(keys: Keys) {
+export function useKeys(keys: Keys, everywhere = false) {
   const current = useRef(keys);
   current.current = keys;
   useEffect(() => {
@@ -80,13 +85,30 @@ export function useKeys(keys: Keys) {
         }
       }
     }
-    window.addEventListener('keydown', chorded, true);
-    window.addEventListener('keydown', pressed);
-    return () => {
+    const listen = () => {
+      window.addEventListener('keydown', chorded, true);
+      window.addEventListener('keydown', pressed);
+    };
+    const leave = () => {
       window.removeEventListener('keydown', chorded, true);
       window.removeEventListener('keydown', pressed);
     };
-  }, []);
+    listen();
+    if (everywhere) {
+      everywhereLast = () => {
+        leave();
+        listen();
+      };
+    } else {
+      everywhereLast();
+    }
+    return () => {
+      leave();
+      if (everywhere) {
+        everywhereLast = () => {};
+      }
+    };
+  }, [everywhere]);
 }
 
 /** While something is open that lies over the place, Escape closes that and nothing else. */

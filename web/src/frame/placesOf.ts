@@ -16,6 +16,7 @@ export function placesOf(role: Schemas['Session']['role']): Place[] {
     ...place(judges, '/docket', 'Docket', 'd'),
     ...place(judges, '/in-force', 'In force', 'f'),
     ...place(judges, '/pilots', 'Pilots', 'o'),
+    ...place(judges, '/exceptions', 'Exceptions', 'e'),
     ...place(true, '/carriers', 'Carriers', 'c'),
     ...place(true, '/populations', 'Populations', 'p'),
     ...place(true, '/hosts', 'Hosts', 'h'),

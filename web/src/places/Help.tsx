@@ -63,6 +63,27 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    where: 'Exceptions',
+    keys: [
+      ['↑ ↓ Enter', 'move, open the case'],
+      ['Space', 'choose several'],
+      ['O', 'choose all of this owner'],
+      ['R', 'renew what is chosen, with one reason'],
+      ['X', 'end it now'],
+      ['U', 'take the last back'],
+      ['/', 'search'],
+    ],
+  },
+  {
+    where: 'Carriers of one update',
+    keys: [
+      ['[ ]', 'a day earlier, a day later'],
+      ['D', 'compare with an earlier day'],
+      ['T', 'tell a failure'],
+      ['Escape', 'back'],
+    ],
+  },
+  {
     where: 'Pilots',
     keys: [
       ['↑ ↓ Enter', 'move, open the pilot'],

@@ -1,8 +1,8 @@
 import { Input, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import type { Schemas } from '../api/client';
-import { TextPart } from '../case/TextPart';
 import { NumberField } from '../frame/NumberField';
+import { TextPart } from '../frame/TextPart';
 import { WherePart } from '../frame/WherePart';
 import type { Population, Start } from './ladder';
 import styles from './PopulationSentence.module.css';

@@ -1,9 +1,9 @@
 import { Select } from 'antd';
 import type { Schemas } from '../api/client';
-import { TextPart } from '../case/TextPart';
 import { DayPart } from '../frame/DayPart';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
+import { TextPart } from '../frame/TextPart';
 import { count, day } from '../words/dates';
 import type { Population, Target } from './ladder';
 

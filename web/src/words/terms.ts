@@ -71,6 +71,8 @@ export const TERMS = {
   'enough tries':
     'A rule may wait for the tries of another population, in a pilot or not: until they are sure to 95 % that it fails on less than 5 % of the hosts, or as little as so few can show. If they fail, nothing is offered until somebody judges.',
   'affected versions': 'Versions that lack the fix. Several ranges of one product are its tracks.',
+  exception:
+    'Hosts that depart from the verdicts on an update, a product or a kind until a day. Each has an owner, a reason and an end; it comes back 14, 7 and 1 days before, and after its day the verdicts count again.',
   decided: 'Verdicts, exceptions and answers on this update. What has ended or was taken back is shown faint.',
   succession: 'What this update replaces, and what replaces it. A block says nothing about a successor.',
 } as const;

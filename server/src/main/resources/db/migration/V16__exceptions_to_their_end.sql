@@ -20,6 +20,8 @@ alter table known_exploited add column ransomware boolean default false not null
 -- An exception that is renewed goes on as a new one, and the earlier one is taken back in the same moment.
 alter table exception_grant add column goes_on_from bigint; -- number of the exception that it goes on from
 alter table exception_grant add column renewals integer default 0 not null; -- those that were not taken back
+-- A list of some hundred hosts by name.
+alter table exception_grant alter column hosts set data type varchar(6000);
 -- What may end it before its day.
 alter table exception_grant add column ends_when varchar(30); -- SUCCESSOR, ISSUE_FIXED
 alter table exception_grant add column ends_issue varchar(500);

@@ -6,6 +6,7 @@ import java.time.ZoneOffset;
 import java.time.temporal.TemporalAdjusters;
 import java.util.List;
 import java.util.Map;
+import tools.jackson.databind.JsonNode;
 
 /** What the analyst of Skerry Line decided in the ninety days before the demo begins. */
 final class Analyst {
@@ -157,14 +158,28 @@ final class Analyst {
 
     /** The same exception again and again, each for about three weeks. */
     private void monthOff(int daysAgo) {
-        LocalDate today = LocalDate.ofInstant(api.now(), ZoneOffset.UTC);
-        exception(
-                "LNT-7000",
-                "name in (bri-auk-1, ksk-171)",
-                today.plusDays(19),
-                daysAgo == 60 ? "ticket printer not certified" : "ticket printer still not certified",
-                "T. Brevik",
-                "printed by the old release only");
+        LocalDate until = LocalDate.ofInstant(api.now(), ZoneOffset.UTC).plusDays(19);
+        if (daysAgo == 60) {
+            exception(
+                    "LNT-7000",
+                    "name in (bri-auk-1, ksk-171)",
+                    until,
+                    "ticket printer not certified",
+                    "T. Brevik",
+                    "printed by the old release only");
+        } else {
+            JsonNode standing =
+                    api.get("/api/exceptions?text=bri-auk-1").path("rows").get(0);
+            api.post(
+                    "/api/exceptions/renewals",
+                    Map.of(
+                            "exceptions",
+                            List.of(standing.path("number").asLong()),
+                            "until",
+                            until.toString(),
+                            "reason",
+                            "ticket printer still not certified"));
+        }
     }
 
     private void leaveToTheRule(String update) {

@@ -118,6 +118,10 @@ final class Api {
         return asPerson("GET", path, "");
     }
 
+    void delete(String path) {
+        asPerson("DELETE", path, "");
+    }
+
     /** As {@link #post}, of a document that is JSON already. */
     JsonNode put(String path, String document) {
         return asPerson("PUT", path, document);

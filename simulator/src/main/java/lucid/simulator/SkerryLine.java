@@ -13,6 +13,7 @@ import java.time.ZoneOffset;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.UUID;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -152,6 +153,21 @@ public final class SkerryLine {
                 Publisher.Signing.ALTERED_AFTERWARDS);
         Api administrator = new Api(server, "");
         administrator.signIn("k.strand", PASSWORD);
+        // Somebody who answered for an exception left the company.
+        administrator.post(
+                "/api/accounts",
+                Map.of(
+                        "name",
+                        "r.kell",
+                        "displayName",
+                        "R. Kell",
+                        "role",
+                        "READER",
+                        "populations",
+                        List.of(),
+                        "password",
+                        "for-a-day-" + UUID.randomUUID()));
+        administrator.delete("/api/accounts/r.kell");
         administrator.post("/api/allowed-hosts", Map.of("name", "127.0.0.1"));
         administrator.post("/api/trusted-keys", Map.of("armored", publisher.publicKey()));
         feed(administrator, "Exploit probabilities", "DOCUMENT", publisher.address("/exploit-probabilities.csv"));

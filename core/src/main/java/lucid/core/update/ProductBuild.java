@@ -1,5 +1,9 @@
 package lucid.core.update;
 
+import java.util.Objects;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
 /**
  * A product as built for one distribution and processor architecture.
  *
@@ -10,6 +14,9 @@ public record ProductBuild(Product product, String distro, String arch) implemen
 
     /** The architecture of a source package. */
     public static final String SOURCE = "source";
+
+    private static final Pattern WRITTEN =
+            Pattern.compile("(?<product>\\S+)(?: on (?<distro>.+?))?(?: for (?<arch>\\S+))?");
 
     /** True for a source package, which no host has: what is said of it is said of all that is built from it. */
     public boolean isSource() {
@@ -56,6 +63,18 @@ public record ProductBuild(Product product, String distro, String arch) implemen
         }
         int byDistro = distro.compareTo(other.distro);
         return byDistro != 0 ? byDistro : arch.compareTo(other.arch);
+    }
+
+    /** The build that {@code text} is written for by {@link #toString}. */
+    public static ProductBuild parse(String text) {
+        Matcher parts = WRITTEN.matcher(text);
+        if (!parts.matches()) {
+            throw new IllegalArgumentException("'" + text + "' is no product");
+        }
+        return new ProductBuild(
+                new Product(parts.group("product")),
+                Objects.requireNonNullElse(parts.group("distro"), ""),
+                Objects.requireNonNullElse(parts.group("arch"), ""));
     }
 
     @Override

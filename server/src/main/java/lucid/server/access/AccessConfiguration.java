@@ -131,6 +131,8 @@ class AccessConfiguration {
                                 "/api/populations",
                                 "/api/events")
                         .hasAnyRole(EVERY_PERSON)
+                        .requestMatchers(HttpMethod.POST, "/api/host-names")
+                        .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/feeds/*/imports")
                         .hasAnyRole(ANALYST, ADMINISTRATOR)
                         .requestMatchers(HttpMethod.GET, "/api/feeds", "/api/trusted-keys")

@@ -2,7 +2,6 @@ package lucid.server.carriers;
 
 import java.time.Clock;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
@@ -18,22 +17,21 @@ import lucid.core.docket.Docket;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
-import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Timeline;
-import lucid.core.update.Kind;
-import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.server.snapshot.Snapshot;
+import lucid.server.views.CarrierRows;
+import lucid.server.views.CarrierRows.Column;
+import lucid.server.views.CarrierRows.Row;
 import lucid.server.views.FoundVersion;
 import lucid.server.views.Views;
 import lucid.server.views.Views.RuleMatchView;
-import lucid.server.views.Views.StateCounts;
 import lucid.server.web.Csv;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
@@ -57,23 +55,6 @@ class CarriersController {
     CarriersController(Clock clock) {
         this.clock = clock;
     }
-
-    /** @param id {@code none} for the hosts in no population */
-    record Column(PopulationId id, String name, int hosts) {}
-
-    /**
-     * @param notRead products of it of which nobody can tell which hosts have them: the states are without these
-     * @param cells one a column, in their order
-     */
-    record Row(
-            UpdateId id,
-            String title,
-            Kind kind,
-            Rating rating,
-            Instant published,
-            int notRead,
-            StateCounts fleet,
-            List<StateCounts> cells) {}
 
     /**
      * @param rows a page of those that match
@@ -119,10 +100,10 @@ class CarriersController {
                         .filter(update -> NEWEST_FIRST.compare(update, snapshot.update(id)) > 0)
                         .toList())
                 .orElse(matching);
-        List<Column> columns = columns(fleet);
+        List<Column> columns = CarrierRows.columns(fleet);
         List<Row> rows = rest.stream()
                 .limit(PAGE)
-                .map(update -> row(update, snapshot.carriage(update, now), fleet, columns))
+                .map(update -> CarrierRows.row(update, snapshot.carriage(update, now), fleet, columns))
                 .toList();
         int contents = (int) updates.stream().filter(Docket::isNoise).count();
         return new Matrix(
@@ -143,41 +124,16 @@ class CarriersController {
                 update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
-    private static List<Column> columns(Fleet fleet) {
-        List<Column> columns = new ArrayList<>();
-        fleet.ladder().populations().stream()
-                .forEach(p -> columns.add(
-                        new Column(p.id(), p.name(), fleet.members(p.id()).getCardinality())));
-        RoaringBitmap unassigned = fleet.inNoPopulation();
-        if (!unassigned.isEmpty()) {
-            columns.add(new Column(Ladder.NO_POPULATION, "In no population", unassigned.getCardinality()));
-        }
-        return columns;
-    }
-
-    private static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns) {
-        return new Row(
-                update.id(),
-                update.title(),
-                update.kind(),
-                update.rating(),
-                update.published(),
-                update.unreadNames(),
-                StateCounts.of(carriage.counts(fleet.all())),
-                columns.stream()
-                        .map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id()))))
-                        .toList());
-    }
-
     record OfUpdate(List<Column> columns, Row row) {}
 
     /** One update: its states by population. */
     @GetMapping("/{id}")
     OfUpdate ofUpdate(@PathVariable UpdateId id, Snapshot snapshot) {
-        List<Column> columns = columns(snapshot.fleet());
+        List<Column> columns = CarrierRows.columns(snapshot.fleet());
         Update update = snapshot.update(id);
         return new OfUpdate(
-                columns, row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns));
+                columns,
+                CarrierRows.row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns));
     }
 
     /** What the host told last of this update. */

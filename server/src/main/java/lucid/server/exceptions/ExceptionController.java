@@ -39,6 +39,9 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/exceptions")
 class ExceptionController {
 
+    /** A list of some hundred hosts by name. */
+    private static final int LONGEST_HOSTS = 6_000;
+
     private final SnapshotStore store;
     private final ExceptionMapper mapper;
     private final RequestKeys keys;
@@ -137,7 +140,7 @@ class ExceptionController {
     }
 
     private ExceptionGrant exception(Snapshot snapshot, ExceptionDraft draft, Principal who) {
-        HostCondition hosts = ConditionParser.read("hosts", text(draft.hosts()), snapshot.fleet());
+        HostCondition hosts = ConditionParser.read("hosts", text(draft.hosts()), snapshot.fleet(), LONGEST_HOSTS);
         return new ExceptionGrant(
                 snapshot.decisions().nextException(),
                 scope(update(snapshot, draft), draft),

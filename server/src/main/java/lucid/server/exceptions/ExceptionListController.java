@@ -74,8 +74,9 @@ class ExceptionListController {
             String author,
             boolean takenBack) {}
 
-    /** @param then what holds for the hosts when the exception has ended; for one that has, what holds now */
-    record UnderException(UpdateId update, String title, HostList hosts, double exposure, List<RulingGroupView> then) {}
+    /** @param after what holds for the hosts when the exception has ended; for one that has, what holds now */
+    record UnderException(
+            UpdateId update, String title, HostList hosts, double exposure, List<RulingGroupView> after) {}
 
     /**
      * @param until the end of its last day; {@code end} is before that where it ended early
@@ -125,19 +126,36 @@ class ExceptionListController {
     /**
      * @param matching how many there are in all
      * @param next number of the first row of the next page, if there is one
-     * @param standing how many stand in all
-     * @param asking of these and of those that ended within a week, how many ask somebody to do something: they end or
-     *     ended within a week, or their owner has left
      * @param owners of all that stand
      */
     record ExceptionPage(
             List<ExceptionRow> rows,
             int matching,
             Optional<Integer> next,
-            int standing,
-            int asking,
+            ExceptionSummary summary,
             Set<String> owners,
             double[] tierWeights) {}
+
+    /**
+     * @param standing how many stand
+     * @param asking of these and of those that ended within a week, how many ask somebody to do something: they end or
+     *     ended within a week, or their owner has left
+     */
+    record ExceptionSummary(int standing, int asking) {}
+
+    @GetMapping("/summary")
+    ExceptionSummary summary(Snapshot snapshot) {
+        Instant now = clock.instant();
+        return summary(accounts(snapshot, now).chains(), former.now(), now);
+    }
+
+    private static ExceptionSummary summary(List<ExceptionGrant> chains, FormerPeople.Left left, Instant now) {
+        return new ExceptionSummary(
+                (int) chains.stream().filter(one -> one.standsAt(now)).count(), (int) chains.stream()
+                        .filter(one -> one.revokedAt().isEmpty()
+                                && (isNear(one.end(), now) || one.standsAt(now) && left.has(one.owner())))
+                        .count());
+    }
 
     @GetMapping
     ExceptionPage page(
@@ -155,18 +173,15 @@ class ExceptionListController {
                 .toList();
         int first = Math.min(Math.max(from, 0), matching.size());
         List<ExceptionGrant> page = matching.subList(first, Math.min(first + PAGE, matching.size()));
-        List<ExceptionGrant> standing =
-                chains.stream().filter(one -> one.standsAt(now)).toList();
         return new ExceptionPage(
                 page.stream().map(one -> row(accounts.of(one), snapshot, left)).toList(),
                 matching.size(),
                 first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
-                standing.size(),
-                (int) chains.stream()
-                        .filter(one -> one.revokedAt().isEmpty()
-                                && (isNear(one.end(), now) || one.standsAt(now) && left.has(one.owner())))
-                        .count(),
-                standing.stream().map(ExceptionGrant::owner).collect(Collectors.toCollection(TreeSet::new)),
+                summary(chains, left, now),
+                chains.stream()
+                        .filter(one -> one.standsAt(now))
+                        .map(ExceptionGrant::owner)
+                        .collect(Collectors.toCollection(TreeSet::new)),
                 new double[] {
                     snapshot.weights().ofTier(1),
                     snapshot.weights().ofTier(2),

@@ -29,6 +29,17 @@ interface HostHistoryMapper {
             "select update_id as \"update\", revision, what, at, code, failure_class from outcome where host = #{host} order by at desc limit #{limit}")
     List<Happened> outcomes(@Param("host") int host, @Param("limit") int limit);
 
+    /** What changed on a host. */
+    record ChangeOfHost(int host, String build, String fromVersion, Instant at) {}
+
+    @Select("select host, build, from_version, at from product_change where at > #{after}")
+    List<ChangeOfHost> changesAfter(Instant after);
+
+    record FirstReport(int number, Instant firstReport) {}
+
+    @Select("select number, first_report from host where first_report > #{after}")
+    List<FirstReport> begunAfter(Instant after);
+
     @Select("select first_report, traits from host where number = #{host}")
     Beginning beginning(int host);
 }

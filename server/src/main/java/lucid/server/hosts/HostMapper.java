@@ -88,7 +88,8 @@ interface HostMapper {
                     beforeProduct);
         }
 
-        Outcome outcome(ProductDictionary dictionary) {
+        /** Without the product that the host had before. */
+        Outcome outcome() {
             return new Outcome(
                     host,
                     new UpdateId(updateId),
@@ -96,8 +97,11 @@ interface HostMapper {
                     what,
                     at,
                     Optional.ofNullable(code),
-                    Optional.ofNullable(failureClass),
-                    Optional.ofNullable(beforeProduct).map(dictionary::product));
+                    Optional.ofNullable(failureClass));
+        }
+
+        Outcome outcome(ProductDictionary dictionary) {
+            return outcome().with(Optional.ofNullable(beforeProduct).map(dictionary::product));
         }
     }
 
@@ -177,6 +181,10 @@ interface HostMapper {
 
     @Select("select host, update_id, revision, what, at, code, failure_class, before_product from outcome")
     List<OutcomeRow> outcomeRows();
+
+    @Select(
+            "select host, update_id, revision, what, at, code, failure_class, before_product from outcome where update_id = #{update.value} and at <= #{until}")
+    List<OutcomeRow> outcomeRowsUntil(@Param("update") UpdateId update, @Param("until") Instant until);
 
     default List<Outcome> outcomes(ProductDictionary dictionary) {
         return outcomeRows().stream().map(row -> row.outcome(dictionary)).toList();

@@ -48,6 +48,14 @@ public class ProductDictionary {
         read();
     }
 
+    private static InstalledProduct product(HostMapper.ProductRow row) {
+        return new InstalledProduct(
+                new ProductBuild(new Product(row.product()), row.distro(), row.arch()),
+                row.version(),
+                Optional.ofNullable(row.source())
+                        .map(source -> new InstalledProduct.SourcePackage(source, row.sourceVersion())));
+    }
+
     private void read() {
         numbers.clear();
         versions.clear();
@@ -58,13 +66,23 @@ public class ProductDictionary {
                 free.add(versions.size());
                 versions.add(null);
             }
-            versions.add(new InstalledProduct(
-                    new ProductBuild(new Product(row.product()), row.distro(), row.arch()),
-                    row.version(),
-                    Optional.ofNullable(row.source())
-                            .map(source -> new InstalledProduct.SourcePackage(source, row.sourceVersion()))));
+            versions.add(product(row));
             numbers.put(versions.get(row.number()), row.number());
         }
+    }
+
+    /**
+     * Versions with the source package that they were built from, of those of which hosts told one, as they are stored.
+     */
+    Map<ProductBuild, Map<String, InstalledProduct>> withSources() {
+        Map<ProductBuild, Map<String, InstalledProduct>> known = new HashMap<>();
+        for (HostMapper.ProductRow row : mapper.productVersions()) {
+            if (row.source() != null) {
+                ProductBuild build = new ProductBuild(new Product(row.product()), row.distro(), row.arch());
+                known.computeIfAbsent(build, b -> new HashMap<>()).put(row.version(), product(row));
+            }
+        }
+        return known;
     }
 
     /** Begins to note which numbers are asked for; within a transaction. */

@@ -15,8 +15,17 @@ public final class ConditionParser {
 
     /** @throws ProblemException naming {@code field} and, where the text is no condition, the position of the fault */
     public static HostCondition read(String field, String text, Fleet fleet) {
-        if (text.length() > LONGEST) {
-            throw ProblemException.badField(field, "at most " + LONGEST + " characters");
+        return read(field, text, fleet, LONGEST);
+    }
+
+    /**
+     * As {@link #read(String, String, Fleet)}, where a condition may be a long list of names.
+     *
+     * @param longest in characters
+     */
+    public static HostCondition read(String field, String text, Fleet fleet, int longest) {
+        if (text.length() > longest) {
+            throw ProblemException.badField(field, "at most " + longest + " characters");
         }
         try {
             return HostConditions.parse(text, fleet.traitTypes());

@@ -90,6 +90,7 @@ class WebConfiguration {
                     "/record/**",
                     "/in-force",
                     "/pilots/**",
+                    "/exceptions",
                     "/weights",
                     "/access/**",
                     "/account",

@@ -1,0 +1,82 @@
+package lucid.server.hosts;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Stream;
+import lucid.core.carriage.Carriages;
+import lucid.core.carriage.PastCarriages;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
+import lucid.core.update.ProductBuild;
+import lucid.core.update.Update;
+import lucid.server.snapshot.Snapshot;
+import org.springframework.stereotype.Component;
+
+/** The fleet as it was at a past instant, from what is stored of its history. */
+@Component
+public class PastFleets {
+
+    /** A day is looked at from several sides, one request after the other. */
+    private static final int KEPT = 4;
+
+    private final HostHistoryMapper history;
+    private final HostMapper hosts;
+    private final ProductDictionary dictionary;
+    private final Cache<Key, Carriages> kept =
+            Caffeine.newBuilder().maximumSize(KEPT).build();
+
+    private record Key(Carriages now, String update, Instant at) {}
+
+    PastFleets(HostHistoryMapper history, HostMapper hosts, ProductDictionary dictionary) {
+        this.history = history;
+        this.hosts = hosts;
+        this.dictionary = dictionary;
+    }
+
+    /** With the outcomes of one update: of others only versions are told. */
+    public Carriages at(Snapshot snapshot, Update update, Instant at) {
+        return kept.get(
+                new Key(snapshot.carriages(), update.id().value(), at), key -> read(snapshot.carriages(), update, at));
+    }
+
+    private Carriages read(Carriages now, Update update, Instant at) {
+        Map<String, ProductBuild> builds = new HashMap<>();
+        boolean asksForSources =
+                update.fixes().stream().anyMatch(fix -> fix.build().isSource());
+        Map<ProductBuild, Map<String, InstalledProduct>> withSources =
+                asksForSources ? dictionary.withSources() : Map.of();
+        List<PastCarriages.Change> changes = history.changesAfter(at).stream()
+                .map(change -> new PastCarriages.Change(
+                        change.host(),
+                        builds.computeIfAbsent(change.build(), ProductBuild::parse),
+                        versions(change.fromVersion()),
+                        change.at()))
+                .toList();
+        Map<Integer, Instant> begun = new HashMap<>();
+        history.begunAfter(at).forEach(first -> begun.put(first.number(), first.firstReport()));
+        Map<Integer, Instant> retired = new HashMap<>();
+        hosts.retired().forEach(one -> retired.put(one.host(), one.createdAt()));
+        List<Outcome> outcomes = hosts.outcomeRowsUntil(update.id(), at).stream()
+                .map(HostMapper.OutcomeRow::outcome)
+                .toList();
+        return PastCarriages.at(
+                at,
+                now,
+                new PastCarriages.History(changes, outcomes, begun, retired),
+                (build, version) -> Optional.ofNullable(
+                                withSources.getOrDefault(build, Map.of()).get(version))
+                        .orElseGet(() -> new InstalledProduct(build, version)));
+    }
+
+    /** Several side by side are written as one. */
+    private static List<String> versions(String written) {
+        return Stream.ofNullable(written)
+                .flatMap(text -> Stream.of(text.split(" ")))
+                .toList();
+    }
+}

@@ -1,0 +1,186 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { App } from 'antd';
+import { MemoryRouter } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { aboutWords, asks, type ExceptionRow, earlyWords, endWords, historyLines, hostDays, thenLines } from '../words/exceptions';
+import { ExceptionLines } from './ExceptionLines';
+import { RenewSentence } from './RenewSentence';
+
+const NOW = new Date('2026-11-30T04:00:00Z');
+
+const row = (part: Partial<ExceptionRow> = {}): ExceptionRow => ({
+  number: 3,
+  state: 'ENDING',
+  about: 'LNT-7000',
+  update: 'LNT-7000',
+  title: 'Lantern Desktop 7',
+  where: 'name in (bri-auk-1, ksk-171)',
+  effect: 'WITHHELD',
+  since: '2026-10-01T08:00:00Z',
+  until: '2026-12-07T00:00:00Z',
+  end: '2026-12-07T00:00:00Z',
+  timeZone: 'Z',
+  renewals: 0,
+  renewedOften: false,
+  history: [
+    {
+      number: 3,
+      createdAt: '2026-10-01T08:00:00Z',
+      until: '2026-12-07T00:00:00Z',
+      reason: 'not certified',
+      author: 'M. Aldane',
+      takenBack: false,
+    },
+  ],
+  reason: 'not certified',
+  owner: 'T. Brevik',
+  ownerLeft: false,
+  measure: '',
+  author: 'M. Aldane',
+  named: { count: 2, names: ['bri-auk-1', 'ksk-171'] },
+  hosts: { count: 2, names: ['bri-auk-1', 'ksk-171'] },
+  exposure: 18.2,
+  hostDaysSoFar: 84,
+  hostDaysToCome: 13.7,
+  updates: [
+    {
+      update: 'LNT-7000',
+      title: 'Lantern Desktop 7',
+      hosts: { count: 2, names: ['bri-auk-1', 'ksk-171'] },
+      exposure: 18.2,
+      after: [
+        { match: { clause: 'STANDING_RULE', effect: 'WITHHELD' }, hosts: { count: 1, names: ['bri-auk-1'] } },
+        { match: { clause: 'STANDING_RULE', effect: 'OFFERED' }, hosts: { count: 1, names: ['ksk-171'] } },
+      ],
+    },
+  ],
+  moreUpdates: 0,
+  exploitedSince: [],
+  mostlyExcepted: [],
+  ...part,
+});
+
+describe('an exception in words', () => {
+  it.each([
+    [{}, 'in 6 days'],
+    [{ state: 'LAPSED', ended: '2026-11-27T00:00:00Z' }, 'lapsed 3 days ago'],
+    [{ state: 'LAPSED', ended: '2026-11-27T00:00:00Z', end: '2026-11-27T00:00:00Z' }, 'ended early, 3 days ago'],
+    [{ state: 'CLOSED', ended: '2026-11-27T00:00:00Z' }, 'taken back 3 days ago'],
+  ] as [Partial<ExceptionRow>, string][])('says how near its end is: %j', (part, words) => {
+    expect(endWords(row(part), NOW)).toBe(words);
+  });
+
+  it('says what its end brings, for each update and answer', () => {
+    expect(thenLines(row(), NOW)).toEqual(['1 host: needs a verdict, the rule never offers it', '1 host: offered by the standing rule']);
+    expect(thenLines(row({ update: undefined }), NOW)[0]).toContain('LNT-7000, 1 host');
+    expect(thenLines(row({ updates: [] }), NOW)).toEqual(['nothing: none of its hosts lacks it now']);
+    expect(thenLines(row({ state: 'CLOSED' }), NOW)).toEqual(['what else holds']);
+  });
+
+  it('says what it is about', () => {
+    expect(aboutWords(row())).toBe('Lantern Desktop 7');
+    expect(aboutWords(row({ update: undefined, about: 'kind driver' }))).toBe('every update of kind driver');
+    expect(aboutWords(row({ update: undefined, about: 'pkg:deb/fathom/libtls' }))).toBe('every update of libtls');
+  });
+
+  it('names what asks somebody to do something', () => {
+    expect(asks(row())).toEqual([]);
+    expect(
+      asks(row({ exploitedSince: ['CVE-2026-9000001'], ownerLeft: true, renewals: 3, renewedOften: true, mostlyExcepted: ['Kiosks'] })),
+    ).toEqual([
+      'CVE-2026-9000001 known to be exploited since it was made',
+      'its owner, T. Brevik, has left',
+      'renewed 3 times: is it still an exception?',
+      'more than half of Kiosks is excepted from it',
+    ]);
+    expect(asks(row({ hosts: { count: 0, names: [] } }))).toEqual(['it does nothing any more: it can be ended']);
+  });
+
+  it('tells how it went on, and what ends it early', () => {
+    expect(historyLines(row(), NOW)).toEqual(['Thu 1 Oct, M. Aldane: until Sun 6 Dec, because not certified']);
+    expect(earlyWords(row({ endsWhen: { type: 'SUCCESSOR', issue: '' } }))).toBe('or when a successor is released');
+    expect(earlyWords(row({ endsWhen: { type: 'ISSUE_FIXED', issue: 'KI-1' } }))).toContain('KI-1 is fixed');
+  });
+
+  it.each([
+    [0, 'none'],
+    [0.4, 'less than one'],
+    [3.46, '3.5'],
+    [1204.2, '1,204'],
+  ])('counts host-days as people do: %d', (days, words) => {
+    expect(hostDays(days)).toBe(words);
+  });
+});
+
+describe('on screen', () => {
+  const sent: { path: string; body: string }[] = [];
+  beforeEach(() => {
+    sent.length = 0;
+    Element.prototype.scrollIntoView = () => undefined;
+    vi.stubGlobal('fetch', async (input: Request) => {
+      sent.push({ path: new URL(input.url).pathname, body: await input.text() });
+      return new Response(JSON.stringify({ exceptions: [9, 10], undo: '/api/decisions?renewal=9,10' }), {
+        status: 201,
+        headers: { 'Content-Type': 'application/json' },
+      });
+    });
+  });
+  afterEach(() => {
+    cleanup();
+    vi.unstubAllGlobals();
+  });
+  const show = (node: React.ReactNode) =>
+    render(
+      <QueryClientProvider client={new QueryClient()}>
+        <App>
+          <MemoryRouter>{node}</MemoryRouter>
+        </App>
+      </QueryClientProvider>,
+    );
+
+  it('a line says what it costs, and only who decides can renew it', () => {
+    const line = (decides: boolean) => (
+      <table>
+        <tbody>
+          <ExceptionLines
+            row={row()}
+            weights={[8, 4, 2, 1]}
+            now={NOW}
+            current
+            chosen={false}
+            decides={decides}
+            point={() => undefined}
+            choose={() => undefined}
+            renew={() => undefined}
+          />
+        </tbody>
+      </table>
+    );
+    const { rerender } = show(line(true));
+    expect(document.body.textContent).toContain('waiting costs 18.2');
+    expect(document.body.textContent).toContain('84 host-days so far, 14 to come');
+    expect(screen.getByTitle('as bad as losing 2 tier-1 hosts')).toBeTruthy();
+    expect(screen.getByRole('button', { name: /Renew/ })).toBeTruthy();
+    rerender(
+      <QueryClientProvider client={new QueryClient()}>
+        <App>
+          <MemoryRouter>{line(false)}</MemoryRouter>
+        </App>
+      </QueryClientProvider>,
+    );
+    expect(screen.queryByRole('button', { name: /Renew/ })).toBeNull();
+  });
+
+  it('several are renewed with one reason, which must be given', async () => {
+    const close = vi.fn();
+    show(<RenewSentence rows={[row(), row({ number: 4, renewals: 1 })]} now={NOW} close={close} />);
+    const button = screen.getByRole('button', { name: 'Renew 2 exceptions' }) as HTMLButtonElement;
+    expect(button.disabled).toBe(true);
+    expect(document.body.textContent).toContain('1 of them was renewed before');
+    fireEvent.change(screen.getByLabelText('Why they go on'), { target: { value: 'still not certified' } });
+    fireEvent.keyDown(screen.getByLabelText('Why they go on'), { key: 'Enter', ctrlKey: true });
+    await waitFor(() => expect(close).toHaveBeenCalled(), { timeout: 60_000 });
+    expect(JSON.parse(sent[0]?.body ?? '')).toEqual({ exceptions: [3, 4], until: '2027-01-03', reason: 'still not certified' });
+  });
+});

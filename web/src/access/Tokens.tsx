@@ -18,6 +18,7 @@ const SCOPES: { value: Scope; label: string }[] = [
   { value: 'REPORT', label: 'report any host' },
   { value: 'IMPORT', label: 'bring documents' },
   { value: 'BACKUP', label: 'take backups' },
+  { value: 'MONITOR', label: 'read counts for a monitor' },
 ];
 
 /** Which machines may send, and what. */
@@ -73,7 +74,7 @@ export function Tokens() {
                 <tr>
                   <td>{token.name}</td>
                   <td>
-                    {SCOPES.find((s) => s.value === token.scope)?.label}
+                    {SCOPES.find((s) => s.value === token.scope)?.label ?? 'read the calendar of what is in force'}
                     {token.host !== undefined && `: ${token.host}`}
                     {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
                   </td>

@@ -1,9 +1,10 @@
 import { Button } from 'antd';
 import { useNavigate } from 'react-router';
+import { CalendarAddress } from '../account/CalendarAddress';
 import { ChoosePassword } from '../account/ChoosePassword';
 import { OpenSessions } from '../account/OpenSessions';
 import { SecondFactor } from '../account/SecondFactor';
-import { useSession } from '../api/queries';
+import { readsEverything, useSession } from '../api/queries';
 import { Heading } from '../frame/Heading';
 
 /** What is one's own: password, second factor, and where one is signed in. */
@@ -22,6 +23,7 @@ export default function Account() {
         <ChoosePassword done={() => navigate('/')} more={<Button onClick={() => navigate(-1)}>Cancel</Button>} />
         <SecondFactor has={session?.secondFactor === true} />
         <OpenSessions />
+        {readsEverything(session?.role) && <CalendarAddress />}
       </div>
     </main>
   );

@@ -34,3 +34,6 @@ create table former_person (
     left_at timestamp(9) with time zone not null,
     primary key (name, left_at)
 );
+
+-- Of a person's own calendar: whose it is.
+alter table machine_token add column account varchar(100) references account (name) on delete cascade;

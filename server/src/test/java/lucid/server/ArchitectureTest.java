@@ -95,7 +95,7 @@ class ArchitectureTest {
                 .check(SERVER);
         noClasses()
                 .that()
-                .resideOutsideOfPackages("lucid.server.docket", "lucid.server.evidence")
+                .resideOutsideOfPackages("lucid.server.docket", "lucid.server.evidence", "lucid.server.metrics")
                 .should()
                 .dependOnClassesThat()
                 .areAssignableTo(Dockets.class)

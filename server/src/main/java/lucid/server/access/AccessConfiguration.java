@@ -56,6 +56,8 @@ class AccessConfiguration {
     private static final String REPORT = "REPORT";
     private static final String HOST = "HOST";
     private static final String BACKUP = "BACKUP";
+    private static final String MONITOR = "MONITOR";
+    private static final String CALENDAR = "CALENDAR";
 
     /** A person who must choose a password or set up a second factor first has this role and no other. */
     private static final String PENDING = "PENDING";
@@ -147,6 +149,12 @@ class AccessConfiguration {
                         .hasRole(APPROVER)
                         .requestMatchers(HttpMethod.POST, "/api/verdicts/preview")
                         .hasAnyRole(ANALYST, APPROVER)
+                        .requestMatchers(HttpMethod.GET, "/api/metrics")
+                        .hasAnyRole(with(READS_EVERYTHING, MONITOR))
+                        .requestMatchers(HttpMethod.GET, "/api/calendar")
+                        .hasAnyRole(with(READS_EVERYTHING, CALENDAR))
+                        .requestMatchers("/api/calendar-address")
+                        .hasAnyRole(READS_EVERYTHING)
                         .requestMatchers(HttpMethod.GET, "/api/**")
                         .hasAnyRole(READS_EVERYTHING)
                         .requestMatchers("/api/**")
@@ -276,6 +284,17 @@ class AccessConfiguration {
                 .map(h -> h.substring("Bearer ".length()).strip());
     }
 
+    /** A program that shows calendars can send no header: the secret stands in the address, and opens nothing else. */
+    private static Optional<String> calendarKey(HttpServletRequest request) {
+        return request.getMethod().equals("GET")
+                ? Stream.ofNullable(request.getQueryString())
+                        .flatMap(query -> Stream.of(query.split("&")))
+                        .filter(part -> part.startsWith("key="))
+                        .map(part -> part.substring("key=".length()))
+                        .findFirst()
+                : Optional.empty();
+    }
+
     static void refuse(HttpServletResponse response, int status, String detail) throws IOException {
         response.setStatus(status);
         response.setContentType("application/problem+json");
@@ -295,11 +314,13 @@ class AccessConfiguration {
         protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
                 throws ServletException, IOException {
             Optional<String> token = bearerToken(request);
-            if (token.isEmpty()) {
+            Optional<String> key = token.isPresent() ? Optional.empty() : calendarKey(request);
+            if (token.isEmpty() && key.isEmpty()) {
                 chain.doFilter(request, response);
                 return;
             }
-            Optional<Caller.Machine> machine = access.machine(token.get());
+            Optional<Caller.Machine> machine = token.flatMap(access::machine)
+                    .or(() -> key.flatMap(access::machine).filter(one -> one.scope() == Scope.CALENDAR));
             if (machine.isEmpty()) {
                 refuse(response, 401, "This token is not known here; it may have been revoked.");
                 return;

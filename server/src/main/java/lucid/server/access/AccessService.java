@@ -162,11 +162,37 @@ class AccessService {
     Optional<Caller.Machine> machine(String token) {
         return mapper.tokenByDigest(Digests.sha256(token))
                 .filter(t -> t.expiresAt() == null || t.expiresAt().isAfter(clock.instant()))
+                .filter(t -> t.scope() != Scope.CALENDAR || ownerReadsEverything(t.name()))
                 .map(t -> new Caller.Machine(
                         t.name(),
                         t.scope(),
                         Optional.ofNullable(t.host()).map(HostName::new),
                         mayBring(t.scope(), Bringer.read(t.formats()))));
+    }
+
+    private boolean ownerReadsEverything(String calendar) {
+        return mapper.ownerOf(calendar)
+                .flatMap(mapper::account)
+                .filter(owner -> owner.role() != Role.OPERATOR && owner.role() != Role.DESK)
+                .isPresent();
+    }
+
+    /** The secret of a person's calendar, in the place of an earlier one. */
+    String makeCalendar(Caller.Person person) {
+        mapper.revokeCalendar(person.login());
+        String name = "calendar-" + person.login();
+        String secret = addToken(name, Scope.CALENDAR, Optional.empty(), Optional.empty(), Set.of());
+        mapper.giveTo(name, person.login());
+        return secret;
+    }
+
+    Optional<Instant> calendarSince(Caller.Person person) {
+        return mapper.calendarSince(person.login());
+    }
+
+    /** False if there was none. */
+    boolean revokeCalendar(Caller.Person person) {
+        return mapper.revokeCalendar(person.login()) > 0;
     }
 
     /** An account whose password must be changed first. */
@@ -330,7 +356,7 @@ class AccessService {
         return switch (scope) {
             case IMPORT -> asked.isEmpty() ? Bringer.unjudged() : asked;
             case REPORT, HOST -> Set.of(Format.INVENTORY, Format.CYCLONEDX);
-            case BACKUP -> Set.of();
+            case BACKUP, MONITOR, CALENDAR -> Set.of();
         };
     }
 

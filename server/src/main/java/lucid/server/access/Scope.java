@@ -9,5 +9,9 @@ public enum Scope {
     /** Bring the inventory of one host, its own. */
     HOST,
     /** Take backups and check the record. */
-    BACKUP
+    BACKUP,
+    /** Read the counts that an outside monitor watches. */
+    MONITOR,
+    /** Read the calendar of what is in force; each is a person's own, and is gone when that person may not see that. */
+    CALENDAR
 }

@@ -67,7 +67,7 @@ class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer
                 ? Optional.of(found)
                 : Optional.empty();
         if (person.isEmpty()) {
-            return bringsReports(caller) ? store.snapshot() : Snapshot.EMPTY;
+            return isMachineThatSees(caller) ? store.snapshot() : Snapshot.EMPTY;
         }
         return person.get().role() == Role.OPERATOR
                 ? only(person.get().populations().stream()
@@ -76,8 +76,11 @@ class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer
                 : store.snapshot();
     }
 
-    /** Whoever brings what hosts say may ask what they are told; the route cuts that to the host of the token. */
-    private static boolean bringsReports(Principal caller) {
+    /**
+     * Whoever brings what hosts say may ask what they are told, and the route cuts that to the host of the token;
+     * monitors and calendars have a route each.
+     */
+    private static boolean isMachineThatSees(Principal caller) {
         return caller instanceof Authentication authentication
                 && authentication.getPrincipal() instanceof Caller.Machine machine
                 && machine.scope() != Scope.BACKUP;

@@ -1,0 +1,162 @@
+package lucid.server.inforce;
+
+import java.io.IOException;
+import java.io.StringWriter;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+import java.util.stream.Collectors;
+import lucid.core.fleet.Population;
+import lucid.core.ruling.Acknowledgement;
+import lucid.core.ruling.Caution;
+import lucid.core.ruling.Decision;
+import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Freeze;
+import lucid.core.ruling.InForce;
+import lucid.core.ruling.Verdict;
+import lucid.core.update.Update;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.views.Views.ExceptionView;
+import net.fortuna.ical4j.data.CalendarOutputter;
+import net.fortuna.ical4j.model.Calendar;
+import net.fortuna.ical4j.model.component.VEvent;
+import net.fortuna.ical4j.model.property.Description;
+import net.fortuna.ical4j.model.property.DtStamp;
+import net.fortuna.ical4j.model.property.ProdId;
+import net.fortuna.ical4j.model.property.Uid;
+import net.fortuna.ical4j.model.property.XProperty;
+import net.fortuna.ical4j.model.property.immutable.ImmutableVersion;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/**
+ * What is in force, as a calendar (iCalendar, RFC 5545) that other programs show: the day on which each decision ends.
+ */
+@RestController
+class CalendarController {
+
+    private static final int MOST_HOSTS = 20;
+
+    private final Clock clock;
+
+    CalendarController(Clock clock) {
+        this.clock = clock;
+    }
+
+    @GetMapping(path = "/api/calendar", produces = "text/calendar;charset=UTF-8")
+    ResponseEntity<String> calendar(Snapshot snapshot) throws IOException {
+        Instant now = clock.instant();
+        Calendar calendar = new Calendar();
+        calendar.add(new ProdId("-//Lucid Verdict//What is in force//EN"));
+        calendar.add(ImmutableVersion.VERSION_2_0);
+        calendar.add(new XProperty("X-WR-CALNAME", "Lucid Verdict: what is in force"));
+        InForce.at(snapshot.carriages(), snapshot.decisions(), now)
+                .forEach(one -> calendar.add(event(one, snapshot, now)));
+        StringWriter text = new StringWriter();
+        // It folds long lines, and is not asked to check anew what was made here.
+        new CalendarOutputter(false).output(calendar, text);
+        return ResponseEntity.ok()
+                .header(HttpHeaders.CONTENT_DISPOSITION, "inline; filename=\"in-force.ics\"")
+                .header(HttpHeaders.CACHE_CONTROL, "private, no-cache")
+                .body(text.toString());
+    }
+
+    private static VEvent event(InForce one, Snapshot snapshot, Instant now) {
+        Decision decision = one.decision();
+        List<Population> entries = entries(one, snapshot);
+        ZoneId zone = entries.size() == 1 ? entries.get(0).zone() : ZoneOffset.UTC;
+        String what = what(one);
+        VEvent event = decision instanceof Freeze freeze
+                ? new VEvent(freeze.from(), freeze.until(), summary(one, entries))
+                // The last day on which it holds; a whole day, as those who decide mean it.
+                : new VEvent(LocalDate.ofInstant(one.end().minusMillis(1), zone), summary(one, entries));
+        event.removeAll("DTSTAMP");
+        event.add(new DtStamp(now.truncatedTo(ChronoUnit.SECONDS)));
+        event.add(new Uid(kind(decision) + "-" + decision.number() + "@lucid-verdict"));
+        event.add(new Description(what + hosts(one, snapshot)));
+        return event;
+    }
+
+    private static List<Population> entries(InForce one, Snapshot snapshot) {
+        Set<?> with = snapshot.fleet().byEntry(one.hosts()).keySet();
+        return snapshot.fleet().ladder().entries().stream()
+                .filter(entry -> with.contains(entry.id()))
+                .toList();
+    }
+
+    private static String summary(InForce one, List<Population> entries) {
+        String populations = entries.size() > 3
+                ? entries.size() + " populations"
+                : entries.stream().map(Population::name).collect(Collectors.joining(", "));
+        String about = one.update().map(update -> update.id().value()).orElseGet(() -> about(one.decision()));
+        return verb(one.decision()) + ": " + about + (populations.isEmpty() ? "" : " (" + populations + ")");
+    }
+
+    private static String verb(Decision decision) {
+        if (decision instanceof Verdict verdict) {
+            return switch (verdict.type()) {
+                case BLOCK -> "Block ends";
+                case DEFER -> "Deferral ends";
+                case PILOT -> "Pilot: answer";
+                case FORCE -> "Due";
+            };
+        }
+        if (decision instanceof ExceptionGrant) {
+            return "Exception ends";
+        }
+        return decision instanceof Freeze ? "Frozen" : decision instanceof Caution ? "Caution ends" : "Look again";
+    }
+
+    private static String about(Decision decision) {
+        return decision instanceof ExceptionGrant exception
+                ? ExceptionView.about(exception)
+                : decision instanceof Freeze ? "everything" : "standing rules";
+    }
+
+    private static String what(InForce one) {
+        Decision decision = one.decision();
+        String title = one.update().map(Update::title).map(name -> name + ". ").orElse("");
+        if (decision instanceof Verdict verdict) {
+            return title + said(verdict.words()) + "By " + verdict.author() + ".";
+        }
+        if (decision instanceof ExceptionGrant exception) {
+            return title + said(exception.reason()) + "Where " + exception.hosts() + ". Owner " + exception.owner()
+                    + ".";
+        }
+        if (decision instanceof Freeze freeze) {
+            return said(freeze.reason()) + "By " + freeze.author() + ".";
+        }
+        return decision instanceof Caution caution
+                ? said(caution.reason()) + "Owner " + caution.owner() + "."
+                : title + "Left to a rule that never offers it, by " + ((Acknowledgement) decision).author() + ".";
+    }
+
+    private static String said(String words) {
+        return words.isEmpty() ? "" : words.endsWith(".") ? words + " " : words + ". ";
+    }
+
+    private static String hosts(InForce one, Snapshot snapshot) {
+        int count = one.hosts().getCardinality();
+        return count == 0
+                ? " No host lacks it now."
+                : "\n" + count + (count == 1 ? " host: " : " hosts: ")
+                        + snapshot.fleet()
+                                .hosts(one.hosts())
+                                .limit(MOST_HOSTS)
+                                .map(host -> host.name().value())
+                                .collect(Collectors.joining(", "))
+                        + (count > MOST_HOSTS ? " and " + (count - MOST_HOSTS) + " more" : "");
+    }
+
+    private static String kind(Decision decision) {
+        return decision.getClass().getSimpleName().toLowerCase(Locale.ROOT);
+    }
+}

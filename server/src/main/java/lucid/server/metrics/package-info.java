@@ -1,0 +1,2 @@
+/** Counts for outside monitors. */
+package lucid.server.metrics;

@@ -500,6 +500,33 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The sixteenth schema renews exceptions; those of before are the first of their chains. */
+    @Test
+    void whatTheFifteenthSchemaExceptedGoesOn() throws Exception {
+        Path data = folder.resolve("fifteenth");
+        assertThat(ChildServer.run("restore", backup("schema-15.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode exception = analyst.get("/api/exceptions?show=ALL&text=fifteenth")
+                .json()
+                .path("rows")
+                .get(0);
+        assertThat(exception.path("number").asLong()).isEqualTo(3);
+        assertThat(exception.path("renewals").asInt()).isZero();
+        assertThat(exception.path("history").size()).isEqualTo(1);
+        assertThat(exception.path("endsWhen").isMissingNode()).isTrue();
+        assertThat(exception.path("measure").asString()).isEqualTo("kept off the network");
+        assertThat(analyst.get("/api/carriers/OLD-2/past?on=2026-09-01").status())
+                .isEqualTo(200);
+        await().atMost(Duration.ofMinutes(3))
+                .until(() -> analyst.get("/api/documents/readings").text().contains("exploited.json"));
+        assertThat(analyst.post("/api/documents/readings", Map.of()).status()).isEqualTo(204);
+        assertThat(analyst.get("/api/documents/readings").text()).isEqualTo("[]");
+        server.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

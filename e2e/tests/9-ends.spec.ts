@@ -33,7 +33,7 @@ test('what ends this week is worked through by keyboard: one is renewed, one end
   const search = page.getByLabel('Search exceptions');
   await press(page, '/');
   await expect(search).toBeFocused();
-  await page.keyboard.type('presentation machines');
+  await page.keyboard.type('off-06');
   const rows = page.getByRole('table', { name: 'Exceptions' }).locator('tbody tr');
   await expect(rows).toHaveCount(3);
   await expect(rows.first()).toContainText('1 host: offered by the standing rule');
@@ -86,6 +86,8 @@ test('who carried an update on a past day, and who has got it since, is answered
   await press(page, 'd');
   const since = page.getByLabel('Compared with the end of');
   await since.fill(EARLIER);
+  await expect(page).toHaveURL(new RegExp(`since=${EARLIER}`));
+  await expect(page.getByRole('link', { name: 'CSV, host by host' })).toHaveAttribute('href', new RegExp(`from=${EARLIER}`));
   await expect(page.getByRole('region', { name: 'Difference' })).toContainText('0 hosts had it');
   await expect(page.getByRole('region', { name: 'Difference' })).toContainText('have got it since');
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV, host by host' }).press('Enter')]);

@@ -3,6 +3,7 @@ import { Row } from '../frame/Boundary';
 import { Failed, Loading } from '../frame/Loading';
 import { stateWord } from '../words/states';
 import styles from './carriers.module.css';
+import { FoundVersions } from './FoundVersions';
 import type { usePastHosts } from './usePast';
 
 /** Hosts as they were at the end of a day: states and versions of then. */
@@ -37,14 +38,7 @@ export function PastHosts({ hosts }: { hosts: ReturnType<typeof usePastHosts> })
                     <td className="nowrap">{host.population}</td>
                     <td>{stateWord(host.state)}</td>
                     <td>
-                      {host.versions.map((version) => (
-                        <div key={version.product} className="nowrap">
-                          {version.product} {version.found}
-                          {version.expected !== undefined && version.expected !== version.found && (
-                            <span className="mid">, fixed in {version.expected}</span>
-                          )}
-                        </div>
-                      ))}
+                      <FoundVersions versions={host.versions} />
                     </td>
                   </tr>
                 )}

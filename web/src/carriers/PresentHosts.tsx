@@ -5,11 +5,11 @@ import { type useCarrierHosts, useRuling } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Chain } from '../frame/Chain';
 import { Failed } from '../frame/Loading';
-import { Term } from '../frame/Term';
 import { dayTime } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
 import styles from './carriers.module.css';
+import { FoundVersions } from './FoundVersions';
 
 interface Props {
   update: string;
@@ -74,21 +74,7 @@ function HostRow({ update, host, now }: { update: string; host: Schemas['Carrier
         )}
       </td>
       <td>
-        {host.versions.map((version) => (
-          <div key={version.product} className="nowrap">
-            {version.product} {version.found}
-            {version.expected !== undefined && version.expected !== version.found && (
-              <span className="mid">, fixed in {version.expected}</span>
-            )}
-            {version.running !== undefined && <span>, {version.running} still runs</span>}
-            {version.level !== undefined && (
-              <div className="mid">
-                <Term name="level">level</Term> {version.level}
-                {version.track !== undefined && `, track from ${version.track}`}
-              </div>
-            )}
-          </div>
-        ))}
+        <FoundVersions versions={host.versions} levels />
       </td>
       <td className="nowrap">{dayTime(host.lastReport, now)}</td>
       <td>

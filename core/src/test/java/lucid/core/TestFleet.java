@@ -22,6 +22,8 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
+import lucid.core.update.Advisory;
+import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
@@ -32,6 +34,7 @@ import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
+import lucid.core.update.Vulnerability;
 
 /** Small hosts, populations and updates for tests. */
 public final class TestFleet {
@@ -136,6 +139,34 @@ public final class TestFleet {
     }
 
     /** A bugfix published and read {@code NOW}, fixed in the given versions. */
+    /** An advisory of its vendor that says nothing beside what it closes, and what is fixed. */
+    public static Advisory advisory(
+            String id, Optional<Kind> kind, List<Vulnerability> vulnerabilities, List<Fix> fixes, Instant published) {
+        return new Advisory(
+                AdvisorySource.CSAF,
+                updateId(id),
+                "Fathom lib",
+                "Fathom",
+                "",
+                "1",
+                "",
+                published,
+                published,
+                kind,
+                Optional.empty(),
+                vulnerabilities,
+                fixes,
+                Optional.empty(),
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                Optional.empty());
+    }
+
     public static Update update(String id, String... fixedPurls) {
         return update(id, RestartNeed.NONE, List.of(), fixedPurls);
     }

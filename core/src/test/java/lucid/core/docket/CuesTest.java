@@ -45,8 +45,6 @@ import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.core.update.Advisory;
-import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
@@ -80,29 +78,12 @@ class CuesTest {
     private static Update security(String id) {
         Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
         return Update.join(
-                List.of(new Advisory(
-                        AdvisorySource.CSAF,
-                        updateId(id),
-                        "Fathom lib",
-                        "Fathom",
-                        "",
-                        "1",
-                        "",
-                        NOW,
-                        NOW,
-                        Optional.empty(),
+                List.of(TestFleet.advisory(
+                        id,
                         Optional.empty(),
                         List.of(new Vulnerability(CVE, "", Optional.of(7.5), Optional.empty(), "")),
                         List.of(fix),
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        Optional.empty())),
+                        NOW)),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);

@@ -36,8 +36,6 @@ import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.core.update.Advisory;
-import lucid.core.update.AdvisorySource;
 import lucid.core.update.Kind;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -64,18 +62,9 @@ class ExceptionAccountsTest {
     private static Update security(String id, String purl) {
         Update bare = TestFleet.update(id, purl);
         return Update.join(
-                List.of(new Advisory(
-                        AdvisorySource.CSAF,
-                        updateId(id),
-                        "Fathom lib",
-                        "Fathom",
-                        "",
-                        "1",
-                        "",
-                        NOW,
-                        NOW,
+                List.of(TestFleet.advisory(
+                        id,
                         Optional.of(Kind.SECURITY),
-                        Optional.empty(),
                         List.of(new Vulnerability(
                                 CVE,
                                 "",
@@ -83,15 +72,7 @@ class ExceptionAccountsTest {
                                 Optional.of("CVSS:3.1/AV:N/AC:L/PR:N/UI:N/S:U/C:H/I:N/A:N"),
                                 "")),
                         bare.fixes(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        Optional.empty())),
+                        NOW)),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);

@@ -33,8 +33,6 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
-import lucid.core.update.Advisory;
-import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.AttackVector;
 import lucid.core.update.Fix;
@@ -73,29 +71,7 @@ class WeighingInputTest {
     private static Update update(Vulnerability... vulnerabilities) {
         Fix fix = new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("2")));
         return Update.join(
-                List.of(new Advisory(
-                        AdvisorySource.CSAF,
-                        updateId("FTM-1"),
-                        "Fathom lib",
-                        "Fathom",
-                        "",
-                        "1",
-                        "",
-                        NOW,
-                        NOW,
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(vulnerabilities),
-                        List.of(fix),
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        Optional.empty())),
+                List.of(TestFleet.advisory("FTM-1", Optional.empty(), List.of(vulnerabilities), List.of(fix), NOW)),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);
@@ -173,29 +149,8 @@ class WeighingInputTest {
         Fix earlierFix =
                 new Fix(PackageReference.parse("pkg:deb/fathom/lib").build(), List.of(AffectedRange.below("1.5")));
         Update earlier = Update.join(
-                List.of(new Advisory(
-                        AdvisorySource.CSAF,
-                        updateId("FTM-0"),
-                        "Fathom lib",
-                        "Fathom",
-                        "",
-                        "1",
-                        "",
-                        NOW,
-                        NOW,
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(vulnerability(SECOND, 9.8, "N")),
-                        List.of(earlierFix),
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        Optional.empty())),
+                List.of(TestFleet.advisory(
+                        "FTM-0", Optional.empty(), List.of(vulnerability(SECOND, 9.8, "N")), List.of(earlierFix), NOW)),
                 Optional.empty(),
                 Optional.empty(),
                 NOW);

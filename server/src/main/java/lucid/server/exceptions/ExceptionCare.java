@@ -17,8 +17,8 @@ import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
- * Ends exceptions that wait for something once that has happened: a successor is released, a known issue is fixed. That
- * one has lapsed is said in the record, whether by its day or early.
+ * Ends exceptions that wait for something once that has happened: a successor is released, a known issue is fixed. What
+ * ends with its day does so by itself.
  */
 @Component
 class ExceptionCare {

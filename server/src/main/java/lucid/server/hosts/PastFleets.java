@@ -2,6 +2,7 @@ package lucid.server.hosts;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
@@ -14,6 +15,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Snapshot;
 import org.springframework.stereotype.Component;
 
@@ -24,13 +26,18 @@ public class PastFleets {
     /** A day is looked at from several sides, one request after the other. */
     private static final int KEPT = 4;
 
+    private static final Duration KEPT_FOR = Duration.ofMinutes(5);
+
     private final HostHistoryMapper history;
     private final HostMapper hosts;
     private final ProductDictionary dictionary;
-    private final Cache<Key, Carriages> kept =
-            Caffeine.newBuilder().maximumSize(KEPT).build();
+    private final Cache<Moment, Known> kept =
+            Caffeine.newBuilder().maximumSize(KEPT).expireAfterAccess(KEPT_FOR).build();
 
-    private record Key(Carriages now, String update, Instant at) {}
+    private record Moment(UpdateId update, Instant at) {}
+
+    /** @param now from which it was made */
+    private record Known(Carriages now, Carriages then) {}
 
     PastFleets(HostHistoryMapper history, HostMapper hosts, ProductDictionary dictionary) {
         this.history = history;
@@ -40,8 +47,14 @@ public class PastFleets {
 
     /** With the outcomes of one update: of others only versions are told. */
     public Carriages at(Snapshot snapshot, Update update, Instant at) {
-        return kept.get(
-                new Key(snapshot.carriages(), update.id().value(), at), key -> read(snapshot.carriages(), update, at));
+        Carriages now = snapshot.carriages();
+        Moment moment = new Moment(update.id(), at);
+        Known known = kept.getIfPresent(moment);
+        if (known == null || known.now() != now) {
+            known = new Known(now, read(now, update, at));
+            kept.put(moment, known);
+        }
+        return known.then();
     }
 
     private Carriages read(Carriages now, Update update, Instant at) {

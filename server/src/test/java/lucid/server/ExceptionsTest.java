@@ -76,7 +76,7 @@ class ExceptionsTest extends JudgingFixture {
         assertThat(row.path("hostDaysToCome").asDouble()).isBetween(58.0, 62.0);
         assertThat(row.path("updates")
                         .get(0)
-                        .path("then")
+                        .path("after")
                         .valueStream()
                         .map(group -> group.path("match").path("effect").asString() + " "
                                 + group.path("hosts").path("count").asInt()))

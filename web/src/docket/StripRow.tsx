@@ -35,7 +35,7 @@ export const StripRow = memo(function StripRow({ strip, populations, now, curren
       <td>
         <div className="title">
           {fresh && <span className="fresh" role="img" aria-label="New since you last looked" title="New since you last looked" />}
-          <Link className="name" to={`/cases/${encodeURIComponent(strip.id)}`}>
+          <Link className="name" to={`/cases/${encodeURIComponent(strip.id)}`} title={strip.title}>
             {strip.title}
           </Link>
           {chosen && <span className="strong">chosen</span>}

@@ -1,12 +1,15 @@
 package lucid.bench;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.TimeUnit;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
+import lucid.core.carriage.PastCarriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.InstalledProduct;
@@ -37,10 +40,13 @@ import org.roaringbitmap.RoaringBitmap;
 public class CarriageBenchmark {
 
     private static final Instant NOW = LargeFleet.NOW;
+    private static final int CHANGES = 1_000_000;
+    private static final int DAYS = 90;
 
     private LargeFleet large;
     private List<CarrierIndex.Change> arrivals;
     private Carriages carriages;
+    private PastCarriages.History history;
     private int turn;
 
     public static void main(String[] arguments) throws Exception {
@@ -63,6 +69,33 @@ public class CarriageBenchmark {
                 CarrierIndex.EMPTY.with(arrivals),
                 CarrierIndex.EMPTY,
                 Outcomes.NONE);
+        history = history(hosts);
+    }
+
+    /** Twenty changes a host within ninety days, one product of it each. */
+    private PastCarriages.History history(List<Host> hosts) {
+        List<PastCarriages.Change> changes = new ArrayList<>();
+        for (int i = 0; i < CHANGES; i++) {
+            Host host = hosts.get(i % hosts.size());
+            InstalledProduct product = host.products().get(i / hosts.size() * 17 % host.products().size());
+            changes.add(new PastCarriages.Change(
+                    host.number(),
+                    product.build(),
+                    List.of("0.1"),
+                    NOW.minus(Duration.ofMinutes(i % (DAYS * 24 * 60)))));
+        }
+        return new PastCarriages.History(changes, List.of(), Map.of(), Map.of());
+    }
+
+    /** Who carried one update ninety days ago, from a million changes that were read already. */
+    @Benchmark
+    @BenchmarkMode(Mode.AverageTime)
+    public int carriersOnAPastDay() {
+        Instant then = NOW.minus(Duration.ofDays(DAYS));
+        return PastCarriages.at(then, carriages, history, InstalledProduct::new)
+                .of(next(), then)
+                .having()
+                .getCardinality();
     }
 
     /** From nothing to the index of 20 million facts. */

@@ -11,6 +11,8 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.evidence.TriedHosts;
+import lucid.core.evidence.Evidence;
+import lucid.core.exceptions.ExceptionAccounts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
@@ -41,6 +43,7 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.core.weighing.Weights;
 import org.openjdk.jmh.annotations.Benchmark;
 import org.openjdk.jmh.annotations.BenchmarkMode;
 import org.openjdk.jmh.annotations.Fork;
@@ -195,6 +198,17 @@ public class DecisionsBenchmark {
         return FreezeConsequence.of(everything, carriages, standing, NOW)
                 .updates()
                 .size();
+    }
+
+    /** What fifty of a thousand exceptions cost, and what their ends bring: a page of the place Exceptions. */
+    @Benchmark
+    public double pageOfExceptions() {
+        ExceptionAccounts accounts =
+                new ExceptionAccounts(carriages, standing, Evidence.NONE, Weights.USUAL, NOW.plus(Duration.ofDays(1)));
+        return accounts.chains().stream()
+                .limit(50)
+                .mapToDouble(one -> accounts.of(one).exposure())
+                .sum();
     }
 
     /** As the sentence on screen asks while it is worded. */

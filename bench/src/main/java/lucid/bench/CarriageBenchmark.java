@@ -77,7 +77,8 @@ public class CarriageBenchmark {
         List<PastCarriages.Change> changes = new ArrayList<>();
         for (int i = 0; i < CHANGES; i++) {
             Host host = hosts.get(i % hosts.size());
-            InstalledProduct product = host.products().get(i / hosts.size() * 17 % host.products().size());
+            InstalledProduct product =
+                    host.products().get(i / hosts.size() * 17 % host.products().size());
             changes.add(new PastCarriages.Change(
                     host.number(),
                     product.build(),

@@ -8,11 +8,14 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.PastCarriages;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
+import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -59,11 +62,20 @@ public class PastFleets {
 
     private Carriages read(Carriages now, Update update, Instant at) {
         Map<String, ProductBuild> builds = new HashMap<>();
-        boolean asksForSources =
-                update.fixes().stream().anyMatch(fix -> fix.build().isSource());
+        boolean asksForSources = Stream.concat(Stream.of(update), now.catalogue().successorsOf(update.id()).stream())
+                .flatMap(one -> one.fixes().stream())
+                .anyMatch(fix -> fix.build().isSource());
         Map<ProductBuild, Map<String, InstalledProduct>> withSources =
                 asksForSources ? dictionary.withSources() : Map.of();
+        Set<Product> spokenOf = Stream.concat(Stream.of(update), now.catalogue().successorsOf(update.id()).stream())
+                .flatMap(one -> one.fixes().stream())
+                .map(fix -> fix.build().product())
+                .collect(Collectors.toSet());
+        // Which packages are built from a source, their names do not tell.
         List<PastCarriages.Change> changes = history.changesAfter(at).stream()
+                .filter(change -> asksForSources
+                        || spokenOf.contains(builds.computeIfAbsent(change.build(), ProductBuild::parse)
+                                .product()))
                 .map(change -> new PastCarriages.Change(
                         change.host(),
                         builds.computeIfAbsent(change.build(), ProductBuild::parse),

@@ -17,7 +17,7 @@ interface Props {
   now: Date;
 }
 
-/** Hosts as they are now, each with what holds and why. */
+/** Hosts as they are now, each with what is in force and why. */
 export function PresentHosts({ update, hosts, now }: Props) {
   const listed = hosts.data?.pages.flatMap((page) => page.hosts) ?? [];
   const total = hosts.data?.pages[0]?.count ?? 0;

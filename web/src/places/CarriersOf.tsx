@@ -191,7 +191,7 @@ export default function CarriersOf() {
         <Key name="Escape">back</Key>
         <Key name="[ ]">a day earlier, later</Key>
         <Key name="D">compare with an earlier day</Key>
-        {tells && <Key name="T">tell a failure</Key>}
+        {tells && <Key name="T">report a failure</Key>}
         <span>A count opens to its hosts. What is in force opens into its chain of reasons.</span>
       </Legend>
     </main>

@@ -79,7 +79,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     keys: [
       ['[ ]', 'a day earlier, a day later'],
       ['D', 'compare with an earlier day'],
-      ['T', 'tell a failure'],
+      ['T', 'report a failure'],
       ['Escape', 'back'],
     ],
   },

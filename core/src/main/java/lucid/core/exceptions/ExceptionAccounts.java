@@ -53,10 +53,10 @@ public final class ExceptionAccounts {
     /**
      * One update under an exception.
      *
-     * @param hosts that lack it and for which the exception is, or was, what holds; a host that lacks a successor too
-     *     is told with that one alone, which closes what this closes
+     * @param hosts that lack it and for which the exception is, or was, in force; a host that lacks a successor too is
+     *     told with that one alone, which closes what this closes
      * @param exposure of these hosts, in points
-     * @param then what holds for them when the exception has ended; for one that has, what holds now
+     * @param then what is in force for them when the exception has ended; for one that has, what is now
      */
     public record OfUpdate(Update update, RoaringBitmap hosts, double exposure, List<RulingGroup> then) {}
 
@@ -80,7 +80,7 @@ public final class ExceptionAccounts {
             List<KnownExploited> exploitedSince,
             List<PopulationId> mostlyExcepted) {
 
-        /** Hosts that lack an update and for which it is, or was, what holds. */
+        /** Hosts that lack an update and for which it is, or was, in force. */
         public RoaringBitmap hosts() {
             RoaringBitmap hosts = new RoaringBitmap();
             updates.forEach(of -> hosts.or(of.hosts()));

@@ -35,8 +35,6 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Decisions;
-import lucid.core.update.Advisory;
-import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
@@ -150,29 +148,8 @@ class SecondWeighingTest {
                 .map(purl -> new Fix(PackageReference.parse(purl).build(), List.of(AffectedRange.below("2"))))
                 .toList();
         return Update.join(
-                List.of(new Advisory(
-                        AdvisorySource.CSAF,
-                        updateId("FTM-1"),
-                        "Fathom lib",
-                        "Fathom",
-                        "",
-                        "1",
-                        "",
-                        NOW,
-                        NOW,
-                        Optional.of(kinds.get(random.nextInt(kinds.size()))),
-                        Optional.empty(),
-                        vulnerabilities,
-                        fixes,
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        List.of(),
-                        Optional.empty())),
+                List.of(TestFleet.advisory(
+                        "FTM-1", Optional.of(kinds.get(random.nextInt(kinds.size()))), vulnerabilities, fixes, NOW)),
                 Optional.empty(),
                 Optional.empty(),
                 NOW.minus(Duration.ofDays(9)));

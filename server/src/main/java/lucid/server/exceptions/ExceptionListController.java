@@ -74,7 +74,7 @@ class ExceptionListController {
             String author,
             boolean takenBack) {}
 
-    /** @param after what holds for the hosts when the exception has ended; for one that has, what holds now */
+    /** @param after what is in force for the hosts when it has ended; for one that has, what is now */
     record UnderException(
             UpdateId update, String title, HostList hosts, double exposure, List<RulingGroupView> after) {}
 
@@ -84,7 +84,7 @@ class ExceptionListController {
      * @param history the earlier ones that it goes on from, and itself, the first one first
      * @param ownerLeft true if its owner had an account once and has none now
      * @param named hosts that its condition names, whatever they carry
-     * @param hosts those that lack an update and for which it is, or was, what holds
+     * @param hosts those that lack an update and for which it is, or was, in force
      * @param exposure in points
      * @param updates at most 20, the most exposed first
      * @param moreUpdates how many there are beside these

@@ -4,6 +4,8 @@ import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Optional;
+import lucid.core.update.SharingLevel;
 import lucid.formats.csaf.CsafReader;
 import lucid.formats.cyclonedx.CycloneDxReader;
 import lucid.formats.cyclonedx.CycloneDxXml;
@@ -157,6 +159,18 @@ public final class Documents {
     /** @throws RefusedDocumentException with place and reason, if this is no JSON within the limits */
     public static JsonNode json(byte[] document) {
         return json(text(Compression.expanded(requireLength(document))));
+    }
+
+    /**
+     * With whom an advisory may be shared, also where it is refused for another reason; empty where it does not say so,
+     * and where this is no advisory.
+     */
+    public static Optional<SharingLevel> sharing(byte[] document) {
+        try {
+            return CsafReader.sharingOf(json(document));
+        } catch (RefusedDocumentException e) {
+            return Optional.empty();
+        }
     }
 
     private static JsonNode json(String text) {

@@ -569,6 +569,10 @@ class IntakeTest {
         assertThat(document("red.json").path("problems").valueStream().map(problem -> problem.path("reason")
                         .asString()))
                 .anyMatch(reason -> reason.contains("TLP:RED") && reason.contains("up to TLP:AMBER+STRICT"));
+        String content = "/api/documents/" + document("red.json").path("number").asLong() + "/content";
+        assertThat(SERVER.reader().get(content).status()).isEqualTo(403);
+        assertThat(SERVER.analyst().get(content).status()).isEqualTo(403);
+        assertThat(SERVER.administrator().get(content).status()).isEqualTo(200);
         assertThat(SERVER.administrator()
                         .put("/api/sharing-level", "*", Map.of("level", "RED"))
                         .status())

@@ -151,14 +151,24 @@ public final class CsafReader implements JsonReader {
     }
 
     private static Optional<SharingLevel> sharing(JsonPlace label, List<Problem> problems) {
-        Optional<SharingLevel> level = label.textIfAny().flatMap(SharingLevel::ofLabel);
-        if (level.isEmpty() && label.exists()) {
+        Optional<SharingLevel> level = sharing(label.node());
+        if (label.exists() && SharingLevel.ofLabel(label.node().asString("")).isEmpty()) {
             problems.add(new Problem(
                     label.pointer(),
                     "'" + label.node().asString("") + "' is no level of sharing; it is taken for the narrowest"));
-            return Optional.of(SharingLevel.RED);
         }
         return level;
+    }
+
+    private static Optional<SharingLevel> sharing(JsonNode label) {
+        return label.isMissingNode()
+                ? Optional.empty()
+                : SharingLevel.ofLabel(label.asString("")).or(() -> Optional.of(SharingLevel.RED));
+    }
+
+    /** With whom an advisory may be shared, whether or not anything else of it can be read. */
+    public static Optional<SharingLevel> sharingOf(JsonNode root) {
+        return sharing(root.at("/document/distribution/tlp/label"));
     }
 
     /** What all vulnerabilities of a document say together. */

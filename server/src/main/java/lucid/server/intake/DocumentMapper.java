@@ -161,6 +161,9 @@ interface DocumentMapper {
     @Select("select distrusted from document where number = #{number}")
     boolean isDistrusted(long number);
 
+    @Select("select outcome = 'ACCEPTED' from document where number = #{number}")
+    boolean isTaken(long number);
+
     @Select("select signed_by from document where number = #{number}")
     String signedBy(long number);
 

@@ -20,6 +20,7 @@ import lucid.formats.document.RefusedDocumentException;
 import lucid.formats.document.Schemas;
 import lucid.formats.table.HostTableReader;
 import lucid.server.access.Caller;
+import lucid.server.access.Role;
 import lucid.server.fetch.OutboundClient;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.RequestKeys;
@@ -57,6 +58,7 @@ class IntakeController {
     private final IntakeService intake;
     private final DocumentMapper documents;
     private final DocumentReadings readings;
+    private final SharingLimit sharing;
     private final OutboundClient outbound;
     private final RequestKeys requestKeys;
     private final JsonMapper json;
@@ -66,6 +68,7 @@ class IntakeController {
             IntakeService intake,
             DocumentMapper documents,
             DocumentReadings readings,
+            SharingLimit sharing,
             OutboundClient outbound,
             RequestKeys requestKeys,
             JsonMapper json,
@@ -73,6 +76,7 @@ class IntakeController {
         this.intake = intake;
         this.documents = documents;
         this.readings = readings;
+        this.sharing = sharing;
         this.outbound = outbound;
         this.requestKeys = requestKeys;
         this.json = json;
@@ -285,13 +289,24 @@ class IntakeController {
                         .toList());
     }
 
-    /** The document itself, as it came in; good host inventories are not kept. */
+    /**
+     * The document itself, as it came in; good host inventories are not kept. What is held because fewer people may see
+     * it goes to administrators only, who may also allow it.
+     */
     @GetMapping(path = "/documents/{number}/content")
-    ResponseEntity<byte[]> content(@PathVariable long number) {
+    ResponseEntity<byte[]> content(@PathVariable long number, @AuthenticationPrincipal Caller who) {
         byte[] content = documents.content(number).stream()
                 .filter(Objects::nonNull)
                 .findFirst()
                 .orElseThrow(() -> ProblemException.notFound("the content of document " + number + " is not kept"));
+        boolean decides = who instanceof Caller.Person person && person.role() == Role.ADMINISTRATOR;
+        if (!decides && !documents.isTaken(number) && sharing.holds(content)) {
+            throw new ProblemException(
+                    HttpStatus.FORBIDDEN,
+                    "",
+                    "document " + number
+                            + " is held because fewer people may see it than have an account here; administrators can read it, or allow it on Access");
+        }
         return ResponseEntity.ok()
                 .contentType(MediaType.APPLICATION_OCTET_STREAM)
                 .header(HttpHeaders.CONTENT_DISPOSITION, "attachment; filename=\"document-" + number + "\"")

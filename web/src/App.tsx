@@ -22,6 +22,9 @@ const InForce = lazy(() => import('./places/InForce'));
 const Pilots = lazy(() => import('./places/Pilots'));
 const Pilot = lazy(() => import('./places/Pilot'));
 const Exceptions = lazy(() => import('./places/Exceptions'));
+const Digest = lazy(() => import('./places/Digest'));
+const Report = lazy(() => import('./places/Report'));
+const Sheet = lazy(() => import('./places/Sheet'));
 const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
@@ -59,6 +62,8 @@ export function App() {
                     <>
                       <Route path="/docket" element={<Docket />} />
                       <Route path="/cases/:id" element={<Case />} />
+                      <Route path="/cases/:id/verdicts/:number" element={<Sheet />} />
+                      <Route path="/report/:face" element={<Report />} />
                       <Route path="/intake" element={<Intake />} />
                       <Route path="/in-force" element={<InForce />} />
                       <Route path="/pilots" element={<Pilots />} />
@@ -68,6 +73,7 @@ export function App() {
                       <Route path="/weights" element={<Weights />} />
                     </>
                   )}
+                  <Route path="/digest" element={<Digest />} />
                   <Route path="/carriers" element={<Carriers />} />
                   <Route path="/carriers/:id" element={<CarriersOf />} />
                   <Route path="/hosts" element={<Hosts />} />

@@ -17,6 +17,7 @@ const ORDER = [
   'docket',
   'case',
   'carriers',
+  'report',
   'populations',
   'places',
   '.',

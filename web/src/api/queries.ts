@@ -100,10 +100,13 @@ export function useExceptionConsequence(draft: ExceptionDraft | undefined, versi
   });
 }
 
-export function useCarriers(find: string, content: boolean) {
+export type MatrixAsked = Omit<NonNullable<paths['/api/carriers']['get']['parameters']['query']>, 'after'>;
+
+/** Updates by populations, page by page. */
+export function useMatrix(asked: MatrixAsked) {
   return useInfiniteQuery({
-    queryKey: ['carriers', find, content],
-    queryFn: ({ pageParam }) => body(api.GET('/api/carriers', { params: { query: { find, content, after: pageParam } } })),
+    queryKey: ['carriers', asked],
+    queryFn: ({ pageParam }) => body(api.GET('/api/carriers', { params: { query: { ...asked, after: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
@@ -286,12 +289,15 @@ export function useReadOtherwise() {
 
 export type RecordKind = Schemas['AuditEntry']['kind'];
 
-export function useRecord(subject: string | undefined, kind: RecordKind | undefined) {
+export type RecordAsked = Omit<NonNullable<paths['/api/record']['get']['parameters']['query']>, 'before'>;
+
+export function useRecord(asked: RecordAsked) {
   return useInfiniteQuery({
-    queryKey: ['record', subject, kind],
-    queryFn: ({ pageParam }) => body(api.GET('/api/record', { params: { query: { subject, kind, before: pageParam } } })),
+    queryKey: ['record', asked],
+    queryFn: ({ pageParam }) => body(api.GET('/api/record', { params: { query: { ...asked, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
   });
 }
 

@@ -83,6 +83,17 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
             Told not to be affected: <HostNames hosts={evidence.notAffected} most={2} />
           </div>
         )}
+        {evidence.notes.some((note) => note.revokedAt === undefined) && page.update.vulnerabilities.length > 0 && (
+          <div className="mid noprint">
+            As statements for others:{' '}
+            <a href={`/api/cases/${encodeURIComponent(page.update.id)}/csaf-vex`} download>
+              CSAF VEX
+            </a>{' '}
+            <a href={`/api/cases/${encodeURIComponent(page.update.id)}/openvex`} download>
+              OpenVEX
+            </a>
+          </div>
+        )}
         {act('Note hosts that are not affected', 'note')}
       </section>
       {page.siblings.length > 0 && (

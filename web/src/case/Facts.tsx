@@ -370,6 +370,14 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
                   together.map((v) => v.number),
                 ),
               )}
+            {together.map((one) => (
+              <span key={one.number} className="noprint">
+                {' '}
+                <Link className="mid" to={`/cases/${encodeURIComponent(page.update.id)}/verdicts/${one.number}`}>
+                  {together.length === 1 ? 'Sheet' : `Sheet of ${populationOf(one.population)?.name ?? one.population}`}
+                </Link>
+              </span>
+            ))}
           </div>
         );
       })}

@@ -1,8 +1,8 @@
-import { Select } from 'antd';
 import type { Schemas } from '../api/client';
 import type { DocketAsked } from '../api/queries';
+import { Choose } from '../frame/Choose';
 import type { Changes } from '../frame/useAddress';
-import { kindWord, ratingWords } from '../words/sentences';
+import { kindWord, RATINGS, ratingWords } from '../words/sentences';
 import { suggestionWord } from '../words/weighing';
 import styles from './Filters.module.css';
 
@@ -30,24 +30,11 @@ export function filtersOf(search: URLSearchParams): Asked {
   };
 }
 
-const RATINGS = ['CRITICAL', 'HIGH', 'MEDIUM', 'LOW', 'NONE', 'UNRATED'] as const;
-
 /** What the cases are narrowed to; every filter stays in the address. */
 export function Filters({ page, filters, set }: { page: Page; filters: Asked; set: (changes: Changes) => void }) {
   const { choices } = page;
   const choose = (name: string, label: string, all: string, value: string | undefined, options: [string, string][]) => (
-    <Select
-      key={name}
-      aria-label={label}
-      variant="borderless"
-      size="small"
-      allowClear
-      placeholder={all}
-      popupMatchSelectWidth={false}
-      value={value}
-      onChange={(chosen) => set({ [name]: chosen })}
-      options={options.map(([option, words]) => ({ value: option, label: words }))}
-    />
+    <Choose key={name} label={label} all={all} value={value} options={options} change={(chosen) => set({ [name]: chosen })} />
   );
   return (
     <section className={`${styles.filters} noprint`} aria-label="Narrow the cases">

@@ -23,6 +23,8 @@ export function placesOf(role: Schemas['Session']['role']): Place[] {
     ...place(judges, '/intake', 'Intake', 'i'),
     ...place(judges, '/record', 'Record', 'r'),
     ...place(role === 'ADMINISTRATOR', '/access', 'Access', 'a'),
+    ...place(true, '/digest', 'Digest', 'm'),
+    ...place(judges, '/report/time-to-carry', 'Report', 't'),
     ...place(judges, '/weights', 'Weights', 'w'),
     ...place(true, '/account', 'Your account', 'y'),
     ...place(true, '/help', 'Help', 'l'),

@@ -1,4 +1,5 @@
 import { AllowedHosts } from '../access/AllowedHosts';
+import { MailServer } from '../access/MailServer';
 import { People } from '../access/People';
 import { Safekeeping } from '../access/Safekeeping';
 import { Subscriptions } from '../access/Subscriptions';
@@ -20,6 +21,7 @@ export default function Access() {
         <AllowedHosts />
         <Safekeeping />
         <Subscriptions />
+        <MailServer />
       </div>
     </main>
   );

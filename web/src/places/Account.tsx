@@ -1,8 +1,9 @@
 import { Button } from 'antd';
 import { useNavigate } from 'react-router';
-import { CalendarAddress } from '../account/CalendarAddress';
 import { ChoosePassword } from '../account/ChoosePassword';
+import { DigestMail } from '../account/DigestMail';
 import { OpenSessions } from '../account/OpenSessions';
+import { PersonalAddress } from '../account/PersonalAddress';
 import { SecondFactor } from '../account/SecondFactor';
 import { readsEverything, useSession } from '../api/queries';
 import { Heading } from '../frame/Heading';
@@ -22,8 +23,22 @@ export default function Account() {
       <div className="page account">
         <ChoosePassword done={() => navigate('/')} more={<Button onClick={() => navigate(-1)}>Cancel</Button>} />
         <SecondFactor has={session?.secondFactor === true} />
+        <DigestMail />
+        {readsEverything(session?.role) && (
+          <>
+            <PersonalAddress
+              use="CALENDAR"
+              title="Your calendar of what is in force"
+              what="Ends, dues, answer days and freezes, for a program that shows calendars (iCalendar)."
+            />
+            <PersonalAddress
+              use="FEED"
+              title="Your feed of the record"
+              what="The newest entries of the record, for a program that shows feeds (Atom)."
+            />
+          </>
+        )}
         <OpenSessions />
-        {readsEverything(session?.role) && <CalendarAddress />}
       </div>
     </main>
   );

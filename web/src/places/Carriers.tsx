@@ -1,51 +1,63 @@
-import { Input } from 'antd';
+import { Input, type InputRef } from 'antd';
+import { useRef } from 'react';
 import { Link } from 'react-router';
-import { useCarriers } from '../api/queries';
+import type { Schemas } from '../api/client';
+import { type MatrixAsked, readsEverything, useMatrix, useSession } from '../api/queries';
+import { DaySlider } from '../carriers/DaySlider';
+import styles from '../carriers/Matrix.module.css';
+import { InForceCell, StateCell } from '../carriers/MatrixCells';
+import { MatrixFilters } from '../carriers/MatrixFilters';
+import { fileQuery, isNarrowed, matrixAsked, NOTHING_NARROWED } from '../carriers/matrix';
+import { ReportFaces } from '../carriers/ReportFaces';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
-import { Legend } from '../frame/Legend';
+import { useKeys } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { CarriageBar } from '../look/CarriageBar';
-import { count, dayTime } from '../words/dates';
+import { count, dayTime, isoDay, lastDay } from '../words/dates';
 import { ratingWords } from '../words/sentences';
-import { applicable, NO_HOSTS } from '../words/states';
-import styles from './Carriers.module.css';
+import { NO_HOSTS } from '../words/states';
 
-/** Which hosts carry what: updates by populations. */
+/** Which hosts carry what: updates by populations, now or on a past day; and what is in force for those that lack them. */
 export default function Carriers() {
   const now = useNow();
   const [search, set] = useAddress();
-  const wanted = search.get('find') ?? '';
-  const content = search.get('show') === 'content';
-  const matrix = useCarriers(wanted, content);
+  const asked = matrixAsked(search, isoDay(now, 0));
+  const matrix = useMatrix(asked);
+  const judges = readsEverything(useSession().data?.role);
+  const finding = useRef<InputRef>(null);
+  const page = matrix.data?.pages[0];
+  const days = page?.keptDays ?? [];
+  const step = (by: number) => {
+    const at = asked.on === undefined ? days.length : days.filter((day) => day <= (asked.on ?? '')).length - 1;
+    set({ on: days[Math.max(0, at + by)] });
+  };
+  const inForce = asked.face === 'IN_FORCE' && asked.on === undefined;
+  useKeys({
+    '/': () => finding.current?.focus(),
+    f: () => set({ face: inForce ? undefined : 'in-force', on: undefined }),
+    x: () => set(NOTHING_NARROWED),
+    '[': () => days.length > 0 && step(-1),
+    ']': () => days.length > 0 && asked.on !== undefined && step(1),
+  });
   if (matrix.isLoadingError) {
     return <Failed what="The matrix" error={matrix.error} again={matrix.refetch} />;
   }
-  const page = matrix.data?.pages[0];
   if (!page) {
     return <Loading what="which hosts carry what" />;
   }
-  const { columns } = page;
   const rows = matrix.data?.pages.flatMap((one) => one.rows) ?? [];
+  const file = fileQuery(asked);
+  const content = asked.content === true;
   return (
     <main>
       <div className="head">
-        <Heading>Which hosts carry what</Heading>
-        <span className="mid">
-          {count(page.hosts, 'host')}
-          {page.lastReport !== undefined && `, reports read up to ${dayTime(page.lastReport, now)}`}; {page.unknownHosts} unknown
-        </span>
+        <Heading>Which hosts {asked.on === undefined ? 'carry' : 'carried'} what</Heading>
+        <ReportFaces face={inForce ? '/carriers?face=in-force' : '/carriers'} judges={judges} />
         <span className="space" />
-        <Input
-          aria-label="Find an update"
-          placeholder="Find an update or CVE"
-          allowClear
-          className={styles.find}
-          value={wanted}
-          onChange={(e) => set({ find: e.target.value })}
-        />
         <span className="choices">
           <Link to="/carriers" aria-current={!content}>
             Updates {page.updates}
@@ -55,101 +67,173 @@ export default function Carriers() {
           </Link>
         </span>
       </div>
+      <div className={styles.second}>
+        {!content && !inForce && <DaySlider days={days} on={asked.on} now={now} change={(on) => set({ on })} />}
+        <span className="mid">
+          {count(page.hosts, 'host')}
+          {page.lastReport !== undefined && `, reports read up to ${dayTime(page.lastReport, now)}`}; {page.unknownHosts} unknown
+        </span>
+        <span className="noprint">
+          Export:{' '}
+          <a href={`/api/carriers/matrix.csv?${file}`} download>
+            CSV
+          </a>{' '}
+          <a href={`/api/carriers/matrix.json?${file}`} download>
+            JSON
+          </a>
+          {asked.on === undefined && (
+            <>
+              {' '}
+              <a href={`/api/carriers/missing.csv?${file}`} download title="A line for each host and update that it lacks, with versions">
+                by host
+              </a>
+            </>
+          )}{' '}
+          <button type="button" className="plain link" onClick={() => window.print()}>
+            Print
+          </button>
+        </span>
+      </div>
       {page.updates + page.content === 0 ? (
         <p className="empty">
           <strong>No updates yet.</strong>Each update that comes in is a row here, each population a column.{' '}
           <Link to="/intake">Bring documents in</Link>.
         </p>
       ) : (
-        <div className="page">
-          <table className="list matrix">
-            <thead>
-              <tr>
-                <th scope="col">Update</th>
-                {columns.map((column) => (
-                  <th scope="col" key={column.id}>
-                    {column.name}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <Row key={row.id} what={row.id} columns={columns.length + 1}>
-                  {() => (
-                    <tr>
-                      <td>
-                        <Link className={`serif strong ${styles.name}`} to={`/carriers/${encodeURIComponent(row.id)}`}>
-                          {row.title}
-                        </Link>
-                        <div className="mid">
-                          {row.id} · {ratingWords(row.rating)}
-                          {row.notRead > 0 && ` · ${count(row.notRead, 'product')} not read`}
-                        </div>
-                      </td>
-                      {row.cells.map((cell, index) => {
-                        const column = columns[index];
-                        const hosts = applicable(cell);
-                        return (
-                          <td key={column?.id}>
-                            {hosts === 0 ? (
-                              <span className="faint">{row.notRead > 0 ? '?' : '·'}</span>
-                            ) : (
-                              <Link className="cellbutton" to={`/carriers/${encodeURIComponent(row.id)}?population=${column?.id}`}>
-                                <CarriageBar counts={cell} width={84} />
-                                <span className={`nowrap ${styles.count}`}>
-                                  <span className="strong">{cell.carries}</span>{' '}
-                                  <span className="mid">
-                                    of {hosts}
-                                    {cell.unknown > 0 && `, ${cell.unknown} ?`}
-                                  </span>
-                                </span>
-                              </Link>
-                            )}
-                          </td>
-                        );
-                      })}
-                    </tr>
-                  )}
-                </Row>
-              ))}
-            </tbody>
-          </table>
-          {rows.length === 0 && (
-            <p className="empty">
-              <strong>
-                {wanted === '' ? 'Nothing here.' : `No ${content ? 'content' : 'update'} has “${wanted}” in its name or closes it.`}
-              </strong>
-            </p>
-          )}
-          {matrix.hasNextPage && (
-            <p className="more">
-              <button type="button" className="plain link" onClick={() => matrix.fetchNextPage()}>
-                Show more; {rows.length} of {page.matching} are shown
-              </button>
-            </p>
-          )}
-        </div>
+        <>
+          <MatrixFilters page={page} asked={asked} judges={judges} set={set}>
+            <Input
+              ref={finding}
+              aria-label="Find an update"
+              placeholder="Find an update or CVE"
+              allowClear
+              size="small"
+              className={styles.find}
+              value={search.get('find') ?? ''}
+              onChange={(e) => set({ find: e.target.value })}
+            />
+          </MatrixFilters>
+          <div className="page">
+            <MatrixTable page={page} rows={rows} asked={asked} now={now} />
+            {rows.length === 0 && <Nothing asked={asked} clear={() => set({ ...NOTHING_NARROWED, find: undefined })} />}
+            {matrix.hasNextPage && (
+              <p className="more">
+                <button type="button" className="plain link" onClick={() => matrix.fetchNextPage()}>
+                  Show more; {rows.length} of {page.matching} are shown
+                </button>
+              </p>
+            )}
+          </div>
+        </>
       )}
       <Legend>
-        <span className="key">
-          <CarriageBar counts={{ ...NO_HOSTS, carries: 1 }} width={22} height={11} /> carries
-        </span>
-        <span className="key">
-          <CarriageBar counts={{ ...NO_HOSTS, restartOutstanding: 1 }} width={22} height={11} /> restart outstanding, or not re-checked
-        </span>
-        <span className="key">
-          <CarriageBar counts={{ ...NO_HOSTS, partly: 1 }} width={22} height={11} /> in part
-        </span>
-        <span className="key">
-          <CarriageBar counts={{ ...NO_HOSTS, missing: 1 }} width={22} height={11} /> lacks
-        </span>
-        <span className="key">
-          <CarriageBar counts={{ ...NO_HOSTS, unknown: 1 }} width={22} height={11} /> unknown: not heard from for three check-in intervals
-          and three days
-        </span>
-        <span className="key">· not applicable; ? products not read: nobody knows</span>
+        {inForce ? <span>What is in force for the hosts that lack it; a cell opens to them.</span> : <StateKey />}
+        <Key name="F">{inForce ? 'state on hosts' : 'what is in force'}</Key>
+        <Key name="[ ]">a day earlier, later</Key>
+        <Key name="X">all filters off</Key>
       </Legend>
     </main>
+  );
+}
+
+interface TableProps {
+  page: Schemas['Matrix'];
+  rows: Schemas['MatrixRow'][];
+  asked: MatrixAsked;
+  now: Date;
+}
+
+function MatrixTable({ page, rows, asked, now }: TableProps) {
+  const past = page.day === undefined ? '' : `&on=${page.day.day}`;
+  return (
+    <table className={`list matrix ${styles.matrix}`}>
+      <thead>
+        <tr>
+          <th scope="col">Update</th>
+          {page.columns.map((column) => (
+            <th scope="col" key={column.id}>
+              {column.name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => {
+          const { states } = row;
+          const address = `/carriers/${encodeURIComponent(states.id)}`;
+          return (
+            <Row key={states.id} what={states.id} columns={page.columns.length + 1}>
+              {() => (
+                <tr>
+                  <td>
+                    <Link className={`serif strong ${styles.name}`} to={past === '' ? address : `${address}?on=${page.day?.day}`}>
+                      {states.title}
+                    </Link>
+                    <div className="mid">
+                      {states.id} · {ratingWords(states.rating)}
+                      {row.exploited && ' · known exploited'}
+                      {row.nextDue !== undefined &&
+                        ` · ${new Date(row.nextDue) <= now ? 'overdue since' : 'due'} ${lastDay(row.nextDue, now)}`}
+                      {states.notRead > 0 && ` · ${count(states.notRead, 'product')} not read`}
+                    </div>
+                  </td>
+                  {states.cells.map((counts, index) => {
+                    const column = page.columns[index];
+                    const to = `${address}?population=${column?.id}${past}`;
+                    const cell = row.inForce[index];
+                    return (
+                      <td key={column?.id}>
+                        {asked.face === 'IN_FORCE' && cell !== undefined ? (
+                          <InForceCell cell={cell} notRead={states.notRead > 0} counts={counts} now={now} to={to} />
+                        ) : (
+                          <StateCell counts={counts} notRead={states.notRead > 0} to={to} />
+                        )}
+                      </td>
+                    );
+                  })}
+                </tr>
+              )}
+            </Row>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+function Nothing({ asked, clear }: { asked: MatrixAsked; clear: () => void }) {
+  return (
+    <p className="empty">
+      <strong>{isNarrowed(asked) ? 'Nothing matches all of this.' : 'Nothing here.'}</strong>
+      {isNarrowed(asked) && (
+        <button type="button" className="plain link" onClick={clear}>
+          Take all filters off
+        </button>
+      )}
+    </p>
+  );
+}
+
+function StateKey() {
+  return (
+    <>
+      <span className="key">
+        <CarriageBar counts={{ ...NO_HOSTS, carries: 1 }} width={22} height={11} /> carries
+      </span>
+      <span className="key">
+        <CarriageBar counts={{ ...NO_HOSTS, restartOutstanding: 1 }} width={22} height={11} /> restart outstanding, or not re-checked
+      </span>
+      <span className="key">
+        <CarriageBar counts={{ ...NO_HOSTS, partly: 1 }} width={22} height={11} /> in part
+      </span>
+      <span className="key">
+        <CarriageBar counts={{ ...NO_HOSTS, missing: 1 }} width={22} height={11} /> lacks
+      </span>
+      <span className="key">
+        <CarriageBar counts={{ ...NO_HOSTS, unknown: 1 }} width={22} height={11} /> unknown: not heard from for three check-in intervals and
+        three days
+      </span>
+      <span className="key">· not applicable; ? products not read: nobody knows</span>
+    </>
   );
 }

@@ -2,6 +2,7 @@ import { Select } from 'antd';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { readsEverything, useCarrierHosts, useCarriersOf, useSession } from '../api/queries';
+import { CarriedCurve } from '../carriers/CarriedCurve';
 import styles from '../carriers/carriers.module.css';
 import { DifferenceSince } from '../carriers/DifferenceSince';
 import { PastHosts } from '../carriers/PastHosts';
@@ -147,6 +148,7 @@ export default function CarriersOf() {
             pick={(population, picked) => change({ population, state: picked })}
           />
         )}
+        {on === undefined && <CarriedCurve update={id} populations={populations} now={now} />}
         <div className={`head ${styles.hostsHead}`}>
           <h2>
             {count(total, 'host')}

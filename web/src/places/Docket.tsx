@@ -169,6 +169,9 @@ export function Docket() {
           )}
         </span>
         <span className="space" />
+        <Link to="/digest" className="noprint">
+          Digest
+        </Link>
         <span className="choices">
           {choice('OPEN', 'To judge')}
           {choice('ROUTINE', 'Routine')}

@@ -75,6 +75,22 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    where: 'Carriers',
+    keys: [
+      ['F', 'what is in force, or the state on hosts'],
+      ['[ ]', 'a day earlier, a day later'],
+      ['/', 'find an update'],
+      ['X', 'take all filters off'],
+    ],
+  },
+  {
+    where: 'Record',
+    keys: [
+      ['/', 'search the record'],
+      ['C', 'by case, or by day'],
+    ],
+  },
+  {
     where: 'Carriers of one update',
     keys: [
       ['[ ]', 'a day earlier, a day later'],

@@ -71,6 +71,14 @@ function HostPage({ host }: { host: View }) {
           )}
         </span>
         <span className="space" />
+        <a
+          className="mid noprint"
+          href={`/api/hosts/${encodeURIComponent(host.name)}/cyclonedx`}
+          download
+          title="What it has, for other programs (CycloneDX 1.6)"
+        >
+          Inventory
+        </a>
         <span className="choices">
           {choice('lacks', 'Lacks', counts?.lacking)}
           {choice('has', 'Carries', counts?.carrying)}

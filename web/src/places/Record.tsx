@@ -1,12 +1,19 @@
-import { Button, Select } from 'antd';
-import { Link, useSearchParams } from 'react-router';
+import { Button, Input, type InputRef, Select } from 'antd';
+import { useRef } from 'react';
+import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
-import { type RecordKind, useRecord } from '../api/queries';
+import { type RecordAsked, type RecordKind, useRecord } from '../api/queries';
 import { Row } from '../frame/Boundary';
+import { Choose } from '../frame/Choose';
+import { DayPart } from '../frame/DayPart';
 import { Heading } from '../frame/Heading';
+import { useKeys } from '../frame/keys';
+import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
+import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
-import { day, time } from '../words/dates';
+import { useSettled } from '../frame/useSettled';
+import { day, dayOf, dayTime, isoDay, time } from '../words/dates';
 import styles from './Record.module.css';
 
 const KINDS: { value: RecordKind; label: string }[] = [
@@ -23,28 +30,38 @@ const KINDS: { value: RecordKind; label: string }[] = [
   { value: 'CLOCK', label: 'Demo clock' },
 ];
 
-/** What was decided, imported or changed, by whom and when, as dated sentences. */
+/** What stands under no case. */
+const OF_NONE = 'Of no update';
+
+/** How far back the days reach that are asked for at first. */
+const USUAL_DAYS = 7;
+
+/** What was decided, imported or changed, by whom and when, as dated sentences; by day, or case by case. */
 export default function Record() {
-  const [search, setSearch] = useSearchParams();
-  const subject = search.get('subject') ?? undefined;
-  const kind = (search.get('kind') ?? undefined) as RecordKind | undefined;
-  const record = useRecord(subject, kind);
   const now = useNow();
-  const set = (name: string, value: string | undefined) => {
-    const next = new URLSearchParams(search);
-    if (value === undefined) {
-      next.delete(name);
-    } else {
-      next.set(name, value);
-    }
-    setSearch(next);
+  const [search, set] = useAddress();
+  const word = (name: string) => search.get(name) ?? undefined;
+  const readable = (name: string) => {
+    const value = word(name);
+    return value !== undefined && dayOf(value, now) !== undefined ? dayOf(value, now) : undefined;
   };
+  const text = useSettled(word('text') ?? '');
+  const asked: RecordAsked = {
+    subject: word('subject'),
+    kind: word('kind') as RecordKind | undefined,
+    person: word('person'),
+    from: readable('from'),
+    to: readable('to'),
+    text: text === '' ? undefined : text,
+  };
+  const record = useRecord(asked);
+  const finding = useRef<InputRef>(null);
+  const byCase = word('by') === 'case';
+  useKeys({ '/': () => finding.current?.focus(), c: () => set({ by: byCase ? undefined : 'case' }) });
+  const { subject } = asked;
   const entries = record.data?.pages.flatMap((page) => page.entries) ?? [];
-  const days = new Map<string, Schemas['AuditEntry'][]>();
-  for (const entry of entries) {
-    const heading = day(entry.at, now);
-    days.set(heading, [...(days.get(heading) ?? []), entry]);
-  }
+  const narrowed = Object.values(asked).some((value) => value !== undefined);
+  const file = new URLSearchParams(Object.entries(asked).filter((field): field is [string, string] => field[1] !== undefined)).toString();
   return (
     <main>
       <div className="head">
@@ -54,53 +71,88 @@ export default function Record() {
         {subject !== undefined && (
           <>
             <Link to={`/cases/${encodeURIComponent(subject)}`}>Case</Link>
-            <button type="button" className="plain link" onClick={() => set('subject', undefined)}>
+            <button type="button" className="plain link" onClick={() => set({ subject: undefined })}>
               Show all
             </button>
           </>
         )}
+        <span className="choices">
+          <button type="button" className="plain" aria-current={!byCase} onClick={() => set({ by: undefined })}>
+            By day
+          </button>
+          <button type="button" className="plain" aria-current={byCase} onClick={() => set({ by: 'case' })}>
+            By case
+          </button>
+        </span>
+        <a href={`/api/record/entries.csv?${file}`} download>
+          CSV
+        </a>
+        <a href={`/api/record/entries.json?${file}`} download>
+          JSON
+        </a>
+      </div>
+      <div className={`${styles.filters} noprint`}>
+        <Input
+          ref={finding}
+          aria-label="Search the record"
+          placeholder="words, host, update"
+          allowClear
+          className={styles.find}
+          value={word('text') ?? ''}
+          onChange={(event) => set({ text: event.target.value })}
+        />
         <Select
           aria-label="Kind of entry"
           allowClear
           placeholder="Everything"
-          className={styles.short}
-          value={kind}
-          onChange={(value) => set('kind', value)}
+          variant="borderless"
+          size="small"
+          popupMatchSelectWidth={false}
+          value={asked.kind}
+          onChange={(value) => set({ kind: value })}
           options={KINDS}
         />
-        <a href={`/api/record/entries.csv?${search}`} download>
-          CSV
-        </a>
+        <Choose
+          label="Person"
+          all="Everybody"
+          value={asked.person}
+          options={(record.data?.pages[0]?.people ?? []).map((person) => [person, person])}
+          change={(person) => set({ person })}
+        />
+        {word('from') === undefined ? (
+          <button type="button" className="plain link" onClick={() => set({ from: isoDay(now, -USUAL_DAYS), to: isoDay(now, 0) })}>
+            Some days only
+          </button>
+        ) : (
+          <span>
+            from <DayPart label="First day" value={word('from') ?? ''} now={now} change={(value) => set({ from: value })} /> to{' '}
+            <DayPart label="Last day" value={word('to') ?? ''} now={now} change={(value) => set({ to: value })} />{' '}
+            <button type="button" className="plain link" onClick={() => set({ from: undefined, to: undefined })}>
+              All days
+            </button>
+          </span>
+        )}
       </div>
       <div className="page">
         {record.isLoadingError && <Failed what="The record" error={record.error} again={record.refetch} />}
         {record.isPending && <Loading what="the record" />}
         {record.data && entries.length === 0 && (
           <p className="empty">
-            <strong>Nothing is recorded here yet.</strong>Every verdict, answer, exception and import appears here as one sentence.
+            {narrowed ? (
+              <strong>No entry is so.</strong>
+            ) : (
+              <>
+                <strong>Nothing is recorded here yet.</strong>Every verdict, answer, exception and import appears here as one sentence.
+              </>
+            )}
           </p>
         )}
-        {[...days].map(([heading, ofDay]) => (
+        {groups(entries, byCase, now).map(([heading, some]) => (
           <section key={heading}>
             <h2 className="day">{heading}</h2>
-            {ofDay.map((entry) => (
+            {some.map((entry) => (
               <Row key={entry.number} what={`Entry ${entry.number}`}>
-                {() => (
-                  <div className="entry">
-                    <time className="mid" dateTime={entry.at} title={entry.at}>
-                      {time(entry.at)}
-                    </time>
-                    <span>
-                      <span className="mid">{entry.author}: </span>
-                      {entry.sentence}{' '}
-                      {entry.subject !== '' && subject === undefined && (
-                        <Link className="mid" to={`/record?subject=${encodeURIComponent(entry.subject)}`}>
-                          {entry.subject}
-                        </Link>
-                      )}
-                    </span>
-                  </div>
-                )}
+                {() => <Entry entry={entry} byCase={byCase} linked={subject === undefined && !byCase} now={now} />}
               </Row>
             ))}
           </section>
@@ -111,6 +163,42 @@ export default function Record() {
           </Button>
         )}
       </div>
+      <Legend>
+        <Key name="/">search</Key>
+        <Key name="C">{byCase ? 'by day' : 'by case'}</Key>
+        <span>Each entry is sealed with the one before it.</span>
+      </Legend>
     </main>
+  );
+}
+
+/** Entries under their day, or under the update that they are about; those of no update come last. */
+function groups(entries: Schemas['AuditEntry'][], byCase: boolean, now: Date): [string, Schemas['AuditEntry'][]][] {
+  const all = new Map<string, Schemas['AuditEntry'][]>();
+  for (const entry of entries) {
+    const heading = byCase ? entry.subject || OF_NONE : day(entry.at, now);
+    all.set(heading, [...(all.get(heading) ?? []), entry]);
+  }
+  const ofNone = all.get(OF_NONE);
+  all.delete(OF_NONE);
+  return ofNone === undefined ? [...all] : [...all, [OF_NONE, ofNone]];
+}
+
+function Entry({ entry, byCase, linked, now }: { entry: Schemas['AuditEntry']; byCase: boolean; linked: boolean; now: Date }) {
+  return (
+    <div className={byCase ? `entry ${styles.wide}` : 'entry'}>
+      <time className="mid" dateTime={entry.at} title={entry.at}>
+        {byCase ? dayTime(entry.at, now) : time(entry.at)}
+      </time>
+      <span>
+        <span className="mid">{entry.author}: </span>
+        {entry.sentence}{' '}
+        {entry.subject !== '' && linked && (
+          <Link className="mid" to={`/record?subject=${encodeURIComponent(entry.subject)}`}>
+            {entry.subject}
+          </Link>
+        )}
+      </span>
+    </div>
   );
 }

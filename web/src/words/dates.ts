@@ -74,6 +74,11 @@ export function lastDay(end: string | Date, now: Date, zone = 'Z'): string {
   return day(new Date(new Date(end).getTime() - 1), now, zone);
 }
 
+/** "14 Jan", with the year where it is another: the last day before an instant, where there is little room. */
+export function shortDay(end: string | Date, now: Date): string {
+  return lastDay(end, now).replace(/^\w+ /, '');
+}
+
 export function time(instant: string | Date, zone = 'Z'): string {
   if (!isReadable(instant)) {
     return UNREADABLE;

@@ -8,6 +8,9 @@ type RuleMatch = Schemas['RuleMatchView'];
 type Strip = Schemas['Strip'];
 
 /** "Critical 9.8", "unrated". */
+/** The worst first. */
+export const RATINGS = ['CRITICAL', 'HIGH', 'MEDIUM', 'LOW', 'NONE', 'UNRATED'] as const;
+
 export function ratingWords(rating: Strip['rating'], baseScore?: number): string {
   const word = rating === 'UNRATED' ? 'unrated' : rating.charAt(0) + rating.slice(1).toLowerCase();
   return baseScore === undefined ? word : `${word} ${baseScore.toFixed(1)}`;

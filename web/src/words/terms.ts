@@ -23,6 +23,8 @@ export const TERMS = {
     'What is believed of the rate at which it fails (q): an update is sound (90 %), flawed (7 %) or bad (3 %) before anybody tried it, and every try moves that belief.',
   waiting:
     'Installed, and not reported a day or more after it: neither clean nor failed. It counts as down only where hosts that did not try it fall silent less often.',
+  'time to carry':
+    'Days from release until so many hosts carry an update, over all hosts that it is for. Updates under way tell what has come to pass and no more (product-limit estimate); hosts that nobody has heard of lately are left out while that is so.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
   'products not read':

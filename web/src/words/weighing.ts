@@ -54,6 +54,9 @@ export const isSuggestion = (type: Suggestion['type'] = 'NONE') => !['NONE', 'WI
 /** True where leaving it to the rule goes against what the numbers speak for. */
 export const speaksAgainstTheRule = (type: Suggestion['type'] = 'NONE') => isSuggestion(type) && type !== 'LEAVE_TO_RULE';
 
+/** What can be suggested, in the order in which it is asked for. */
+export const SUGGESTIONS = ['CARRY_OVER', 'FORCE', 'BLOCK', 'PILOT', 'LET_GO', 'LEAVE_TO_RULE'] as const;
+
 export const suggestionWord = (type: Suggestion['type']) => TYPES[type];
 
 /** "block where reader = R2; the rest: let it go now". */

@@ -52,6 +52,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.docket")
                 .layer("order")
                 .definedBy("lucid.core.order")
+                .layer("reporting")
+                .definedBy("lucid.core.reporting")
                 .whereLayer("version")
                 .mayNotAccessAnyLayer()
                 .whereLayer("update")
@@ -93,6 +95,8 @@ class ArchitectureTest {
                         "forecast")
                 .whereLayer("order")
                 .mayOnlyAccessLayers("update", "fleet", "carriage", "ruling", "docket")
+                .whereLayer("reporting")
+                .mayOnlyAccessLayers("update", "fleet", "carriage", "evidence", "pilot", "ruling")
                 .check(CORE);
     }
 

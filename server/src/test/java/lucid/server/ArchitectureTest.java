@@ -95,7 +95,12 @@ class ArchitectureTest {
                 .check(SERVER);
         noClasses()
                 .that()
-                .resideOutsideOfPackages("lucid.server.docket", "lucid.server.evidence", "lucid.server.metrics")
+                .resideOutsideOfPackages(
+                        "lucid.server.docket",
+                        "lucid.server.evidence",
+                        "lucid.server.metrics",
+                        "lucid.server.carriers",
+                        "lucid.server.digest")
                 .should()
                 .dependOnClassesThat()
                 .areAssignableTo(Dockets.class)

@@ -71,7 +71,7 @@ class DocketFiltersTest {
         assertThat(ids("show=ALL&waiting=0")).hasSize(3);
         assertThat(ids("show=ALL&suggestion=LEAVE_TO_RULE")).contains("DF-2");
         assertThat(ids("show=ALL&sort=RATING")).first().isEqualTo("DF-1");
-        assertThat(analyst.get("/api/docket?rating=AWFUL").status()).isEqualTo(400);
+        assertThat(analyst.get("/api/docket?rating=AWFUL").status()).isEqualTo(422);
     }
 
     @Test

@@ -527,6 +527,39 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** Nobody had counted any day then, and nothing was kept with its verdicts. */
+    @Test
+    void whatTheSixteenthSchemaRenewedAndForcedGoesOn() throws Exception {
+        Path data = folder.resolve("sixteenth");
+        assertThat(ChildServer.run("restore", backup("schema-16.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode renewed = analyst.get("/api/exceptions?show=ALL&text=sixteenth")
+                .json()
+                .path("rows")
+                .valueStream()
+                .filter(row -> row.path("number").asLong() == 4)
+                .findFirst()
+                .orElseThrow();
+        assertThat(renewed.path("renewals").asInt()).isEqualTo(1);
+        assertThat(analyst.get("/api/addresses/CALENDAR").json().path("since").isString())
+                .as("the address of the calendar goes on")
+                .isTrue();
+        assertThat(analyst.get("/api/addresses/FEED").json().path("since").isString())
+                .isFalse();
+        JsonNode sheet = analyst.get("/api/verdicts/9/sheet").json();
+        assertThat(sheet.path("words").asString()).isEqualTo("forced under the sixteenth schema");
+        assertThat(sheet.has("stood")).as("it was not kept").isFalse();
+        assertThat(analyst.get("/api/carriers").json().path("keptDays")).isEmpty();
+        assertThat(analyst.get("/api/carriers?on=2026-08-01").status()).isEqualTo(422);
+        assertThat(analyst.get("/api/report/time-to-carry").json().has("counted"))
+                .isFalse();
+        assertThat(analyst.get("/api/digest-mail").json().has("mail")).isFalse();
+        server.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

@@ -61,7 +61,7 @@ class OutsideReadersTest extends JudgingFixture {
     }
 
     private static String makeAddress(LucidServer.Client person) {
-        return person.post("/api/calendar-address", Map.of())
+        return person.post("/api/addresses/CALENDAR", Map.of())
                 .json()
                 .path("path")
                 .asString();
@@ -108,11 +108,11 @@ class OutsideReadersTest extends JudgingFixture {
                 .as("it opens nothing else")
                 .isEqualTo(403);
         assertThat(SERVER.nobody().get("/api/calendar").status()).isEqualTo(401);
-        assertThat(reader.get("/api/calendar-address").json().path("since").isString())
+        assertThat(reader.get("/api/addresses/CALENDAR").json().path("since").isString())
                 .isTrue();
-        assertThat(reader.delete("/api/calendar-address").status()).isEqualTo(204);
+        assertThat(reader.delete("/api/addresses/CALENDAR").status()).isEqualTo(204);
         assertThat(SERVER.nobody().get(second).status()).isEqualTo(401);
-        assertThat(reader.delete("/api/calendar-address").status()).isEqualTo(404);
+        assertThat(reader.delete("/api/addresses/CALENDAR").status()).isEqualTo(404);
         assertThat(SERVER.administrator()
                         .post("/api/tokens", Map.of("name", "cal", "scope", "CALENDAR"))
                         .status())

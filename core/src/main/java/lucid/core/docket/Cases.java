@@ -96,11 +96,13 @@ final class Cases {
         Map<PopulationId, RoaringBitmap> lackingByEntry =
                 carriage.restartOutstanding().isEmpty() ? concernedByEntry : fleet.byEntry(lacking);
         RoaringBitmap never = new RoaringBitmap();
+        List<Instant> dues = new ArrayList<>();
         for (Population entry : entries) {
             RoaringBitmap hosts = concernedByEntry.get(entry.id());
             RoaringBitmap lackingHere = lackingByEntry.getOrDefault(entry.id(), NO_HOSTS);
             boolean named = !entry.id().equals(Ladder.NO_POPULATION);
             List<RulingGroup> groups = timeline.groups(entry, lackingHere, now);
+            groups.forEach(group -> group.match().due().ifPresent(dues::add));
             groups.stream().filter(group -> group.match().isNever()).forEach(group -> never.or(group.hosts()));
             if (hosts != null) {
                 Weighing weighing = weigher.weigh(
@@ -148,6 +150,7 @@ final class Cases {
                 openByEntry(open.equals(lacking) ? lackingByEntry : fleet.byEntry(open)),
                 isRoutine(update, of, cues, weighings),
                 nextOffer,
+                dues.stream().min(Comparator.naturalOrder()),
                 foldedUnder(update),
                 contains,
                 siblings(update),

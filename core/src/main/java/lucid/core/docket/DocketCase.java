@@ -23,6 +23,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param open hosts that some cue is about and nobody has answered for, by entry of the ladder
  * @param routine true if nothing speaks for anything but leaving it to the rule
  * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it from
+ * @param nextDue when it is or was due on the first of the hosts that lack it; none where it is due on none
  * @param foldedUnder identifier of the successor under which it stands ("newest only"), if it does
  * @param contains identifiers of earlier updates that fold under this one
  * @param siblings identifiers of other updates that close one of its vulnerabilities, or are the same for another part
@@ -38,6 +39,7 @@ public record DocketCase(
         Map<PopulationId, Integer> open,
         boolean routine,
         Optional<Offer> nextOffer,
+        Optional<Instant> nextDue,
         Optional<UpdateId> foldedUnder,
         List<UpdateId> contains,
         List<UpdateId> siblings,

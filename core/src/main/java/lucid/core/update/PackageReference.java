@@ -5,6 +5,7 @@ import com.github.packageurl.PackageURL;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 
 /** A parsed package URL (ECMA-427): a build of a product and, where given, one version of it. */
 public record PackageReference(ProductBuild build, Optional<String> version) {
@@ -55,6 +56,30 @@ public record PackageReference(ProductBuild build, Optional<String> version) {
                     version);
         } catch (MalformedPackageURLException e) {
             throw new IllegalArgumentException("'" + text + "' is no package URL: " + e.getMessage(), e);
+        }
+    }
+
+    /** As a package URL, with its distribution and architecture; the epoch of an rpm stands where its type has it. */
+    public String purl() {
+        try {
+            PackageURL bare = new PackageURL(build.product().purl());
+            TreeMap<String, String> qualifiers = new TreeMap<>();
+            if (!build.arch().isEmpty()) {
+                qualifiers.put("arch", build.isSource() && bare.getType().equals("rpm") ? "src" : build.arch());
+            }
+            if (!build.distro().isEmpty()) {
+                qualifiers.put("distro", build.distro());
+            }
+            String shown = version.orElse(null);
+            int colon = shown == null ? -1 : shown.indexOf(':');
+            if (bare.getType().equals("rpm") && colon > 0) {
+                qualifiers.put("epoch", shown.substring(0, colon));
+                shown = shown.substring(colon + 1);
+            }
+            return new PackageURL(bare.getType(), bare.getNamespace(), bare.getName(), shown, qualifiers, null)
+                    .canonicalize();
+        } catch (MalformedPackageURLException e) {
+            throw new IllegalArgumentException(e);
         }
     }
 }

@@ -33,7 +33,10 @@ import tools.jackson.databind.JsonNode;
 public final class CycloneDxReader implements JsonReader {
 
     /** Properties of the host whose names begin so become traits. */
-    private static final String TRAIT = "lucid:trait:";
+    static final String TRAIT = "lucid:trait:";
+
+    /** The property of a component that names the source package that it was built from, and its version. */
+    static final String SOURCE = "lucid:source";
 
     /** The property that names the host. */
     private static final String HOST = "lucid:host";
@@ -107,7 +110,7 @@ public final class CycloneDxReader implements JsonReader {
             String version =
                     reference.version().orElseGet(() -> component.get("version").line());
             return Optional.of(new InstalledProduct(
-                    reference.build(), reference.build().product().ordering().require(version)));
+                    reference.build(), reference.build().product().ordering().require(version), source(component)));
         } catch (RefusedDocumentException e) {
             problems.add(new Problem(component.pointer(), "left out: it has no version"));
             return Optional.empty();
@@ -115,6 +118,15 @@ public final class CycloneDxReader implements JsonReader {
             problems.add(new Problem(component.pointer(), "left out: " + e.getMessage()));
             return Optional.empty();
         }
+    }
+
+    private static Optional<InstalledProduct.SourcePackage> source(JsonPlace component) {
+        return component.get("properties").items().stream()
+                .filter(property -> property.get("name").line().equals(SOURCE))
+                .map(property -> property.get("value").line().split(" ", 2))
+                .filter(parts -> parts.length == 2)
+                .map(parts -> new InstalledProduct.SourcePackage(parts[0], parts[1]))
+                .findFirst();
     }
 
     private static boolean isSystem(JsonPlace component) {

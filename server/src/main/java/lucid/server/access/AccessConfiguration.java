@@ -58,6 +58,7 @@ class AccessConfiguration {
     private static final String BACKUP = "BACKUP";
     private static final String MONITOR = "MONITOR";
     private static final String CALENDAR = "CALENDAR";
+    private static final String FEED = "FEED";
 
     /** A person who must choose a password or set up a second factor first has this role and no other. */
     private static final String PENDING = "PENDING";
@@ -153,7 +154,13 @@ class AccessConfiguration {
                         .hasAnyRole(with(READS_EVERYTHING, MONITOR))
                         .requestMatchers(HttpMethod.GET, "/api/calendar")
                         .hasAnyRole(with(READS_EVERYTHING, CALENDAR))
-                        .requestMatchers("/api/calendar-address")
+                        .requestMatchers(HttpMethod.GET, "/api/record/feed")
+                        .hasAnyRole(with(READS_EVERYTHING, FEED))
+                        .requestMatchers("/api/mail-server/**")
+                        .hasRole(ADMINISTRATOR)
+                        .requestMatchers("/api/digest", "/api/digest-mail")
+                        .hasAnyRole(EVERY_PERSON)
+                        .requestMatchers("/api/addresses/*")
                         .hasAnyRole(READS_EVERYTHING)
                         .requestMatchers(HttpMethod.GET, "/api/**")
                         .hasAnyRole(READS_EVERYTHING)
@@ -284,8 +291,10 @@ class AccessConfiguration {
                 .map(h -> h.substring("Bearer ".length()).strip());
     }
 
-    /** A program that shows calendars can send no header: the secret stands in the address, and opens nothing else. */
-    private static Optional<String> calendarKey(HttpServletRequest request) {
+    /**
+     * A program that shows calendars or feeds can send no header: the secret stands in the address of that one thing.
+     */
+    private static Optional<String> addressKey(HttpServletRequest request) {
         return request.getMethod().equals("GET")
                 ? Stream.ofNullable(request.getQueryString())
                         .flatMap(query -> Stream.of(query.split("&")))
@@ -314,13 +323,13 @@ class AccessConfiguration {
         protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
                 throws ServletException, IOException {
             Optional<String> token = bearerToken(request);
-            Optional<String> key = token.isPresent() ? Optional.empty() : calendarKey(request);
+            Optional<String> key = token.isPresent() ? Optional.empty() : addressKey(request);
             if (token.isEmpty() && key.isEmpty()) {
                 chain.doFilter(request, response);
                 return;
             }
-            Optional<Caller.Machine> machine = token.flatMap(access::machine)
-                    .or(() -> key.flatMap(access::machine).filter(one -> one.scope() == Scope.CALENDAR));
+            Optional<Caller.Machine> machine = token.flatMap(access::machine).or(() -> key.flatMap(access::machine)
+                    .filter(one -> one.scope().isPersonal()));
             if (machine.isEmpty()) {
                 refuse(response, 401, "This token is not known here; it may have been revoked.");
                 return;

@@ -193,7 +193,7 @@ class AccessController {
     @ResponseStatus(HttpStatus.CREATED)
     MadeToken add(@RequestBody NewToken token, Principal who) {
         Scope scope = Optional.ofNullable(token.scope())
-                .filter(asked -> asked != Scope.CALENDAR)
+                .filter(asked -> !asked.isPersonal())
                 .orElseThrow(() -> ProblemException.badField("scope", "choose what it may do"));
         return store.write(snapshot -> {
             String secret = access.addToken(

@@ -144,19 +144,19 @@ interface AccessMapper {
             values (#{token.name}, #{digest}, #{token.scope}, #{token.host}, #{token.createdAt}, #{token.expiresAt})""")
     void addTokenRow(@Param("token") Token token, @Param("digest") String digest);
 
-    /** Makes a token the calendar of a person. */
+    /** Makes a token a person's own. */
     @Update("update machine_token set account = #{account} where name = #{name}")
     int giveTo(@Param("name") String name, @Param("account") String account);
 
-    /** Whose calendar it is, if it is one. */
+    /** Whose own it is, if it is somebody's. */
     @Select("select account from machine_token where name = #{name} and account is not null")
     Optional<String> ownerOf(String name);
 
-    @Select("select created_at from machine_token where account = #{account}")
-    Optional<Instant> calendarSince(String account);
+    @Select("select created_at from machine_token where account = #{account} and scope = #{scope}")
+    Optional<Instant> addressSince(@Param("account") String account, @Param("scope") Scope scope);
 
-    @Delete("delete from machine_token where account = #{account}")
-    int revokeCalendar(String account);
+    @Delete("delete from machine_token where account = #{account} and scope = #{scope}")
+    int revokeAddress(@Param("account") String account, @Param("scope") Scope scope);
 
     @Insert("insert into machine_token_format (token, format) values (#{token}, #{format})")
     void addFormat(@Param("token") String token, @Param("format") Format format);

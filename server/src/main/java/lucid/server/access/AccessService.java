@@ -7,6 +7,7 @@ import java.time.Instant;
 import java.util.Arrays;
 import java.util.Base64;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
@@ -162,7 +163,7 @@ class AccessService {
     Optional<Caller.Machine> machine(String token) {
         return mapper.tokenByDigest(Digests.sha256(token))
                 .filter(t -> t.expiresAt() == null || t.expiresAt().isAfter(clock.instant()))
-                .filter(t -> t.scope() != Scope.CALENDAR || ownerReadsEverything(t.name()))
+                .filter(t -> !t.scope().isPersonal() || ownerReadsEverything(t.name()))
                 .map(t -> new Caller.Machine(
                         t.name(),
                         t.scope(),
@@ -170,29 +171,29 @@ class AccessService {
                         mayBring(t.scope(), Bringer.read(t.formats()))));
     }
 
-    private boolean ownerReadsEverything(String calendar) {
-        return mapper.ownerOf(calendar)
+    private boolean ownerReadsEverything(String token) {
+        return mapper.ownerOf(token)
                 .flatMap(mapper::account)
                 .filter(owner -> owner.role() != Role.OPERATOR && owner.role() != Role.DESK)
                 .isPresent();
     }
 
-    /** The secret of a person's calendar, in the place of an earlier one. */
-    String makeCalendar(Caller.Person person) {
-        mapper.revokeCalendar(person.login());
-        String name = "calendar-" + person.login();
-        String secret = addToken(name, Scope.CALENDAR, Optional.empty(), Optional.empty(), Set.of());
+    /** The secret of a person's own address, in the place of an earlier one. */
+    String makeAddress(Caller.Person person, Scope scope) {
+        mapper.revokeAddress(person.login(), scope);
+        String name = scope.name().toLowerCase(Locale.ROOT) + "-" + person.login();
+        String secret = addToken(name, scope, Optional.empty(), Optional.empty(), Set.of());
         mapper.giveTo(name, person.login());
         return secret;
     }
 
-    Optional<Instant> calendarSince(Caller.Person person) {
-        return mapper.calendarSince(person.login());
+    Optional<Instant> addressSince(Caller.Person person, Scope scope) {
+        return mapper.addressSince(person.login(), scope);
     }
 
     /** False if there was none. */
-    boolean revokeCalendar(Caller.Person person) {
-        return mapper.revokeCalendar(person.login()) > 0;
+    boolean revokeAddress(Caller.Person person, Scope scope) {
+        return mapper.revokeAddress(person.login(), scope) > 0;
     }
 
     /** An account whose password must be changed first. */
@@ -356,7 +357,7 @@ class AccessService {
         return switch (scope) {
             case IMPORT -> asked.isEmpty() ? Bringer.unjudged() : asked;
             case REPORT, HOST -> Set.of(Format.INVENTORY, Format.CYCLONEDX);
-            case BACKUP, MONITOR, CALENDAR -> Set.of();
+            case BACKUP, MONITOR, CALENDAR, FEED -> Set.of();
         };
     }
 

@@ -12,6 +12,13 @@ public enum Scope {
     BACKUP,
     /** Read the counts that an outside monitor watches. */
     MONITOR,
-    /** Read the calendar of what is in force; each is a person's own, and is gone when that person may not see that. */
-    CALENDAR
+    /** Read the calendar of what is in force. */
+    CALENDAR,
+    /** Read the newest entries of the record. */
+    FEED;
+
+    /** True if it is of a person's own address: it is gone when that person may not see what it opens. */
+    boolean isPersonal() {
+        return this == CALENDAR || this == FEED;
+    }
 }

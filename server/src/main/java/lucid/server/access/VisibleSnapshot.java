@@ -78,7 +78,7 @@ class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer
 
     /**
      * Whoever brings what hosts say may ask what they are told, and the route cuts that to the host of the token;
-     * monitors and calendars have a route each.
+     * monitors, calendars and feeds have a route each.
      */
     private static boolean isMachineThatSees(Principal caller) {
         return caller instanceof Authentication authentication

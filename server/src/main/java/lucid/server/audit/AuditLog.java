@@ -5,6 +5,7 @@ import java.security.Principal;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
@@ -139,6 +140,25 @@ public class AuditLog {
         mapper.append(entry);
         written = new AuditHead.Head(entry.number(), entry.hash(), written.writes());
         return entry;
+    }
+
+    /** When the first entry was made; empty while there is none. */
+    public Optional<Instant> begun() {
+        return mapper.after(0, 1).stream().map(AuditEntry::at).findFirst();
+    }
+
+    /** What was recorded of an update from an instant on, the earliest first; at most so many. */
+    public List<AuditEntry> since(String subject, Instant from, int most) {
+        return mapper.page(new AuditMapper.Question(subject, null, null, from, null, null), null, most).stream()
+                .sorted(Comparator.comparing(AuditEntry::number))
+                .toList();
+    }
+
+    /** What was recorded of anything from an instant on, the earliest first; of more than so many the newest. */
+    public List<AuditEntry> since(Instant from, int most) {
+        return mapper.page(new AuditMapper.Question(null, null, null, from, null, null), null, most).stream()
+                .sorted(Comparator.comparing(AuditEntry::number))
+                .toList();
     }
 
     /** A head that cannot be kept is behind, which is no loss: the next one takes its place. */

@@ -1,14 +1,24 @@
 package lucid.server.audit;
 
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 
 /** The append-only table of the record. */
 @Mapper
 interface AuditMapper {
+
+    /**
+     * Which entries are looked for; what is null does not matter.
+     *
+     * @param until before this instant
+     * @param pattern of the sentence in lower case, as LIKE takes it
+     */
+    record Question(String subject, AuditEntry.Kind kind, String person, Instant from, Instant until, String pattern) {}
 
     /** The newest entry, from which the next hash goes on. */
     @Select("select number, at, author, kind, subject, sentence, hash from record_entry order by number desc limit 1")
@@ -20,10 +30,13 @@ interface AuditMapper {
     void append(AuditEntry entry);
 
     /** Newest first; see AuditMapper.xml. */
-    List<AuditEntry> page(String subject, AuditEntry.Kind kind, Long before, int limit);
+    List<AuditEntry> page(@Param("asked") Question asked, @Param("before") Long before, @Param("limit") int limit);
+
+    @Select("select distinct author from record_entry order by author")
+    List<String> people();
 
     /** Oldest first. */
     @Select(
             "select number, at, author, kind, subject, sentence, hash from record_entry where number > #{after} order by number limit #{limit}")
-    List<AuditEntry> after(long after, int limit);
+    List<AuditEntry> after(@Param("after") long after, @Param("limit") int limit);
 }

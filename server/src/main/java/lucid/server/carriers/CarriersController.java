@@ -2,19 +2,16 @@ package lucid.server.carriers;
 
 import java.time.Clock;
 import java.time.Instant;
-import java.util.Collection;
-import java.util.Comparator;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
+import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
-import lucid.core.docket.Docket;
-import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Outcome;
@@ -24,7 +21,7 @@ import lucid.core.ruling.Ruling;
 import lucid.core.ruling.Timeline;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
-import lucid.core.update.Vulnerability;
+import lucid.server.days.KeptDays;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.CarrierRows;
 import lucid.server.views.CarrierRows.Column;
@@ -32,7 +29,8 @@ import lucid.server.views.CarrierRows.Row;
 import lucid.server.views.FoundVersion;
 import lucid.server.views.Views;
 import lucid.server.views.Views.RuleMatchView;
-import lucid.server.web.Csv;
+import lucid.server.views.Views.StateCounts;
+import lucid.server.web.ListFile;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -41,87 +39,19 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Which hosts carry what. */
+/** Which hosts carry one update. */
 @RestController
 @RequestMapping("/api/carriers")
 class CarriersController {
 
     private static final int PAGE = 200;
-    private static final Comparator<Update> NEWEST_FIRST =
-            Comparator.comparing(Update::published).reversed().thenComparing(Update::id);
 
+    private final KeptDays days;
     private final Clock clock;
 
-    CarriersController(Clock clock) {
+    CarriersController(KeptDays days, Clock clock) {
+        this.days = days;
         this.clock = clock;
-    }
-
-    /**
-     * @param rows a page of those that match
-     * @param matching how many match
-     * @param updates all updates but content
-     * @param next cursor: identifier of the update after which the rows go on
-     */
-    record Matrix(
-            List<Column> columns,
-            List<Row> rows,
-            int matching,
-            int updates,
-            int content,
-            Optional<UpdateId> next,
-            int hosts,
-            int unknownHosts,
-            Optional<Instant> lastReport) {}
-
-    /**
-     * Updates by populations, newest first.
-     *
-     * @param find part of an identifier, a title or a CVE, in any case
-     * @param content content instead of all other kinds
-     */
-    @GetMapping
-    Matrix matrix(
-            @RequestParam(defaultValue = "") String find,
-            @RequestParam(defaultValue = "false") boolean content,
-            @RequestParam Optional<UpdateId> after,
-            Snapshot snapshot) {
-        Fleet fleet = snapshot.fleet();
-        Instant now = clock.instant();
-        Collection<Update> updates = snapshot.catalogue().updates();
-        String wanted = find.toLowerCase(Locale.ROOT);
-        List<Update> matching = updates.stream()
-                .filter(update -> Docket.isNoise(update) == content)
-                .filter(update -> names(update)
-                        .anyMatch(name -> name.toLowerCase(Locale.ROOT).contains(wanted)))
-                .sorted(NEWEST_FIRST)
-                .toList();
-        // Whatever comes behind the cursor in this order, also where the update at the cursor no longer matches.
-        List<Update> rest = after.map(id -> matching.stream()
-                        .filter(update -> NEWEST_FIRST.compare(update, snapshot.update(id)) > 0)
-                        .toList())
-                .orElse(matching);
-        List<Column> columns = CarrierRows.columns(fleet);
-        List<Row> rows = rest.stream()
-                .limit(PAGE)
-                .map(update -> CarrierRows.row(update, snapshot.carriage(update, now), fleet, columns))
-                .toList();
-        int contents = (int) updates.stream().filter(Docket::isNoise).count();
-        return new Matrix(
-                columns,
-                rows,
-                matching.size(),
-                updates.size() - contents,
-                contents,
-                rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).id()) : Optional.empty(),
-                fleet.all().getCardinality(),
-                fleet.unknownAt(now).getCardinality(),
-                fleet.hosts(fleet.all()).map(Host::lastReport).max(Instant::compareTo));
-    }
-
-    private static Stream<String> names(Update update) {
-        return Stream.concat(
-                Stream.of(update.id().value(), update.title()),
-                update.vulnerabilities().stream().map(Vulnerability::id));
     }
 
     record OfUpdate(List<Column> columns, Row row) {}
@@ -134,6 +64,38 @@ class CarriersController {
         return new OfUpdate(
                 columns,
                 CarrierRows.row(update, snapshot.carriage(update, clock.instant()), snapshot.fleet(), columns));
+    }
+
+    /** @param populations those with hosts that the update was for, in no order */
+    record DayOfUpdate(LocalDate day, List<CountedThen> populations) {}
+
+    record CountedThen(PopulationId id, StateCounts states) {}
+
+    /**
+     * @param published on which day
+     * @param counted days on which some number was another than the day before, the earliest first
+     * @param until the last day that was counted: until then the last numbers stay as they are
+     */
+    record Curve(LocalDate published, List<DayOfUpdate> counted, Optional<LocalDate> until) {}
+
+    /** How many hosts were in which state at the end of each day, as it was counted then. */
+    @GetMapping("/{id}/days")
+    Curve days(@PathVariable UpdateId id, Snapshot snapshot) {
+        Update update = snapshot.update(id);
+        Set<PopulationId> own =
+                CarrierRows.columns(snapshot.fleet()).stream().map(Column::id).collect(Collectors.toSet());
+        Optional<LocalDate> until = days.last();
+        return new Curve(
+                LocalDate.ofInstant(update.published(), ZoneOffset.UTC),
+                until.map(last -> days.of(id, last)).orElse(List.of()).stream()
+                        .map(counted -> new DayOfUpdate(
+                                counted.day(),
+                                counted.counts().entrySet().stream()
+                                        .filter(of -> own.contains(of.getKey()))
+                                        .map(of -> new CountedThen(of.getKey(), of.getValue()))
+                                        .toList()))
+                        .toList(),
+                until);
     }
 
     /** What the host told last of this update. */
@@ -176,13 +138,13 @@ class CarriersController {
     }
 
     @GetMapping(path = "/{id}/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(
+    ResponseEntity<ListFile> csv(
             @PathVariable UpdateId id,
             @RequestParam(defaultValue = "") List<PopulationId> population,
             @RequestParam(name = "state") Optional<CarriageState> wanted,
             Snapshot snapshot) {
         Question question = new Question(snapshot, id, population, wanted, clock.instant());
-        return Csv.file(
+        return ListFile.csv(
                 "carriers-" + id.value().replaceAll("[^A-Za-z0-9.-]", "_") + ".csv",
                 List.of(
                         "host",
@@ -201,17 +163,11 @@ class CarriersController {
                                 h.population(),
                                 words(h.state()),
                                 words(h.lastKnown()),
-                                joined(h, v -> v.product() + " " + v.found()),
-                                joined(h, v -> v.expected()
-                                        .map(e -> v.product() + " " + e)
-                                        .orElse("")),
+                                FoundVersion.found(h.versions()),
+                                FoundVersion.expected(h.versions()),
                                 h.lastReport(),
                                 h.holds().effect().name().toLowerCase().replace('_', ' '),
                                 h.until().map(Instant::toString).orElse(""))));
-    }
-
-    private static String joined(CarrierHost host, Function<FoundVersion, String> part) {
-        return host.versions().stream().map(part).filter(p -> !p.isEmpty()).collect(Collectors.joining("; "));
     }
 
     private static String words(CarriageState state) {

@@ -25,7 +25,7 @@ import lucid.server.snapshot.Snapshot;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.RulingGroupView;
-import lucid.server.web.Csv;
+import lucid.server.web.ListFile;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -191,7 +191,7 @@ class ExceptionListController {
     }
 
     @GetMapping(path = "/exceptions.csv", produces = "text/csv")
-    ResponseEntity<String> csv(
+    ResponseEntity<ListFile> csv(
             @RequestParam(defaultValue = "CURRENT") Show show,
             @RequestParam Optional<String> owner,
             @RequestParam Optional<String> text,
@@ -199,7 +199,7 @@ class ExceptionListController {
         Instant now = clock.instant();
         FormerPeople.Left left = former.now();
         ExceptionAccounts accounts = accounts(snapshot, now);
-        return Csv.file(
+        return ListFile.csv(
                 "exceptions.csv",
                 List.of(
                         "number",

@@ -35,7 +35,7 @@ import lucid.server.views.FoundVersion;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.RuleMatchView;
 import lucid.server.views.Views.TraitView;
-import lucid.server.web.Csv;
+import lucid.server.web.ListFile;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springdoc.core.annotations.ParameterObject;
@@ -138,9 +138,9 @@ class HostsController {
     }
 
     @GetMapping(path = "/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(@ParameterObject Asked asked, Snapshot snapshot) {
+    ResponseEntity<ListFile> csv(@ParameterObject Asked asked, Snapshot snapshot) {
         HostQuestion question = question(snapshot, asked);
-        return Csv.file(
+        return ListFile.csv(
                 "hosts.csv",
                 List.of(
                         "host",

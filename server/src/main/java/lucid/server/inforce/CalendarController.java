@@ -10,7 +10,6 @@ import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Locale;
-import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Acknowledgement;
@@ -22,7 +21,6 @@ import lucid.core.ruling.InForce;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.views.Views.ExceptionView;
 import net.fortuna.ical4j.data.CalendarOutputter;
 import net.fortuna.ical4j.model.Calendar;
 import net.fortuna.ical4j.model.component.VEvent;
@@ -71,54 +69,18 @@ class CalendarController {
 
     private static VEvent event(InForce one, Snapshot snapshot, Instant now) {
         Decision decision = one.decision();
-        List<Population> entries = entries(one, snapshot);
+        List<Population> entries = EndWords.entries(one, snapshot);
         ZoneId zone = entries.size() == 1 ? entries.get(0).zone() : ZoneOffset.UTC;
         String what = what(one);
         VEvent event = decision instanceof Freeze freeze
-                ? new VEvent(freeze.from(), freeze.until(), summary(one, entries))
+                ? new VEvent(freeze.from(), freeze.until(), EndWords.of(one, entries))
                 // The last day on which it holds; a whole day, as those who decide mean it.
-                : new VEvent(LocalDate.ofInstant(one.end().minusMillis(1), zone), summary(one, entries));
+                : new VEvent(LocalDate.ofInstant(one.end().minusMillis(1), zone), EndWords.of(one, entries));
         event.removeAll("DTSTAMP");
         event.add(new DtStamp(now.truncatedTo(ChronoUnit.SECONDS)));
         event.add(new Uid(kind(decision) + "-" + decision.number() + "@lucid-verdict"));
         event.add(new Description(what + hosts(one, snapshot)));
         return event;
-    }
-
-    private static List<Population> entries(InForce one, Snapshot snapshot) {
-        Set<?> with = snapshot.fleet().byEntry(one.hosts()).keySet();
-        return snapshot.fleet().ladder().entries().stream()
-                .filter(entry -> with.contains(entry.id()))
-                .toList();
-    }
-
-    private static String summary(InForce one, List<Population> entries) {
-        String populations = entries.size() > 3
-                ? entries.size() + " populations"
-                : entries.stream().map(Population::name).collect(Collectors.joining(", "));
-        String about = one.update().map(update -> update.id().value()).orElseGet(() -> about(one.decision()));
-        return verb(one.decision()) + ": " + about + (populations.isEmpty() ? "" : " (" + populations + ")");
-    }
-
-    private static String verb(Decision decision) {
-        if (decision instanceof Verdict verdict) {
-            return switch (verdict.type()) {
-                case BLOCK -> "Block ends";
-                case DEFER -> "Deferral ends";
-                case PILOT -> "Pilot: answer";
-                case FORCE -> "Due";
-            };
-        }
-        if (decision instanceof ExceptionGrant) {
-            return "Exception ends";
-        }
-        return decision instanceof Freeze ? "Frozen" : decision instanceof Caution ? "Caution ends" : "Look again";
-    }
-
-    private static String about(Decision decision) {
-        return decision instanceof ExceptionGrant exception
-                ? ExceptionView.about(exception)
-                : decision instanceof Freeze ? "everything" : "standing rules";
     }
 
     private static String what(InForce one) {

@@ -29,7 +29,7 @@ import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.RulingGroupView;
-import lucid.server.web.Csv;
+import lucid.server.web.ListFile;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -122,14 +122,14 @@ class InForceController {
     }
 
     @GetMapping(path = "/decisions.csv", produces = "text/csv")
-    ResponseEntity<String> csv(
+    ResponseEntity<ListFile> csv(
             @RequestParam Optional<Kind> kind,
             @RequestParam Optional<PopulationId> population,
             @RequestParam Optional<String> person,
             @RequestParam Optional<String> text,
             Snapshot snapshot) {
         Instant now = clock.instant();
-        return Csv.file(
+        return ListFile.csv(
                 "in-force.csv",
                 List.of(
                         "end",

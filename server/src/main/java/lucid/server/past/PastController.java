@@ -11,8 +11,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageDifference;
 import lucid.core.carriage.CarriageState;
@@ -30,7 +28,7 @@ import lucid.server.views.CarrierRows;
 import lucid.server.views.FoundVersion;
 import lucid.server.views.Views;
 import lucid.server.views.Views.HostList;
-import lucid.server.web.Csv;
+import lucid.server.web.ListFile;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.ResponseEntity;
@@ -130,7 +128,7 @@ class PastController {
     }
 
     @GetMapping(path = "/past/hosts.csv", produces = "text/csv")
-    ResponseEntity<String> csv(
+    ResponseEntity<ListFile> csv(
             @PathVariable UpdateId id,
             @RequestParam LocalDate on,
             @RequestParam(defaultValue = "") List<PopulationId> population,
@@ -138,7 +136,7 @@ class PastController {
             Snapshot snapshot) {
         Update update = snapshot.update(id);
         Moment then = moment(snapshot, update, "on", Optional.of(on));
-        return Csv.file(
+        return ListFile.csv(
                 "carriers-" + fileName(id) + "-" + on + ".csv",
                 List.of("host", "population", "state", "versions found", "versions expected", "at"),
                 then.carriages().fleet().hosts(asked(then, population, state)).map(host -> {
@@ -147,8 +145,8 @@ class PastController {
                             one.name(),
                             one.population(),
                             words(one.state()),
-                            found(one.versions()),
-                            expected(one.versions()),
+                            FoundVersion.found(one.versions()),
+                            FoundVersion.expected(one.versions()),
                             then.at());
                 }));
     }
@@ -247,7 +245,7 @@ class PastController {
     }
 
     @GetMapping(path = "/difference.csv", produces = "text/csv")
-    ResponseEntity<String> differenceCsv(
+    ResponseEntity<ListFile> differenceCsv(
             @PathVariable UpdateId id,
             @RequestParam LocalDate from,
             @RequestParam Optional<LocalDate> to,
@@ -255,7 +253,7 @@ class PastController {
         Update update = snapshot.update(id);
         Moment then = moment(snapshot, update, "from", Optional.of(from));
         Moment later = later(snapshot, update, then, to);
-        return Csv.file(
+        return ListFile.csv(
                 "difference-" + fileName(id) + "-" + from + ".csv",
                 List.of(
                         "host",
@@ -284,27 +282,15 @@ class PastController {
                 population(host, (isThere ? later : then).carriages().fleet()),
                 what.name().toLowerCase(Locale.ROOT),
                 wasThere ? words(then.carriage().of(host.number())) : "not there",
-                wasThere ? found(versions(host, update, then)) : "",
+                wasThere ? FoundVersion.found(versions(host, update, then)) : "",
                 isThere ? words(later.carriage().of(host.number())) : "not there",
-                isThere ? found(versions(host, update, later)) : "",
+                isThere ? FoundVersion.found(versions(host, update, later)) : "",
                 then.at(),
                 later.at());
     }
 
     private static List<FoundVersion> versions(Host host, Update update, Moment moment) {
         return FoundVersion.all(update, moment.carriages().fleet().host(host.number()), moment.carriages());
-    }
-
-    private static String found(List<FoundVersion> versions) {
-        return joined(versions, v -> Optional.of(v.product() + " " + v.found()));
-    }
-
-    private static String expected(List<FoundVersion> versions) {
-        return joined(versions, v -> v.expected().map(e -> v.product() + " " + e));
-    }
-
-    private static String joined(List<FoundVersion> versions, Function<FoundVersion, Optional<String>> part) {
-        return versions.stream().map(part).flatMap(Optional::stream).collect(Collectors.joining("; "));
     }
 
     private static String words(CarriageState state) {

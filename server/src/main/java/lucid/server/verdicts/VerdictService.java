@@ -29,6 +29,7 @@ import lucid.server.pilots.StoredPilots;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.verdicts.CasesAtHand.CaseThen;
 import lucid.server.verdicts.Wording.Worded;
 import lucid.server.views.CaseVersions;
 import lucid.server.web.ProblemException;
@@ -46,9 +47,19 @@ class VerdictService {
     private final SnapshotStore store;
     private final VerdictMapper verdicts;
     private final StoredPilots pilots;
+    private final VerdictSheets sheets;
+    private final CasesAtHand cases;
     private final Clock clock;
 
-    VerdictService(SnapshotStore store, VerdictMapper verdicts, StoredPilots pilots, Clock clock) {
+    VerdictService(
+            SnapshotStore store,
+            VerdictMapper verdicts,
+            StoredPilots pilots,
+            VerdictSheets sheets,
+            CasesAtHand cases,
+            Clock clock) {
+        this.sheets = sheets;
+        this.cases = cases;
         this.store = store;
         this.verdicts = verdicts;
         this.pilots = pilots;
@@ -113,6 +124,9 @@ class VerdictService {
         Snapshot worded = store.snapshot();
         List<Worded> consequences = Wording.of(worded, draft, origin);
         String wordedOn = CaseVersions.of(worded, worded.update(draft.update()));
+        Map<PopulationId, CaseThen> stood = cases.of(
+                draft.update(),
+                consequences.stream().map(one -> one.population().id()).toList());
         return store.writeOnce(request, 0, Committed.class, snapshot -> {
             Update update = snapshot.update(draft.update());
             CaseVersions.require(ifMatch, snapshot, update);
@@ -136,6 +150,7 @@ class VerdictService {
                         .at(one.consequence().moment());
                 Verdict verdict = one.drawn().isPresent() ? numbered.with(started.get(one.answer())) : numbered;
                 verdicts.add(verdict);
+                sheets.keep(verdict.number(), one, stood.get(one.population().id()));
                 store.record(AuditEntry.Kind.VERDICT, draft.update().value(), who, sentence(one));
                 decisions = decisions.with(verdict);
                 handedDown.add(new HandedDown(

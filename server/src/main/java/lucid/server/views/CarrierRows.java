@@ -49,6 +49,16 @@ public final class CarrierRows {
     }
 
     public static Row row(Update update, Carriage carriage, Fleet fleet, List<Column> columns) {
+        return row(
+                update,
+                StateCounts.of(carriage.counts(fleet.all())),
+                columns.stream()
+                        .map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id()))))
+                        .toList());
+    }
+
+    /** Of numbers that were counted before. */
+    public static Row row(Update update, StateCounts fleet, List<StateCounts> cells) {
         return new Row(
                 update.id(),
                 update.title(),
@@ -56,9 +66,7 @@ public final class CarrierRows {
                 update.rating(),
                 update.published(),
                 update.unreadNames(),
-                StateCounts.of(carriage.counts(fleet.all())),
-                columns.stream()
-                        .map(c -> StateCounts.of(carriage.counts(Views.members(fleet, c.id()))))
-                        .toList());
+                fleet,
+                cells);
     }
 }

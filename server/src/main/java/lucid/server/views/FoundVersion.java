@@ -2,6 +2,8 @@ package lucid.server.views;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Host;
@@ -32,6 +34,22 @@ public record FoundVersion(
         return update.fixes().stream()
                 .flatMap(fix -> of(fix, update.restart() == RestartNeed.HOST, host, carriages))
                 .toList();
+    }
+
+    /** As one text: what was found. */
+    public static String found(List<FoundVersion> versions) {
+        return joined(versions, version -> Optional.of(version.found()));
+    }
+
+    /** As one text: what is expected, where it is known. */
+    public static String expected(List<FoundVersion> versions) {
+        return joined(versions, FoundVersion::expected);
+    }
+
+    private static String joined(List<FoundVersion> versions, Function<FoundVersion, Optional<String>> part) {
+        return versions.stream()
+                .flatMap(version -> part.apply(version).map(text -> version.product() + " " + text).stream())
+                .collect(Collectors.joining("; "));
     }
 
     private static Stream<FoundVersion> of(Fix fix, boolean asksForStart, Host host, Carriages carriages) {

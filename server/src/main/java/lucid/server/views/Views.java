@@ -40,6 +40,25 @@ public final class Views {
             int missing,
             int unknown,
             int notApplicable) {
+
+        /** In the order of the states, as {@link #numbers} gives them. */
+        public static StateCounts of(int[] numbers) {
+            return new StateCounts(
+                    numbers[0], numbers[1], numbers[2], numbers[3], numbers[4], numbers[5], numbers[6], numbers[7]);
+        }
+
+        public int[] numbers() {
+            return new int[] {carries, restartOutstanding, claimed, partly, failed, missing, unknown, notApplicable};
+        }
+
+        public StateCounts plus(StateCounts more) {
+            int[] sum = numbers();
+            for (int place = 0; place < sum.length; place++) {
+                sum[place] += more.numbers()[place];
+            }
+            return of(sum);
+        }
+
         public static StateCounts of(Map<CarriageState, Integer> counts) {
             return new StateCounts(
                     counts.get(CarriageState.CARRIES),

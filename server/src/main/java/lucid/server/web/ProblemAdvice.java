@@ -7,6 +7,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.core.ResolvableType;
 import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
@@ -14,6 +15,8 @@ import org.springframework.http.HttpStatusCode;
 import org.springframework.http.ProblemDetail;
 import org.springframework.http.ResponseEntity;
 import org.springframework.http.converter.HttpMessageNotReadableException;
+import org.springframework.validation.FieldError;
+import org.springframework.web.bind.MethodArgumentNotValidException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.context.request.WebRequest;
@@ -74,6 +77,31 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
             return handleExceptionInternal(e, detail, headers, HttpStatus.BAD_REQUEST, request);
         }
         return super.handleHttpMessageNotReadable(e, headers, status, request);
+    }
+
+    /** A parameter of the address that cannot be read: which, and what it may be. */
+    @Override
+    protected ResponseEntity<Object> handleMethodArgumentNotValid(
+            MethodArgumentNotValidException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        FieldError wrong = e.getFieldError();
+        if (wrong == null) {
+            return super.handleMethodArgumentNotValid(e, headers, status, request);
+        }
+        String words = Stream.of(e.getParameter().getParameterType().getRecordComponents())
+                .filter(component -> component.getName().equals(wrong.getField()))
+                .map(component -> ResolvableType.forType(component.getGenericType()))
+                .map(type -> type.hasGenerics() ? type.getGeneric(0).toClass() : type.toClass())
+                .filter(Class::isEnum)
+                .findFirst()
+                .map(type -> " is none of "
+                        + Stream.of(type.getEnumConstants())
+                                .map(String::valueOf)
+                                .collect(Collectors.joining(", ")))
+                .orElse(" cannot be read here");
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(
+                HttpStatus.UNPROCESSABLE_CONTENT, "'" + wrong.getRejectedValue() + "'" + words);
+        detail.setProperty("field", wrong.getField());
+        return handleExceptionInternal(e, detail, headers, HttpStatus.UNPROCESSABLE_CONTENT, request);
     }
 
     private static String step(JacksonException.Reference step) {

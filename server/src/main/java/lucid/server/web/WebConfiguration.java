@@ -15,6 +15,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.core.io.ClassPathResource;
@@ -27,6 +28,10 @@ import org.springframework.web.bind.annotation.RestController;
 /** How the API describes itself, and where the browser's own addresses lead. */
 @Configuration
 class WebConfiguration {
+
+    static {
+        SpringDocUtils.getConfig().replaceWithClass(ListFile.class, String.class);
+    }
 
     @Bean
     OpenAPI openApi() {
@@ -91,6 +96,8 @@ class WebConfiguration {
                     "/in-force",
                     "/pilots/**",
                     "/exceptions",
+                    "/report/**",
+                    "/digest",
                     "/weights",
                     "/access/**",
                     "/account",

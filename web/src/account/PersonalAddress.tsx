@@ -4,24 +4,29 @@ import { api, body } from '../api/client';
 import { useChange } from '../api/queries';
 import { useNow } from '../frame/useNow';
 import { day } from '../words/dates';
-import styles from './CalendarAddress.module.css';
+import styles from './PersonalAddress.module.css';
 
-/** The secret address by which another program shows when what is in force ends; told once. */
-export function CalendarAddress() {
+interface Props {
+  use: 'CALENDAR' | 'FEED';
+  title: string;
+  /** What another program reads there. */
+  what: string;
+}
+
+/** A secret address by which another program reads one thing; told once. */
+export function PersonalAddress({ use, title, what }: Props) {
   const now = useNow();
   const { message } = App.useApp();
-  const known = useQuery({ queryKey: ['calendar address'], queryFn: () => body(api.GET('/api/calendar-address')) });
-  const make = useChange(() => body(api.POST('/api/calendar-address')), 'Not made');
-  const revoke = useChange(() => api.DELETE('/api/calendar-address'), 'Not revoked');
+  const path = { params: { path: { use } } };
+  const known = useQuery({ queryKey: ['address', use], queryFn: () => body(api.GET('/api/addresses/{use}', path)) });
+  const make = useChange(() => body(api.POST('/api/addresses/{use}', path)), 'Not made');
+  const revoke = useChange(() => api.DELETE('/api/addresses/{use}', path), 'Not revoked');
   const address = make.data === undefined ? undefined : `${window.location.origin}${make.data.path}`;
   const since = known.data?.since;
   return (
     <section>
-      <h2>Your calendar of what is in force</h2>
-      <p className="mid">
-        Ends, dues, answer days and freezes, for a program that shows calendars (iCalendar). Whoever knows the address reads them: it opens
-        nothing else, and is shown once.
-      </p>
+      <h2>{title}</h2>
+      <p className="mid">{what} Whoever knows the address reads that: it opens nothing else, and is shown once.</p>
       {address !== undefined && (
         <p>
           <code className={styles.address}>{address}</code>{' '}

@@ -1,0 +1,55 @@
+package lucid.server.days;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Optional;
+import lucid.core.update.UpdateId;
+import org.apache.ibatis.annotations.Insert;
+import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.annotations.Select;
+
+/** The tables of kept days. */
+@Mapper
+interface KeptDayMapper {
+
+    /** @param lastReport null where no host had reported yet */
+    record DayRow(LocalDate day, Instant at, int hosts, int unknownHosts, Instant lastReport, String populations) {}
+
+    record UpdateRow(String updateId, LocalDate day, String counts) {}
+
+    @Insert("""
+            insert into kept_day (on_day, at, hosts, unknown_hosts, last_report, populations)
+            values (#{day}, #{at}, #{hosts}, #{unknownHosts}, #{lastReport}, #{populations})""")
+    void addDay(DayRow day);
+
+    @Insert("insert into kept_day_update (update_id, on_day, counts) values (#{updateId}, #{day}, #{counts})")
+    void addUpdate(UpdateRow update);
+
+    @Select("select max(on_day) from kept_day")
+    Optional<LocalDate> last();
+
+    @Select("select on_day from kept_day order by on_day")
+    List<LocalDate> days();
+
+    /** The last kept day until then. */
+    @Select(
+            "select on_day as \"day\", at, hosts, unknown_hosts, last_report, populations from kept_day where on_day <= #{day} order by on_day desc limit 1")
+    Optional<DayRow> at(LocalDate day);
+
+    /** What was counted last until then, of each update. */
+    @Select("""
+            select u.update_id, u.on_day as "day", u.counts from kept_day_update u
+            join (select update_id, max(on_day) as on_day from kept_day_update where on_day <= #{day} group by update_id) newest
+              on u.update_id = newest.update_id and u.on_day = newest.on_day""")
+    List<UpdateRow> updatesAt(LocalDate day);
+
+    @Select(
+            "select update_id, on_day as \"day\", counts from kept_day_update where update_id = #{update.value} and on_day <= #{until} order by on_day")
+    List<UpdateRow> ofUpdate(@Param("update") UpdateId update, @Param("until") LocalDate until);
+
+    @Select(
+            "select update_id, on_day as \"day\", counts from kept_day_update where on_day >= #{from} order by update_id, on_day")
+    List<UpdateRow> since(LocalDate from);
+}

@@ -29,6 +29,13 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   { name: 'pilots', path: '/pilots', ready: 'table[aria-label="Pilots that run"] tbody tr' },
   { name: 'pilot', path: '/pilots/2', ready: 'ul[aria-label="Hosts of the sample"] li' },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
+  { name: 'carriers-in-force', path: '/carriers?face=in-force', ready: 'table.matrix .mark' },
+  { name: 'time-to-carry', path: '/report/time-to-carry', ready: 'table.list tbody tr' },
+  { name: 'known-exploited', path: '/report/exploited', ready: 'table.list tbody tr' },
+  { name: 'withheld', path: '/report/withheld', ready: 'table.list tbody tr' },
+  { name: 'forced', path: '/report/forced', ready: 'text=whether the force brought it there' },
+  { name: 'digest', path: '/digest', ready: 'main li' },
+  { name: 'verdict-sheet', path: '/cases/LNT-3042/verdicts/5', ready: 'text=As the case stood' },
   { name: 'carriers-of-one-update', path: '/carriers/LNT-1107?population=crew-tablets', ready: 'table[aria-label=Hosts] tbody tr' },
   {
     name: 'populations',
@@ -67,7 +74,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
 ];
 
 /** Looked at like the others, and not shown by the README. */
-const WITHOUT_PICTURE = [LIST, 'account'];
+const WITHOUT_PICTURE = [LIST, 'account', 'search', 'help', 'known-exploited', 'time-to-carry', 'withheld', 'forced', 'digest'];
 
 async function open(page: Page, place: (typeof PLACES)[number]) {
   await signIn(page, place.who);

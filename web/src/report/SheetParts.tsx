@@ -48,7 +48,7 @@ export function SheetParts({ sheet, now }: { sheet: Sheet; now: Date }) {
         </p>
       ) : (
         <div className={styles.parts}>
-          <Stood stood={sheet.stood.stood} now={now} />
+          <Stood stood={sheet.stood.stood} then={new Date(sheet.createdAt)} />
           <Foreseen foreseen={sheet.stood.foreseen} type={sheet.type} />
         </div>
       )}
@@ -71,7 +71,7 @@ export function SheetParts({ sheet, now }: { sheet: Sheet; now: Date }) {
   );
 }
 
-function Stood({ stood, now }: { stood: Schemas['CaseThen']; now: Date }) {
+function Stood({ stood, then }: { stood: Schemas['CaseThen']; then: Date }) {
   const { weighed } = stood;
   return (
     <section>
@@ -79,7 +79,7 @@ function Stood({ stood, now }: { stood: Schemas['CaseThen']; now: Date }) {
       <ul className={styles.plain}>
         <li>{ratingWords(stood.rating, stood.baseScore)}</li>
         {stood.cues.map((cue) => (
-          <li key={`${cue.type} ${cue.about}`}>{cueWords(cue, now)}</li>
+          <li key={`${cue.type} ${cue.about}`}>{cueWords(cue, then)}</li>
         ))}
         {stood.exploited.length > 0 && <li>Known to be exploited: {stood.exploited.join(', ')}.</li>}
         {stood.probability !== undefined && <li>Highest exploit probability {percent(stood.probability)}.</li>}

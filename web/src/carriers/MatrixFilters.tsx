@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import type { Schemas } from '../api/client';
 import type { MatrixAsked } from '../api/queries';
 import { Choose } from '../frame/Choose';
+import line from '../frame/FilterLine.module.css';
 import type { Changes } from '../frame/useAddress';
 import { count } from '../words/dates';
 import { kindWord, RATINGS, ratingWords } from '../words/sentences';
@@ -23,7 +24,7 @@ export function MatrixFilters({ page, asked, judges, set, children }: Props) {
   const toggle = (name: 'exploited' | 'lacking', words: string) => (
     <button
       type="button"
-      className={`plain ${styles.toggle}`}
+      className={`plain ${line.toggle}`}
       aria-pressed={asked[name] === true}
       onClick={() => set({ [name]: asked[name] ? undefined : 'yes' })}
     >
@@ -33,15 +34,15 @@ export function MatrixFilters({ page, asked, judges, set, children }: Props) {
   const missing = page.tallies.reduce((sum, tally) => sum + tally.missing, 0);
   const updates = page.tallies.reduce((sum, tally) => sum + tally.updates, 0);
   return (
-    <section className={`${styles.filters} noprint`} aria-label="Narrow the updates">
-      <span className={styles.tally}>
+    <section className={`${line.filters} noprint`} aria-label="Narrow the updates">
+      <span className={line.tally}>
         {RATINGS.map((rating) => {
           const tally = page.tallies.find((one) => one.rating === rating);
           return tally === undefined && asked.rating !== rating ? null : (
             <button
               type="button"
               key={rating}
-              className={`plain ${styles.toggle}`}
+              className={`plain ${line.toggle}`}
               aria-pressed={asked.rating === rating}
               title={`${count(tally?.updates ?? 0, 'update')} that some host lacks; ${count(tally?.missing ?? 0, 'install')} missing: each host once for each update`}
               onClick={() => set({ rating: asked.rating === rating ? undefined : rating })}

@@ -1,10 +1,10 @@
 import type { Schemas } from '../api/client';
 import type { DocketAsked } from '../api/queries';
 import { Choose } from '../frame/Choose';
+import styles from '../frame/FilterLine.module.css';
 import type { Changes } from '../frame/useAddress';
 import { kindWord, RATINGS, ratingWords } from '../words/sentences';
 import { suggestionWord } from '../words/weighing';
-import styles from './Filters.module.css';
 
 type Page = Schemas['DocketPage'];
 type Asked = Omit<DocketAsked, 'show' | 'after'>;
@@ -43,7 +43,7 @@ export function Filters({ page, filters, set }: { page: Page; filters: Asked; se
           <button
             type="button"
             key={rating}
-            className={`plain ${styles.rating}`}
+            className={`plain ${styles.toggle}`}
             aria-pressed={filters.rating === rating}
             onClick={() => set({ rating: filters.rating === rating ? undefined : rating })}
           >
@@ -54,7 +54,7 @@ export function Filters({ page, filters, set }: { page: Page; filters: Asked; se
       </span>
       <button
         type="button"
-        className={`plain ${styles.rating}`}
+        className={`plain ${styles.toggle}`}
         aria-pressed={filters.exploited === true}
         onClick={() => set({ exploited: filters.exploited ? undefined : 'yes' })}
       >

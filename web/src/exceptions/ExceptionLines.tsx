@@ -39,7 +39,7 @@ export function ExceptionLines({ row, weights, now, current, chosen, decides, po
   const { takeBackThese } = useLastAct();
   const standing = row.ended === undefined;
   const then = thenLines(row, now);
-  const worries = asks(row);
+  const worries = asks(row, now);
   return (
     <tr aria-current={current} className={current ? 'current' : undefined} onClick={point}>
       <td className={`nowrap ${styles.first}`}>

@@ -58,6 +58,7 @@ const row = (part: Partial<ExceptionRow> = {}): ExceptionRow => ({
   moreUpdates: 0,
   exploitedSince: [],
   mostlyExcepted: [],
+  overriding: [],
   ...part,
 });
 
@@ -85,16 +86,23 @@ describe('an exception in words', () => {
   });
 
   it('names what asks somebody to do something', () => {
-    expect(asks(row())).toEqual([]);
+    expect(asks(row(), NOW)).toEqual([]);
     expect(
-      asks(row({ exploitedSince: ['CVE-2026-9000001'], ownerLeft: true, renewals: 3, renewedOften: true, mostlyExcepted: ['Kiosks'] })),
+      asks(
+        row({ exploitedSince: ['CVE-2026-9000001'], ownerLeft: true, renewals: 3, renewedOften: true, mostlyExcepted: ['Kiosks'] }),
+        NOW,
+      ),
     ).toEqual([
       'CVE-2026-9000001 known to be exploited since it was made',
       'its owner, T. Brevik, has left',
       'renewed 3 times: is it still an exception?',
       'more than half of Kiosks is excepted from it',
     ]);
-    expect(asks(row({ hosts: { count: 0, names: [] } }))).toEqual(['it does nothing any more: it can be ended']);
+    expect(asks(row({ hosts: { count: 0, names: [] } }), NOW)).toEqual(['it does nothing any more: it can be ended']);
+    const overriding = [{ number: 7, update: 'LNT-7000', author: 'H. Marsh', end: '2026-12-05T00:00:00Z' }];
+    expect(asks(row({ hosts: { count: 0, names: [] }, overriding }), NOW)).toEqual([
+      'force no. 7 on LNT-7000 by H. Marsh goes over it, due Fri 4 Dec: T. Brevik may object with a note on the case',
+    ]);
   });
 
   it('tells how it went on, and what ends it early', () => {

@@ -61,13 +61,17 @@ export function thenLines(row: ExceptionRow, now: Date): string[] {
 }
 
 /** What asks somebody to do something about it, the most urgent first. */
-export function asks(row: ExceptionRow): string[] {
+export function asks(row: ExceptionRow, now: Date): string[] {
   const standing = row.ended === undefined;
   return [
     ...(row.exploitedSince.length > 0 ? [`${row.exploitedSince.join(', ')} known to be exploited since it was made`] : []),
+    ...row.overriding.map(
+      (force) =>
+        `force no. ${force.number} on ${force.update} by ${force.author} goes over it, due ${lastDay(force.end, now, row.timeZone)}: ${row.owner} may object with a note on the case`,
+    ),
     ...(standing && row.ownerLeft ? [`its owner, ${row.owner}, has left`] : []),
     ...(standing && row.renewedOften ? [`renewed ${row.renewals} times: is it still an exception?`] : []),
-    ...(standing && row.hosts.count === 0 ? ['it does nothing any more: it can be ended'] : []),
+    ...(standing && row.hosts.count === 0 && row.overriding.length === 0 ? ['it does nothing any more: it can be ended'] : []),
     ...row.mostlyExcepted.map((name) => `more than half of ${name} is excepted from it`),
   ];
 }

@@ -400,6 +400,12 @@ final class ServerLoad {
                 "/api/hosts?differing=true",
                 "/api/populations",
                 "/api/carriers",
+                "/api/carriers?face=IN_FORCE",
+                "/api/carriers?sort=LACKING&rating=CRITICAL",
+                "/api/carriers/missing.csv?rating=CRITICAL",
+                "/api/report/time-to-carry",
+                "/api/report/withheld",
+                "/api/digest",
                 "/api/docket")) {
             StringBuilder times = new StringBuilder();
             for (int i = 0; i < 3; i++) {

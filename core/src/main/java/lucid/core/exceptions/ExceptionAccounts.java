@@ -25,6 +25,8 @@ import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
@@ -68,6 +70,7 @@ public final class ExceptionAccounts {
      * @param hostDaysToCome for how long they will, if nothing else ends that before its day
      * @param exploitedSince vulnerabilities open under it that were listed as exploited after it was made, or renewed
      * @param mostlyExcepted populations of whose hosts more than half are under exceptions on one update
+     * @param overriding forces that stand and go over it
      */
     public record Account(
             ExceptionGrant exception,
@@ -78,7 +81,8 @@ public final class ExceptionAccounts {
             double hostDaysSoFar,
             double hostDaysToCome,
             List<KnownExploited> exploitedSince,
-            List<PopulationId> mostlyExcepted) {
+            List<PopulationId> mostlyExcepted,
+            List<Verdict> overriding) {
 
         /** Hosts that lack an update and for which it is, or was, in force. */
         public RoaringBitmap hosts() {
@@ -165,7 +169,20 @@ public final class ExceptionAccounts {
                         .mapToDouble(of -> of.hosts().getCardinality() * days(now, exception.end()))
                         .sum(),
                 exploitedSince(updates, exception),
-                mostlyExcepted(updates, state));
+                mostlyExcepted(updates, state),
+                overriding(exception, decisions, now));
+    }
+
+    /** Forces that stand and name a standing exception as what they go over, the newest first. */
+    public static List<Verdict> overriding(ExceptionGrant exception, Decisions decisions, Instant now) {
+        return exception.standsAt(now)
+                ? decisions.verdicts().stream()
+                        .filter(verdict -> verdict.type() == VerdictType.FORCE
+                                && verdict.standsAt(now)
+                                && exception.isNamedIn(verdict.overriddenExceptions()))
+                        .sorted(Comparator.comparing(Verdict::number).reversed())
+                        .toList()
+                : List.of();
     }
 
     private List<OfUpdate> updates(ExceptionGrant exception, RoaringBitmap named) {

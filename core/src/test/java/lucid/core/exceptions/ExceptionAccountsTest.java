@@ -136,6 +136,33 @@ class ExceptionAccountsTest {
     }
 
     @Test
+    void aForceThatGoesOverItIsToldWhileBothStand() {
+        ExceptionGrant exception = onFirst(1, "name = host-0", 8);
+        Verdict force = new Verdict(
+                verdictNumber(7),
+                new Verdict.Subject(updateId("FTM-1"), "1", populationId("kiosks"), Optional.empty()),
+                VerdictType.FORCE,
+                day(5),
+                new Verdict.Reason(Set.of(), "now"),
+                new Verdict.Origin("aldane", NOW),
+                new Verdict.Overrides(Set.of(), Set.of(exceptionNumber(1))),
+                Optional.empty());
+        Decisions decisions = Decisions.NONE.withAll(List.of(exception, force));
+        assertThat(account(decisions, 1, 2, FIRST).overriding()).containsExactly(force);
+        ExceptionGrant renewed = exception.renewed(exceptionNumber(2), day(20), "still", "orrin", day(3));
+        Decisions later = Decisions.NONE.withAll(List.of(exception.revoked(day(3)), renewed, force));
+        assertThat(account(later, 2, 4, FIRST).overriding())
+                .as("a renewal does not undo what went over it")
+                .containsExactly(force);
+        assertThat(account(Decisions.NONE.withAll(List.of(exception, force.revoked(day(1)))), 1, 2, FIRST)
+                        .overriding())
+                .isEmpty();
+        assertThat(account(decisions, 1, 9, FIRST).overriding())
+                .as("it has lapsed")
+                .isEmpty();
+    }
+
+    @Test
     void onceLapsedItTellsWhatHoldsNow() {
         Decisions decisions = Decisions.NONE.with(onFirst(1, "name = host-0", 8));
         Account account = account(decisions, 1, 9, FIRST);

@@ -17,6 +17,7 @@ import java.util.stream.Stream;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
+import lucid.core.exceptions.ExceptionAccounts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -145,7 +146,16 @@ class Digests {
             Stream<DigestLine> populations = snapshot.fleet().ladder().populations().stream()
                     .filter(population -> population.owner().equalsIgnoreCase(person.displayName()))
                     .flatMap(this::ofPopulation);
-            return DigestSection.of("Yours", Stream.concat(exceptions, populations));
+            Stream<DigestLine> overridden = snapshot.decisions().exceptions().stream()
+                    .filter(exception -> exception.owner().equalsIgnoreCase(person.displayName()))
+                    .flatMap(exception -> ExceptionAccounts.overriding(exception, snapshot.decisions(), now).stream()
+                            .map(force -> new DigestLine(
+                                    "Force no. " + force.number() + " on " + force.updateId() + " by " + force.author()
+                                            + " goes over your exception no. " + exception.number() + ", due "
+                                            + day(force.end()) + ": you may object.",
+                                    casePath(force.updateId()))));
+            return DigestSection.of(
+                    "Yours", Stream.of(overridden, exceptions, populations).flatMap(lines -> lines));
         }
 
         private Stream<DigestLine> ofPopulation(Population population) {

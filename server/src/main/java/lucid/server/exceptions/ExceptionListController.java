@@ -90,6 +90,7 @@ class ExceptionListController {
      * @param moreUpdates how many there are beside these
      * @param exploitedSince identifiers of vulnerabilities that are known to be exploited since it was made or renewed
      * @param mostlyExcepted names of populations of whose hosts more than half are under exceptions on one update
+     * @param overriding forces that stand and go over it
      */
     record ExceptionRow(
             DecisionNumber.OfException number,
@@ -121,7 +122,11 @@ class ExceptionListController {
             List<UnderException> updates,
             int moreUpdates,
             List<String> exploitedSince,
-            List<String> mostlyExcepted) {}
+            List<String> mostlyExcepted,
+            List<OverridingForce> overriding) {}
+
+    /** @param end when it is or was due */
+    record OverridingForce(DecisionNumber.OfVerdict number, UpdateId update, String author, Instant end) {}
 
     /**
      * @param matching how many there are in all
@@ -336,6 +341,10 @@ class ExceptionListController {
                 account.mostlyExcepted().stream()
                         .flatMap(id -> snapshot.fleet().ladder().entry(id).stream())
                         .map(Population::name)
+                        .toList(),
+                account.overriding().stream()
+                        .map(force ->
+                                new OverridingForce(force.number(), force.updateId(), force.author(), force.end()))
                         .toList());
     }
 

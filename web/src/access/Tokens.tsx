@@ -74,7 +74,8 @@ export function Tokens() {
                 <tr>
                   <td>{token.name}</td>
                   <td>
-                    {SCOPES.find((s) => s.value === token.scope)?.label ?? 'read the calendar of what is in force'}
+                    {SCOPES.find((s) => s.value === token.scope)?.label ??
+                      (token.scope === 'FEED' ? 'read a feed of the record' : 'read the calendar of what is in force')}
                     {token.host !== undefined && `: ${token.host}`}
                     {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
                   </td>

@@ -71,7 +71,8 @@ export default function Carriers() {
         {!content && !inForce && <DaySlider days={days} on={asked.on} now={now} change={(on) => set({ on })} />}
         <span className="mid">
           {count(page.hosts, 'host')}
-          {page.lastReport !== undefined && `, reports read up to ${dayTime(page.lastReport, now)}`}; {page.unknownHosts} unknown
+          {page.lastReport !== undefined && `, reports read up to ${dayTime(page.lastReport, now)}`}
+          {page.unknownHosts !== undefined && `; ${page.unknownHosts} unknown`}
         </span>
         <span className="noprint">
           Export:{' '}

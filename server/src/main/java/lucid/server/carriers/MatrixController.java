@@ -108,6 +108,7 @@ class MatrixController {
      * @param tallies of those that match
      * @param day the day of the numbers, where a past one is asked for: the last one that is kept until then
      * @param keptDays all days that are kept, the earliest first
+     * @param unknownHosts none of a past day for those who see some populations alone: it was counted of all hosts
      * @param lastReport when the newest host report was taken
      */
     record Matrix(
@@ -118,7 +119,7 @@ class MatrixController {
             int content,
             Optional<UpdateId> next,
             int hosts,
-            int unknownHosts,
+            Optional<Integer> unknownHosts,
             Optional<Instant> lastReport,
             List<RatingTally> tallies,
             MatrixChoices choices,
@@ -206,7 +207,7 @@ class MatrixController {
     }
 
     private Answer answer(Asked asked, Snapshot snapshot, Caller caller) {
-        boolean isOperator = caller instanceof Caller.Person person && person.role() == Role.OPERATOR;
+        boolean isOperator = isOperator(caller);
         if (isOperator && asked.suggestion().isPresent()) {
             throw ProblemException.badField("suggestion", "what is suggested is seen by those who see all populations");
         }
@@ -236,6 +237,10 @@ class MatrixController {
                 day,
                 counted,
                 asked.face().orElse(Face.STATES));
+    }
+
+    private static boolean isOperator(Caller caller) {
+        return caller instanceof Caller.Person person && person.role() == Role.OPERATOR;
     }
 
     private KeptDays.Day kept(LocalDate on, Instant now) {
@@ -284,8 +289,6 @@ class MatrixController {
         int contents = (int) answer.all().stream()
                 .filter(one -> Docket.isNoise(one.update()))
                 .count();
-        boolean everything =
-                answer.columns().size() == CarrierRows.columns(fleet).size();
         return new Matrix(
                 answer.columns(),
                 rest.stream().limit(PAGE).map(answer::row).toList(),
@@ -294,14 +297,15 @@ class MatrixController {
                 contents,
                 rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).update().id()) : Optional.empty(),
                 answer.day()
-                        .map(day -> everything
+                        .map(day -> !isOperator(caller)
                                 ? day.hosts()
                                 : answer.columns().stream()
                                         .mapToInt(Column::hosts)
                                         .sum())
                         .orElseGet(() -> fleet.all().getCardinality()),
-                answer.day().map(KeptDays.Day::unknownHosts).orElseGet(() -> fleet.unknownAt(answer.now())
-                        .getCardinality()),
+                answer.day().isEmpty()
+                        ? Optional.of(fleet.unknownAt(answer.now()).getCardinality())
+                        : answer.day().filter(day -> !isOperator(caller)).map(KeptDays.Day::unknownHosts),
                 answer.day().map(KeptDays.Day::lastReport).orElseGet(() -> fleet.hosts(fleet.all())
                         .map(Host::lastReport)
                         .max(Instant::compareTo)),

@@ -9,6 +9,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
+import java.util.Set;
 import lucid.server.access.Caller;
 import lucid.server.audit.AuditEntry;
 import lucid.server.digest.SubscriptionMapper.Subscription;
@@ -32,6 +33,8 @@ import org.springframework.web.bind.annotation.RestController;
 class DigestController {
 
     private static final int LONGEST_HOURS = 24 * 31;
+
+    private static final Set<String> LOOPBACK = Set.of("127.0.0.1", "::1", "localhost");
 
     private final Digests digests;
     private final SubscriptionMapper subscriptions;
@@ -181,6 +184,12 @@ class DigestController {
         }
         if (wanted.security() == null) {
             throw ProblemException.badField("security", "choose how it is encrypted");
+        }
+        if (wanted.security() == MailServer.Security.NONE
+                && !LOOPBACK.contains(wanted.host().strip())) {
+            throw ProblemException.badField(
+                    "security",
+                    "only to a server on the same machine (127.0.0.1, ::1, localhost) do mails go in the open");
         }
         Optional<String> user = wanted.user().map(String::strip).filter(name -> !name.isEmpty());
         Optional<String> before = server.configured().flatMap(MailServer.Configured::password);

@@ -94,7 +94,7 @@ class Digests {
         List<Optional<DigestSection>> sections =
                 switch (person.role()) {
                     case OPERATOR -> List.of(writer.yours(), writer.byOperator(), writer.offeredByItself());
-                    case DESK -> List.of(writer.yours(), writer.decided());
+                    case DESK -> List.of(writer.yours());
                     default ->
                         List.of(
                                 writer.yours(),

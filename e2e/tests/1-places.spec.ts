@@ -50,8 +50,8 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   { name: 'host', path: '/hosts/ksk-044', ready: 'table[aria-label=Updates] tbody tr' },
   {
     name: 'search',
-    path: '/pilots',
-    ready: 'table[aria-label="Pilots that run"] tbody tr',
+    path: '/record?kind=VERDICT',
+    ready: '.entry',
     prepare: async (page) => {
       await page.keyboard.press('/');
       await page.keyboard.type('libtls');

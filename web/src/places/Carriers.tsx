@@ -37,7 +37,7 @@ export default function Carriers() {
   };
   const inForce = asked.face === 'IN_FORCE' && asked.on === undefined;
   useKeys({
-    '/': () => finding.current?.focus(),
+    s: () => finding.current?.focus(),
     f: () => set({ face: inForce ? undefined : 'in-force', on: undefined }),
     x: () => set(NOTHING_NARROWED),
     '[': () => days.length > 0 && step(-1),
@@ -131,6 +131,7 @@ export default function Carriers() {
         {inForce ? <span>What is in force for the hosts that lack it; a cell opens to them.</span> : <StateKey />}
         <Key name="F">{inForce ? 'state on hosts' : 'what is in force'}</Key>
         <Key name="[ ]">a day earlier, later</Key>
+        <Key name="S">find an update</Key>
         <Key name="X">all filters off</Key>
       </Legend>
     </main>

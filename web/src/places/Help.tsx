@@ -79,14 +79,14 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     keys: [
       ['F', 'what is in force, or the state on hosts'],
       ['[ ]', 'a day earlier, a day later'],
-      ['/', 'find an update'],
+      ['S', 'find an update'],
       ['X', 'take all filters off'],
     ],
   },
   {
     where: 'Record',
     keys: [
-      ['/', 'search the record'],
+      ['S', 'search the record'],
       ['C', 'by case, or by day'],
     ],
   },

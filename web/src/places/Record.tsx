@@ -57,7 +57,7 @@ export default function Record() {
   const record = useRecord(asked);
   const finding = useRef<InputRef>(null);
   const byCase = word('by') === 'case';
-  useKeys({ '/': () => finding.current?.focus(), c: () => set({ by: byCase ? undefined : 'case' }) });
+  useKeys({ s: () => finding.current?.focus(), c: () => set({ by: byCase ? undefined : 'case' }) });
   const { subject } = asked;
   const entries = record.data?.pages.flatMap((page) => page.entries) ?? [];
   const narrowed = Object.values(asked).some((value) => value !== undefined);
@@ -164,7 +164,7 @@ export default function Record() {
         )}
       </div>
       <Legend>
-        <Key name="/">search</Key>
+        <Key name="S">search the record</Key>
         <Key name="C">{byCase ? 'by day' : 'by case'}</Key>
         <span>Each entry is sealed with the one before it.</span>
       </Legend>

@@ -134,7 +134,7 @@ describe('what is known to be exploited', () => {
     expect(text()).toContain('used by ransomware');
     expect(text()).toContain('Ticket kiosks: 4, withheld from 3');
     expect(text()).toContain('2 of them not heard of lately');
-    expect(text()).toContain('does not matter on 1 other host, by a note');
+    expect(text()).toContain('1 other host not affected, by a note');
   });
 });
 

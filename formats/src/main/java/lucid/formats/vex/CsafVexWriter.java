@@ -73,7 +73,7 @@ public final class CsafVexWriter {
             Instant now) {
         document.put("category", "csaf_vex")
                 .put("csaf_version", "2.0")
-                .put("title", "Hosts on which " + title + " does not matter");
+                .put("title", "Hosts that are not affected: " + title);
         document.putObject("publisher")
                 .put("category", "user")
                 .put("name", publisher)

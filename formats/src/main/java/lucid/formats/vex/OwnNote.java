@@ -6,7 +6,7 @@ import lucid.core.fleet.HostName;
 import lucid.core.update.PackageReference;
 
 /**
- * What somebody here says: vulnerabilities that an update closes do not matter on some hosts.
+ * What somebody here says: some hosts are not affected by vulnerabilities that an update closes.
  *
  * @param vulnerabilities identifiers of those
  * @param reason in the author's words

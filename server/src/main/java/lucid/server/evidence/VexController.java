@@ -93,7 +93,7 @@ class VexController {
                 .toList();
         if (notes.isEmpty() || vulnerabilities.isEmpty()) {
             throw ProblemException.notFound(
-                    "no note on " + update.id() + " says of hosts that lack it that a vulnerability does not matter");
+                    "no note on " + update.id() + " says of hosts that lack it that they are not affected");
         }
         return notes;
     }

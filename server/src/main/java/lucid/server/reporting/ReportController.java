@@ -61,7 +61,7 @@ class ReportController {
      * @param closing updates that close it
      * @param concerned hosts that one of them is for
      * @param open of these, hosts that lack one of them; by population where there are any
-     * @param notAffected hosts that lack one and on which a note says that it does not matter
+     * @param notAffected hosts that lack one and of which a note says that they are not affected
      * @param unknown of the open ones, those whose last report is too old to tell
      */
     record ExploitedRow(

@@ -165,10 +165,10 @@ test('an administrator adds an analyst, who signs in and judges', async ({ page 
   await page.goto('/access');
   await page.getByLabel('Signs in as').fill('n.berg');
   await page.getByLabel('Name in the record').fill('N. Berg');
-  await page.getByLabel('Password').fill('short');
+  await page.getByLabel('Password', { exact: true }).fill('short');
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('a password has at least 10 characters');
-  await page.getByLabel('Password').fill('given-by-another');
+  await page.getByLabel('Password', { exact: true }).fill('given-by-another');
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(page.getByRole('row', { name: /n\.berg N\. Berg analyst, has a one-time password/ })).toBeVisible();
   await page.getByRole('button', { name: /K\. Strand/ }).click();

@@ -33,9 +33,9 @@ function advisory(id: string, packageUrl: string, fixed: string): string {
 
 test('this very machine reports, and an advisory shows it as carrying or missing as dpkg says', async ({ request, baseURL }, info) => {
   const token = await tokenFile(request, 'this-machine');
-  run('../reporter/lucid-report', '--server', baseURL ?? '', '--token-file', token, '--name', 'this-machine');
+  run('../reporter/lucid-reporter', 'report', '--server', baseURL ?? '', '--token-file', token, '--name', 'this-machine');
 
-  const lines = run('../reporter/lucid-report', '--print').trim().split('\n');
+  const lines = run('../reporter/lucid-reporter', 'report', '--print').trim().split('\n');
   const products = lines
     .map((line) => JSON.parse(line) as { t: string; purl: string; version: string })
     .filter((line) => line.t === 'product');
@@ -71,7 +71,18 @@ test('a real deb root and a real rpm root stand on Hosts with the states that dp
   const token = await tokenFile(request, 'real-roots');
   const roots = join(mkdtempSync(join(tmpdir(), 'lucid-roots-')));
   const report = (name: string) =>
-    run('../reporter/lucid-report', '--server', baseURL ?? '', '--token-file', token, '--name', name, '--root', join(roots, name, 'root'));
+    run(
+      '../reporter/lucid-reporter',
+      'report',
+      '--server',
+      baseURL ?? '',
+      '--token-file',
+      token,
+      '--name',
+      name,
+      '--root',
+      join(roots, name, 'root'),
+    );
   run('./roots.sh', 'deb', join(roots, 'real-deb'));
   run('./roots.sh', 'rpm', join(roots, 'real-rpm'));
 

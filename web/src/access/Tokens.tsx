@@ -8,12 +8,13 @@ import { Failed } from '../frame/Loading';
 import { NumberField } from '../frame/NumberField';
 import { useNow } from '../frame/useNow';
 import { type Format, FormatSelect, formatWords } from '../intake/FormatSelect';
-import { day } from '../words/dates';
+import { day, span } from '../words/dates';
 import styles from './access.module.css';
 
 type Scope = Schemas['Token']['scope'];
 
 const SCOPES: { value: Scope; label: string }[] = [
+  { value: 'ENROL', label: 'enrol one host, once' },
   { value: 'HOST', label: 'report one host, itself' },
   { value: 'REPORT', label: 'report any host' },
   { value: 'IMPORT', label: 'bring documents' },
@@ -21,14 +22,17 @@ const SCOPES: { value: Scope; label: string }[] = [
   { value: 'MONITOR', label: 'read counts for a monitor' },
 ];
 
+const ofOneHost = (scope: Scope) => scope === 'HOST' || scope === 'ENROL';
+
 /** Which machines may send, and what. */
 export function Tokens() {
   const now = useNow();
   const tokens = useQuery({ queryKey: ['tokens'], queryFn: () => body(api.GET('/api/tokens')) });
+  const key = useQuery({ queryKey: ['orders key'], queryFn: () => body(api.GET('/api/orders-key')) }).data;
   const [name, setName] = useState('');
-  const [scope, setScope] = useState<Scope>('HOST');
+  const [scope, setScope] = useState<Scope>('ENROL');
   const [host, setHost] = useState('');
-  const [days, setDays] = useState<number | undefined>(365);
+  const [days, setDays] = useState<number | undefined>(7);
   const [formats, setFormats] = useState<Format[]>([]);
   const make = useChange(() =>
     body(
@@ -36,7 +40,7 @@ export function Tokens() {
         body: {
           name,
           scope,
-          host: scope === 'HOST' ? host : undefined,
+          host: ofOneHost(scope) ? host : undefined,
           formats: scope === 'IMPORT' ? formats : [],
           days,
         },
@@ -64,6 +68,7 @@ export function Tokens() {
             <th scope="col">May</th>
             <th scope="col">Made</th>
             <th scope="col">Expires</th>
+            <th scope="col">Last used</th>
             <th scope="col" />
           </tr>
         </thead>
@@ -84,6 +89,7 @@ export function Tokens() {
                     {token.expires === undefined ? 'never' : day(token.expires, now)}
                     {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
                   </td>
+                  <td>{token.lastUsed === undefined ? <span className="mid">never</span> : `${span(token.lastUsed, now)} ago`}</td>
                   <td>
                     <button type="button" className="plain link" onClick={() => revoke.mutate(token.name)}>
                       Revoke
@@ -104,7 +110,7 @@ export function Tokens() {
           onChange={(e) => setName(e.target.value)}
         />
         <Select aria-label="What it may do" className={styles.medium} value={scope} onChange={setScope} options={SCOPES} />
-        {scope === 'HOST' && (
+        {ofOneHost(scope) && (
           <Input aria-label="Host" placeholder="host" className={styles.short} value={host} onChange={(e) => setHost(e.target.value)} />
         )}
         {scope === 'IMPORT' && (
@@ -127,6 +133,16 @@ export function Tokens() {
       {make.data && (
         <p className="fault-line">
           The token {make.data.name}, shown this once: <code>{make.data.token}</code>
+          {make.data.scope === 'ENROL' && (
+            <>
+              . On the host, with it in a file: <code>lucid-reporter enrol --server {window.location.origin} --token-file FILE</code>
+              {key !== undefined && (
+                <>
+                  ; it then names the key <code>{key.id}</code>
+                </>
+              )}
+            </>
+          )}
         </p>
       )}
     </section>

@@ -21,8 +21,8 @@ export function FirstRun({ page, updates }: { page: Schemas['DocketPage']; updat
           'Hosts that tell what they have.',
           page.hosts > 0 ? `${count(page.hosts, 'host')} reported.` : 'None has reported yet.',
           <>
-            Let this machine report itself with <code>reporter/lucid-report</code> and a token from <Link to="/access">Access</Link>, or
-            drop a file with inventories on <Link to="/intake">Intake</Link>.
+            Let this machine report itself with <code>reporter/lucid-reporter report</code> and a token from{' '}
+            <Link to="/access">Access</Link>, or drop a file with inventories on <Link to="/intake">Intake</Link>.
           </>,
         )}
         {step(

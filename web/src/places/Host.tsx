@@ -13,6 +13,7 @@ import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
+import { OrdersHeard } from '../hosts/OrdersHeard';
 import { Retirement } from '../hosts/Retirement';
 import { differenceWords, history } from '../hosts/words';
 import { Mark } from '../look/Mark';
@@ -139,6 +140,7 @@ function HostPage({ host }: { host: View }) {
               )}
             </dl>
           </section>
+          <OrdersHeard name={host.name} now={now} />
           {host.retirement === undefined && <Retirement host={host} now={now} />}
           {host.exceptions.length > 0 && (
             <section>

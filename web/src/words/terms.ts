@@ -25,6 +25,10 @@ export const TERMS = {
     'Installed, and not reported a day or more after it: neither clean nor failed. It counts as down only where hosts that did not try it fall silent less often.',
   'time to carry':
     'Days from release until so many hosts carry an update, over all hosts that it is for. Updates under way tell what has come to pass and no more (product-limit estimate); hosts that nobody has heard of lately are left out while that is so.',
+  orders:
+    'What a host is told to do with each update that it lacks, as a signed text. The host checks the signature, keeps the newest, puts it in force with its own package manager, and says what became of it.',
+  'heard by':
+    'Hosts on which a decision is known to be kept: they said so, or asked again with it in hand. That a host was told is not enough. Nothing is in force on a host that has not said so.',
   carries: 'Every product that the update speaks of has the fix, told from the version that the host reported.',
   lacks: 'Some or all of the products that the update speaks of are below the fixed version.',
   'products not read':

@@ -338,7 +338,7 @@ public final class ForecastStudy {
 
         /** As a host reads what it is told. */
         private static Orders read(HostOrders told) {
-            Timing timing = told.timing();
+            Timing timing = told.population().timing();
             return new Orders(
                     new WeekHours(timing.zone(), spans(timing.busy()), spans(timing.windows()), timing.dueHour()),
                     Orders.Start.valueOf(timing.start().name()),
@@ -353,9 +353,13 @@ public final class ForecastStudy {
                                     order.allowance(),
                                     order.outsideWindows(),
                                     order.restart() == RestartNeed.HOST,
-                                    order.products().stream()
+                                    order.packages().stream()
                                             .collect(Collectors.toMap(
-                                                    wanted -> wanted.product().purl(), HostOrders.Wanted::version))))
+                                                    wanted -> wanted.installed()
+                                                            .build()
+                                                            .product()
+                                                            .purl(),
+                                                    HostOrders.Package::version))))
                             .toList());
         }
 

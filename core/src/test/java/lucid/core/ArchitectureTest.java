@@ -94,7 +94,7 @@ class ArchitectureTest {
                         "ruling",
                         "forecast")
                 .whereLayer("order")
-                .mayOnlyAccessLayers("update", "fleet", "carriage", "ruling", "docket")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "ruling", "docket")
                 .whereLayer("reporting")
                 .mayOnlyAccessLayers("update", "fleet", "carriage", "evidence", "pilot", "ruling")
                 .check(CORE);

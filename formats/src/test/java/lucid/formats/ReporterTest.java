@@ -25,7 +25,7 @@ import org.junit.jupiter.api.condition.EnabledIf;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.json.JsonMapper;
 
-/** {@code reporter/lucid-report} against dpkg databases of the test's own. */
+/** {@code reporter/lucid-reporter} against dpkg databases of the test's own. */
 @EnabledIf("dpkgIsInstalled")
 class ReporterTest {
 
@@ -76,8 +76,8 @@ class ReporterTest {
 
     private Ran run(String... options) throws Exception {
         // The log of dpkg has no zone: what it means is the host's own.
-        List<String> command = new ArrayList<>(
-                List.of("sh", Path.of("..", "reporter", "lucid-report").toString(), "--root", folder.toString()));
+        List<String> command = new ArrayList<>(List.of(
+                "sh", Path.of("..", "reporter", "lucid-reporter").toString(), "report", "--root", folder.toString()));
         command.addAll(List.of(options));
         Path errors = folder.resolve("errors");
         ProcessBuilder builder = new ProcessBuilder(command).redirectError(errors.toFile());
@@ -229,7 +229,7 @@ class ReporterTest {
     @Test
     void saysWhatItNeedsAndWhenItCannotSend() throws Exception {
         installed(stanza("libtls", "1.0", "installed"));
-        assertThat(run().errors()).contains("use --print, or --server");
+        assertThat(run().errors()).contains("report needs --print");
         assertThat(run("--server", "http://127.0.0.1:1").errors()).contains("--token-file");
         Path token = Files.writeString(folder.resolve("token"), "secret");
         Ran unreachable = run("--server", "http://127.0.0.1:1", "--token-file", token.toString());
@@ -268,7 +268,12 @@ class ReporterTest {
                 .toList();
         assertThat(expected).isNotEmpty();
         Process process = new ProcessBuilder(
-                        "sh", Path.of("..", "reporter", "lucid-report").toString(), "--print", "--days", "0")
+                        "sh",
+                        Path.of("..", "reporter", "lucid-reporter").toString(),
+                        "report",
+                        "--print",
+                        "--days",
+                        "0")
                 .start();
         ReadDocument document =
                 Documents.read(process.getInputStream().readAllBytes(), ReadingHints.none(Instant.EPOCH));

@@ -34,3 +34,14 @@ create table digest_subscription (
     failed_at timestamp(9) with time zone, -- the last try, if it failed
     failure varchar(1000)
 );
+
+-- Orders that a host has last said to keep, and what became of them there.
+create table host_receipt (
+    host integer primary key references host (number),
+    current_at timestamp(9) with time zone not null, -- the last instant at which it is known to have kept what held for it
+    received_at timestamp(9) with time zone, -- the last word of it; none where it only asked
+    content varchar(100000) not null -- JSON: what it said
+);
+
+-- When a token was last used, to within an hour.
+alter table machine_token add column last_used_at timestamp(9) with time zone;

@@ -127,6 +127,16 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             return send("GET", path, "application/json", BodyPublishers.noBody());
         }
 
+        /** @param headers names and values in turn */
+        public Answer get(String path, String... headers) {
+            HttpRequest.Builder request =
+                    HttpRequest.newBuilder(address.resolve(path)).GET();
+            for (int i = 0; i < headers.length; i += 2) {
+                request.header(headers[i], headers[i + 1]);
+            }
+            return send(request, false);
+        }
+
         public Answer post(String path, Map<String, ?> body) {
             return send("POST", path, "application/json", BodyPublishers.ofString(JSON.writeValueAsString(body)));
         }

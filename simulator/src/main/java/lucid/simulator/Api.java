@@ -10,7 +10,13 @@ import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
 import java.util.Map;
+import java.util.Queue;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.zip.GZIPOutputStream;
 import lucid.simulator.living.Orders;
 import tools.jackson.databind.JsonNode;
@@ -20,10 +26,15 @@ import tools.jackson.databind.json.JsonMapper;
 final class Api {
 
     private static final JsonMapper JSON = new JsonMapper();
+    private static final int NOT_MODIFIED = 304;
 
     private final URI server;
     private final String token;
     private final HttpClient machine = HttpClient.newHttpClient();
+    /** By the name of the host. */
+    private final Map<String, Told> told = new ConcurrentHashMap<>();
+
+    private final Queue<String> untold = new ConcurrentLinkedQueue<>();
     private final CookieManager cookies = new CookieManager();
     private final HttpClient person =
             HttpClient.newBuilder().cookieHandler(cookies).build();
@@ -53,9 +64,63 @@ final class Api {
                 .asString());
     }
 
-    /** What a host is told. */
+    /** What a host keeps of what it was told. */
+    private record Told(String tag, long serial, Orders orders) {}
+
+    /** What a host is told: it asks whether it is still what it keeps. */
     Orders orders(String host) {
-        return Orders.read(send(machine, asMachine("/api/orders/" + host).GET()));
+        Told before = told.get(host);
+        HttpRequest.Builder request = asMachine("/api/orders/" + host).GET();
+        if (before != null) {
+            request.header("If-None-Match", before.tag());
+        }
+        HttpResponse<String> answer = exchange(machine, request);
+        if (answer.statusCode() == NOT_MODIFIED) {
+            return before.orders();
+        }
+        requireGood(answer);
+        // The second part of a signed text is its content (RFC 7515, section 3.1).
+        JsonNode content =
+                JSON.readTree(Base64.getUrlDecoder().decode(answer.body().split("\\.", -1)[1]));
+        Told now = new Told(
+                answer.headers().firstValue("ETag").orElseThrow(),
+                content.get("serial").asLong(),
+                Orders.read(content));
+        told.put(host, now);
+        untold.add(host);
+        return now.orders();
+    }
+
+    /** All that heard something new say that they keep it, and do as they are told. */
+    void acknowledge() {
+        List<Map<String, ?>> receipts = new ArrayList<>();
+        for (String host = untold.poll(); host != null; host = untold.poll()) {
+            Told kept = told.get(host);
+            receipts.add(Map.of(
+                    "host",
+                    host,
+                    "receipt",
+                    Map.of(
+                            "serial",
+                            kept.serial(),
+                            "tag",
+                            kept.tag().replace("\"", ""),
+                            "state",
+                            "IN_FORCE",
+                            "installs",
+                            true,
+                            "reporter",
+                            "simulated",
+                            "problems",
+                            List.of())));
+        }
+        if (!receipts.isEmpty()) {
+            requireGood(exchange(
+                    machine,
+                    asMachine("/api/order-receipts")
+                            .header("Content-Type", "application/json")
+                            .POST(BodyPublishers.ofString(JSON.writeValueAsString(receipts)))));
+        }
     }
 
     /** Sends host reports, compressed as real hosts send them. */
@@ -150,13 +215,21 @@ final class Api {
     }
 
     private static JsonNode send(HttpClient client, HttpRequest.Builder request) {
+        HttpResponse<String> response = requireGood(exchange(client, request));
+        return response.body().isEmpty() ? JSON.nullNode() : JSON.readTree(response.body());
+    }
+
+    private static HttpResponse<String> requireGood(HttpResponse<String> response) {
+        if (response.statusCode() >= 300) {
+            throw new IllegalStateException(
+                    response.uri().getPath() + " answered " + response.statusCode() + ": " + response.body());
+        }
+        return response;
+    }
+
+    private static HttpResponse<String> exchange(HttpClient client, HttpRequest.Builder request) {
         try {
-            HttpResponse<String> response = client.send(request.build(), HttpResponse.BodyHandlers.ofString());
-            if (response.statusCode() >= 300) {
-                throw new IllegalStateException(
-                        response.uri().getPath() + " answered " + response.statusCode() + ": " + response.body());
-            }
-            return response.body().isEmpty() ? JSON.nullNode() : JSON.readTree(response.body());
+            return client.send(request.build(), HttpResponse.BodyHandlers.ofString());
         } catch (IOException e) {
             throw new ServerGoneException(e);
         } catch (InterruptedException e) {

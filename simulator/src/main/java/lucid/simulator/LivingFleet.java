@@ -88,6 +88,7 @@ final class LivingFleet {
             report();
             Map<SimulatedHost, Orders> told = asking.keySet().parallelStream()
                     .collect(Collectors.toConcurrentMap(host -> host, host -> api.orders(host.name())));
+            api.acknowledge();
             List<SimulatedHost> asked = asking.keySet().stream()
                     .sorted(Comparator.comparing(SimulatedHost::name))
                     .toList();

@@ -89,6 +89,9 @@ public final class SkerryLine {
             }
         }
         subscribe();
+        // Whoever reported on the last day has heard what holds.
+        hosts.parallelStream().filter(host -> host.reportsOn(0)).forEach(host -> api.orders(host.name()));
+        api.acknowledge();
         System.out.printf(
                 "The demo is ready after %d s: %s%n",
                 Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);

@@ -2,6 +2,7 @@ package lucid.core.order;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
@@ -9,8 +10,9 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Timing;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
@@ -18,51 +20,89 @@ import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
-import lucid.core.update.Product;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.core.version.VersionOrdering;
 
 /**
  * What one host is told: when it may be disturbed, when it is frozen, and what holds for each update that it lacks or
  * is to lose. It says nothing of other hosts.
  *
- * @param timing of its population
+ * @param population the entry of the ladder that the host is in
  * @param frozen stretches in which nothing may be installed or restarted on it, now or later, the earliest first
  * @param orders one for each update; what an offered successor contains has none of its own
  */
-public record HostOrders(Timing timing, Duration rhythm, List<Frozen> frozen, List<Order> orders) {
+public record HostOrders(Population population, Duration rhythm, List<Frozen> frozen, List<Order> orders) {
 
     /** From one instant to before another. */
     public record Frozen(Instant from, Instant until) {}
 
     /**
-     * @param effect anything but {@link Effect#NOTHING_TO_DO}
+     * @param holds the clause that says so; its effect is anything but {@link Effect#NOTHING_TO_DO}
      * @param until first instant at which something else holds, if that comes by itself
-     * @param due when an offer is due; then busy hours give way
      * @param allowance how long a host has after its return until it is due
      * @param outsideWindows true if it does not wait for a window once it is due
-     * @param products what is to be installed
+     * @param packages the installed products that it is about
      */
     public record Order(
             UpdateId update,
             String revision,
-            Effect effect,
+            RuleMatch holds,
             Optional<Instant> until,
-            Optional<Instant> due,
             Duration allowance,
             boolean outsideWindows,
             RestartNeed restart,
-            List<Wanted> products) {}
+            List<Package> packages) {
 
-    /** @param version the first one with the fix, on the track of what is installed */
-    public record Wanted(Product product, String version) {}
+        public Effect effect() {
+            return holds.effect();
+        }
+
+        /** When an offer is due; then busy hours give way. */
+        public Optional<Instant> due() {
+            return holds.due();
+        }
+    }
+
+    /**
+     * An installed product, and the versions of it that an order is about: the change comes with {@code version} and is
+     * in all versions after it, until one that the host is offered for another update.
+     *
+     * @param bySource true if the versions are those of the source package that it is built from
+     * @param version the first one with the change, on the track of what is installed
+     * @param below the first one after it that another order offers
+     * @param earlier of what is to be removed: the version that the host had before, where that is known
+     */
+    public record Package(
+            InstalledProduct installed,
+            boolean bySource,
+            String version,
+            Optional<String> below,
+            Optional<String> earlier) {
+
+        private Package below(String next) {
+            return new Package(installed, bySource, version, Optional.of(next), earlier);
+        }
+
+        private boolean isSameAs(Package other) {
+            return bySource == other.bySource && installed.build().equals(other.installed.build());
+        }
+
+        private boolean isBefore(Package other) {
+            return ordering().compare(version, other.version) < 0;
+        }
+
+        private VersionOrdering ordering() {
+            return installed.build().product().ordering();
+        }
+    }
 
     /** What the host is told at an instant. */
     public static HostOrders of(Host host, Carriages carriages, Decisions decisions, Instant at) {
         Population entry = carriages.fleet().ladder().entryOf(host);
         return new HostOrders(
-                entry.timing(),
+                entry,
                 carriages.fleet().rhythmOf(host),
                 decisions.freezes().stream()
                         .filter(freeze -> freeze.revokedAt().isEmpty() && freeze.covers(host, entry))
@@ -70,11 +110,19 @@ public record HostOrders(Timing timing, Duration rhythm, List<Frozen> frozen, Li
                         .filter(frozen -> frozen.until().isAfter(at))
                         .sorted(Comparator.comparing(Frozen::from))
                         .toList(),
-                HostUpdate.of(host, carriages, decisions, at).stream()
+                apart(HostUpdate.of(host, carriages, decisions, at).stream()
                         .filter(one -> one.isLacking() || mayBeRemoved(one.update(), decisions))
                         .filter(one -> one.ruling().effect() != Effect.NOTHING_TO_DO)
-                        .map(one -> order(one, host, entry, decisions))
-                        .toList());
+                        .map(one -> order(one, host, entry, carriages, decisions))
+                        .toList()));
+    }
+
+    /** The first instant at which something else may hold for the host by itself. */
+    public Optional<Instant> changesAt() {
+        return Stream.concat(
+                        frozen.stream().flatMap(one -> Stream.of(one.from(), one.until())),
+                        orders.stream().flatMap(order -> order.until().stream()))
+                .min(Comparator.naturalOrder());
     }
 
     private static boolean mayBeRemoved(Update update, Decisions decisions) {
@@ -82,7 +130,7 @@ public record HostOrders(Timing timing, Duration rhythm, List<Frozen> frozen, Li
                 .anyMatch(verdict -> verdict.delivery().removes());
     }
 
-    private static Order order(HostUpdate one, Host host, Population entry, Decisions decisions) {
+    private static Order order(HostUpdate one, Host host, Population entry, Carriages carriages, Decisions decisions) {
         RuleMatch holds = one.ruling().holds();
         Optional<Verdict.Delivery> delivery = holds.source()
                 .filter(DecisionNumber.OfVerdict.class::isInstance)
@@ -92,25 +140,87 @@ public record HostOrders(Timing timing, Duration rhythm, List<Frozen> frozen, Li
         return new Order(
                 one.update().id(),
                 one.update().revision(),
-                holds.effect(),
+                holds,
                 one.ruling().until(),
-                holds.due(),
                 delivery.map(Verdict.Delivery::allowance).orElse(entry.timing().allowance()),
                 delivery.filter(Verdict.Delivery::outsideWindows).isPresent(),
                 one.update().restart(),
-                holds.effect() == Effect.REMOVE
-                        ? List.of()
-                        : one.update().fixes().stream()
-                                .flatMap(fix -> wanted(fix, host))
-                                .toList());
+                packages(one, host, carriages));
     }
 
-    private static Stream<Wanted> wanted(Fix fix, Host host) {
+    /** What is withheld is so from the earliest on that it contains. */
+    private static List<Package> packages(HostUpdate one, Host host, Carriages carriages) {
+        Effect effect = one.ruling().effect();
+        Stream<Update> updates = effect == Effect.WITHHELD
+                ? Stream.concat(
+                        Stream.of(one.update()),
+                        one.contains().stream().flatMap(id -> carriages.catalogue().update(id).stream()))
+                : Stream.of(one.update());
+        List<Package> packages = new ArrayList<>();
+        updates.flatMap(update ->
+                        update.fixes().stream().flatMap(fix -> packages(fix, update, host, effect, carriages)))
+                .forEach(found -> {
+                    Optional<Package> known =
+                            packages.stream().filter(found::isSameAs).findFirst();
+                    if (known.isEmpty() || effect == Effect.WITHHELD && found.isBefore(known.get())) {
+                        known.ifPresent(packages::remove);
+                        packages.add(found);
+                    }
+                });
+        return packages;
+    }
+
+    private static Stream<Package> packages(Fix fix, Update update, Host host, Effect effect, Carriages carriages) {
+        Fix.Standing wanted = effect == Effect.REMOVE ? Fix.Standing.HAS : Fix.Standing.LACKS;
         return host.spokenOf(fix).stream()
-                .map(Host.SpokenOf::version)
-                .filter(version -> fix.standing(version) == Fix.Standing.LACKS)
-                .flatMap(version -> fix.trackOf(version).flatMap(AffectedRange::fixed).stream())
-                .distinct()
-                .map(version -> new Wanted(fix.build().product(), version));
+                .filter(spokenOf -> fix.standing(spokenOf.version()) == wanted)
+                .flatMap(spokenOf -> fix
+                        .trackOf(spokenOf.version())
+                        .flatMap(AffectedRange::fixed)
+                        .map(version -> new Package(
+                                spokenOf.product(),
+                                fix.build().isSource(),
+                                version,
+                                Optional.empty(),
+                                effect == Effect.REMOVE
+                                        ? hadBefore(spokenOf.product(), update, host, carriages)
+                                        : Optional.empty()))
+                        .stream());
+    }
+
+    private static Optional<String> hadBefore(InstalledProduct product, Update update, Host host, Carriages carriages) {
+        return Optional.ofNullable(carriages.outcomes().last(update.id()).get(host.number()))
+                .flatMap(Outcome::before)
+                .filter(before -> before.build().equals(product.build()))
+                .map(InstalledProduct::version);
+    }
+
+    /** What is withheld ends where another update begins that is offered. */
+    private static List<Order> apart(List<Order> orders) {
+        List<Package> offered = orders.stream()
+                .filter(order -> order.effect().isOffer())
+                .flatMap(order -> order.packages().stream())
+                .toList();
+        return orders.stream()
+                .map(order -> order.effect().isOffer() ? order : cut(order, offered))
+                .toList();
+    }
+
+    private static Order cut(Order order, List<Package> offered) {
+        return new Order(
+                order.update(),
+                order.revision(),
+                order.holds(),
+                order.until(),
+                order.allowance(),
+                order.outsideWindows(),
+                order.restart(),
+                order.packages().stream()
+                        .map(one -> offered.stream()
+                                .filter(next -> next.isSameAs(one) && one.isBefore(next))
+                                .min((a, b) -> a.ordering().compare(a.version(), b.version()))
+                                .map(next -> one.below(next.version()))
+                                .orElse(one))
+                        .toList());
     }
 }

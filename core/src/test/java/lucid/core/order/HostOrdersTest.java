@@ -29,7 +29,6 @@ import lucid.core.ruling.Effect;
 import lucid.core.ruling.Freeze;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
-import lucid.core.update.Product;
 import lucid.core.update.RestartNeed;
 import org.junit.jupiter.api.Test;
 
@@ -95,9 +94,10 @@ class HostOrdersTest {
         HostOrders told = told(Decisions.NONE, 6);
         assertThat(told.orders()).extracting(order -> order.update().value()).containsExactly("D-3");
         assertThat(order(told, "D-3").effect()).isEqualTo(Effect.OFFERED);
-        assertThat(order(told, "D-3").products())
-                .containsExactly(new HostOrders.Wanted(new Product("pkg:generic/desk"), "3"));
-        assertThat(told.timing()).isEqualTo(TIMING);
+        assertThat(order(told, "D-3").packages())
+                .extracting(one -> one.installed().build().toString(), HostOrders.Package::version)
+                .containsExactly(tuple("pkg:generic/desk", "3"));
+        assertThat(told.population().timing()).isEqualTo(TIMING);
         assertThat(told.rhythm()).isEqualTo(Duration.ofHours(12));
     }
 
@@ -147,5 +147,43 @@ class HostOrdersTest {
         Decisions removed =
                 Decisions.NONE.with(verdict("R-4", VerdictType.BLOCK, day(30), Verdict.Delivery.USUAL.removing()));
         assertThat(order(told(removed, 6), "R-4").effect()).isEqualTo(Effect.REMOVE);
+    }
+
+    @Test
+    void whatIsWithheldIsSoFromTheEarliestThatItContainsUntilWhatIsOffered() {
+        Decisions blocked = Decisions.NONE.with(verdict("D-2", VerdictType.BLOCK, day(30), Verdict.Delivery.USUAL));
+        // D-3 contains D-2 and waits with it; whatever the vendor builds between or after them has the change too.
+        assertThat(told(blocked, 1).orders()).allSatisfy(order -> {
+            assertThat(order.effect()).isEqualTo(Effect.WITHHELD);
+            assertThat(order.packages()).allMatch(one -> one.below().isEmpty());
+        });
+        assertThat(told(blocked, 1).orders().stream()
+                        .flatMap(order -> order.packages().stream())
+                        .map(HostOrders.Package::version))
+                .contains("2");
+        Carriages apart = TestFleet.carriages(
+                CARRIAGES.fleet(),
+                List.of(TestFleet.update("D-2", "pkg:generic/desk@2"), TestFleet.update("D-3", "pkg:generic/desk@3")));
+        Decisions lifted = blocked.with(new Verdict(
+                verdictNumber(2),
+                new Verdict.Subject(updateId("D-3"), "1", populationId("kiosks"), Optional.empty()),
+                VerdictType.DEFER,
+                day(1),
+                new Verdict.Reason(Set.of(), ""),
+                new Verdict.Origin("orrin", NOW),
+                new Verdict.Overrides(Set.of(), Set.of()),
+                Optional.empty()));
+        HostOrders told = HostOrders.of(KIOSK, apart, lifted, day(2));
+        assertThat(order(told, "D-3").effect()).isEqualTo(Effect.OFFERED);
+        assertThat(order(told, "D-2").packages())
+                .extracting(HostOrders.Package::version, HostOrders.Package::below)
+                .containsExactly(tuple("2", Optional.of("3")));
+    }
+
+    @Test
+    void somethingElseHoldsNoEarlierThanIsTold() {
+        HostOrders told = told(Decisions.NONE, 1);
+        assertThat(told.changesAt()).contains(day(5));
+        assertThat(told(Decisions.NONE, 6).changesAt()).isEmpty();
     }
 }

@@ -54,6 +54,7 @@ class AccessConfiguration {
     private static final String ADMINISTRATOR = "ADMINISTRATOR";
     private static final String IMPORT = "IMPORT";
     private static final String REPORT = "REPORT";
+    private static final String ENROL = "ENROL";
     private static final String HOST = "HOST";
     private static final String BACKUP = "BACKUP";
     private static final String MONITOR = "MONITOR";
@@ -72,6 +73,7 @@ class AccessConfiguration {
             AccessService access,
             Sessions sessions,
             SecurityLog log,
+            TokenUse uses,
             @Value("${lucid.strict-transport-days:0}") int strictTransportDays)
             throws Exception {
         return http.authorizeHttpRequests(routes -> routes
@@ -109,6 +111,12 @@ class AccessConfiguration {
                         .hasAnyRole(REPORT, IMPORT, HOST)
                         .requestMatchers(HttpMethod.GET, "/api/orders/*")
                         .hasAnyRole(REPORT, IMPORT, HOST)
+                        .requestMatchers(HttpMethod.POST, "/api/order-receipts")
+                        .hasAnyRole(REPORT, IMPORT, HOST)
+                        .requestMatchers(HttpMethod.GET, "/api/orders-key")
+                        .hasAnyRole(with(EVERY_PERSON, IMPORT, REPORT, HOST))
+                        .requestMatchers(HttpMethod.POST, "/api/enrolments")
+                        .hasRole(ENROL)
                         .requestMatchers(HttpMethod.GET, "/api/clock")
                         .hasAnyRole(with(EVERY_PERSON, IMPORT, REPORT, HOST, BACKUP))
                         .requestMatchers("/api/clock/advances")
@@ -200,7 +208,7 @@ class AccessConfiguration {
                         }))
                 // Who it is comes first; how much a caller may send is asked before anything of it is read.
                 .addFilterAfter(new AccountFilter(access, sessions), HeaderWriterFilter.class)
-                .addFilterAfter(new TokenFilter(access), AccountFilter.class)
+                .addFilterAfter(new TokenFilter(access, uses), AccountFilter.class)
                 .addFilterAfter(new CallerLimits(System::nanoTime), TokenFilter.class)
                 .formLogin(form -> form.disable())
                 .httpBasic(basic -> basic.disable())
@@ -315,7 +323,10 @@ class AccessConfiguration {
     private static final class TokenFilter extends OncePerRequestFilter {
         private final AccessService access;
 
-        TokenFilter(AccessService access) {
+        private final TokenUse uses;
+
+        TokenFilter(AccessService access, TokenUse uses) {
+            this.uses = uses;
             this.access = access;
         }
 
@@ -334,6 +345,7 @@ class AccessConfiguration {
                 refuse(response, 401, "This token is not known here; it may have been revoked.");
                 return;
             }
+            uses.used(machine.get().tokenName());
             var context = SecurityContextHolder.createEmptyContext();
             context.setAuthentication(authentication(machine.get()));
             SecurityContextHolder.setContext(context);

@@ -33,8 +33,10 @@ class AccessController {
     private final Sessions sessions;
     private final AccessMapper mapper;
     private final SnapshotStore store;
+    private final TokenUse uses;
 
-    AccessController(AccessService access, Sessions sessions, AccessMapper mapper, SnapshotStore store) {
+    AccessController(AccessService access, Sessions sessions, AccessMapper mapper, SnapshotStore store, TokenUse uses) {
+        this.uses = uses;
         this.access = access;
         this.sessions = sessions;
         this.mapper = mapper;
@@ -79,17 +81,21 @@ class AccessController {
             Optional<String> password,
             Optional<Boolean> withoutSecondFactor) {}
 
-    /** @param formats that it may bring */
+    /**
+     * @param lastUsed none: never
+     * @param formats that it may bring
+     */
     record Token(
             String name,
             Scope scope,
             Optional<String> host,
             Instant created,
             Optional<Instant> expires,
+            Optional<Instant> lastUsed,
             List<Format> formats) {}
 
     /**
-     * @param host of the scope HOST: the one host that it may report
+     * @param host of the scopes HOST and ENROL: the one host that it is for
      * @param days after which it expires, never if none
      * @param formats of the scope IMPORT: what it may bring; none: everything that people do not judge
      */
@@ -185,6 +191,7 @@ class AccessController {
                         Optional.ofNullable(t.host()),
                         t.createdAt(),
                         Optional.ofNullable(t.expiresAt()),
+                        uses.last(t),
                         Bringer.read(t.formats()).stream().sorted().toList()))
                 .toList();
     }

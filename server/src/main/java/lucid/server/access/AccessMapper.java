@@ -60,10 +60,17 @@ interface AccessMapper {
     }
 
     /** @param formats that it may bring, comma-separated */
-    record Token(String name, Scope scope, String host, Instant createdAt, Instant expiresAt, String formats) {}
+    record Token(
+            String name,
+            Scope scope,
+            String host,
+            Instant createdAt,
+            Instant expiresAt,
+            String formats,
+            Instant lastUsedAt) {}
 
     String TOKEN =
-            "name, scope, host, created_at, expires_at, coalesce((select listagg(f.format, ',') from machine_token_format f where f.token = t.name), '') as formats";
+            "name, scope, host, created_at, expires_at, coalesce((select listagg(f.format, ',') from machine_token_format f where f.token = t.name), '') as formats, last_used_at";
 
     String ACCOUNT =
             "name, display_name, role, coalesce((select listagg(p.population, ',') from account_population p where p.account = a.name), '') as populations, password_hash, one_time, second_factor_key, second_factor_confirmed, second_factor_step, version";
@@ -160,6 +167,9 @@ interface AccessMapper {
 
     @Insert("insert into machine_token_format (token, format) values (#{token}, #{format})")
     void addFormat(@Param("token") String token, @Param("format") Format format);
+
+    @Update("update machine_token set last_used_at = #{at} where name = #{name}")
+    void tokenUsed(@Param("name") String name, @Param("at") Instant at);
 
     @Delete("delete from machine_token where name = #{name}")
     int revokeToken(String name);

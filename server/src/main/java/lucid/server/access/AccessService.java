@@ -329,7 +329,7 @@ class AccessService {
         if (!name.matches(LOGIN)) {
             throw ProblemException.badField("name", "a token's name has lower-case letters, digits, dots and hyphens");
         }
-        if (scope == Scope.HOST) {
+        if (scope.isOfOneHost()) {
             requireHost(host);
         }
         if (days.filter(d -> d < 1 || d > LONGEST_TOKEN_DAYS).isPresent()) {
@@ -345,10 +345,11 @@ class AccessService {
                 new AccessMapper.Token(
                         name,
                         scope,
-                        scope == Scope.HOST ? host.orElseThrow().strip() : null,
+                        scope.isOfOneHost() ? host.orElseThrow().strip() : null,
                         clock.instant(),
                         expires,
-                        Bringer.write(mayBring(scope, formats))),
+                        Bringer.write(mayBring(scope, formats)),
+                        null),
                 Digests.sha256(token));
         return token;
     }
@@ -357,7 +358,7 @@ class AccessService {
         return switch (scope) {
             case IMPORT -> asked.isEmpty() ? Bringer.unjudged() : asked;
             case REPORT, HOST -> Set.of(Format.INVENTORY, Format.CYCLONEDX);
-            case BACKUP, MONITOR, CALENDAR, FEED -> Set.of();
+            case ENROL, BACKUP, MONITOR, CALENDAR, FEED -> Set.of();
         };
     }
 

@@ -8,6 +8,8 @@ public enum Scope {
     REPORT,
     /** Bring the inventory of one host, its own. */
     HOST,
+    /** Get the own token of one host, once. */
+    ENROL,
     /** Take backups and check the record. */
     BACKUP,
     /** Read the counts that an outside monitor watches. */
@@ -16,6 +18,10 @@ public enum Scope {
     CALENDAR,
     /** Read the newest entries of the record. */
     FEED;
+
+    boolean isOfOneHost() {
+        return this == HOST || this == ENROL;
+    }
 
     /** True if it is of a person's own address: it is gone when that person may not see what it opens. */
     boolean isPersonal() {

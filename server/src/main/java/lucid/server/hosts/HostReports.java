@@ -22,6 +22,7 @@ import lucid.server.intake.IntakeOutcome;
 import lucid.server.intake.IntakeResult;
 import lucid.server.intake.IntakeService;
 import lucid.server.intake.KeptDocuments;
+import lucid.server.snapshot.GroupCommit;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;

@@ -1,106 +1,204 @@
 package lucid.server.orders;
 
+import jakarta.annotation.PreDestroy;
 import java.time.Clock;
-import java.time.Instant;
-import java.time.LocalTime;
+import java.time.Duration;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
-import lucid.core.fleet.StartMode;
-import lucid.core.fleet.WeekSpan;
-import lucid.core.order.HostOrders;
-import lucid.core.ruling.Effect;
-import lucid.core.update.RestartNeed;
-import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
+import lucid.server.clock.ClockMoved;
 import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
+import lucid.server.web.ETags;
 import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.context.event.EventListener;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
+import org.springframework.web.context.request.async.DeferredResult;
 
-/** What a host is told to do; a host asks for it as it checks in. */
+/**
+ * What a host is told to do, and what it says became of it. A host that has the newest orders may wait for the next
+ * ones, and is answered as soon as they are there.
+ */
 @RestController
 class OrdersController {
 
+    /** Compact serialization of a JSON Web Signature (RFC 7515, section 9.2.1). */
+    private static final String JOSE = "application/jose";
+
+    private static final int LONGEST_WAIT = 300;
+
+    private final OrderDesk desk;
+    private final Receipts receipts;
+    private final SigningKey key;
     private final Clock clock;
 
-    OrdersController(Clock clock) {
+    /** Who waits, by number; one of each host. */
+    private final Map<Integer, Waiting> waiting = new ConcurrentHashMap<>();
+
+    private final ExecutorService teller = Executors.newSingleThreadExecutor(task -> {
+        Thread thread = new Thread(task, "orders");
+        thread.setDaemon(true);
+        return thread;
+    });
+
+    private record Waiting(Host host, String tag, DeferredResult<ResponseEntity<String>> answer) {}
+
+    OrdersController(OrderDesk desk, Receipts receipts, SigningKey key, Clock clock) {
+        this.desk = desk;
+        this.receipts = receipts;
+        this.key = key;
         this.clock = clock;
     }
 
     /**
-     * @param at when this was so
-     * @param frozen stretches in which nothing may be installed or restarted, the earliest first
+     * The orders of a host as a JSON Web Signature, whose content is of the schema {@code orders-1}.
+     *
+     * @param ifNoneMatch the ETag of the orders that it keeps: then nothing comes until something else holds
+     * @param wait how many seconds it waits for that, at most 300
      */
-    record OrdersView(
-            HostName host, Instant at, HoursView hours, List<HostOrders.Frozen> frozen, List<OrderView> orders) {}
-
-    /**
-     * @param zone of the hours, as the IANA time zone database names it
-     * @param busy as they are written in the format populations-1, as are {@code windows}
-     */
-    record HoursView(
-            String zone,
-            List<String> busy,
-            List<String> windows,
-            Optional<LocalTime> dueHour,
-            StartMode start,
-            boolean earlyRestart,
-            long rhythmHours) {}
-
-    /** @param allowanceHours after the return of a host that was away, until it is due */
-    record OrderView(
-            UpdateId update,
-            String revision,
-            Effect effect,
-            Optional<Instant> until,
-            Optional<Instant> due,
-            long allowanceHours,
-            boolean outsideWindows,
-            RestartNeed restart,
-            List<WantedView> products) {}
-
-    record WantedView(String purl, String version) {}
-
-    @GetMapping("/api/orders/{host}")
-    OrdersView orders(@PathVariable HostName host, @AuthenticationPrincipal Caller asks, Snapshot snapshot) {
-        // For a host there is no other.
-        boolean mayAsk = asks.onlyHost().filter(own -> !own.equals(host)).isEmpty();
-        Instant now = clock.instant();
-        HostOrders told = snapshot.fleet()
-                .host(host)
-                .filter(one -> mayAsk)
-                .map(one -> HostOrders.of(one, snapshot.carriages(), snapshot.decisions(), now))
-                .orElseThrow(() -> ProblemException.notFound("there is no host " + host));
-        return new OrdersView(
-                host,
-                now,
-                new HoursView(
-                        told.timing().zone().getId(),
-                        told.timing().busy().stream().map(WeekSpan::toString).toList(),
-                        told.timing().windows().stream().map(WeekSpan::toString).toList(),
-                        told.timing().dueHour(),
-                        told.timing().start(),
-                        told.timing().earlyRestart(),
-                        told.rhythm().toHours()),
-                told.frozen(),
-                told.orders().stream().map(OrdersController::view).toList());
+    @GetMapping(path = "/api/orders/{host}", produces = JOSE)
+    DeferredResult<ResponseEntity<String>> orders(
+            @PathVariable HostName host,
+            @RequestHeader(name = HttpHeaders.IF_NONE_MATCH, required = false) String ifNoneMatch,
+            @RequestParam Optional<Integer> wait,
+            @AuthenticationPrincipal Caller asks,
+            Snapshot snapshot) {
+        int seconds = wait.orElse(0);
+        if (seconds < 0 || seconds > LONGEST_WAIT) {
+            throw ProblemException.badField("wait", "a host waits 0 to " + LONGEST_WAIT + " seconds");
+        }
+        Host known = known(host, asks, snapshot);
+        String tag = desk.now(known).tag();
+        if (!ETags.names(ifNoneMatch, ETags.of(tag))) {
+            receipts.asks(known);
+            return answered(told(known));
+        }
+        receipts.keeps(known);
+        if (seconds == 0) {
+            return answered(unchanged(tag));
+        }
+        DeferredResult<ResponseEntity<String>> answer =
+                new DeferredResult<>(Duration.ofSeconds(seconds).toMillis());
+        Waiting mine = new Waiting(known, tag, answer);
+        answer.onTimeout(() -> answer.setResult(unchanged(tag)));
+        answer.onCompletion(() -> waiting.remove(known.number(), mine));
+        Optional.ofNullable(waiting.put(known.number(), mine))
+                .ifPresent(earlier -> earlier.answer().setResult(unchanged(earlier.tag())));
+        // What changed before it was known to wait was told to nobody.
+        teller.execute(() -> tell(mine));
+        return answer;
     }
 
-    private static OrderView view(HostOrders.Order order) {
-        return new OrderView(
-                order.update(),
-                order.revision(),
-                order.effect(),
-                order.until(),
-                order.due(),
-                order.allowance().toHours(),
-                order.outsideWindows(),
-                order.restart(),
-                order.products().stream()
-                        .map(wanted -> new WantedView(wanted.product().purl(), wanted.version()))
-                        .toList());
+    private static DeferredResult<ResponseEntity<String>> answered(ResponseEntity<String> answer) {
+        DeferredResult<ResponseEntity<String>> result = new DeferredResult<>();
+        result.setResult(answer);
+        return result;
+    }
+
+    private ResponseEntity<String> told(Host host) {
+        OrderDesk.Signed signed = desk.signed(host);
+        return dated(ResponseEntity.ok())
+                .eTag(ETags.of(signed.tag()))
+                .contentType(MediaType.parseMediaType(JOSE))
+                .body(signed.compact());
+    }
+
+    private ResponseEntity<String> unchanged(String tag) {
+        return dated(ResponseEntity.status(HttpStatus.NOT_MODIFIED))
+                .eTag(ETags.of(tag))
+                .build();
+    }
+
+    /** By the time that orders go by, from which a host sees by how much its own clock is off. */
+    private ResponseEntity.BodyBuilder dated(ResponseEntity.BodyBuilder answer) {
+        return answer.header(
+                HttpHeaders.DATE,
+                DateTimeFormatter.RFC_1123_DATE_TIME.format(clock.instant().atOffset(ZoneOffset.UTC)));
+    }
+
+    private static Host known(HostName host, Caller asks, Snapshot snapshot) {
+        // For a host there is no other.
+        boolean mayAsk = asks.onlyHost().filter(own -> !own.equals(host)).isEmpty();
+        return snapshot.fleet()
+                .host(host)
+                .filter(one -> mayAsk)
+                .orElseThrow(() -> ProblemException.notFound("there is no host " + host));
+    }
+
+    @EventListener
+    void changed(SnapshotStore.Changed change) {
+        tellWhoWaits();
+    }
+
+    @EventListener
+    void moved(ClockMoved moved) {
+        tellWhoWaits();
+    }
+
+    private void tellWhoWaits() {
+        if (!waiting.isEmpty()) {
+            teller.execute(() -> {
+                RoaringBitmap hosts = new RoaringBitmap();
+                waiting.keySet().forEach(hosts::add);
+                desk.mayHaveChanged(hosts).forEach((int host) -> Optional.ofNullable(waiting.get(host))
+                        .ifPresent(this::tell));
+            });
+        }
+    }
+
+    private void tell(Waiting one) {
+        if (!desk.now(one.host()).tag().equals(one.tag())) {
+            one.answer().setResult(told(one.host()));
+        }
+    }
+
+    @PreDestroy
+    void stop() {
+        waiting.values().forEach(one -> one.answer().setResult(unchanged(one.tag())));
+        teller.shutdown();
+    }
+
+    /** @param host who says so */
+    record HostReceipt(HostName host, Receipt receipt) {}
+
+    /** Takes what hosts say became of their orders; a host's own token says so of that host only. */
+    @PostMapping("/api/order-receipts")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void receive(@RequestBody List<HostReceipt> said, @AuthenticationPrincipal Caller asks, Snapshot snapshot) {
+        said.forEach(one -> {
+            if (one.host() == null || one.receipt() == null || one.receipt().state() == null) {
+                throw ProblemException.badField(
+                        "receipt", "say which host keeps which orders, and what became of them");
+            }
+            known(one.host(), asks, snapshot);
+        });
+        said.forEach(one -> receipts.take(known(one.host(), asks, snapshot), one.receipt()));
+    }
+
+    /** The public part of the key that signs orders, for whoever checks them. */
+    @GetMapping("/api/orders-key")
+    SigningKey.PublicKey key() {
+        return key.publicKey();
     }
 }

@@ -67,7 +67,7 @@ public record Orders(WeekHours hours, Start start, boolean earlyRestart, List<Fr
 
     private static Order order(JsonNode line) {
         Map<String, String> products = new TreeMap<>();
-        line.get("products")
+        line.get("packages")
                 .forEach(product -> products.put(
                         product.get("purl").asString(), product.get("version").asString()));
         return new Order(

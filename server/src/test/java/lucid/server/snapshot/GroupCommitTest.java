@@ -1,4 +1,4 @@
-package lucid.server.hosts;
+package lucid.server.snapshot;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;

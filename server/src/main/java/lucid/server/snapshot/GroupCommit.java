@@ -1,4 +1,4 @@
-package lucid.server.hosts;
+package lucid.server.snapshot;
 
 import java.util.ArrayList;
 import java.util.List;
@@ -15,7 +15,7 @@ import java.util.function.Function;
  * wait; who comes alone is written at once. Each is answered only after the commit that holds it. A thread of its own
  * writes, so that those who wait are only told, and the next are read meanwhile.
  */
-final class GroupCommit<T, R> {
+public final class GroupCommit<T, R> {
 
     /** A commit takes no more than so many, so that nobody waits long behind a crowd. */
     private static final int MOST_AT_ONCE = 200;
@@ -34,12 +34,12 @@ final class GroupCommit<T, R> {
      * @param write carries out all requests in one transaction and answers each, in their order; if it throws, nothing
      *     of them is kept
      */
-    GroupCommit(Function<List<T>, List<R>> write) {
+    public GroupCommit(Function<List<T>, List<R>> write) {
         this.write = write;
     }
 
     /** Answers after the commit; throws what the writing of this request throws. */
-    R submit(T request) {
+    public R submit(T request) {
         Waiting<T, R> mine = new Waiting<>(request, new CompletableFuture<>());
         waiting.add(mine);
         writer.execute(this::writeNext);

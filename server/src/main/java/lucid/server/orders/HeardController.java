@@ -1,0 +1,168 @@
+package lucid.server.orders;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.core.carriage.Carriage;
+import lucid.core.fleet.Host;
+import lucid.core.fleet.HostName;
+import lucid.core.order.HeardBy;
+import lucid.core.order.HeardBy.Hearing;
+import lucid.core.ruling.Decision;
+import lucid.core.ruling.DecisionNumber;
+import lucid.core.ruling.Decisions;
+import lucid.core.ruling.Effect;
+import lucid.core.ruling.RuleMatch;
+import lucid.core.ruling.RulingGroup;
+import lucid.core.ruling.Timeline;
+import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.views.Views.HostList;
+import lucid.server.views.Views.RuleMatchView;
+import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Which hosts have heard what was decided, and do it. */
+@RestController
+class HeardController {
+
+    private static final int MOST_PROBLEMS = 5;
+
+    private final Receipts receipts;
+    private final Clock clock;
+
+    HeardController(Receipts receipts, Clock clock) {
+        this.receipts = receipts;
+        this.clock = clock;
+    }
+
+    /** @param problems what hosts of it said, the commonest first; at most five */
+    record HeardHosts(Hearing hearing, HostList hosts, List<String> problems) {}
+
+    /**
+     * A decision on the update that holds for hosts.
+     *
+     * @param match what it says
+     * @param hosts for how many of those that lack the update, or are to lose it, it holds
+     */
+    record HeardDecision(RuleMatchView match, Instant decidedAt, int hosts, List<HeardHosts> heard) {}
+
+    /** Of each decision that holds for hosts that lack the update, or are to lose it: how far it has come. */
+    @GetMapping("/api/cases/{id}/heard")
+    List<HeardDecision> ofCase(@PathVariable UpdateId id, Snapshot snapshot) {
+        Instant now = clock.instant();
+        Update update = snapshot.update(id);
+        Carriage carriage = snapshot.carriage(update, now);
+        Timeline timeline = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue());
+        Map<DecisionNumber, RulingGroup> decided = new LinkedHashMap<>();
+        List<RulingGroup> groups = new ArrayList<>(timeline.groups(carriage.lacking(), now));
+        timeline.groups(carriage.having(), now).stream()
+                .filter(group -> group.match().effect() == Effect.REMOVE)
+                .forEach(groups::add);
+        for (RulingGroup group : groups) {
+            group.match()
+                    .source()
+                    .ifPresent(source -> decided.merge(
+                            source,
+                            group,
+                            (a, b) -> new RulingGroup(a.match(), RoaringBitmap.or(a.hosts(), b.hosts()))));
+        }
+        return decided.values().stream()
+                .flatMap(group -> heard(group, snapshot, now).stream())
+                .toList();
+    }
+
+    private Optional<HeardDecision> heard(RulingGroup group, Snapshot snapshot, Instant now) {
+        RuleMatch match = group.match();
+        return decision(match.source().orElseThrow(), snapshot.decisions())
+                .map(decision -> new HeardDecision(
+                        RuleMatchView.of(match, snapshot.decisions()),
+                        decision.createdAt(),
+                        group.hosts().getCardinality(),
+                        HeardBy.of(
+                                        group.hosts(),
+                                        decision.createdAt(),
+                                        host -> receipts.of(host).map(HeardController::word),
+                                        snapshot.fleet().unknownAt(now))
+                                .entrySet()
+                                .stream()
+                                .map(entry -> new HeardHosts(
+                                        entry.getKey(),
+                                        HostList.of(snapshot.fleet(), entry.getValue()),
+                                        problems(entry.getKey(), entry.getValue())))
+                                .toList()));
+    }
+
+    private static HeardBy.Word word(Receipts.Heard heard) {
+        return new HeardBy.Word(heard.currentAt(), heard.receipt().map(Receipt::state));
+    }
+
+    private List<String> problems(Hearing hearing, RoaringBitmap hosts) {
+        if (hearing != Hearing.NOT_OBEYED && hearing != Hearing.REFUSES) {
+            return List.of();
+        }
+        Map<String, Integer> said = new LinkedHashMap<>();
+        hosts.forEach(
+                (int host) -> receipts.of(host).flatMap(Receipts.Heard::receipt).ifPresent(receipt -> receipt.problems()
+                        .forEach(one -> said.merge(one, 1, Integer::sum))));
+        return said.entrySet().stream()
+                .sorted(Map.Entry.<String, Integer>comparingByValue().reversed())
+                .limit(MOST_PROBLEMS)
+                .map(Map.Entry::getKey)
+                .toList();
+    }
+
+    private static Optional<? extends Decision> decision(DecisionNumber number, Decisions decisions) {
+        if (number instanceof DecisionNumber.OfVerdict verdict) {
+            return decisions.verdict(verdict);
+        }
+        if (number instanceof DecisionNumber.OfException exception) {
+            return decisions.exception(exception);
+        }
+        return number instanceof DecisionNumber.OfFreeze freeze
+                ? decisions.freeze(freeze)
+                : number instanceof DecisionNumber.OfCaution caution ? decisions.caution(caution) : Optional.empty();
+    }
+
+    /**
+     * What a host has heard, and what it says became of it.
+     *
+     * @param askedAt when it last asked for its orders; none: never
+     * @param currentAt the last instant at which it is known to have kept what held for it
+     * @param serial of the orders that it said it keeps
+     */
+    record HeardByHost(
+            Optional<Instant> askedAt,
+            Optional<Instant> currentAt,
+            Optional<Instant> receivedAt,
+            Optional<Long> serial,
+            Optional<HeardBy.Became> became,
+            boolean installs,
+            String reporter,
+            List<String> problems) {}
+
+    @GetMapping("/api/hosts/{name}/heard")
+    HeardByHost ofHost(@PathVariable HostName name, Snapshot snapshot) {
+        Host host =
+                snapshot.fleet().host(name).orElseThrow(() -> ProblemException.notFound("there is no host " + name));
+        Optional<Receipts.Heard> heard = receipts.of(host.number());
+        Optional<Receipt> receipt = heard.flatMap(Receipts.Heard::receipt);
+        return new HeardByHost(
+                heard.map(Receipts.Heard::askedAt),
+                heard.map(Receipts.Heard::currentAt),
+                heard.flatMap(Receipts.Heard::receivedAt),
+                receipt.map(Receipt::serial),
+                receipt.map(Receipt::state),
+                receipt.map(Receipt::installs).orElse(false),
+                receipt.map(Receipt::reporter).orElse(""),
+                receipt.map(Receipt::problems).orElse(List.of()));
+    }
+}

@@ -1,0 +1,163 @@
+package lucid.server.orders;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.stream.Stream;
+import lucid.core.fleet.Host;
+import lucid.core.order.ConcernedHosts;
+import lucid.core.order.HostOrders;
+import lucid.server.snapshot.Snapshot;
+import lucid.server.snapshot.SnapshotStore;
+import lucid.server.web.Digests;
+import org.roaringbitmap.RoaringBitmap;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * The orders of every host as they are now. A host is asked about again only after a change that concerns it, when
+ * something ends by itself, or when its orders are about to expire: what has not changed is answered from memory.
+ *
+ * <p>Orders that say the same have the same tag, whenever they were made, also before a restart of the server.
+ */
+@Component
+class OrderDesk {
+
+    /** Orders are made anew so often even if nothing changes, so that none expires on a host that asks. */
+    private static final Duration PERIOD = Duration.ofDays(3);
+
+    private static final Duration LIFETIME = Duration.ofDays(7);
+
+    private static final int TAG_DIGITS = 32;
+    private static final String TYPE = "orders-1+json";
+
+    private final SnapshotStore store;
+    private final SigningKey key;
+    private final JsonMapper json;
+    private final Clock clock;
+
+    /** What was last made for each host, by its number; this and what follows is guarded by the desk. */
+    private final Map<Integer, Made> made = new HashMap<>();
+
+    private final RoaringBitmap concerned = new RoaringBitmap();
+    private Snapshot seen;
+    /** Counts the snapshots that were seen, so that nothing older takes the place of something newer. */
+    private long turn;
+
+    OrderDesk(SnapshotStore store, SigningKey key, JsonMapper json, Clock clock) {
+        this.store = store;
+        this.key = key;
+        this.json = json;
+        this.clock = clock;
+    }
+
+    /**
+     * @param tag of what they say
+     * @param issued when they first said so, in whole milliseconds
+     * @param until when something else may hold by itself
+     */
+    record Made(String tag, Instant issued, Instant until, long turn) {}
+
+    /** @param document without its instant of issue */
+    private record Fresh(Made made, OrdersDocument document) {}
+
+    /** The tag of what holds for a host now, and since when it does. */
+    Made now(Host host) {
+        synchronized (this) {
+            Instant now = clock.instant();
+            look(now);
+            Made known = made.get(host.number());
+            if (known != null && !concerned.contains(host.number()) && now.isBefore(known.until())) {
+                return known;
+            }
+        }
+        return make(host).made();
+    }
+
+    /** The signed orders of a host. */
+    Signed signed(Host host) {
+        Fresh fresh = make(host);
+        byte[] content =
+                json.writeValueAsBytes(fresh.document().issued(fresh.made().issued()));
+        return new Signed(fresh.made().tag(), key.sign(content, TYPE));
+    }
+
+    /** @param compact as the compact serialization of a JSON Web Signature */
+    record Signed(String tag, String compact) {}
+
+    private Fresh make(Host host) {
+        Instant now = clock.instant();
+        Snapshot snapshot;
+        long ofTurn;
+        synchronized (this) {
+            look(now);
+            snapshot = seen;
+            ofTurn = turn;
+        }
+        HostOrders told = HostOrders.of(
+                snapshot.fleet().host(host.name()).orElse(host), snapshot.carriages(), snapshot.decisions(), now);
+        Instant period = period(host, now);
+        OrdersDocument document = OrdersDocument.of(
+                host.name(), told, snapshot.decisions(), period, period.plus(LIFETIME), Instant.EPOCH);
+        String tag = Digests.sha256(json.writeValueAsBytes(document)).substring(0, TAG_DIGITS);
+        Instant until = Stream.concat(told.changesAt().stream(), Stream.of(period.plus(PERIOD)))
+                .filter(at -> at.isAfter(now))
+                .min(Instant::compareTo)
+                .orElseThrow();
+        synchronized (this) {
+            Made known = made.get(host.number());
+            Made next = new Made(tag, issued(known, tag, now), until, ofTurn);
+            if (known == null || known.turn() <= ofTurn) {
+                made.put(host.number(), next);
+                if (ofTurn == turn) {
+                    concerned.remove(host.number());
+                }
+            }
+            return new Fresh(next, document);
+        }
+    }
+
+    /** What says the same was issued when it first did; what says something else is later than what was before. */
+    private static Instant issued(Made known, String tag, Instant now) {
+        Instant millis = Instant.ofEpochMilli(now.toEpochMilli());
+        if (known == null || !known.tag().equals(tag) && known.issued().isBefore(millis)) {
+            return millis;
+        }
+        return known.tag().equals(tag) ? known.issued() : known.issued().plusMillis(1);
+    }
+
+    /** Hosts among these for which something else may hold than when they were last asked about. */
+    synchronized RoaringBitmap mayHaveChanged(RoaringBitmap among) {
+        Instant now = clock.instant();
+        look(now);
+        RoaringBitmap changed = RoaringBitmap.and(among, concerned);
+        among.forEach((int host) -> {
+            if (!made.containsKey(host) || !now.isBefore(made.get(host).until())) {
+                changed.add(host);
+            }
+        });
+        return changed;
+    }
+
+    private void look(Instant now) {
+        Snapshot current = store.snapshot();
+        if (seen == current) {
+            return;
+        }
+        if (seen != null) {
+            concerned.or(ConcernedHosts.between(
+                    seen.carriages(), seen.decisions(), current.carriages(), current.decisions(), now));
+        }
+        seen = current;
+        turn++;
+    }
+
+    /** Begins for each host at another time, so that not all orders are made anew at once. */
+    private static Instant period(Host host, Instant now) {
+        long length = PERIOD.toSeconds();
+        long shift = Math.floorMod(host.number() * 7919L, length);
+        return Instant.ofEpochSecond(Math.floorDiv(now.getEpochSecond() - shift, length) * length + shift);
+    }
+}

@@ -1,0 +1,74 @@
+import { useQuery } from '@tanstack/react-query';
+import { api, body, type Schemas } from '../api/client';
+import { HostNames } from '../frame/HostNames';
+import { Term } from '../frame/Term';
+import { count, dayTime } from '../words/dates';
+import { ruleMatchWords } from '../words/sentences';
+import styles from './Heard.module.css';
+
+type Decided = Schemas['HeardDecision'];
+type Hearing = Schemas['HeardHosts']['hearing'];
+
+const WORDS: Record<Hearing, string> = {
+  IN_FORCE: 'in force, as the host says',
+  HEARD: 'heard; what became of it is not said',
+  NOT_OBEYED: 'heard, and not in force',
+  NOT_YET: 'not asked since',
+  REFUSES: 'refuse newer orders',
+  SILENT: 'silent too long',
+  NEVER_ASKED: 'never asked for orders',
+};
+
+const IN_ORDER = Object.keys(WORDS) as Hearing[];
+
+/** How far what was decided has come: hosts that do it, that have not asked yet, and that it does not reach, apart. */
+export function Heard({ id, now }: { id: string; now: Date }) {
+  const heard = useQuery({ queryKey: ['heard', id], queryFn: () => body(api.GET('/api/cases/{id}/heard', { params: { path: { id } } })) });
+  const decisions = (heard.data ?? []).filter((one) => one.hosts > 0);
+  if (decisions.length === 0) {
+    return null;
+  }
+  return (
+    <section aria-label="Heard by">
+      <h2>
+        <Term name="heard by">Heard by</Term>
+      </h2>
+      {decisions.map((one) => (
+        <One key={one.match.source} decision={one} now={now} />
+      ))}
+    </section>
+  );
+}
+
+function One({ decision, now }: { decision: Decided; now: Date }) {
+  const groups = IN_ORDER.flatMap((hearing) => decision.heard.filter((one) => one.hearing === hearing));
+  const doing = groups.filter((one) => one.hearing === 'IN_FORCE').reduce((sum, one) => sum + one.hosts.count, 0);
+  return (
+    <div className={styles.one}>
+      <div>
+        <span className="strong">
+          {doing} of {count(decision.hosts, 'host')}
+        </span>{' '}
+        <span className="mid">
+          {ruleMatchWords(decision.match, now)}; decided {dayTime(decision.decidedAt, now)}
+        </span>
+      </div>
+      <div className={styles.bar} aria-hidden="true">
+        {groups.map((group) => (
+          <span key={group.hearing} className={styles[group.hearing]} style={{ flexGrow: group.hosts.count }} />
+        ))}
+      </div>
+      {groups.map((group) => (
+        <div key={group.hearing} className={styles.group}>
+          <span className={`${styles.sign} ${styles[group.hearing]}`} aria-hidden="true" /> {group.hosts.count} {WORDS[group.hearing]}{' '}
+          {group.hearing !== 'IN_FORCE' && <HostNames hosts={group.hosts} most={2} />}
+          {group.problems.map((problem) => (
+            <div key={problem} className={`mid ${styles.problem}`}>
+              {problem}
+            </div>
+          ))}
+        </div>
+      ))}
+    </div>
+  );
+}

@@ -132,7 +132,7 @@ offered() {
     in_apt
     apt-get -s dist-upgrade | awk '$1 == "Inst" { print $2, substr($4, 2) }'
   else
-    in_dnf repoquery --upgrades --qf '%{name} %{version}-%{release}'
+    in_dnf repoquery --upgrades --latest-limit 1 --qf '%{name} %{version}-%{release}'
   fi | sort
 }
 

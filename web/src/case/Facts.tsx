@@ -11,7 +11,6 @@ import { cueWords, reasonWords } from '../words/sentences';
 import { vectorParts } from '../words/vectors';
 import { type Dialog, Evidence } from './Evidence';
 import styles from './Facts.module.css';
-import { Heard } from './Heard';
 
 type Page = Schemas['CaseView'];
 type Verdict = Page['verdicts'][number];
@@ -120,7 +119,6 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
         </section>
       )}
       <Decided page={page} now={now} analyst={analyst} />
-      <Heard id={update.id} now={now} />
       <section>
         <h2>Source</h2>
         <dl className="facts">

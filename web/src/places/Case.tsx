@@ -6,6 +6,7 @@ import { narrowings } from '../case/Causes';
 import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
+import { Heard } from '../case/Heard';
 import { NotRead } from '../case/NotRead';
 import { PopulationRows } from '../case/PopulationRows';
 import { Proposals } from '../case/Proposals';
@@ -286,6 +287,7 @@ export default function Case() {
             </div>
           )}
           {!wording && current !== undefined && <Suggested row={current} weights={weights} />}
+          {!wording && <Heard id={id} now={now} />}
         </div>
       </div>
       <Legend>

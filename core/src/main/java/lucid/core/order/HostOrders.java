@@ -157,8 +157,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                         one.contains().stream().flatMap(id -> carriages.catalogue().update(id).stream()))
                 : Stream.of(one.update());
         List<Package> packages = new ArrayList<>();
-        updates.flatMap(update ->
-                        update.fixes().stream().flatMap(fix -> packages(fix, update, host, effect, carriages)))
+        updates.flatMap(update -> fixes(update, effect).flatMap(fix -> packages(fix, update, host, effect, carriages)))
                 .forEach(found -> {
                     Optional<Package> known =
                             packages.stream().filter(found::isSameAs).findFirst();
@@ -168,6 +167,13 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                     }
                 });
         return packages;
+    }
+
+    /** A block holds though a new revision fixes other versions: those of the earlier revisions have the change too. */
+    private static Stream<Fix> fixes(Update update, Effect effect) {
+        return effect == Effect.WITHHELD
+                ? update.revisions().stream().flatMap(revision -> revision.fixes().stream())
+                : update.fixes().stream();
     }
 
     private static Stream<Package> packages(Fix fix, Update update, Host host, Effect effect, Carriages carriages) {

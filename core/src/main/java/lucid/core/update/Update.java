@@ -141,7 +141,8 @@ public record Update(
                                 revised,
                                 read,
                                 newFixes,
-                                first.map(Advisory::revisionWords).orElse(""))));
+                                first.map(Advisory::revisionWords).orElse(""),
+                                fixes)));
     }
 
     /** Of the advisory that is believed first, unless another source or the notice tells which products are fixed. */

@@ -30,6 +30,7 @@ import lucid.core.ruling.Freeze;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
 import org.junit.jupiter.api.Test;
 
 /** What a host is told is what the ruling says, with all that it needs in order to obey. */
@@ -185,5 +186,30 @@ class HostOrdersTest {
         HostOrders told = told(Decisions.NONE, 1);
         assertThat(told.changesAt()).contains(day(5));
         assertThat(told(Decisions.NONE, 6).changesAt()).isEmpty();
+    }
+
+    @Test
+    void aBlockThatHoldsPastARevisionWithholdsWhatTheEarlierOneBroughtToo() {
+        Update first = TestFleet.update("D-2", "pkg:generic/desk@2");
+        Update revised = TestFleet.update(
+                TestFleet.notice(
+                        "D-2",
+                        "2",
+                        RestartNeed.NONE,
+                        List.of(),
+                        List.of(),
+                        TestFleet.update("D-2", "pkg:generic/desk@2.1").fixes()),
+                Optional.of(first),
+                day(2));
+        Carriages carriages = TestFleet.carriages(CARRIAGES.fleet(), List.of(revised));
+        Decisions blocked = Decisions.NONE.with(verdict("D-2", VerdictType.BLOCK, day(30), Verdict.Delivery.USUAL));
+        assertThat(order(HostOrders.of(KIOSK, carriages, blocked, day(3)), "D-2")
+                        .packages())
+                .extracting(HostOrders.Package::version)
+                .containsExactly("2");
+        assertThat(order(HostOrders.of(KIOSK, carriages, Decisions.NONE, day(9)), "D-2")
+                        .packages())
+                .extracting(HostOrders.Package::version)
+                .containsExactly("2.1");
     }
 }

@@ -125,7 +125,17 @@ class CaseController {
             List<UnreadProduct> unread,
             List<AdvisoryNote> notes,
             Optional<SharingLevel> sharing,
-            List<RevisionNote> revisions) {}
+            List<RevisionView> revisions) {}
+
+    /**
+     * @param read when it was read here
+     * @param newFixes false if only words changed
+     */
+    record RevisionView(String revision, Instant revised, Instant read, boolean newFixes, String words) {
+        static RevisionView of(RevisionNote note) {
+            return new RevisionView(note.revision(), note.revised(), note.read(), note.newFixes(), note.words());
+        }
+    }
 
     /**
      * @param id of the population; {@code none} for hosts in none, which are judged like those of one
@@ -389,7 +399,7 @@ class CaseController {
                 u.unread(),
                 u.notes(),
                 u.sharing(),
-                u.revisions());
+                u.revisions().stream().map(RevisionView::of).toList());
     }
 
     private static VerdictView view(Verdict v, Instant now) {

@@ -209,11 +209,11 @@ for (const kind of ['deb', 'rpm'] as const) {
       await page.keyboard.press('Control+Enter');
       await expect(page.getByText('Block on 1 host.')).toBeVisible();
       const heard = page.getByRole('region', { name: 'Heard by' });
-      await expect(heard).toContainText('0 of 1 host');
+      await expect(heard).toContainText('In force on 0 of 1 host');
       await expect(heard).toContainText(`1 not asked since ${host.name}`);
       host.reporter('orders');
       expect(host.offered()).toEqual(allBut('beta'));
-      await expect(heard).toContainText('1 of 1 host');
+      await expect(heard).toContainText('In force on 1 of 1 host');
       expect(host.reporter('status')).toContain(`withheld    ${beta}: blocked`);
       await page.goto(`/hosts/${host.name}`);
       await expect(page.getByRole('region', { name: 'Orders' })).toContainText('in force, as the host says');
@@ -321,6 +321,23 @@ for (const kind of ['deb', 'rpm'] as const) {
     });
   });
 }
+
+test('the reporter comes as a deb and as an rpm, which the package systems take', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'lucid-packages-'));
+  run('../reporter/build-packages', folder);
+  const deb = join(folder, 'lucid-reporter_1.0_all.deb');
+  const rpm = join(folder, 'lucid-reporter-1.0-1.noarch.rpm');
+  const files = run('dpkg-deb', '--contents', deb)
+    .split('\n')
+    .map((line) => /\.(\/.*[^/])$/.exec(line)?.[1])
+    .filter((path) => path !== undefined);
+  expect(files).toContain('/usr/bin/lucid-reporter');
+  expect(files).toContain('/usr/lib/systemd/system/lucid-reporter-watch.service');
+  const ofRpm = run('rpm', '-qlp', '--nosignature', rpm).trim().split('\n');
+  expect(files.filter((path) => !ofRpm.includes(path))).toEqual([]);
+  run('dpkg-deb', '--extract', deb, join(folder, 'unpacked'));
+  expect(run(join(folder, 'unpacked/usr/bin/lucid-reporter'), 'report', '--print', '--days', '0')).toContain('"t":"end"');
+});
 
 /** Numbers of the blocks on an update. */
 async function blocks(session: Session, update: string): Promise<number[]> {

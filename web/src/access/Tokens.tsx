@@ -8,14 +8,14 @@ import { Failed } from '../frame/Loading';
 import { NumberField } from '../frame/NumberField';
 import { useNow } from '../frame/useNow';
 import { type Format, FormatSelect, formatWords } from '../intake/FormatSelect';
-import { day, span } from '../words/dates';
+import { day, dayTime } from '../words/dates';
 import styles from './access.module.css';
 
 type Scope = Schemas['Token']['scope'];
 
 const SCOPES: { value: Scope; label: string }[] = [
   { value: 'ENROL', label: 'enrol one host, once' },
-  { value: 'HOST', label: 'report one host, itself' },
+  { value: 'HOST', label: 'report one host and hear its orders' },
   { value: 'REPORT', label: 'report any host' },
   { value: 'IMPORT', label: 'bring documents' },
   { value: 'BACKUP', label: 'take backups' },
@@ -84,12 +84,14 @@ export function Tokens() {
                     {token.host !== undefined && `: ${token.host}`}
                     {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
                   </td>
-                  <td>{day(token.created, now)}</td>
+                  <td className="nowrap">{day(token.created, now)}</td>
                   <td>
                     {token.expires === undefined ? 'never' : day(token.expires, now)}
                     {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
                   </td>
-                  <td>{token.lastUsed === undefined ? <span className="mid">never</span> : `${span(token.lastUsed, now)} ago`}</td>
+                  <td className="nowrap">
+                    {token.lastUsed === undefined ? <span className="mid">never</span> : dayTime(token.lastUsed, now)}
+                  </td>
                   <td>
                     <button type="button" className="plain link" onClick={() => revoke.mutate(token.name)}>
                       Revoke

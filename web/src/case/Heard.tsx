@@ -10,7 +10,7 @@ type Decided = Schemas['HeardDecision'];
 type Hearing = Schemas['HeardHosts']['hearing'];
 
 const WORDS: Record<Hearing, string> = {
-  IN_FORCE: 'in force, as the host says',
+  IN_FORCE: 'in force, as these hosts say',
   HEARD: 'heard; what became of it is not said',
   NOT_OBEYED: 'heard, and not in force',
   NOT_YET: 'not asked since',
@@ -29,7 +29,7 @@ export function Heard({ id, now }: { id: string; now: Date }) {
     return null;
   }
   return (
-    <section aria-label="Heard by">
+    <section aria-label="Heard by" className={styles.section}>
       <h2>
         <Term name="heard by">Heard by</Term>
       </h2>
@@ -47,7 +47,7 @@ function One({ decision, now }: { decision: Decided; now: Date }) {
     <div className={styles.one}>
       <div>
         <span className="strong">
-          {doing} of {count(decision.hosts, 'host')}
+          In force on {doing} of {count(decision.hosts, 'host')}:
         </span>{' '}
         <span className="mid">
           {ruleMatchWords(decision.match, now)}; decided {dayTime(decision.decidedAt, now)}

@@ -64,11 +64,15 @@ final class Api {
                 .asString());
     }
 
-    /** What a host keeps of what it was told. */
-    private record Told(String tag, long serial, Orders orders) {}
+    /**
+     * What a host keeps of what it was told.
+     *
+     * @param obeys false if nothing on it does as it is told
+     */
+    private record Told(String tag, long serial, boolean obeys, Orders orders) {}
 
     /** What a host is told: it asks whether it is still what it keeps. */
-    Orders orders(String host) {
+    Orders orders(String host, boolean obeys) {
         Told before = told.get(host);
         HttpRequest.Builder request = asMachine("/api/orders/" + host).GET();
         if (before != null) {
@@ -85,13 +89,14 @@ final class Api {
         Told now = new Told(
                 answer.headers().firstValue("ETag").orElseThrow(),
                 content.get("serial").asLong(),
+                obeys,
                 Orders.read(content));
         told.put(host, now);
         untold.add(host);
         return now.orders();
     }
 
-    /** All that heard something new say that they keep it, and do as they are told. */
+    /** All that heard something new say that they keep it, and whether they do as they are told. */
     void acknowledge() {
         List<Map<String, ?>> receipts = new ArrayList<>();
         for (String host = untold.poll(); host != null; host = untold.poll()) {
@@ -106,13 +111,13 @@ final class Api {
                             "tag",
                             kept.tag().replace("\"", ""),
                             "state",
-                            "IN_FORCE",
+                            kept.obeys() ? "IN_FORCE" : "NOT_IN_FORCE",
                             "installs",
-                            true,
+                            kept.obeys(),
                             "reporter",
                             "simulated",
                             "problems",
-                            List.of())));
+                            kept.obeys() ? List.of() : List.of("the updater of this host does not run"))));
         }
         if (!receipts.isEmpty()) {
             requireGood(exchange(

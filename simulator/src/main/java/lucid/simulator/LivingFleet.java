@@ -80,6 +80,16 @@ final class LivingFleet {
                         .map(Release.Failure::fault));
     }
 
+    private Orders orders(SimulatedHost host) {
+        return api.orders(host.name(), !hosts.get(host).isIdle());
+    }
+
+    /** Whoever reported on the last day has heard what holds. */
+    void hearFirst() {
+        hosts.keySet().parallelStream().filter(host -> host.reportsOn(0)).forEach(this::orders);
+        api.acknowledge();
+    }
+
     /** All live on; whoever checks in reports first and then hears what it is told. */
     void liveUntil(Instant until) {
         Map<SimulatedHost, Instant> asking = new LinkedHashMap<>();
@@ -87,7 +97,7 @@ final class LivingFleet {
         while (!asking.isEmpty()) {
             report();
             Map<SimulatedHost, Orders> told = asking.keySet().parallelStream()
-                    .collect(Collectors.toConcurrentMap(host -> host, host -> api.orders(host.name())));
+                    .collect(Collectors.toConcurrentMap(host -> host, host -> orders(host)));
             api.acknowledge();
             List<SimulatedHost> asked = asking.keySet().stream()
                     .sorted(Comparator.comparing(SimulatedHost::name))

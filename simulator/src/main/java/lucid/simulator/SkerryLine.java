@@ -45,6 +45,8 @@ public final class SkerryLine {
     /** When the history ended. */
     private Instant lastDay;
 
+    private LivingFleet living;
+
     private SkerryLine(URI server, String token) throws IOException {
         this.server = server;
         this.api = new Api(server, token);
@@ -89,9 +91,8 @@ public final class SkerryLine {
             }
         }
         subscribe();
-        // Whoever reported on the last day has heard what holds.
-        hosts.parallelStream().filter(host -> host.reportsOn(0)).forEach(host -> api.orders(host.name()));
-        api.acknowledge();
+        living = new LivingFleet(api, hosts, releases, lastDay);
+        living.hearFirst();
         System.out.printf(
                 "The demo is ready after %d s: %s%n",
                 Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
@@ -222,7 +223,6 @@ public final class SkerryLine {
         Instant begun = api.now();
         Instant played = begun;
         int day = 0;
-        LivingFleet living = new LivingFleet(api, hosts, releases, lastDay);
         while (true) {
             Instant now = api.step();
             if (Duration.between(played, now).compareTo(OFTEN) < 0) {

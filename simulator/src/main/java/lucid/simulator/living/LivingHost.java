@@ -302,6 +302,11 @@ public final class LivingHost {
                 .forEach(task -> task.plan(back.plus(THEN)));
     }
 
+    /** True if nothing on it does as it is told. */
+    public boolean isIdle() {
+        return nature.idle();
+    }
+
     /** Hears what it is told. */
     public void hear(Orders told, Instant at) {
         orders = told;

@@ -141,6 +141,10 @@ public final class LucidServer implements BeforeAllCallback, AfterAllCallback {
             return send("POST", path, "application/json", BodyPublishers.ofString(JSON.writeValueAsString(body)));
         }
 
+        public Answer postList(String path, List<?> body) {
+            return send("POST", path, "application/json", BodyPublishers.ofString(JSON.writeValueAsString(body)));
+        }
+
         public Answer put(String path, String ifMatch, Map<String, ?> body) {
             return ifMatch == null ? send("PUT", path, body) : send("PUT", path, body, "If-Match", ifMatch);
         }

@@ -1,0 +1,193 @@
+package lucid.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.Base64;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.StreamSupport;
+import lucid.server.LucidServer.Client;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.RegisterExtension;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What is known of a block on its hosts, as they ask and answer, honest or not. */
+class HeardTest {
+
+    private static final JsonMapper JSON = new JsonMapper();
+
+    @RegisterExtension
+    static final LucidServer SERVER = new LucidServer();
+
+    @BeforeAll
+    static void fourKiosksAndABlock() {
+        SERVER.populations(Examples.POPULATIONS);
+        SERVER.machine().documents(Map.of("a.json", Examples.notice("DSK-1", "1", "1.5")));
+        SERVER.machine()
+                .report(Examples.hosts(Map.of(
+                                "ksk-1",
+                                "kiosk 1.0",
+                                "ksk-2",
+                                "kiosk 1.0",
+                                "ksk-3",
+                                "kiosk 1.0",
+                                "ksk-4",
+                                "kiosk 1.0",
+                                "ksk-5",
+                                "kiosk 1.5"))
+                        .getBytes());
+        keep("ksk-1");
+        keep("ksk-2");
+        SERVER.analyst()
+                .post(
+                        "/api/verdicts",
+                        Map.of(
+                                "update",
+                                "DSK-1",
+                                "revision",
+                                "1",
+                                "type",
+                                "BLOCK",
+                                "populations",
+                                List.of("kiosks"),
+                                "until",
+                                LocalDate.ofInstant(clock(), ZoneOffset.UTC)
+                                        .plusDays(20)
+                                        .toString(),
+                                "reasons",
+                                List.of("UNTESTED"),
+                                "words",
+                                ""));
+    }
+
+    private static Instant clock() {
+        return Instant.parse(
+                SERVER.machine().get("/api/clock").json().path("now").asString());
+    }
+
+    private static LucidServer.Answer asks(String host) {
+        return SERVER.machine().get("/api/orders/" + host);
+    }
+
+    private static Map<String, Object> receipt(LucidServer.Answer told, String state, List<String> problems) {
+        JsonNode content =
+                JSON.readTree(Base64.getUrlDecoder().decode(told.text().split("\\.")[1]));
+        return Map.of(
+                "serial",
+                content.path("serial").asLong(),
+                "tag",
+                told.headers().firstValue("ETag").orElseThrow().replace("\"", ""),
+                "state",
+                state,
+                "installs",
+                false,
+                "reporter",
+                "test",
+                "problems",
+                problems);
+    }
+
+    private static LucidServer.Answer says(Client who, String host, Map<String, Object> receipt) {
+        return who.postList("/api/order-receipts", List.of(Map.of("host", host, "receipt", receipt)));
+    }
+
+    private static void keep(String host) {
+        assertThat(says(SERVER.machine(), host, receipt(asks(host), "IN_FORCE", List.of()))
+                        .status())
+                .isEqualTo(204);
+    }
+
+    /** Hosts of the block by how far it has come there. */
+    private static Map<String, List<String>> heard() {
+        JsonNode decisions = SERVER.analyst().get("/api/cases/DSK-1/heard").json();
+        assertThat(decisions).hasSize(1);
+        assertThat(decisions.get(0).path("hosts").asInt()).isEqualTo(4);
+        return StreamSupport.stream(decisions.get(0).path("heard").spliterator(), false)
+                .collect(Collectors.toMap(group -> group.path("hearing").asString(), group -> StreamSupport.stream(
+                                group.at("/hosts/names").spliterator(), false)
+                        .map(JsonNode::asString)
+                        .toList()));
+    }
+
+    @Test
+    void whoWasToldHasNotHeardUntilItSaysSo() {
+        assertThat(heard())
+                .isEqualTo(Map.of("NOT_YET", List.of("ksk-1", "ksk-2"), "NEVER_ASKED", List.of("ksk-3", "ksk-4")));
+        LucidServer.Answer told = asks("ksk-1");
+        assertThat(heard().get("NOT_YET")).as("told, no more").contains("ksk-1");
+        says(SERVER.machine(), "ksk-1", receipt(told, "IN_FORCE", List.of()));
+        assertThat(heard().get("IN_FORCE")).containsExactly("ksk-1");
+
+        LucidServer.Answer other = asks("ksk-2");
+        says(
+                SERVER.machine(),
+                "ksk-2",
+                receipt(other, "NOT_IN_FORCE", List.of("a setting of this host wins", "x".repeat(5_000))));
+        assertThat(heard().get("NOT_OBEYED")).containsExactly("ksk-2");
+        JsonNode ofHost = SERVER.analyst().get("/api/hosts/ksk-2/heard").json();
+        assertThat(ofHost.path("became").asString()).isEqualTo("NOT_IN_FORCE");
+        assertThat(ofHost.path("problems").get(0).asString()).isEqualTo("a setting of this host wins");
+        assertThat(ofHost.path("problems").get(1).asString()).hasSize(300);
+
+        // That it asks again with the newest in hand is as good as a word: it keeps them.
+        LucidServer.Answer third = asks("ksk-3");
+        SERVER.machine()
+                .get(
+                        "/api/orders/ksk-3",
+                        "If-None-Match",
+                        third.headers().firstValue("ETag").orElseThrow());
+        assertThat(heard().get("HEARD")).containsExactly("ksk-3");
+        SERVER.restart();
+        assertThat(heard())
+                .isEqualTo(Map.of(
+                        "IN_FORCE",
+                        List.of("ksk-1"),
+                        "NOT_OBEYED",
+                        List.of("ksk-2"),
+                        "HEARD",
+                        List.of("ksk-3"),
+                        "NEVER_ASKED",
+                        List.of("ksk-4")));
+    }
+
+    @Test
+    void nobodySpeaksForAnotherOrClaimsWhatIsStillToCome() {
+        String token = SERVER.administrator()
+                .post("/api/tokens", Map.of("name", "ksk-5", "scope", "HOST", "host", "ksk-5"))
+                .json()
+                .path("token")
+                .asString();
+        Client host = SERVER.withToken(token);
+        Map<String, Object> forged = Map.of(
+                "serial",
+                Long.MAX_VALUE,
+                "tag",
+                "made-up",
+                "state",
+                "IN_FORCE",
+                "installs",
+                true,
+                "reporter",
+                "",
+                "problems",
+                List.of());
+        assertThat(says(host, "ksk-1", forged).status()).isEqualTo(404);
+        assertThat(says(host, "ksk-5", forged).status()).isEqualTo(204);
+        assertThat(SERVER.analyst()
+                        .get("/api/hosts/ksk-5/heard")
+                        .json()
+                        .path("currentAt")
+                        .asString())
+                .as("a serial that is still to come is no proof")
+                .startsWith("1970");
+        assertThat(host.postList("/api/order-receipts", List.of(Map.of("host", "ksk-5")))
+                        .status())
+                .isEqualTo(422);
+    }
+}

@@ -68,29 +68,28 @@ export function Tokens() {
             <th scope="col">May</th>
             <th scope="col">Made</th>
             <th scope="col">Expires</th>
-            <th scope="col">Last used</th>
             <th scope="col" />
           </tr>
         </thead>
         <tbody>
           {tokens.data?.map((token) => (
-            <Row key={token.name} what={token.name} columns={6}>
+            <Row key={token.name} what={token.name} columns={5}>
               {() => (
                 <tr>
-                  <td>{token.name}</td>
+                  <td>
+                    {token.name}
+                    <div className="mid">{token.lastUsed === undefined ? 'not used yet' : `used ${dayTime(token.lastUsed, now)}`}</div>
+                  </td>
                   <td>
                     {SCOPES.find((s) => s.value === token.scope)?.label ??
                       (token.scope === 'FEED' ? 'read a feed of the record' : 'read the calendar of what is in force')}
                     {token.host !== undefined && `: ${token.host}`}
                     {token.scope === 'IMPORT' && <span className="mid">: {formatWords(token.formats)}</span>}
                   </td>
-                  <td className="nowrap">{day(token.created, now)}</td>
+                  <td>{day(token.created, now)}</td>
                   <td>
                     {token.expires === undefined ? 'never' : day(token.expires, now)}
                     {token.expires !== undefined && new Date(token.expires) <= now && <span className="strong"> (it has)</span>}
-                  </td>
-                  <td className="nowrap">
-                    {token.lastUsed === undefined ? <span className="mid">never</span> : dayTime(token.lastUsed, now)}
                   </td>
                   <td>
                     <button type="button" className="plain link" onClick={() => revoke.mutate(token.name)}>

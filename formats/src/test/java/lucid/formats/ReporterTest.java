@@ -10,6 +10,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 import lucid.core.fleet.HostName;
@@ -75,9 +76,13 @@ class ReporterTest {
     }
 
     private Ran run(String... options) throws Exception {
+        return runCommand("report", options);
+    }
+
+    private Ran runCommand(String name, String... options) throws Exception {
         // The log of dpkg has no zone: what it means is the host's own.
         List<String> command = new ArrayList<>(List.of(
-                "sh", Path.of("..", "reporter", "lucid-reporter").toString(), "report", "--root", folder.toString()));
+                "sh", Path.of("..", "reporter", "lucid-reporter").toString(), name, "--root", folder.toString()));
         command.addAll(List.of(options));
         Path errors = folder.resolve("errors");
         ProcessBuilder builder = new ProcessBuilder(command).redirectError(errors.toFile());
@@ -235,6 +240,42 @@ class ReporterTest {
         Ran unreachable = run("--server", "http://127.0.0.1:1", "--token-file", token.toString());
         assertThat(unreachable.exit()).isNotZero();
         assertThat(unreachable.errors()).contains("could not be sent").doesNotContain("secret");
+    }
+
+    @Test
+    void oddNamesAndVersionsInOrdersReachNoFileAndNoCommand() throws Exception {
+        installed(stanza("alpha", "1.0-1", "installed"));
+        Files.createDirectories(folder.resolve("etc/apt"));
+        Files.createDirectories(folder.resolve("var/lib/lucid-reporter"));
+        Path marker = folder.resolve("reached");
+        String line = """
+                {"update":"U-%d","revision":"1","effect":"WITHHELD","clause":"VERDICT","reason":"$(touch %s)","outsideWindows":false,"packages":[
+                {"purl":"x","type":"deb","name":"%s","arch":"%s","installed":"1.0-1","bySource":false,"version":"%s"}]}""";
+        List<String> orders = List.of(
+                line.formatted(1, marker, "alpha; touch " + marker, "all", "1.1-1"),
+                line.formatted(2, marker, "$(touch " + marker + ")", "all", "1.1-1"),
+                line.formatted(3, marker, "alpha", "all", "1.1-1\\nPin-Priority: 1001"),
+                line.formatted(4, marker, "alpha", "all", "`touch " + marker + "`"),
+                line.formatted(5, marker, "--option=x", "all", "1.1-1"),
+                line.formatted(6, marker, "*", "all", "1.1-1"),
+                line.formatted(7, marker, "alpha", "all", "1.1-1"));
+        String content = "{\"format\":\"orders-1\",\"orders\":[" + String.join(",", orders) + "]}";
+        write(
+                "var/lib/lucid-reporter/orders.jws",
+                "head."
+                        + Base64.getUrlEncoder()
+                                .withoutPadding()
+                                .encodeToString(content.getBytes(StandardCharsets.UTF_8))
+                        + ".signature");
+        Ran ran = runCommand("orders", "--again");
+        assertThat(ran.exit()).isZero();
+        assertThat(ran.errors().lines().filter(one -> one.contains("passed over")))
+                .hasSize(6);
+        assertThat(marker).doesNotExist();
+        assertThat(Files.readString(folder.resolve("etc/apt/preferences.d/00-lucid-reporter"))
+                        .lines()
+                        .filter(one -> !one.startsWith("#")))
+                .allMatch(one -> one.isEmpty() || one.matches("Package: alpha|Pin: version 1\\.1-1|Pin-Priority: -1"));
     }
 
     @Test

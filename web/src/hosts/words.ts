@@ -9,6 +9,7 @@ export type Way = Difference['way'];
 export const WAYS: { way: Way; label: string }[] = [
   { way: 'LACKS_FORCED', label: 'Lack what is forced' },
   { way: 'PAST_RULE_DUE', label: 'Past due by their rule' },
+  { way: 'NOT_OBEYING', label: 'Do not do as ordered' },
   { way: 'UNKNOWN', label: 'Unknown' },
   { way: 'LONG_SILENT', label: 'Silent for 180 days' },
   { way: 'RESTART_OUTSTANDING', label: 'Restart outstanding' },
@@ -24,6 +25,8 @@ export function differenceWords(difference: Difference, row: Row, now: Date): st
       return `Lacks ${updates}, which ${difference.updates.length === 1 ? 'is' : 'are'} forced.`;
     case 'PAST_RULE_DUE':
       return `Lacks ${updates}, past due by the rule of its population.`;
+    case 'NOT_OBEYING':
+      return 'It says that not everything is in force as ordered: why stands under its orders.';
     case 'LONG_SILENT':
       return 'Gone for good? Retire it on its page, so that it counts nowhere.';
     case 'RESTART_OUTSTANDING':

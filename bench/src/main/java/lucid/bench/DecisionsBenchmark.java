@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.IntStream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.CarrierIndex;
@@ -188,6 +189,17 @@ public class DecisionsBenchmark {
     public int ordersOfOneHost() {
         Host host = fleet.host((int) (System.nanoTime() % 50_000));
         return HostOrders.of(host, carriages, standing, NOW).orders().size();
+    }
+
+    /** What all 50,000 hosts are told after a verdict that is for everybody, by as many threads as there are. */
+    @Benchmark
+    public long ordersOfAllHosts() {
+        return IntStream.range(0, 50_000)
+                .parallel()
+                .mapToLong(number -> HostOrders.of(fleet.host(number), carriages, standing, NOW)
+                        .orders()
+                        .size())
+                .sum();
     }
 
     /** What stopping everything would do, to 3,000 updates on 50,000 hosts. */

@@ -39,6 +39,7 @@ create table digest_subscription (
 create table host_receipt (
     host integer primary key references host (number),
     current_at timestamp(9) with time zone not null, -- the last instant at which it is known to have kept what held for it
+    kept_tag varchar(300) not null, -- of the orders that it was last known to keep
     received_at timestamp(9) with time zone, -- the last word of it; none where it only asked
     content varchar(100000) not null -- JSON: what it said
 );

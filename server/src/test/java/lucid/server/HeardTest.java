@@ -135,6 +135,9 @@ class HeardTest {
         assertThat(ofHost.path("problems").get(0).asString()).isEqualTo("a setting of this host wins");
         assertThat(ofHost.path("problems").get(1).asString()).hasSize(300);
 
+        JsonNode differing = SERVER.analyst().get("/api/hosts?way=NOT_OBEYING").json();
+        assertThat(differing.path("hosts").findValuesAsString("name")).containsExactly("ksk-2");
+
         // That it asks again with the newest in hand is as good as a word: it keeps them.
         LucidServer.Answer third = asks("ksk-3");
         SERVER.machine()

@@ -45,6 +45,8 @@ public record Differences(
         LACKS_FORCED,
         /** It lacks what its population's rule offers, and the day on which that was due is past. */
         PAST_RULE_DUE,
+        /** It heard its orders and says that its package system does something else, or it refuses newer ones. */
+        NOT_OBEYING,
         /** Its last report is too old to tell its state. */
         UNKNOWN,
         /** Nothing came from it for 180 days: it is probably gone, and to be retired once somebody has made sure. */
@@ -56,7 +58,8 @@ public record Differences(
         IN_NO_POPULATION
     }
 
-    public static Differences of(Carriages carriages, Decisions decisions, Instant at) {
+    /** @param notObeying hosts that say so of themselves */
+    public static Differences of(Carriages carriages, Decisions decisions, RoaringBitmap notObeying, Instant at) {
         Fleet fleet = carriages.fleet();
         Map<Update, RoaringBitmap> forced = forced(carriages, decisions, at);
         Map<Update, RoaringBitmap> overdue = overdue(carriages, decisions, at);
@@ -64,6 +67,7 @@ public record Differences(
         Map<Way, RoaringBitmap> hosts = new EnumMap<>(Way.class);
         hosts.put(Way.LACKS_FORCED, union(forced.values()));
         hosts.put(Way.PAST_RULE_DUE, union(overdue.values()));
+        hosts.put(Way.NOT_OBEYING, RoaringBitmap.and(notObeying, fleet.all()));
         hosts.put(Way.UNKNOWN, fleet.unknownAt(at));
         hosts.put(Way.LONG_SILENT, fleet.silentSince(at.minus(PROBABLY_GONE)));
         hosts.put(

@@ -24,8 +24,12 @@ import lucid.core.ruling.Differences.Way;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
 
 class DifferencesTest {
+
+    /** Number 3 says so; it is no host of most of these fleets. */
+    private static final RoaringBitmap NOT_OBEYING = RoaringBitmap.bitmapOf(3);
 
     private static final Update DESK = TestFleet.update("DESK-2", RestartNeed.HOST, List.of(), "pkg:generic/desk@2");
 
@@ -69,7 +73,8 @@ class DifferencesTest {
         Fleet fleet = Fleet.EMPTY
                 .with(new Ladder(List.of(kiosks()), new StandingRule(List.of(), StandingRule.Offer.NEVER)))
                 .with(List.of(hosts));
-        return Differences.of(TestFleet.carriages(fleet, List.of(DESK)), decisions, NOW.plus(Duration.ofHours(1)));
+        return Differences.of(
+                TestFleet.carriages(fleet, List.of(DESK)), decisions, NOT_OBEYING, NOW.plus(Duration.ofHours(1)));
     }
 
     private static Verdict force(Optional<java.time.Instant> revokedAt) {
@@ -116,11 +121,14 @@ class DifferencesTest {
                 .with(new Ladder(List.of(TestFleet.with(kiosks(), rule)), rule))
                 .with(List.of(host(0, "kiosk", "1", "mirror"), host(1, "kiosk", "2", "mirror")));
         assertThat(Differences.of(
-                                TestFleet.carriages(fleet, List.of(DESK)), Decisions.NONE, NOW.plus(Duration.ofDays(4)))
+                                TestFleet.carriages(fleet, List.of(DESK)),
+                                Decisions.NONE,
+                                NOT_OBEYING,
+                                NOW.plus(Duration.ofDays(4)))
                         .overdue())
                 .isEmpty();
-        Differences late =
-                Differences.of(TestFleet.carriages(fleet, List.of(DESK)), Decisions.NONE, NOW.plus(Duration.ofDays(6)));
+        Differences late = Differences.of(
+                TestFleet.carriages(fleet, List.of(DESK)), Decisions.NONE, NOT_OBEYING, NOW.plus(Duration.ofDays(6)));
         assertThat(late.in(Optional.of(Way.PAST_RULE_DUE)).toArray()).containsExactly(0);
         assertThat(late.overdue()).containsOnlyKeys(DESK);
         assertThat(late.in(Optional.of(Way.LACKS_FORCED)).isEmpty()).isTrue();
@@ -144,6 +152,14 @@ class DifferencesTest {
                 .containsExactly(2);
         assertThat(differences.restarts().get(DESK).toArray()).containsExactly(2);
         assertThat(differences.in(Optional.empty()).toArray()).containsExactly(0, 1, 2);
+    }
+
+    @Test
+    void whoSaysThatItDoesNotObeyDiffersIfItIsAHost() {
+        Differences differences = of(Decisions.NONE, host(0, "kiosk", "2", "mirror"), host(3, "kiosk", "2", "mirror"));
+        assertThat(differences.in(Optional.of(Way.NOT_OBEYING)).toArray()).containsExactly(3);
+        assertThat(of(Decisions.NONE, host(0, "kiosk", "2", "mirror")).any().isEmpty())
+                .isTrue();
     }
 
     @Test

@@ -29,6 +29,7 @@ import lucid.server.audit.AuditEntry;
 import lucid.server.hosts.HostQuestion.Asked;
 import lucid.server.hosts.HostQuestion.DifferenceView;
 import lucid.server.hosts.HostQuestion.HostRow;
+import lucid.server.orders.Obedience;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;
@@ -63,13 +64,16 @@ class HostsController {
     private final SnapshotStore store;
     private final HostHistoryMapper history;
     private final HostMapper hosts;
+    private final Obedience obedience;
     private final Clock clock;
     /** The differences that were computed last: the same snapshot within the same minute has the same. */
     private volatile Computed computed;
 
     private record Computed(Snapshot snapshot, Instant minute, Differences differences) {}
 
-    HostsController(SnapshotStore store, HostHistoryMapper history, HostMapper hosts, Clock clock) {
+    HostsController(
+            SnapshotStore store, HostHistoryMapper history, HostMapper hosts, Obedience obedience, Clock clock) {
+        this.obedience = obedience;
         this.store = store;
         this.hosts = hosts;
         this.history = history;
@@ -80,7 +84,10 @@ class HostsController {
         Instant minute = Instant.ofEpochSecond(now.getEpochSecond() / 60 * 60);
         Computed known = computed;
         if (known == null || known.snapshot() != snapshot || !known.minute().equals(minute)) {
-            known = new Computed(snapshot, minute, Differences.of(snapshot.carriages(), snapshot.decisions(), now));
+            known = new Computed(
+                    snapshot,
+                    minute,
+                    Differences.of(snapshot.carriages(), snapshot.decisions(), obedience.notObeying(), now));
             computed = known;
         }
         return known.differences();

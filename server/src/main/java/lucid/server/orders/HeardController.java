@@ -1,6 +1,7 @@
 package lucid.server.orders;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -36,11 +37,22 @@ class HeardController {
 
     private static final int MOST_PROBLEMS = 5;
 
+    /** Of more hosts it is not computed anew which orders are current. */
+    private static final int MOST_COMPUTED = 1_000;
+
+    /**
+     * A decision counts from its instant, which is a little before its commit: a host that asked in between has not
+     * heard it. Only who keeps what is current now has surely heard everything.
+     */
+    private static final Duration BEFORE_COMMIT = Duration.ofMinutes(1);
+
     private final Receipts receipts;
+    private final OrderDesk desk;
     private final Clock clock;
 
-    HeardController(Receipts receipts, Clock clock) {
+    HeardController(Receipts receipts, OrderDesk desk, Clock clock) {
         this.receipts = receipts;
+        this.desk = desk;
         this.clock = clock;
     }
 
@@ -90,7 +102,14 @@ class HeardController {
                         HeardBy.of(
                                         group.hosts(),
                                         decision.createdAt(),
-                                        host -> receipts.of(host).map(HeardController::word),
+                                        host -> receipts.of(host)
+                                                .map(heard -> word(
+                                                        heard,
+                                                        desk.isCurrent(
+                                                                snapshot.fleet().host(host),
+                                                                heard.keptTag(),
+                                                                group.hosts().getCardinality() <= MOST_COMPUTED),
+                                                        now)),
                                         snapshot.fleet().unknownAt(now))
                                 .entrySet()
                                 .stream()
@@ -101,8 +120,14 @@ class HeardController {
                                 .toList()));
     }
 
-    private static HeardBy.Word word(Receipts.Heard heard) {
-        return new HeardBy.Word(heard.currentAt(), heard.receipt().map(Receipt::state));
+    /** What a host said of earlier orders says nothing of those that it keeps now. */
+    private static HeardBy.Word word(Receipts.Heard heard, boolean isCurrent, Instant now) {
+        return new HeardBy.Word(
+                isCurrent ? now : heard.currentAt().minus(BEFORE_COMMIT),
+                heard.receipt()
+                        .filter(receipt ->
+                                receipt.tag().equals(heard.keptTag()) || receipt.state() == HeardBy.Became.REFUSED)
+                        .map(Receipt::state));
     }
 
     private List<String> problems(Hearing hearing, RoaringBitmap hosts) {

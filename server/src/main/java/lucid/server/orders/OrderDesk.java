@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.fleet.Host;
 import lucid.core.order.ConcernedHosts;
@@ -76,6 +77,26 @@ class OrderDesk {
         return make(host).made();
     }
 
+    /**
+     * True if orders of this tag are what holds for a host now.
+     *
+     * @param computing false to answer from memory only, which may not know that they are
+     */
+    boolean isCurrent(Host host, String tag, boolean computing) {
+        if (computing) {
+            return now(host).tag().equals(tag);
+        }
+        synchronized (this) {
+            Instant now = clock.instant();
+            look(now);
+            Made known = made.get(host.number());
+            return known != null
+                    && !concerned.contains(host.number())
+                    && now.isBefore(known.until())
+                    && known.tag().equals(tag);
+        }
+    }
+
     /** The signed orders of a host. */
     Signed signed(Host host) {
         Fresh fresh = make(host);
@@ -87,7 +108,16 @@ class OrderDesk {
     /** @param compact as the compact serialization of a JSON Web Signature */
     record Signed(String tag, String compact) {}
 
+    /** What was computed while something newer was is computed again: nothing older gets a later serial. */
     private Fresh make(Host host) {
+        Optional<Fresh> fresh = Optional.empty();
+        while (fresh.isEmpty()) {
+            fresh = tryToMake(host);
+        }
+        return fresh.get();
+    }
+
+    private Optional<Fresh> tryToMake(Host host) {
         Instant now = clock.instant();
         Snapshot snapshot;
         long ofTurn;
@@ -108,14 +138,15 @@ class OrderDesk {
                 .orElseThrow();
         synchronized (this) {
             Made known = made.get(host.number());
-            Made next = new Made(tag, issued(known, tag, now), until, ofTurn);
-            if (known == null || known.turn() <= ofTurn) {
-                made.put(host.number(), next);
-                if (ofTurn == turn) {
-                    concerned.remove(host.number());
-                }
+            if (known != null && known.turn() > ofTurn) {
+                return Optional.empty();
             }
-            return new Fresh(next, document);
+            Made next = new Made(tag, issued(known, tag, now), until, ofTurn);
+            made.put(host.number(), next);
+            if (ofTurn == turn) {
+                concerned.remove(host.number());
+            }
+            return Optional.of(new Fresh(next, document));
         }
     }
 

@@ -94,7 +94,7 @@ class OrdersController {
             receipts.asks(known);
             return answered(told(known));
         }
-        receipts.keeps(known);
+        receipts.keeps(known, tag);
         if (seconds == 0) {
             return answered(unchanged(tag));
         }

@@ -11,13 +11,13 @@ import org.apache.ibatis.annotations.Select;
 interface ReceiptMapper {
 
     /** @param receivedAt null where the host only asked for orders */
-    record ReceiptRow(int host, Instant currentAt, Instant receivedAt, String content) {}
+    record ReceiptRow(int host, Instant currentAt, String keptTag, Instant receivedAt, String content) {}
 
-    @Select("select host, current_at, received_at, content from host_receipt")
+    @Select("select host, current_at, kept_tag, received_at, content from host_receipt")
     List<ReceiptRow> all();
 
     @Insert("""
-            merge into host_receipt (host, current_at, received_at, content) key (host)
-            values (#{host}, #{currentAt}, #{receivedAt}, #{content})""")
+            merge into host_receipt (host, current_at, kept_tag, received_at, content) key (host)
+            values (#{host}, #{currentAt}, #{keptTag}, #{receivedAt}, #{content})""")
     void keep(ReceiptRow row);
 }

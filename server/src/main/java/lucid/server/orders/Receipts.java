@@ -7,9 +7,11 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import lucid.core.fleet.Host;
 import lucid.server.snapshot.GroupCommit;
 import lucid.server.snapshot.SnapshotStore;
+import org.roaringbitmap.RoaringBitmap;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -25,12 +27,19 @@ class Receipts {
 
     /**
      * @param currentAt the last instant at which it is known to have kept what held for it
+     * @param keptTag of the orders that it kept then
      * @param askedAt when it last asked for its orders or spoke of them
      * @param receivedAt when it last said what became of them
      */
-    record Heard(Instant currentAt, Instant askedAt, Optional<Instant> receivedAt, Optional<Receipt> receipt) {}
+    record Heard(
+            Instant currentAt,
+            String keptTag,
+            Instant askedAt,
+            Optional<Instant> receivedAt,
+            Optional<Receipt> receipt) {}
 
-    private record Word(int host, Optional<Receipt> receipt, Instant currentAt) {}
+    /** @param receipt none where the host only asked, with what it keeps in hand */
+    private record Word(int host, Optional<Receipt> receipt, String tag, Instant at, Instant currentAt) {}
 
     private final ReceiptMapper mapper;
     private final SnapshotStore store;
@@ -48,11 +57,15 @@ class Receipts {
         this.json = json;
         this.clock = clock;
         mapper.all().forEach(row -> {
-            Optional<Receipt> receipt =
-                    Optional.ofNullable(row.receivedAt()).map(at -> json.readValue(row.content(), Receipt.class));
+            Optional<Instant> receivedAt = Optional.ofNullable(row.receivedAt());
             heard.put(
                     row.host(),
-                    new Heard(row.currentAt(), row.currentAt(), Optional.ofNullable(row.receivedAt()), receipt));
+                    new Heard(
+                            row.currentAt(),
+                            row.keptTag(),
+                            row.currentAt(),
+                            receivedAt,
+                            receivedAt.map(at -> json.readValue(row.content(), Receipt.class))));
             stored.put(row.host(), row.currentAt());
         });
     }
@@ -61,29 +74,29 @@ class Receipts {
         return Optional.ofNullable(heard.get(host));
     }
 
-    /** All that have ever asked, by their numbers. */
-    synchronized Map<Integer, Heard> all() {
-        return Map.copyOf(heard);
+    /** Numbers of the hosts of which this is so. */
+    synchronized RoaringBitmap matching(Predicate<Heard> which) {
+        RoaringBitmap matching = new RoaringBitmap();
+        heard.forEach((host, of) -> {
+            if (which.test(of)) {
+                matching.add((int) host);
+            }
+        });
+        return matching;
     }
 
-    /** A host asked, and has kept what holds. */
-    void keeps(Host host) {
+    /** A host asked with the orders of this tag in hand, which are what holds. */
+    void keeps(Host host, String tag) {
         Instant now = clock.instant();
+        Word word = new Word(host.number(), Optional.empty(), tag, now, now);
         boolean longAgo;
         synchronized (this) {
-            Heard before = heard.get(host.number());
-            heard.put(
-                    host.number(),
-                    new Heard(
-                            now,
-                            now,
-                            Optional.ofNullable(before).flatMap(Heard::receivedAt),
-                            Optional.ofNullable(before).flatMap(Heard::receipt)));
+            heard.put(host.number(), after(word));
             Instant last = stored.get(host.number());
             longAgo = last == null || Duration.between(last, now).compareTo(STORED_EVERY) > 0;
         }
         if (longAgo) {
-            words.submit(new Word(host.number(), Optional.empty(), now));
+            words.submit(word);
         }
     }
 
@@ -92,56 +105,54 @@ class Receipts {
         Instant now = clock.instant();
         heard.computeIfPresent(
                 host.number(),
-                (number, before) -> new Heard(before.currentAt(), now, before.receivedAt(), before.receipt()));
+                (number, before) ->
+                        new Heard(before.currentAt(), before.keptTag(), now, before.receivedAt(), before.receipt()));
     }
 
     /** Takes what a host says; answers after it is committed. */
     void take(Host host, Receipt receipt) {
         Instant now = clock.instant();
-        OrderDesk.Made current = desk.now(host);
+        boolean current = desk.isCurrent(host, receipt.tag(), true);
         Instant told = Instant.ofEpochMilli(receipt.serial());
-        Instant currentAt = receipt.tag().equals(current.tag())
+        Instant currentAt = current
                 ? now
                 : of(host.number())
                         .map(Heard::currentAt)
                         .filter(known -> known.isAfter(told))
                         .orElse(told.isAfter(now) ? Instant.EPOCH : told);
-        words.submit(new Word(host.number(), Optional.of(receipt), currentAt));
+        words.submit(new Word(host.number(), Optional.of(receipt), receipt.tag(), now, currentAt));
     }
 
     private List<Boolean> write(List<Word> together) {
-        List<Boolean> done = store.write(snapshot -> new SnapshotStore.Change<>(
-                snapshot,
-                together.stream()
-                        .map(word -> {
-                            Optional<Receipt> receipt =
-                                    word.receipt().or(() -> of(word.host()).flatMap(Heard::receipt));
-                            mapper.keep(new ReceiptMapper.ReceiptRow(
-                                    word.host(),
-                                    word.currentAt(),
-                                    receivedAt(word).orElse(null),
-                                    receipt.map(json::writeValueAsString).orElse("")));
-                            return true;
-                        })
-                        .toList()));
-        synchronized (this) {
-            together.forEach(word -> {
-                heard.put(
-                        word.host(),
-                        new Heard(
-                                word.currentAt(),
-                                clock.instant(),
-                                receivedAt(word),
-                                word.receipt().or(() -> of(word.host()).flatMap(Heard::receipt))));
-                stored.put(word.host(), word.currentAt());
-            });
-        }
-        return done;
+        return store.write(snapshot -> {
+            synchronized (this) {
+                return new SnapshotStore.Change<>(
+                        snapshot, together.stream().map(this::write).toList());
+            }
+        });
     }
 
-    private Optional<Instant> receivedAt(Word word) {
-        return word.receipt().isPresent()
-                ? Optional.of(clock.instant())
-                : of(word.host()).flatMap(Heard::receivedAt);
+    /** If the commit fails, less is stored than is known; the host says it again. */
+    private boolean write(Word word) {
+        Heard next = after(word);
+        mapper.keep(new ReceiptMapper.ReceiptRow(
+                word.host(),
+                next.currentAt(),
+                next.keptTag(),
+                next.receivedAt().orElse(null),
+                next.receipt().map(json::writeValueAsString).orElse("")));
+        heard.put(word.host(), next);
+        stored.put(word.host(), next.currentAt());
+        return true;
+    }
+
+    private Heard after(Word word) {
+        Optional<Heard> before = of(word.host());
+        return new Heard(
+                word.currentAt(),
+                word.tag(),
+                word.at(),
+                word.receipt().isPresent() ? Optional.of(word.at()) : before.flatMap(Heard::receivedAt),
+                word.receipt().or(() -> before.flatMap(Heard::receipt)));
     }
 }

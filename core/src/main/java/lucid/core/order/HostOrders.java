@@ -89,6 +89,11 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
             return bySource == other.bySource && installed.build().equals(other.installed.build());
         }
 
+        /** True if it comes with the same version. */
+        private boolean comesWith(Package other) {
+            return ordering().compare(version, other.version) == 0;
+        }
+
         private boolean isBefore(Package other) {
             return ordering().compare(version, other.version) < 0;
         }
@@ -201,7 +206,11 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 .map(InstalledProduct::version);
     }
 
-    /** What is withheld ends where another update begins that is offered. */
+    /**
+     * What is withheld ends where another update begins that is offered. Several updates may come with the same
+     * version: what only a rule withholds then gives way to what is offered, what somebody decided to withhold does
+     * not.
+     */
     private static List<Order> apart(List<Order> orders) {
         List<Package> offered = orders.stream()
                 .filter(order -> order.effect().isOffer())
@@ -222,6 +231,8 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 order.outsideWindows(),
                 order.restart(),
                 order.packages().stream()
+                        .filter(one -> !order.holds().isRule()
+                                || offered.stream().noneMatch(other -> other.isSameAs(one) && other.comesWith(one)))
                         .map(one -> offered.stream()
                                 .filter(next -> next.isSameAs(one) && one.isBefore(next))
                                 .min((a, b) -> a.ordering().compare(a.version(), b.version()))

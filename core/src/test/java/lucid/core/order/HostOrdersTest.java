@@ -212,4 +212,23 @@ class HostOrdersTest {
                 .extracting(HostOrders.Package::version)
                 .containsExactly("2.1");
     }
+
+    @Test
+    void ofTwoUpdatesInOneVersionARuleGivesWayToAnOfferAndABlockDoesNot() {
+        Carriages both = TestFleet.carriages(
+                CARRIAGES.fleet(),
+                List.of(
+                        TestFleet.update("ONE", "pkg:generic/desk@2"),
+                        TestFleet.update("OTHER", "pkg:generic/desk@2")));
+        Decisions forced = Decisions.NONE.with(verdict("ONE", VerdictType.FORCE, day(4), Verdict.Delivery.USUAL));
+        HostOrders byRule = HostOrders.of(KIOSK, both, forced, day(1));
+        assertThat(order(byRule, "OTHER").effect()).isEqualTo(Effect.WITHHELD);
+        assertThat(order(byRule, "OTHER").packages()).isEmpty();
+        Decisions blocked = Decisions.NONE.with(verdict("OTHER", VerdictType.BLOCK, day(30), Verdict.Delivery.USUAL));
+        HostOrders byVerdict = HostOrders.of(KIOSK, both, blocked, day(6));
+        assertThat(order(byVerdict, "ONE").effect()).isEqualTo(Effect.OFFERED);
+        assertThat(order(byVerdict, "OTHER").packages())
+                .extracting(HostOrders.Package::version)
+                .containsExactly("2");
+    }
 }

@@ -8,10 +8,10 @@ export type Way = Difference['way'];
 /** The ways in which hosts differ, in the order in which they are listed, with the words of their choice. */
 export const WAYS: { way: Way; label: string }[] = [
   { way: 'LACKS_FORCED', label: 'Lack what is forced' },
-  { way: 'PAST_RULE_DUE', label: 'Past due by their rule' },
-  { way: 'NOT_OBEYING', label: 'Do not do as ordered' },
+  { way: 'PAST_RULE_DUE', label: 'Past due by rule' },
+  { way: 'NOT_OBEYING', label: 'Not as ordered' },
   { way: 'UNKNOWN', label: 'Unknown' },
-  { way: 'LONG_SILENT', label: 'Silent for 180 days' },
+  { way: 'LONG_SILENT', label: 'Silent 180 days' },
   { way: 'RESTART_OUTSTANDING', label: 'Restart outstanding' },
   { way: 'ANOTHER_SUPPLY', label: 'Another supply' },
   { way: 'IN_NO_POPULATION', label: 'In no population' },

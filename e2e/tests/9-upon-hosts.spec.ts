@@ -296,6 +296,14 @@ for (const kind of ['deb', 'rpm'] as const) {
       host.reporter('orders');
       expect(host.installed('delta')).toBe('1.0');
       await analyst.advance(30);
+      if (kind === 'deb') {
+        // Somebody else has the package manager in hand: that is told, and tried again.
+        const busy = await holding(host.file('var/lib/dpkg/lock-frontend'));
+        expect(host.reporter('orders')).toContain('the package manager is at work for somebody else');
+        expect(host.installed('delta')).toBe('1.0');
+        busy.kill();
+        await new Promise((gone) => busy.once('close', gone));
+      }
       expect(host.reporter('orders')).toMatch(new RegExp(`${delta}: done in \\d+ s`));
       expect(host.installed('delta')).toBe('1.1');
       expect(host.installed('beta')).toBe('1.0');
@@ -338,6 +346,15 @@ test('the reporter comes as a deb and as an rpm, which the package systems take'
   run('dpkg-deb', '--extract', deb, join(folder, 'unpacked'));
   expect(run(join(folder, 'unpacked/usr/bin/lucid-reporter'), 'report', '--print', '--days', '0')).toContain('"t":"end"');
 });
+
+/** A program that holds a lock as dpkg does, until it is killed. */
+async function holding(file: string): Promise<ChildProcess> {
+  const program =
+    'import fcntl, sys; f = open(sys.argv[1], "w"); fcntl.lockf(f, fcntl.LOCK_EX); print("held", flush=True); sys.stdin.read()';
+  const holder = spawn('/usr/bin/python3', ['-c', program, file], { stdio: ['pipe', 'pipe', 'inherit'] });
+  await new Promise((held) => holder.stdout.once('data', held));
+  return holder;
+}
 
 /** Numbers of the blocks on an update. */
 async function blocks(session: Session, update: string): Promise<number[]> {

@@ -29,6 +29,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   'carrier hosts': FLEET,
   'past carriers': FLEET,
   search: FLEET,
+  sources: FLEET,
   populations: ['HOSTS', 'POPULATIONS'],
   'ladder versions': ['POPULATIONS'],
   weights: ['WEIGHTS'],

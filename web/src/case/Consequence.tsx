@@ -101,6 +101,12 @@ function OfPopulation({
           downloaded it and may install it all the same <HostNames hosts={one.tooLate} />
         </div>
       )}
+      {one.notOnSources.count > 0 && (
+        <div>
+          Not yet on their sources: <span className="strong">{count(one.notOnSources.count, 'host')}</span>, which can install it only once
+          it is there <HostNames hosts={one.notOnSources} />
+        </div>
+      )}
       {one.broughtForward.map((group) => (
         <div key={JSON.stringify(group.match)}>
           Brought forward: <span className="strong">{count(group.hosts.count, 'host')}</span>{' '}

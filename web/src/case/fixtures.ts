@@ -175,6 +175,7 @@ export function worded(part: Partial<Schemas['ConsequenceView']> = {}): Schemas[
     end: '2026-12-09T00:00:00Z',
     broughtForward: [],
     tooLate: { count: 0, names: [] },
+    notOnSources: { count: 0, names: [] },
     consequence: {
       named: 8,
       carrying: hosts('k6', 'k7', 'k8'),

@@ -8,6 +8,7 @@ import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
 import { Heard } from '../case/Heard';
 import { NotRead } from '../case/NotRead';
+import { OnSources } from '../case/OnSources';
 import { PopulationRows } from '../case/PopulationRows';
 import { Proposals } from '../case/Proposals';
 import { type CaseRow, heaviest, idsOf, rowsOf } from '../case/rows';
@@ -288,6 +289,7 @@ export default function Case() {
           )}
           {!wording && current !== undefined && <Suggested row={current} weights={weights} />}
           {!wording && <Heard id={id} now={now} />}
+          {!wording && <OnSources id={id} now={now} />}
         </div>
       </div>
       <Legend>

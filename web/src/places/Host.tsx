@@ -132,6 +132,21 @@ function HostPage({ host }: { host: View }) {
                 {host.supply ?? <span className="mid">unknown</span>}
                 {host.expectedSupply !== undefined && host.expectedSupply !== host.supply && `, should be ${host.expectedSupply}`}
               </dd>
+              {host.lists !== undefined && (
+                <>
+                  <dt>Came from</dt>
+                  <dd>
+                    {host.lists.cameFrom.length === 0 && <span className="mid">not told</span>}
+                    {host.lists.cameFrom.map((from) => (
+                      <div key={from.source} className={from.expected ? '' : 'strong'}>
+                        {from.source}: {count(from.products, 'product')}
+                      </div>
+                    ))}
+                  </dd>
+                  <dt>Lists fetched</dt>
+                  <dd>{dayTime(host.lists.fetched, now)}</dd>
+                </>
+              )}
               {host.alsoMatches.length > 0 && (
                 <>
                   <dt>Matches too</dt>
@@ -264,6 +279,9 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
             {version.running !== undefined && `, ${version.running} still runs`}
           </div>
         ))}
+        {update.onSources !== undefined && (
+          <div className={update.onSources ? 'mid' : 'strong'}>{update.onSources ? 'on its sources' : 'not yet on its sources'}</div>
+        )}
       </td>
       <td>
         <div className="marked">
@@ -318,6 +336,8 @@ function Products({ host, now }: { host: View; now: Date }) {
               <td>
                 {product.version}
                 {product.running !== undefined && <div className="strong">{product.running} still runs until the next start</div>}
+                {product.candidate !== undefined && <div className="mid">would become {product.candidate}</div>}
+                {product.highest !== undefined && <div className="mid">{product.highest} is there, and kept back</div>}
               </td>
               <td>
                 {product.level ?? <span className="mid">none known</span>}

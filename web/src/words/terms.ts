@@ -64,7 +64,10 @@ export const TERMS = {
   unknown: 'The host has not been heard from for three of its rhythms and three days. Its last known state is kept beside it.',
   'not applicable': 'The host has no product that the update speaks of, or is of another platform.',
   protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
-  supply: 'The source from which a host should take updates; a host that reports another one stands on Hosts.',
+  supply:
+    'The source from which a host should take updates. A host that is set to another one, or has packages that came from another one, stands on Hosts.',
+  'on their sources':
+    'Whether the lists that a host last fetched from its sources have a version with the fix for everything on it that lacks the update. Until they do, the host cannot install it, whatever is decided.',
   'busy hours':
     'Hours in which nothing is installed or restarted on the hosts of a population before it is due; once it is due, they give way.',
   windows:

@@ -307,7 +307,8 @@ public final class ForecastStudy {
                     Optional.empty(),
                     Optional.empty(),
                     at,
-                    List.of());
+                    List.of(),
+                    Optional.empty());
         }
 
         private Orders told(Host host, Instant at) {
@@ -321,7 +322,8 @@ public final class ForecastStudy {
                     host.supply(),
                     host.lastStart(),
                     host.lastReport(),
-                    host.absences());
+                    host.absences(),
+                    host.lists());
             CarrierIndex index =
                     CarrierIndex.EMPTY.with(List.of(new CarrierIndex.Change(0, List.of(), alone.products())));
             Carriages carriages = new Carriages(

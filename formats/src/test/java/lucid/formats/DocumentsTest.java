@@ -11,6 +11,7 @@ import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import lucid.core.fleet.FailureClass;
@@ -18,6 +19,7 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
+import lucid.core.fleet.PackageLists;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
@@ -131,6 +133,26 @@ class DocumentsTest {
                 .containsEntry("fingerprint", new Trait.Truth(true));
         assertThat(host.products()).hasSize(2);
         assertThat(host.supply()).contains("mirror");
+    }
+
+    @Test
+    void readsWhatTheSourcesOfEachHostHave() {
+        String first = INVENTORY
+                .replace("\"supply\"", "\"listsAt\":\"2026-11-23T05:00:00Z\",\"supply\"")
+                .replace("\"4.1\"", "\"4.1\",\"origin\":\"http://quay.example\"")
+                .replace("{\"t\":\"end\",\"lines\":3}", """
+                        {"t":"available","purl":"pkg:generic/card-reader","version":"4.2","source":"reader","sourceVersion":"4.2-1","candidate":true}
+                        {"t":"available","purl":"pkg:generic/card-reader","version":"5.0","candidate":false}
+                        {"t":"end","lines":5}""");
+        List<HostReport> reports = reports(read(first + INVENTORY.replace("ksk-001", "ksk-002")));
+        PackageLists lists = reports.get(0).lists().orElseThrow();
+        assertThat(lists.fetched()).isEqualTo(Instant.parse("2026-11-23T05:00:00Z"));
+        assertThat(lists.cameFrom()).isEqualTo(Map.of("http://quay.example", 1));
+        assertThat(lists.newer())
+                .extracting(newer -> newer.product().version() + " of "
+                        + newer.product().sourceVersion() + (newer.candidate() ? ", candidate" : ""))
+                .containsExactly("4.2 of 4.2-1, candidate", "5.0 of 5.0");
+        assertThat(reports.get(1).lists()).as("the next host tells nothing").isEmpty();
     }
 
     @Test

@@ -1,6 +1,7 @@
 package lucid.formats;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -11,11 +12,16 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Base64;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Trait;
+import lucid.core.update.PackageReference;
 import lucid.formats.document.Content;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
@@ -24,6 +30,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledIf;
 import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** {@code reporter/lucid-reporter} against dpkg databases of the test's own. */
@@ -294,40 +301,99 @@ class ReporterTest {
                         "libtls3 of tls 3.2.9-1", "tls-tools of tls 3.2.9-1", "tls of itself", "again of again 2.0-1");
     }
 
+    private static List<String> said(String... command) throws Exception {
+        Process process = new ProcessBuilder(command).start();
+        process.getErrorStream().close();
+        return new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8)
+                .lines()
+                .toList();
+    }
+
+    private static List<JsonNode> reportOfThisMachine() throws Exception {
+        return said("sh", Path.of("..", "reporter", "lucid-reporter").toString(), "report", "--print", "--days", "0")
+                .stream()
+                .map(line -> new JsonMapper().readTree(line))
+                .toList();
+    }
+
+    /** Name, architecture and version of the packages of dpkg in lines of one type. */
+    private static Map<String, JsonNode> packages(List<JsonNode> report, String type) {
+        Map<String, JsonNode> packages = new HashMap<>();
+        report.stream()
+                .filter(line -> line.path("t").stringValue().equals(type))
+                .forEach(line -> {
+                    PackageReference purl =
+                            PackageReference.parse(line.path("purl").stringValue());
+                    if (purl.build().product().type().equals("deb")) {
+                        packages.put(
+                                String.join(
+                                        " ",
+                                        purl.build().product().name().replace("%2B", "+"),
+                                        purl.build().arch(),
+                                        line.path("version").stringValue()),
+                                line);
+                    }
+                });
+        return packages;
+    }
+
     /** Every package of this machine, as dpkg itself tells its source. */
     @Test
     void agreesWithDpkgOnTheSourcesOfThisMachine() throws Exception {
-        Process own = new ProcessBuilder(
+        List<String> expected = said(
                         "dpkg-query",
                         "-W",
                         "-f=${db:Status-Status} ${Package} ${Architecture} ${Version} ${source:Package} ${source:Version}\n")
-                .start();
-        List<String> expected = new String(own.getInputStream().readAllBytes(), StandardCharsets.UTF_8)
-                .lines()
+                .stream()
                 .filter(line -> line.startsWith("installed "))
                 .map(line -> line.substring("installed ".length()))
                 .toList();
         assertThat(expected).isNotEmpty();
-        Process process = new ProcessBuilder(
-                        "sh",
-                        Path.of("..", "reporter", "lucid-reporter").toString(),
-                        "report",
-                        "--print",
-                        "--days",
-                        "0")
-                .start();
-        ReadDocument document =
-                Documents.read(process.getInputStream().readAllBytes(), ReadingHints.none(Instant.EPOCH));
-        assertThat(((Content.OfInventory) document.content())
-                        .reports().get(0).products().stream()
-                                .filter(p -> p.build().product().type().equals("deb"))
-                                .map(p -> String.join(
-                                        " ",
-                                        p.build().product().name().replace("%2B", "+"),
-                                        p.build().arch(),
-                                        p.version(),
-                                        p.sourceBuild().product().name().replace("%2B", "+"),
-                                        p.sourceVersion())))
+        assertThat(packages(reportOfThisMachine(), "product").entrySet())
+                .extracting(one -> {
+                    String[] parts = one.getKey().split(" ");
+                    JsonNode line = one.getValue();
+                    return one.getKey() + " " + line.path("source").asString(parts[0]) + " "
+                            + line.path("sourceVersion").asString(parts[2]);
+                })
                 .containsExactlyInAnyOrderElementsOf(expected);
+    }
+
+    /** Every package of this machine, as apt itself tells it by other commands. */
+    @Test
+    void agreesWithAptOnTheOriginsAndCandidatesOfThisMachine() throws Exception {
+        List<JsonNode> report = reportOfThisMachine();
+        assumeTrue(report.get(0).has("listsAt"), "this machine has no lists of apt");
+        List<String> upgradable = said("apt", "list", "--upgradable").stream()
+                .filter(line -> line.contains("[upgradable from:"))
+                .map(line -> line.split("[/ ]"))
+                .map(parts -> parts[0] + " " + parts[3] + " " + parts[2])
+                .toList();
+        assertThat(packages(report, "available").entrySet().stream()
+                        .filter(one -> one.getValue().path("candidate").booleanValue())
+                        .map(Map.Entry::getKey))
+                .containsExactlyInAnyOrderElementsOf(upgradable);
+
+        Map<String, JsonNode> installed = packages(report, "product");
+        List<String> command = new ArrayList<>(List.of("apt-cache", "madison"));
+        installed.keySet().forEach(one -> command.add(one.split(" ")[0]));
+        Map<String, Set<String>> sources = new HashMap<>();
+        for (String line : said(command.toArray(String[]::new))) {
+            String[] parts = line.strip().split("[ |]+");
+            if (line.endsWith(" Packages")) {
+                sources.computeIfAbsent(parts[0] + " " + parts[1], one -> new HashSet<>())
+                        .add(parts[2].replaceAll("/+$", ""));
+            }
+        }
+        assertThat(sources).isNotEmpty();
+        installed.forEach((one, line) -> {
+            String[] parts = one.split(" ");
+            Set<String> known = sources.getOrDefault(parts[0] + " " + parts[2], Set.of());
+            if (line.has("origin")) {
+                assertThat(known).as(one).contains(line.path("origin").stringValue());
+            } else {
+                assertThat(known).as(one).isEmpty();
+            }
+        });
     }
 }

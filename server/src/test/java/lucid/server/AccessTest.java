@@ -32,6 +32,7 @@ class AccessTest {
             "GET /api/cases/{id}: raps",
             "GET /api/cases/{id}/rulings/{host}: raps",
             "GET /api/cases/{id}/heard: raps",
+            "GET /api/cases/{id}/sources: raps",
             "GET /api/hosts/{name}/heard: rdoaps",
             "GET /api/carriers: rdoaps",
             "GET /api/carriers/{id}: rdoaps",

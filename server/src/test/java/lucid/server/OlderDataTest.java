@@ -559,6 +559,31 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The eighteenth schema keeps what sources have; what hosts heard before, and the key, go on. */
+    @Test
+    void whatHostsHeardUnderTheSeventeenthSchemaGoesOn() throws Exception {
+        Path data = folder.resolve("seventeenth");
+        assertThat(ChildServer.run("restore", backup("schema-17.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        assertThat(analyst.get("/api/orders-key").json().path("id").asString())
+                .isEqualTo("vUCubnAeh_3ScI7_6gGfEaygIBTCXX7m5VhVBx0lJcE");
+        JsonNode heard = analyst.get("/api/hosts/old-1/heard").json();
+        assertThat(heard.path("became").asString()).isEqualTo("IN_FORCE");
+        assertThat(heard.path("serial").asLong()).isEqualTo(1788274621225L);
+        assertThat(analyst.get("/api/hosts/old-1").json().has("lists")).isFalse();
+        assertThat(analyst.get("/api/cases/OLD-2/sources")
+                        .json()
+                        .path("notTold")
+                        .path("count")
+                        .asInt())
+                .as("nobody told what sources have")
+                .isPositive();
+        server.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

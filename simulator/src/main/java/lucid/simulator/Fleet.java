@@ -186,7 +186,7 @@ final class Fleet {
         traits.put("role", role);
         traits.put("memory_gb", 4 << random.nextInt(4));
         // Eleven hosts take updates straight from the vendor.
-        String supply = hosts.size() % 58 == 13 ? "vendor" : "mirror";
+        String supply = hosts.size() % 58 == 13 ? "vendor" : SimulatedHost.MIRROR;
         Map<String, String> versions = versions(role, platform);
         versions.putAll(Routine.baseVersions(platform));
         hosts.add(new SimulatedHost(

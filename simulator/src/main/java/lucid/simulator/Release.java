@@ -74,6 +74,15 @@ record Release(
 
     record FixOf(String product, Optional<String> introduced, String fixed) {}
 
+    /** The version of a product with which it comes. */
+    String fixed(String product) {
+        return fixes.stream()
+                .filter(fix -> fix.product().equals(product))
+                .findFirst()
+                .orElseThrow()
+                .fixed();
+    }
+
     /** Every release of the history, the oldest first on each day. */
     static List<Release> all() throws IOException {
         List<Release> releases = new ArrayList<>();

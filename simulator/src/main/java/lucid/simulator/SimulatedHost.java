@@ -8,6 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SplittableRandom;
 import lucid.simulator.living.LivingHost;
 import tools.jackson.databind.json.JsonMapper;
@@ -31,6 +32,9 @@ record SimulatedHost(
         int knownDays,
         int silentDays,
         int everyDays) {
+
+    static final String MIRROR = "mirror";
+    private static final Duration MIRRORED_AFTER = Duration.ofHours(18);
 
     private static final JsonMapper JSON = new JsonMapper();
 
@@ -167,8 +171,15 @@ record SimulatedHost(
                                 Optional.of(failure.fault()))));
             }
         }
-        return lines(new LivingHost.Report(
-                reportedAt(now), startedAt(releases, daysAgo, now), versionsOn(releases, daysAgo), happened));
+        return lines(
+                new LivingHost.Report(
+                        reportedAt(now),
+                        startedAt(releases, daysAgo, now),
+                        versionsOn(releases, daysAgo),
+                        Set.of(),
+                        happened),
+                releases,
+                now.plus(Duration.ofDays(daysAgo)));
     }
 
     /** Reports come up to seven hours before the hour of the day. */
@@ -187,21 +198,64 @@ record SimulatedHost(
         return new LivingHost.Happened(release.id(), release.revision(), what, at, Optional.empty());
     }
 
-    /** What it tells, in JSON lines. */
-    String lines(LivingHost.Report report) {
+    /** @param candidate true if its package manager would install it */
+    private record Available(String product, String version, boolean candidate) {}
+
+    /**
+     * What lies above its versions in the lists of its source: the mirror has a release some hours after its vendor.
+     */
+    private List<Available> available(LivingHost.Report report, Iterable<Release> releases, Instant end) {
+        Duration late = supply.equals(MIRROR) ? MIRRORED_AFTER : Duration.ZERO;
+        Map<String, Release> newest = new LinkedHashMap<>();
+        for (Release release : releases) {
+            boolean there =
+                    !end.minus(Duration.ofDays(release.daysAgo())).plus(late).isAfter(report.at());
+            for (Release.FixOf fix : release.fixes()) {
+                String installed = report.versions().get(fix.product());
+                // What it has was there, whatever else comes late.
+                if (installed != null && (there || fix.fixed().equals(installed)) && onTrack(fix, installed)) {
+                    newest.merge(fix.product(), release, (a, b) -> b.daysAgo() < a.daysAgo() ? b : a);
+                }
+            }
+        }
+        List<Available> available = new ArrayList<>();
+        newest.forEach((product, release) -> {
+            String version = release.fixed(product);
+            if (!version.equals(report.versions().get(product))) {
+                available.add(new Available(product, version, !report.withheld().contains(release.id())));
+            }
+        });
+        return available;
+    }
+
+    /**
+     * What it tells, in JSON lines.
+     *
+     * @param end of the history
+     */
+    String lines(LivingHost.Report report, Iterable<Release> releases, Instant end) {
         ObjectNode head = JSON.createObjectNode()
                 .put("t", "host")
                 .put("host", name)
                 .put("platform", platform)
                 .put("at", report.at().toString())
                 .put("lastStart", report.lastStart().toString())
-                .put("supply", supply);
+                .put("supply", supply)
+                .put("listsAt", report.at().toString());
         head.set("traits", JSON.valueToTree(traits));
         StringBuilder lines = new StringBuilder(head.toString()).append('\n');
         report.versions().forEach((product, version) -> lines.append(JSON.createObjectNode()
                         .put("t", "product")
                         .put("purl", product)
-                        .put("version", version))
+                        .put("version", version)
+                        .put("origin", supply))
+                .append('\n'));
+        List<Available> available = available(report, releases, end);
+        available.forEach(one -> lines.append(JSON.createObjectNode()
+                        .put("t", "available")
+                        .put("purl", one.product())
+                        .put("version", one.version())
+                        .put("candidate", one.candidate()))
                 .append('\n'));
         report.happened().forEach(one -> {
             ObjectNode outcome = JSON.createObjectNode()
@@ -214,7 +268,10 @@ record SimulatedHost(
             lines.append(outcome).append('\n');
         });
         return lines.append("{\"t\":\"end\",\"lines\":")
-                .append(report.versions().size() + report.happened().size() + 1)
+                .append(report.versions().size()
+                        + available.size()
+                        + report.happened().size()
+                        + 1)
                 .append("}\n")
                 .toString();
     }

@@ -18,9 +18,12 @@ import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
+import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
+import lucid.core.fleet.PackageLists;
 import lucid.core.update.Advisory;
+import lucid.core.update.ProductBuild;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.Documents;
@@ -187,6 +190,23 @@ class SkerryLineTest {
                 .forEach(line -> assertThat(schema.problems(new JsonMapper().readTree(line)))
                         .as(line)
                         .isEmpty());
+    }
+
+    @Test
+    void whatHostsFindOnTheirSourcesIsAboveWhatTheyHave() {
+        List<HostReport> today = reports(0);
+        assertThat(today).allSatisfy(report -> {
+            Map<ProductBuild, String> installed = report.products().stream()
+                    .collect(Collectors.toMap(InstalledProduct::build, InstalledProduct::version));
+            assertThat(report.lists().orElseThrow().newer())
+                    .extracting(PackageLists.Newer::product)
+                    .allMatch(newer ->
+                            newer.build().product().ordering().compare(newer.version(), installed.get(newer.build()))
+                                    > 0);
+        });
+        assertThat(today)
+                .as("some lag behind their sources")
+                .anyMatch(report -> !report.lists().orElseThrow().newer().isEmpty());
     }
 
     @Test

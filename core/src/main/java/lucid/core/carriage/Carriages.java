@@ -107,6 +107,19 @@ public record Carriages(
                 fleet.unknownAt(now));
     }
 
+    /** Hosts that tell no source packages, where the update speaks of some; see {@link Host#tellsNoSources}. */
+    public RoaringBitmap judgedByNameAlone(Update update) {
+        List<Fix> ofSources =
+                update.fixes().stream().filter(fix -> fix.build().isSource()).toList();
+        RoaringBitmap hosts = new RoaringBitmap();
+        if (!ofSources.isEmpty()) {
+            fleet.hosts(fleet.all())
+                    .filter(host -> ofSources.stream().anyMatch(fix -> host.tellsNoSources(fix.build())))
+                    .forEach(host -> hosts.add(host.number()));
+        }
+        return hosts;
+    }
+
     private record Told(RoaringBitmap installed, RoaringBitmap failed, RoaringBitmap silent) {}
 
     /** What was told of this revision after the last report counts before what that report showed. */

@@ -127,7 +127,8 @@ public final class PastCarriages {
                 lastReport(today, at),
                 today.absences().stream()
                         .filter(absence -> !absence.to().isAfter(at))
-                        .toList());
+                        .toList(),
+                Optional.empty());
     }
 
     /** Whoever was not absent reported then. */

@@ -24,6 +24,7 @@ import lucid.core.update.ProductBuild;
  * @param supply the source from which it really takes updates, where told
  * @param lastReport instant at which the host took this inventory
  * @param absences in the 90 days before its last report
+ * @param lists what its package manager knows of newer versions, where it tells that
  */
 public record Host(
         int number,
@@ -35,7 +36,8 @@ public record Host(
         Optional<String> supply,
         Optional<Instant> lastStart,
         Instant lastReport,
-        List<Absence> absences) {
+        List<Absence> absences,
+        Optional<PackageLists> lists) {
 
     /** The rhythm in which a host reports where its population says nothing else. */
     public static final Duration DEFAULT_RHYTHM = Duration.ofDays(1);
@@ -63,7 +65,8 @@ public record Host(
                 report.supply(),
                 report.lastStart(),
                 report.at(),
-                List.of());
+                List.of(),
+                report.lists());
     }
 
     /**
@@ -82,7 +85,8 @@ public record Host(
                 report.supply(),
                 report.lastStart(),
                 report.at(),
-                absencesAfter(report.at(), rhythm));
+                absencesAfter(report.at(), rhythm),
+                report.lists());
     }
 
     /**
@@ -195,6 +199,24 @@ public record Host(
         return List.copyOf(highest.values());
     }
 
+    /**
+     * True if it has packages of the distribution and release of a source package, and tells of none of its packages
+     * that it was built from another one: then it tells no sources at all, and only what bears the name of its source
+     * is judged.
+     */
+    public boolean tellsNoSources(ProductBuild sourcePackage) {
+        ProductBuild named = sourcePackage.ofAnyArch();
+        return products.stream().noneMatch(product -> product.source().isPresent())
+                && products.stream()
+                        .anyMatch(product -> isRelease(named, product)
+                                && named.covers(new ProductBuild(
+                                        product.build()
+                                                .product()
+                                                .named(named.product().name()),
+                                        product.build().distro(),
+                                        "")));
+    }
+
     /** A product that tells no distribution is of the one that its host has. */
     private boolean isRelease(ProductBuild named, InstalledProduct product) {
         return !product.build().distro().isEmpty() || DistributionRelease.covers(named.distro(), platform);
@@ -225,6 +247,7 @@ public record Host(
                 && running.equals(other.running)
                 && supply.equals(other.supply)
                 && lastStart.equals(other.lastStart)
-                && absences.equals(other.absences);
+                && absences.equals(other.absences)
+                && lists.equals(other.lists);
     }
 }

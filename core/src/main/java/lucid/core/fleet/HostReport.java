@@ -13,6 +13,7 @@ import lucid.core.update.UpdateId;
  * @param at instant at which the host took the inventory
  * @param events what happened on it with updates, each at its own instant
  * @param changes what its package system's logs tell, each at its own instant
+ * @param lists what its package manager knows of newer versions
  */
 public record HostReport(
         HostName name,
@@ -23,9 +24,10 @@ public record HostReport(
         Optional<String> supply,
         Optional<Instant> lastStart,
         List<Event> events,
-        List<PackageChange> changes) {
+        List<PackageChange> changes,
+        Optional<PackageLists> lists) {
 
-    /** A report without a log of changes. */
+    /** A report without a log of changes, or of what a package manager knows. */
     public HostReport(
             HostName name,
             String platform,
@@ -35,7 +37,7 @@ public record HostReport(
             Optional<String> supply,
             Optional<Instant> lastStart,
             List<Event> events) {
-        this(name, platform, at, traits, products, supply, lastStart, events, List.of());
+        this(name, platform, at, traits, products, supply, lastStart, events, List.of(), Optional.empty());
     }
 
     /** An outcome as the host tells it; see {@link Outcome}. */
@@ -53,12 +55,12 @@ public record HostReport(
 
     /** The same report with other traits. */
     public HostReport with(Map<String, Trait> otherTraits) {
-        return new HostReport(name, platform, at, otherTraits, products, supply, lastStart, events, changes);
+        return new HostReport(name, platform, at, otherTraits, products, supply, lastStart, events, changes, lists);
     }
 
     /** The same report, its products written otherwise. */
     public HostReport with(List<InstalledProduct> sameProducts) {
-        return new HostReport(name, platform, at, traits, sameProducts, supply, lastStart, events, changes);
+        return new HostReport(name, platform, at, traits, sameProducts, supply, lastStart, events, changes, lists);
     }
 
     /** The same report, every instant of it put through {@code correct}. */
@@ -83,6 +85,7 @@ public record HostReport(
                 changes.stream()
                         .map(c -> new PackageChange(
                                 c.build(), c.what(), c.from(), c.to(), correct.apply(c.at()), c.code()))
-                        .toList());
+                        .toList(),
+                lists.map(known -> new PackageLists(correct.apply(known.fetched()), known.newer(), known.cameFrom())));
     }
 }

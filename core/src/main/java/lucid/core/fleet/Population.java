@@ -3,8 +3,10 @@ package lucid.core.fleet;
 import java.time.Duration;
 import java.time.ZoneId;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import lucid.core.update.Update;
 
 /**
@@ -79,10 +81,26 @@ public record Population(
         return staysAt.stream().filter(target -> target.forbids(update)).findFirst();
     }
 
-    /** True if the host tells that it takes updates from elsewhere than it should. */
+    /**
+     * True if the host tells that it is set to another source than it should be, or has packages that came from another
+     * one.
+     */
     public boolean isOnAnotherSupply(Host host) {
         return supply.isPresent()
-                && host.supply().filter(real -> !real.equals(supply.get())).isPresent();
+                && (host.supply().filter(real -> !real.equals(supply.get())).isPresent()
+                        || !cameFromElsewhere(host).isEmpty());
+    }
+
+    /** How many of a host's packages came from each source that is none of those that it should use. */
+    public Map<String, Integer> cameFromElsewhere(Host host) {
+        Map<String, Integer> elsewhere = new TreeMap<>();
+        supply.map(expected -> Set.of(expected.split(" "))).ifPresent(expected -> host.lists()
+                .ifPresent(lists -> lists.cameFrom().forEach((source, count) -> {
+                    if (!expected.contains(source)) {
+                        elsewhere.put(source, count);
+                    }
+                })));
+        return elsewhere;
     }
 
     public boolean matches(Host host) {

@@ -1,5 +1,6 @@
 package lucid.formats.inventory;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -17,6 +18,7 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.PackageChange;
+import lucid.core.fleet.PackageLists;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
@@ -53,6 +55,7 @@ public final class InventoryReader {
     public static final int MOST_TRAITS = 200;
     private static final int LONGEST_TRAIT_NAME = 200;
     private static final int MOST_EVENTS = 5_000;
+    private static final int MOST_SOURCES = 500;
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(
@@ -66,7 +69,10 @@ public final class InventoryReader {
      * from report to report: most are found here, word for word. It is emptied when it is full, which a fleet does not
      * do by itself.
      */
-    private static final Map<String, InstalledProduct> KNOWN_LINES = new ConcurrentHashMap<>();
+    private static final Map<String, ProductLine> KNOWN_LINES = new ConcurrentHashMap<>();
+
+    /** @param origin address of the source in whose lists it stands */
+    private record ProductLine(InstalledProduct product, Optional<String> origin) {}
 
     private static final int MOST_KNOWN_LINES = 100_000;
     private static final int LONGEST_KNOWN_LINE = 300;
@@ -88,6 +94,10 @@ public final class InventoryReader {
     private final List<InstalledProduct> products = new ArrayList<>();
     private final List<HostReport.Event> events = new ArrayList<>();
     private final List<PackageChange> changes = new ArrayList<>();
+    private final Map<String, Integer> cameFrom = new HashMap<>();
+    private final List<PackageLists.Newer> newer = new ArrayList<>();
+    /** When the open host fetched its lists; none if it tells nothing of them. */
+    private Optional<Instant> listsAt = Optional.empty();
 
     private InventoryReader() {}
 
@@ -103,9 +113,9 @@ public final class InventoryReader {
         int number = 0;
         for (String line : (Iterable<String>) text.lines()::iterator) {
             number++;
-            InstalledProduct known = KNOWN_LINES.get(line);
+            ProductLine known = KNOWN_LINES.get(line);
             if (known != null && reader.open != null && reader.products.size() < MOST_PRODUCTS) {
-                reader.products.add(known);
+                reader.add(known);
             } else if (!line.isBlank()) {
                 reader.take(number, line);
             }
@@ -132,6 +142,7 @@ public final class InventoryReader {
             switch (place.get("t").line()) {
                 case "host" -> open(number, place);
                 case "product" -> product(line, place);
+                case "available" -> available(place);
                 case "outcome" -> outcome(place);
                 case "change" -> change(place);
                 case "end" -> end(number, place);
@@ -150,8 +161,12 @@ public final class InventoryReader {
         products.clear();
         events.clear();
         changes.clear();
+        cameFrom.clear();
+        newer.clear();
         skipping = true;
         open = report(place);
+        listsAt =
+                place.get("listsAt").exists() ? Optional.of(place.get("listsAt").instant()) : Optional.empty();
         skipping = false;
         openedAt = number;
     }
@@ -176,16 +191,48 @@ public final class InventoryReader {
         if (products.size() >= MOST_PRODUCTS) {
             throw tooMuch(place, MOST_PRODUCTS + " products");
         }
-        ProductBuild build = build(place);
-        String version = place.get("version").as(build.product().ordering()::require);
-        InstalledProduct product = new InstalledProduct(build, version, source(place, build, version));
-        products.add(product);
+        JsonPlace origin = place.get("origin");
+        ProductLine product =
+                new ProductLine(product(place), origin.exists() ? Optional.of(origin.line()) : Optional.empty());
+        add(product);
         if (line.length() <= LONGEST_KNOWN_LINE) {
             if (KNOWN_LINES.size() >= MOST_KNOWN_LINES) {
                 KNOWN_LINES.clear();
             }
             KNOWN_LINES.put(line, product);
         }
+    }
+
+    private void add(ProductLine line) {
+        products.add(line.product());
+        line.origin()
+                .filter(source -> cameFrom.size() < MOST_SOURCES || cameFrom.containsKey(source))
+                .ifPresent(source -> cameFrom.merge(source, 1, Integer::sum));
+    }
+
+    private InstalledProduct product(JsonPlace place) {
+        ProductBuild build = build(place);
+        String version = place.get("version").as(build.product().ordering()::require);
+        return new InstalledProduct(build, version, source(place, build, version));
+    }
+
+    /** A higher version in the lists of the open host's package manager. */
+    private void available(JsonPlace place) {
+        if (skipping) {
+            return;
+        }
+        if (open == null) {
+            throw place.refused("this version belongs to no host");
+        }
+        if (listsAt.isEmpty()) {
+            throw place.refused(
+                    "a version is available, but the host does not tell when it fetched its lists (listsAt)");
+        }
+        if (newer.size() >= MOST_PRODUCTS) {
+            throw tooMuch(place, MOST_PRODUCTS + " available versions");
+        }
+        newer.add(new PackageLists.Newer(
+                product(place), place.get("candidate").node().asBoolean(false)));
     }
 
     /** The source package that it was built from; where only one of name and version is told, the other is its own. */
@@ -306,7 +353,8 @@ public final class InventoryReader {
                 host.supply(),
                 host.lastStart(),
                 List.copyOf(events),
-                List.copyOf(changes)));
+                List.copyOf(changes),
+                listsAt.map(fetched -> new PackageLists(fetched, newer, cameFrom))));
     }
 
     /** What a host line says; its products follow. */

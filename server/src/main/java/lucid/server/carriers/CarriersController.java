@@ -12,6 +12,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
+import lucid.core.carriage.OnSources;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Outcome;
@@ -101,7 +102,10 @@ class CarriersController {
     /** What the host told last of this update. */
     record ReportedOutcome(Outcome.What what, Instant at, Optional<String> code) {}
 
-    /** @param viaSuccessor true if it carries the update only because it carries a successor */
+    /**
+     * @param viaSuccessor true if it carries the update only because it carries a successor
+     * @param onSources of a host that lacks it: whether the lists of its sources have it, where it tells what they have
+     */
     record CarrierHost(
             HostName name,
             String population,
@@ -110,6 +114,7 @@ class CarriersController {
             boolean viaSuccessor,
             Optional<ReportedOutcome> told,
             List<FoundVersion> versions,
+            Optional<Boolean> onSources,
             Instant lastReport,
             RuleMatchView holds,
             Optional<Instant> until) {}
@@ -153,6 +158,7 @@ class CarriersController {
                         "last known state",
                         "versions found",
                         "versions expected",
+                        "on its sources",
                         "last report",
                         "what holds",
                         "until"),
@@ -165,6 +171,9 @@ class CarriersController {
                                 words(h.lastKnown()),
                                 FoundVersion.found(h.versions()),
                                 FoundVersion.expected(h.versions()),
+                                h.onSources()
+                                        .map(there -> there ? "yes" : "not yet")
+                                        .orElse(""),
                                 h.lastReport(),
                                 h.holds().effect().name().toLowerCase().replace('_', ' '),
                                 h.until().map(Instant::toString).orElse(""))));
@@ -217,6 +226,7 @@ class CarriersController {
                     Optional.ofNullable(told.get(host.number()))
                             .map(o -> new ReportedOutcome(o.what(), o.at(), o.code())),
                     FoundVersion.all(update, host, snapshot.carriages()),
+                    carriage.lacking().contains(host.number()) ? OnSources.of(update, host) : Optional.empty(),
                     host.lastReport(),
                     RuleMatchView.of(ruling.holds(), snapshot.decisions()),
                     ruling.until());

@@ -5,9 +5,11 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Absence;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.PackageLists;
 import lucid.core.fleet.Trait;
 import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
@@ -42,6 +44,55 @@ public final class HostColumns {
                 .map(line -> line.split("\t", -1))
                 .map(f -> new InstalledProduct(new ProductBuild(new Product(f[0]), f[1], f[2]), f[3]))
                 .toList();
+    }
+
+    /** @param source of what was built from another source package: its name, else null */
+    private record StoredNewer(
+            String product,
+            String distro,
+            String arch,
+            String version,
+            String source,
+            String sourceVersion,
+            boolean candidate) {
+        static StoredNewer of(PackageLists.Newer newer) {
+            InstalledProduct product = newer.product();
+            Optional<InstalledProduct.SourcePackage> source = product.source();
+            return new StoredNewer(
+                    product.build().product().purl(),
+                    product.build().distro(),
+                    product.build().arch(),
+                    product.version(),
+                    source.map(InstalledProduct.SourcePackage::name).orElse(null),
+                    source.map(InstalledProduct.SourcePackage::version).orElse(null),
+                    newer.candidate());
+        }
+
+        PackageLists.Newer newer() {
+            return new PackageLists.Newer(
+                    new InstalledProduct(
+                            new ProductBuild(new Product(product), distro, arch),
+                            version,
+                            Optional.ofNullable(source)
+                                    .map(name -> new InstalledProduct.SourcePackage(name, sourceVersion))),
+                    candidate);
+        }
+    }
+
+    private record StoredLists(Instant fetched, List<StoredNewer> newer, Map<String, Integer> cameFrom) {}
+
+    /** A JSON object. */
+    static String writeLists(PackageLists lists) {
+        return JSON.writeValueAsString(new StoredLists(
+                lists.fetched(), lists.newer().stream().map(StoredNewer::of).toList(), lists.cameFrom()));
+    }
+
+    static PackageLists readLists(String text) {
+        StoredLists stored = JSON.readValue(text, StoredLists.class);
+        return new PackageLists(
+                stored.fetched(),
+                stored.newer().stream().map(StoredNewer::newer).toList(),
+                stored.cameFrom());
     }
 
     /** A JSON object. */

@@ -318,7 +318,8 @@ class HostIntake {
                 host.supply(),
                 host.lastStart(),
                 host.lastReport(),
-                host.absences());
+                host.absences(),
+                host.lists());
     }
 
     private static Map<String, Trait> withImportedTraits(Snapshot snapshot, HostReport own) {
@@ -337,7 +338,8 @@ class HostIntake {
                 report.supply().or(known::supply),
                 report.lastStart().or(known::lastStart),
                 report.events(),
-                report.changes());
+                report.changes(),
+                report.lists().or(known::lists));
     }
 
     /** Instants in whole milliseconds, so that what is stored and read again is the same. */
@@ -361,7 +363,8 @@ class HostIntake {
                 host.lastReport(),
                 inventory.content(),
                 HostColumns.writeProducts(host.running()),
-                HostColumns.writeAbsences(host.absences()));
+                HostColumns.writeAbsences(host.absences()),
+                host.lists().map(HostColumns::writeLists).orElse(null));
         if (known.isEmpty()) {
             mapper.add(row);
         } else {

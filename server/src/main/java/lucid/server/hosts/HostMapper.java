@@ -47,7 +47,8 @@ interface HostMapper {
             Instant lastReport,
             byte[] inventory,
             String running,
-            String absences) {
+            String absences,
+            String lists) {
 
         /** @param told traits that a table tells */
         public Host host(List<InstalledProduct> products, Map<String, Trait> told) {
@@ -61,7 +62,8 @@ interface HostMapper {
                     Optional.ofNullable(supply),
                     Optional.ofNullable(lastStart),
                     lastReport,
-                    HostColumns.readAbsences(absences));
+                    HostColumns.readAbsences(absences),
+                    Optional.ofNullable(lists).map(HostColumns::readLists));
         }
     }
 
@@ -126,7 +128,7 @@ interface HostMapper {
     List<Integer> productsOfOutcomes();
 
     @Select(
-            "select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences from host where number >= #{from} and number < #{before}")
+            "select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, lists from host where number >= #{from} and number < #{before}")
     List<HostRow> numbered(@Param("from") int from, @Param("before") int before);
 
     /** One more than the highest number of a host. */
@@ -138,13 +140,13 @@ interface HostMapper {
     String traits(int number);
 
     @Insert("""
-            insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, first_report, first_inventory)
-            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{running}, #{absences}, #{lastReport}, #{inventory})""")
+            insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, lists, first_report, first_inventory)
+            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{running}, #{absences}, #{lists}, #{lastReport}, #{inventory})""")
     void add(HostRow host);
 
     @Update("""
             update host set platform = #{platform}, traits = #{traits}, supply = #{supply}, last_start = #{lastStart},
-              last_report = #{lastReport}, inventory = #{inventory}, running = #{running}, absences = #{absences} where number = #{number}""")
+              last_report = #{lastReport}, inventory = #{inventory}, running = #{running}, absences = #{absences}, lists = #{lists} where number = #{number}""")
     void change(HostRow host);
 
     @Update("update host set last_report = #{lastReport} where number = #{number}")

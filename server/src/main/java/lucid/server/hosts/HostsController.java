@@ -12,11 +12,13 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
+import lucid.core.carriage.OnSources;
 import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Absence;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.PackageLists;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.Trait;
@@ -192,6 +194,8 @@ class HostsController {
     /**
      * @param since when this version was first reported; none: as long as the host is known
      * @param level title of the newest update of the track that the version reaches
+     * @param candidate version that its package manager would install instead
+     * @param highest version in its sources, where that is another one
      */
     record ProductOnHost(
             String purl,
@@ -201,9 +205,14 @@ class HostsController {
             Optional<Instant> since,
             Optional<String> running,
             Optional<String> level,
-            Optional<String> track) {}
+            Optional<String> track,
+            Optional<String> candidate,
+            Optional<String> highest) {}
 
-    /** @param contains earlier updates that fold under it */
+    /**
+     * @param onSources of what it lacks: whether the lists of its sources have it, where the host tells what they have
+     * @param contains earlier updates that fold under it
+     */
     record UpdateOnHost(
             UpdateId id,
             String title,
@@ -215,10 +224,20 @@ class HostsController {
             boolean lacking,
             boolean viaSuccessor,
             List<FoundVersion> versions,
+            Optional<Boolean> onSources,
             RuleMatchView holds,
             Optional<Instant> until,
             List<RuleMatchView> chain,
             List<UpdateId> contains) {}
+
+    /** @param expected false if it is none of those that it should use */
+    record CameFrom(String source, int products, boolean expected) {}
+
+    /**
+     * @param fetched when its package manager last fetched the lists of its sources
+     * @param cameFrom how many of its products came from each source, most first
+     */
+    record ListsOfHost(Instant fetched, List<CameFrom> cameFrom) {}
 
     record RetirementView(String reason, String author, Instant at) {}
 
@@ -241,6 +260,7 @@ class HostsController {
             List<String> alsoMatches,
             Optional<String> supply,
             Optional<String> expectedSupply,
+            Optional<ListsOfHost> lists,
             Optional<Instant> lastStart,
             Instant lastReport,
             Instant firstReport,
@@ -328,6 +348,7 @@ class HostsController {
                         .toList(),
                 host.supply(),
                 owner.flatMap(Population::supply),
+                host.lists().map(lists -> lists(lists, host, owner)),
                 host.lastStart(),
                 host.lastReport(),
                 beginning.firstReport(),
@@ -343,6 +364,20 @@ class HostsController {
                         .toList(),
                 changes,
                 history.outcomes(host.number(), MOST_CHANGES));
+    }
+
+    private static ListsOfHost lists(PackageLists lists, Host host, Optional<Population> owner) {
+        Map<String, Integer> elsewhere =
+                owner.map(population -> population.cameFromElsewhere(host)).orElse(Map.of());
+        return new ListsOfHost(
+                lists.fetched(),
+                lists.cameFrom().entrySet().stream()
+                        .sorted(Map.Entry.<String, Integer>comparingByValue()
+                                .reversed()
+                                .thenComparing(Map.Entry.comparingByKey()))
+                        .map(from ->
+                                new CameFrom(from.getKey(), from.getValue(), !elsewhere.containsKey(from.getKey())))
+                        .toList());
     }
 
     private static List<TraitValue> traits(Host host, HostHistoryMapper.Beginning beginning) {
@@ -409,6 +444,7 @@ class HostsController {
                 one.isLacking(),
                 one.viaSuccessor(),
                 FoundVersion.all(u, host, snapshot.carriages()),
+                one.isLacking() ? OnSources.of(u, host) : Optional.empty(),
                 RuleMatchView.of(one.ruling().holds(), snapshot.decisions()),
                 one.ruling().until(),
                 one.ruling().chain().stream()
@@ -432,8 +468,19 @@ class HostsController {
                             Optional.ofNullable(since.get(p.build().toString())),
                             host.runningInsteadOf(p.build()),
                             level.map(l -> l.update().title()),
-                            level.flatMap(Carriages.Level::track));
+                            level.flatMap(Carriages.Level::track),
+                            newer(host, p, true),
+                            newer(host, p, false));
                 })
                 .toList();
+    }
+
+    private static Optional<String> newer(Host host, InstalledProduct product, boolean candidate) {
+        return host.lists().stream()
+                .flatMap(lists -> lists.newer().stream())
+                .filter(newer -> newer.candidate() == candidate
+                        && newer.product().build().equals(product.build()))
+                .map(newer -> newer.product().version())
+                .findFirst();
     }
 }

@@ -6,6 +6,7 @@ import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.approval.Ground;
+import lucid.core.carriage.OnSources;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.PopulationId;
 import lucid.core.forecast.LeftOpen;
@@ -56,6 +57,8 @@ class VerdictController {
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
      *     or never
      * @param tooLate hosts from which it would be withheld and that have downloaded it: this may not stop them
+     * @param notOnSources hosts to which it would be offered and whose sources do not have it yet: they can install it
+     *     only then
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
      * @param pilot who would try it, of all populations of the answer
@@ -76,6 +79,7 @@ class VerdictController {
             ConsequenceView consequence,
             List<RulingGroupView> broughtForward,
             HostList tooLate,
+            HostList notOnSources,
             Optional<ForecastView> forecast,
             Optional<DrawnView> pilot,
             List<PartView> parts,
@@ -142,6 +146,7 @@ class VerdictController {
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 broughtForward(worded, snapshot),
                 HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
+                HostList.of(snapshot.fleet(), notOnSources(worded, snapshot)),
                 worded.foreseen()
                         .forecast()
                         .map(forecast -> ForecastView.of(
@@ -170,6 +175,19 @@ class VerdictController {
         staged.and(worded.consequence().decided());
         verdict.pilot().ifPresent(pilot -> staged.andNot(pilot.everSampled()));
         return staged;
+    }
+
+    /** What is deferred may come to the sources meanwhile. */
+    private static RoaringBitmap notOnSources(Worded worded, Snapshot snapshot) {
+        Verdict verdict = worded.verdict();
+        RoaringBitmap offered = verdict.type() == VerdictType.FORCE
+                ? worded.consequence().decided()
+                : verdict.pilot()
+                        .map(pilot -> RoaringBitmap.and(
+                                pilot.everSampled(), worded.consequence().decided()))
+                        .orElseGet(RoaringBitmap::new);
+        return OnSources.of(snapshot.update(verdict.updateId()), offered, snapshot.fleet())
+                .notThere();
     }
 
     /** Whoever lets it go now knows that it begins earlier. */

@@ -11,8 +11,10 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -61,8 +63,17 @@ public final class LivingHost {
     private int voyages;
     private boolean down;
 
-    /** What it tells: the first line of its inventory, what is installed, and what happened since the last report. */
-    public record Report(Instant at, Instant lastStart, Map<String, String> versions, List<Happened> happened) {}
+    /**
+     * What it tells: the first line of its inventory, what is installed, and what happened since the last report.
+     *
+     * @param withheld updates that its package manager does not offer
+     */
+    public record Report(
+            Instant at,
+            Instant lastStart,
+            Map<String, String> versions,
+            Set<String> withheld,
+            List<Happened> happened) {}
 
     /** @param what a word of the inventory format: downloaded, installed, failed, removed */
     public record Happened(String update, String revision, String what, Instant at, Optional<Nature.Fault> fault) {}
@@ -353,7 +364,16 @@ public final class LivingHost {
     }
 
     private void report(Instant at, List<Happened> happened) {
-        reports.accept(new Report(at, lastStart, new LinkedHashMap<>(versions), happened));
+        reports.accept(new Report(at, lastStart, new LinkedHashMap<>(versions), withheld(), happened));
+    }
+
+    private Set<String> withheld() {
+        return orders == null || isIdle()
+                ? Set.of()
+                : orders.orders().stream()
+                        .filter(order -> order.what() == Orders.What.WITHHELD)
+                        .map(Orders.Order::update)
+                        .collect(Collectors.toSet());
     }
 
     /** The first instant from this one on at which it is there; none: it never is again. */

@@ -2,17 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { api, body, type Schemas } from '../api/client';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
-import { count, span } from '../words/dates';
+import { count } from '../words/dates';
 import styles from './OnSources.module.css';
-
-const DAY = 86_400_000;
-/** From then on it is worth saying that what is known of the sources is old. */
-const OLD_DAYS = 2;
 
 type Sources = Schemas['SourcesOfUpdate'];
 
 /** Whether hosts find the update where they take their packages from: what their sources do not have, no verdict brings. */
-export function OnSources({ id, now }: { id: string; now: Date }) {
+export function OnSources({ id }: { id: string }) {
   const sources = useQuery({
     queryKey: ['sources', id],
     queryFn: () => body(api.GET('/api/cases/{id}/sources', { params: { path: { id } } })),
@@ -38,14 +34,17 @@ export function OnSources({ id, now }: { id: string; now: Date }) {
           <span className="strong">{count(one.hosts.count, 'host')}</span> <HostNames hosts={one.hosts} most={2} />
         </p>
       ))}
+      {sources.notFetched.count > 0 && (
+        <p className="flat">
+          Not known of {count(sources.notFetched.count, 'host')}, which fetched {sources.notFetched.count === 1 ? 'its' : 'their'} lists
+          last before it was published <HostNames hosts={sources.notFetched} most={2} />
+        </p>
+      )}
       {sources.notTold.count > 0 && (
         <p className="flat mid">
           {count(sources.notTold.count, 'more host')} {sources.notTold.count === 1 ? 'does' : 'do'} not tell{' '}
           <HostNames hosts={sources.notTold} most={2} />
         </p>
-      )}
-      {sources.oldest !== undefined && now.getTime() - Date.parse(sources.oldest) > OLD_DAYS * DAY && (
-        <p className="flat mid">The oldest of their lists is {span(sources.oldest, now)} old.</p>
       )}
       {sources.judgedByName.count > 0 && (
         <p className="flat">

@@ -6,7 +6,6 @@ import { afterEach, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { OnSources } from './OnSources';
 
-const NOW = new Date('2026-11-24T05:00:00Z');
 const NONE = { count: 0, names: [] };
 
 afterEach(() => {
@@ -23,7 +22,7 @@ function show(sources: Schemas['SourcesOfUpdate']) {
     <QueryClientProvider client={new QueryClient()}>
       <MemoryRouter>
         <AntApp>
-          <OnSources id="LNT-1107" now={NOW} />
+          <OnSources id="LNT-1107" />
         </AntApp>
       </MemoryRouter>
     </QueryClientProvider>,
@@ -39,7 +38,7 @@ it('names the sources that do not have it yet, and the hosts', async () => {
       { source: '', hosts: { count: 1, names: ['k9'] } },
     ],
     notTold: { count: 1, names: ['old-1'] },
-    oldest: '2026-11-20T05:00:00Z',
+    notFetched: { count: 2, names: ['far-1', 'far-2'] },
     judgedByName: NONE,
   });
   const section = await screen.findByRole('region', { name: 'On their sources' });
@@ -47,18 +46,30 @@ it('names the sources that do not have it yet, and the hosts', async () => {
   expect(section.textContent).toContain('Not yet on http://quay.example: 2 hosts k7, k8');
   expect(section.textContent).toContain('Not yet on sources that they do not name: 1 host k9');
   expect(section.textContent).toContain('1 more host does not tell old-1');
-  expect(section.textContent).toContain('The oldest of their lists is 4 days old');
+  expect(section.textContent).toContain('Not known of 2 hosts, which fetched their lists last before it was published far-1, far-2');
 });
 
 it('says so where hosts are judged by the name of a source package alone', async () => {
-  show({ there: NONE, notYet: [], notTold: { count: 2, names: ['a', 'b'] }, judgedByName: { count: 2, names: ['a', 'b'] } });
+  show({
+    there: NONE,
+    notYet: [],
+    notFetched: NONE,
+    notTold: { count: 2, names: ['a', 'b'] },
+    judgedByName: { count: 2, names: ['a', 'b'] },
+  });
   const section = await screen.findByRole('region', { name: 'On their sources' });
   expect(section.textContent).toContain('2 hosts tell no sources: only packages that bear its name are judged there');
   expect(section.textContent).not.toContain('find it where');
 });
 
 it('says nothing where no host tells anything', async () => {
-  const { fetched, drawn } = show({ there: NONE, notYet: [], notTold: { count: 2, names: ['a', 'b'] }, judgedByName: NONE });
+  const { fetched, drawn } = show({
+    there: NONE,
+    notYet: [],
+    notFetched: NONE,
+    notTold: { count: 2, names: ['a', 'b'] },
+    judgedByName: NONE,
+  });
   await waitFor(() => expect(fetched).toHaveBeenCalled());
   await new Promise((done) => setTimeout(done));
   expect(drawn.container.textContent).toBe('');

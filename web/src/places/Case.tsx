@@ -289,7 +289,7 @@ export default function Case() {
           )}
           {!wording && current !== undefined && <Suggested row={current} weights={weights} />}
           {!wording && <Heard id={id} now={now} />}
-          {!wording && <OnSources id={id} now={now} />}
+          {!wording && <OnSources id={id} />}
         </div>
       </div>
       <Legend>

@@ -247,6 +247,12 @@ function Updates({ asked, now, empty }: { asked: ReturnType<typeof useHostUpdate
   );
 }
 
+const ON_SOURCES = {
+  THERE: 'on its sources',
+  NOT_YET: 'not yet on its sources',
+  NOT_FETCHED_SINCE: 'it has not fetched the lists of its sources since',
+};
+
 function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date }) {
   const [open, setOpen] = useState(false);
   return (
@@ -279,8 +285,8 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
             {version.running !== undefined && `, ${version.running} still runs`}
           </div>
         ))}
-        {update.onSources !== undefined && (
-          <div className={update.onSources ? 'mid' : 'strong'}>{update.onSources ? 'on its sources' : 'not yet on its sources'}</div>
+        {update.onSources !== undefined && update.onSources !== 'NOT_TOLD' && (
+          <div className={update.onSources === 'THERE' ? 'mid' : 'strong'}>{ON_SOURCES[update.onSources]}</div>
         )}
       </td>
       <td>
@@ -316,7 +322,9 @@ function Products({ host, now }: { host: View; now: Date }) {
         <thead>
           <tr>
             <th scope="col">Product</th>
-            <th scope="col">Version</th>
+            <th scope="col">
+              Version, and <Term name="candidate">candidate</Term>
+            </th>
             <th scope="col">
               <Term name="level">Level</Term>
             </th>
@@ -336,7 +344,7 @@ function Products({ host, now }: { host: View; now: Date }) {
               <td>
                 {product.version}
                 {product.running !== undefined && <div className="strong">{product.running} still runs until the next start</div>}
-                {product.candidate !== undefined && <div className="mid">would become {product.candidate}</div>}
+                {product.candidate !== undefined && <div className="mid">candidate {product.candidate}</div>}
                 {product.highest !== undefined && <div className="mid">{product.highest} is there, and kept back</div>}
               </td>
               <td>

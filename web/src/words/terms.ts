@@ -66,6 +66,8 @@ export const TERMS = {
   protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
   supply:
     'The source from which a host should take updates. A host that is set to another one, or has packages that came from another one, stands on Hosts.',
+  candidate:
+    'The version that the package manager of the host would install, as of its last report: what its sources have, less what is kept back there.',
   'on their sources':
     'Whether the lists that a host last fetched from its sources have a version with the fix for everything on it that lacks the update. Until they do, the host cannot install it, whatever is decided.',
   'busy hours':

@@ -74,6 +74,10 @@ record Release(
 
     record FixOf(String product, Optional<String> introduced, String fixed) {}
 
+    boolean isUpgrade() {
+        return line.path("kind").asString().equals("upgrade");
+    }
+
     /** The version of a product with which it comes. */
     String fixed(String product) {
         return fixes.stream()

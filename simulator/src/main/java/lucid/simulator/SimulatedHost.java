@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -202,11 +203,13 @@ record SimulatedHost(
     private record Available(String product, String version, boolean candidate) {}
 
     /**
-     * What lies above its versions in the lists of its source: the mirror has a release some hours after its vendor.
+     * What lies above its versions in the lists of its source, by product: the newest, which its package manager would
+     * install, and the newest upgrade, which it would not by itself. The mirror has a release some hours after its
+     * vendor.
      */
     private List<Available> available(LivingHost.Report report, Iterable<Release> releases, Instant end) {
         Duration late = supply.equals(MIRROR) ? MIRRORED_AFTER : Duration.ZERO;
-        Map<String, Release> newest = new LinkedHashMap<>();
+        Map<String, Map<Boolean, Release>> newest = new LinkedHashMap<>();
         for (Release release : releases) {
             boolean there =
                     !end.minus(Duration.ofDays(release.daysAgo())).plus(late).isAfter(report.at());
@@ -214,17 +217,20 @@ record SimulatedHost(
                 String installed = report.versions().get(fix.product());
                 // What it has was there, whatever else comes late.
                 if (installed != null && (there || fix.fixed().equals(installed)) && onTrack(fix, installed)) {
-                    newest.merge(fix.product(), release, (a, b) -> b.daysAgo() < a.daysAgo() ? b : a);
+                    newest.computeIfAbsent(fix.product(), product -> new HashMap<>())
+                            .merge(release.isUpgrade(), release, (a, b) -> b.daysAgo() < a.daysAgo() ? b : a);
                 }
             }
         }
         List<Available> available = new ArrayList<>();
-        newest.forEach((product, release) -> {
+        newest.forEach((product, kinds) -> kinds.forEach((isUpgrade, release) -> {
+            String installed = report.versions().get(product);
             String version = release.fixed(product);
-            if (!version.equals(report.versions().get(product))) {
-                available.add(new Available(product, version, !report.withheld().contains(release.id())));
+            if (!version.equals(installed)) {
+                available.add(new Available(
+                        product, version, !isUpgrade && !report.withheld().contains(release.id())));
             }
-        });
+        }));
         return available;
     }
 

@@ -1,10 +1,12 @@
 package lucid.core.carriage;
 
+import java.time.Instant;
+import java.util.EnumMap;
 import java.util.Map;
-import java.util.Optional;
 import java.util.TreeMap;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.PackageLists;
 import lucid.core.update.Fix;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
@@ -13,42 +15,57 @@ import org.roaringbitmap.RoaringBitmap;
  * Which hosts find an update in the lists of their own sources: whatever is decided, a host can install only what its
  * sources have.
  *
- * @param there hosts whose lists bring it to every product of theirs that lacks it
- * @param notYet hosts whose lists do not, by the sources that they are set to; under the empty name those that do not
+ * @param hosts each of those that were asked about, by what it finds
+ * @param notYet hosts that do not find it, by the sources that they are set to; under the empty name those that do not
  *     tell them
- * @param notTold hosts that do not tell what their sources have
  */
-public record OnSources(RoaringBitmap there, Map<String, RoaringBitmap> notYet, RoaringBitmap notTold) {
+public record OnSources(Map<Found, RoaringBitmap> hosts, Map<String, RoaringBitmap> notYet) {
+
+    /** What a host that lacks an update finds in its lists. */
+    public enum Found {
+        /** A version with the fix for every product that lacks it. */
+        THERE,
+        /** It fetched them after the update was published, and they do not have it. */
+        NOT_YET,
+        /** It fetched them last before the update was published. */
+        NOT_FETCHED_SINCE,
+        /** It does not tell what its sources have. */
+        NOT_TOLD
+    }
 
     private static final String SOURCES_NOT_TOLD = "";
 
     /** @param lacking hosts that lack the update */
     public static OnSources of(Update update, RoaringBitmap lacking, Fleet fleet) {
-        OnSources result = new OnSources(new RoaringBitmap(), new TreeMap<>(), new RoaringBitmap());
+        OnSources result = new OnSources(new EnumMap<>(Found.class), new TreeMap<>());
+        for (Found found : Found.values()) {
+            result.hosts.put(found, new RoaringBitmap());
+        }
         fleet.hosts(lacking).forEach(host -> {
-            Optional<Boolean> there = of(update, host);
-            RoaringBitmap hosts = there.isEmpty()
-                    ? result.notTold
-                    : there.get()
-                            ? result.there
-                            : result.notYet.computeIfAbsent(
-                                    host.supply().orElse(SOURCES_NOT_TOLD), source -> new RoaringBitmap());
-            hosts.add(host.number());
+            Found found = of(update, host);
+            result.hosts.get(found).add(host.number());
+            if (found == Found.NOT_YET) {
+                result.notYet
+                        .computeIfAbsent(host.supply().orElse(SOURCES_NOT_TOLD), source -> new RoaringBitmap())
+                        .add(host.number());
+            }
         });
         return result;
     }
 
-    /** Whether the lists of a host bring an update that it lacks; nothing if it does not tell what they have. */
-    public static Optional<Boolean> of(Update update, Host host) {
-        return host.lists().map(lists -> update.fixes().stream().allMatch(fix -> host.spokenOf(fix).stream()
-                .allMatch(
-                        one -> fix.standing(one.version()) != Fix.Standing.LACKS || lists.bring(fix, one.product()))));
+    /** @param host that lacks the update */
+    public static Found of(Update update, Host host) {
+        if (host.lists().isEmpty()) {
+            return Found.NOT_TOLD;
+        }
+        PackageLists lists = host.lists().get();
+        boolean there = update.fixes().stream().allMatch(fix -> host.spokenOf(fix).stream()
+                .allMatch(one -> fix.standing(one.version()) != Fix.Standing.LACKS || lists.bring(fix, one.product())));
+        Instant published = update.revisionsWithTheseFixes().get(0).revised();
+        return there ? Found.THERE : lists.fetched().isBefore(published) ? Found.NOT_FETCHED_SINCE : Found.NOT_YET;
     }
 
-    /** All hosts whose lists do not have it. */
-    public RoaringBitmap notThere() {
-        RoaringBitmap all = new RoaringBitmap();
-        notYet.values().forEach(all::or);
-        return all;
+    public RoaringBitmap in(Found found) {
+        return hosts.get(found);
     }
 }

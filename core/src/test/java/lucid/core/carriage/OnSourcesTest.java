@@ -2,13 +2,13 @@ package lucid.core.carriage;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import lucid.core.TestFleet;
+import lucid.core.carriage.OnSources.Found;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostReport;
@@ -25,6 +25,7 @@ class OnSourcesTest {
     private static final String BETA = "pkg:deb/fathom/beta?arch=amd64&distro=fathom-31";
 
     private final List<Host> hosts = new ArrayList<>();
+    private Instant fetched = TestFleet.NOW;
 
     private static InstalledProduct product(String purl, String version) {
         return new InstalledProduct(PackageReference.parse(purl).build(), version);
@@ -52,8 +53,7 @@ class OnSourcesTest {
                         Optional.empty(),
                         List.of(),
                         List.of(),
-                        Optional.of(
-                                new PackageLists(Instant.EPOCH.plus(Duration.ofDays(1)), List.of(newer), Map.of())))));
+                        Optional.of(new PackageLists(fetched, List.of(newer), Map.of())))));
     }
 
     private OnSources asked(Update update) {
@@ -69,12 +69,24 @@ class OnSourcesTest {
         host("two", List.of(product(ALPHA, "1.0-1")));
         hosts.add(TestFleet.host(3, Map.of(), "pkg:deb/fathom/alpha@1.0-1?arch=amd64&distro=fathom-31"));
         OnSources sources = asked(TestFleet.update("U-1", fixed(ALPHA, "1.1-1")));
-        assertThat(sources.there().toArray()).containsExactly(0);
+        assertThat(sources.in(Found.THERE).toArray()).containsExactly(0);
         assertThat(sources.notYet()).containsOnlyKeys("one", "two");
         assertThat(sources.notYet().get("one").toArray()).containsExactly(1);
         assertThat(sources.notYet().get("two").toArray()).containsExactly(2);
-        assertThat(sources.notThere().toArray()).containsExactly(1, 2);
-        assertThat(sources.notTold().toArray()).as("it does not tell").containsExactly(3);
+        assertThat(sources.in(Found.NOT_YET).toArray()).containsExactly(1, 2);
+        assertThat(sources.in(Found.NOT_TOLD).toArray()).as("it does not tell").containsExactly(3);
+    }
+
+    /** Such lists say nothing of it; but if they have it, they do. */
+    @Test
+    void listsFromBeforeThePublicationAreNotALackOfTheSource() {
+        fetched = Instant.EPOCH;
+        host("one", List.of(product(ALPHA, "1.0-1")));
+        host("one", List.of(product(ALPHA, "1.0-1")), candidate(ALPHA, "1.1-1"));
+        OnSources sources = asked(TestFleet.update("U-1", fixed(ALPHA, "1.1-1")));
+        assertThat(sources.in(Found.NOT_FETCHED_SINCE).toArray()).containsExactly(0);
+        assertThat(sources.in(Found.THERE).toArray()).containsExactly(1);
+        assertThat(sources.notYet()).isEmpty();
     }
 
     @Test
@@ -84,15 +96,17 @@ class OnSourcesTest {
         host("one", both, candidate(ALPHA, "1.1-1"), candidate(BETA, "1.1-1"));
         host("one", List.of(product(ALPHA, "1.0-1"), product(BETA, "1.1-1")), candidate(ALPHA, "1.1-1"));
         OnSources sources = asked(TestFleet.update("U-1", fixed(ALPHA, "1.1-1"), fixed(BETA, "1.1-1")));
-        assertThat(sources.there().toArray()).containsExactly(1, 2);
-        assertThat(sources.notThere().toArray()).containsExactly(0);
+        assertThat(sources.in(Found.THERE).toArray()).containsExactly(1, 2);
+        assertThat(sources.in(Found.NOT_YET).toArray()).containsExactly(0);
     }
 
     /** What a host keeps back, as by its orders, is on its sources all the same. */
     @Test
     void whatThePackageManagerWouldNotInstallIsThereToo() {
         host("one", List.of(product(ALPHA, "1.0-1")), new PackageLists.Newer(product(ALPHA, "1.1-1"), false));
-        assertThat(asked(TestFleet.update("U-1", fixed(ALPHA, "1.1-1"))).there().toArray())
+        assertThat(asked(TestFleet.update("U-1", fixed(ALPHA, "1.1-1")))
+                        .in(Found.THERE)
+                        .toArray())
                 .containsExactly(0);
     }
 
@@ -103,7 +117,7 @@ class OnSourcesTest {
                 List.of(product(ALPHA, "1.0-1")),
                 candidate("pkg:deb/fathom/alpha?arch=i386&distro=fathom-31", "1.1-1"));
         assertThat(asked(TestFleet.update("U-1", fixed(ALPHA, "1.1-1")))
-                        .notThere()
+                        .in(Found.NOT_YET)
                         .toArray())
                 .containsExactly(0);
     }
@@ -120,6 +134,6 @@ class OnSourcesTest {
                 built.build(), "3.2.9-1+b1", Optional.of(new InstalledProduct.SourcePackage("tls", "3.2.9-1")));
         host("one", List.of(built), new PackageLists.Newer(next, true));
         Update update = TestFleet.update("U-1", fixed("pkg:deb/fathom/tls?arch=source&distro=fathom-31", "3.2.9-1"));
-        assertThat(asked(update).there().toArray()).containsExactly(0);
+        assertThat(asked(update).in(Found.THERE).toArray()).containsExactly(0);
     }
 }

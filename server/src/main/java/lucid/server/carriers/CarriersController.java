@@ -104,7 +104,7 @@ class CarriersController {
 
     /**
      * @param viaSuccessor true if it carries the update only because it carries a successor
-     * @param onSources of a host that lacks it: whether the lists of its sources have it, where it tells what they have
+     * @param onSources of a host that lacks it: what the lists of its sources have
      */
     record CarrierHost(
             HostName name,
@@ -114,7 +114,7 @@ class CarriersController {
             boolean viaSuccessor,
             Optional<ReportedOutcome> told,
             List<FoundVersion> versions,
-            Optional<Boolean> onSources,
+            Optional<OnSources.Found> onSources,
             Instant lastReport,
             RuleMatchView holds,
             Optional<Instant> until) {}
@@ -171,15 +171,13 @@ class CarriersController {
                                 words(h.lastKnown()),
                                 FoundVersion.found(h.versions()),
                                 FoundVersion.expected(h.versions()),
-                                h.onSources()
-                                        .map(there -> there ? "yes" : "not yet")
-                                        .orElse(""),
+                                h.onSources().map(CarriersController::words).orElse(""),
                                 h.lastReport(),
                                 h.holds().effect().name().toLowerCase().replace('_', ' '),
                                 h.until().map(Instant::toString).orElse(""))));
     }
 
-    private static String words(CarriageState state) {
+    private static String words(Enum<?> state) {
         return state.name().toLowerCase().replace('_', ' ');
     }
 
@@ -226,7 +224,9 @@ class CarriersController {
                     Optional.ofNullable(told.get(host.number()))
                             .map(o -> new ReportedOutcome(o.what(), o.at(), o.code())),
                     FoundVersion.all(update, host, snapshot.carriages()),
-                    carriage.lacking().contains(host.number()) ? OnSources.of(update, host) : Optional.empty(),
+                    carriage.lacking().contains(host.number())
+                            ? Optional.of(OnSources.of(update, host))
+                            : Optional.empty(),
                     host.lastReport(),
                     RuleMatchView.of(ruling.holds(), snapshot.decisions()),
                     ruling.until());

@@ -210,7 +210,7 @@ class HostsController {
             Optional<String> highest) {}
 
     /**
-     * @param onSources of what it lacks: whether the lists of its sources have it, where the host tells what they have
+     * @param onSources of what it lacks: what the lists of its sources have
      * @param contains earlier updates that fold under it
      */
     record UpdateOnHost(
@@ -224,7 +224,7 @@ class HostsController {
             boolean lacking,
             boolean viaSuccessor,
             List<FoundVersion> versions,
-            Optional<Boolean> onSources,
+            Optional<OnSources.Found> onSources,
             RuleMatchView holds,
             Optional<Instant> until,
             List<RuleMatchView> chain,
@@ -444,7 +444,7 @@ class HostsController {
                 one.isLacking(),
                 one.viaSuccessor(),
                 FoundVersion.all(u, host, snapshot.carriages()),
-                one.isLacking() ? OnSources.of(u, host) : Optional.empty(),
+                one.isLacking() ? Optional.of(OnSources.of(u, host)) : Optional.empty(),
                 RuleMatchView.of(one.ruling().holds(), snapshot.decisions()),
                 one.ruling().until(),
                 one.ruling().chain().stream()

@@ -57,8 +57,7 @@ class VerdictController {
      * @param broughtForward of a deferral: hosts to which the rule would offer it only after the end of the deferral,
      *     or never
      * @param tooLate hosts from which it would be withheld and that have downloaded it: this may not stop them
-     * @param notOnSources hosts to which it would be offered and whose sources do not have it yet: they can install it
-     *     only then
+     * @param notOnSources hosts to which it would be offered and whose sources do not have it yet
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
      * @param pilot who would try it, of all populations of the answer
@@ -187,7 +186,7 @@ class VerdictController {
                                 pilot.everSampled(), worded.consequence().decided()))
                         .orElseGet(RoaringBitmap::new);
         return OnSources.of(snapshot.update(verdict.updateId()), offered, snapshot.fleet())
-                .notThere();
+                .in(OnSources.Found.NOT_YET);
     }
 
     /** Whoever lets it go now knows that it begins earlier. */

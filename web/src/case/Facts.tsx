@@ -7,7 +7,7 @@ import { keyWords } from '../intake/Feeds';
 import { Mark } from '../look/Mark';
 import { deliveredWords } from '../words/answers';
 import { count, day, dayTime, lastDay } from '../words/dates';
-import { cueWords, reasonWords } from '../words/sentences';
+import { cueWords, reasonWords, restartWords } from '../words/sentences';
 import { vectorParts } from '../words/vectors';
 import { type Dialog, Evidence } from './Evidence';
 import styles from './Facts.module.css';
@@ -87,6 +87,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
             {fix.affected.map((range) => (
               <div key={`${range.introduced} ${range.end}`}>{rangeWords(range)}</div>
             ))}
+            {fix.restart !== update.restart && <div>{restartWords(fix.restart)}</div>}
             <ReadFrom from={fix.from} />
           </div>
         ))}

@@ -124,6 +124,7 @@ export function caseView(part: Partial<Schemas['CaseView']> = {}): Schemas['Case
           distro: '',
           arch: '',
           from: [],
+          restart: 'HOST',
           affected: [{ introduced: '6.0', afterIntroduced: false, end: '6.0.1107', endIncluded: false }],
         },
       ],

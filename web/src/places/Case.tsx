@@ -28,7 +28,7 @@ import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { count, day, isoDay } from '../words/dates';
-import { bytes, kindWord, ratingWords } from '../words/sentences';
+import { bytes, kindWord, ratingWords, restartWords } from '../words/sentences';
 import { speaksAgainstTheRule } from '../words/weighing';
 
 /** One update under judgement. What is being worded stands in the address, so that back and reload lose nothing. */
@@ -202,8 +202,7 @@ export default function Case() {
             )}
           </span>
           {update.sizeBytes !== undefined && ` · ${bytes(update.sizeBytes)}`}
-          {update.restart !== 'NONE' &&
-            (update.restart === 'UNKNOWN' ? ' · restart unknown' : ` · ${update.restart.toLowerCase()} restart`)}
+          {update.restart !== 'NONE' && ` · ${restartWords(update.restart)}`}
           {update.removableUntil !== undefined && ` · ${removableWords(update.removableUntil, update.published, now)}`}
           {update.removableDays !== undefined && ` · removable for ${count(update.removableDays, 'day')} after its install`}
         </span>

@@ -16,6 +16,10 @@ export function ratingWords(rating: Strip['rating'], baseScore?: number): string
   return baseScore === undefined ? word : `${word} ${baseScore.toFixed(1)}`;
 }
 
+export function restartWords(need: Schemas['FixView']['restart']): string {
+  return need === 'UNKNOWN' ? 'restart unknown' : need === 'NONE' ? 'no restart' : `${need.toLowerCase()} restart`;
+}
+
 export const kindWord = (kind: Strip['kind']) => kind.toLowerCase();
 
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve'];

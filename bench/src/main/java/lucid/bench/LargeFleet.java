@@ -33,6 +33,7 @@ import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
@@ -165,7 +166,7 @@ final class LargeFleet {
                                 Optional.of("CVSS:3.1/AV:N"),
                                 "")),
                         List.of(fix),
-                        Optional.empty(),
+                        Restarts.NOT_TOLD,
                         Optional.empty(),
                         List.of(),
                         List.of(),

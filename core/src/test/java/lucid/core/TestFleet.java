@@ -29,8 +29,10 @@ import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
+import lucid.core.update.ProductBuild;
 import lucid.core.update.Removable;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
@@ -138,10 +140,19 @@ public final class TestFleet {
                 rule);
     }
 
-    /** A bugfix published and read {@code NOW}, fixed in the given versions. */
     /** An advisory of its vendor that says nothing beside what it closes, and what is fixed. */
     public static Advisory advisory(
             String id, Optional<Kind> kind, List<Vulnerability> vulnerabilities, List<Fix> fixes, Instant published) {
+        return advisory(id, kind, vulnerabilities, fixes, Restarts.NOT_TOLD, published);
+    }
+
+    private static Advisory advisory(
+            String id,
+            Optional<Kind> kind,
+            List<Vulnerability> vulnerabilities,
+            List<Fix> fixes,
+            Restarts restarts,
+            Instant published) {
         return new Advisory(
                 AdvisorySource.CSAF,
                 updateId(id),
@@ -156,7 +167,7 @@ public final class TestFleet {
                 Optional.empty(),
                 vulnerabilities,
                 fixes,
-                Optional.empty(),
+                restarts,
                 Optional.empty(),
                 List.of(),
                 List.of(),
@@ -167,6 +178,7 @@ public final class TestFleet {
                 Optional.empty());
     }
 
+    /** A bugfix published and read {@code NOW}, fixed in the given versions. */
     public static Update update(String id, String... fixedPurls) {
         return update(id, RestartNeed.NONE, List.of(), fixedPurls);
     }
@@ -243,6 +255,18 @@ public final class TestFleet {
                 notice.brings(),
                 notice.platforms(),
                 notice.fixes());
+    }
+
+    /** As the notice says, beside an advisory that says what must be restarted for single products. */
+    public static Update update(UpdateNotice notice, Map<ProductBuild, RestartNeed> restarts, Instant read) {
+        Advisory advisory = advisory(
+                notice.id().value(),
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                new Restarts(Optional.empty(), restarts),
+                NOW);
+        return Update.join(List.of(advisory), Optional.of(notice), Optional.empty(), read);
     }
 
     public static Update update(UpdateNotice notice, Optional<Update> before, Instant read) {

@@ -10,6 +10,8 @@ import lucid.core.update.Advisory;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.ReadFrom;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.VendorStatement;
 import lucid.core.update.Vulnerability;
@@ -57,10 +59,21 @@ public final class Explanation {
         unread.forEach((name, products) ->
                 lines.add("Not read: " + name + ", because " + products.get(0).reason() + "."));
         advisory.statements().forEach(statement -> lines.add(of(statement)));
-        lines.add(advisory.restart()
-                .map(need -> "It says what must be restarted: " + need.name().toLowerCase(Locale.ROOT) + ".")
-                .orElse("It does not say whether anything must be restarted."));
+        Restarts restarts = advisory.restarts();
+        lines.add(
+                restarts.strongest() == RestartNeed.UNKNOWN
+                        ? "It does not say whether anything must be restarted."
+                        : "It says what must be restarted: " + words(restarts.strongest()) + ".");
+        if (!restarts.ofProducts().isEmpty()) {
+            advisory.fixes()
+                    .forEach(fix -> lines.add("What must be restarted for " + fix.build() + ": "
+                            + words(restarts.of(fix.build())) + "."));
+        }
         return lines;
+    }
+
+    private static String words(RestartNeed need) {
+        return need == RestartNeed.UNKNOWN ? "not said" : need.name().toLowerCase(Locale.ROOT);
     }
 
     private static String of(Vulnerability vulnerability) {

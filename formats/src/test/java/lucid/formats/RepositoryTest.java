@@ -81,7 +81,7 @@ class RepositoryTest {
         assertThat(advisory.vulnerabilities())
                 .extracting(v -> v.id())
                 .containsExactly("CVE-2026-9000001", "CVE-2026-9000002");
-        assertThat(advisory.restart()).contains(RestartNeed.HOST);
+        assertThat(advisory.restarts().ofAll()).contains(RestartNeed.HOST);
         assertThat(advisory.references()).hasSize(2);
         assertThat(advisory.fixes())
                 .extracting(f -> f.build().toString())
@@ -257,13 +257,21 @@ class RepositoryTest {
     @Test
     void aRestartMayBeSuggestedForTheWholeUpdate() {
         String packages = collection("", "18.19.1");
-        assertThat(only(packages, "").restart()).as("not told is not known").isEmpty();
-        assertThat(only(packages, "<reboot_suggested/>").restart()).contains(RestartNeed.HOST);
-        assertThat(only(packages, "<restart_suggested>1</restart_suggested>").restart())
+        assertThat(only(packages, "").restarts().ofAll())
+                .as("not told is not known")
+                .isEmpty();
+        assertThat(only(packages, "<reboot_suggested/>").restarts().ofAll()).contains(RestartNeed.HOST);
+        assertThat(only(packages, "<restart_suggested>1</restart_suggested>")
+                        .restarts()
+                        .ofAll())
                 .contains(RestartNeed.SERVICE);
-        assertThat(only(packages, "<relogin_suggested>true</relogin_suggested>").restart())
+        assertThat(only(packages, "<relogin_suggested>true</relogin_suggested>")
+                        .restarts()
+                        .ofAll())
                 .contains(RestartNeed.SERVICE);
-        assertThat(only(packages, "<reboot_suggested>False</reboot_suggested>").restart())
+        assertThat(only(packages, "<reboot_suggested>False</reboot_suggested>")
+                        .restarts()
+                        .ofAll())
                 .isEmpty();
     }
 }

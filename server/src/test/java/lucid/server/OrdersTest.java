@@ -62,6 +62,40 @@ class OrdersTest {
                 .isEqualTo("there is no host ksk-2");
     }
 
+    /** What the advisory says of the kernel does not make a host restart that has its documentation only. */
+    @Test
+    void whatMustBeRestartedIsThatOfTheProductsThatTheHostHas() {
+        SERVER.machine().documents(Map.of("kernel.json", """
+                {"document": {"csaf_version": "2.0", "category": "csaf_base", "title": "A kernel", "publisher": {"name": "Fathom", "category": "vendor", "namespace": "https://fathom.example"},
+                  "tracking": {"id": "KRN-1", "version": "1", "status": "final", "revision_history": [{"number": "1", "date": "2026-11-12T09:00:00Z", "summary": "First."}],
+                    "initial_release_date": "2026-11-12T09:00:00Z", "current_release_date": "2026-11-12T09:00:00Z"}},
+                 "product_tree": {"full_product_names": [
+                   {"product_id": "K", "name": "kernel", "product_identification_helper": {"purl": "pkg:generic/kernel@31.5"}},
+                   {"product_id": "D", "name": "docs", "product_identification_helper": {"purl": "pkg:generic/kernel-docs@31.5"}}]},
+                 "vulnerabilities": [{"cve": "CVE-2026-9000009", "product_status": {"fixed": ["K", "D"]}, "remediations": [
+                   {"category": "vendor_fix", "details": "a", "product_ids": ["K"], "restart_required": {"category": "machine"}},
+                   {"category": "vendor_fix", "details": "b", "product_ids": ["D"], "restart_required": {"category": "none"}}]}]}
+                """));
+        for (String product : List.of("kernel", "kernel-docs")) {
+            SERVER.machine()
+                    .report(Examples.host("has-" + product, "desktop", "31.4", Instant.now())
+                            .replace("pkg:generic/desk", "pkg:generic/" + product)
+                            .getBytes());
+        }
+        SERVER.restart();
+        assertThat(orders(SERVER.machine(), "has-kernel")
+                        .at("/orders/0/restart")
+                        .asString())
+                .isEqualTo("HOST");
+        assertThat(orders(SERVER.machine(), "has-kernel-docs")
+                        .at("/orders/0/restart")
+                        .asString())
+                .isEqualTo("NONE");
+        JsonNode update = SERVER.reader().get("/api/cases/KRN-1").json().path("update");
+        assertThat(update.path("restart").asString()).as("the strongest of all").isEqualTo("HOST");
+        assertThat(update.path("fixes").findValuesAsString("restart")).containsExactly("HOST", "NONE");
+    }
+
     @Test
     void aForceAndItsTakingBackAreToldAtOnce() {
         LocalDate day = LocalDate.ofInstant(Instant.now(), ZoneOffset.UTC).plusDays(4);

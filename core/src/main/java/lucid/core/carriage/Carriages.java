@@ -86,7 +86,9 @@ public record Carriages(
                 if (outcome.what() == Outcome.What.FAILED && missing.contains(host)) {
                     failed.add(host);
                 }
-                if (startedBefore(outcome) && itself.contains(host) && update.restart() == RestartNeed.HOST) {
+                if (startedBefore(outcome)
+                        && itself.contains(host)
+                        && fleet.host(host).restartFor(update) == RestartNeed.HOST) {
                     restarts.add(host);
                 }
             }
@@ -150,9 +152,12 @@ public record Carriages(
 
     /** A start of the host ends what a host restart was needed for; whether a service was restarted no report tells. */
     private RoaringBitmap restartOutstanding(Update update, RoaringBitmap carrying) {
-        return update.restart() == RestartNeed.HOST
-                ? RoaringBitmap.and(carrying, split(update, running).lacks())
-                : new RoaringBitmap();
+        List<Fix> awaitingStart = update.fixesAwaitingStart();
+        return awaitingStart.isEmpty()
+                ? new RoaringBitmap()
+                : RoaringBitmap.and(
+                        carrying,
+                        split(awaitingStart, update.platforms(), running).lacks());
     }
 
     private RoaringBitmap viaSuccessor(Update update, RoaringBitmap among) {
@@ -170,15 +175,19 @@ public record Carriages(
 
     /** All hosts by the fixes of an update; a host can stand on both sides, for different products. */
     private CarrierIndex.Split split(Update update, CarrierIndex index) {
+        return split(update.fixes(), update.platforms(), index);
+    }
+
+    private CarrierIndex.Split split(List<Fix> fixes, Set<String> platforms, CarrierIndex index) {
         RoaringBitmap lacks = new RoaringBitmap();
         RoaringBitmap has = new RoaringBitmap();
-        for (Fix fix : update.fixes()) {
+        for (Fix fix : fixes) {
             CarrierIndex.Split split = index.split(fix, fleet::onRelease);
             lacks.or(split.lacks());
             has.or(split.has());
         }
-        if (!update.platforms().isEmpty()) {
-            RoaringBitmap onPlatform = fleet.onPlatforms(update.platforms());
+        if (!platforms.isEmpty()) {
+            RoaringBitmap onPlatform = fleet.onPlatforms(platforms);
             lacks.and(onPlatform);
             has.and(onPlatform);
         }

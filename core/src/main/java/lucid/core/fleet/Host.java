@@ -13,6 +13,8 @@ import java.util.stream.Stream;
 import lucid.core.update.DistributionRelease;
 import lucid.core.update.Fix;
 import lucid.core.update.ProductBuild;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Update;
 
 /**
  * A machine, as its reports show it.
@@ -197,6 +199,15 @@ public record Host(
             }
         }
         return List.copyOf(highest.values());
+    }
+
+    /** What must be restarted on it for an update: the strongest need of the products that it has. */
+    public RestartNeed restartFor(Update update) {
+        return update.fixes().stream()
+                .filter(fix -> !spokenOf(fix).isEmpty())
+                .map(fix -> update.restarts().of(fix.build()))
+                .max(Comparator.naturalOrder())
+                .orElseGet(update::restart);
     }
 
     /**

@@ -149,7 +149,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 one.ruling().until(),
                 delivery.map(Verdict.Delivery::allowance).orElse(entry.timing().allowance()),
                 delivery.filter(Verdict.Delivery::outsideWindows).isPresent(),
-                one.update().restart(),
+                host.restartFor(one.update()),
                 packages(one, host, carriages));
     }
 

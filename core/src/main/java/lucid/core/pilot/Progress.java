@@ -152,7 +152,7 @@ public record Progress(State state, List<OfHost> hosts, Tally tally, List<Step> 
     }
 
     private static boolean hasSoaked(int number, Instant installed, Pilot pilot, Update update, Fleet fleet) {
-        boolean restarted = update.restart() != RestartNeed.HOST
+        boolean restarted = fleet.host(number).restartFor(update) != RestartNeed.HOST
                 || fleet.host(number)
                         .lastStart()
                         .filter(start -> !start.isBefore(installed))

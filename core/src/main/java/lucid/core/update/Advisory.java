@@ -13,7 +13,7 @@ import java.util.Optional;
  * @param kind where the format tells it
  * @param vendorRating the vendor's own word for the severity, where given
  * @param fixes may be empty: then the notice says what is fixed
- * @param restart where the vendor tells what must be restarted
+ * @param restarts where the vendor tells what must be restarted
  * @param unread products of which nobody can tell which hosts have them
  * @param notes what it says beside its summary
  * @param readFrom where in the document stands what was read of each product; empty where its format has no such places
@@ -33,7 +33,7 @@ public record Advisory(
         Optional<String> vendorRating,
         List<Vulnerability> vulnerabilities,
         List<Fix> fixes,
-        Optional<RestartNeed> restart,
+        Restarts restarts,
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
         List<Remedy> remedies,

@@ -40,7 +40,7 @@ public record Update(
         Optional<String> vendorRating,
         List<Vulnerability> vulnerabilities,
         List<Fix> fixes,
-        RestartNeed restart,
+        Restarts restarts,
         Optional<Long> sizeBytes,
         Removable removable,
         List<UpdateId> supersedes,
@@ -113,11 +113,10 @@ public record Update(
                 vendorRating,
                 vulnerabilities,
                 fixes,
-                Stream.concat(
-                                notice.flatMap(UpdateNotice::restart).stream(),
-                                byTrust.stream().flatMap(a -> a.restart().stream()))
-                        .max(Comparator.naturalOrder())
-                        .orElse(RestartNeed.UNKNOWN),
+                Restarts.together(Stream.concat(
+                                Stream.of(Restarts.ofAll(notice.flatMap(UpdateNotice::restart))),
+                                byTrust.stream().map(Advisory::restarts))
+                        .toList()),
                 notice.flatMap(UpdateNotice::sizeBytes),
                 notice.map(UpdateNotice::removable).orElse(Removable.NOT_TOLD),
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
@@ -204,6 +203,18 @@ public record Update(
 
     private static Optional<Double> highestBaseScore(List<Vulnerability> vulnerabilities) {
         return vulnerabilities.stream().flatMap(v -> v.baseScore().stream()).max(Comparator.naturalOrder());
+    }
+
+    /** The strongest need of a restart that any product of it has. */
+    public RestartNeed restart() {
+        return restarts.strongest();
+    }
+
+    /** The fixes that take effect only once the host is started anew. */
+    public List<Fix> fixesAwaitingStart() {
+        return fixes.stream()
+                .filter(fix -> restarts.of(fix.build()) == RestartNeed.HOST)
+                .toList();
     }
 
     /** The highest CVSS base score of the vulnerabilities it closes, if one is given. */

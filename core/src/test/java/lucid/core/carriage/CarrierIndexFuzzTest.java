@@ -7,6 +7,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -237,6 +238,11 @@ class CarrierIndexFuzzTest {
             List<String> supersedes = updates.isEmpty() || random.nextBoolean()
                     ? List.of()
                     : List.of(updates.get(random.nextInt(updates.size())).id().value());
+            Map<ProductBuild, RestartNeed> ofProducts = new HashMap<>();
+            oneEach.stream()
+                    .filter(fix -> random.nextBoolean())
+                    .forEach(fix -> ofProducts.put(
+                            fix.build(), RestartNeed.values()[random.nextInt(RestartNeed.values().length)]));
             return TestFleet.update(
                     TestFleet.notice(
                             "U-" + random.nextInt(1_000_000_000),
@@ -245,7 +251,7 @@ class CarrierIndexFuzzTest {
                             supersedes,
                             random.nextInt(5) == 0 ? List.of("Tarn Linux 4") : List.of(),
                             oneEach),
-                    Optional.empty(),
+                    ofProducts,
                     now);
         }
 

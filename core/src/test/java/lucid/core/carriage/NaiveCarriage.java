@@ -50,9 +50,7 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
     private CarriageState known(Update update) {
         Set<Standing> standings = standings(update, last().products());
         if (standings.equals(Set.of(Standing.HAS))) {
-            return update.restart() == RestartNeed.HOST && needsRestart(update)
-                    ? CarriageState.RESTART_OUTSTANDING
-                    : CarriageState.CARRIES;
+            return needsRestart(update) ? CarriageState.RESTART_OUTSTANDING : CarriageState.CARRIES;
         }
         if (successors(update).stream()
                 .anyMatch(s -> standings(s, last().products()).equals(Set.of(Standing.HAS)))) {
@@ -72,7 +70,17 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
                         .filter(o -> o.what() == Outcome.What.INSTALLED
                                 && o.at().isAfter(last().lastStart().get()))
                         .isPresent();
-        return installedLater || standings(update, running()).contains(Standing.LACKS);
+        List<Fix> awaiting = update.fixes().stream()
+                .filter(fix -> need(fix, update) == RestartNeed.HOST)
+                .toList();
+        return installedLater && !standings(awaiting, update, last().products()).isEmpty()
+                || standings(awaiting, update, running()).contains(Standing.LACKS);
+    }
+
+    private static RestartNeed need(Fix fix, Update update) {
+        RestartNeed ofAll = update.restarts().ofAll().orElse(RestartNeed.UNKNOWN);
+        RestartNeed own = update.restarts().ofProducts().getOrDefault(fix.build(), RestartNeed.UNKNOWN);
+        return own.ordinal() > ofAll.ordinal() ? own : ofAll;
     }
 
     /**
@@ -149,9 +157,13 @@ record NaiveCarriage(List<Update> updates, List<HostReport> reports, List<Outcom
 
     /** What the update says of the products that it speaks of; empty if it does not apply. */
     private Set<Standing> standings(Update update, List<InstalledProduct> products) {
+        return standings(update.fixes(), update, products);
+    }
+
+    private Set<Standing> standings(List<Fix> fixes, Update update, List<InstalledProduct> products) {
         Set<Standing> standings = new LinkedHashSet<>();
         if (update.platforms().isEmpty() || update.platforms().contains(last().platform())) {
-            for (Fix fix : update.fixes()) {
+            for (Fix fix : fixes) {
                 if (fix.build().arch().equals("source")) {
                     products.stream()
                             .map(p -> p.build().product().name())

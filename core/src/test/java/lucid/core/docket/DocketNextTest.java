@@ -57,6 +57,7 @@ import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.PackageReference;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.Update;
 import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Weights;
@@ -199,7 +200,7 @@ class DocketNextTest {
                     Optional.empty(),
                     vulnerabilities,
                     List.of(fix),
-                    Optional.empty(),
+                    Restarts.NOT_TOLD,
                     Optional.empty(),
                     List.of(),
                     List.of(),

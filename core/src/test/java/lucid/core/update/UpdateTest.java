@@ -43,7 +43,7 @@ class UpdateTest {
                 rating,
                 vulnerabilities,
                 fixes,
-                Optional.of(RestartNeed.SERVICE),
+                Restarts.ofAll(Optional.of(RestartNeed.SERVICE)),
                 Optional.empty(),
                 List.of(),
                 List.of(),

@@ -2,12 +2,14 @@ package lucid.formats.csaf;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BinaryOperator;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.update.Advisory;
@@ -15,10 +17,12 @@ import lucid.core.update.AdvisoryNote;
 import lucid.core.update.AdvisorySource;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
+import lucid.core.update.ProductBuild;
 import lucid.core.update.Rating;
 import lucid.core.update.ReferenceLink;
 import lucid.core.update.Remedy;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.Retraction;
 import lucid.core.update.SharingLevel;
 import lucid.core.update.UnreadProduct;
@@ -123,7 +127,7 @@ public final class CsafReader implements JsonReader {
                         document.get("aggregate_severity").get("text").textIfAny().stream(), said.impacts.stream())),
                 List.copyOf(said.vulnerabilities.values()),
                 fixes,
-                said.restart,
+                said.restarts(fixes),
                 Optional.ofNullable(RETRACTIONS.get(category))
                         .map(type -> new Retraction(type, retractionWords(document.get("notes")))),
                 List.copyOf(said.statements),
@@ -173,6 +177,8 @@ public final class CsafReader implements JsonReader {
 
     /** What all vulnerabilities of a document say together. */
     private static final class Said {
+        private static final String OF_ALL = "";
+
         private final ProductTree products;
         private final StatusRanges ranges;
         private final List<Problem> problems;
@@ -181,7 +187,8 @@ public final class CsafReader implements JsonReader {
         private final Set<Remedy> remedies = new LinkedHashSet<>();
         private final List<String> impacts = new ArrayList<>();
         private final List<AdvisoryNote> notes = new ArrayList<>();
-        private Optional<RestartNeed> restart = Optional.empty();
+        /** By product; under no name what is said of all. */
+        private final Map<String, RestartNeed> restarts = new HashMap<>();
 
         private Said(ProductTree products, StatusRanges ranges, List<Problem> problems) {
             this.products = products;
@@ -196,13 +203,30 @@ public final class CsafReader implements JsonReader {
             impacts.addAll(threats(place, "impact"));
             place.get("notes").items().forEach(note -> notes.add(note(note, id)));
             for (JsonPlace remediation : place.get("remediations").items()) {
-                products.named(remediation);
+                Set<String> named = products.named(remediation);
                 remedy(remediation).ifPresent(remedies::add);
                 if (remediation.get("category").line().equals("vendor_fix")) {
-                    restart = Stream.concat(restart.stream(), restart(remediation).stream())
-                            .max(Comparator.naturalOrder());
+                    restart(remediation).ifPresent(need -> (named.isEmpty() ? Set.of(OF_ALL) : named)
+                            .forEach(product ->
+                                    restarts.merge(product, need, BinaryOperator.maxBy(Comparator.naturalOrder()))));
                 }
             }
+        }
+
+        /** Where all products need the same, it is said of all. */
+        private Restarts restarts(List<Fix> fixes) {
+            Map<ProductBuild, RestartNeed> ofProducts = new HashMap<>();
+            restarts.forEach((product, need) -> products.builds(product)
+                    .forEach(build -> ofProducts.merge(build, need, BinaryOperator.maxBy(Comparator.naturalOrder()))));
+            Restarts told = new Restarts(Optional.ofNullable(restarts.get(OF_ALL)), ofProducts);
+            Set<RestartNeed> needs =
+                    fixes.stream().map(fix -> told.of(fix.build())).collect(Collectors.toSet());
+            if (needs.size() > 1) {
+                ofProducts.keySet().retainAll(fixes.stream().map(Fix::build).toList());
+                return new Restarts(told.ofAll(), ofProducts);
+            }
+            return Restarts.ofAll((needs.isEmpty() ? restarts.values() : needs)
+                    .stream().filter(need -> need != RestartNeed.UNKNOWN).max(Comparator.naturalOrder()));
         }
 
         private Vulnerability vulnerability(JsonPlace place, String id) {

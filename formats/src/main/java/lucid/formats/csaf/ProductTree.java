@@ -142,6 +142,11 @@ final class ProductTree {
         return entry;
     }
 
+    /** What is read of the product of that id; nothing of one that is not read. */
+    List<ProductBuild> builds(String id) {
+        return Optional.ofNullable(entries.get(id)).map(Entry::builds).orElse(List.of());
+    }
+
     /**
      * The ids of the products that a remediation, threat, flag or score names, itself or by a group; empty where it
      * names none.

@@ -3,7 +3,7 @@ package lucid.formats.document;
 /** The formats that are read. */
 public enum Format {
     /** Common Security Advisory Framework 2.0 (OASIS Standard, 18 November 2022) and 2.1. */
-    CSAF("CSAF advisory", 3),
+    CSAF("CSAF advisory", 4),
     UPDATE_NOTICE("Update notice", 1),
     /** The {@code updateinfo} part of the metadata of an rpm repository. */
     UPDATEINFO("rpm repository updateinfo", 3),

@@ -18,6 +18,7 @@ import lucid.core.update.ProductBuild;
 import lucid.core.update.ProductMappings;
 import lucid.core.update.ReadFrom;
 import lucid.core.update.ReferenceLink;
+import lucid.core.update.Restarts;
 import lucid.core.update.Retraction;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateId;
@@ -75,7 +76,7 @@ public final class OsvReader implements JsonReader {
                 root.get("database_specific").get("severity").textIfAny(),
                 vulnerabilities(root, id, severity),
                 fixes,
-                Optional.empty(),
+                Restarts.NOT_TOLD,
                 root.get("withdrawn").exists()
                         ? Optional.of(new Retraction(
                                 Retraction.Type.WITHDRAWN,

@@ -18,6 +18,7 @@ import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.ReferenceLink;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.core.version.VersionOrdering;
@@ -128,7 +129,7 @@ public final class UpdateinfoReader {
                 update.textOf("severity"),
                 vulnerabilities(update),
                 fixes(collections),
-                restart(update, packages),
+                Restarts.ofAll(restart(update, packages)),
                 Optional.empty(),
                 List.of(),
                 List.of(),

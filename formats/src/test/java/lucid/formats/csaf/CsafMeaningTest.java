@@ -17,10 +17,12 @@ import lucid.core.update.ProductMapping;
 import lucid.core.update.ProductMappings;
 import lucid.core.update.ReferenceLink;
 import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.SharingLevel;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.VendorStatement;
 import lucid.formats.Documents;
+import lucid.formats.Explanation;
 import lucid.formats.document.Content;
 import lucid.formats.document.Problem;
 import lucid.formats.document.ReadDocument;
@@ -434,20 +436,47 @@ class CsafMeaningTest {
         String remediations =
                 "\"remediations\": [{\"category\": \"workaround\", \"details\": \"Restart it.\", \"restart_required\": {\"category\": \"system\"}}, {\"category\": \"vendor_fix\", \"details\": \"Install it.\"%s}]";
         assertThat(advisory(document(TREE, vulnerability(FIXED, remediations.formatted(""))))
-                        .restart())
+                        .restarts()
+                        .ofAll())
                 .isEmpty();
         assertThat(advisory(document(
                                 TREE,
                                 vulnerability(
                                         FIXED,
                                         remediations.formatted(", \"restart_required\": {\"category\": \"service\"}"))))
-                        .restart())
+                        .restarts()
+                        .ofAll())
                 .contains(RestartNeed.SERVICE);
         String odd = document(
                 TREE,
                 vulnerability(FIXED, remediations.formatted(", \"restart_required\": {\"category\": \"planet\"}")));
-        assertThat(advisory(odd).restart()).isEmpty();
+        assertThat(advisory(odd).restarts().ofAll()).isEmpty();
         assertThat(reasons(odd)).containsExactly("'planet' is no restart category; it is not known");
+    }
+
+    @Test
+    void whatMustBeRestartedIsToldOfEachProduct() {
+        String tree = """
+                "full_product_names": [
+                  {"product_id": "kernel", "name": "kernel", "product_identification_helper": {"purl": "pkg:deb/fathom/kernel@31.5-1"}},
+                  {"product_id": "kernel-old", "name": "kernel", "product_identification_helper": {"purl": "pkg:deb/fathom/kernel@31.4-1"}},
+                  {"product_id": "tools", "name": "tools", "product_identification_helper": {"purl": "pkg:deb/fathom/kernel-tools@31.5-1"}},
+                  {"product_id": "docs", "name": "docs", "product_identification_helper": {"purl": "pkg:deb/fathom/kernel-docs@31.5-1"}}]""";
+        String vulnerability = vulnerability("\"fixed\": [\"kernel\", \"tools\", \"docs\"]", """
+                "remediations": [
+                  {"category": "vendor_fix", "details": "a", "product_ids": ["kernel-old"], "restart_required": {"category": "machine"}},
+                  {"category": "vendor_fix", "details": "b", "product_ids": ["tools"], "restart_required": {"category": "none"}},
+                  {"category": "vendor_fix", "details": "c", "product_ids": ["tools"], "restart_required": {"category": "service"}}]""");
+        Advisory advisory = advisory(document(tree, vulnerability));
+        Restarts restarts = advisory.restarts();
+        assertThat(restarts.strongest()).isEqualTo(RestartNeed.HOST);
+        assertThat(advisory.fixes())
+                .extracting(fix -> fix.build().product().name() + " " + restarts.of(fix.build()))
+                .as("the strongest of each; of what nobody tells it is unknown")
+                .containsExactlyInAnyOrder("kernel HOST", "kernel-tools SERVICE", "kernel-docs UNKNOWN");
+        assertThat(Explanation.of(read(document(tree, vulnerability))))
+                .contains("What must be restarted for pkg:deb/fathom/kernel: host.")
+                .contains("What must be restarted for pkg:deb/fathom/kernel-docs: not said.");
     }
 
     // ---- The document as a whole

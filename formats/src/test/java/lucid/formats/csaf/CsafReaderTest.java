@@ -147,7 +147,7 @@ class CsafReaderTest {
         assertThat(document.problems()).isEmpty();
         assertThat(advisory.revisionWords()).isEqualTo("Tells the second track.");
         assertThat(advisory.vendorRating()).as("only the impact is rated").contains("Important");
-        assertThat(advisory.restart()).contains(RestartNeed.HOST);
+        assertThat(advisory.restarts().ofAll()).contains(RestartNeed.HOST);
         assertThat(advisory.remedies())
                 .containsExactly(
                         new Remedy("vendor fix", "Install it."), new Remedy("workaround", "Switch the feature off."));

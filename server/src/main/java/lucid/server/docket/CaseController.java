@@ -85,7 +85,13 @@ class CaseController {
     record RangeView(Optional<String> introduced, boolean afterIntroduced, Optional<String> end, boolean endIncluded) {}
 
     /** @param from what the advisory calls the product, and where; empty where its format has no such places */
-    record FixView(String product, String distro, String arch, List<RangeView> affected, List<PlaceInDocument> from) {}
+    record FixView(
+            String product,
+            String distro,
+            String arch,
+            List<RangeView> affected,
+            RestartNeed restart,
+            List<PlaceInDocument> from) {}
 
     /** @param place JSON pointer (RFC 6901) */
     record PlaceInDocument(String name, String place) {}
@@ -364,6 +370,7 @@ class CaseController {
                                         .map(t -> new RangeView(
                                                 t.introduced(), t.afterIntroduced(), t.end(), t.endIncluded()))
                                         .toList(),
+                                u.restarts().of(f.build()),
                                 u.readFrom().stream()
                                         .filter(from -> from.build().equals(f.build()))
                                         .limit(MOST_PLACES)

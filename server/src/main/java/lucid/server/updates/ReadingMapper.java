@@ -55,7 +55,11 @@ interface ReadingMapper {
             String vector,
             String exploitation) {}
 
-    /** One affected range of one fix. */
+    /**
+     * One affected range of one fix.
+     *
+     * @param restart what is said of that product alone; null: nothing
+     */
     record TrackRow(
             long reading,
             int fix,
@@ -66,7 +70,8 @@ interface ReadingMapper {
             String introduced,
             boolean afterIntroduced,
             String rangeEnd,
-            boolean endIncluded) {}
+            boolean endIncluded,
+            RestartNeed restart) {}
 
     /** @param named the product as the vendor names it */
     record StatementRow(

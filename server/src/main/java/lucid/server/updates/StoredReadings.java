@@ -2,6 +2,7 @@ package lucid.server.updates;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +24,8 @@ import lucid.core.update.ReadFrom;
 import lucid.core.update.ReferenceLink;
 import lucid.core.update.Remedy;
 import lucid.core.update.Removable;
+import lucid.core.update.RestartNeed;
+import lucid.core.update.Restarts;
 import lucid.core.update.Retraction;
 import lucid.core.update.UnreadProduct;
 import lucid.core.update.UpdateDocument;
@@ -123,6 +126,15 @@ class StoredReadings {
             return targets(type).stream().map(UpdateId::new).toList();
         }
 
+        Map<ProductBuild, RestartNeed> restarts() {
+            Map<ProductBuild, RestartNeed> restarts = new HashMap<>();
+            tracks.stream()
+                    .filter(track -> track.restart() != null)
+                    .forEach(track ->
+                            restarts.put(build(track.product(), track.distro(), track.arch()), track.restart()));
+            return restarts;
+        }
+
         List<Fix> fixes() {
             Map<Integer, List<TrackRow>> byFix = tracks.stream()
                     .collect(Collectors.groupingBy(TrackRow::fix, LinkedHashMap::new, Collectors.toList()));
@@ -169,7 +181,7 @@ class StoredReadings {
                                 row.exploitation()))
                         .toList(),
                 lists.fixes(),
-                Optional.ofNullable(header.restart()),
+                new Restarts(Optional.ofNullable(header.restart()), lists.restarts()),
                 Optional.ofNullable(header.retraction()).map(type -> new Retraction(type, header.retractionReason())),
                 lists.statements().stream()
                         .map(row -> new VendorStatement(
@@ -256,7 +268,7 @@ class StoredReadings {
                 advisory.revised(),
                 advisory.kind().orElse(null),
                 advisory.vendorRating().orElse(null),
-                advisory.restart().orElse(null),
+                advisory.restarts().ofAll().orElse(null),
                 null,
                 null,
                 null,
@@ -304,7 +316,7 @@ class StoredReadings {
                                 v.vector().orElse(null),
                                 v.exploitation())),
                 mapper::addVulnerabilities);
-        write(tracks(reading, advisory.fixes()), mapper::addTracks);
+        write(tracks(reading, advisory.fixes(), advisory.restarts()), mapper::addTracks);
         write(
                 rows(
                         advisory.statements(),
@@ -359,14 +371,14 @@ class StoredReadings {
     }
 
     private void storeLists(long reading, UpdateNotice notice) {
-        write(tracks(reading, notice.fixes()), mapper::addTracks);
+        write(tracks(reading, notice.fixes(), Restarts.NOT_TOLD), mapper::addTracks);
         List<LinkRow> links = new ArrayList<>(links(reading, Link.PLATFORM, notice.platforms()));
         links.addAll(links(reading, Link.SUPERSEDES, notice.supersedes()));
         links.addAll(links(reading, Link.BRINGS, notice.brings()));
         write(links, mapper::addLinks);
     }
 
-    private static List<TrackRow> tracks(long reading, List<Fix> fixes) {
+    private static List<TrackRow> tracks(long reading, List<Fix> fixes, Restarts restarts) {
         List<TrackRow> tracks = new ArrayList<>();
         for (int fix = 0; fix < fixes.size(); fix++) {
             ProductBuild build = fixes.get(fix).build();
@@ -383,7 +395,8 @@ class StoredReadings {
                             range.introduced().orElse(null),
                             range.afterIntroduced(),
                             range.end().orElse(null),
-                            range.endIncluded())));
+                            range.endIncluded(),
+                            restarts.ofProducts().get(build))));
         }
         return tracks;
     }

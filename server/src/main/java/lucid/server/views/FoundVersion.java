@@ -32,7 +32,7 @@ public record FoundVersion(
     /** One for each product that the update speaks of and the host has. */
     public static List<FoundVersion> all(Update update, Host host, Carriages carriages) {
         return update.fixes().stream()
-                .flatMap(fix -> of(fix, update.restart() == RestartNeed.HOST, host, carriages))
+                .flatMap(fix -> of(fix, update.restarts().of(fix.build()) == RestartNeed.HOST, host, carriages))
                 .toList();
     }
 

@@ -72,6 +72,11 @@ public final class CsafReader implements JsonReader {
             Set.of("service", "vulnerable_component", "dependencies", "parent");
 
     @Override
+    public String reads() {
+        return "a CSAF advisory";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("document").has("csaf_version");
     }

@@ -42,6 +42,11 @@ public final class CycloneDxReader implements JsonReader {
     private static final String HOST = "lucid:host";
 
     @Override
+    public String reads() {
+        return "a CycloneDX inventory";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("bomFormat").asString("").equals("CycloneDX");
     }

@@ -5,6 +5,7 @@ import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
 import lucid.formats.document.XmlDocument;
 import lucid.formats.document.XmlElement;
+import lucid.formats.document.XmlReader;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
@@ -13,14 +14,22 @@ import tools.jackson.databind.node.ObjectNode;
  * CycloneDX (ECMA-424) in XML: the same model as in JSON, in elements. It is put into the form of the other and read as
  * that, so that places are named as in JSON.
  */
-public final class CycloneDxXml {
+public final class CycloneDxXml implements XmlReader {
 
     private static final List<String> TEXTS = List.of("name", "version", "purl", "scope", "timestamp");
 
-    private CycloneDxXml() {}
+    @Override
+    public String reads() {
+        return new CycloneDxReader().reads();
+    }
 
-    /** @throws lucid.formats.document.RefusedDocumentException as {@link CycloneDxReader} */
-    public static ReadDocument read(byte[] document, ReadingHints hints) {
+    @Override
+    public String root() {
+        return "bom";
+    }
+
+    @Override
+    public ReadDocument read(byte[] document, ReadingHints hints) {
         ObjectNode bom = JsonNodeFactory.instance.objectNode();
         XmlDocument.children(document, part -> {
             switch (part.name()) {

@@ -16,6 +16,7 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.update.Advisory;
+import lucid.core.update.UpdateDocument;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
 
@@ -35,44 +36,56 @@ public sealed interface Content {
         return Set.of();
     }
 
+    /** What is told of updates. */
+    sealed interface OfUpdates extends Content {
+
+        List<? extends UpdateDocument> documents();
+
+        @Override
+        default Set<UpdateId> updates() {
+            return documents().stream().map(UpdateDocument::id).collect(Collectors.toSet());
+        }
+
+        @Override
+        default String revision() {
+            return documents().size() == 1 ? documents().get(0).revision() : "";
+        }
+    }
+
+    /** What is told of hosts. */
+    sealed interface OfHosts extends Content {}
+
+    /** What speaks for or against updates. */
+    sealed interface OfEvidence extends Content {}
+
     /** One advisory a document, or many in the metadata of a package repository. */
-    record OfAdvisories(List<Advisory> advisories) implements Content {
+    record OfAdvisories(List<Advisory> advisories) implements OfUpdates {
+        @Override
+        public List<Advisory> documents() {
+            return advisories;
+        }
+
         @Override
         public String subject() {
             return one(
                     advisories.stream().map(advisory -> advisory.id().value()).toList(), "updates");
         }
-
-        @Override
-        public String revision() {
-            return advisories.size() == 1 ? advisories.get(0).revision() : "";
-        }
-
-        @Override
-        public Set<UpdateId> updates() {
-            return advisories.stream().map(Advisory::id).collect(Collectors.toSet());
-        }
     }
 
-    record OfNotice(UpdateNotice notice) implements Content {
+    record OfNotice(UpdateNotice notice) implements OfUpdates {
+        @Override
+        public List<UpdateNotice> documents() {
+            return List.of(notice);
+        }
+
         @Override
         public String subject() {
             return notice.id().value();
         }
-
-        @Override
-        public String revision() {
-            return notice.revision();
-        }
-
-        @Override
-        public Set<UpdateId> updates() {
-            return Set.of(notice.id());
-        }
     }
 
     /** @param events what hosts tell without a whole report */
-    record OfInventory(List<HostReport> reports, List<HostEvents> events) implements Content {
+    record OfInventory(List<HostReport> reports, List<HostEvents> events) implements OfHosts {
         @Override
         public String subject() {
             return one(
@@ -87,7 +100,7 @@ public sealed interface Content {
     }
 
     /** Traits that somebody else than the host itself tells of it. */
-    record OfTraits(List<TraitRow> rows) implements Content {
+    record OfTraits(List<TraitRow> rows) implements OfHosts {
         @Override
         public String subject() {
             return one(rows.stream().map(row -> row.host().value()).toList(), "hosts");
@@ -102,7 +115,7 @@ public sealed interface Content {
     }
 
     /** How likely vulnerabilities are exploited. */
-    record OfScores(ExploitScores scores) implements Content {
+    record OfScores(ExploitScores scores) implements OfEvidence {
         @Override
         public String subject() {
             return vulnerabilities(scores.size()) + " of " + scores.scored();
@@ -110,14 +123,14 @@ public sealed interface Content {
     }
 
     /** Every vulnerability that a catalogue lists as exploited. */
-    record OfExploited(List<KnownExploited> listed) implements Content {
+    record OfExploited(List<KnownExploited> listed) implements OfEvidence {
         @Override
         public String subject() {
             return vulnerabilities(listed.size());
         }
     }
 
-    record OfStatements(List<VexStatement> statements) implements Content {
+    record OfStatements(List<VexStatement> statements) implements OfEvidence {
         @Override
         public String subject() {
             return one(statements.stream().map(VexStatement::vulnerability).toList(), "statements");
@@ -125,7 +138,7 @@ public sealed interface Content {
     }
 
     /** @param withdrawn ids of issues that who told them takes back */
-    record OfIssues(List<KnownIssue> issues, List<String> withdrawn) implements Content {
+    record OfIssues(List<KnownIssue> issues, List<String> withdrawn) implements OfEvidence {
         @Override
         public String subject() {
             return one(
@@ -143,7 +156,7 @@ public sealed interface Content {
     }
 
     /** @param withdrawn the update of each report that who told it takes back, by the report's id */
-    record OfReports(List<FailureReport> reports, Map<String, UpdateId> withdrawn) implements Content {
+    record OfReports(List<FailureReport> reports, Map<String, UpdateId> withdrawn) implements OfEvidence {
         @Override
         public String subject() {
             return one(

@@ -27,6 +27,11 @@ public final class FailureReportsReader implements JsonReader {
     private static final Schemas SCHEMA = Schemas.named("failure-reports-1");
 
     @Override
+    public String reads() {
+        return "failure reports";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("format").asString("").startsWith("failure-reports-");
     }

@@ -24,6 +24,11 @@ public final class KnownIssuesReader implements JsonReader {
     private static final Schemas SCHEMA = Schemas.named("known-issues-1");
 
     @Override
+    public String reads() {
+        return "known issues";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("format").asString("").startsWith("known-issues-");
     }

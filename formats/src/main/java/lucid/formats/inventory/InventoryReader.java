@@ -101,14 +101,8 @@ public final class InventoryReader {
 
     private InventoryReader() {}
 
-    /** True if the first line is a JSON object with a member {@code t}. */
-    public static boolean recognises(String text) {
-        String first = text.stripLeading().lines().findFirst().orElse("");
-        return first.matches("\\{\\s*\"t\"\\s*:.*");
-    }
-
     /** @throws RefusedDocumentException if not a single host can be taken */
-    public static ReadDocument read(String text) {
+    static ReadDocument read(String text) {
         InventoryReader reader = new InventoryReader();
         int number = 0;
         for (String line : (Iterable<String>) text.lines()::iterator) {

@@ -28,6 +28,11 @@ public final class NoticeReader implements JsonReader {
     private static final Schemas SCHEMA = Schemas.named("update-notice-1");
 
     @Override
+    public String reads() {
+        return "an update notice";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("format").asString("").startsWith("update-notice-");
     }

@@ -39,6 +39,11 @@ import tools.jackson.databind.JsonNode;
 public final class OsvReader implements JsonReader {
 
     @Override
+    public String reads() {
+        return "an OSV advisory";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.has("id") && root.has("modified") && (root.has("affected") || root.has("schema_version"));
     }

@@ -45,6 +45,11 @@ public final class PopulationsReader implements JsonReader {
     private static final int LONGEST_ALLOWANCE_DAYS = 90;
     /** Stands in addresses and answers for the hosts that no population owns. */
     @Override
+    public String reads() {
+        return "populations";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("format").asString("").startsWith("populations-");
     }

@@ -29,7 +29,7 @@ public record HostTable(List<String> headings, List<Row> rows) {
     public record Row(long line, List<String> cells) {}
 
     /** True if the first line has at least two cells, one of which names a column of hosts. */
-    public static boolean recognises(String text) {
+    static boolean recognises(String text) {
         String first = text.lines().findFirst().orElse("");
         char delimiter = delimiter(first);
         return first.length() < 20_000

@@ -51,7 +51,7 @@ public final class HostTableReader {
     }
 
     /** @throws RefusedDocumentException if no column is the host's name, or not a single row can be taken */
-    public static ReadDocument read(String text, ReadingHints hints) {
+    static ReadDocument read(String text, ReadingHints hints) {
         return new HostTableReader(HostTable.parse(text), hints).read();
     }
 

@@ -6,23 +6,34 @@ import java.util.Map;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
 import lucid.formats.document.ReadDocument;
+import lucid.formats.document.ReadingHints;
 import lucid.formats.document.RefusedDocumentException;
 import lucid.formats.document.RepositoryFile;
 import lucid.formats.document.XmlDocument;
 import lucid.formats.document.XmlElement;
+import lucid.formats.document.XmlReader;
 
 /**
  * Reads {@code repomd.xml}, which says where the updateinfo of an rpm repository lies and how to know that it is whole.
  */
-public final class RepositoryIndexReader {
+public final class RepositoryIndexReader implements XmlReader {
 
     private static final Map<String, String> ALGORITHMS = Map.of(
             "sha", "SHA-1", "sha1", "SHA-1", "sha224", "SHA-224", "sha256", "SHA-256", "sha384", "SHA-384", "sha512",
             "SHA-512");
 
-    private RepositoryIndexReader() {}
+    @Override
+    public String reads() {
+        return "the index of an rpm repository";
+    }
 
-    public static ReadDocument read(byte[] document) {
+    @Override
+    public String root() {
+        return "repomd";
+    }
+
+    @Override
+    public ReadDocument read(byte[] document, ReadingHints hints) {
         List<RepositoryFile> files = new ArrayList<>();
         XmlDocument.children(document, data -> {
             if (data.name().equals("data")

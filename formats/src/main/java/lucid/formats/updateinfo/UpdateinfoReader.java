@@ -37,7 +37,7 @@ import lucid.formats.document.XmlElement;
  * Reads the {@code updateinfo} of an rpm repository: many updates in one document. Each is taken or left out by itself.
  * The document does not say whose packages these are, so that the sender must ({@link ReadingHints#namespace}).
  */
-public final class UpdateinfoReader {
+final class UpdateinfoReader {
 
     private static final Map<String, Kind> KINDS = Map.of(
             "security",
@@ -67,7 +67,7 @@ public final class UpdateinfoReader {
     }
 
     /** @throws RefusedDocumentException if the namespace is not told or not a single update can be taken */
-    public static ReadDocument read(byte[] document, ReadingHints hints) {
+    static ReadDocument read(byte[] document, ReadingHints hints) {
         String namespace = hints.namespace()
                 .orElseThrow(
                         () -> new RefusedDocumentException(

@@ -35,6 +35,11 @@ public final class OpenVexReader implements JsonReader {
             VexStatement.Status.UNDER_INVESTIGATION);
 
     @Override
+    public String reads() {
+        return "OpenVEX statements";
+    }
+
+    @Override
     public boolean recognises(JsonNode root) {
         return root.path("@context").asString("").contains("openvex")
                 && root.path("statements").isArray();

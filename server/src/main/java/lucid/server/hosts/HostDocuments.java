@@ -24,8 +24,8 @@ class HostDocuments implements ContentTaker {
     }
 
     @Override
-    public boolean takes(Content content) {
-        return content instanceof Content.OfInventory || content instanceof Content.OfTraits;
+    public Class<? extends Content> contents() {
+        return Content.OfHosts.class;
     }
 
     @Override

@@ -14,7 +14,12 @@ import lucid.server.snapshot.Snapshot;
 /** What a slice of the server makes of the documents of its formats; it alone knows the tables behind them. */
 public interface ContentTaker {
 
-    boolean takes(Content content);
+    /** Which contents it takes; no other taker takes any of them. */
+    Class<? extends Content> contents();
+
+    default boolean takes(Content content) {
+        return contents().isInstance(content);
+    }
 
     /**
      * Works out what a document changes, and stores it; within {@link lucid.server.snapshot.SnapshotStore#write}.

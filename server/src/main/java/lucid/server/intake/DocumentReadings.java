@@ -3,6 +3,8 @@ package lucid.server.intake;
 import java.security.Principal;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.formats.document.Content;
 import lucid.formats.document.Format;
@@ -107,9 +109,17 @@ class DocumentReadings {
 
     /** Lets all of them count as they are read now; those that cannot be read any more count on as they were read. */
     void settleAll(Principal who) {
+        List<Accepted> known = mapper.readOtherwise();
+        List<Rereading.ReadOtherwise> otherwise = rereading.compared(known);
         store.write(snapshot -> {
-            List<Accepted> all = mapper.readOtherwise();
-            Snapshot next = rereading.count(snapshot, all);
+            List<Accepted> all =
+                    mapper.readOtherwise().stream().filter(known::contains).toList();
+            Set<Long> open = all.stream().map(Accepted::number).collect(Collectors.toSet());
+            Snapshot next = rereading.count(
+                    snapshot,
+                    otherwise.stream()
+                            .filter(one -> open.contains(one.document()))
+                            .toList());
             all.forEach(document ->
                     mapper.readBy(document.number(), document.format().reader()));
             store.record(

@@ -183,8 +183,7 @@ class ProductNames {
 
     /** What each update of the vendor would say; only those that would say something else. */
     List<ReadWith> preview(Snapshot snapshot, ProductMapping draft) {
-        ProductMappings with = new ProductMappings(Stream.concat(mappings.inUse().mappings().stream(), Stream.of(draft))
-                .toList());
+        ProductMappings with = with(draft);
         Map<UpdateId, Advisory> read = new LinkedHashMap<>();
         for (Accepted document : ofVendor(draft)) {
             try {
@@ -238,11 +237,13 @@ class ProductNames {
 
     /** Uses a mapping from now on, also for the documents that are kept. */
     long use(ProductMapping draft, String purl, String reason, Caller who) {
+        Kept kept = kept(draft, with(draft));
         return store.write(snapshot -> {
             ProductMapping mapping =
                     new ProductMapping(mappings.next(), draft.vendor(), draft.how(), draft.pattern(), draft.target());
+            boolean asCompared = kept.before().equals(mappings.inUse());
             mappings.add(mapping, purl, reason, who.getName(), clock.instant());
-            Snapshot next = rereading.count(snapshot, ofVendor(mapping));
+            Snapshot next = rereading.count(snapshot, otherwise(kept, asCompared));
             store.record(
                     AuditEntry.Kind.IMPORT,
                     "",
@@ -254,14 +255,66 @@ class ProductNames {
 
     /** @throws ProblemException 404 if it is not in use */
     void revoke(long number, Caller who) {
+        ProductMapping mapping = inUse(number);
+        Kept kept = kept(mapping, without(mapping));
         store.write(snapshot -> {
-            ProductMapping mapping = mappings.find(number)
-                    .orElseThrow(() -> ProblemException.notFound("mapping " + number + " is not in use"));
+            inUse(number);
+            boolean asCompared = kept.before().equals(mappings.inUse());
             mappings.revoke(number, who.getName(), clock.instant());
-            Snapshot next = rereading.count(snapshot, ofVendor(mapping));
+            Snapshot next = rereading.count(snapshot, otherwise(kept, asCompared));
             store.record(AuditEntry.Kind.IMPORT, "", who, "No longer: " + words(mapping) + ".");
             return new SnapshotStore.Change<>(next, true);
         });
+    }
+
+    private ProductMapping inUse(long number) {
+        return mappings.find(number)
+                .orElseThrow(() -> ProblemException.notFound("mapping " + number + " is not in use"));
+    }
+
+    private ProductMappings with(ProductMapping draft) {
+        return new ProductMappings(Stream.concat(mappings.inUse().mappings().stream(), Stream.of(draft))
+                .toList());
+    }
+
+    private ProductMappings without(ProductMapping mapping) {
+        return new ProductMappings(mappings.inUse().mappings().stream()
+                .filter(other -> other.number() != mapping.number())
+                .toList());
+    }
+
+    /**
+     * The kept documents that a change of the mappings concerns, read before the writer's turn: there may be thousands.
+     *
+     * @param before the mappings that were in use then
+     * @param documents numbers of all that were read
+     * @param otherwise those that are read otherwise after the change
+     */
+    private record Kept(
+            ProductMapping of, ProductMappings before, Set<Long> documents, List<Rereading.ReadOtherwise> otherwise) {}
+
+    private Kept kept(ProductMapping mapping, ProductMappings then) {
+        ProductMappings before = mappings.inUse();
+        List<Accepted> documents = ofVendor(mapping);
+        return new Kept(
+                mapping,
+                before,
+                documents.stream().map(Accepted::number).collect(Collectors.toSet()),
+                rereading.compared(documents, then));
+    }
+
+    /**
+     * Documents that came in between are read now; so are all if somebody changed the mappings meanwhile.
+     *
+     * @param asCompared true if nobody did
+     */
+    private List<Rereading.ReadOtherwise> otherwise(Kept kept, boolean asCompared) {
+        List<Accepted> toRead = ofVendor(kept.of()).stream()
+                .filter(document -> !asCompared || !kept.documents().contains(document.number()))
+                .toList();
+        List<Rereading.ReadOtherwise> all = new ArrayList<>(asCompared ? kept.otherwise() : List.of());
+        all.addAll(rereading.compared(toRead, mappings.inUse()));
+        return all;
     }
 
     private static String words(ProductMapping mapping) {

@@ -73,8 +73,8 @@ class LadderDocuments implements ContentTaker, SnapshotPart {
     }
 
     @Override
-    public boolean takes(Content content) {
-        return content instanceof Content.OfPopulations;
+    public Class<? extends Content> contents() {
+        return Content.OfPopulations.class;
     }
 
     /**

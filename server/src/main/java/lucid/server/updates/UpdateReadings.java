@@ -51,14 +51,12 @@ public class UpdateReadings implements ReadingTaker {
     }
 
     @Override
-    public boolean takes(Content content) {
-        return content instanceof Content.OfAdvisories || content instanceof Content.OfNotice;
+    public Class<? extends Content> contents() {
+        return Content.OfUpdates.class;
     }
 
     private static List<? extends UpdateDocument> parts(Content content) {
-        return content instanceof Content.OfNotice notice
-                ? List.of(notice.notice())
-                : ((Content.OfAdvisories) content).advisories();
+        return ((Content.OfUpdates) content).documents();
     }
 
     /**

@@ -15,7 +15,7 @@ class ProvedHost {
   private constructor(
     readonly name: string,
     readonly kind: 'deb' | 'rpm',
-    private readonly folder: string,
+    readonly folder: string,
   ) {}
 
   static async enrol(request: APIRequestContext, kind: 'deb' | 'rpm', server: string): Promise<ProvedHost> {
@@ -217,6 +217,27 @@ for (const kind of ['deb', 'rpm'] as const) {
       expect(host.reporter('status')).toContain(`withheld    ${beta}: blocked`);
       await page.goto(`/hosts/${host.name}`);
       await expect(page.getByRole('region', { name: 'Orders' })).toContainText('in force, as the host says');
+    });
+
+    await test.step('asked on Hosts, it reports by itself, and tells what its sources have and what it keeps back', async () => {
+      const watching = host.watch();
+      try {
+        await page.goto(`/hosts?show=ALL&find=${host.name}`);
+        await expect(page.getByRole('row', { name: host.name })).toBeVisible();
+        await page.keyboard.press('a');
+        const asked = page.getByRole('table', { name: 'Hosts that were asked' }).getByRole('row', { name: host.name });
+        await expect(asked).toContainText('by M. Aldane');
+        await expect(asked).not.toContainText('not yet', { timeout: 60_000 });
+      } finally {
+        watching.kill();
+      }
+      await page.goto(`/hosts/${host.name}?part=products`);
+      const product = (name: string) => page.getByRole('table', { name: 'Products' }).getByRole('row', { name: `/${name} ` });
+      await expect(product('beta')).toContainText(`${host.version('1.1')} is there, and kept back`);
+      await expect(product('delta')).toContainText(`candidate ${host.version('1.1')}`);
+      await expect(page.getByText(`${host.folder}/repo: 5 products`)).toBeVisible();
+      await page.goto(`/cases/${beta}`);
+      await expect(page.getByRole('region', { name: 'On their sources' })).toContainText('All 1 host that lack it find it');
     });
 
     await test.step('what the vendor builds after it has the change too, and is not offered when it comes', () => {

@@ -7,6 +7,7 @@ const JUDGED: Topic[] = [...RULED, 'EVIDENCE', 'WEIGHTS'];
 
 /** What each question hangs on, by the first part of its key. What stands nowhere here is stored beside the snapshot, and hangs on the record. */
 const QUESTIONS: Record<string, Topic[]> = {
+  asks: ['HOSTS', 'RECORD'],
   docket: JUDGED,
   case: JUDGED,
   ruling: RULED,

@@ -75,6 +75,15 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    where: 'Hosts',
+    keys: [
+      ['↑ ↓', 'move'],
+      ['Enter', 'open the host'],
+      ['Space', 'choose'],
+      ['A', 'ask those that are chosen, or this one, to report now'],
+    ],
+  },
+  {
     where: 'Carriers',
     keys: [
       ['F', 'what is in force, or the state on hosts'],

@@ -1,8 +1,8 @@
 import { Button, Input, Select } from 'antd';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { Refusal, type Schemas } from '../api/client';
-import { useHosts, usePopulations } from '../api/queries';
+import { useHosts, usePopulations, useSession } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
 import { useKeys } from '../frame/keys';
@@ -13,12 +13,16 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { useSettled } from '../frame/useSettled';
 import { WhereFault, WherePart } from '../frame/WherePart';
+import { Asked } from '../hosts/Asked';
+import { Chosen, useAskNow } from '../hosts/Chosen';
 import { SavedFilters } from '../hosts/SavedFilters';
 import { differenceWords, WAYS, type Way } from '../hosts/words';
 import { count, dayTime } from '../words/dates';
 import { ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
 import styles from './Hosts.module.css';
+
+const ASKING = ['ANALYST', 'DESK', 'OPERATOR'];
 
 const CRITERIA = ['show', 'population', 'where', 'find', 'lacks', 'has'];
 
@@ -48,6 +52,20 @@ export default function Hosts() {
     0,
     rows.findIndex((row) => row.name === search.get('at')),
   );
+  const [chosen, setChosen] = useState<string[]>([]);
+  const mayAsk = ASKING.includes(useSession().data?.role ?? '');
+  const ask = useAskNow(() => {
+    setChosen([]);
+    set({ asked: 'yes' });
+  });
+  const choose = (name: string) =>
+    setChosen((before) => (before.includes(name) ? before.filter((other) => other !== name) : [...before, name]));
+  const askNow = () => {
+    const hosts = chosen.length > 0 ? chosen : rows[at] ? [rows[at].name] : [];
+    if (mayAsk && hosts.length > 0 && !ask.isPending) {
+      ask.now(hosts);
+    }
+  };
   const move = (to: number) => set({ at: rows[Math.min(Math.max(to, 0), rows.length - 1)]?.name });
   useEffect(() => {
     list.current?.querySelectorAll('tr')[at]?.scrollIntoView({ block: 'nearest' });
@@ -57,6 +75,8 @@ export default function Hosts() {
     ArrowUp: () => move(at - 1),
     Home: () => move(0),
     End: () => move(rows.length - 1),
+    ' ': () => rows[at] && choose(rows[at].name),
+    a: askNow,
     Enter: () => rows[at] && navigate(`/hosts/${encodeURIComponent(rows[at].name)}`),
     Escape: () => {
       // The first one only leaves the field in which somebody types.
@@ -151,7 +171,9 @@ export default function Hosts() {
           </span>
         )}
       </div>
+      {chosen.length > 0 && <Chosen names={chosen} askNow={mayAsk ? askNow : undefined} none={() => setChosen([])} />}
       <div className="page">
+        <Asked open={search.get('asked') === 'yes'} turn={(open) => set({ asked: open ? 'yes' : undefined })} now={now} />
         {fault && (
           <WhereFault text={fault.field === 'where' ? (asked.where ?? '') : ''} message={fault.message} position={fault.position} />
         )}
@@ -171,6 +193,7 @@ export default function Hosts() {
           <table className="list" aria-label="Hosts">
             <thead>
               <tr>
+                <th scope="col" aria-label="Chosen" />
                 <th scope="col">Host</th>
                 <th scope="col">Population</th>
                 {lacked.length > 0 && <th scope="col">Lacks, and what is in force</th>}
@@ -184,9 +207,17 @@ export default function Hosts() {
             </thead>
             <tbody ref={list}>
               {rows.map((row, index) => (
-                <Row key={row.name} what={row.name} columns={7}>
+                <Row key={row.name} what={row.name} columns={8}>
                   {() => (
                     <tr aria-current={index === at} className={index === at ? 'current' : ''}>
+                      <td className={styles.choose}>
+                        <input
+                          type="checkbox"
+                          aria-label={`Choose ${row.name}`}
+                          checked={chosen.includes(row.name)}
+                          onChange={() => choose(row.name)}
+                        />
+                      </td>
                       <td className="name nowrap">
                         <Link className="name" to={`/hosts/${encodeURIComponent(row.name)}`}>
                           {row.name}
@@ -228,6 +259,8 @@ export default function Hosts() {
       <Legend>
         <Key name="↑ ↓">move</Key>
         <Key name="Enter">open</Key>
+        <Key name="Space">choose</Key>
+        {mayAsk && <Key name="A">ask to report now</Key>}
         <Key name="/">search everything</Key>
         <Key name="Escape">drop the filters</Key>
       </Legend>

@@ -66,6 +66,8 @@ export const TERMS = {
   protected: 'A host that the organisation cannot spare: it is never drawn into a sample.',
   supply:
     'The source from which a host should take updates. A host that is set to another one, or has packages that came from another one, stands on Hosts.',
+  'ask now':
+    'A host that waits for its orders hears at once that it is to report; any other as it next asks for them. It has answered once it has reported.',
   candidate:
     'The version that the package manager of the host would install, as of its last report: what its sources have, less what is kept back there.',
   'on their sources':

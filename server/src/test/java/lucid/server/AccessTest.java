@@ -33,6 +33,8 @@ class AccessTest {
             "GET /api/cases/{id}/rulings/{host}: raps",
             "GET /api/cases/{id}/heard: raps",
             "GET /api/cases/{id}/sources: raps",
+            "GET /api/asks: rdoaps",
+            "POST /api/asks: doa",
             "GET /api/hosts/{name}/heard: rdoaps",
             "GET /api/carriers: rdoaps",
             "GET /api/carriers/{id}: rdoaps",

@@ -8,6 +8,8 @@ import java.time.ZoneOffset;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import java.util.stream.StreamSupport;
 import lucid.server.LucidServer.Client;
@@ -76,8 +78,7 @@ class HeardTest {
     }
 
     private static Map<String, Object> receipt(LucidServer.Answer told, String state, List<String> problems) {
-        JsonNode content =
-                JSON.readTree(Base64.getUrlDecoder().decode(told.text().split("\\.")[1]));
+        JsonNode content = content(told);
         return Map.of(
                 "serial",
                 content.path("serial").asLong(),
@@ -104,6 +105,61 @@ class HeardTest {
     }
 
     /** Hosts of the block by how far it has come there. */
+    @Test
+    void whoIsAskedToReportHearsItAtOnceAndNoMoreOnceItHas() throws Exception {
+        Client host = SERVER.machine();
+        SERVER.machine()
+                .report(Examples.host("ask-1", "desktop", "1.5", Instant.now().minusSeconds(60))
+                        .getBytes());
+        LucidServer.Answer told = asks("ask-1");
+        assertThat(told.text()).isNotEmpty();
+        String tag = told.headers().firstValue("ETag").orElseThrow();
+        CompletableFuture<LucidServer.Answer> waits =
+                CompletableFuture.supplyAsync(() -> host.get("/api/orders/ask-1?wait=200", "If-None-Match", tag));
+        JsonNode result = SERVER.analyst()
+                .post("/api/asks", Map.of("hosts", List.of("ask-1", "nobody-1")))
+                .json();
+        assertThat(result.path("asked").asInt()).isEqualTo(1);
+        assertThat(result.path("unknown").get(0).asString()).isEqualTo("nobody-1");
+        LucidServer.Answer heard = waits.get(3, TimeUnit.MINUTES);
+        String asked = content(heard).path("reportAsked").asString();
+        assertThat(asked).isNotEmpty();
+        assertThat(asked("ask-1").path("askedBy").asString()).isEqualTo("M. Aldane");
+        assertThat(asked("ask-1").has("answeredAt")).isFalse();
+        assertThat(SERVER.reader().get("/api/record?subject=ask-1").text())
+                .contains("Asked the host ask-1 to report at once.");
+
+        SERVER.restart();
+        assertThat(content(asks("ask-1")).path("reportAsked").asString())
+                .as("also after a restart")
+                .isEqualTo(asked);
+        SERVER.machine()
+                .report(Examples.host("ask-1", "desktop", "1.5", Instant.now())
+                        .replace(
+                                "{\"t\":\"end\",\"lines\":2}",
+                                "{\"t\":\"outcome\",\"update\":\"DSK-1\",\"what\":\"downloaded\",\"at\":\""
+                                        + Instant.now() + "\"}\n{\"t\":\"end\",\"lines\":3}")
+                        .getBytes());
+        assertThat(asked("ask-1").path("answeredAt").asString()).isNotEmpty();
+        assertThat(asked("ask-1").path("happened").get(0).path("what").asString())
+                .isEqualTo("DOWNLOADED");
+        assertThat(content(asks("ask-1")).has("reportAsked")).isFalse();
+    }
+
+    private static JsonNode asked(String host) {
+        return SERVER.reader()
+                .get("/api/asks")
+                .json()
+                .valueStream()
+                .filter(one -> one.path("host").asString().equals(host))
+                .findFirst()
+                .orElseThrow();
+    }
+
+    private static JsonNode content(LucidServer.Answer told) {
+        return JSON.readTree(Base64.getUrlDecoder().decode(told.text().split("\\.")[1]));
+    }
+
     private static Map<String, List<String>> heard() {
         JsonNode decisions = SERVER.analyst().get("/api/cases/DSK-1/heard").json();
         assertThat(decisions).hasSize(1);

@@ -138,10 +138,13 @@ class AccessConfiguration {
                                 HttpMethod.GET,
                                 "/api/carriers/**",
                                 "/api/hosts/**",
+                                "/api/asks",
                                 "/api/search",
                                 "/api/populations",
                                 "/api/events")
                         .hasAnyRole(EVERY_PERSON)
+                        .requestMatchers(HttpMethod.POST, "/api/asks")
+                        .hasAnyRole(ANALYST, DESK, OPERATOR)
                         .requestMatchers(HttpMethod.POST, "/api/host-names")
                         .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/feeds/*/imports")

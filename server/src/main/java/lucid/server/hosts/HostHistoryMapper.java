@@ -29,6 +29,11 @@ interface HostHistoryMapper {
             "select update_id as \"update\", revision, what, at, code, failure_class from outcome where host = #{host} order by at desc limit #{limit}")
     List<Happened> outcomes(@Param("host") int host, @Param("limit") int limit);
 
+    record OutcomeOfHost(int host, String update, Outcome.What what, Instant at, String code) {}
+
+    @Select("select host, update_id as \"update\", what, at, code from outcome where at > #{after} order by at, host")
+    List<OutcomeOfHost> outcomesSince(Instant after);
+
     /** What changed on a host. */
     record ChangeOfHost(int host, String build, String fromVersion, Instant at) {}
 

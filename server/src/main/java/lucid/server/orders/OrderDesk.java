@@ -36,6 +36,7 @@ class OrderDesk {
 
     private final SnapshotStore store;
     private final SigningKey key;
+    private final Asks asks;
     private final JsonMapper json;
     private final Clock clock;
 
@@ -47,9 +48,10 @@ class OrderDesk {
     /** Counts the snapshots that were seen, so that nothing older takes the place of something newer. */
     private long turn;
 
-    OrderDesk(SnapshotStore store, SigningKey key, JsonMapper json, Clock clock) {
+    OrderDesk(SnapshotStore store, SigningKey key, Asks asks, JsonMapper json, Clock clock) {
         this.store = store;
         this.key = key;
+        this.asks = asks;
         this.json = json;
         this.clock = clock;
     }
@@ -126,11 +128,11 @@ class OrderDesk {
             snapshot = seen;
             ofTurn = turn;
         }
-        HostOrders told = HostOrders.of(
-                snapshot.fleet().host(host.name()).orElse(host), snapshot.carriages(), snapshot.decisions(), now);
+        Host asIs = snapshot.fleet().host(host.name()).orElse(host);
+        HostOrders told = HostOrders.of(asIs, snapshot.carriages(), snapshot.decisions(), now);
         Instant period = period(host, now);
         OrdersDocument document = OrdersDocument.of(
-                host.name(), told, snapshot.decisions(), period, period.plus(LIFETIME), Instant.EPOCH);
+                host.name(), told, asks.open(asIs), snapshot.decisions(), period, period.plus(LIFETIME), Instant.EPOCH);
         String tag = Digests.sha256(json.writeValueAsBytes(document)).substring(0, TAG_DIGITS);
         Instant until = Stream.concat(told.changesAt().stream(), Stream.of(period.plus(PERIOD)))
                 .filter(at -> at.isAfter(now))
@@ -170,6 +172,12 @@ class OrderDesk {
             }
         });
         return changed;
+    }
+
+    /** Something that does not stand in the picture may be another for these hosts. */
+    synchronized void concern(RoaringBitmap hosts) {
+        concerned.or(hosts);
+        turn++;
     }
 
     private void look(Instant now) {

@@ -152,6 +152,12 @@ class OrdersController {
     }
 
     @EventListener
+    void asked(Asks.Asked asked) {
+        desk.concern(asked.hosts());
+        tellWhoWaits();
+    }
+
+    @EventListener
     void moved(ClockMoved moved) {
         tellWhoWaits();
     }

@@ -26,6 +26,7 @@ import org.springframework.web.util.UriUtils;
  * @param serial grows with every change: the instant of issue in milliseconds since 1970
  * @param expires after which it is to be asked for anew; until then the server says when it has changed
  * @param frozen stretches in which nothing may be installed or restarted, the earliest first
+ * @param reportAsked when somebody asked it to report at once, if it has not since
  */
 @JsonInclude(JsonInclude.Include.NON_ABSENT)
 record OrdersDocument(
@@ -36,6 +37,7 @@ record OrdersDocument(
         Instant expires,
         HoursView hours,
         List<HostOrders.Frozen> frozen,
+        Optional<Instant> reportAsked,
         List<OrderView> orders) {
 
     private static final String FORMAT = "orders-1";
@@ -118,7 +120,13 @@ record OrdersDocument(
 
     /** @param from from when on the hours are told, until the orders expire */
     static OrdersDocument of(
-            HostName host, HostOrders told, Decisions decisions, Instant from, Instant expires, Instant issued) {
+            HostName host,
+            HostOrders told,
+            Optional<Instant> reportAsked,
+            Decisions decisions,
+            Instant from,
+            Instant expires,
+            Instant issued) {
         return new OrdersDocument(
                 FORMAT,
                 host,
@@ -127,13 +135,14 @@ record OrdersDocument(
                 expires,
                 hours(told, from, expires),
                 told.frozen(),
+                reportAsked,
                 told.orders().stream()
                         .map(order -> view(order, told, decisions))
                         .toList());
     }
 
     OrdersDocument issued(Instant at) {
-        return new OrdersDocument(format, host, at.toEpochMilli(), at, expires, hours, frozen, orders);
+        return new OrdersDocument(format, host, at.toEpochMilli(), at, expires, hours, frozen, reportAsked, orders);
     }
 
     private static HoursView hours(HostOrders told, Instant from, Instant expires) {

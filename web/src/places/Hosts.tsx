@@ -194,7 +194,9 @@ export default function Hosts() {
             <thead>
               <tr>
                 <th scope="col" aria-label="Chosen" />
-                <th scope="col">Host</th>
+                <th scope="col" className={styles.host}>
+                  Host
+                </th>
                 <th scope="col">Population</th>
                 {lacked.length > 0 && <th scope="col">Lacks, and what is in force</th>}
                 {asked.has !== undefined && <th scope="col">Version</th>}

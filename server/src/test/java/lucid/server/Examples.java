@@ -1,6 +1,8 @@
 package lucid.server;
 
 import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 
@@ -47,5 +49,25 @@ public final class Examples {
                 .map(e -> host(
                         e.getKey(), e.getValue().split(" ")[0], e.getValue().split(" ")[1], Instant.now()))
                 .collect(Collectors.joining());
+    }
+
+    /** A verdict on the first revision of an update for one population, without words. */
+    public static Map<String, Object> verdict(
+            String update, String type, String population, LocalDate until, String reason) {
+        return Map.of(
+                "update",
+                update,
+                "revision",
+                "1",
+                "type",
+                type,
+                "populations",
+                List.of(population),
+                "until",
+                until.toString(),
+                "reasons",
+                List.of(reason),
+                "words",
+                "");
     }
 }

@@ -49,23 +49,12 @@ class HeardTest {
         SERVER.analyst()
                 .post(
                         "/api/verdicts",
-                        Map.of(
-                                "update",
+                        Examples.verdict(
                                 "DSK-1",
-                                "revision",
-                                "1",
-                                "type",
                                 "BLOCK",
-                                "populations",
-                                List.of("kiosks"),
-                                "until",
-                                LocalDate.ofInstant(clock(), ZoneOffset.UTC)
-                                        .plusDays(20)
-                                        .toString(),
-                                "reasons",
-                                List.of("UNTESTED"),
-                                "words",
-                                ""));
+                                "kiosks",
+                                LocalDate.ofInstant(clock(), ZoneOffset.UTC).plusDays(20),
+                                "UNTESTED"));
     }
 
     private static Instant clock() {

@@ -4,7 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.time.temporal.ChronoUnit;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import lucid.server.LucidServer.Client;
@@ -127,26 +128,8 @@ class HostsTest {
     @Test
     void whoLacksWhatIsForcedDiffers() {
         Client analyst = SERVER.analyst();
-        String until = Instant.now()
-                .plus(Duration.ofDays(3))
-                .truncatedTo(ChronoUnit.DAYS)
-                .toString()
-                .substring(0, 10);
-        JsonNode given = analyst.post(
-                        "/api/verdicts",
-                        Map.of(
-                                "update",
-                                "DSK-2",
-                                "revision",
-                                "1",
-                                "type",
-                                "FORCE",
-                                "populations",
-                                List.of("kiosks"),
-                                "until",
-                                until,
-                                "reasons",
-                                List.of("EXPOSED")))
+        LocalDate until = LocalDate.now(ZoneOffset.UTC).plusDays(3);
+        JsonNode given = analyst.post("/api/verdicts", Examples.verdict("DSK-2", "FORCE", "kiosks", until, "EXPOSED"))
                 .json();
         assertThat(names("?way=LACKS_FORCED")).containsExactly("his-1", "ksk-1");
         assertThat(SERVER.reader().get("/api/hosts?way=LACKS_FORCED").text()).contains("\"updates\":[\"DSK-2\"]");

@@ -54,19 +54,7 @@ class PopulationsTest {
         Client analyst = SERVER.analyst();
         analyst.post(
                 "/api/verdicts",
-                Map.of(
-                        "update",
-                        "POP-1",
-                        "revision",
-                        "1",
-                        "type",
-                        "BLOCK",
-                        "populations",
-                        List.of("kiosks"),
-                        "until",
-                        "2027-01-31",
-                        "reasons",
-                        List.of("UNTESTED")));
+                Examples.verdict("POP-1", "BLOCK", "kiosks", LocalDate.parse("2027-01-31"), "UNTESTED"));
         String before = document();
         String changed = before.replace(
                 "\"condition\" : \"role = kiosk\"",

@@ -10,7 +10,6 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.Base64;
-import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
@@ -60,23 +59,12 @@ class SignedOrdersTest {
         SERVER.analyst()
                 .post(
                         "/api/verdicts",
-                        Map.of(
-                                "update",
+                        Examples.verdict(
                                 update,
-                                "revision",
-                                "1",
-                                "type",
                                 "FORCE",
-                                "populations",
-                                List.of(population),
-                                "until",
-                                LocalDate.ofInstant(clock(), ZoneOffset.UTC)
-                                        .plusDays(4)
-                                        .toString(),
-                                "reasons",
-                                List.of("EXPLOITED"),
-                                "words",
-                                ""));
+                                population,
+                                LocalDate.ofInstant(clock(), ZoneOffset.UTC).plusDays(4),
+                                "EXPLOITED"));
     }
 
     @Test

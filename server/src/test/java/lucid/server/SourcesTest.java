@@ -6,7 +6,6 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
-import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -74,21 +73,12 @@ class SourcesTest {
         JsonNode worded = SERVER.analyst()
                 .post(
                         "/api/verdicts/preview",
-                        Map.of(
-                                "update",
+                        Examples.verdict(
                                 "DSK-1",
-                                "revision",
-                                "1",
-                                "type",
                                 "FORCE",
-                                "populations",
-                                List.of("kiosks"),
-                                "until",
-                                LocalDate.now(ZoneOffset.UTC).plusDays(9).toString(),
-                                "reasons",
-                                List.of("UNTESTED"),
-                                "words",
-                                ""))
+                                "kiosks",
+                                LocalDate.now(ZoneOffset.UTC).plusDays(9),
+                                "UNTESTED"))
                 .json()
                 .get(0);
         assertThat(worded.path("notOnSources").path("names").toString()).isEqualTo("[\"ksk-2\",\"ksk-3\"]");

@@ -16,6 +16,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   'asking exceptions': ['DECISIONS', 'RECORD'],
   freezes: ['DECISIONS', 'POPULATIONS'],
   cautions: ['DECISIONS'],
+  'not obeyed': [...RULED, 'RECORD'],
   pilots: [...RULED, 'EVIDENCE'],
   pilot: [...RULED, 'EVIDENCE'],
   hosts: RULED,

@@ -5,6 +5,7 @@ import { useDocket, useSession } from '../api/queries';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
 import { Filters, filtersOf, NO_FILTERS } from '../docket/Filters';
 import { FirstRun } from '../docket/FirstRun';
+import { NotObeyed } from '../docket/NotObeyed';
 import { StripRow } from '../docket/StripRow';
 import { useRoom } from '../docket/useRoom';
 import { WaitsForApproval } from '../docket/WaitsForApproval';
@@ -169,6 +170,7 @@ export function Docket() {
           )}
         </span>
         <span className="space" />
+        <NotObeyed />
         <Link to="/digest" className="noprint">
           Digest
         </Link>

@@ -34,6 +34,7 @@ class AccessTest {
             "GET /api/cases/{id}/heard: raps",
             "GET /api/cases/{id}/sources: raps",
             "GET /api/asks: rdoaps",
+            "GET /api/not-obeyed: raps",
             "POST /api/asks: doa",
             "GET /api/hosts/{name}/heard: rdoaps",
             "GET /api/carriers: rdoaps",

@@ -67,6 +67,11 @@ class HeardTest {
     }
 
     private static Map<String, Object> receipt(LucidServer.Answer told, String state, List<String> problems) {
+        return receipt(told, state, List.of(), problems);
+    }
+
+    private static Map<String, Object> receipt(
+            LucidServer.Answer told, String state, List<String> notInForce, List<String> problems) {
         JsonNode content = content(told);
         return Map.of(
                 "serial",
@@ -79,6 +84,8 @@ class HeardTest {
                 false,
                 "reporter",
                 "test",
+                "notInForce",
+                notInForce,
                 "problems",
                 problems);
     }
@@ -133,6 +140,52 @@ class HeardTest {
         assertThat(asked("ask-1").path("happened").get(0).path("what").asString())
                 .isEqualTo("DOWNLOADED");
         assertThat(content(asks("ask-1")).has("reportAsked")).isFalse();
+    }
+
+    @Test
+    void aDecisionThatHostsDoNotObeyIsTold() {
+        report("not-1", "desktop");
+        report("not-2", "desktop");
+        SERVER.machine()
+                .documents(Map.of(
+                        "b.json",
+                        Examples.notice("DSK-9", "1", "1.9"),
+                        "c.json",
+                        Examples.notice("DSK-8", "1", "1.8")));
+        SERVER.analyst()
+                .post(
+                        "/api/verdicts",
+                        Examples.verdict(
+                                "DSK-9",
+                                "BLOCK",
+                                "desktops",
+                                LocalDate.ofInstant(clock(), ZoneOffset.UTC).plusDays(5),
+                                "UNTESTED"));
+        says(
+                SERVER.machine(),
+                "not-1",
+                receipt(
+                        asks("not-1"),
+                        "NOT_IN_FORCE",
+                        List.of("DSK-9", "DSK-8", "NO-SUCH"),
+                        List.of("a setting wins")));
+        says(
+                SERVER.machine(),
+                "not-2",
+                receipt(asks("not-2"), "NOT_IN_FORCE", List.of(), List.of("a reporter of before")));
+        SERVER.restart();
+        JsonNode told = SERVER.reader().get("/api/not-obeyed").json();
+        assertThat(told.findValuesAsString("update"))
+                .as("nobody decided on the other")
+                .containsExactly("DSK-9");
+        assertThat(told.get(0).path("hosts").path("names").toString()).isEqualTo("[\"not-1\"]");
+        says(SERVER.machine(), "not-1", receipt(asks("not-1"), "IN_FORCE", List.of(), List.of()));
+        says(SERVER.machine(), "not-2", receipt(asks("not-2"), "IN_FORCE", List.of(), List.of()));
+        assertThat(SERVER.reader().get("/api/not-obeyed").json().size()).isZero();
+    }
+
+    private static void report(String name, String role) {
+        SERVER.machine().report(Examples.host(name, role, "1.6", Instant.now()).getBytes());
     }
 
     private static JsonNode asked(String host) {

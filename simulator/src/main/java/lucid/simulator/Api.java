@@ -116,6 +116,8 @@ final class Api {
                             kept.obeys(),
                             "reporter",
                             "simulated",
+                            "notInForce",
+                            kept.obeys() ? List.of() : kept.orders().withheld(),
                             "problems",
                             kept.obeys() ? List.of() : List.of("the updater of this host does not run"))));
         }

@@ -4,6 +4,8 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -143,6 +145,35 @@ class HeardController {
                 .limit(MOST_PROBLEMS)
                 .map(Map.Entry::getKey)
                 .toList();
+    }
+
+    /** @param hosts that say that what was decided on it is not in force on them */
+    record NotObeyed(UpdateId update, String title, HostList hosts) {}
+
+    /** Updates on which something was decided that hosts say is not in force on them, those with most hosts first. */
+    @GetMapping("/api/not-obeyed")
+    List<NotObeyed> notObeyed(Snapshot snapshot) {
+        Map<UpdateId, RoaringBitmap> hosts = new HashMap<>();
+        snapshot.fleet().all().forEach((int host) -> receipts.of(host)
+                .flatMap(Receipts.Heard::receipt)
+                .filter(receipt -> receipt.state() == HeardBy.Became.NOT_IN_FORCE)
+                .ifPresent(receipt -> receipt.notInForce()
+                        .forEach(id -> hosts.computeIfAbsent(new UpdateId(id), any -> new RoaringBitmap())
+                                .add(host))));
+        return hosts.entrySet().stream()
+                .flatMap(entry -> snapshot.catalogue().update(entry.getKey()).stream()
+                        .filter(update -> isDecided(update, snapshot.decisions()))
+                        .map(update -> new NotObeyed(
+                                update.id(), update.title(), HostList.of(snapshot.fleet(), entry.getValue()))))
+                .sorted(Comparator.comparingInt((NotObeyed one) -> -one.hosts().count())
+                        .thenComparing(NotObeyed::update))
+                .toList();
+    }
+
+    private static boolean isDecided(Update update, Decisions decisions) {
+        return decisions.verdictsOn(update.id()).stream()
+                        .anyMatch(verdict -> verdict.revokedAt().isEmpty())
+                || !decisions.exceptionsOn(update).isEmpty();
     }
 
     private static Optional<? extends Decision> decision(DecisionNumber number, Decisions decisions) {

@@ -14,7 +14,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.function.Consumer;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -368,12 +367,7 @@ public final class LivingHost {
     }
 
     private Set<String> withheld() {
-        return orders == null || isIdle()
-                ? Set.of()
-                : orders.orders().stream()
-                        .filter(order -> order.what() == Orders.What.WITHHELD)
-                        .map(Orders.Order::update)
-                        .collect(Collectors.toSet());
+        return orders == null || isIdle() ? Set.of() : orders.withheld();
     }
 
     /** The first instant from this one on at which it is there; none: it never is again. */

@@ -8,8 +8,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -49,6 +51,14 @@ public record Orders(WeekHours hours, Start start, boolean earlyRestart, List<Fr
             boolean outsideWindows,
             boolean restartsHost,
             Map<String, String> products) {}
+
+    /** Identifiers of the updates that are withheld. */
+    public Set<String> withheld() {
+        return orders.stream()
+                .filter(order -> order.what() == What.WITHHELD)
+                .map(Order::update)
+                .collect(Collectors.toSet());
+    }
 
     /** Reads what the server answers to a host that asks. */
     public static Orders read(JsonNode told) {

@@ -29,7 +29,7 @@ export function NotObeyed() {
       }
     >
       <button type="button" className="plain link strong noprint">
-        {count(told.length, 'case')} not in force as decided
+        {count(told.length, 'case')} not in force on some hosts
       </button>
     </Popover>
   );

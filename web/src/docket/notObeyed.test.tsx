@@ -31,7 +31,7 @@ it('names the cases that hosts say are not in force, and leads to them', async (
       </MemoryRouter>
     </QueryClientProvider>,
   );
-  fireEvent.click(await screen.findByRole('button', { name: '1 case not in force as decided' }));
+  fireEvent.click(await screen.findByRole('button', { name: '1 case not in force on some hosts' }));
   const link = await screen.findByRole('link', { name: 'Lantern Desktop 6.0.1107' });
   expect(link.getAttribute('href')).toBe('/cases/LNT-1107');
   expect(link.parentElement?.textContent).toContain('on 1 host k4');

@@ -26,15 +26,21 @@ public final class HostColumns {
 
     private HostColumns() {}
 
-    /** One line a product, {@code purl TAB distro TAB arch TAB version}, sorted. */
+    /**
+     * One line a product, {@code purl TAB distro TAB arch TAB version}, and {@code TAB source TAB version of the
+     * source} where it was built from another one, sorted.
+     */
     static String writeProducts(List<InstalledProduct> products) {
         return products.stream()
                 .map(p -> String.join(
-                        "\t",
-                        p.build().product().purl(),
-                        p.build().distro(),
-                        p.build().arch(),
-                        p.version()))
+                                "\t",
+                                p.build().product().purl(),
+                                p.build().distro(),
+                                p.build().arch(),
+                                p.version())
+                        + p.source()
+                                .map(source -> "\t" + source.name() + "\t" + source.version())
+                                .orElse(""))
                 .sorted()
                 .collect(Collectors.joining("\n"));
     }
@@ -42,7 +48,10 @@ public final class HostColumns {
     public static List<InstalledProduct> readProducts(String text) {
         return text.lines()
                 .map(line -> line.split("\t", -1))
-                .map(f -> new InstalledProduct(new ProductBuild(new Product(f[0]), f[1], f[2]), f[3]))
+                .map(f -> new InstalledProduct(
+                        new ProductBuild(new Product(f[0]), f[1], f[2]),
+                        f[3],
+                        f.length > 4 ? Optional.of(new InstalledProduct.SourcePackage(f[4], f[5])) : Optional.empty()))
                 .toList();
     }
 

@@ -6,8 +6,10 @@ import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import lucid.core.fleet.Absence;
 import lucid.core.fleet.InstalledProduct;
+import lucid.core.fleet.PackageLists;
 import lucid.core.fleet.Trait;
 import lucid.core.update.PackageReference;
 import org.junit.jupiter.api.Test;
@@ -19,11 +21,31 @@ class StoredTextsTest {
         return new InstalledProduct(PackageReference.parse(purl).build(), version);
     }
 
+    private static InstalledProduct built(String version, String sourceVersion) {
+        return new InstalledProduct(
+                PackageReference.parse("pkg:deb/fathom/libtls3?arch=amd64&distro=fathom-31")
+                        .build(),
+                version,
+                Optional.of(new InstalledProduct.SourcePackage("tls", sourceVersion)));
+    }
+
+    @Test
+    void listsOfSources() {
+        PackageLists lists = new PackageLists(
+                Instant.parse("2026-11-01T00:00:00.123Z"),
+                List.of(
+                        new PackageLists.Newer(built("3.2.9-1+b1", "3.2.9-1"), true),
+                        new PackageLists.Newer(product("pkg:generic/cistern", "9.5"), false)),
+                Map.of("http://one.example/a b", 3, "", 1));
+        assertThat(HostColumns.readLists(HostColumns.writeLists(lists))).isEqualTo(lists);
+    }
+
     @Test
     void inventories() {
         List<InstalledProduct> products = List.of(
                 product("pkg:deb/fathom/libtls?arch=amd64&distro=fathom-31", "1:3.2.9-1+u1~rc"),
-                product("pkg:generic/cistern", "9.4"));
+                product("pkg:generic/cistern", "9.4"),
+                built("3.2.8-2+b1", "3.2.8-2"));
         assertThat(HostColumns.readProducts(HostColumns.writeProducts(products)))
                 .containsExactlyInAnyOrderElementsOf(products);
         assertThat(HostColumns.readProducts(HostColumns.writeProducts(List.of())))

@@ -1,4 +1,4 @@
--- What a host's package manager knows from the lists of its sources, as JSON: newer versions, and where installed ones came from.
+-- What a host's package manager knows from the lists of its sources, a line each: newer versions, and where installed ones came from.
 alter table host add column lists clob;
 
 -- What an advisory says must be restarted for one product alone; of all of them it stands in update_reading.

@@ -63,6 +63,11 @@ public record HostReport(
         return new HostReport(name, platform, at, traits, sameProducts, supply, lastStart, events, changes, lists);
     }
 
+    /** The same report, what is known of its sources written otherwise. */
+    public HostReport with(Optional<PackageLists> sameLists) {
+        return new HostReport(name, platform, at, traits, products, supply, lastStart, events, changes, sameLists);
+    }
+
     /** The same report, every instant of it put through {@code correct}. */
     public HostReport with(UnaryOperator<Instant> correct) {
         return new HostReport(

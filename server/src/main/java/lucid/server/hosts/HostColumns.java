@@ -1,12 +1,15 @@
 package lucid.server.hosts;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import lucid.core.fleet.Absence;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.PackageLists;
@@ -31,77 +34,68 @@ public final class HostColumns {
      * source} where it was built from another one, sorted.
      */
     static String writeProducts(List<InstalledProduct> products) {
-        return products.stream()
-                .map(p -> String.join(
-                                "\t",
-                                p.build().product().purl(),
-                                p.build().distro(),
-                                p.build().arch(),
-                                p.version())
-                        + p.source()
-                                .map(source -> "\t" + source.name() + "\t" + source.version())
-                                .orElse(""))
-                .sorted()
-                .collect(Collectors.joining("\n"));
+        return products.stream().map(HostColumns::writeProduct).sorted().collect(Collectors.joining("\n"));
+    }
+
+    private static String writeProduct(InstalledProduct product) {
+        return String.join(
+                        "\t",
+                        product.build().product().purl(),
+                        product.build().distro(),
+                        product.build().arch(),
+                        product.version())
+                + product.source()
+                        .map(source -> "\t" + source.name() + "\t" + source.version())
+                        .orElse("");
     }
 
     public static List<InstalledProduct> readProducts(String text) {
-        return text.lines()
-                .map(line -> line.split("\t", -1))
-                .map(f -> new InstalledProduct(
-                        new ProductBuild(new Product(f[0]), f[1], f[2]),
-                        f[3],
-                        f.length > 4 ? Optional.of(new InstalledProduct.SourcePackage(f[4], f[5])) : Optional.empty()))
-                .toList();
+        return text.lines().map(HostColumns::readProduct).toList();
     }
 
-    /** @param source of what was built from another source package: its name, else null */
-    private record StoredNewer(
-            String product,
-            String distro,
-            String arch,
-            String version,
-            String source,
-            String sourceVersion,
-            boolean candidate) {
-        static StoredNewer of(PackageLists.Newer newer) {
-            InstalledProduct product = newer.product();
-            Optional<InstalledProduct.SourcePackage> source = product.source();
-            return new StoredNewer(
-                    product.build().product().purl(),
-                    product.build().distro(),
-                    product.build().arch(),
-                    product.version(),
-                    source.map(InstalledProduct.SourcePackage::name).orElse(null),
-                    source.map(InstalledProduct.SourcePackage::version).orElse(null),
-                    newer.candidate());
-        }
-
-        PackageLists.Newer newer() {
-            return new PackageLists.Newer(
-                    new InstalledProduct(
-                            new ProductBuild(new Product(product), distro, arch),
-                            version,
-                            Optional.ofNullable(source)
-                                    .map(name -> new InstalledProduct.SourcePackage(name, sourceVersion))),
-                    candidate);
-        }
+    private static InstalledProduct readProduct(String line) {
+        String[] f = line.split("\t", -1);
+        return new InstalledProduct(
+                new ProductBuild(new Product(f[0]), f[1], f[2]),
+                f[3],
+                f.length > 4 ? Optional.of(new InstalledProduct.SourcePackage(f[4], f[5])) : Optional.empty());
     }
 
-    private record StoredLists(Instant fetched, List<StoredNewer> newer, Map<String, Integer> cameFrom) {}
+    private static final String CAME_FROM = "from";
+    private static final String CANDIDATE = "candidate";
+    private static final String KEPT_BACK = "kept back";
 
-    /** A JSON object. */
+    /**
+     * The instant at which they were fetched, then a line {@code from TAB products TAB source} for each source, and
+     * {@code candidate} or {@code kept back TAB product} for each newer version.
+     */
     static String writeLists(PackageLists lists) {
-        return JSON.writeValueAsString(new StoredLists(
-                lists.fetched(), lists.newer().stream().map(StoredNewer::of).toList(), lists.cameFrom()));
+        return Stream.of(
+                        Stream.of(lists.fetched().toString()),
+                        new TreeMap<>(lists.cameFrom())
+                                .entrySet().stream()
+                                        .map(from -> String.join("\t", CAME_FROM, "" + from.getValue(), from.getKey())),
+                        lists.newer().stream()
+                                .map(newer -> (newer.candidate() ? CANDIDATE : KEPT_BACK) + "\t"
+                                        + writeProduct(newer.product())))
+                .flatMap(part -> part)
+                .collect(Collectors.joining("\n"));
     }
 
     static PackageLists readLists(String text) {
-        StoredLists stored = JSON.readValue(text, StoredLists.class);
-        return new PackageLists(
-                stored.fetched(),
-                stored.newer().stream().map(StoredNewer::newer).toList(),
-                stored.cameFrom());
+        List<String> lines = text.lines().toList();
+        Map<String, Integer> cameFrom = new HashMap<>();
+        List<PackageLists.Newer> newer = new ArrayList<>();
+        for (String line : lines.subList(1, lines.size())) {
+            String[] parts = line.split("\t", 2);
+            if (parts[0].equals(CAME_FROM)) {
+                String[] from = parts[1].split("\t", 2);
+                cameFrom.put(from[1], Integer.valueOf(from[0]));
+            } else {
+                newer.add(new PackageLists.Newer(readProduct(parts[1]), parts[0].equals(CANDIDATE)));
+            }
+        }
+        return new PackageLists(Instant.parse(lines.get(0)), newer, cameFrom);
     }
 
     /** A JSON object. */

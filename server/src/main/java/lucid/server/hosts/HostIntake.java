@@ -162,7 +162,9 @@ class HostIntake {
 
         private void take(HostReport own, Optional<Host> known, List<Problem> problems) {
             ProductDictionary.Inventory inventory = dictionary.inventory(own.products());
-            HostReport whole = own.with(withImportedTraits(snapshot, own)).with(inventory.products());
+            HostReport whole = own.with(withImportedTraits(snapshot, own))
+                    .with(inventory.products())
+                    .with(own.lists().map(SharedVersions::shared));
             Host host = known.map(k -> k.after(whole, snapshot.fleet().rhythmOf(k)))
                     .orElseGet(() -> Host.first(nextNumber++, whole));
             store(known, host, own.traits(), inventory);

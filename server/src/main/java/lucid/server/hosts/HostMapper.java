@@ -63,7 +63,7 @@ interface HostMapper {
                     Optional.ofNullable(lastStart),
                     lastReport,
                     HostColumns.readAbsences(absences),
-                    Optional.ofNullable(lists).map(HostColumns::readLists));
+                    Optional.ofNullable(lists).map(HostColumns::readLists).map(SharedVersions::shared));
         }
     }
 

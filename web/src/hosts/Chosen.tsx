@@ -1,4 +1,5 @@
 import { App } from 'antd';
+import { useNavigate } from 'react-router';
 import { api, body, Refusal } from '../api/client';
 import { useChange } from '../api/queries';
 import { count } from '../words/dates';
@@ -23,8 +24,26 @@ export function useAskNow(asked: () => void) {
   return { now, isPending: ask.isPending };
 }
 
+/** Words an exception for hosts from an update: the server writes the condition that names them. */
+export function useExceptThese() {
+  const navigate = useNavigate();
+  const read = useChange((names: string[]) => body(api.POST('/api/host-names', { body: { text: names.join('\n') } })), 'Not read');
+  return (names: string[], update: string) =>
+    read.mutate(names, {
+      onSuccess: (found) => navigate(`/cases/${encodeURIComponent(update)}?except=yes&where=${encodeURIComponent(found.where)}`),
+    });
+}
+
+type ChosenParts = {
+  names: string[];
+  askNow?: () => void;
+  /** The update that all of them lack, if the list is of those that lack one. */
+  except?: { update: string; word: () => void };
+  none: () => void;
+};
+
 /** What can be done with hosts that were chosen from a list. */
-export function Chosen({ names, askNow, none }: { names: string[]; askNow?: () => void; none: () => void }) {
+export function Chosen({ names, askNow, except, none }: ChosenParts) {
   const { message } = App.useApp();
   const copy = async () => {
     await navigator.clipboard.writeText(names.join('\n'));
@@ -38,6 +57,11 @@ export function Chosen({ names, askNow, none }: { names: string[]; askNow?: () =
       {askNow !== undefined && (
         <button type="button" className="plain link" onClick={askNow}>
           Ask now <kbd>A</kbd>
+        </button>
+      )}
+      {except !== undefined && (
+        <button type="button" className="plain link" onClick={except.word}>
+          Except from {except.update} <kbd>E</kbd>
         </button>
       )}
       <button type="button" className="plain link" onClick={copy}>

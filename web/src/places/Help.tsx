@@ -81,6 +81,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['Enter', 'open the host'],
       ['Space', 'choose'],
       ['A', 'ask those that are chosen, or this one, to report now'],
+      ['E', 'of those that lack an update: except the chosen ones from it'],
     ],
   },
   {

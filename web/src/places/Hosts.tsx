@@ -14,7 +14,7 @@ import { useNow } from '../frame/useNow';
 import { useSettled } from '../frame/useSettled';
 import { WhereFault, WherePart } from '../frame/WherePart';
 import { Asked } from '../hosts/Asked';
-import { Chosen, useAskNow } from '../hosts/Chosen';
+import { Chosen, useAskNow, useExceptThese } from '../hosts/Chosen';
 import { SavedFilters } from '../hosts/SavedFilters';
 import { differenceWords, WAYS, type Way } from '../hosts/words';
 import { count, dayTime } from '../words/dates';
@@ -53,7 +53,9 @@ export default function Hosts() {
     rows.findIndex((row) => row.name === search.get('at')),
   );
   const [chosen, setChosen] = useState<string[]>([]);
-  const mayAsk = ASKING.includes(useSession().data?.role ?? '');
+  const role = useSession().data?.role;
+  const mayAsk = ASKING.includes(role ?? '');
+  const exceptThese = useExceptThese();
   const ask = useAskNow(() => {
     setChosen([]);
     set({ asked: 'yes' });
@@ -66,6 +68,8 @@ export default function Hosts() {
       ask.now(hosts);
     }
   };
+  const lacking = first?.lacked.length === 1 ? first.lacked[0] : undefined;
+  const exceptNow = role === 'ANALYST' && lacking !== undefined && chosen.length > 0 ? () => exceptThese(chosen, lacking.id) : undefined;
   const move = (to: number) => set({ at: rows[Math.min(Math.max(to, 0), rows.length - 1)]?.name });
   useEffect(() => {
     list.current?.querySelectorAll('tr')[at]?.scrollIntoView({ block: 'nearest' });
@@ -77,6 +81,7 @@ export default function Hosts() {
     End: () => move(rows.length - 1),
     ' ': () => rows[at] && choose(rows[at].name),
     a: askNow,
+    e: () => exceptNow?.(),
     Enter: () => rows[at] && navigate(`/hosts/${encodeURIComponent(rows[at].name)}`),
     Escape: () => {
       // The first one only leaves the field in which somebody types.
@@ -171,7 +176,14 @@ export default function Hosts() {
           </span>
         )}
       </div>
-      {chosen.length > 0 && <Chosen names={chosen} askNow={mayAsk ? askNow : undefined} none={() => setChosen([])} />}
+      {chosen.length > 0 && (
+        <Chosen
+          names={chosen}
+          askNow={mayAsk ? askNow : undefined}
+          except={exceptNow && lacking && { update: lacking.id, word: exceptNow }}
+          none={() => setChosen([])}
+        />
+      )}
       <div className="page">
         <Asked open={search.get('asked') === 'yes'} turn={(open) => set({ asked: open ? 'yes' : undefined })} now={now} />
         {fault && (

@@ -10,6 +10,7 @@ import { useNow } from '../frame/useNow';
 import { type Format, FormatSelect, formatWords } from '../intake/FormatSelect';
 import { day, dayTime } from '../words/dates';
 import styles from './access.module.css';
+import { EnrolSeveral } from './EnrolSeveral';
 
 type Scope = Schemas['Token']['scope'];
 
@@ -126,6 +127,7 @@ export function Tokens() {
           Make
         </Button>
       </form>
+      {scope === 'ENROL' && <EnrolSeveral days={days} />}
       {make.error && (
         <p className="fault-line" role="alert">
           Not made: {make.error.message}

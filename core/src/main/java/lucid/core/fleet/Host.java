@@ -248,7 +248,7 @@ public record Host(
                 .findFirst();
     }
 
-    /** True if both say the same of the host, apart from when it last reported. */
+    /** True if both say the same of the host, apart from when it last reported and what its sources have. */
     public boolean sameButReported(Host other) {
         return traits.equals(other.traits)
                 && number == other.number
@@ -258,7 +258,6 @@ public record Host(
                 && running.equals(other.running)
                 && supply.equals(other.supply)
                 && lastStart.equals(other.lastStart)
-                && absences.equals(other.absences)
-                && lists.equals(other.lists);
+                && absences.equals(other.absences);
     }
 }

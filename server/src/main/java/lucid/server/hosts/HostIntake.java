@@ -351,7 +351,9 @@ class HostIntake {
 
     private void store(
             Optional<Host> known, Host host, Map<String, Trait> ownTraits, ProductDictionary.Inventory inventory) {
-        if (known.filter(host::sameButReported).isPresent()) {
+        if (known.filter(host::sameButReported)
+                .filter(before -> before.lists().equals(host.lists()))
+                .isPresent()) {
             mapper.heardFrom(host.number(), host.lastReport());
             return;
         }

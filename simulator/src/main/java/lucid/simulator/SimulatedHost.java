@@ -237,6 +237,7 @@ record SimulatedHost(
     /**
      * What it tells, in JSON lines.
      *
+     * @param releases none: it tells nothing of its sources
      * @param end of the history
      */
     String lines(LivingHost.Report report, Iterable<Release> releases, Instant end) {
@@ -246,8 +247,11 @@ record SimulatedHost(
                 .put("platform", platform)
                 .put("at", report.at().toString())
                 .put("lastStart", report.lastStart().toString())
-                .put("supply", supply)
-                .put("listsAt", report.at().toString());
+                .put("supply", supply);
+        boolean tellsLists = releases.iterator().hasNext();
+        if (tellsLists) {
+            head.put("listsAt", report.at().toString());
+        }
         head.set("traits", JSON.valueToTree(traits));
         StringBuilder lines = new StringBuilder(head.toString()).append('\n');
         report.versions().forEach((product, version) -> lines.append(JSON.createObjectNode()

@@ -18,8 +18,9 @@ function show(sources: Schemas['SourcesOfUpdate']) {
     async () => new Response(JSON.stringify(sources), { status: 200, headers: { 'Content-Type': 'application/json' } }),
   );
   vi.stubGlobal('fetch', fetched);
+  const client = new QueryClient();
   const drawn = render(
-    <QueryClientProvider client={new QueryClient()}>
+    <QueryClientProvider client={client}>
       <MemoryRouter>
         <AntApp>
           <OnSources id="LNT-1107" />
@@ -27,7 +28,7 @@ function show(sources: Schemas['SourcesOfUpdate']) {
       </MemoryRouter>
     </QueryClientProvider>,
   );
-  return { fetched, drawn };
+  return { client, drawn };
 }
 
 it('names the sources that do not have it yet, and the hosts', async () => {
@@ -63,14 +64,13 @@ it('says so where hosts are judged by the name of a source package alone', async
 });
 
 it('says nothing where no host tells anything', async () => {
-  const { fetched, drawn } = show({
+  const { client, drawn } = show({
     there: NONE,
     notYet: [],
     notFetched: NONE,
     notTold: { count: 2, names: ['a', 'b'] },
     judgedByName: NONE,
   });
-  await waitFor(() => expect(fetched).toHaveBeenCalled());
-  await new Promise((done) => setTimeout(done));
+  await waitFor(() => expect(client.getQueryState(['sources', 'LNT-1107'])?.status).toBe('success'));
   expect(drawn.container.textContent).toBe('');
 });

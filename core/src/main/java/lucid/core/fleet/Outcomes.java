@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.function.IntPredicate;
+import java.util.function.UnaryOperator;
 import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -29,14 +29,24 @@ public final class Outcomes {
             Map<Integer, Outcome> last, Map<Integer, List<Outcome>> failures, Map<Integer, Outcome> downloads) {
         private static final OfUpdate NOTHING = new OfUpdate(Map.of(), Map.of(), Map.of());
 
-        OfUpdate only(IntPredicate hosts) {
+        OfUpdate only(RoaringBitmap hosts) {
             return new OfUpdate(only(last, hosts), only(failures, hosts), only(downloads, hosts));
         }
 
-        private static <T> Map<Integer, T> only(Map<Integer, T> all, IntPredicate hosts) {
+        private static <T> Map<Integer, T> only(Map<Integer, T> all, RoaringBitmap hosts) {
             Map<Integer, T> some = new HashMap<>(all);
-            some.keySet().removeIf(host -> !hosts.test(host));
+            some.keySet().removeIf(host -> !hosts.contains(host));
             return some;
+        }
+
+        OfUpdate only(int host) {
+            boolean tells = last.containsKey(host) || failures.containsKey(host) || downloads.containsKey(host);
+            return tells ? new OfUpdate(one(last, host), one(failures, host), one(downloads, host)) : NOTHING;
+        }
+
+        private static <T> Map<Integer, T> one(Map<Integer, T> all, int host) {
+            T told = all.get(host);
+            return told == null ? Map.of() : Map.of(host, told);
         }
 
         boolean isEmpty() {
@@ -94,20 +104,20 @@ public final class Outcomes {
         }
     }
 
-    /** Those of one host. */
+    /** Those of one host: each host that asks for its orders is asked about, so nothing of others is looked at. */
     public Outcomes only(int host) {
-        return only((int other) -> other == host);
+        return only((OfUpdate of) -> of.only(host));
     }
 
     /** Those of these hosts. */
     public Outcomes only(RoaringBitmap hosts) {
-        return only(hosts::contains);
+        return only((OfUpdate of) -> of.only(hosts));
     }
 
-    private Outcomes only(IntPredicate hosts) {
+    private Outcomes only(UnaryOperator<OfUpdate> part) {
         Map<UpdateId, OfUpdate> some = new HashMap<>();
         byUpdate.forEach((update, of) -> {
-            OfUpdate left = of.only(hosts);
+            OfUpdate left = part.apply(of);
             if (!left.isEmpty()) {
                 some.put(update, left);
             }

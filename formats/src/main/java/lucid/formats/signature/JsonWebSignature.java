@@ -1,18 +1,12 @@
 package lucid.formats.signature;
 
 import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
-import java.security.PrivateKey;
-import java.security.Signature;
-import java.security.interfaces.EdECPublicKey;
-import java.util.Arrays;
 import java.util.Base64;
 
 /** Signs content so that whoever has the public key can tell that nothing of it was changed. */
 public final class JsonWebSignature {
 
     private static final Base64.Encoder BASE64 = Base64.getUrlEncoder().withoutPadding();
-    private static final int KEY_BYTES = 32;
 
     private JsonWebSignature() {}
 
@@ -21,20 +15,13 @@ public final class JsonWebSignature {
      *
      * @param type what the content is, for the header parameter {@code typ}
      * @param keyId of the key, for the header parameter {@code kid}; as the type without quotes and backslashes
-     * @param key an Ed25519 key
+     * @param keys that sign it
      */
-    public static String compact(byte[] content, String type, String keyId, PrivateKey key) {
+    public static String compact(byte[] content, String type, String keyId, EdwardsKeys keys) {
         String header = "{\"alg\":\"EdDSA\",\"typ\":\"" + type + "\",\"kid\":\"" + keyId + "\"}";
         String signed =
                 BASE64.encodeToString(header.getBytes(StandardCharsets.UTF_8)) + "." + BASE64.encodeToString(content);
-        try {
-            Signature signature = Signature.getInstance("Ed25519");
-            signature.initSign(key);
-            signature.update(signed.getBytes(StandardCharsets.US_ASCII));
-            return signed + "." + BASE64.encodeToString(signature.sign());
-        } catch (GeneralSecurityException e) {
-            throw new IllegalStateException(e);
-        }
+        return signed + "." + BASE64.encodeToString(keys.sign(signed.getBytes(StandardCharsets.US_ASCII)));
     }
 
     /** The content of such a signature, unchecked. */
@@ -43,8 +30,7 @@ public final class JsonWebSignature {
     }
 
     /** The parameter {@code x} of a public key as a JSON Web Key (RFC 8037, section 2): its 32 bytes, base64url. */
-    public static String x(EdECPublicKey key) {
-        byte[] encoded = key.getEncoded();
-        return BASE64.encodeToString(Arrays.copyOfRange(encoded, encoded.length - KEY_BYTES, encoded.length));
+    public static String x(EdwardsKeys keys) {
+        return BASE64.encodeToString(keys.open());
     }
 }

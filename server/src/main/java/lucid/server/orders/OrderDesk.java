@@ -64,19 +64,26 @@ class OrderDesk {
     record Made(String tag, Instant issued, Instant until, long turn) {}
 
     /** @param document without its instant of issue */
-    private record Fresh(Made made, OrdersDocument document) {}
+    record Fresh(Made made, OrdersDocument document) {}
 
-    /** The tag of what holds for a host now, and since when it does. */
-    Made now(Host host) {
-        synchronized (this) {
-            Instant now = clock.instant();
-            look(now);
-            Made known = made.get(host.number());
-            if (known != null && !concerned.contains(host.number()) && now.isBefore(known.until())) {
-                return known;
-            }
-        }
-        return make(host).made();
+    /** What holds for a host now: from memory if that knows its tag, else made. */
+    Current now(Host host) {
+        return known(host)
+                .map(known -> new Current(known.tag(), Optional.empty()))
+                .orElseGet(() -> {
+                    Fresh fresh = make(host);
+                    return new Current(fresh.made().tag(), Optional.of(fresh));
+                });
+    }
+
+    /** @param fresh what was made to know the tag */
+    record Current(String tag, Optional<Fresh> fresh) {}
+
+    private synchronized Optional<Made> known(Host host) {
+        Instant now = clock.instant();
+        look(now);
+        return Optional.ofNullable(made.get(host.number()))
+                .filter(known -> !concerned.contains(host.number()) && now.isBefore(known.until()));
     }
 
     /**
@@ -85,23 +92,14 @@ class OrderDesk {
      * @param computing false to answer from memory only, which may not know that they are
      */
     boolean isCurrent(Host host, String tag, boolean computing) {
-        if (computing) {
-            return now(host).tag().equals(tag);
-        }
-        synchronized (this) {
-            Instant now = clock.instant();
-            look(now);
-            Made known = made.get(host.number());
-            return known != null
-                    && !concerned.contains(host.number())
-                    && now.isBefore(known.until())
-                    && known.tag().equals(tag);
-        }
+        return computing
+                ? now(host).tag().equals(tag)
+                : known(host).filter(known -> known.tag().equals(tag)).isPresent();
     }
 
-    /** The signed orders of a host. */
-    Signed signed(Host host) {
-        Fresh fresh = make(host);
+    /** The signed orders of a host, which may be newer than those that its tag was asked of. */
+    Signed signed(Host host, Current current) {
+        Fresh fresh = current.fresh().orElseGet(() -> make(host));
         byte[] content =
                 json.writeValueAsBytes(fresh.document().issued(fresh.made().issued()));
         return new Signed(fresh.made().tag(), key.sign(content, TYPE));

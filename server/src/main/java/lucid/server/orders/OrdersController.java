@@ -89,10 +89,11 @@ class OrdersController {
             throw ProblemException.badField("wait", "a host waits 0 to " + LONGEST_WAIT + " seconds");
         }
         Host known = known(host, asks, snapshot);
-        String tag = desk.now(known).tag();
+        OrderDesk.Current current = desk.now(known);
+        String tag = current.tag();
         if (!ETags.names(ifNoneMatch, ETags.of(tag))) {
             receipts.asks(known);
-            return answered(told(known));
+            return answered(told(known, current));
         }
         receipts.keeps(known, tag);
         if (seconds == 0) {
@@ -116,8 +117,8 @@ class OrdersController {
         return result;
     }
 
-    private ResponseEntity<String> told(Host host) {
-        OrderDesk.Signed signed = desk.signed(host);
+    private ResponseEntity<String> told(Host host, OrderDesk.Current current) {
+        OrderDesk.Signed signed = desk.signed(host, current);
         return dated(ResponseEntity.ok())
                 .eTag(ETags.of(signed.tag()))
                 .contentType(MediaType.parseMediaType(JOSE))
@@ -174,8 +175,9 @@ class OrdersController {
     }
 
     private void tell(Waiting one) {
-        if (!desk.now(one.host()).tag().equals(one.tag())) {
-            one.answer().setResult(told(one.host()));
+        OrderDesk.Current current = desk.now(one.host());
+        if (!current.tag().equals(one.tag())) {
+            one.answer().setResult(told(one.host(), current));
         }
     }
 

@@ -2,15 +2,9 @@ package lucid.server.orders;
 
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
-import java.security.KeyFactory;
-import java.security.KeyPair;
-import java.security.KeyPairGenerator;
 import java.security.MessageDigest;
-import java.security.interfaces.EdECPublicKey;
-import java.security.spec.PKCS8EncodedKeySpec;
-import java.security.spec.X509EncodedKeySpec;
 import java.util.Base64;
-import java.util.List;
+import lucid.formats.signature.EdwardsKeys;
 import lucid.formats.signature.JsonWebSignature;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.ByItself;
@@ -29,7 +23,7 @@ class SigningKey {
 
     private final SnapshotStore store;
     private final Settings settings;
-    private KeyPair pair;
+    private EdwardsKeys keys;
 
     SigningKey(SnapshotStore store, Settings settings) {
         this.store = store;
@@ -46,16 +40,14 @@ class SigningKey {
     record PublicKey(String id, String pem, String x) {}
 
     String sign(byte[] content, String type) {
-        return JsonWebSignature.compact(content, type, publicKey().id(), pair().getPrivate());
+        return JsonWebSignature.compact(content, type, publicKey().id(), keys());
     }
 
     PublicKey publicKey() {
-        java.security.PublicKey key = pair().getPublic();
-        String x = JsonWebSignature.x((EdECPublicKey) key);
+        String x = JsonWebSignature.x(keys());
         return new PublicKey(
                 thumbprint(x),
-                "-----BEGIN PUBLIC KEY-----\n" + Base64.getEncoder().encodeToString(key.getEncoded())
-                        + "\n-----END PUBLIC KEY-----\n",
+                "-----BEGIN PUBLIC KEY-----\n" + keys().openEncoded() + "\n-----END PUBLIC KEY-----\n",
                 x);
     }
 
@@ -70,46 +62,25 @@ class SigningKey {
         }
     }
 
-    private synchronized KeyPair pair() {
-        if (pair == null) {
-            pair = settings.find(SETTING).map(SigningKey::read).orElseGet(this::make);
+    private synchronized EdwardsKeys keys() {
+        if (keys == null) {
+            keys = settings.find(SETTING).map(SigningKey::read).orElseGet(this::make);
         }
-        return pair;
+        return keys;
     }
 
-    private KeyPair make() {
-        try {
-            KeyPair made = KeyPairGenerator.getInstance("Ed25519").generateKeyPair();
-            store.write(snapshot -> {
-                settings.keep(SETTING, write(made));
-                store.record(
-                        AuditEntry.Kind.ACCESS, "", ByItself.AUTHOR, "The key that signs orders to hosts was made.");
-                return new SnapshotStore.Change<>(snapshot, true);
-            });
-            return made;
-        } catch (GeneralSecurityException e) {
-            throw new IllegalStateException(e);
-        }
+    private EdwardsKeys make() {
+        EdwardsKeys made = EdwardsKeys.make();
+        store.write(snapshot -> {
+            settings.keep(SETTING, made.secretEncoded() + " " + made.openEncoded());
+            store.record(AuditEntry.Kind.ACCESS, "", ByItself.AUTHOR, "The key that signs orders to hosts was made.");
+            return new SnapshotStore.Change<>(snapshot, true);
+        });
+        return made;
     }
 
-    /** Both parts, as their standard encodings in base64, a blank between them. */
-    private static String write(KeyPair pair) {
-        Base64.Encoder base64 = Base64.getEncoder();
-        return base64.encodeToString(pair.getPrivate().getEncoded()) + " "
-                + base64.encodeToString(pair.getPublic().getEncoded());
-    }
-
-    private static KeyPair read(String stored) {
-        List<byte[]> parts = List.of(stored.split(" ")).stream()
-                .map(Base64.getDecoder()::decode)
-                .toList();
-        try {
-            KeyFactory keys = KeyFactory.getInstance("Ed25519");
-            return new KeyPair(
-                    keys.generatePublic(new X509EncodedKeySpec(parts.get(1))),
-                    keys.generatePrivate(new PKCS8EncodedKeySpec(parts.get(0))));
-        } catch (GeneralSecurityException e) {
-            throw new IllegalStateException(e);
-        }
+    private static EdwardsKeys read(String stored) {
+        String[] parts = stored.split(" ");
+        return EdwardsKeys.read(parts[0], parts[1]);
     }
 }

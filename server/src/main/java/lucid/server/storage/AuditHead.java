@@ -8,15 +8,6 @@ import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.FileAttribute;
 import java.nio.file.attribute.PosixFilePermissions;
-import java.security.GeneralSecurityException;
-import java.security.KeyFactory;
-import java.security.KeyPair;
-import java.security.KeyPairGenerator;
-import java.security.PrivateKey;
-import java.security.PublicKey;
-import java.security.Signature;
-import java.security.spec.PKCS8EncodedKeySpec;
-import java.security.spec.X509EncodedKeySpec;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
@@ -25,6 +16,7 @@ import java.sql.SQLException;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
+import lucid.formats.signature.EdwardsKeys;
 import lucid.server.command.UsageException;
 
 /**
@@ -41,11 +33,10 @@ public final class AuditHead {
 
     private static final String FILE = "record-head";
     private static final String KEY = "record-key";
-    private static final String ALGORITHM = "Ed25519";
 
     private final Path folder;
     /** Read or made once; null before. */
-    private KeyPair key;
+    private EdwardsKeys key;
 
     public AuditHead(Path folder) {
         this.folder = folder;
@@ -64,24 +55,19 @@ public final class AuditHead {
 
     /** Keeps a head in the place of the one before. */
     public synchronized void keep(Head head) throws IOException {
-        try {
-            Signature signature = Signature.getInstance(ALGORITHM);
-            signature.initSign(key().getPrivate());
-            signature.update(head.signed().getBytes(StandardCharsets.UTF_8));
-            Path file = folder.resolve(FILE);
-            if (!Files.exists(file)) {
-                writePrivately(file, "");
-            }
-            // In one write, of one length, within one block: a kill leaves the one before or this one. The disk gets it
-            // when it gets the database's.
-            try (FileChannel channel = FileChannel.open(file, StandardOpenOption.WRITE)) {
-                channel.write(
-                        StandardCharsets.US_ASCII.encode(
-                                head.signed() + Base64.getEncoder().encodeToString(signature.sign()) + "\n"),
-                        0);
-            }
-        } catch (GeneralSecurityException e) {
-            throw new IllegalStateException(e);
+        byte[] signature = key().sign(head.signed().getBytes(StandardCharsets.UTF_8));
+        Path file = folder.resolve(FILE);
+        if (!Files.exists(file)) {
+            writePrivately(file, "");
+        }
+        // In one write, of one length, within one block: a kill leaves the one before or this one. The disk gets it
+        // when
+        // it gets the database's.
+        try (FileChannel channel = FileChannel.open(file, StandardOpenOption.WRITE)) {
+            channel.write(
+                    StandardCharsets.US_ASCII.encode(
+                            head.signed() + Base64.getEncoder().encodeToString(signature) + "\n"),
+                    0);
         }
     }
 
@@ -101,13 +87,11 @@ public final class AuditHead {
             Head head =
                     new Head(Long.parseLong(lines.get(0)), lines.get(1), counted ? Long.parseLong(lines.get(2)) : 0);
             String signed = String.join("\n", lines.subList(0, lines.size() - 1)) + "\n";
-            Signature signature = Signature.getInstance(ALGORITHM);
-            signature.initVerify(key().getPublic());
-            signature.update(signed.getBytes(StandardCharsets.UTF_8));
-            if (signature.verify(Base64.getDecoder().decode(lines.get(lines.size() - 1)))) {
+            byte[] signature = Base64.getDecoder().decode(lines.get(lines.size() - 1));
+            if (key().verify(signed.getBytes(StandardCharsets.UTF_8), signature)) {
                 return Optional.of(head);
             }
-        } catch (GeneralSecurityException | RuntimeException e) {
+        } catch (RuntimeException e) {
             throw altered(e);
         }
         throw altered(null);
@@ -186,30 +170,22 @@ public final class AuditHead {
     }
 
     /** The key pair of this instance, made when it is first needed. */
-    private KeyPair key() throws IOException, GeneralSecurityException {
+    private EdwardsKeys key() throws IOException {
         if (key == null) {
             key = storedKey();
         }
         return key;
     }
 
-    private KeyPair storedKey() throws IOException, GeneralSecurityException {
+    private EdwardsKeys storedKey() throws IOException {
         Path file = folder.resolve(KEY);
-        KeyFactory factory = KeyFactory.getInstance(ALGORITHM);
         if (Files.exists(file)) {
             List<String> lines = Files.readAllLines(file);
-            PrivateKey secret = factory.generatePrivate(
-                    new PKCS8EncodedKeySpec(Base64.getDecoder().decode(lines.get(0))));
-            PublicKey open = factory.generatePublic(
-                    new X509EncodedKeySpec(Base64.getDecoder().decode(lines.get(1))));
-            return new KeyPair(open, secret);
+            return EdwardsKeys.read(lines.get(0), lines.get(1));
         }
-        KeyPair made = KeyPairGenerator.getInstance(ALGORITHM).generateKeyPair();
+        EdwardsKeys made = EdwardsKeys.make();
         Path part = folder.resolve(KEY + ".part");
-        writePrivately(
-                part,
-                Base64.getEncoder().encodeToString(made.getPrivate().getEncoded()) + "\n"
-                        + Base64.getEncoder().encodeToString(made.getPublic().getEncoded()) + "\n");
+        writePrivately(part, made.secretEncoded() + "\n" + made.openEncoded() + "\n");
         DataFolder.replace(part, file);
         return made;
     }

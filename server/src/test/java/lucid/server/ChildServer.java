@@ -43,7 +43,7 @@ final class ChildServer {
 
     /** Starts the program on a folder that is no demo's, with as much memory as a large fleet needs. */
     static ChildServer startLarge(Path data) throws IOException, InterruptedException {
-        List<String> command = new ArrayList<>(command("run", "--data", data.toString(), "--port", "0"));
+        List<String> command = new ArrayList<>(ChildProgram.command("run", "--data", data.toString(), "--port", "0"));
         command.set(command.indexOf("-Xmx512m"), "-Xmx1536m");
         return start(command, Map.of(), data);
     }
@@ -69,6 +69,7 @@ final class ChildServer {
             Thread.sleep(50);
             ready = READY.matcher(Files.readString(log));
         }
+        ChildProgram.keepClassesOf(process.pid());
         return new ChildServer(data, process, URI.create(ready.group(1)));
     }
 
@@ -108,28 +109,16 @@ final class ChildServer {
         }
         List<String> words = new ArrayList<>(List.of("run", "--demo", "--data", data.toString(), "--port", "0"));
         words.addAll(List.of(more));
-        return command(words.toArray(String[]::new));
-    }
-
-    private static List<String> command(String... words) {
-        List<String> command = new ArrayList<>(List.of(
-                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                "-XX:TieredStopAtLevel=1",
-                "-XX:+UseSerialGC",
-                "-Xmx512m",
-                "-cp",
-                System.getProperty("java.class.path"),
-                "lucid.server.LucidVerdict"));
-        command.addAll(List.of(words));
-        return command;
+        return ChildProgram.command(words.toArray(String[]::new));
     }
 
     record Ran(int exit, String output) {}
 
     /** Runs another command of the program to its end. */
     static Ran run(String... words) throws IOException, InterruptedException {
-        Process process =
-                new ProcessBuilder(command(words)).redirectErrorStream(true).start();
+        Process process = new ProcessBuilder(ChildProgram.command(words))
+                .redirectErrorStream(true)
+                .start();
         String output = new String(process.getInputStream().readAllBytes());
         process.waitFor(60, TimeUnit.SECONDS);
         return new Ran(process.exitValue(), output);

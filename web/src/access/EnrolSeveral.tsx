@@ -40,9 +40,11 @@ export function EnrolSeveral({ days }: { days: number | undefined }) {
   };
   if (!open) {
     return (
-      <button type="button" className="plain link" onClick={() => setOpen(true)}>
-        Enrol several hosts
-      </button>
+      <p>
+        <button type="button" className="plain link" onClick={() => setOpen(true)}>
+          Enrol several hosts
+        </button>
+      </p>
     );
   }
   return (

@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.SplittableRandom;
+import java.util.concurrent.ConcurrentHashMap;
 import lucid.simulator.living.LivingHost;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
@@ -39,6 +40,9 @@ record SimulatedHost(
 
     private static final JsonMapper JSON = new JsonMapper();
 
+    /** Hosts tell the same lines day after day. */
+    private static final Map<List<String>, String> PRODUCT_LINES = new ConcurrentHashMap<>();
+
     /** @param daysAgo days before the end of the history; negative after it */
     boolean reportsOn(int daysAgo) {
         return daysAgo <= knownDays
@@ -56,8 +60,11 @@ record SimulatedHost(
     /** A host that was drawn into a pilot installs within three days; a few do not get round to it. */
     private int sampled(Release release) {
         Integer drawn = release.sampled().get(name);
+        if (drawn == null) {
+            return NEVER;
+        }
         SplittableRandom random = random(release.id() + "/pilot");
-        return drawn == null || random.nextInt(100) < 6 ? NEVER : drawn - 1 - random.nextInt(3);
+        return random.nextInt(100) < 6 ? NEVER : drawn - 1 - random.nextInt(3);
     }
 
     private int byItself(Release release) {
@@ -77,7 +84,7 @@ record SimulatedHost(
 
     /** The day, before the end of the history, on which it tries to install a release that fails on it. */
     private int failsOn(Release release) {
-        boolean hit = release.failure().filter(failure -> failure.hits(traits)).isPresent();
+        boolean hit = isHitBy(release);
         if (hit && sampled(release) != NEVER) {
             return sampled(release);
         }
@@ -89,22 +96,29 @@ record SimulatedHost(
     }
 
     private boolean stages(Release release) {
-        return random(release.id() + "/stage").nextInt(100) < release.staged().getOrDefault(role, 0);
+        int share = release.staged().getOrDefault(role, 0);
+        return share > 0 && random(release.id() + "/stage").nextInt(100) < share;
     }
 
     private boolean installs(Release release, int daysAgo) {
-        int day = installsOn(release);
-        return day >= daysAgo
-                && release.failure().filter(failure -> failure.hits(traits)).isEmpty();
+        return !isHitBy(release) && installsOn(release) >= daysAgo;
+    }
+
+    private boolean isFor(Release release) {
+        return release.fixes().stream().anyMatch(fix -> baseVersions.containsKey(fix.product()));
+    }
+
+    private boolean isHitBy(Release release) {
+        return release.failure().filter(failure -> failure.hits(traits)).isPresent();
     }
 
     /** What it installed since its last report, it tells with the next; what it was set up with, it does not. */
     private boolean tellsInstall(Release release, int daysAgo) {
+        if (!isFor(release)) {
+            return false;
+        }
         int day = installsOn(release);
-        return installs(release, daysAgo)
-                && day < daysAgo + everyDays
-                && day < knownDays
-                && release.fixes().stream().anyMatch(fix -> baseVersions.containsKey(fix.product()));
+        return installs(release, daysAgo) && day < daysAgo + everyDays && day < knownDays;
     }
 
     /** A host that an update takes down tells that it installs it, and then nothing any more. */
@@ -137,7 +151,7 @@ record SimulatedHost(
     Map<String, String> versionsOn(Iterable<Release> releases, int daysAgo) {
         Map<String, String> versions = new LinkedHashMap<>(baseVersions);
         for (Release release : releases) {
-            if (installs(release, daysAgo)) {
+            if (isFor(release) && installs(release, daysAgo)) {
                 release.fixes().stream()
                         .filter(f -> versions.containsKey(f.product()) && onTrack(f, versions.get(f.product())))
                         .forEach(f -> versions.put(f.product(), f.fixed()));
@@ -254,12 +268,7 @@ record SimulatedHost(
         }
         head.set("traits", JSON.valueToTree(traits));
         StringBuilder lines = new StringBuilder(head.toString()).append('\n');
-        report.versions().forEach((product, version) -> lines.append(JSON.createObjectNode()
-                        .put("t", "product")
-                        .put("purl", product)
-                        .put("version", version)
-                        .put("origin", supply))
-                .append('\n'));
+        report.versions().forEach((product, version) -> lines.append(productLine(product, version, supply)));
         List<Available> available = available(report, releases, end);
         available.forEach(one -> lines.append(JSON.createObjectNode()
                         .put("t", "available")
@@ -284,6 +293,17 @@ record SimulatedHost(
                         + 1)
                 .append("}\n")
                 .toString();
+    }
+
+    private static String productLine(String product, String version, String origin) {
+        return PRODUCT_LINES.computeIfAbsent(
+                List.of(product, version, origin),
+                told -> JSON.createObjectNode()
+                                .put("t", "product")
+                                .put("purl", product)
+                                .put("version", version)
+                                .put("origin", origin)
+                        + "\n");
     }
 
     /** True if the fix is on the track that the installed version is on: they begin with the same number. */

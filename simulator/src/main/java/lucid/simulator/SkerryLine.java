@@ -14,6 +14,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -102,7 +103,7 @@ public final class SkerryLine {
     }
 
     /** Whoever is in the sample of a pilot tries it; whoever has not tried when it ends or fails does so no more. */
-    private void hearOfPilots(int daysAgo) {
+    private void hearOfPilots(int daysAgo, Instant now) {
         Map<String, Map<String, Integer>> sampled = new HashMap<>();
         for (JsonNode pilot : api.get("/api/pilots")) {
             boolean offers = !List.of("FAILED", "ENDED", "STOPPED")
@@ -112,7 +113,7 @@ public final class SkerryLine {
                 if (waits && offers || !waits && !host.path("state").asString().equals("REPLACED")) {
                     int drawn = daysAgo
                             + (int) Duration.between(
-                                            Instant.parse(host.path("since").asString()), api.now())
+                                            Instant.parse(host.path("since").asString()), now)
                                     .toDays();
                     sampled.computeIfAbsent(pilot.path("update").asString(), id -> new HashMap<>())
                             .put(host.path("host").path("name").asString(), drawn);
@@ -123,12 +124,11 @@ public final class SkerryLine {
     }
 
     private void report(int daysAgo, Instant now) {
-        hearOfPilots(daysAgo);
-        StringBuilder inventory = new StringBuilder();
-        hosts.stream()
+        hearOfPilots(daysAgo, now);
+        api.report(hosts.parallelStream()
                 .filter(host -> host.reportsOn(daysAgo))
-                .forEach(host -> inventory.append(host.inventory(releases, daysAgo, now)));
-        api.report(inventory.toString());
+                .map(host -> host.inventory(releases, daysAgo, now))
+                .collect(Collectors.joining()));
     }
 
     private void publish(Release release, Instant now) {

@@ -194,14 +194,17 @@ class OrdersController {
     @PostMapping("/api/order-receipts")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void receive(@RequestBody List<HostReceipt> said, @AuthenticationPrincipal Caller asks, Snapshot snapshot) {
-        said.forEach(one -> {
-            if (one.host() == null || one.receipt() == null || one.receipt().state() == null) {
-                throw ProblemException.badField(
-                        "receipt", "say which host keeps which orders, and what became of them");
-            }
-            known(one.host(), asks, snapshot);
-        });
-        said.forEach(one -> receipts.take(known(one.host(), asks, snapshot), one.receipt()));
+        receipts.take(said.stream()
+                .map(one -> {
+                    if (one.host() == null
+                            || one.receipt() == null
+                            || one.receipt().state() == null) {
+                        throw ProblemException.badField(
+                                "receipt", "say which host keeps which orders, and what became of them");
+                    }
+                    return new Receipts.Said(known(one.host(), asks, snapshot), one.receipt());
+                })
+                .toList());
     }
 
     /** The public part of the key that signs orders, for whoever checks them. */

@@ -1,5 +1,6 @@
 package lucid.server.orders;
 
+import jakarta.annotation.PreDestroy;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -96,8 +97,13 @@ class Receipts {
             longAgo = last == null || Duration.between(last, now).compareTo(STORED_EVERY) > 0;
         }
         if (longAgo) {
-            words.submit(word);
+            words.leave(word);
         }
+    }
+
+    @PreDestroy
+    void stop() {
+        words.close();
     }
 
     /** A host asked, and is being told something new. */
@@ -109,18 +115,26 @@ class Receipts {
                         new Heard(before.currentAt(), before.keptTag(), now, before.receivedAt(), before.receipt()));
     }
 
-    /** Takes what a host says; answers after it is committed. */
-    void take(Host host, Receipt receipt) {
+    /** Takes what hosts say; answers after all of it is committed. */
+    void take(List<Said> said) {
+        words.submitAll(said.stream().map(this::word).toList());
+    }
+
+    /** @param host who says so */
+    record Said(Host host, Receipt receipt) {}
+
+    private Word word(Said said) {
+        Receipt receipt = said.receipt();
+        int host = said.host().number();
         Instant now = clock.instant();
-        boolean current = desk.isCurrent(host, receipt.tag(), true);
+        boolean current = desk.isCurrent(said.host(), receipt.tag(), true);
         Instant told = Instant.ofEpochMilli(receipt.serial());
         Instant currentAt = current
                 ? now
-                : of(host.number())
-                        .map(Heard::currentAt)
+                : of(host).map(Heard::currentAt)
                         .filter(known -> known.isAfter(told))
                         .orElse(told.isAfter(now) ? Instant.EPOCH : told);
-        words.submit(new Word(host.number(), Optional.of(receipt), receipt.tag(), now, currentAt));
+        return new Word(host, Optional.of(receipt), receipt.tag(), now, currentAt);
     }
 
     private List<Boolean> write(List<Word> together) {

@@ -6,8 +6,9 @@ import java.util.Queue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentLinkedQueue;
-import java.util.concurrent.Executor;
+import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 
 /**
@@ -15,7 +16,7 @@ import java.util.function.Function;
  * wait; who comes alone is written at once. Each is answered only after the commit that holds it. A thread of its own
  * writes, so that those who wait are only told, and the next are read meanwhile.
  */
-public final class GroupCommit<T, R> {
+public final class GroupCommit<T, R> implements AutoCloseable {
 
     /** A commit takes no more than so many, so that nobody waits long behind a crowd. */
     private static final int MOST_AT_ONCE = 200;
@@ -24,7 +25,7 @@ public final class GroupCommit<T, R> {
 
     private final Function<List<T>, List<R>> write;
     private final Queue<Waiting<T, R>> waiting = new ConcurrentLinkedQueue<>();
-    private final Executor writer = Executors.newSingleThreadExecutor(work -> {
+    private final ExecutorService writer = Executors.newSingleThreadExecutor(work -> {
         Thread thread = new Thread(work, "group-commit");
         thread.setDaemon(true);
         return thread;
@@ -40,16 +41,42 @@ public final class GroupCommit<T, R> {
 
     /** Answers after the commit; throws what the writing of this request throws. */
     public R submit(T request) {
-        Waiting<T, R> mine = new Waiting<>(request, new CompletableFuture<>());
-        waiting.add(mine);
-        writer.execute(this::writeNext);
+        return submitAll(List.of(request)).get(0);
+    }
+
+    /** Answers after the commits of all; throws what the writing of the first one that fails throws. */
+    public List<R> submitAll(List<T> requests) {
+        List<CompletableFuture<R>> answers = requests.stream().map(this::add).toList();
         try {
-            return mine.answer().join();
+            return answers.stream().map(CompletableFuture::join).toList();
         } catch (CompletionException e) {
             if (e.getCause() instanceof RuntimeException failure) {
                 throw failure;
             }
             throw e;
+        }
+    }
+
+    /** Is written with the next commit, for which nobody waits; a kill before it loses the request. */
+    public void leave(T request) {
+        add(request);
+    }
+
+    private CompletableFuture<R> add(T request) {
+        Waiting<T, R> mine = new Waiting<>(request, new CompletableFuture<>());
+        waiting.add(mine);
+        writer.execute(this::writeNext);
+        return mine.answer();
+    }
+
+    /** Writes what is left. */
+    @Override
+    public void close() {
+        writer.shutdown();
+        try {
+            writer.awaitTermination(1, TimeUnit.MINUTES);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
         }
     }
 

@@ -183,12 +183,17 @@ public record Host(
 
     /**
      * The installed products of which a fix speaks. Of one product side by side the highest counts; of a source package
-     * it speaks of all that is built from it, of each by itself.
+     * it speaks of all that is built from it, of each by itself. For many fixes see {@link HostProducts}.
      */
     public List<SpokenOf> spokenOf(Fix fix) {
+        return spokenOf(fix, products);
+    }
+
+    /** @param among those of its products that may be spoken of */
+    List<SpokenOf> spokenOf(Fix fix, List<InstalledProduct> among) {
         ProductBuild named = fix.build();
         Map<ProductBuild, SpokenOf> highest = new LinkedHashMap<>();
-        for (InstalledProduct product : products) {
+        for (InstalledProduct product : among) {
             Optional<String> version = product.judgedAs(named);
             if (version.isPresent() && isRelease(named, product)) {
                 ProductBuild apart = named.isSource() ? product.build().ofAnyArch() : named;
@@ -203,11 +208,7 @@ public record Host(
 
     /** What must be restarted on it for an update: the strongest need of the products that it has. */
     public RestartNeed restartFor(Update update) {
-        return update.fixes().stream()
-                .filter(fix -> !spokenOf(fix).isEmpty())
-                .map(fix -> update.restarts().of(fix.build()))
-                .max(Comparator.naturalOrder())
-                .orElseGet(update::restart);
+        return new HostProducts(this).restartFor(update);
     }
 
     /**

@@ -25,6 +25,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule, Map<P
     public static final PopulationId NO_POPULATION = new PopulationId("none");
 
     private static final int TIER_OF_NO_POPULATION = 3;
+    private static final HostCondition EVERY_HOST = HostConditions.parse("name is set");
 
     /** @throws IllegalArgumentException if two populations have the same id or the same name */
     public Ladder {
@@ -87,7 +88,7 @@ public record Ladder(List<Population> populations, StandingRule fleetRule, Map<P
         return new Population(
                 NO_POPULATION,
                 "In no population",
-                HostConditions.parse("name is set"),
+                EVERY_HOST,
                 Set.of(),
                 Set.of(),
                 TIER_OF_NO_POPULATION,

@@ -10,6 +10,7 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostProducts;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
@@ -106,6 +107,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
     /** What the host is told at an instant. */
     public static HostOrders of(Host host, Carriages carriages, Decisions decisions, Instant at) {
         Population entry = carriages.fleet().ladder().entryOf(host);
+        HostProducts products = new HostProducts(host);
         return new HostOrders(
                 entry,
                 carriages.fleet().rhythmOf(host),
@@ -118,7 +120,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 apart(HostUpdate.of(host, carriages, decisions, at).stream()
                         .filter(one -> one.isLacking() || mayBeRemoved(one.update(), decisions))
                         .filter(one -> one.ruling().effect() != Effect.NOTHING_TO_DO)
-                        .map(one -> order(one, host, entry, carriages, decisions))
+                        .map(one -> order(one, host, products, entry, carriages, decisions))
                         .toList()));
     }
 
@@ -135,7 +137,13 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 .anyMatch(verdict -> verdict.delivery().removes());
     }
 
-    private static Order order(HostUpdate one, Host host, Population entry, Carriages carriages, Decisions decisions) {
+    private static Order order(
+            HostUpdate one,
+            Host host,
+            HostProducts products,
+            Population entry,
+            Carriages carriages,
+            Decisions decisions) {
         RuleMatch holds = one.ruling().holds();
         Optional<Verdict.Delivery> delivery = holds.source()
                 .filter(DecisionNumber.OfVerdict.class::isInstance)
@@ -149,12 +157,12 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 one.ruling().until(),
                 delivery.map(Verdict.Delivery::allowance).orElse(entry.timing().allowance()),
                 delivery.filter(Verdict.Delivery::outsideWindows).isPresent(),
-                host.restartFor(one.update()),
-                packages(one, host, carriages));
+                products.restartFor(one.update()),
+                packages(one, host, products, carriages));
     }
 
     /** What is withheld is so from the earliest on that it contains. */
-    private static List<Package> packages(HostUpdate one, Host host, Carriages carriages) {
+    private static List<Package> packages(HostUpdate one, Host host, HostProducts products, Carriages carriages) {
         Effect effect = one.ruling().effect();
         Stream<Update> updates = effect == Effect.WITHHELD
                 ? Stream.concat(
@@ -162,7 +170,8 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                         one.contains().stream().flatMap(id -> carriages.catalogue().update(id).stream()))
                 : Stream.of(one.update());
         List<Package> packages = new ArrayList<>();
-        updates.flatMap(update -> fixes(update, effect).flatMap(fix -> packages(fix, update, host, effect, carriages)))
+        updates.flatMap(update ->
+                        fixes(update, effect).flatMap(fix -> packages(fix, update, host, products, effect, carriages)))
                 .forEach(found -> {
                     Optional<Package> known =
                             packages.stream().filter(found::isSameAs).findFirst();
@@ -181,9 +190,10 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 : update.fixes().stream();
     }
 
-    private static Stream<Package> packages(Fix fix, Update update, Host host, Effect effect, Carriages carriages) {
+    private static Stream<Package> packages(
+            Fix fix, Update update, Host host, HostProducts products, Effect effect, Carriages carriages) {
         Fix.Standing wanted = effect == Effect.REMOVE ? Fix.Standing.HAS : Fix.Standing.LACKS;
-        return host.spokenOf(fix).stream()
+        return products.spokenOf(fix).stream()
                 .filter(spokenOf -> fix.standing(spokenOf.version()) == wanted)
                 .flatMap(spokenOf -> fix
                         .trackOf(spokenOf.version())

@@ -1,6 +1,8 @@
 package lucid.core.ruling;
 
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -35,6 +37,32 @@ public final class Decisions {
     private volatile Map<UpdateId, List<Verdict>> verdictsByUpdate;
 
     private volatile Map<UpdateId, List<Acknowledgement>> acknowledgementsByUpdate;
+    private volatile ExceptionsByScope exceptionsByScope;
+
+    /** @param wider on more than one update */
+    private record ExceptionsByScope(Map<UpdateId, List<ExceptionGrant>> onUpdates, List<ExceptionGrant> wider) {
+        static ExceptionsByScope of(Collection<ExceptionGrant> exceptions) {
+            Map<UpdateId, List<ExceptionGrant>> onUpdates = new HashMap<>();
+            List<ExceptionGrant> wider = new ArrayList<>();
+            for (ExceptionGrant exception : exceptions) {
+                if (exception.scope() instanceof ExceptionGrant.Scope.OfUpdate one) {
+                    onUpdates
+                            .computeIfAbsent(one.updateId(), id -> new ArrayList<>())
+                            .add(exception);
+                } else {
+                    wider.add(exception);
+                }
+            }
+            return new ExceptionsByScope(onUpdates, wider);
+        }
+
+        List<ExceptionGrant> covering(Update update) {
+            List<ExceptionGrant> covering = new ArrayList<>(onUpdates.getOrDefault(update.id(), List.of()));
+            wider.stream().filter(one -> one.scope().covers(update)).forEach(covering::add);
+            covering.sort(Comparator.comparing(one -> one.number().value()));
+            return covering;
+        }
+    }
 
     private Decisions(
             TreeMap<Long, Verdict> verdicts,
@@ -110,9 +138,10 @@ public final class Decisions {
     }
 
     public List<ExceptionGrant> exceptionsOn(Update update) {
-        return exceptions.values().stream()
-                .filter(exception -> exception.scope().covers(update))
-                .toList();
+        if (exceptionsByScope == null) {
+            exceptionsByScope = ExceptionsByScope.of(exceptions.values());
+        }
+        return exceptionsByScope.covering(update);
     }
 
     public Optional<Verdict> verdict(DecisionNumber.OfVerdict number) {

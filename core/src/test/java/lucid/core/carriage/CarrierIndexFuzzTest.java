@@ -18,6 +18,7 @@ import java.util.stream.Collectors;
 import lucid.core.TestFleet;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostProducts;
 import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
@@ -172,6 +173,10 @@ class CarrierIndexFuzzTest {
                 assertThat(carriage.having().contains(number))
                         .isEqualTo(expected != CarriageState.NOT_APPLICABLE && !lacks);
                 assertThat(lacks).isEqualTo(carriage.lastKnown(number).lacks());
+                Host host = carriages.fleet().host(number);
+                HostProducts products = new HostProducts(host);
+                update.fixes().forEach(fix -> assertThat(products.spokenOf(fix))
+                        .containsExactlyElementsOf(host.spokenOf(fix)));
             });
             assertThat(carriage.counts(carriages.fleet().all()).values().stream()
                             .mapToInt(i -> i)

@@ -13,6 +13,7 @@ import lucid.core.carriage.Carriage;
 import lucid.core.carriage.CarriageState;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Host;
+import lucid.core.fleet.HostProducts;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Ruling;
@@ -98,10 +99,28 @@ public final class HostUpdate {
             .thenComparing(NEWEST_FIRST);
 
     /** The updates that speak of a host, folded, in their order. */
-    public static List<HostUpdate> of(Host host, Carriages fleet, Decisions decisions, Instant at) {
+    public static List<HostUpdate> of(Host host, Carriages carriages, Decisions decisions, Instant at) {
+        return folded(updatesOf(host, carriages.catalogue()), host, carriages, decisions, at);
+    }
+
+    /** Those of them that the host lacks: in less time, since what it has folds by itself. */
+    public static List<HostUpdate> lackedBy(Host host, Carriages carriages, Decisions decisions, Instant at) {
+        HostProducts products = new HostProducts(host);
+        List<Update> maybeLacked = updatesOf(host, carriages.catalogue()).stream()
+                // What it told since its last report may be that it lacks it after all.
+                .filter(update -> products.hasBefore(update)
+                        || carriages.outcomes().last(update.id()).containsKey(host.number()))
+                .toList();
+        return folded(maybeLacked, host, carriages, decisions, at).stream()
+                .filter(HostUpdate::isLacking)
+                .toList();
+    }
+
+    private static List<HostUpdate> folded(
+            Collection<Update> updates, Host host, Carriages fleet, Decisions decisions, Instant at) {
         Carriages carriages = fleet.only(host);
         Map<UpdateId, HostUpdate> all = new HashMap<>();
-        for (Update update : updatesOf(host, carriages.catalogue())) {
+        for (Update update : updates) {
             Carriage carriage = carriages.of(update, at);
             CarriageState known = carriage.lastKnown(host.number());
             if (known != CarriageState.NOT_APPLICABLE) {
@@ -133,7 +152,7 @@ public final class HostUpdate {
     }
 
     /** An update speaks only of hosts that have one of its products. */
-    private static Collection<Update> updatesOf(Host host, Catalogue catalogue) {
+    public static Collection<Update> updatesOf(Host host, Catalogue catalogue) {
         Map<UpdateId, Update> updates = new HashMap<>();
         host.products().forEach(installed -> catalogue
                 .ofProduct(installed.build().product())

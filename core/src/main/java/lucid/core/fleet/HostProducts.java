@@ -46,6 +46,12 @@ public final class HostProducts {
         return host.spokenOf(fix, judgedAs(fix.build()));
     }
 
+    /** True if some version of it is one that an update fixes; without one the host lacks nothing of the update. */
+    public boolean hasBefore(Update update) {
+        return update.fixes().stream().anyMatch(fix -> spokenOf(fix).stream()
+                .anyMatch(spokenOf -> fix.standing(spokenOf.version()) == Fix.Standing.LACKS));
+    }
+
     /** What must be restarted on the host for an update: the strongest need of the products that it has. */
     public RestartNeed restartFor(Update update) {
         return update.fixes().stream()

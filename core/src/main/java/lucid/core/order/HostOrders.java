@@ -117,8 +117,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                         .filter(frozen -> frozen.until().isAfter(at))
                         .sorted(Comparator.comparing(Frozen::from))
                         .toList(),
-                apart(HostUpdate.of(host, carriages, decisions, at).stream()
-                        .filter(one -> one.isLacking() || mayBeRemoved(one.update(), decisions))
+                apart(concerned(host, carriages, decisions, at)
                         .filter(one -> one.ruling().effect() != Effect.NOTHING_TO_DO)
                         .map(one -> order(one, host, products, entry, carriages, decisions))
                         .toList()));
@@ -130,6 +129,15 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                         frozen.stream().flatMap(one -> Stream.of(one.from(), one.until())),
                         orders.stream().flatMap(order -> order.until().stream()))
                 .min(Comparator.naturalOrder());
+    }
+
+    private static Stream<HostUpdate> concerned(Host host, Carriages carriages, Decisions decisions, Instant at) {
+        boolean mayRemove = HostUpdate.updatesOf(host, carriages.catalogue()).stream()
+                .anyMatch(update -> mayBeRemoved(update, decisions));
+        return mayRemove
+                ? HostUpdate.of(host, carriages, decisions, at).stream()
+                        .filter(one -> one.isLacking() || mayBeRemoved(one.update(), decisions))
+                : HostUpdate.lackedBy(host, carriages, decisions, at).stream();
     }
 
     private static boolean mayBeRemoved(Update update, Decisions decisions) {

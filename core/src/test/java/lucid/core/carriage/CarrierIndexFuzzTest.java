@@ -16,6 +16,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import lucid.core.TestFleet;
+import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostProducts;
@@ -23,6 +24,7 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Outcomes;
+import lucid.core.ruling.Decisions;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
@@ -177,11 +179,24 @@ class CarrierIndexFuzzTest {
                 HostProducts products = new HostProducts(host);
                 update.fixes().forEach(fix -> assertThat(products.spokenOf(fix))
                         .containsExactlyElementsOf(host.spokenOf(fix)));
+                if (operation % 10 == 0) {
+                    assertThat(words(HostUpdate.lackedBy(host, carriages, Decisions.NONE, now)))
+                            .as("%s %s %s", host.platform(), host.products(), update.fixes())
+                            .isEqualTo(words(HostUpdate.of(host, carriages, Decisions.NONE, now).stream()
+                                    .filter(HostUpdate::isLacking)
+                                    .toList()));
+                }
             });
             assertThat(carriage.counts(carriages.fleet().all()).values().stream()
                             .mapToInt(i -> i)
                             .sum())
                     .isEqualTo(reports.size());
+        }
+
+        private static List<String> words(List<HostUpdate> updates) {
+            return updates.stream()
+                    .map(one -> one.update().id() + " " + one.state() + " " + one.contains())
+                    .toList();
         }
 
         /** Enough to see why; everything would fill pages. */

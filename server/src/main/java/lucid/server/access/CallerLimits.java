@@ -11,6 +11,7 @@ import java.io.IOException;
 import java.time.Duration;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.function.LongSupplier;
 import lucid.server.web.BodyLimitException;
 import org.springframework.security.core.Authentication;
@@ -21,7 +22,10 @@ import org.springframework.web.filter.OncePerRequestFilter;
  * How many requests a caller may have under way, how much it may send, and how long it may take over it. It stands
  * behind the question who the caller is and before anything of the body is read: nobody who has not signed in can fill
  * the memory, and no one caller can take all threads of the web server, of which there are {@value #THREADS}, by asking
- * much at once or by sending slowly. (A stream of events takes none.)
+ * much at once or by sending slowly. (A stream of events takes none, nor does a host that waits for its orders.)
+ *
+ * <p>After an outage all hosts come at once: together they leave threads to people, and who is sent away is told a time
+ * to come again that is the further off the more were sent away.
  */
 final class CallerLimits extends OncePerRequestFilter {
 
@@ -31,6 +35,15 @@ final class CallerLimits extends OncePerRequestFilter {
     private static final int MOST_BODIES = 160;
 
     private static final int MOST_BODIES_OF_NOBODIES = 64;
+
+    /** Requests of hosts at the same time, of all hosts; the rest of the threads is left to people. */
+    private static final int MOST_OF_HOSTS = 120;
+
+    private static final int SECONDS_UNTIL_AGAIN = 5;
+    /** Of those who are sent away, so many may come again in one second. */
+    private static final int AGAIN_A_SECOND = 100;
+
+    private static final long MINUTE = Duration.ofMinutes(1).toNanos();
 
     /**
      * @param longest bytes of a body
@@ -47,11 +60,17 @@ final class CallerLimits extends OncePerRequestFilter {
 
     private static final String BODIES = "bodies of ";
     private static final String BODIES_OF_NOBODIES = "bodies of nobodies";
+    private static final String HOSTS = "hosts";
 
     /** How many are under way, by what they count for; what has none is not in it. */
     private final Map<String, Integer> underWay = new HashMap<>();
 
     private final LongSupplier nanoseconds;
+    /** Sent away in this minute, in the one before, and since when this one lasts. */
+    private int sentAway;
+
+    private int sentAwayBefore;
+    private long minuteBegan;
 
     /** @param nanoseconds that pass, as {@link System#nanoTime} tells them */
     CallerLimits(LongSupplier nanoseconds) {
@@ -76,8 +95,9 @@ final class CallerLimits extends OncePerRequestFilter {
             return;
         }
         if (!begin(key, limit, hasBody)) {
-            response.setHeader("Retry-After", "5");
-            AccessConfiguration.refuse(response, 503, "Too many requests at once; try again in a few seconds.");
+            int again = secondsUntilAgain();
+            response.setHeader("Retry-After", Integer.toString(again));
+            AccessConfiguration.refuse(response, 503, "Too many requests at once; try again in " + again + " seconds.");
             return;
         }
         try {
@@ -96,6 +116,7 @@ final class CallerLimits extends OncePerRequestFilter {
 
     private synchronized boolean begin(String key, Limit limit, boolean hasBody) {
         boolean refused = count(key) >= limit.requests()
+                || limit == HOST && count(HOSTS) >= MOST_OF_HOSTS
                 || hasBody
                         && (count(BODIES) >= MOST_BODIES
                                 || count(BODIES + key) >= limit.bodies()
@@ -112,6 +133,9 @@ final class CallerLimits extends OncePerRequestFilter {
 
     private void change(String key, Limit limit, boolean hasBody, int by) {
         change(key, by);
+        if (limit == HOST) {
+            change(HOSTS, by);
+        }
         if (hasBody) {
             change(BODIES, by);
             change(BODIES + key, by);
@@ -119,6 +143,19 @@ final class CallerLimits extends OncePerRequestFilter {
                 change(BODIES_OF_NOBODIES, by);
             }
         }
+    }
+
+    /** Spread over as many seconds as all who were lately sent away need to come again. */
+    private synchronized int secondsUntilAgain() {
+        long now = nanoseconds.getAsLong();
+        if (now - minuteBegan >= MINUTE) {
+            sentAwayBefore = now - minuteBegan < 2 * MINUTE ? sentAway : 0;
+            sentAway = 0;
+            minuteBegan = now;
+        }
+        sentAway++;
+        int spread = Math.max(sentAway, sentAwayBefore) / AGAIN_A_SECOND;
+        return SECONDS_UNTIL_AGAIN + ThreadLocalRandom.current().nextInt(spread + 1);
     }
 
     private int count(String of) {

@@ -4,6 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.ArgumentMatchers.anyInt;
+import static org.mockito.ArgumentMatchers.anyString;
+import static org.mockito.ArgumentMatchers.eq;
+import static org.mockito.Mockito.doAnswer;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.verify;
 import static org.mockito.Mockito.when;
@@ -20,7 +23,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Queue;
 import java.util.Set;
+import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -42,6 +47,9 @@ class CallerLimitsTest {
     private final CountDownLatch hold = new CountDownLatch(1);
     private final Semaphore entered = new Semaphore(0);
     private final AtomicInteger refused = new AtomicInteger();
+    /** Seconds after which those that were sent away may come again. */
+    private final Queue<Integer> again = new ConcurrentLinkedQueue<>();
+
     private final List<Future<?>> begun = new ArrayList<>();
 
     /** Lets all go on, and sees that each ends well. */
@@ -65,6 +73,9 @@ class CallerLimitsTest {
             when(request.getRemoteAddr()).thenReturn("192.0.2.1");
             HttpServletResponse response = mock(HttpServletResponse.class);
             when(response.getWriter()).thenReturn(new PrintWriter(new StringWriter()));
+            doAnswer(call -> again.add(Integer.valueOf(call.<String>getArgument(1))))
+                    .when(response)
+                    .setHeader(eq("Retry-After"), anyString());
             if (caller != null) {
                 SecurityContextHolder.getContext().setAuthentication(AccessConfiguration.authentication(caller));
             }
@@ -109,6 +120,41 @@ class CallerLimitsTest {
         assertThat(refusedOf(20, new Caller.Machine("h", Scope.HOST, Optional.of(new HostName("h")), Set.of()), 100))
                 .isEqualTo(18);
         assertThat(refusedOf(20, person("uploads"), 100)).isEqualTo(8);
+    }
+
+    private static Caller.Machine host(int number) {
+        String name = "host-" + number;
+        return new Caller.Machine(name, Scope.HOST, Optional.of(new HostName(name)), Set.of());
+    }
+
+    @Test
+    void allHostsTogetherLeaveThreadsToPeople() throws Exception {
+        int turnedAway = 0;
+        for (int number = 0; number < 150; number++) {
+            turnedAway += refusedOf(1, host(number), number % 2);
+        }
+        assertThat(turnedAway).isEqualTo(150 - 120);
+        assertThat(refusedOf(20, person("analyst"), 0)).isZero();
+    }
+
+    @Test
+    void theMoreAreSentAwayTheFurtherTheyAreSpread() throws Exception {
+        refusedOf(32, person("crowd"), 0);
+        refusedOf(50, person("crowd"), 0);
+        assertThat(again).hasSize(50).as("few come again soon").containsOnly(5);
+        for (int i = 0; i < 3_000; i++) {
+            request(person("crowd"), 0);
+        }
+        again.clear();
+        for (int i = 0; i < 500; i++) {
+            request(person("crowd"), 0);
+        }
+        assertThat(again).allMatch(seconds -> seconds >= 5 && seconds <= 5 + 35);
+        assertThat(again.stream().distinct().count()).isGreaterThan(20);
+        nanoseconds.addAndGet(Duration.ofMinutes(5).toNanos());
+        again.clear();
+        request(person("crowd"), 0);
+        assertThat(again).as("it is over").containsExactly(5);
     }
 
     @Test

@@ -24,7 +24,7 @@ const IN_ORDER = Object.keys(WORDS) as Hearing[];
 /** How far what was decided has come: hosts that do it, that have not asked yet, and that it does not reach, apart. */
 export function Heard({ id, now }: { id: string; now: Date }) {
   const heard = useQuery({ queryKey: ['heard', id], queryFn: () => body(api.GET('/api/cases/{id}/heard', { params: { path: { id } } })) });
-  const decisions = (heard.data ?? []).filter((one) => one.hosts > 0);
+  const decisions = (heard.data ?? []).filter((one) => one.hosts > 0 || one.installedSince.count > 0);
   if (decisions.length === 0) {
     return null;
   }
@@ -46,9 +46,11 @@ function One({ decision, now }: { decision: Decided; now: Date }) {
   return (
     <div className={styles.one}>
       <div>
-        <span className="strong">
-          In force on {doing} of {count(decision.hosts, 'host')}:
-        </span>{' '}
+        {decision.hosts > 0 && (
+          <span className="strong">
+            In force on {doing} of {count(decision.hosts, 'host')}:{' '}
+          </span>
+        )}
         <span className="mid">
           {ruleMatchWords(decision.match, now)}; decided {dayTime(decision.decidedAt, now)}
         </span>
@@ -69,6 +71,19 @@ function One({ decision, now }: { decision: Decided; now: Date }) {
           ))}
         </div>
       ))}
+      {decision.tooLate.count > 0 && (
+        <div className={styles.group}>
+          Too late to stop: <span className="strong">{count(decision.tooLate.count, 'host')}</span>{' '}
+          {decision.tooLate.count === 1 ? 'has' : 'have'} downloaded it and may install it all the same{' '}
+          <HostNames hosts={decision.tooLate} most={2} />
+        </div>
+      )}
+      {decision.installedSince.count > 0 && (
+        <div className={styles.group}>
+          Installed all the same, after it was decided: <span className="strong">{count(decision.installedSince.count, 'host')}</span>{' '}
+          <HostNames hosts={decision.installedSince} most={2} />
+        </div>
+      )}
     </div>
   );
 }

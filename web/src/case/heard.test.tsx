@@ -37,6 +37,8 @@ const block: Schemas['HeardDecision'] = {
     { hearing: 'IN_FORCE', hosts: { count: 3, names: ['k1', 'k2', 'k3'] }, problems: [] },
     { hearing: 'NOT_OBEYED', hosts: { count: 1, names: ['k4'] }, problems: ['a setting of this host wins'] },
   ],
+  tooLate: { count: 1, names: ['k2'] },
+  installedSince: { count: 0, names: [] },
 };
 
 describe('what is heard of a decision', () => {
@@ -48,6 +50,18 @@ describe('what is heard of a decision', () => {
     expect(section.textContent).toMatch(
       /3 in force, as these hosts say.*1 heard, and not in force k4a setting of this host wins.*1 never asked for orders old-1/,
     );
+  });
+
+  it('names for whom it came too late, and who installed it all the same', async () => {
+    answering([
+      block,
+      { ...block, match: { ...block.match, source: 13 }, hosts: 0, heard: [], installedSince: { count: 2, names: ['d1', 'd2'] } },
+    ]);
+    show(<Heard id="LNT-1107" now={NOW} />);
+    const section = await screen.findByRole('region', { name: 'Heard by' });
+    expect(section.textContent).toContain('Too late to stop: 1 host has downloaded it and may install it all the same k2');
+    expect(section.textContent).toContain('Installed all the same, after it was decided: 2 hosts d1');
+    expect(section.textContent).not.toContain('of 0 hosts');
   });
 
   it('is not there where nobody decided anything', async () => {

@@ -2,6 +2,8 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -102,10 +104,11 @@ class HeardTest {
 
     /** Hosts of the block by how far it has come there. */
     @Test
-    void whoIsAskedToReportHearsItAtOnceAndNoMoreOnceItHas() throws Exception {
+    void whoIsAskedToReportHearsItAtOnceAndNoMoreOnceItHasAlsoWithAClockThatIsBehind() throws Exception {
         Client host = SERVER.machine();
+        Instant itsNow = Instant.now().minus(Duration.ofMinutes(30));
         SERVER.machine()
-                .report(Examples.host("ask-1", "desktop", "1.5", Instant.now().minusSeconds(60))
+                .report(Examples.host("ask-1", "desktop", "1.5", itsNow.minusSeconds(60))
                         .getBytes());
         LucidServer.Answer told = asks("ask-1");
         assertThat(told.text()).isNotEmpty();
@@ -130,11 +133,11 @@ class HeardTest {
                 .as("also after a restart")
                 .isEqualTo(asked);
         SERVER.machine()
-                .report(Examples.host("ask-1", "desktop", "1.5", Instant.now())
+                .report(Examples.host("ask-1", "desktop", "1.5", itsNow)
                         .replace(
                                 "{\"t\":\"end\",\"lines\":2}",
-                                "{\"t\":\"outcome\",\"update\":\"DSK-1\",\"what\":\"downloaded\",\"at\":\""
-                                        + Instant.now() + "\"}\n{\"t\":\"end\",\"lines\":3}")
+                                "{\"t\":\"outcome\",\"update\":\"DSK-1\",\"what\":\"downloaded\",\"at\":\"" + itsNow
+                                        + "\"}\n{\"t\":\"end\",\"lines\":3}")
                         .getBytes());
         assertThat(asked("ask-1").path("answeredAt").asString()).isNotEmpty();
         assertThat(asked("ask-1").path("happened").get(0).path("what").asString())
@@ -182,6 +185,45 @@ class HeardTest {
         says(SERVER.machine(), "not-1", receipt(asks("not-1"), "IN_FORCE", List.of(), List.of()));
         says(SERVER.machine(), "not-2", receipt(asks("not-2"), "IN_FORCE", List.of(), List.of()));
         assertThat(SERVER.reader().get("/api/not-obeyed").json().size()).isZero();
+    }
+
+    private static byte[] told(String name, String version, Instant at, String what) {
+        return Examples.host(name, "desktop", version, at)
+                .replace(
+                        "{\"t\":\"end\",\"lines\":2}",
+                        "{\"t\":\"outcome\",\"update\":\"DSK-7\",\"revision\":\"1\",\"what\":\"" + what + "\",\"at\":\""
+                                + at + "\"}\n{\"t\":\"end\",\"lines\":3}")
+                .getBytes(StandardCharsets.UTF_8);
+    }
+
+    private static JsonNode decisionOn(String update) {
+        return SERVER.reader().get("/api/cases/" + update + "/heard").json().get(0);
+    }
+
+    @Test
+    void aBlockNamesForWhomItCameTooLateAndWhoInstalledAllTheSame() {
+        SERVER.machine().documents(Map.of("d.json", Examples.notice("DSK-7", "1", "1.7")));
+        Instant before = Instant.now().minusSeconds(60);
+        SERVER.machine().report(told("late-1", "1.6", before, "downloaded"));
+        SERVER.machine().report(told("late-2", "1.6", before, "downloaded"));
+        SERVER.machine().report(told("early-1", "1.7", before, "installed"));
+        SERVER.analyst()
+                .post(
+                        "/api/verdicts",
+                        Examples.verdict(
+                                "DSK-7",
+                                "BLOCK",
+                                "desktops",
+                                LocalDate.ofInstant(clock(), ZoneOffset.UTC).plusDays(5),
+                                "UNTESTED"));
+        assertThat(decisionOn("DSK-7").path("tooLate").path("names").toString()).isEqualTo("[\"late-1\",\"late-2\"]");
+        assertThat(decisionOn("DSK-7").path("installedSince").path("count").asInt())
+                .as("what was there before is no disobedience")
+                .isZero();
+        SERVER.machine().report(told("late-2", "1.7", clock().plusSeconds(1), "installed"));
+        assertThat(decisionOn("DSK-7").path("tooLate").path("names").toString()).isEqualTo("[\"late-1\"]");
+        assertThat(decisionOn("DSK-7").path("installedSince").path("names").toString())
+                .isEqualTo("[\"late-2\"]");
     }
 
     private static void report(String name, String role) {

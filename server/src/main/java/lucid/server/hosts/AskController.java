@@ -67,9 +67,9 @@ class AskController {
     record SinceAsked(UpdateId update, Outcome.What what, Instant at, Optional<String> code) {}
 
     /**
-     * @param answeredAt when it reported after it was asked
+     * @param answeredAt when it reported after it was asked, by its own clock
      * @param startedAt when it was started anew after it was asked
-     * @param happened what it told since, the earliest first
+     * @param happened what it told since, the earliest first; some of it may have happened before it was asked
      */
     record AskedHost(
             HostName host,
@@ -101,8 +101,8 @@ class AskController {
                 host.name(),
                 ask.at(),
                 ask.by(),
-                Optional.of(host.lastReport()).filter(at -> !at.isBefore(ask.at())),
+                Optional.of(host.lastReport()).filter(at -> ask.isAnsweredBy(host)),
                 host.lastStart().filter(at -> at.isAfter(ask.at())),
-                happened.stream().filter(one -> one.at().isAfter(ask.at())).toList());
+                happened.stream().filter(one -> one.at().isAfter(ask.before())).toList());
     }
 }

@@ -10,12 +10,13 @@ import org.apache.ibatis.annotations.Select;
 @Mapper
 interface AskMapper {
 
-    record AskRow(int host, Instant askedAt, String askedBy) {}
+    record AskRow(int host, Instant askedAt, String askedBy, Instant reportedBefore) {}
 
-    @Select("select host, asked_at, asked_by from host_ask")
+    @Select("select host, asked_at, asked_by, reported_before from host_ask")
     List<AskRow> all();
 
     @Insert("""
-            merge into host_ask (host, asked_at, asked_by) key (host) values (#{host}, #{askedAt}, #{askedBy})""")
+            merge into host_ask (host, asked_at, asked_by, reported_before) key (host)
+            values (#{host}, #{askedAt}, #{askedBy}, #{reportedBefore})""")
     void keep(AskRow row);
 }

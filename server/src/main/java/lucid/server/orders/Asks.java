@@ -19,8 +19,17 @@ import org.springframework.stereotype.Component;
 @Component
 public class Asks {
 
-    /** @param by name of who asked */
-    public record Ask(Instant at, String by) {}
+    /**
+     * @param by name of who asked
+     * @param before the last report of the host before it was asked, by the host's own clock
+     */
+    public record Ask(Instant at, String by, Instant before) {
+
+        /** True after the next report, whatever is wrong with the host's clock. */
+        public boolean isAnsweredBy(Host host) {
+            return host.lastReport().isAfter(before);
+        }
+    }
 
     /** Told after these hosts have been asked. */
     record Asked(RoaringBitmap hosts) {}
@@ -36,7 +45,7 @@ public class Asks {
         this.store = store;
         this.events = events;
         this.clock = clock;
-        mapper.all().forEach(row -> asks.put(row.host(), new Ask(row.askedAt(), row.askedBy())));
+        mapper.all().forEach(row -> asks.put(row.host(), new Ask(row.askedAt(), row.askedBy(), row.reportedBefore())));
     }
 
     /** When a host was last asked, and by whom. */
@@ -46,16 +55,17 @@ public class Asks {
 
     /** When a host was asked that has not reported since. */
     Optional<Instant> open(Host host) {
-        return of(host).map(Ask::at).filter(at -> host.lastReport().isBefore(at));
+        return of(host).filter(ask -> !ask.isAnsweredBy(host)).map(Ask::at);
     }
 
     /** Asks hosts to report at once; who waits for orders hears it now, others as they next ask. */
     public void ask(List<Host> hosts, Principal who) {
-        Ask ask = new Ask(clock.instant().truncatedTo(ChronoUnit.MILLIS), who.getName());
+        Instant now = clock.instant().truncatedTo(ChronoUnit.MILLIS);
         RoaringBitmap numbers = new RoaringBitmap();
         hosts.forEach(host -> numbers.add(host.number()));
         store.write(snapshot -> {
-            hosts.forEach(host -> mapper.keep(new AskMapper.AskRow(host.number(), ask.at(), ask.by())));
+            hosts.forEach(
+                    host -> mapper.keep(new AskMapper.AskRow(host.number(), now, who.getName(), host.lastReport())));
             store.record(
                     AuditEntry.Kind.HOSTS,
                     hosts.size() == 1 ? hosts.get(0).name().value() : "",
@@ -64,7 +74,7 @@ public class Asks {
                             + " to report at once.");
             return new SnapshotStore.Change<>(snapshot, true);
         });
-        hosts.forEach(host -> asks.put(host.number(), ask));
+        hosts.forEach(host -> asks.put(host.number(), new Ask(now, who.getName(), host.lastReport())));
         events.publishEvent(new Asked(numbers));
     }
 }

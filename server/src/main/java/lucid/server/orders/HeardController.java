@@ -13,6 +13,7 @@ import java.util.Optional;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
+import lucid.core.fleet.Outcome;
 import lucid.core.order.HeardBy;
 import lucid.core.order.HeardBy.Hearing;
 import lucid.core.ruling.Decision;
@@ -66,8 +67,16 @@ class HeardController {
      *
      * @param match what it says
      * @param hosts for how many of those that lack the update, or are to lose it, it holds
+     * @param tooLate those of them that have downloaded what is withheld from them, and may install it all the same
+     * @param installedSince hosts from which it is withheld and that told an install later than it was decided
      */
-    record HeardDecision(RuleMatchView match, Instant decidedAt, int hosts, List<HeardHosts> heard) {}
+    record HeardDecision(
+            RuleMatchView match,
+            Instant decidedAt,
+            int hosts,
+            List<HeardHosts> heard,
+            HostList tooLate,
+            HostList installedSince) {}
 
     /** Of each decision that holds for hosts that lack the update, or are to lose it: how far it has come. */
     @GetMapping("/api/cases/{id}/heard")
@@ -78,9 +87,25 @@ class HeardController {
         Timeline timeline = Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue());
         Map<DecisionNumber, RulingGroup> decided = new LinkedHashMap<>();
         List<RulingGroup> groups = new ArrayList<>(timeline.groups(carriage.lacking(), now));
-        timeline.groups(carriage.having(), now).stream()
-                .filter(group -> group.match().effect() == Effect.REMOVE)
-                .forEach(groups::add);
+        Map<DecisionNumber, RoaringBitmap> withheldButThere = new HashMap<>();
+        for (RulingGroup group : timeline.groups(carriage.having(), now)) {
+            if (group.match().effect() == Effect.REMOVE) {
+                groups.add(group);
+            } else if (group.match().effect() == Effect.WITHHELD) {
+                group.match()
+                        .source()
+                        .flatMap(source -> decision(source, snapshot.decisions()))
+                        .ifPresent(decision -> {
+                            RoaringBitmap installed = installedSince(decision, update, group.hosts(), snapshot);
+                            if (!installed.isEmpty()) {
+                                withheldButThere
+                                        .computeIfAbsent(decision.number(), any -> new RoaringBitmap())
+                                        .or(installed);
+                                groups.add(new RulingGroup(group.match(), new RoaringBitmap()));
+                            }
+                        });
+            }
+        }
         for (RulingGroup group : groups) {
             group.match()
                     .source()
@@ -90,11 +115,37 @@ class HeardController {
                             (a, b) -> new RulingGroup(a.match(), RoaringBitmap.or(a.hosts(), b.hosts()))));
         }
         return decided.values().stream()
-                .flatMap(group -> heard(group, snapshot, now).stream())
+                .flatMap(group -> heard(
+                        group,
+                        tooLate(group, update, snapshot),
+                        withheldButThere.getOrDefault(group.match().source().orElseThrow(), new RoaringBitmap()),
+                        snapshot,
+                        now)
+                        .stream())
                 .toList();
     }
 
-    private Optional<HeardDecision> heard(RulingGroup group, Snapshot snapshot, Instant now) {
+    private static RoaringBitmap tooLate(RulingGroup group, Update update, Snapshot snapshot) {
+        return group.match().effect() == Effect.WITHHELD
+                ? RoaringBitmap.and(snapshot.carriages().outcomes().staged(update.id()), group.hosts())
+                : new RoaringBitmap();
+    }
+
+    private static RoaringBitmap installedSince(
+            Decision decision, Update update, RoaringBitmap among, Snapshot snapshot) {
+        RoaringBitmap installed = new RoaringBitmap();
+        snapshot.carriages().outcomes().last(update.id()).forEach((host, outcome) -> {
+            if (among.contains(host)
+                    && outcome.what() == Outcome.What.INSTALLED
+                    && outcome.at().isAfter(decision.createdAt())) {
+                installed.add(host);
+            }
+        });
+        return installed;
+    }
+
+    private Optional<HeardDecision> heard(
+            RulingGroup group, RoaringBitmap tooLate, RoaringBitmap installedSince, Snapshot snapshot, Instant now) {
         RuleMatch match = group.match();
         return decision(match.source().orElseThrow(), snapshot.decisions())
                 .map(decision -> new HeardDecision(
@@ -119,7 +170,9 @@ class HeardController {
                                         entry.getKey(),
                                         HostList.of(snapshot.fleet(), entry.getValue()),
                                         problems(entry.getKey(), entry.getValue())))
-                                .toList()));
+                                .toList(),
+                        HostList.of(snapshot.fleet(), tooLate),
+                        HostList.of(snapshot.fleet(), installedSince)));
     }
 
     /** What a host said of earlier orders says nothing of those that it keeps now. */

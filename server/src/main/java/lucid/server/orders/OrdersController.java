@@ -10,7 +10,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.ThreadPoolExecutor;
+import java.util.concurrent.TimeUnit;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.server.access.Caller;
@@ -56,11 +58,23 @@ class OrdersController {
     /** Who waits, by number; one of each host. */
     private final Map<Integer, Waiting> waiting = new ConcurrentHashMap<>();
 
-    private final ExecutorService teller = Executors.newSingleThreadExecutor(task -> {
-        Thread thread = new Thread(task, "orders");
-        thread.setDaemon(true);
-        return thread;
-    });
+    private static final int CORES = Runtime.getRuntime().availableProcessors();
+
+    /**
+     * What is urgent reaches all who wait as quickly as all cores can word it; what comes as it stops is for nobody.
+     */
+    private final ExecutorService teller = new ThreadPoolExecutor(
+            CORES,
+            CORES,
+            0,
+            TimeUnit.SECONDS,
+            new LinkedBlockingQueue<>(),
+            task -> {
+                Thread thread = new Thread(task, "orders");
+                thread.setDaemon(true);
+                return thread;
+            },
+            new ThreadPoolExecutor.DiscardPolicy());
 
     private record Waiting(Host host, String tag, DeferredResult<ResponseEntity<String>> answer) {}
 
@@ -169,7 +183,7 @@ class OrdersController {
                 RoaringBitmap hosts = new RoaringBitmap();
                 waiting.keySet().forEach(hosts::add);
                 desk.mayHaveChanged(hosts).forEach((int host) -> Optional.ofNullable(waiting.get(host))
-                        .ifPresent(this::tell));
+                        .ifPresent(one -> teller.execute(() -> tell(one))));
             });
         }
     }

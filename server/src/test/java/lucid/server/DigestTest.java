@@ -131,7 +131,7 @@ class DigestTest extends JudgingFixture {
                         .status())
                 .isEqualTo(204);
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 25));
-        await().atMost(LONG).until(() -> MAIL.getReceivedMessages().length == 2);
+        await().atMost(LONG).until(() -> MAIL.getReceivedMessages().length > 1);
         MimeMessage mail = MAIL.getReceivedMessages()[1];
         assertThat(mail.getAllRecipients()[0].toString()).isEqualTo("j.fenn@example.org");
         assertThat(mail.getSubject()).startsWith("Lucid Verdict, ").contains("to judge");
@@ -146,9 +146,11 @@ class DigestTest extends JudgingFixture {
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 24));
         await().atMost(LONG)
                 .until(() -> fenn.get("/api/digest-mail").json().path("failure").isString());
+        int sent = MAIL.getReceivedMessages().length;
         administrator.put("/api/mail-server", null, server(MAIL.getSmtp().getPort()));
+        // Whatever the hour is at which this test runs: an hour later may be past midnight.
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 1));
-        await().atMost(LONG).until(() -> MAIL.getReceivedMessages().length == 3);
+        await().atMost(LONG).until(() -> MAIL.getReceivedMessages().length > sent);
         assertThat(fenn.delete("/api/digest-mail").status()).isEqualTo(204);
         assertThat(fenn.delete("/api/digest-mail").status()).isEqualTo(404);
     }

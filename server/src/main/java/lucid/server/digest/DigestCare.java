@@ -91,19 +91,18 @@ class DigestCare {
         }
     }
 
+    /** From its hour on until it is sent, also past midnight; the first one comes at once. */
     private static boolean isDue(Subscription one, Instant now) {
         ZonedDateTime local = now.atZone(ZoneId.of(one.zone()));
-        Instant hour = local.toLocalDate()
-                .atTime(one.hour(), 0)
-                .atZone(local.getZone())
-                .toInstant();
+        ZonedDateTime today = local.toLocalDate().atTime(one.hour(), 0).atZone(local.getZone());
+        Instant last = (local.isBefore(today) ? today.minusDays(1) : today).toInstant();
         boolean alreadySent = Optional.ofNullable(one.lastSent())
-                .filter(sent -> !sent.isBefore(hour))
+                .filter(sent -> !sent.isBefore(last))
                 .isPresent();
         boolean justFailed = Optional.ofNullable(one.failedAt())
                 .filter(failed -> failed.plus(BEFORE_NEXT_TRY).isAfter(now))
                 .isPresent();
-        return !now.isBefore(hour) && !alreadySent && !justFailed;
+        return !alreadySent && !justFailed;
     }
 
     private void send(Subscription one, Instant now) {

@@ -3,6 +3,7 @@ package lucid.server.snapshot;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -12,9 +13,12 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.IntStream;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.Test;
 
 class GroupCommitTest {
+
+    private static final Duration LONG = Duration.ofMinutes(5);
 
     @Test
     void whoComesAloneIsWrittenAtOnce() {
@@ -46,15 +50,12 @@ class GroupCommitTest {
             return thread;
         });
         Future<Integer> leader = clients.submit(() -> commit.submit(0));
-        while (sizes.isEmpty()) {
-            Thread.sleep(1);
-        }
+        Awaitility.await().atMost(LONG).until(() -> !sizes.isEmpty());
         List<Future<Integer>> others = IntStream.range(1, 40)
                 .mapToObj(n -> clients.submit(() -> commit.submit(n)))
                 .toList();
-        while (threads.stream().anyMatch(thread -> thread.getState() != Thread.State.WAITING)) {
-            Thread.sleep(1);
-        }
+        Awaitility.await().atMost(LONG).until(() -> threads.stream()
+                .allMatch(thread -> thread.getState() == Thread.State.WAITING));
         first.countDown();
         assertThat(leader.get(5, TimeUnit.MINUTES)).isZero();
         for (int n = 1; n < 40; n++) {

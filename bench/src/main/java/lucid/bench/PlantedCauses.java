@@ -28,6 +28,9 @@ public final class PlantedCauses {
 
     private static final int FLEETS = 100;
     private static final int ENOUGH_FAILURES = 12;
+    /** With so many the true cause stands after adjustment, whatever else chance brings along. */
+    private static final int PLENTY_OF_FAILURES = 18;
+
     private static final int LOOKS = 30;
     private static final Instant NOW = LargeFleet.NOW;
     private static final double OUTSIDE = 0.02;
@@ -61,10 +64,13 @@ public final class PlantedCauses {
         int listed = 0;
         int length = 0;
         int others = 0;
+        int plenty = 0;
+        int namedOfPlenty = 0;
         for (int seed = 0; seed < FLEETS; seed++) {
             Plant plant = Plant.values()[seed % Plant.values().length];
             List<TriedHost> fleet = fleet(seed, List.of(plant), along, rate);
-            if (failedInside(plant, fleet) < ENOUGH_FAILURES) {
+            long failures = failedInside(plant, fleet);
+            if (failures < ENOUGH_FAILURES) {
                 continue;
             }
             List<Cause> causes = SuspectedCauses.find(fleet);
@@ -76,6 +82,8 @@ public final class PlantedCauses {
             nothing += causes.isEmpty() ? 1 : 0;
             first += best ? 1 : 0;
             named += any ? 1 : 0;
+            plenty += failures >= PLENTY_OF_FAILURES ? 1 : 0;
+            namedOfPlenty += failures >= PLENTY_OF_FAILURES && any ? 1 : 0;
             listed += causes.size();
             length +=
                     causes.stream().mapToInt(cause -> 1 + cause.alike().size()).sum();
@@ -83,13 +91,16 @@ public final class PlantedCauses {
         }
         System.out.printf(
                 "decoys go along at %3d %%, inside %.0f %% fail: of %d the true cause is named or listed in %d (%.1f %%),"
-                        + " nothing told yet in %d, only something else in %d; the best alone in %d;"
+                        + " with %d failures or more in %d of %d; nothing told yet in %d, only something else in %d; the best alone in %d;"
                         + " %.1f conditions listed a cause, %d further causes%n",
                 along,
                 rate * 100,
                 enough,
                 named,
                 100.0 * named / enough,
+                PLENTY_OF_FAILURES,
+                namedOfPlenty,
+                plenty,
                 nothing,
                 enough - named - nothing,
                 first,

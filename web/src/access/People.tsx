@@ -25,6 +25,10 @@ export function People() {
   const accounts = useQuery({ queryKey: ['accounts'], queryFn: () => body(api.GET('/api/accounts')) });
   const own = useSession().data?.login;
   const [changing, setChanging] = useState<Account | undefined>();
+  const unbind = useChange(
+    (name: string) => api.DELETE('/api/accounts/{name}/openid-subject', { params: { path: { name } } }),
+    'Not changed',
+  );
   const remove = useChange((name: string) => api.DELETE('/api/accounts/{name}', { params: { path: { name } } }), 'Not removed');
   return (
     <section>
@@ -51,11 +55,23 @@ export function People() {
                     {account.populations.length > 0 && <span className="mid"> of {account.populations.join(', ')}</span>}
                     {account.oneTime && <span className="mid">, has a one-time password</span>}
                     {account.secondFactor && <span className="mid">, with a second factor</span>}
+                    {account.byProvider && <span className="mid">, known to the provider of identities</span>}
                   </td>
                   <td className="nowrap">
                     <button type="button" className="plain link" onClick={() => setChanging(account)}>
                       Change
                     </button>{' '}
+                    {account.byProvider && (
+                      <Popconfirm
+                        title={`Find ${account.displayName} anew? Whoever signs in at the provider as ${account.name} next is taken for that account.`}
+                        okText="Find anew"
+                        onConfirm={() => unbind.mutate(account.name)}
+                      >
+                        <button type="button" className="plain link">
+                          Find anew
+                        </button>
+                      </Popconfirm>
+                    )}{' '}
                     {account.name !== own && (
                       <Popconfirm
                         title={`Remove ${account.displayName}? The record keeps what was decided under that name.`}

@@ -47,6 +47,11 @@ export function useDocket(asked: DocketAsked = { show: 'OPEN' }, enabled = true)
   });
 }
 
+/** Who can be asked to see to something. */
+export function usePeople() {
+  return useQuery({ queryKey: ['people'], queryFn: () => body(api.GET('/api/people')) });
+}
+
 export function useWeights() {
   return useQuery({ queryKey: ['weights'], queryFn: () => body(api.GET('/api/weights')) });
 }

@@ -1,10 +1,14 @@
 import { Input } from 'antd';
 import { useState } from 'react';
 import { api, body, type Schemas, undoOf } from '../api/client';
+import { usePeople } from '../api/queries';
 import { useDecision } from '../decisions/useDecision';
 import { Row } from '../frame/Boundary';
+import { Choose } from '../frame/Choose';
+import { DayPart } from '../frame/DayPart';
 import { useLastAct } from '../frame/lastAct';
-import { day } from '../words/dates';
+import { useNow } from '../frame/useNow';
+import { day, isoDay } from '../words/dates';
 import styles from './CaseNotes.module.css';
 import { Field, Form } from './EvidenceDialogs';
 
@@ -30,6 +34,7 @@ export function CaseNotes({ page, now, analyst, write }: { page: Page; now: Date
               <span className="mid">
                 {note.author}, {day(note.createdAt, now)}
               </span>{' '}
+              {followUpWords(note, now)}{' '}
               {analyst && (
                 <button
                   type="button"
@@ -38,7 +43,7 @@ export function CaseNotes({ page, now, analyst, write }: { page: Page; now: Date
                     takeBackThese({ words: `the note on ${page.update.id} by ${note.author}.`, undo: undoOf('caseNote', [note.number]) })
                   }
                 >
-                  Take back
+                  {note.assignee === undefined && note.lookAgain === undefined ? 'Take back' : 'Done'}
                 </button>
               )}
             </div>
@@ -50,12 +55,26 @@ export function CaseNotes({ page, now, analyst, write }: { page: Page; now: Date
   );
 }
 
+/** "Seen to by M. Aldane, looked at again Thu 3 Dec." */
+function followUpWords(note: Page['evidence']['caseNotes'][number], now: Date): string {
+  const words = [
+    note.assignee === undefined ? '' : `seen to by ${note.assignee}`,
+    note.lookAgain === undefined ? '' : `looked at again ${day(`${note.lookAgain}T00:00:00Z`, now)}`,
+  ].filter((part) => part !== '');
+  const sentence = words.join(', ');
+  return sentence === '' ? '' : `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)}.`;
+}
+
 /** Changes nothing that is weighed; a case with a note is no longer routine. */
 export function CaseNoteDialog({ page, close }: { page: Page; close: () => void }) {
   const [words, setWords] = useState('');
+  const [assignee, setAssignee] = useState<string>();
+  const [lookAgain, setLookAgain] = useState<string>();
+  const people = usePeople();
+  const now = useNow();
   const note = useDecision({
     version: '',
-    draft: { update: page.update.id, words },
+    draft: { update: page.update.id, words, assignee, lookAgain },
     send: (draft, { 'Idempotency-Key': key }) =>
       body(api.POST('/api/case-notes', { body: draft, params: { header: { 'Idempotency-Key': key } } })),
     said: () => `Wrote a note on ${page.update.id}.`,
@@ -75,6 +94,28 @@ export function CaseNoteDialog({ page, close }: { page: Page; close: () => void 
           />
         )}
       </Field>
+      <div className={styles.next}>
+        Seen to by{' '}
+        <Choose
+          label="Seen to by"
+          all="whoever looks at it next"
+          value={assignee}
+          options={(people.data ?? []).map((person) => [person.name, `${person.name}, ${person.role.toLowerCase()}`] as const)}
+          change={setAssignee}
+        />
+        {lookAgain === undefined ? (
+          <button type="button" className="plain link" onClick={() => setLookAgain(isoDay(now, 3))}>
+            Look at it again on a day
+          </button>
+        ) : (
+          <span>
+            looked at again on <DayPart label="Looked at again on" value={lookAgain} now={now} change={setLookAgain} />{' '}
+            <button type="button" className="plain link" onClick={() => setLookAgain(undefined)}>
+              no day
+            </button>
+          </span>
+        )}
+      </div>
     </Form>
   );
 }

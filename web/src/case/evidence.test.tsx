@@ -123,6 +123,7 @@ describe('the evidence of a case', () => {
     column(
       {
         caseNotes: [
+          { ...note, number: 3, words: 'ask for the log', assignee: 'J. Fenn', lookAgain: '2026-11-26' },
           { ...note, number: 2, words: 'asked the vendor' },
           { ...note, number: 1, words: 'wrong number', revokedAt: '2026-11-21T00:00:00Z' },
         ],
@@ -130,7 +131,8 @@ describe('the evidence of a case', () => {
       vi.fn(),
       open,
     );
-    expect(text()).toContain('Notes 1');
+    expect(text()).toContain('Notes 2');
+    expect(text()).toContain('ask for the log M. Aldane, Fri 20 Nov Seen to by J. Fenn, looked at again Thu 26 Nov. Done');
     expect(text()).toContain('asked the vendor M. Aldane, Fri 20 Nov');
     expect(text()).not.toContain('wrong number');
     fireEvent.click(screen.getByRole('button', { name: 'Write a note (M)' }));

@@ -9,7 +9,7 @@ import { suggestionWord } from '../words/weighing';
 type Page = Schemas['DocketPage'];
 type Asked = Omit<DocketAsked, 'show' | 'after'>;
 
-const NAMES = ['population', 'owner', 'kind', 'rating', 'vendor', 'suggestion', 'exploited', 'waiting', 'sort'] as const;
+const NAMES = ['population', 'owner', 'assignee', 'kind', 'rating', 'vendor', 'suggestion', 'exploited', 'waiting', 'sort'] as const;
 
 /** No filter is set, and the docket stands in its own order. */
 export const NO_FILTERS: Changes = Object.fromEntries(NAMES.map((name) => [name, undefined]));
@@ -20,6 +20,7 @@ export function filtersOf(search: URLSearchParams): Asked {
   return {
     population: search.get('population') ?? undefined,
     owner: search.get('owner') ?? undefined,
+    assignee: search.get('assignee') ?? undefined,
     kind: (search.get('kind') ?? undefined) as Asked['kind'],
     rating: (search.get('rating') ?? undefined) as Asked['rating'],
     vendor: search.get('vendor') ?? undefined,
@@ -75,6 +76,14 @@ export function Filters({ page, filters, set }: { page: Page; filters: Asked; se
         filters.owner,
         choices.owners.map((owner) => [owner, owner]),
       )}
+      {(choices.assignees.length > 0 || filters.assignee !== undefined) &&
+        choose(
+          'assignee',
+          'Seen to by',
+          'Seen to by anybody',
+          filters.assignee,
+          choices.assignees.map((name) => [name, name]),
+        )}
       {choose(
         'kind',
         'Kind',

@@ -18,6 +18,7 @@ const page = {
     vendors: ['Lantern'],
     suggestions: ['FORCE'],
     owners: ['A. Wren'],
+    assignees: [],
   },
   hosts: 0,
   inNoPopulation: 0,

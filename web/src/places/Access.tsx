@@ -1,4 +1,5 @@
 import { AllowedHosts } from '../access/AllowedHosts';
+import { IdentityProvider } from '../access/IdentityProvider';
 import { MailServer } from '../access/MailServer';
 import { People } from '../access/People';
 import { Safekeeping } from '../access/Safekeeping';
@@ -22,6 +23,7 @@ export default function Access() {
         <Safekeeping />
         <Subscriptions />
         <MailServer />
+        <IdentityProvider />
       </div>
     </main>
   );

@@ -1,6 +1,8 @@
+import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
-import { type FormEvent, useState } from 'react';
-import { api, Refusal } from '../api/client';
+import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { useLocation, useNavigate } from 'react-router';
+import { api, body, Refusal } from '../api/client';
 import { useRefresh } from '../api/queries';
 import { Heading } from '../frame/Heading';
 
@@ -12,6 +14,38 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
   const [code, setCode] = useState<string | undefined>();
   const [fault, setFault] = useState(unreachable ? 'The server does not answer. It may still be starting; try again in a moment.' : '');
   const [busy, setBusy] = useState(false);
+
+  const provider = useQuery({ queryKey: ['provider of identities'], queryFn: () => body(api.GET('/api/sessions/openid')) }).data?.name;
+  const refused = (error: unknown) =>
+    setFault(`Not signed in: ${error instanceof Refusal ? error.message : 'the server does not answer'}.`);
+
+  async function go() {
+    setBusy(true);
+    try {
+      window.location.assign((await body(api.POST('/api/sessions/openid/beginnings'))).address);
+    } catch (error) {
+      refused(error);
+      setBusy(false);
+    }
+  }
+
+  const { pathname } = useLocation();
+  const navigate = useNavigate();
+  /** Its answer counts once, however often this is drawn. */
+  const answered = useRef(false);
+  useEffect(() => {
+    if (pathname === '/signed-in' && !answered.current) {
+      answered.current = true;
+      const address = window.location.href;
+      setBusy(true);
+      navigate('/', { replace: true });
+      api
+        .POST('/api/sessions/openid', { body: { address } })
+        .then(() => refresh())
+        .catch((error: unknown) => setFault(`Not signed in: ${error instanceof Refusal ? error.message : 'the server does not answer'}.`))
+        .finally(() => setBusy(false));
+    }
+  }, [pathname, navigate, refresh]);
 
   async function submit(event: FormEvent) {
     event.preventDefault();
@@ -25,7 +59,7 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
         setFault('');
         return;
       }
-      setFault(`Not signed in: ${error instanceof Refusal ? error.message : 'the server does not answer'}.`);
+      refused(error);
     } finally {
       setBusy(false);
     }
@@ -69,6 +103,11 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
           <Button type="primary" htmlType="submit" loading={busy}>
             Sign in
           </Button>
+          {provider !== undefined && (
+            <Button disabled={busy} onClick={go}>
+              Sign in by {provider}
+            </Button>
+          )}
         </div>
       </form>
     </main>

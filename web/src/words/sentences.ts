@@ -56,6 +56,8 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
       return `Known issue ${cue.about} told ${since(cue.raised, now)}${cue.hosts === 0 ? '' : `; it touches ${hosts} here`}.`;
     case 'ISSUE_FIXED':
       return `Known issue ${cue.about} is told to be fixed or worked around since ${since(cue.raised, now)}.`;
+    case 'LOOK_AGAIN':
+      return `To be looked at again since ${since(cue.raised, now)}: ${brief(cue.about)}`;
     case 'PROBABILITY_CROSSED':
       return `The exploit probability of ${cue.about} changed ${since(cue.raised, now)}, and with it what the numbers speak for.`;
     case 'SUPERSEDES_BLOCKED':
@@ -107,6 +109,12 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
     default:
       return `New: first read ${dayTime(cue.raised, now)}, ${span(cue.raised, now)} ago, and not judged since.`;
   }
+}
+
+/** As much of what somebody wrote as a cue has room for. */
+function brief(words: string): string {
+  const line = words.replace(/\s+/g, ' ').trim();
+  return line.length <= 90 ? `${line.replace(/[.!?]$/, '')}.` : `${line.slice(0, 90).trimEnd()} …`;
 }
 
 /** "today", "yesterday", "Mon 14 Dec". */

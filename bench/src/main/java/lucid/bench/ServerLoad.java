@@ -46,6 +46,9 @@ final class ServerLoad {
     /** Twelve, unless somebody is in a hurry. */
     private static final int MONTHS = Integer.parseInt(System.getenv().getOrDefault("LUCID_BENCH_MONTHS", "12"));
 
+    /** So long before the load began the hosts of the storm say they reported. */
+    private static final Duration STORM = Duration.ofHours(1);
+
     private final Path jar;
     private final Path data;
     private final LargeFleet large = new LargeFleet();
@@ -92,11 +95,30 @@ final class ServerLoad {
             // The month's reports come in large requests too, so that the history is there without an hour of waiting.
             timed("month " + month + ", every host with 1 % changed facts", () -> sendAll(requestsOf(m), false));
         }
-        warmUpAndMeasureReports();
+        Person analyst = Person.signedIn("bench", CHOSEN);
+        try (Reader reader = new Reader(analyst, "while reports are taken as fast as they go")) {
+            warmUpAndMeasureReports();
+        }
+        List<String> tokens = hostTokens();
+        HostStorm.Passed passed;
+        try (Reader reader = new Reader(analyst, "in the storm")) {
+            passed = new HostStorm(http, PORT, tokens).pass(host -> report(host, 2, STORM));
+        }
+        System.out.printf(
+                "storm of %,d hosts: all acknowledged after %.0f s (%.0f a second), sent away %,d times, for up to %d s;"
+                        + " without an answer %,d times; memory of the server at most %s%n",
+                tokens.size(),
+                passed.seconds(),
+                tokens.size() / passed.seconds(),
+                passed.sentAway(),
+                passed.longest(),
+                passed.unanswered(),
+                mostMemory());
         System.out.printf("database: %d MB%n", Files.size(data.resolve("lucid.mv.db")) / 1_000_000);
         stop();
         start("large fleet");
         System.out.println("heap after a full collection: " + heap());
+        whatTheStormTold(tokens.size());
         questions();
     }
 
@@ -277,7 +299,99 @@ final class ServerLoad {
 
     /** A report of each of these hosts, with 1 % changed facts since its last. */
     private Stream<byte[]> oneByOne(List<Integer> hosts) {
-        return hosts.stream().map(host -> compressed(lines(host, MONTHS + 1, now.minus(Duration.ofHours(2)))));
+        return hosts.stream().map(host -> report(host, 1, Duration.ofHours(2)));
+    }
+
+    private byte[] report(int host, int monthsOn, Duration ago) {
+        return compressed(lines(host, MONTHS + monthsOn, now.minus(ago)));
+    }
+
+    /** One for each host. */
+    private List<String> hostTokens() throws Exception {
+        Person administrator = Person.signedIn("administrator", CHOSEN);
+        ExecutorService makers = Executors.newFixedThreadPool(8);
+        List<Future<String>> made = IntStream.range(0, LargeFleet.HOSTS)
+                .mapToObj(host -> makers.submit(() -> administrator
+                        .answer(
+                                "POST",
+                                "/api/tokens",
+                                "{\"name\":\"storm-%1$d\",\"scope\":\"HOST\",\"host\":\"host-%1$d\",\"formats\":[]}"
+                                        .formatted(host))
+                        .body()
+                        .replaceAll(".*\"token\":\"([^\"]+)\".*", "$1")))
+                .toList();
+        List<String> tokens = new ArrayList<>();
+        for (Future<String> one : made) {
+            tokens.add(one.get());
+        }
+        makers.shutdown();
+        return tokens;
+    }
+
+    private void whatTheStormTold(int hosts) throws Exception {
+        Person person = Person.signedIn("bench", CHOSEN);
+        String at = "\"lastReport\":\"" + now.minus(STORM) + "\"";
+        int asked = 0;
+        int kept = 0;
+        for (int host = 0; host < hosts; host += 97) {
+            asked++;
+            kept += person.answer("GET", "/api/hosts/host-" + host, "").body().contains(at) ? 1 : 0;
+        }
+        System.out.printf("after a restart %d of %d hosts stand as they reported in the storm%n", kept, asked);
+    }
+
+    private String mostMemory() throws IOException {
+        return Files.readAllLines(Path.of("/proc", String.valueOf(server.pid()), "status")).stream()
+                .filter(line -> line.startsWith("VmHWM"))
+                .map(line -> line.replaceAll("\\D", ""))
+                .map(kilobytes -> Long.parseLong(kilobytes) / 1024 + " MB")
+                .findFirst()
+                .orElse("not told");
+    }
+
+    /** Somebody who looks at one page after the other, four in a second, while something else goes on. */
+    private static final class Reader implements AutoCloseable {
+        private final List<Double> milliseconds = Collections.synchronizedList(new ArrayList<>());
+        private final AtomicInteger refused = new AtomicInteger();
+        private final String meanwhile;
+        private final Thread thread;
+
+        Reader(Person person, String meanwhile) {
+            this.meanwhile = meanwhile;
+            List<String> pages =
+                    List.of("/api/hosts/host-4711", "/api/carriers/BIG-17", "/api/search?text=host-471", "/api/docket");
+            this.thread = new Thread(() -> {
+                try {
+                    for (int i = 0; ; i++) {
+                        long begun = System.nanoTime();
+                        int status = person.ask("GET", pages.get(i % pages.size()), "");
+                        milliseconds.add((System.nanoTime() - begun) / 1e6);
+                        refused.addAndGet(status == 200 ? 0 : 1);
+                        Thread.sleep(250);
+                    }
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                } catch (Exception e) {
+                    throw new IllegalStateException(e);
+                }
+            });
+            thread.start();
+        }
+
+        @Override
+        public void close() throws InterruptedException {
+            thread.interrupt();
+            thread.join();
+            List<Double> sorted = milliseconds.stream().sorted().toList();
+            System.out.printf(
+                    "a reader %s: %d pages, median %.0f ms, 95 %% %.0f ms, at most %.0f ms; refused %d%n",
+                    meanwhile,
+                    sorted.size(),
+                    sorted.get(sorted.size() / 2),
+                    sorted.get(sorted.size() * 95 / 100),
+                    sorted.get(sorted.size() - 1),
+                    refused.get());
+        }
     }
 
     /** @return how long each took, in milliseconds */
@@ -354,14 +468,18 @@ final class ServerLoad {
         }
 
         int ask(String method, String path, String body) throws Exception {
+            return answer(method, path, body).statusCode();
+        }
+
+        HttpResponse<String> answer(String method, String path, String body) throws Exception {
             HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path))
                     .header("Content-Type", "application/json")
+                    .header("If-Match", "*")
                     .method(method, BodyPublishers.ofString(body));
             cookies.getCookieStore().getCookies().stream()
                     .filter(cookie -> cookie.getName().equals("XSRF-TOKEN"))
                     .forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
-            return http.send(request.build(), HttpResponse.BodyHandlers.ofString())
-                    .statusCode();
+            return http.send(request.build(), HttpResponse.BodyHandlers.ofString());
         }
     }
 

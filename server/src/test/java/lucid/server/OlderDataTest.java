@@ -584,6 +584,27 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The nineteenth schema lets somebody see to a case; a note from before is for whoever comes next. */
+    @Test
+    void notesAndAsksOfTheEighteenthSchemaGoOn() throws Exception {
+        Path data = folder.resolve("eighteenth");
+        assertThat(ChildServer.run("restore", backup("schema-18.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode note = analyst.get("/api/cases/OLD-2")
+                .json()
+                .path("evidence")
+                .path("caseNotes")
+                .path(0);
+        assertThat(note.path("words").asString()).isEqualTo("asked under the eighteenth schema");
+        assertThat(note.has("assignee")).isFalse();
+        assertThat(note.has("lookAgain")).isFalse();
+        assertThat(analyst.get("/api/asks").text()).contains("old-1");
+        server.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

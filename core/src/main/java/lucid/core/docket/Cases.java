@@ -331,8 +331,8 @@ final class Cases {
     }
 
     /**
-     * Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, and
-     * hosts whose silence begins to mean something.
+     * Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, days on
+     * which somebody wanted it looked at again, and hosts whose silence begins to mean something.
      */
     private Instant validUntil(Update update, Timeline timeline) {
         Stream<Instant> ends = Stream.concat(
@@ -348,7 +348,10 @@ final class Cases {
         Stream<Instant> silences = Stream.concat(
                         Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream())
                 .flatMap(one -> Stream.concat(tried.apply(one.id()).nextChange().stream(), claimsEnd(one)));
-        return Stream.concat(ends, silences)
+        Stream<Instant> followUps =
+                facts.evidence().caseNotesOn(update.id()).stream().flatMap(note -> note.followUp().from().stream());
+        return Stream.of(ends, silences, followUps)
+                .flatMap(instants -> instants)
                 .filter(instant -> instant.isAfter(now))
                 .min(Comparator.naturalOrder())
                 .orElse(Instant.MAX);

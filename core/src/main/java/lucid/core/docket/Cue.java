@@ -11,7 +11,7 @@ import lucid.core.update.UpdateId;
  *
  * @param raised when it became true, or was learned here
  * @param about what it is about: a CVE, a known issue, another update, a failure code, a population, how many products,
- *     or the number of a verdict, a pilot or an exception; empty where it is the update itself
+ *     the words of a note, or the number of a verdict, a pilot or an exception; empty where it is the update itself
  * @param hosts how many it is about, 0 where it is about none in particular
  * @param when an instant that belongs to it: when something ends, is offered or was listed
  * @param open how many of its hosts nobody has answered for
@@ -48,6 +48,8 @@ public record Cue(
         PROBABILITY_CROSSED,
         /** A known issue was fixed or can be worked around. */
         ISSUE_FIXED,
+        /** The day has come on which somebody wanted it looked at again. */
+        LOOK_AGAIN,
         /** A force is due soon, and hosts still lack it. */
         DUE_AT_RISK,
         /** The gate of a pilot is met. */

@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScore;
 import lucid.core.evidence.KnownExploited;
@@ -113,6 +114,7 @@ final class Cues {
         ofRelease();
         ofDecisions(nextOffer);
         ofNever(never);
+        ofFollowUps();
         ofFailures();
         if (!lacking.isEmpty()) {
             ofExploitation();
@@ -211,6 +213,21 @@ final class Cues {
                     Optional.empty(),
                     withheld.open());
         }
+    }
+
+    /** Where no host lacks it, nobody can answer it otherwise than by taking the note back. */
+    private void ofFollowUps() {
+        evidence.caseNotesOn(update.id()).stream().filter(CaseNote::stands).forEach(note -> note.followUp()
+                .from()
+                .filter(from -> !from.isAfter(now))
+                .ifPresent(from -> {
+                    if (lacking.isEmpty()) {
+                        cues.add(new Cue(
+                                Cue.Type.LOOK_AGAIN, from, note.words(), 0, Optional.empty(), 0, Optional.empty()));
+                    } else {
+                        add(Cue.Type.LOOK_AGAIN, from, note.words(), lacking, 0, Optional.empty());
+                    }
+                }));
     }
 
     private void ofExploitation() {

@@ -15,6 +15,7 @@ import static org.assertj.core.api.Assertions.tuple;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -24,6 +25,7 @@ import java.util.stream.IntStream;
 import lucid.core.TestFleet;
 import lucid.core.TestPilots;
 import lucid.core.carriage.Carriages;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.ExploitScores;
 import lucid.core.evidence.KnownExploited;
@@ -655,6 +657,52 @@ class CuesTest {
                         day(4),
                         UPDATE))
                 .isEmpty();
+    }
+
+    @Test
+    void somebodyWantedItLookedAtAgain() {
+        Instant from = LocalDate.ofInstant(day(3), ZoneOffset.UTC)
+                .atStartOfDay(ZoneOffset.UTC)
+                .toInstant();
+        CaseNote note = new CaseNote(
+                1,
+                updateId("FTM-1"),
+                "ask for the log",
+                new CaseNote.FollowUp(Optional.of("J. Fenn"), Optional.of(LocalDate.ofInstant(from, ZoneOffset.UTC))),
+                "orrin",
+                day(1),
+                Optional.empty());
+        Evidence evidence = Evidence.NONE.with(note);
+        assertThat(types(evidence, answered(2), from.minusSeconds(1))).isEmpty();
+        assertThat(cues(evidence, answered(2), Outcomes.NONE, from, UPDATE))
+                .as("whatever was answered before its day")
+                .extracting(Cue::type, Cue::raised, Cue::about)
+                .containsExactly(tuple(Cue.Type.LOOK_AGAIN, from, "ask for the log"));
+        assertThat(types(evidence, answered(4), day(5))).isEmpty();
+        assertThat(types(Evidence.NONE.with(note.revoked(day(4))), answered(2), day(5)))
+                .isEmpty();
+        Docket before = Docket.of(
+                new Docket.Facts(TestFleet.carriages(FLEET, List.of(UPDATE)), evidence, Weights.USUAL, answered(2)),
+                from.minusSeconds(1));
+        assertThat(before.find(UPDATE.id()).orElseThrow().validUntil()).isEqualTo(from);
+    }
+
+    @Test
+    void withoutAHostThatLacksItOnlyTheNoteItselfCanBeTakenBack() {
+        Fleet carrying = FLEET.with(IntStream.range(0, 20)
+                .mapToObj(i -> TestFleet.hostSeen(i, day(40), Map.of("role", text("kiosk")), "pkg:deb/fathom/lib@2"))
+                .toList());
+        Evidence evidence = Evidence.NONE.with(new CaseNote(
+                1,
+                updateId("FTM-1"),
+                "ask for the log",
+                new CaseNote.FollowUp(Optional.empty(), Optional.of(LocalDate.ofInstant(day(3), ZoneOffset.UTC))),
+                "orrin",
+                day(1),
+                Optional.empty()));
+        assertThat(cues(carrying, evidence, answered(4), Outcomes.NONE, day(5), UPDATE))
+                .extracting(Cue::type, Cue::open)
+                .containsExactly(tuple(Cue.Type.LOOK_AGAIN, 0));
     }
 
     @Test

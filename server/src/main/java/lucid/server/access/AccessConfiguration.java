@@ -84,7 +84,9 @@ class AccessConfiguration {
                         .hasAnyRole(with(EVERY_PERSON, PENDING))
                         .requestMatchers("/api/sessions/current")
                         .permitAll()
-                        .requestMatchers(HttpMethod.POST, "/api/sessions")
+                        .requestMatchers(HttpMethod.POST, "/api/sessions", "/api/sessions/openid/beginnings")
+                        .permitAll()
+                        .requestMatchers("/api/sessions/openid")
                         .permitAll()
                         .requestMatchers("/api/sessions/**")
                         .hasAnyRole(with(EVERY_PERSON, PENDING))
@@ -128,6 +130,7 @@ class AccessConfiguration {
                                 "/api/tokens/**",
                                 "/api/allowed-hosts/**",
                                 "/api/backup-schedule",
+                                "/api/openid-provider",
                                 "/api/second-factor-roles")
                         .hasRole(ADMINISTRATOR)
                         .requestMatchers("/api/backup")
@@ -145,6 +148,8 @@ class AccessConfiguration {
                         .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/asks")
                         .hasAnyRole(ANALYST, DESK, OPERATOR)
+                        .requestMatchers(HttpMethod.GET, "/api/people")
+                        .hasRole(ANALYST)
                         .requestMatchers(HttpMethod.POST, "/api/host-names")
                         .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/feeds/*/imports")

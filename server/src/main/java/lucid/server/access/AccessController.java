@@ -45,6 +45,7 @@ class AccessController {
 
     /**
      * @param secondFactor true if signing in asks for a code
+     * @param byProvider true if it is tied to somebody at the provider of identities
      * @param version the ETag of the account: what a change must name in If-Match
      */
     record Account(
@@ -54,8 +55,9 @@ class AccessController {
             List<String> populations,
             boolean oneTime,
             boolean secondFactor,
+            boolean byProvider,
             String version) {
-        static Account of(AccessMapper.Account a) {
+        static Account of(AccessMapper.Account a, boolean byProvider) {
             return new Account(
                     a.name(),
                     a.displayName(),
@@ -63,6 +65,7 @@ class AccessController {
                     a.populationIds().stream().sorted().toList(),
                     a.oneTime(),
                     a.secondFactorConfirmed(),
+                    byProvider,
                     ETags.of(a.version()));
         }
     }
@@ -106,7 +109,10 @@ class AccessController {
 
     @GetMapping("/accounts")
     List<Account> accounts() {
-        return mapper.accounts().stream().map(Account::of).toList();
+        Set<String> byProvider = mapper.accountsWithSubject();
+        return mapper.accounts().stream()
+                .map(account -> Account.of(account, byProvider.contains(account.name())))
+                .toList();
     }
 
     @PostMapping("/accounts")
@@ -122,7 +128,7 @@ class AccessController {
                     text(account.password()));
             AccessMapper.Account added = find(account.name());
             store.record(AuditEntry.Kind.ACCESS, "", who, words(added) + " was added as " + word(role) + ".");
-            return new SnapshotStore.Change<>(snapshot, Account.of(added));
+            return new SnapshotStore.Change<>(snapshot, Account.of(added, false));
         });
     }
 
@@ -156,7 +162,8 @@ class AccessController {
                             + (before.role() == role ? word(role) : "from " + word(before.role()) + " to " + word(role))
                             + (account.password().isPresent() ? ", with a new one-time password" : "")
                             + (account.withoutSecondFactor().orElse(false) ? ", without a second factor" : "") + ".");
-            return new SnapshotStore.Change<>(snapshot, Account.of(after));
+            return new SnapshotStore.Change<>(
+                    snapshot, Account.of(after, mapper.subjectOf(after.name()).isPresent()));
         });
         sessions.endAll(name);
         return changed;

@@ -113,6 +113,27 @@ interface AccessMapper {
               second_factor_step = #{account.secondFactorStep}, version = version + 1 where name = #{account.name} and version = #{account.version}""")
     int changeAccountRow(@Param("account") Account account);
 
+    /** Who an account is at a provider of identities, for good. */
+    record Subject(String issuer, String subject) {}
+
+    @Select("select account from account_subject where issuer = #{issuer} and subject = #{subject}")
+    Optional<String> accountOfSubject(@Param("issuer") String issuer, @Param("subject") String subject);
+
+    @Select("select issuer, subject from account_subject where account = #{account}")
+    Optional<Subject> subjectOf(String account);
+
+    /** In the place of one at another provider. */
+    @Insert(
+            "merge into account_subject (account, issuer, subject) key (account) values (#{account}, #{issuer}, #{subject})")
+    void keepSubject(
+            @Param("account") String account, @Param("issuer") String issuer, @Param("subject") String subject);
+
+    @Delete("delete from account_subject where account = #{account}")
+    int forgetSubject(String account);
+
+    @Select("select account from account_subject")
+    Set<String> accountsWithSubject();
+
     /** Notes a code as used; no other session ends for it. */
     @Update("update account set second_factor_step = #{step} where name = #{name} and second_factor_step < #{step}")
     int useStep(@Param("name") String name, @Param("step") long step);
@@ -137,6 +158,10 @@ interface AccessMapper {
 
     @Select("select " + TOKEN + " from machine_token t order by name")
     List<Token> tokens();
+
+    /** Asked for each host that is enrolled: of tens of thousands none is read. */
+    @Select("select exists (select 1 from machine_token where name = #{name})")
+    boolean isToken(String name);
 
     @Select("select " + TOKEN + " from machine_token t where digest = #{digest}")
     Optional<Token> tokenByDigest(String digest);

@@ -77,6 +77,12 @@ class AccessService {
         return new Caller.Person(a.name(), a.displayName(), a.role(), populations, pending, a.version());
     }
 
+    /** The person of an account for whom a provider vouches: no password is asked for, so none must be chosen. */
+    Caller.Person vouchedFor(AccessMapper.Account a) {
+        return new Caller.Person(
+                a.name(), a.displayName(), a.role(), a.populationIds(), Caller.Pending.NOTHING, a.version());
+    }
+
     private Caller.Person person(String login) {
         return person(mapper.account(login).orElseThrow());
     }
@@ -335,7 +341,7 @@ class AccessService {
         if (days.filter(d -> d < 1 || d > LONGEST_TOKEN_DAYS).isPresent()) {
             throw ProblemException.badField("days", "a token lasts 1 to " + LONGEST_TOKEN_DAYS + " days");
         }
-        if (mapper.tokens().stream().anyMatch(t -> t.name().equals(name))) {
+        if (mapper.isToken(name)) {
             throw new ProblemException(HttpStatus.CONFLICT, "name", "there is already a token called " + name);
         }
         String token = secret();

@@ -1,5 +1,7 @@
 package lucid.server.access;
 
+import java.util.Comparator;
+import java.util.List;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
@@ -13,6 +15,24 @@ public class KnownPeople {
     KnownPeople(AccessService access, AccessMapper mapper) {
         this.access = access;
         this.mapper = mapper;
+    }
+
+    /** @param name as the record shows it */
+    record KnownPerson(String name, Role role) {}
+
+    List<KnownPerson> all() {
+        return mapper.accounts().stream()
+                .map(account -> new KnownPerson(account.displayName(), account.role()))
+                .sorted(Comparator.comparing(KnownPerson::name))
+                .toList();
+    }
+
+    /** The name of somebody with an account, as the record shows it, however it was written. */
+    public Optional<String> named(String name) {
+        return mapper.accounts().stream()
+                .filter(account -> Names.compared(account.displayName()).equals(Names.compared(name)))
+                .map(AccessMapper.Account::displayName)
+                .findFirst();
     }
 
     /** As who they would be signed in now. */

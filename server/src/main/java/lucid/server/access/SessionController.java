@@ -14,8 +14,6 @@ import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
-import org.springframework.security.core.context.SecurityContextHolder;
-import org.springframework.security.web.context.HttpSessionSecurityContextRepository;
 import org.springframework.security.web.csrf.CsrfToken;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -37,12 +35,18 @@ class SessionController {
     private final SignInThrottle throttle;
     private final SecurityLog log;
     private final SnapshotStore store;
-    private final HttpSessionSecurityContextRepository contexts = new HttpSessionSecurityContextRepository();
+    private final SignedIn signedIn;
 
     SessionController(
-            AccessService access, Sessions sessions, SignInThrottle throttle, SecurityLog log, SnapshotStore store) {
+            AccessService access,
+            Sessions sessions,
+            SignedIn signedIn,
+            SignInThrottle throttle,
+            SecurityLog log,
+            SnapshotStore store) {
         this.access = access;
         this.sessions = sessions;
+        this.signedIn = signedIn;
         this.throttle = throttle;
         this.log = log;
         this.store = store;
@@ -63,7 +67,17 @@ class SessionController {
             Optional<Role> role,
             Caller.Pending pending,
             Set<String> populations,
-            boolean secondFactor) {}
+            boolean secondFactor) {
+        static Session of(Caller.Person person, boolean secondFactor) {
+            return new Session(
+                    Optional.of(person.login()),
+                    Optional.of(person.displayName()),
+                    Optional.of(person.role()),
+                    person.pending(),
+                    person.populations(),
+                    secondFactor);
+        }
+    }
 
     record NewPassword(String old, String chosen) {}
 
@@ -72,7 +86,7 @@ class SessionController {
     Session current(Authentication authentication, HttpServletRequest request) {
         ((CsrfToken) request.getAttribute(CsrfToken.class.getName())).getToken();
         return authentication != null && authentication.getPrincipal() instanceof Caller.Person person
-                ? session(person)
+                ? Session.of(person, access.hasSecondFactor(person))
                 : new Session(
                         Optional.empty(), Optional.empty(), Optional.empty(), Caller.Pending.NOTHING, Set.of(), false);
     }
@@ -120,9 +134,7 @@ class SessionController {
             }
         }
         throttle.succeeded(name, request.getRemoteAddr());
-        Caller.Person person = access.person(account.get());
-        remember(person, request, response);
-        return session(person);
+        return signedIn.begin(access.person(account.get()), request, response);
     }
 
     /**
@@ -238,15 +250,7 @@ class SessionController {
     /** Every session of what the account was before ends, and this browser goes on with a new one. */
     private Session goOn(Caller.Person changed, HttpServletRequest request, HttpServletResponse response) {
         sessions.endAll(changed.login());
-        remember(changed, request, response);
-        return session(changed);
-    }
-
-    private void remember(Caller.Person person, HttpServletRequest request, HttpServletResponse response) {
-        sessions.begin(person, request);
-        var context = SecurityContextHolder.createEmptyContext();
-        context.setAuthentication(AccessConfiguration.authentication(person));
-        contexts.saveContext(context, request, response);
+        return signedIn.begin(changed, request, response);
     }
 
     @DeleteMapping("/current")
@@ -256,15 +260,5 @@ class SessionController {
         if (session != null) {
             session.invalidate();
         }
-    }
-
-    private Session session(Caller.Person person) {
-        return new Session(
-                Optional.of(person.login()),
-                Optional.of(person.displayName()),
-                Optional.of(person.role()),
-                person.pending(),
-                person.populations(),
-                access.hasSecondFactor(person));
     }
 }

@@ -16,6 +16,7 @@ final class CueWords {
             case PRODUCTS_NOT_READ -> "products not read";
             case ISSUE_OPENED -> "known issue";
             case ISSUE_FIXED -> "known issue fixed";
+            case LOOK_AGAIN -> "to be looked at again";
             case BLOCKED_BUT_INSTALLED -> "installed although blocked";
             case SUPERSEDES_BLOCKED -> "contains what is withheld";
             case REVISED_FIXES -> "revised: other fixes";

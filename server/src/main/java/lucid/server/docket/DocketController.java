@@ -75,6 +75,7 @@ class DocketController {
      * @param groupedWith the case right behind which it stands because it closes the same vulnerability
      * @param nextOffer the first instant at which a standing rule offers it to hosts that nothing else withholds it
      *     from
+     * @param assignees who sees to it, by the notes on it that stand
      */
     record Strip(
             UpdateId id,
@@ -103,7 +104,8 @@ class DocketController {
             Optional<UpdateId> foldedUnder,
             List<UpdateId> contains,
             List<UpdateId> siblings,
-            Optional<UpdateId> groupedWith) {}
+            Optional<UpdateId> groupedWith,
+            List<String> assignees) {}
 
     record NextOffer(String population, Instant at) {}
 
@@ -311,7 +313,8 @@ class DocketController {
                 c.foldedUnder(),
                 c.contains(),
                 c.siblings(),
-                groupedWith);
+                groupedWith,
+                DocketQuestion.assignees(update.id(), snapshot.evidence()).toList());
     }
 
     private static List<Decided> decided(Update update, Snapshot snapshot, Instant now) {

@@ -16,12 +16,14 @@ import java.util.stream.Stream;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.Evidence;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
+import lucid.core.update.UpdateId;
 import lucid.core.weighing.Suggestion;
 
 /** Which cases of the docket are asked for, and in which order. */
@@ -62,6 +64,7 @@ final class DocketQuestion {
      *
      * @param population only cases that hosts of it lack
      * @param owner only cases that hosts of somebody's populations lack
+     * @param assignee only cases that somebody sees to, by a note on them
      * @param exploited true: only cases that close a vulnerability which is known to be exploited
      * @param suggestion only cases for which this is suggested for some population
      * @param waiting only cases first read at least so many days ago
@@ -76,6 +79,7 @@ final class DocketQuestion {
             Optional<Boolean> exploited,
             Optional<Suggestion.Type> suggestion,
             Optional<String> owner,
+            Optional<String> assignee,
             Optional<Integer> waiting,
             Optional<Sort> sort) {}
 
@@ -119,6 +123,9 @@ final class DocketQuestion {
                 && asked.owner()
                         .filter(owner -> owned(owner).noneMatch(id -> isLackedBy(c, id)))
                         .isEmpty()
+                && asked.assignee()
+                        .filter(name -> assignees(c.update().id(), evidence).noneMatch(name::equals))
+                        .isEmpty()
                 && is(asked.exploited(), isExploited(c))
                 && asked.suggestion().filter(type -> !isSuggested(c, type)).isEmpty()
                 && asked.waiting()
@@ -141,6 +148,14 @@ final class DocketQuestion {
         return ladder.populations().stream()
                 .filter(population -> population.owner().equals(owner))
                 .map(Population::id);
+    }
+
+    /** Who sees to a case, each once. */
+    static Stream<String> assignees(UpdateId update, Evidence evidence) {
+        return evidence.caseNotesOn(update).stream()
+                .filter(CaseNote::stands)
+                .flatMap(note -> note.followUp().assignee().stream())
+                .distinct();
     }
 
     private boolean isExploited(DocketCase c) {
@@ -166,7 +181,8 @@ final class DocketQuestion {
             Map<Rating, Integer> ratings,
             Set<String> vendors,
             Set<Suggestion.Type> suggestions,
-            Set<String> owners) {}
+            Set<String> owners,
+            Set<String> assignees) {}
 
     Choices choices(List<DocketCase> inOrder) {
         List<DocketCase> shown =
@@ -183,7 +199,8 @@ final class DocketQuestion {
                 ladder.populations().stream()
                         .map(Population::owner)
                         .filter(owner -> !owner.isEmpty())
-                        .collect(Collectors.toCollection(TreeSet::new)));
+                        .collect(Collectors.toCollection(TreeSet::new)),
+                each(shown, one -> assignees(one.update().id(), evidence)));
     }
 
     private static <T> Set<T> each(List<DocketCase> cases, Function<DocketCase, Stream<T>> of) {

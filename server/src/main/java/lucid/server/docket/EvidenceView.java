@@ -164,7 +164,14 @@ record EvidenceView(
             Optional<Instant> revokedAt) {}
 
     /** @param revokedAt when its author, or somebody else, took it back */
-    record CaseNoteView(long number, String words, String author, Instant createdAt, Optional<Instant> revokedAt) {}
+    record CaseNoteView(
+            long number,
+            String words,
+            Optional<String> assignee,
+            Optional<LocalDate> lookAgain,
+            String author,
+            Instant createdAt,
+            Optional<Instant> revokedAt) {}
 
     static EvidenceView of(Update update, CaseFacts facts, BaselineRates.Baseline usual, Snapshot snapshot) {
         Fleet fleet = snapshot.fleet();
@@ -203,7 +210,13 @@ record EvidenceView(
                 facts.input().update().removable(),
                 evidence.caseNotesOn(update.id()).stream()
                         .map(note -> new CaseNoteView(
-                                note.number(), note.words(), note.author(), note.createdAt(), note.revokedAt()))
+                                note.number(),
+                                note.words(),
+                                note.followUp().assignee(),
+                                note.followUp().day(),
+                                note.author(),
+                                note.createdAt(),
+                                note.revokedAt()))
                         .toList());
     }
 

@@ -1,7 +1,9 @@
 package lucid.server.evidence;
 
 import java.security.Principal;
+import java.time.LocalDate;
 import java.util.Optional;
+import lucid.core.evidence.CaseNote;
 import lucid.core.fleet.HostName;
 import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
@@ -24,10 +26,12 @@ import org.springframework.web.bind.annotation.RestController;
 class EvidenceController {
 
     private final EvidenceService service;
+    private final CaseNotes notes;
     private final RequestKeys keys;
 
-    EvidenceController(EvidenceService service, RequestKeys keys) {
+    EvidenceController(EvidenceService service, CaseNotes notes, RequestKeys keys) {
         this.service = service;
+        this.notes = notes;
         this.keys = keys;
     }
 
@@ -86,8 +90,12 @@ class EvidenceController {
                 who);
     }
 
-    /** @param words what to tell whoever looks at the case next */
-    record CaseNoteDraft(UpdateId update, String words) {}
+    /**
+     * @param words what to tell whoever looks at the case next
+     * @param assignee name of somebody with an account who sees to it
+     * @param lookAgain the day on which it is looked at again, today or later
+     */
+    record CaseNoteDraft(UpdateId update, String words, Optional<String> assignee, Optional<LocalDate> lookAgain) {}
 
     /** Writes a note on the case of an update. */
     @PostMapping("/case-notes")
@@ -96,7 +104,12 @@ class EvidenceController {
             @RequestBody CaseNoteDraft draft,
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
             @AuthenticationPrincipal Caller who) {
-        return service.caseNote(draft.update(), draft.words(), keys.of(key, who, "note on a case", draft), who);
+        return notes.write(
+                draft.update(),
+                draft.words(),
+                new CaseNote.FollowUp(draft.assignee().filter(name -> !name.isBlank()), draft.lookAgain()),
+                keys.of(key, who, "note on a case", draft),
+                who);
     }
 
     record DismissedFailureDraft(UpdateId update, HostName host, String reason) {}

@@ -131,12 +131,21 @@ interface EvidenceMapper {
     int revokeDismissedFailure(@Param("number") long number, @Param("at") Instant at);
 
     record CaseNoteRow(
-            long number, String updateId, String words, String author, Instant createdAt, Instant revokedAt) {
+            long number,
+            String updateId,
+            String words,
+            String assignee,
+            LocalDate lookAgain,
+            String author,
+            Instant createdAt,
+            Instant revokedAt) {
         static CaseNoteRow of(CaseNote note) {
             return new CaseNoteRow(
                     note.number(),
                     note.updateId().value(),
                     note.words(),
+                    note.followUp().assignee().orElse(null),
+                    note.followUp().day().orElse(null),
                     note.author(),
                     note.createdAt(),
                     note.revokedAt().orElse(null));
@@ -144,16 +153,24 @@ interface EvidenceMapper {
 
         public CaseNote caseNote() {
             return new CaseNote(
-                    number, new UpdateId(updateId), words, author, createdAt, Optional.ofNullable(revokedAt));
+                    number,
+                    new UpdateId(updateId),
+                    words,
+                    new CaseNote.FollowUp(Optional.ofNullable(assignee), Optional.ofNullable(lookAgain)),
+                    author,
+                    createdAt,
+                    Optional.ofNullable(revokedAt));
         }
     }
 
-    @Select("select number, update_id, words, author, created_at, revoked_at from case_note order by number")
+    @Select("""
+            select number, update_id, words, assignee, look_again, author, created_at, revoked_at from case_note
+            order by number""")
     List<CaseNoteRow> caseNotes();
 
     @Insert("""
-            insert into case_note (number, update_id, words, author, created_at)
-            values (#{number}, #{updateId}, #{words}, #{author}, #{createdAt})""")
+            insert into case_note (number, update_id, words, assignee, look_again, author, created_at)
+            values (#{number}, #{updateId}, #{words}, #{assignee}, #{lookAgain}, #{author}, #{createdAt})""")
     void addCaseNote(CaseNoteRow note);
 
     @Update("update case_note set revoked_at = #{at} where number = #{number} and revoked_at is null")

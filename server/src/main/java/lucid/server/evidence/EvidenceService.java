@@ -13,7 +13,6 @@ import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.FailureReport;
 import lucid.core.evidence.KnownIssue;
@@ -50,8 +49,6 @@ import tools.jackson.databind.json.JsonMapper;
  */
 @Service
 class EvidenceService {
-
-    private static final int CASE_NOTE_LENGTH = 4_000;
 
     private final SnapshotStore store;
     private final IntakeService intake;
@@ -322,7 +319,7 @@ class EvidenceService {
 
     /** @param undo address to which a DELETE takes it back */
     record Numbered(long number, String undo) {
-        private static Numbered of(Revocable.Kind kind, long number) {
+        static Numbered of(Revocable.Kind kind, long number) {
             return new Numbered(number, Undo.of(kind, List.of(number)));
         }
     }
@@ -361,25 +358,6 @@ class EvidenceService {
                             + ".");
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.evidence().with(note)), Numbered.of(Revocable.Kind.NOTE, number));
-        });
-    }
-
-    /** Two people may write at the same moment: a note asks for no version of the case. */
-    Numbered caseNote(UpdateId updateId, String words, Optional<RequestKey> request, Principal who) {
-        String written = ProblemException.requireProse(
-                "words", words, CASE_NOTE_LENGTH, "write a note of at most 4,000 characters");
-        return store.writeOnce(request, 0, Numbered.class, snapshot -> {
-            snapshot.update(updateId);
-            long number = snapshot.evidence().caseNotes().stream()
-                            .mapToLong(CaseNote::number)
-                            .max()
-                            .orElse(0)
-                    + 1;
-            CaseNote note = new CaseNote(number, updateId, written, who.getName(), clock.instant(), Optional.empty());
-            mapper.addCaseNote(EvidenceMapper.CaseNoteRow.of(note));
-            store.record(AuditEntry.Kind.EVIDENCE, updateId.value(), who, "Wrote on " + updateId + ": " + written);
-            return new SnapshotStore.Change<>(
-                    snapshot.with(snapshot.evidence().with(note)), Numbered.of(Revocable.Kind.CASE_NOTE, number));
         });
     }
 

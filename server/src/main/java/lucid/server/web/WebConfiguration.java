@@ -101,6 +101,7 @@ class WebConfiguration {
                     "/weights",
                     "/access/**",
                     "/account",
+                    "/signed-in",
                     "/help"
                 },
                 produces = MediaType.TEXT_HTML_VALUE)

@@ -80,7 +80,7 @@ export function Filters({ page, filters, set }: { page: Page; filters: Asked; se
         choose(
           'assignee',
           'Seen to by',
-          'Seen to by anybody',
+          'Anybody',
           filters.assignee,
           choices.assignees.map((name) => [name, name]),
         )}
@@ -111,7 +111,7 @@ export function Filters({ page, filters, set }: { page: Page; filters: Asked; se
         ['7', '7 days or older'],
         ['30', '30 days or older'],
       ])}
-      {choose('sort', 'Order', 'By what is at stake', filters.sort, [
+      {choose('sort', 'Order', 'By stake', filters.sort, [
         ['WAITING', 'Longest waiting first'],
         ['RATING', 'Highest rating first'],
       ])}

@@ -52,7 +52,7 @@ export const StripRow = memo(function StripRow({ strip, populations, now, curren
                 · ×{strip.freshness}
               </span>
             )}
-            {strip.assignees.length > 0 && ` · seen to by ${strip.assignees.join(', ')}`}
+            {strip.assignees.length > 0 && ` · for ${strip.assignees.join(', ')}`}
           </span>
         </div>
         <div className="why" title={needsJudgement(strip) ? whyNow(strip, now) : undefined}>

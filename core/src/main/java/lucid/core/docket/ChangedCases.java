@@ -34,6 +34,11 @@ import org.roaringbitmap.RoaringBitmap;
  */
 final class ChangedCases {
 
+    /** Of so many hosts that report otherwise it is not looked up what each touches: it is nearly everything. */
+    private static final int MANY_HOSTS = 1_000;
+
+    private static final int ONE_IN = 20;
+
     private final Docket.Facts before;
     private final Docket.Facts after;
     private final Instant then;
@@ -41,6 +46,7 @@ final class ChangedCases {
     private final Catalogue catalogue;
     private final Set<UpdateId> updates = new HashSet<>();
     private final boolean everything;
+    private final boolean nearlyEverything;
 
     ChangedCases(Docket.Facts before, Instant then, Docket.Facts after, Instant now, Map<UpdateId, TriedHosts> tried) {
         this.before = before;
@@ -49,7 +55,8 @@ final class ChangedCases {
         this.now = now;
         this.catalogue = after.carriages().catalogue();
         this.everything = isEverythingTouched();
-        if (!everything) {
+        this.nearlyEverything = !everything && haveManyHostsChanged();
+        if (!everything && !nearlyEverything) {
             byUpdates();
             byEvidence();
             byDecisions();
@@ -74,6 +81,17 @@ final class ChangedCases {
 
     boolean isEverything() {
         return everything;
+    }
+
+    private boolean haveManyHostsChanged() {
+        Fleet later = after.carriages().fleet();
+        int changed = later.changedSince(before.carriages().fleet()).size();
+        return changed >= MANY_HOSTS && changed >= later.all().getCardinality() / ONE_IN;
+    }
+
+    /** True if it is quicker to make all cases anew than to tell which are touched. */
+    boolean isNearlyEverything() {
+        return nearlyEverything;
     }
 
     Set<UpdateId> updates() {

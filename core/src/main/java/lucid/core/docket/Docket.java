@@ -138,8 +138,8 @@ public final class Docket {
     }
 
     /**
-     * The docket of these facts at this instant. Only what was touched since is weighed anew; the first of a day is
-     * made from nothing.
+     * The docket of these facts at this instant. Only what was touched since is weighed anew; the first of a day, and
+     * that after very many reports, is made from nothing.
      */
     public Docket next(Facts later, Instant now) {
         if (later.equals(facts) && now.equals(at)) {
@@ -148,6 +148,9 @@ public final class Docket {
         ChangedCases touched = new ChangedCases(facts, at, later, now, tried);
         if (touched.isEverything()) {
             return of(later, now, parallelism);
+        }
+        if (touched.isNearlyEverything()) {
+            return anew(later, now);
         }
         Set<UpdateId> ids = new HashSet<>(touched.updates());
         cases.values().stream()

@@ -1,6 +1,7 @@
 package lucid.server.docket;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
@@ -11,14 +12,21 @@ import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.event.EventListener;
+import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
  * The docket of the present moment. It is kept from one question to the next, so that only what was touched meanwhile
- * is weighed anew.
+ * is weighed anew. While very many hosts report, it is made ahead of whoever asks, and who asks meanwhile gets the one
+ * before, unless somebody decided or learned something since.
  */
 @Component
 public class Dockets {
+
+    /** So many hosts that report otherwise are worth a docket that nobody has asked for yet. */
+    private static final int MANY_HOSTS = 1_000;
+    /** While one is made ahead, nobody is given one that is older. */
+    private static final Duration OLDEST = Duration.ofMinutes(1);
 
     /** On all cores: a large fleet's docket is made from nothing at a start, and once a day. */
     private static final Parallelism ALL_CORES = new Parallelism() {
@@ -30,7 +38,8 @@ public class Dockets {
 
     private final SnapshotStore store;
     private final Clock clock;
-    private Current last;
+    private volatile Current last;
+    private volatile boolean madeAhead;
 
     Dockets(SnapshotStore store, Clock clock) {
         this.store = store;
@@ -43,8 +52,34 @@ public class Dockets {
         CompletableFuture.runAsync(this::current);
     }
 
+    /** It rests longer than it works, so that reports go on. */
+    @Scheduled(fixedDelay = 10_000)
+    void makeAhead() {
+        Current known = last;
+        if (madeAhead
+                || known == null
+                || store.snapshot()
+                                .fleet()
+                                .changedSince(known.snapshot().fleet())
+                                .size()
+                        < MANY_HOSTS) {
+            return;
+        }
+        madeAhead = true;
+        CompletableFuture.runAsync(this::made).whenComplete((made, fault) -> madeAhead = false);
+    }
+
     /** A snapshot with the docket of it. */
-    public record Current(Snapshot snapshot, Docket docket) {}
+    public record Current(Snapshot snapshot, Docket docket) {
+        /** True if hosts reported since, and nothing else happened. */
+        private boolean onlyHostsReportedUntil(Snapshot later) {
+            return snapshot.decisions() == later.decisions()
+                    && snapshot.evidence() == later.evidence()
+                    && snapshot.weights() == later.weights()
+                    && snapshot.carriages().catalogue() == later.carriages().catalogue()
+                    && snapshot.fleet().ladder() == later.fleet().ladder();
+        }
+    }
 
     /** The docket of other facts at this moment, which nobody keeps: what it would be. */
     public Docket otherwise(Docket.Facts facts, Instant at) {
@@ -52,7 +87,17 @@ public class Dockets {
     }
 
     /** Those who ask at the same time wait for each other, not for the writer. */
-    public synchronized Current current() {
+    public Current current() {
+        Current known = last;
+        return madeAhead
+                        && known != null
+                        && known.onlyHostsReportedUntil(store.snapshot())
+                        && known.docket().at().plus(OLDEST).isAfter(clock.instant())
+                ? known
+                : made();
+    }
+
+    private synchronized Current made() {
         Snapshot snapshot = store.snapshot();
         Docket docket = last == null
                 ? Docket.of(snapshot.facts(), clock.instant(), ALL_CORES)

@@ -37,6 +37,32 @@ test('a note takes exposure away; a wrong condition is refused where it is typed
   await expect(bridge.getByRole('img', { name: /waiting 0;/ })).toBeVisible();
 });
 
+test('a case is given to somebody by keyboard, asks for them on its day, and is done', async ({ page, request }) => {
+  const analyst = await Session.of(request, 'm.aldane');
+  const today = (await analyst.get('/api/clock')).now.slice(0, 10);
+  await signIn(page);
+  await page.goto('/cases/TRN-2236');
+  await expect(page.getByRole('heading', { name: 'Why now' })).toBeVisible();
+  await press(page, 'm');
+  await expect(page.getByLabel(/For whoever looks at TRN-2236 next/)).toBeFocused();
+  await page.keyboard.type('ask Tarn for the log');
+  await press(page, 'Tab');
+  await page.keyboard.type('M. Ald');
+  await press(page, 'Enter');
+  await page.getByRole('button', { name: 'Look at it again on a day' }).press('Enter');
+  await page.getByLabel('Looked at again on').fill(today);
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/Seen to by M. Aldane, looked at again/)).toBeVisible();
+  await expect(page.getByText(/To be looked at again since today: ask Tarn for the log\./)).toBeVisible();
+  await page.goto('/docket?assignee=M.%20Aldane');
+  await expect(page.locator('tr.strip', { hasText: 'TRN-2236' })).toContainText('for M. Aldane');
+  await page.goto('/digest');
+  await expect(page.getByText(/You see to TRN-2236, looked at again .*: ask Tarn for the log/)).toBeVisible();
+  await page.goto('/cases/TRN-2236');
+  await page.getByRole('button', { name: 'Done', exact: true }).press('Enter');
+  await expect(page.getByText(/To be looked at again/)).toHaveCount(0);
+});
+
 test('other weights are seen on the docket before they are saved', async ({ page, request }) => {
   await signIn(page);
   await page.goto('/weights');

@@ -51,7 +51,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['2 to 9', 'narrow it to one that cannot be told apart from it'],
       ['W', 'show what the weighing is made of'],
       ['T', 'report a failure'],
-      ['M', 'write a note on the case'],
+      ['M', 'write a note on the case, for somebody or for a day'],
       ['[ and ]', 'the case before, the next case'],
     ],
   },

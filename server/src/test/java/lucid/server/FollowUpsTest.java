@@ -73,6 +73,8 @@ class FollowUpsTest {
         SERVER.machine().post("/api/clock/advances", Map.of("hours", 48));
         assertThat(cues()).as("whoever answered it before").contains("LOOK_AGAIN", "ask for the log");
         assertThat(strip("M. Aldane")).isPresent();
+        assertThat(SERVER.analyst().get("/api/digest?hours=24&zone=Z").text())
+                .contains("You see to " + update + ", looked at again");
         assertThat(strip("K. Strand")).isEmpty();
     }
 

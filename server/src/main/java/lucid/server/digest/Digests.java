@@ -8,6 +8,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -54,6 +55,7 @@ class Digests {
 
     private static final Duration SOON = Duration.ofDays(7);
     private static final int MOST_ENTRIES = 2_000;
+    private static final int MOST_OF_A_NOTE = 120;
     private static final Set<AuditEntry.Kind> DECIDED = Set.of(
             AuditEntry.Kind.VERDICT, AuditEntry.Kind.ANSWER, AuditEntry.Kind.EXCEPTION, AuditEntry.Kind.TAKEN_BACK);
 
@@ -155,7 +157,28 @@ class Digests {
                                             + day(force.end()) + ": you may object.",
                                     casePath(force.updateId()))));
             return DigestSection.of(
-                    "Yours", Stream.of(overridden, exceptions, populations).flatMap(lines -> lines));
+                    "Yours",
+                    Stream.of(seenTo(), overridden, exceptions, populations).flatMap(lines -> lines));
+        }
+
+        /** Cases that this person sees to, what is looked at again first in front. */
+        private Stream<DigestLine> seenTo() {
+            return snapshot.evidence().caseNotes().stream()
+                    .filter(note -> note.stands()
+                            && note.followUp()
+                                    .assignee()
+                                    .filter(person.displayName()::equals)
+                                    .isPresent())
+                    .sorted(Comparator.comparing(note -> note.followUp().from().orElse(Instant.MAX)))
+                    .map(note -> new DigestLine(
+                            "You see to " + note.updateId()
+                                    + note.followUp()
+                                            .day()
+                                            .map(day -> ", looked at again " + DAY.format(day))
+                                            .orElse("")
+                                    + ": " + brief(note.words()),
+                            Optional.of(casePath(note.updateId()))
+                                    .filter(path -> person.role() != Role.DESK && person.role() != Role.OPERATOR)));
         }
 
         private Stream<DigestLine> ofPopulation(Population population) {
@@ -337,6 +360,13 @@ class Digests {
                                                 + ".",
                                         "/carriers/" + encoded(update.id().value())));
                     });
+        }
+
+        private static String brief(String words) {
+            String line = words.replaceAll("\\s+", " ");
+            return line.length() <= MOST_OF_A_NOTE
+                    ? line
+                    : line.substring(0, MOST_OF_A_NOTE).stripTrailing() + " …";
         }
 
         private String day(Instant at) {

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { api, body, type Schemas } from '../api/client';
@@ -28,7 +28,13 @@ const ofOneHost = (scope: Scope) => scope === 'HOST' || scope === 'ENROL';
 /** Which machines may send, and what. */
 export function Tokens() {
   const now = useNow();
-  const tokens = useQuery({ queryKey: ['tokens'], queryFn: () => body(api.GET('/api/tokens')) });
+  const [text, setText] = useState('');
+  const tokens = useQuery({
+    queryKey: ['tokens', text],
+    queryFn: () => body(api.GET('/api/tokens', { params: { query: { text: text.trim() === '' ? undefined : text } } })),
+    placeholderData: keepPreviousData,
+  });
+  const hidden = tokens.data === undefined ? 0 : tokens.data.all - tokens.data.tokens.length;
   const key = useQuery({ queryKey: ['orders key'], queryFn: () => body(api.GET('/api/orders-key')) }).data;
   const [name, setName] = useState('');
   const [scope, setScope] = useState<Scope>('ENROL');
@@ -73,7 +79,7 @@ export function Tokens() {
           </tr>
         </thead>
         <tbody>
-          {tokens.data?.map((token) => (
+          {tokens.data?.tokens.map((token) => (
             <Row key={token.name} what={token.name} columns={5}>
               {() => (
                 <tr>
@@ -103,6 +109,19 @@ export function Tokens() {
           ))}
         </tbody>
       </table>
+      {(hidden > 0 || text !== '') && (
+        <div className="actions">
+          <Input
+            aria-label="Find a token"
+            placeholder="find a token by its name or host"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <span className="mid" role="status">
+            {hidden > 0 ? `and ${hidden.toLocaleString('en-GB')} more` : `${tokens.data?.all ?? 0} found`}
+          </span>
+        </div>
+      )}
       <form onSubmit={submit} className="actions">
         <Input
           aria-label="Name of the token"

@@ -181,6 +181,11 @@ export function Docket() {
           {choice('CONTENT', 'Content')}
         </span>
       </div>
+      {page.asOf !== undefined && (
+        <p className="mid" role="status">
+          As of {soon(page.asOf, now)}: so many hosts report that the next one is still being made.
+        </p>
+      )}
       <WaitsForApproval now={now} />
       {updates > 0 && <Filters page={page} filters={filters} set={(changes) => set({ ...changes, at: undefined })} />}
       <table className="strips" aria-label="Cases">

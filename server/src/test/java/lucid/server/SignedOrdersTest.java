@@ -159,7 +159,8 @@ class SignedOrdersTest {
         Client host = SERVER.withToken(enrolled.path("token").asString());
         assertThat(host.get("/api/orders/ksk-2").status()).isEqualTo(200);
         assertThat(host.get("/api/orders/ksk-1").status()).isEqualTo(404);
-        JsonNode token = SERVER.administrator().get("/api/tokens").json();
+        JsonNode token =
+                SERVER.administrator().get("/api/tokens?text=KSK-2").json().path("tokens");
         assertThat(token.findValuesAsString("name")).contains("ksk-2");
         assertThat(token.toString()).contains("\"scope\":\"HOST\",\"host\":\"ksk-2\"");
         token.forEach(one -> {

@@ -130,6 +130,11 @@ public final class CarrierIndex {
         return versions;
     }
 
+    /** True if some host has a product in this version, of any build. */
+    public boolean has(Product product, String version) {
+        return installed.of(product).values().stream().anyMatch(column -> column.containsKey(version));
+    }
+
     /** Hosts that have a product, in any version of any build. */
     public RoaringBitmap having(Product product) {
         return RoaringBitmap.or(installed.of(product).values().stream()

@@ -29,6 +29,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.PackageReference;
+import lucid.core.update.Product;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
@@ -179,6 +180,12 @@ class CarrierIndexFuzzTest {
                 HostProducts products = new HostProducts(host);
                 update.fixes().forEach(fix -> assertThat(products.spokenOf(fix))
                         .containsExactlyElementsOf(host.spokenOf(fix)));
+                host.products().forEach(product -> {
+                    Product of = product.build().product();
+                    assertThat(carriages.installed().has(of, product.version())).isTrue();
+                    assertThat(carriages.installed().has(of, product.version() + ".never"))
+                            .isFalse();
+                });
                 if (operation % 10 == 0) {
                     assertThat(words(HostUpdate.lackedBy(host, carriages, Decisions.NONE, now)))
                             .as("%s %s %s", host.platform(), host.products(), update.fixes())

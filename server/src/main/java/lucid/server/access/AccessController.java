@@ -3,6 +3,7 @@ package lucid.server.access;
 import java.security.Principal;
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -21,6 +22,7 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
@@ -28,6 +30,8 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api")
 class AccessController {
+
+    private static final int TOKENS_SHOWN = 50;
 
     private final AccessService access;
     private final Sessions sessions;
@@ -189,9 +193,14 @@ class AccessController {
         return mapper.account(name).orElseThrow(() -> ProblemException.notFound("nobody signs in as " + name));
     }
 
+    /** @param all how many there are with that text, of which these are the first */
+    record TokenPage(List<Token> tokens, int all) {}
+
+    /** @param text part of the name of a token or its host; every host that was enrolled has one */
     @GetMapping("/tokens")
-    List<Token> tokens() {
-        return mapper.tokens().stream()
+    TokenPage tokens(@RequestParam Optional<String> text) {
+        String part = text.orElse("").strip().toLowerCase(Locale.ROOT);
+        List<Token> first = mapper.tokens(part, TOKENS_SHOWN).stream()
                 .map(t -> new Token(
                         t.name(),
                         t.scope(),
@@ -201,6 +210,7 @@ class AccessController {
                         uses.last(t),
                         Bringer.read(t.formats()).stream().sorted().toList()))
                 .toList();
+        return new TokenPage(first, mapper.countTokens(part));
     }
 
     @PostMapping("/tokens")

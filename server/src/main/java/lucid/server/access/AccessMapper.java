@@ -156,8 +156,15 @@ interface AccessMapper {
     @Delete("delete from account where name = #{name}")
     int removeAccount(String name);
 
-    @Select("select " + TOKEN + " from machine_token t order by name")
-    List<Token> tokens();
+    String NAMED = " where instr(lower(name), #{text}) > 0 or instr(lower(coalesce(host, '')), #{text}) > 0 ";
+
+    /** Those with the text in their name or host; of machines first, of single hosts then. */
+    @Select("select " + TOKEN + " from machine_token t" + NAMED
+            + "order by case when scope in ('HOST', 'ENROL') then 1 else 0 end, name limit #{limit}")
+    List<Token> tokens(@Param("text") String text, @Param("limit") int limit);
+
+    @Select("select count(*) from machine_token" + NAMED)
+    int countTokens(@Param("text") String text);
 
     /** Asked for each host that is enrolled: of tens of thousands none is read. */
     @Select("select exists (select 1 from machine_token where name = #{name})")

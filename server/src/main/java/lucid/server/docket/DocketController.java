@@ -49,6 +49,8 @@ class DocketController {
     /** A person who has not looked for so long comes back to what is new since. */
     private static final Duration ABSENCE = Duration.ofMinutes(30);
 
+    private static final Duration STALE = Duration.ofMinutes(1);
+
     private final Dockets dockets;
     private final LastLookMapper looks;
     private final Clock clock;
@@ -153,12 +155,14 @@ class DocketController {
 
     /**
      * @param hosts number of all hosts
+     * @param asOf of when it is, where so many hosts report that the next is still being made; none: of now
      * @param next identifier of the case after which the next page goes on, if there is one
      * @param choices what the cases that are shown can be narrowed to
      * @param routineOffered when a standing rule offers the first of the routine cases
      * @param lastLooked when this person last looked before this visit, if ever
      */
     record DocketPage(
+            Optional<Instant> asOf,
             List<PopulationName> populations,
             List<Strip> cases,
             int matching,
@@ -192,6 +196,7 @@ class DocketController {
         int from = after.map(id -> 1 + place(matching, id)).orElse(0);
         List<DocketCase> page = matching.subList(from, Math.min(matching.size(), from + PAGE));
         return new DocketPage(
+                Optional.of(current.docket().at()).filter(at -> at.plus(STALE).isBefore(clock.instant())),
                 snapshot.fleet().ladder().populations().stream()
                         .map(p -> new PopulationName(p.id(), p.name()))
                         .toList(),

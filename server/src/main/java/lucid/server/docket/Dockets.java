@@ -25,8 +25,8 @@ public class Dockets {
 
     /** So many hosts that report otherwise are worth a docket that nobody has asked for yet. */
     private static final int MANY_HOSTS = 1_000;
-    /** While one is made ahead, nobody is given one that is older. */
-    private static final Duration OLDEST = Duration.ofMinutes(1);
+    /** While one is made ahead, nobody is given one that is older; the page says of when it is. */
+    private static final Duration OLDEST = Duration.ofMinutes(15);
 
     /** On all cores: a large fleet's docket is made from nothing at a start, and once a day. */
     private static final Parallelism ALL_CORES = new Parallelism() {

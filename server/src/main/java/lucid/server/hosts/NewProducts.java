@@ -6,10 +6,8 @@ import java.time.ZoneOffset;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.fleet.HostName;
-import lucid.core.update.Product;
 import lucid.formats.document.Content;
 import lucid.formats.document.Problem;
 import org.springframework.stereotype.Component;
@@ -33,19 +31,16 @@ class NewProducts {
     }
 
     /** Why a report of a host must wait, if it must; counted otherwise. */
-    synchronized Optional<Problem> tooMany(HostName host, Content.OfInventory inventory, CarrierIndex installed) {
-        Map<Product, Set<String>> known = new HashMap<>();
+    Optional<Problem> tooMany(HostName host, Content.OfInventory inventory, CarrierIndex installed) {
         int brings = (int) inventory.reports().stream()
                 .flatMap(report -> report.products().stream())
-                .filter(product -> !known.computeIfAbsent(
-                                product.build().product(),
-                                p -> installed.versions(p).keySet())
-                        .contains(product.version()))
+                .filter(product -> !installed.has(product.build().product(), product.version()))
                 .distinct()
                 .count();
-        if (brings == 0) {
-            return Optional.empty();
-        }
+        return brings == 0 ? Optional.empty() : counted(host, brings);
+    }
+
+    private synchronized Optional<Problem> counted(HostName host, int brings) {
         LocalDate now = LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC);
         if (!now.equals(today)) {
             today = now;

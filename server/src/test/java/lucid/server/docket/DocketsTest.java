@@ -111,7 +111,7 @@ class DocketsTest {
         known(crowded);
         slow = true;
         dockets.makeAhead();
-        later = Duration.ofMinutes(2);
+        later = Duration.ofMinutes(16);
         CompletableFuture<Dockets.Current> asked = CompletableFuture.supplyAsync(dockets::current);
         goOn.countDown();
         assertThat(asked.join().snapshot()).isSameAs(crowded);

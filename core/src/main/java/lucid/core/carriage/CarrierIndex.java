@@ -130,7 +130,7 @@ public final class CarrierIndex {
         return versions;
     }
 
-    /** True if some host has a product in this version, of any build. */
+    /** True if this version is among the installed {@link #versions} of a product. */
     public boolean has(Product product, String version) {
         return installed.of(product).values().stream().anyMatch(column -> column.containsKey(version));
     }

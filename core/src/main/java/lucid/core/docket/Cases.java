@@ -348,8 +348,10 @@ final class Cases {
         Stream<Instant> silences = Stream.concat(
                         Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream())
                 .flatMap(one -> Stream.concat(tried.apply(one.id()).nextChange().stream(), claimsEnd(one)));
-        Stream<Instant> followUps =
-                facts.evidence().caseNotesOn(update.id()).stream().flatMap(note -> note.followUp().from().stream());
+        Stream<Instant> followUps = Stream.concat(
+                        Stream.of(update), facts.carriages().catalogue().containedIn(update.id()).stream())
+                .flatMap(one -> facts.evidence().caseNotesOn(one.id()).stream())
+                .flatMap(note -> note.followUp().from().stream());
         return Stream.of(ends, silences, followUps)
                 .flatMap(instants -> instants)
                 .filter(instant -> instant.isAfter(now))

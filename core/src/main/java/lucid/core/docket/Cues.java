@@ -131,6 +131,7 @@ final class Cues {
      * what contains it.
      */
     List<Cue> foldedUnder() {
+        ofFollowUps();
         ofFailures();
         if (!lacking.isEmpty()) {
             ofExploitation();

@@ -688,6 +688,37 @@ class CuesTest {
     }
 
     @Test
+    void whatFoldsUnderItsSuccessorIsLookedAtAgainThere() {
+        Update next = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/lib@3");
+        LocalDate date = LocalDate.ofInstant(day(3), ZoneOffset.UTC);
+        Instant from = date.atStartOfDay(ZoneOffset.UTC).toInstant();
+        Evidence evidence = Evidence.NONE.with(new CaseNote(
+                1,
+                updateId("FTM-1"),
+                "ask for the log",
+                new CaseNote.FollowUp(Optional.empty(), Optional.of(date)),
+                "orrin",
+                day(1),
+                Optional.empty()));
+        Decisions answered = Decisions.NONE.with(
+                new Acknowledgement(acknowledgementNumber(1), updateId("FTM-2"), "orrin", day(1), Optional.empty()));
+        assertThat(cues(evidence, answered, Outcomes.NONE, from, UPDATE, next))
+                .extracting(Cue::type, Cue::of)
+                .containsExactly(tuple(Cue.Type.LOOK_AGAIN, Optional.of(updateId("FTM-1"))));
+        assertThat(Docket.of(
+                                new Docket.Facts(
+                                        TestFleet.carriages(FLEET, List.of(UPDATE, next)),
+                                        evidence,
+                                        Weights.USUAL,
+                                        answered),
+                                from.minusSeconds(1))
+                        .find(next.id())
+                        .orElseThrow()
+                        .validUntil())
+                .isEqualTo(from);
+    }
+
+    @Test
     void withoutAHostThatLacksItOnlyTheNoteItselfCanBeTakenBack() {
         Fleet carrying = FLEET.with(IntStream.range(0, 20)
                 .mapToObj(i -> TestFleet.hostSeen(i, day(40), Map.of("role", text("kiosk")), "pkg:deb/fathom/lib@2"))

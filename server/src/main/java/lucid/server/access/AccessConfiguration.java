@@ -84,9 +84,13 @@ class AccessConfiguration {
                         .hasAnyRole(with(EVERY_PERSON, PENDING))
                         .requestMatchers("/api/sessions/current")
                         .permitAll()
-                        .requestMatchers(HttpMethod.POST, "/api/sessions", "/api/sessions/openid/beginnings")
+                        .requestMatchers(
+                                HttpMethod.POST,
+                                "/api/sessions",
+                                "/api/sessions/openid",
+                                "/api/sessions/openid/beginnings")
                         .permitAll()
-                        .requestMatchers("/api/sessions/openid")
+                        .requestMatchers(HttpMethod.GET, "/api/sessions/openid")
                         .permitAll()
                         .requestMatchers("/api/sessions/**")
                         .hasAnyRole(with(EVERY_PERSON, PENDING))

@@ -180,7 +180,12 @@ class OpenIdSignIn {
     /** What it says of itself (OpenID Connect Discovery 1.0); its name must be the one that was set. */
     OIDCProviderMetadata description(OpenIdProvider.Configured by) {
         try {
-            return OIDCProviderMetadata.resolve(new Issuer(by.issuer()), MILLISECONDS, MILLISECONDS);
+            OIDCProviderMetadata described =
+                    OIDCProviderMetadata.resolve(new Issuer(by.issuer()), MILLISECONDS, MILLISECONDS);
+            if (described.getAuthorizationEndpointURI() == null || described.getTokenEndpointURI() == null) {
+                throw refused(by, "it tells no place at which people sign in");
+            }
+            return described;
         } catch (IOException e) {
             throw unreachable(by);
         } catch (GeneralException e) {

@@ -122,6 +122,9 @@ class OpenIdTest {
         begin(thief);
         assertThat(comeBack(thief, second).status()).isEqualTo(401);
         assertThat(comeBack(browser(), "nothing of the kind").status()).isEqualTo(401);
+        assertThat(browser().delete("/api/sessions/openid").status())
+                .as("the way in opens nothing else")
+                .isEqualTo(401);
     }
 
     @Test

@@ -59,6 +59,7 @@ test('an update of any spelling is found, opened from the docket and by its addr
   await page.goto('/docket?show=OPEN');
   await expect(page.locator('.strip').first()).toBeVisible();
   await page.goto('/hosts?show=ALL&has=%25');
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
   expect(heard.filter((words) => !words.includes('Failed to load resource'))).toEqual([]);
 });

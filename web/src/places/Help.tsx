@@ -6,6 +6,7 @@ import { Heading } from '../frame/Heading';
 import { setLettersOff, useKeys, useLettersOff } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { placesOf } from '../frame/placesOf';
+import { decoded } from '../frame/useNamed';
 import { Beam } from '../look/Beam';
 import { Mark } from '../look/Mark';
 import type { MarkName } from '../words/sentences';
@@ -138,7 +139,7 @@ export default function Help() {
   const navigate = useNavigate();
   const off = useLettersOff();
   const role = useSession().data?.role;
-  const named = decodeURIComponent(hash.slice(1));
+  const named = decoded(hash.slice(1));
   useEffect(() => {
     const term = named === '' ? null : document.getElementById(named);
     term?.scrollIntoView({ block: 'center' });

@@ -10,6 +10,7 @@ import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
+import { decoded } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
 import { useSettled } from '../frame/useSettled';
 import { WhereFault, WherePart } from '../frame/WherePart';
@@ -169,7 +170,7 @@ export default function Hosts() {
         )}
         {asked.has !== undefined && (
           <span className="mid">
-            has <b>{decodeURIComponent(asked.has)}</b>{' '}
+            has <b>{decoded(asked.has)}</b>{' '}
             <button type="button" className="plain link" onClick={() => set({ has: undefined })}>
               any
             </button>
@@ -300,13 +301,7 @@ function title(show: string | undefined, asked: { lacks?: string; has?: string }
 }
 
 /** Name and version of a package URL, which encodes what is unusual in them; as it stands if it is none. */
-function productWords(purl: string): string {
-  try {
-    return decodeURIComponent(purl).replace(/^.*\//, '').replace('@', ' ');
-  } catch {
-    return purl;
-  }
-}
+const productWords = (purl: string) => decoded(purl).replace(/^.*\//, '').replace('@', ' ');
 
 function NoHosts({ show, all }: { show: string | undefined; all: number }) {
   if (all === 0) {

@@ -63,7 +63,7 @@ export function People() {
                     </button>{' '}
                     {account.byProvider && (
                       <Popconfirm
-                        title={`Find ${account.displayName} anew? Whoever signs in at the provider as ${account.name} next is taken for that account.`}
+                        title={`Find ${account.displayName} anew? The next one who signs in there as ${account.name} is taken for it.`}
                         okText="Find anew"
                         onConfirm={() => unbind.mutate(account.name)}
                       >

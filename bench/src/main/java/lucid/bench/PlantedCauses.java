@@ -28,7 +28,7 @@ public final class PlantedCauses {
 
     private static final int FLEETS = 100;
     private static final int ENOUGH_FAILURES = 12;
-    /** With so many the true cause stands after adjustment, whatever else chance brings along. */
+    /** Told apart, since with fewer the true cause often does not stand after adjustment. */
     private static final int PLENTY_OF_FAILURES = 18;
 
     private static final int LOOKS = 30;

@@ -25,6 +25,7 @@ const Exceptions = lazy(() => import('./places/Exceptions'));
 const Digest = lazy(() => import('./places/Digest'));
 const Report = lazy(() => import('./places/Report'));
 const Sheet = lazy(() => import('./places/Sheet'));
+const Objection = lazy(() => import('./places/Objection'));
 const Record = lazy(() => import('./places/Record'));
 const Weights = lazy(() => import('./places/Weights'));
 const Access = lazy(() => import('./places/Access'));
@@ -74,6 +75,7 @@ export function App() {
                     </>
                   )}
                   <Route path="/digest" element={<Digest />} />
+                  <Route path="/objection" element={<Objection />} />
                   <Route path="/carriers" element={<Carriers />} />
                   <Route path="/carriers/:id" element={<CarriersOf />} />
                   <Route path="/hosts" element={<Hosts />} />

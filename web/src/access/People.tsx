@@ -6,6 +6,7 @@ import { useChange, usePopulations, useSession } from '../api/queries';
 import { Row } from '../frame/Boundary';
 import { Failed } from '../frame/Loading';
 import styles from './access.module.css';
+import { HandOver } from './HandOver';
 
 type Account = Schemas['Account'];
 type Role = Account['role'];
@@ -25,6 +26,7 @@ export function People() {
   const accounts = useQuery({ queryKey: ['accounts'], queryFn: () => body(api.GET('/api/accounts')) });
   const own = useSession().data?.login;
   const [changing, setChanging] = useState<Account | undefined>();
+  const [handingOver, setHandingOver] = useState<string>();
   const unbind = useChange(
     (name: string) => api.DELETE('/api/accounts/{name}/openid-subject', { params: { path: { name } } }),
     'Not changed',
@@ -72,9 +74,12 @@ export function People() {
                         </button>
                       </Popconfirm>
                     )}{' '}
+                    <button type="button" className="plain link" onClick={() => setHandingOver(account.displayName)}>
+                      Hand over
+                    </button>{' '}
                     {account.name !== own && (
                       <Popconfirm
-                        title={`Remove ${account.displayName}? The record keeps what was decided under that name.`}
+                        title={`Remove ${account.displayName}? The record keeps what was decided under that name. What they answer for can be handed over before or after.`}
                         okText="Remove"
                         onConfirm={() => remove.mutate(account.name)}
                       >
@@ -90,6 +95,7 @@ export function People() {
           ))}
         </tbody>
       </table>
+      {handingOver !== undefined && <HandOver key={handingOver} person={handingOver} close={() => setHandingOver(undefined)} />}
       <AccountForm
         key={changing === undefined ? 'new' : `${changing.name} ${changing.version}`}
         before={changing}

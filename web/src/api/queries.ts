@@ -189,6 +189,19 @@ export function useProposals() {
   return useQuery({ queryKey: ['proposals'], queryFn: () => body(api.GET('/api/proposals')) });
 }
 
+/** Exceptions that wait for an approver, and what became of others within a week. */
+export function useProposedExceptions() {
+  return useQuery({ queryKey: ['proposed exceptions'], queryFn: () => body(api.GET('/api/exceptions/proposals')) });
+}
+
+/** What goes by somebody's name. */
+export function useResponsibilities(person: string) {
+  return useQuery({
+    queryKey: ['responsibilities', person],
+    queryFn: () => body(api.GET('/api/responsibilities', { params: { query: { person } } })),
+  });
+}
+
 /** How many exceptions ask somebody to do something. */
 export function useAskingExceptions(enabled: boolean) {
   return useQuery({

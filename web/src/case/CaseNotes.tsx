@@ -1,5 +1,6 @@
 import { Input } from 'antd';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
 import { usePeople } from '../api/queries';
 import { useDecision } from '../decisions/useDecision';
@@ -30,6 +31,15 @@ export function CaseNotes({ page, now, analyst, write }: { page: Page; now: Date
         <Row key={note.number} what={`Note ${note.number}`}>
           {() => (
             <div>
+              {note.objectsTo !== undefined && (
+                <b>
+                  Objects to{' '}
+                  <Link to={`/cases/${encodeURIComponent(page.update.id)}/verdicts/${note.objectsTo.force}`}>
+                    force no. {note.objectsTo.force}
+                  </Link>
+                  , which goes over <Link to={`/exceptions?at=${note.objectsTo.exception}`}>exception no. {note.objectsTo.exception}</Link>:{' '}
+                </b>
+              )}
               <span className={styles.words}>{note.words}</span>{' '}
               <span className="mid">
                 {note.author}, {day(note.createdAt, now)}
@@ -43,7 +53,7 @@ export function CaseNotes({ page, now, analyst, write }: { page: Page; now: Date
                     takeBackThese({ words: `the note on ${page.update.id} by ${note.author}.`, undo: undoOf('caseNote', [note.number]) })
                   }
                 >
-                  {note.assignee === undefined && note.lookAgain === undefined ? 'Take back' : 'Done'}
+                  {note.assignee === undefined && note.lookAgain === undefined && note.objectsTo === undefined ? 'Take back' : 'Done'}
                 </button>
               )}
             </div>

@@ -5,9 +5,11 @@ import type { Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
 import { HostNames } from '../frame/HostNames';
 import { PastedHosts } from '../frame/PastedHosts';
+import { Term } from '../frame/Term';
 import { TextPart } from '../frame/TextPart';
 import { WhereFault, WherePart } from '../frame/WherePart';
 import { Mark } from '../look/Mark';
+import { groundWords } from '../words/answers';
 import { count } from '../words/dates';
 import { kindWord, ruleMatchWords } from '../words/sentences';
 import { Overtaken } from './Overtaken';
@@ -140,9 +142,15 @@ export function ExceptionSentence(worded: Worded) {
         </div>
       )}
       <PastedHosts take={(where) => set({ where })} />
+      {!fault && exception.grounds.length > 0 && (
+        <div>
+          <Term name="proposal">Needs an approver</Term>, because {groundWords(exception.grounds)}: it holds nothing until somebody else
+          says so.
+        </div>
+      )}
       <div className="actions">
         <Button type="primary" disabled={!exception.ready} loading={exception.pending} onClick={exception.submit}>
-          Except {count(named, 'host')}
+          {exception.grounds.length > 0 ? 'Propose: except' : 'Except'} {count(named, 'host')}
         </Button>
         <span className="mid">
           <kbd>Ctrl</kbd> <kbd>Enter</kbd>

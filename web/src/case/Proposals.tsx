@@ -1,8 +1,8 @@
-import { Button, Input } from 'antd';
-import { useRef, useState } from 'react';
-import { api, body, Refusal, type Schemas } from '../api/client';
+import { useRef } from 'react';
+import { api, body, type Schemas } from '../api/client';
 import { useChange, useConsequences, useProposals, useSession } from '../api/queries';
 import { randomKey } from '../api/randomKey';
+import { ApproverWord } from '../decisions/ApproverWord';
 import { clauseOf, onlyThis } from '../decisions/clauses';
 import type { Worded } from '../decisions/useVerdictDraft';
 import { useLastAct } from '../frame/lastAct';
@@ -84,7 +84,6 @@ function OneProposal({ proposal, page, set, now, ...worded }: Worded & { proposa
 function Deciding({ proposal, page, now }: Worded & { proposal: Proposal }) {
   const { done } = useLastAct();
   const key = useRef(randomKey());
-  const [words, setWords] = useState('');
   const would = useConsequences(proposal.draft, page.version);
   const hosts = (would.data ?? []).reduce((sum, one) => sum + one.consequence.decided.count, 0);
   const approving = useChange(
@@ -96,11 +95,6 @@ function Deciding({ proposal, page, now }: Worded & { proposal: Proposal }) {
       ),
     '',
   );
-  const returning = useChange(
-    (why: string) => api.POST('/api/proposals/{number}/returns', { params: { path: { number: proposal.number } }, body: { words: why } }),
-    '',
-  );
-  const fault = would.error ?? approving.error ?? returning.error;
   return (
     <>
       {proposal.answers.map((answer, place) => (
@@ -113,36 +107,15 @@ function Deciding({ proposal, page, now }: Worded & { proposal: Proposal }) {
           now={now}
         />
       ))}
-      {fault instanceof Refusal && (
-        <p role="alert" className="strong">
-          {fault.message}
-        </p>
-      )}
-      <div className="actions">
-        <Button
-          type="primary"
-          disabled={would.data === undefined || would.error !== null}
-          loading={approving.isPending}
-          onClick={() => approving.mutate(undefined, { onSuccess: () => done({ words: `Approved for ${count(hosts, 'host')}.` }) })}
-        >
-          Approve for {count(hosts, 'host')}
-        </Button>
-        <Input
-          aria-label="Why it is sent back"
-          className={styles.why}
-          placeholder="or send it back, because …"
-          maxLength={2000}
-          value={words}
-          onChange={(event) => setWords(event.target.value)}
-        />
-        <Button
-          disabled={words.trim() === ''}
-          loading={returning.isPending}
-          onClick={() => returning.mutate(words, { onSuccess: () => done({ words: `Sent back to ${proposal.author}.` }) })}
-        >
-          Send back
-        </Button>
-      </div>
+      <ApproverWord
+        number={proposal.number}
+        author={proposal.author}
+        approve={`Approve for ${count(hosts, 'host')}`}
+        ready={would.data !== undefined && would.error === null}
+        fault={would.error ?? approving.error}
+        approving={approving.isPending}
+        onApprove={() => approving.mutate(undefined, { onSuccess: () => done({ words: `Approved for ${count(hosts, 'host')}.` }) })}
+      />
     </>
   );
 }

@@ -492,7 +492,7 @@ describe('the verdict as a sentence', () => {
   });
 
   it('is proposed where it needs an approver, and says why', async () => {
-    answer = (body) => ('until' in body ? [200, [{ ...worded(), grounds: ['FORCES_TIER_1'] }]] : [201, {}]);
+    answer = (body) => ('until' in body ? [200, [{ ...worded(), grounds: [{ type: 'FORCES', tier: 1 }] }]] : [201, {}]);
     show(<Sentence type="FORCE" />, '/?for=kiosks');
     const button = (await screen.findByText('Propose: force on 5 hosts')).closest('button') as HTMLButtonElement;
     expect(text()).toContain('Needs an approver, because it forces hosts of tier 1');

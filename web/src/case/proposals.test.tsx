@@ -24,7 +24,7 @@ const waiting: Schemas['ProposalView'] = {
   title: 'Lantern Desktop 6.0.1107',
   draft: { update: 'LNT-1107', revision: '1', reasons: ['EXPLOITED'], words: '', also: [], ...answer },
   answers: [{ draft: answer, populations: ['Ticket kiosks'] }],
-  grounds: ['FORCES_TIER_1'],
+  grounds: [{ type: 'FORCES', tier: 1 }],
   hosts: 5,
   author: 'M. Aldane',
   createdAt: '2026-11-23T05:00:00Z',
@@ -51,6 +51,7 @@ describe('a proposal', () => {
       sent.push({ path, body, headers: request.headers });
       const data: Record<string, unknown> = {
         '/api/proposals': proposals,
+        '/api/exceptions/proposals': [],
         '/api/sessions/current': { name: 'h.marsh', displayName: 'H. Marsh', role },
         '/api/verdicts/preview': [worded()],
         '/api/proposals/3/approvals': { verdicts: [], undo: '/api/decisions?verdict=9' },

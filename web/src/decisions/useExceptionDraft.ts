@@ -1,4 +1,4 @@
-import { api, body } from '../api/client';
+import { api, body, type Schemas } from '../api/client';
 import { type ExceptionDraft, useExceptionConsequence } from '../api/queries';
 import { count, isoDay } from '../words/dates';
 import { useDecisionDraft } from './useDecisionDraft';
@@ -24,16 +24,34 @@ export function useExceptionDraft({ page, search, stop, now }: Worded) {
     endsWhen: ends === undefined ? undefined : ends === 'SUCCESSOR' ? ('SUCCESSOR' as const) : ('ISSUE_FIXED' as const),
     endsIssue: ends === undefined || ends === 'SUCCESSOR' ? undefined : ends,
   } satisfies ExceptionDraft;
-  const decision = useDecisionDraft({
+  const asked = useExceptionConsequence({ ...(draft as ExceptionDraft), reason: '', owner: '', measure: '' }, page.version);
+  const decision = useDecisionDraft<ExceptionDraft, Schemas['ExceptionConsequence'], Made>({
     version: page.version,
     draft: draft as ExceptionDraft,
     question: { ...draft, reason: '', owner: '', measure: '' },
     usePreview: useExceptionConsequence,
     complete: () => draft.hosts.trim() !== '',
-    send: (exception, seen) => body(api.POST('/api/exceptions', { body: exception, params: { header: seen } })),
-    said: (made, would) => `Exception no. ${made.number} is made for ${count(would?.named ?? 0, 'host')}.`,
+    send: (exception, seen) =>
+      (asked.data?.grounds.length ?? 0) > 0
+        ? body(api.POST('/api/exceptions/proposals', { body: exception, params: { header: seen } }))
+        : body(api.POST('/api/exceptions', { body: exception, params: { header: seen } })),
+    said: (made, would) =>
+      'lapsesAt' in made
+        ? `Proposed: an exception for ${count(would?.consequence.named ?? 0, 'host')}. It holds nothing until an approver says so.`
+        : `Exception no. ${made.number} is made for ${count(would?.consequence.named ?? 0, 'host')}.`,
     close: stop,
   });
-  const named = decision.consequence?.named ?? 0;
-  return { ...decision, draft, about, ends, named };
+  return {
+    ...decision,
+    consequence: decision.consequence?.consequence,
+    /** Why it needs an approver; none: it does not. */
+    grounds: decision.consequence?.grounds ?? [],
+    draft,
+    about,
+    ends,
+    named: decision.consequence?.consequence.named ?? 0,
+  };
 }
+
+/** What became of it: it was made, or it waits for an approver. */
+type Made = Schemas['MadeException'] | Schemas['Proposed'];

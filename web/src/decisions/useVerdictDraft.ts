@@ -136,7 +136,10 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
     const sentence = words.map((one, place) => (place === 0 ? one : `${one.charAt(0).toLowerCase()}${one.slice(1)}`)).join(', ');
     return `${sentence}${late === 0 ? '' : `, ${late} too late`}`;
   };
-  const groundsOf = (worded: Schemas['WordedView'][] | undefined) => [...new Set((worded ?? []).flatMap((one) => one.grounds))];
+  const groundsOf = (worded: Schemas['WordedView'][] | undefined) =>
+    (worded ?? [])
+      .flatMap((one) => one.grounds)
+      .filter((ground, place, all) => all.findIndex((one) => one.type === ground.type && one.tier === ground.tier) === place);
   const decision = useDecisionDraft<VerdictDraft, Schemas['WordedView'][], Handed>({
     version: page.version,
     draft,

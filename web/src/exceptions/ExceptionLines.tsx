@@ -32,10 +32,11 @@ interface Props {
   point: () => void;
   choose: () => void;
   renew: () => void;
+  handOver: () => void;
 }
 
 /** One exception: when it ends, what it says, what it costs, what its end brings, and who answers for it. */
-export function ExceptionLines({ row, weights, now, current, chosen, decides, point, choose, renew }: Props) {
+export function ExceptionLines({ row, weights, now, current, chosen, decides, point, choose, renew, handOver }: Props) {
   const { takeBackThese } = useLastAct();
   const standing = row.ended === undefined;
   const then = thenLines(row, now);
@@ -71,6 +72,13 @@ export function ExceptionLines({ row, weights, now, current, chosen, decides, po
             {worry}
           </div>
         ))}
+        {row.overriding.map((force) => (
+          <div key={force.number}>
+            <Link to={`/objection?force=${force.number}&exception=${row.number}`}>
+              Object to force no. {force.number}, or read what is against it
+            </Link>
+          </div>
+        ))}
         {current && row.history.length > 1 && (
           <ul className={styles.history}>
             {historyLines(row, now).map((line) => (
@@ -82,6 +90,9 @@ export function ExceptionLines({ row, weights, now, current, chosen, decides, po
           <div className="actions">
             <button type="button" className="plain link" onClick={renew}>
               Renew <kbd>R</kbd>
+            </button>
+            <button type="button" className="plain link" onClick={handOver}>
+              Hand over what is {row.owner}’s <kbd>H</kbd>
             </button>
             <button
               type="button"
@@ -129,6 +140,7 @@ export function ExceptionLines({ row, weights, now, current, chosen, decides, po
         <div className="mid">
           {row.renewals > 0 && `renewed ${row.renewals === 1 ? 'once' : row.renewals === 2 ? 'twice' : `${row.renewals} times`}, `}
           since {day(row.since, now)}
+          {row.approver !== undefined && `, approved by ${row.approver}`}
         </div>
       </td>
     </tr>

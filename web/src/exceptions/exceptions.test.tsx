@@ -3,8 +3,11 @@ import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/re
 import { App } from 'antd';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { HandOver } from '../access/HandOver';
+import type { Schemas } from '../api/client';
 import { aboutWords, asks, type ExceptionRow, earlyWords, endWords, historyLines, hostDays, thenLines } from '../words/exceptions';
 import { ExceptionLines } from './ExceptionLines';
+import { ProposedExceptions } from './ProposedExceptions';
 import { RenewSentence } from './RenewSentence';
 
 const NOW = new Date('2026-11-30T04:00:00Z');
@@ -30,6 +33,7 @@ const row = (part: Partial<ExceptionRow> = {}): ExceptionRow => ({
       until: '2026-12-07T00:00:00Z',
       reason: 'not certified',
       author: 'M. Aldane',
+      owner: 'T. Brevik',
       takenBack: false,
     },
   ],
@@ -101,7 +105,7 @@ describe('an exception in words', () => {
     expect(asks(row({ hosts: { count: 0, names: [] } }), NOW)).toEqual(['it does nothing any more: it can be ended']);
     const overriding = [{ number: 7, update: 'LNT-7000', author: 'H. Marsh', end: '2026-12-05T00:00:00Z' }];
     expect(asks(row({ hosts: { count: 0, names: [] }, overriding }), NOW)).toEqual([
-      'force no. 7 on LNT-7000 by H. Marsh goes over it, due Fri 4 Dec: T. Brevik may object with a note on the case',
+      'force no. 7 on LNT-7000 by H. Marsh goes over it, due Fri 4 Dec',
     ]);
   });
 
@@ -123,13 +127,24 @@ describe('an exception in words', () => {
 
 describe('on screen', () => {
   const sent: { path: string; body: string }[] = [];
+  let answers: Record<string, unknown> = {};
   beforeEach(() => {
     sent.length = 0;
+    answers = { '/api/exceptions/renewals': { exceptions: [9, 10], undo: '/api/decisions?renewal=9,10' } };
+    vi.stubGlobal(
+      'ResizeObserver',
+      class {
+        observe() {}
+        unobserve() {}
+        disconnect() {}
+      },
+    );
     Element.prototype.scrollIntoView = () => undefined;
     vi.stubGlobal('fetch', async (input: Request) => {
-      sent.push({ path: new URL(input.url).pathname, body: await input.text() });
-      return new Response(JSON.stringify({ exceptions: [9, 10], undo: '/api/decisions?renewal=9,10' }), {
-        status: 201,
+      const { pathname } = new URL(input.url);
+      sent.push({ path: pathname, body: await input.text() });
+      return new Response(JSON.stringify(answers[pathname] ?? {}), {
+        status: input.method === 'GET' ? 200 : 201,
         headers: { 'Content-Type': 'application/json' },
       });
     });
@@ -161,6 +176,7 @@ describe('on screen', () => {
             point={() => undefined}
             choose={() => undefined}
             renew={() => undefined}
+            handOver={() => undefined}
           />
         </tbody>
       </table>
@@ -190,5 +206,70 @@ describe('on screen', () => {
     fireEvent.keyDown(screen.getByLabelText('Why they go on'), { key: 'Enter', ctrlKey: true });
     await waitFor(() => expect(close).toHaveBeenCalled(), { timeout: 60_000 });
     expect(JSON.parse(sent[0]?.body ?? '')).toEqual({ exceptions: [3, 4], until: '2027-01-03', reason: 'still not certified' });
+  });
+
+  it('an exception that waits is approved or sent back by an approver, and withdrawn or worded anew by an analyst', async () => {
+    const proposed: Schemas['ProposedException'] = {
+      number: 7,
+      update: 'LNT-7000',
+      about: 'kind driver',
+      where: 'name = ksk-171',
+      effect: 'WITHHELD',
+      until: '2026-12-20',
+      reason: 'not certified',
+      owner: 'T. Brevik',
+      measure: '',
+      grounds: [{ type: 'EXCEPTS', tier: 1 }],
+      hosts: 1,
+      author: 'M. Aldane',
+      createdAt: '2026-11-29T08:00:00Z',
+      lapsesAt: '2026-12-06T08:00:00Z',
+      state: 'WAITING',
+      undo: '/api/decisions?proposal=7',
+    };
+    answers['/api/exceptions/proposals'] = [proposed];
+    answers['/api/exceptions/proposals/7/approvals'] = { number: 9, undo: '/api/decisions?exception=9' };
+    answers['/api/sessions/current'] = { role: 'APPROVER' };
+    show(<ProposedExceptions now={NOW} />);
+    await screen.findByRole('button', { name: 'Approve the exception' }, { timeout: 60_000 });
+    expect(document.body.textContent).toContain('because it excepts hosts of tier 1. Until then it holds nothing');
+    expect(document.body.textContent).toContain('every update of kind driver where name = ksk-171');
+    expect(screen.queryByText('Withdraw')).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Approve the exception' }));
+    await waitFor(() => expect(sent.map((one) => one.path)).toContain('/api/exceptions/proposals/7/approvals'), { timeout: 60_000 });
+    cleanup();
+    answers['/api/sessions/current'] = { role: 'ANALYST' };
+    answers['/api/exceptions/proposals'] = [{ ...proposed, state: 'SENT_BACK', decidedBy: 'H. Marsh', returned: 'ask first' }];
+    show(<ProposedExceptions now={NOW} />);
+    const link = await screen.findByRole('link', { name: 'Word it anew' }, { timeout: 60_000 });
+    expect(link.getAttribute('href')).toContain('/cases/LNT-7000?except=yes&where=name+%3D+ksk-171');
+    expect(link.getAttribute('href')).toContain('about=KIND');
+    expect(document.body.textContent).toContain('H. Marsh: ask first');
+  });
+
+  it('all that somebody answers for is handed over to somebody else', async () => {
+    answers['/api/responsibilities'] = {
+      person: 'T. Brevik',
+      held: [{ words: 'Exception no. 3 on LNT-7000', path: '/exceptions?at=3' }],
+      populations: ['Yard servers'],
+    };
+    answers['/api/people'] = [
+      { name: 'H. Marsh', role: 'APPROVER' },
+      { name: 'T. Brevik', role: 'READER' },
+    ];
+    answers['/api/responsibilities/hand-overs'] = { handedOver: 1, undo: '/api/decisions?renewal=9' };
+    const close = vi.fn();
+    show(<HandOver person="T. Brevik" close={close} />);
+    const button = (await screen.findByRole('button', { name: 'Hand over 1 thing' }, { timeout: 60_000 })) as HTMLButtonElement;
+    expect(button.disabled).toBe(true);
+    expect(document.body.textContent).toContain('T. Brevik owns Yard servers');
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Who takes over' }));
+    fireEvent.click(await screen.findByText('H. Marsh, approver', {}, { timeout: 60_000 }));
+    fireEvent.click(button);
+    await waitFor(() => expect(close).toHaveBeenCalled(), { timeout: 60_000 });
+    expect(JSON.parse(sent.find((one) => one.path === '/api/responsibilities/hand-overs')?.body ?? '')).toEqual({
+      from: 'T. Brevik',
+      to: 'H. Marsh',
+    });
   });
 });

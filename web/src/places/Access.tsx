@@ -1,4 +1,5 @@
 import { AllowedHosts } from '../access/AllowedHosts';
+import { ApprovalRules } from '../access/ApprovalRules';
 import { IdentityProvider } from '../access/IdentityProvider';
 import { MailServer } from '../access/MailServer';
 import { People } from '../access/People';
@@ -18,6 +19,7 @@ export default function Access() {
       </div>
       <div className={`page ${styles.sections}`}>
         <People />
+        <ApprovalRules />
         <Tokens />
         <AllowedHosts />
         <Safekeeping />

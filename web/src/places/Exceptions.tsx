@@ -2,9 +2,11 @@ import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Input, type InputRef, Select } from 'antd';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { HandOver } from '../access/HandOver';
 import { api, body, undoOf } from '../api/client';
 import { useSession } from '../api/queries';
 import { ExceptionLines } from '../exceptions/ExceptionLines';
+import { ProposedExceptions } from '../exceptions/ProposedExceptions';
 import { RenewSentence } from '../exceptions/RenewSentence';
 import { Row } from '../frame/Boundary';
 import { Heading } from '../frame/Heading';
@@ -36,6 +38,7 @@ export default function Exceptions() {
   const { takeBack, takeBackThese } = useLastAct();
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [renewing, setRenewing] = useState<ExceptionRow[]>([]);
+  const [handingOver, setHandingOver] = useState<string>();
   const asked = {
     show: (search.get('show') ?? 'CURRENT') as Show,
     owner: search.get('owner') ?? undefined,
@@ -91,8 +94,12 @@ export default function Exceptions() {
           o: () => isStanding && choose(standing.filter((row) => row.owner === current.owner)),
           r: () => isStanding && renew(current),
           x: () => isStanding && end(),
+          h: () => isStanding && setHandingOver(current.owner),
           u: takeBack,
-          Escape: () => (renewing.length > 0 ? setRenewing([]) : setChosen(new Set())),
+          Escape: () => {
+            setHandingOver(undefined);
+            renewing.length > 0 ? setRenewing([]) : setChosen(new Set());
+          },
         }
       : {}),
   });
@@ -154,6 +161,14 @@ export default function Exceptions() {
           />
         </div>
       )}
+      {handingOver !== undefined && (
+        <div className="page">
+          <HandOver key={handingOver} person={handingOver} close={() => setHandingOver(undefined)} />
+        </div>
+      )}
+      <div className="page">
+        <ProposedExceptions now={now} />
+      </div>
       {exceptions.isLoadingError && <Failed what="The exceptions" error={exceptions.error} again={exceptions.refetch} />}
       {exceptions.isPending && <Loading what="the exceptions" />}
       {first && rows.length === 0 && (
@@ -195,6 +210,7 @@ export default function Exceptions() {
                       point={() => set({ at: String(row.number) })}
                       choose={() => choose([row])}
                       renew={() => renew(row)}
+                      handOver={() => setHandingOver(row.owner)}
                     />
                   )}
                 </Row>
@@ -217,6 +233,7 @@ export default function Exceptions() {
         {decides && <Key name="O">all of its owner</Key>}
         {decides && <Key name="R">renew</Key>}
         {decides && <Key name="X">end it now</Key>}
+        {decides && <Key name="H">hand over</Key>}
         {decides && <Key name="U">take back</Key>}
         <Key name="?">keys</Key>
       </Legend>

@@ -71,6 +71,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['O', 'choose all of this owner'],
       ['R', 'renew what is chosen, with one reason'],
       ['X', 'end it now'],
+      ['H', 'hand over all that its owner answers for'],
       ['U', 'take the last back'],
       ['/', 'search'],
     ],

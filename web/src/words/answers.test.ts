@@ -42,7 +42,7 @@ describe('an answer in words', () => {
   });
 
   it('says why it needs an approver', () => {
-    expect(groundWords(['FORCES_TIER_1', 'OVERRIDES_EXCEPTION'])).toBe(
+    expect(groundWords([{ type: 'FORCES', tier: 1 }, { type: 'OVERRIDES_EXCEPTION' }])).toBe(
       'it forces hosts of tier 1 and it overrides an exception of somebody else',
     );
   });

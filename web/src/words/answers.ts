@@ -49,11 +49,15 @@ export const deliveredWords = (delivery: Schemas['DeliveryView'] | undefined): s
     ? ''
     : deliveryWords({ parts: delivery.ends.length, byOperator: delivery.byOperator !== undefined, removes: delivery.removes });
 
-const GROUNDS: Record<Schemas['ProposalView']['grounds'][number], string> = {
-  FORCES_TIER_1: 'it forces hosts of tier 1',
-  DISTURBS_TIER_1: 'it disturbs hosts of tier 1 in their busy hours',
-  OVERRIDES_EXCEPTION: 'it overrides an exception of somebody else',
+type Ground = Schemas['Ground'];
+
+const GROUNDS: Record<Ground['type'], (hosts: string) => string> = {
+  FORCES: (hosts) => `it forces ${hosts}`,
+  DISTURBS: (hosts) => `it disturbs ${hosts} in their busy hours`,
+  EXCEPTS: (hosts) => `it excepts ${hosts}`,
+  OVERRIDES_EXCEPTION: () => 'it overrides an exception of somebody else',
 };
 
 /** Why something needs an approver: "it forces hosts of tier 1". */
-export const groundWords = (grounds: Schemas['ProposalView']['grounds']): string => grounds.map((ground) => GROUNDS[ground]).join(' and ');
+export const groundWords = (grounds: Ground[]): string =>
+  grounds.map((ground) => GROUNDS[ground.type](`hosts of tier ${ground.tier}`)).join(' and ');

@@ -4,7 +4,7 @@ import { type MarkName, ruleMatchWords } from './sentences';
 
 export type ExceptionRow = Schemas['ExceptionRow'];
 
-const EFFECTS: Record<ExceptionRow['effect'], string> = {
+export const EFFECTS: Record<ExceptionRow['effect'], string> = {
   WITHHELD: 'Withhold',
   OFFERED: 'Offer',
   BY_OPERATOR: 'Leave to the operator',
@@ -16,7 +16,7 @@ const EFFECTS: Record<ExceptionRow['effect'], string> = {
 export const effectWord = (row: ExceptionRow) => EFFECTS[row.effect];
 
 /** "libtls", "every update of kind driver": what it is about, without its update's name. */
-export function aboutWords(row: ExceptionRow): string {
+export function aboutWords(row: Pick<ExceptionRow, 'update' | 'title' | 'about'>): string {
   if (row.update !== undefined) {
     return row.title || row.about;
   }
@@ -67,7 +67,7 @@ export function asks(row: ExceptionRow, now: Date): string[] {
     ...(row.exploitedSince.length > 0 ? [`${row.exploitedSince.join(', ')} known to be exploited since it was made`] : []),
     ...row.overriding.map(
       (force) =>
-        `force no. ${force.number} on ${force.update} by ${force.author} goes over it, due ${lastDay(force.end, now, row.timeZone)}: ${row.owner} may object with a note on the case`,
+        `force no. ${force.number} on ${force.update} by ${force.author} goes over it, due ${lastDay(force.end, now, row.timeZone)}`,
     ),
     ...(standing && row.ownerLeft ? [`its owner, ${row.owner}, has left`] : []),
     ...(standing && row.renewedOften ? [`renewed ${row.renewals} times: is it still an exception?`] : []),
@@ -79,9 +79,21 @@ export function asks(row: ExceptionRow, now: Date): string[] {
 /** "certified for the old one, until Sun 6 Dec; then because …": how it went on. */
 export function historyLines(row: ExceptionRow, now: Date): string[] {
   return row.history.map(
-    (one) =>
-      `${day(one.createdAt, now)}, ${one.author}: until ${lastDay(one.until, now, row.timeZone)}, because ${one.reason}${one.takenBack ? ' (taken back)' : ''}`,
+    (one, place) =>
+      `${day(one.createdAt, now)}, ${becameWords(one, row.history[place - 1], row, now)}${one.takenBack ? ' (taken back)' : ''}`,
   );
+}
+
+/** "M. Aldane: until Sun 6 Dec, because …", "handed over to H. Marsh". */
+function becameWords(
+  one: ExceptionRow['history'][number],
+  before: ExceptionRow['history'][number] | undefined,
+  row: ExceptionRow,
+  now: Date,
+) {
+  return before !== undefined && before.owner !== one.owner && before.until === one.until
+    ? `handed over to ${one.owner}`
+    : `${one.author}: until ${lastDay(one.until, now, row.timeZone)}, because ${one.reason}`;
 }
 
 /** Host-days as people say them: "84", "3.5", "less than one". */

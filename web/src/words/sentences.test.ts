@@ -98,6 +98,12 @@ describe('why a case is on the docket', () => {
     ['NEEDS_VERDICT', '', 1, 'Needs a verdict: the rule never offers it to 1 host that lacks it.'],
     ['BLOCK_ENDED', '7', 9, 'Its block no. 7 ended Sun 22 Nov; 9 hosts that lack it follow what is in force now.'],
     ['BLOCK_ENDS', '7', 9, 'Its block ends Sun 22 Nov; 9 hosts would be offered it then.'],
+    [
+      'OBJECTED',
+      'T. Brevik: the certificate is lost',
+      2,
+      'Whoever answers for an exception objects to what goes over it since today, for 2 hosts: T. Brevik: the certificate is lost.',
+    ],
     ['LOOK_AGAIN', 'ask for the\nlog', 0, 'To be looked at again since today: ask for the log.'],
     ['EXCEPTION_ENDS', '7', 1, 'Exception no. 7 ends Sun 22 Nov; it holds for 1 host that lacks it.'],
     ['BLOCKED_BUT_INSTALLED', '7', 2, '2 hosts carry it although block no. 7 covers them.'],

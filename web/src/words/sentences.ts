@@ -56,6 +56,8 @@ export function cueWords(cue: Cue, now: Date, lacking = cue.hosts): string {
       return `Known issue ${cue.about} told ${since(cue.raised, now)}${cue.hosts === 0 ? '' : `; it touches ${hosts} here`}.`;
     case 'ISSUE_FIXED':
       return `Known issue ${cue.about} is told to be fixed or worked around since ${since(cue.raised, now)}.`;
+    case 'OBJECTED':
+      return `Whoever answers for an exception objects to what goes over it since ${since(cue.raised, now)}, for ${hosts}: ${brief(cue.about)}`;
     case 'LOOK_AGAIN':
       return `To be looked at again since ${since(cue.raised, now)}: ${brief(cue.about)}`;
     case 'PROBABILITY_CROSSED':

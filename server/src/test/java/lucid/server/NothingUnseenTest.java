@@ -314,4 +314,32 @@ class NothingUnseenTest extends JudgingFixture {
         assertThat(holds("off-1")).isEqualTo("WITHHELD by STANDING_RULE");
         assertThat(cues()).contains("REVISED_FIXES", "NEEDS_VERDICT");
     }
+
+    @Test
+    void thatAnExceptionLapsedIsWrittenDownOnce() {
+        LucidServer.Answer made = SERVER.analyst()
+                .post(
+                        "/api/exceptions",
+                        Map.of(
+                                "update",
+                                update,
+                                "scope",
+                                "UPDATE",
+                                "hosts",
+                                "name in (ksk-1, off-1)",
+                                "until",
+                                inDays(10).toString(),
+                                "reason",
+                                "certified for the old one",
+                                "owner",
+                                "T. Brevik"));
+        assertThat(made.status()).as(made.text()).isEqualTo(201);
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 12 * 24));
+        String lapsed = "Lucid Verdict: The exception on " + update
+                + " where name in (ksk-1, off-1) lapsed: of its hosts 1 still withheld, 1 now offered; owner T. Brevik.";
+        assertThat(record()).containsOnlyOnce(lapsed);
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 24));
+        assertThat(record()).containsOnlyOnce(lapsed);
+        assertThat(cues()).contains("EXCEPTION_ENDED");
+    }
 }

@@ -605,6 +605,35 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The twentieth schema lets exceptions be proposed, handed over and objected for; what was so before goes on. */
+    @Test
+    void whatWasProposedAndGivenUnderTheNineteenthSchemaGoesOn() throws Exception {
+        Path data = folder.resolve("nineteenth");
+        assertThat(ChildServer.run("restore", backup("schema-19.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode note = analyst.get("/api/cases/OLD-2")
+                .json()
+                .path("evidence")
+                .path("caseNotes")
+                .path(0);
+        assertThat(note.path("words").asString()).isEqualTo("given under the nineteenth schema");
+        assertThat(note.path("assignee").asString()).isEqualTo("K. Strand");
+        assertThat(note.has("objectsTo")).isFalse();
+        assertThat(analyst.get("/api/responsibilities?person=T.+Brevik").text()).contains("Exception no. 4 on ");
+        assertThat(analyst.get("/api/approval-rules").json().toString())
+                .isEqualTo("{\"forces\":[1],\"disturbs\":[1],\"excepts\":[]}");
+        await().atMost(Duration.ofMinutes(3)).until(() -> analyst.get("/api/record?subject=OLD-2")
+                .text()
+                .contains("What M. Aldane proposed lapsed: nobody had approved it or sent it back."));
+        assertThat(analyst.get("/api/record?kind=EXCEPTION").text())
+                .as("what had lapsed before is old news")
+                .doesNotContain("owner D. Orrin");
+        server.kill();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

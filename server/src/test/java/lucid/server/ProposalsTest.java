@@ -2,6 +2,7 @@ package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lucid.server.LucidServer.Answer;
@@ -65,7 +66,7 @@ class ProposalsTest extends JudgingFixture {
                         .path(0)
                         .path("grounds")
                         .toString())
-                .isEqualTo("[\"FORCES_TIER_1\"]");
+                .isEqualTo("[{\"type\":\"FORCES\",\"tier\":1}]");
         Answer refused = SERVER.analyst().post("/api/verdicts", force);
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.text()).contains("needs an approver, because it forces hosts of tier 1");
@@ -197,5 +198,129 @@ class ProposalsTest extends JudgingFixture {
                         .status())
                 .isEqualTo(201);
         assertThat(holds("off-1")).isEqualTo("OFFERED by OVERRIDING_FORCE");
+    }
+
+    private Map<String, Object> exception(String hosts) {
+        return new HashMap<>(Map.of(
+                "update",
+                update,
+                "scope",
+                "UPDATE",
+                "hosts",
+                hosts,
+                "until",
+                inDays(20).toString(),
+                "reason",
+                "certified for the old one",
+                "owner",
+                "T. Brevik"));
+    }
+
+    private static void excepting(List<Integer> tiers) {
+        assertThat(SERVER.administrator()
+                        .put(
+                                "/api/approval-rules",
+                                null,
+                                Map.of("forces", List.of(1), "disturbs", List.of(1), "excepts", tiers))
+                        .status())
+                .isEqualTo(200);
+    }
+
+    @Test
+    void anExceptionIsProposedWhereItsTierAsksForAnApprover() {
+        assertThat(SERVER.analyst()
+                        .post("/api/exceptions/proposals", exception("name = ksk-1"))
+                        .text())
+                .as("no tier asks by itself")
+                .contains("needs no approver");
+        excepting(List.of(1));
+        try {
+            assertThat(SERVER.reader().get("/api/approval-rules").json().toString())
+                    .isEqualTo("{\"forces\":[1],\"disturbs\":[1],\"excepts\":[1]}");
+            assertThat(SERVER.analyst()
+                            .post("/api/exceptions/preview", exception("name in (ksk-1, off-1)"))
+                            .json()
+                            .path("grounds")
+                            .toString())
+                    .isEqualTo("[{\"type\":\"EXCEPTS\",\"tier\":1}]");
+            Answer refused = SERVER.analyst().post("/api/exceptions", exception("name = ksk-1"));
+            assertThat(refused.status()).isEqualTo(422);
+            assertThat(refused.text()).contains("needs an approver, because it excepts hosts of tier 1");
+            Answer proposed = SERVER.analyst().post("/api/exceptions/proposals", exception("name = ksk-1"));
+            assertThat(proposed.status()).as(proposed.text()).isEqualTo(201);
+            long number = proposed.json().path("number").asLong();
+            String before = holds("ksk-1");
+            assertThat(before).as("it holds nothing").doesNotContain("EXCEPTION");
+            SERVER.restart();
+            JsonNode listed =
+                    SERVER.reader().get("/api/exceptions/proposals").json().get(0);
+            assertThat(listed.path("state").asString() + " "
+                            + listed.path("where").asString() + " "
+                            + listed.path("hosts").asInt())
+                    .isEqualTo("WAITING name = ksk-1 1");
+            assertThat(SERVER.reader().get("/api/proposals").text())
+                    .as("it is no verdict")
+                    .doesNotContain("certified for the old one");
+            assertThat(SERVER.approver().get("/api/digest").text())
+                    .contains("An exception on " + update + ", proposed by M. Aldane");
+            assertThat(SERVER.approver()
+                            .post("/api/proposals/" + number + "/approvals", Map.of())
+                            .status())
+                    .as("by its own door")
+                    .isEqualTo(404);
+            Answer approved = SERVER.approver().post("/api/exceptions/proposals/" + number + "/approvals", Map.of());
+            assertThat(approved.status()).as(approved.text()).isEqualTo(201);
+            assertThat(holds("ksk-1")).isEqualTo("WITHHELD by EXCEPTION");
+            assertThat(record())
+                    .contains("Proposed, because it excepts hosts of tier 1: An exception: withhold " + update)
+                    .contains("H. Marsh (h.marsh): Approved what M. Aldane proposed: made an exception: withhold ");
+            SERVER.restart();
+            assertThat(SERVER.reader().get("/api/exceptions?text=" + update).text())
+                    .contains("\"approver\":\"H. Marsh\"", "\"author\":\"M. Aldane\"");
+            assertThat(SERVER.approver()
+                            .post("/api/exceptions/proposals/" + number + "/approvals", Map.of())
+                            .status())
+                    .as("once")
+                    .isEqualTo(409);
+            long other = SERVER.analyst()
+                    .post("/api/exceptions/proposals", exception("name = ksk-2"))
+                    .json()
+                    .path("number")
+                    .asLong();
+            assertThat(SERVER.approver()
+                            .post("/api/proposals/" + other + "/returns", Map.of("words", "ask the vendor first"))
+                            .status())
+                    .isEqualTo(204);
+            assertThat(SERVER.reader().get("/api/exceptions/proposals").text()).contains("ask the vendor first");
+        } finally {
+            excepting(List.of());
+        }
+    }
+
+    @Test
+    void whatNeedsAnApproverIsSetByTier() {
+        assertThat(SERVER.administrator()
+                        .put(
+                                "/api/approval-rules",
+                                null,
+                                Map.of("forces", List.of(5), "disturbs", List.of(), "excepts", List.of()))
+                        .text())
+                .contains("name tiers from 1 to 4");
+        assertThat(SERVER.administrator()
+                        .put(
+                                "/api/approval-rules",
+                                null,
+                                Map.of("forces", List.of(2), "disturbs", List.of(), "excepts", List.of()))
+                        .status())
+                .isEqualTo(200);
+        assertThat(SERVER.analyst()
+                        .post("/api/verdicts", draft("FORCE", 3, "kiosks"))
+                        .status())
+                .as("tier 1 asks for none now")
+                .isEqualTo(201);
+        assertThat(SERVER.reader().get("/api/record?kind=ACCESS").text())
+                .contains("Changed what needs an approver to disturbing in busy hours hosts of no tier;"
+                        + " excepting hosts of no tier; forcing hosts of tier 2; before it was ");
+        excepting(List.of());
     }
 }

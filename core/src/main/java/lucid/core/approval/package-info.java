@@ -1,2 +1,2 @@
-/** Who may decide: which verdicts need the word of a second person. */
+/** Who may decide: which decisions need the word of a second person. */
 package lucid.core.approval;

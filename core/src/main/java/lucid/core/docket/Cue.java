@@ -26,6 +26,8 @@ public record Cue(
         KNOWN_EXPLOITED,
         /** What is forced is past due, and hosts still lack it. */
         OVERDUE,
+        /** The owner of an exception objects to a force that goes over it. */
+        OBJECTED,
         /** It fails more often than usual. */
         FAILURES_ABOVE_USUAL,
         /** Hosts have not reported since they installed it. */

@@ -9,6 +9,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -28,6 +29,7 @@ import lucid.core.fleet.Spread;
 import lucid.core.pilot.Pilot;
 import lucid.core.pilot.Progress;
 import lucid.core.ruling.Decision;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
@@ -115,6 +117,7 @@ final class Cues {
         ofDecisions(nextOffer);
         ofNever(never);
         ofFollowUps();
+        ofObjections();
         ofFailures();
         if (!lacking.isEmpty()) {
             ofExploitation();
@@ -132,6 +135,7 @@ final class Cues {
      */
     List<Cue> foldedUnder() {
         ofFollowUps();
+        ofObjections();
         ofFailures();
         if (!lacking.isEmpty()) {
             ofExploitation();
@@ -229,6 +233,30 @@ final class Cues {
                         add(Cue.Type.LOOK_AGAIN, from, note.words(), lacking, 0, Optional.empty());
                     }
                 }));
+    }
+
+    /** As long as the force and the exception stand, for the hosts that both are about. */
+    private void ofObjections() {
+        evidence.caseNotesOn(update.id()).stream().filter(CaseNote::stands).forEach(note -> note.objection()
+                .ifPresent(objection -> facts.decisions()
+                        .verdict(new DecisionNumber.OfVerdict(objection.force()))
+                        .filter(force -> force.standsAt(now))
+                        .ifPresent(force -> add(
+                                Cue.Type.OBJECTED,
+                                note.createdAt(),
+                                note.author() + ": " + note.words(),
+                                objectedFor(objection, RoaringBitmap.and(named(force), lacking)),
+                                Optional.empty()))));
+    }
+
+    /** An exception is known by its number through all renewals. */
+    private RoaringBitmap objectedFor(CaseNote.Objection objection, RoaringBitmap forced) {
+        Set<DecisionNumber> number = Set.of(new DecisionNumber.OfException(objection.exception()));
+        RoaringBitmap hosts = new RoaringBitmap();
+        facts.decisions().exceptionsOn(update).stream()
+                .filter(exception -> exception.standsAt(now) && exception.isNamedIn(number))
+                .forEach(exception -> hosts.or(fleet.matching(exception.hosts(), forced)));
+        return hosts;
     }
 
     private void ofExploitation() {

@@ -64,6 +64,15 @@ public record Evidence(
         return judgements.caseNotes();
     }
 
+    public Optional<CaseNote> caseNote(long number) {
+        return caseNotes().stream().filter(note -> note.number() == number).findFirst();
+    }
+
+    /** The number of the next note on a case. */
+    public long nextCaseNote() {
+        return caseNotes().stream().mapToLong(CaseNote::number).max().orElse(0) + 1;
+    }
+
     /** The newest score of a vulnerability. */
     public Optional<ExploitScore> score(String cve) {
         List<ExploitScore> history = scoreHistory.getOrDefault(cve, List.of());

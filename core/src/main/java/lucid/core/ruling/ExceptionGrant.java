@@ -22,7 +22,7 @@ import lucid.core.update.UpdateId;
  * something else.)
  *
  * <p>A renewal is an exception of its own that goes on from an earlier one, which is taken back in the same moment: so
- * what held, and why, is known for every day.
+ * what held, and why, is known for every day. So is one that was handed over to another owner.
  *
  * @param effect what holds instead; withheld is the usual one
  * @param until the end of its last day
@@ -30,6 +30,7 @@ import lucid.core.update.UpdateId;
  * @param before those that it goes on from, the first one first; empty for one that was never renewed
  * @param renewals how often it was renewed; a renewal that was taken back does not count
  * @param endsWhen what ends it before its day, where something may
+ * @param approver who approved it, where it needed that
  */
 public record ExceptionGrant(
         DecisionNumber.OfException number,
@@ -45,7 +46,8 @@ public record ExceptionGrant(
         Optional<Instant> revokedAt,
         List<DecisionNumber.OfException> before,
         int renewals,
-        Optional<EndsWhen> endsWhen)
+        Optional<EndsWhen> endsWhen,
+        Optional<String> approver)
         implements Decision {
 
     /** An exception that goes on from no other and ends on its day. */
@@ -75,6 +77,7 @@ public record ExceptionGrant(
                 revokedAt,
                 List.of(),
                 0,
+                Optional.empty(),
                 Optional.empty());
     }
 
@@ -215,26 +218,31 @@ public record ExceptionGrant(
                 nextRevokedAt,
                 before,
                 renewals,
-                nextEndsWhen);
+                nextEndsWhen,
+                approver);
     }
 
     /** One that goes on from this until another day, with another reason. */
     public ExceptionGrant renewed(
             DecisionNumber.OfException next, Instant nextUntil, String nextReason, String nextAuthor, Instant at) {
-        return goesOn(next, nextUntil, nextReason, nextAuthor, at, renewals + 1);
+        return goesOn(next, nextUntil, nextReason, owner, nextAuthor, at, renewals + 1);
     }
 
-    /**
-     * One that goes on from this, which renewed {@code earlier}, with the day and the words that the earlier one had.
-     */
-    public ExceptionGrant withoutRenewal(DecisionNumber.OfException next, ExceptionGrant earlier, Instant at) {
-        return goesOn(next, earlier.until, earlier.reason, earlier.author, at, renewals - 1);
+    /** One that goes on from this with another owner; nothing else becomes other. */
+    public ExceptionGrant handedTo(DecisionNumber.OfException next, String nextOwner, Instant at) {
+        return goesOn(next, until, reason, nextOwner, author, at, renewals);
+    }
+
+    /** One that goes on from this, which went on from {@code earlier}, as if it had not. */
+    public ExceptionGrant as(DecisionNumber.OfException next, ExceptionGrant earlier, Instant at) {
+        return goesOn(next, earlier.until, earlier.reason, earlier.owner, earlier.author, at, earlier.renewals);
     }
 
     private ExceptionGrant goesOn(
             DecisionNumber.OfException next,
             Instant nextUntil,
             String nextReason,
+            String nextOwner,
             String nextAuthor,
             Instant at,
             int nextRenewals) {
@@ -245,13 +253,14 @@ public record ExceptionGrant(
                 effect,
                 nextUntil,
                 nextReason,
-                owner,
+                nextOwner,
                 measure,
                 nextAuthor,
                 at,
                 Optional.empty(),
                 Stream.concat(before.stream(), Stream.of(number)).toList(),
                 nextRenewals,
-                endsWhen);
+                endsWhen,
+                approver);
     }
 }

@@ -719,6 +719,63 @@ class CuesTest {
     }
 
     @Test
+    void anOwnerObjectsToAForceThatGoesOverTheException() {
+        ExceptionGrant exception = new ExceptionGrant(
+                exceptionNumber(3),
+                new ExceptionGrant.Scope.OfUpdate(updateId("FTM-1")),
+                HostConditions.parse("name in (" + FLEET.host(0).name() + ", "
+                        + FLEET.host(1).name() + ")"),
+                Effect.WITHHELD,
+                day(30),
+                "certificate",
+                "brevik",
+                "",
+                "aldane",
+                day(0),
+                Optional.empty());
+        Verdict force = verdict(1, "FTM-1", VerdictType.FORCE, 10);
+        CaseNote note = new CaseNote(
+                1,
+                updateId("FTM-1"),
+                "the certificate is lost with it",
+                CaseNote.FollowUp.NONE,
+                Optional.of(new CaseNote.Objection(1, 3)),
+                Optional.empty(),
+                "brevik",
+                day(3),
+                Optional.empty());
+        Evidence objected = Evidence.NONE.with(note);
+        Decisions decisions = Decisions.NONE.with(force).with(exception);
+        assertThat(cues(objected, decisions, Outcomes.NONE, day(4), UPDATE))
+                .filteredOn(cue -> cue.type() == Cue.Type.OBJECTED)
+                .extracting(Cue::raised, Cue::about, Cue::hosts)
+                .containsExactly(tuple(day(3), "brevik: the certificate is lost with it", 2));
+        ExceptionGrant renewed = exception.renewed(exceptionNumber(4), day(40), "again", "aldane", day(4));
+        assertThat(types(
+                        objected,
+                        Decisions.NONE
+                                .with(force)
+                                .with(exception.revoked(day(4)))
+                                .with(renewed),
+                        day(5)))
+                .as("a renewal is the same exception")
+                .contains(Cue.Type.OBJECTED);
+        assertThat(types(objected, Decisions.NONE.with(force.revoked(day(4))).with(exception), day(5)))
+                .as("the force was taken back")
+                .doesNotContain(Cue.Type.OBJECTED);
+        assertThat(types(objected, Decisions.NONE.with(force).with(exception.revoked(day(4))), day(5)))
+                .as("the exception was given up")
+                .doesNotContain(Cue.Type.OBJECTED);
+        assertThat(types(
+                        objected,
+                        decisions.with(new Acknowledgement(
+                                acknowledgementNumber(1), updateId("FTM-1"), "aldane", day(4), Optional.empty())),
+                        day(5)))
+                .as("somebody answered it")
+                .doesNotContain(Cue.Type.OBJECTED);
+    }
+
+    @Test
     void withoutAHostThatLacksItOnlyTheNoteItselfCanBeTakenBack() {
         Fleet carrying = FLEET.with(IntStream.range(0, 20)
                 .mapToObj(i -> TestFleet.hostSeen(i, day(40), Map.of("role", text("kiosk")), "pkg:deb/fathom/lib@2"))

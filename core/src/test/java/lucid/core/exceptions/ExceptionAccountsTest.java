@@ -98,7 +98,8 @@ class ExceptionAccountsTest {
                 Optional.empty(),
                 List.of(),
                 0,
-                endsWhen);
+                endsWhen,
+                Optional.empty());
     }
 
     private static ExceptionGrant onFirst(long number, String hosts, double until) {
@@ -187,7 +188,7 @@ class ExceptionAccountsTest {
         assertThat(third.first()).isEqualTo(exceptionNumber(1));
         assertThat(accounts.of(third).since()).isEqualTo(NOW);
         assertThat(accounts.of(third).hostDaysSoFar()).isEqualTo(21, within(1e-9));
-        ExceptionGrant back = third.withoutRenewal(exceptionNumber(4), second, day(19.5));
+        ExceptionGrant back = third.as(exceptionNumber(4), second, day(19.5));
         assertThat(back.until()).isEqualTo(day(20));
         assertThat(back.renewals()).isEqualTo(1);
         assertThat(back.isNamedIn(Set.of(exceptionNumber(2)))).isTrue();

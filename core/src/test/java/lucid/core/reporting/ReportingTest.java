@@ -114,6 +114,7 @@ class ReportingTest {
                 Optional.empty(),
                 List.of(),
                 0,
+                Optional.empty(),
                 Optional.empty());
     }
 

@@ -153,7 +153,11 @@ class AccessConfiguration {
                         .requestMatchers(HttpMethod.POST, "/api/asks")
                         .hasAnyRole(ANALYST, DESK, OPERATOR)
                         .requestMatchers(HttpMethod.GET, "/api/people")
-                        .hasRole(ANALYST)
+                        .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers(HttpMethod.POST, "/api/responsibilities/hand-overs")
+                        .hasAnyRole(ANALYST, ADMINISTRATOR)
+                        .requestMatchers("/api/objections/**")
+                        .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/host-names")
                         .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/feeds/*/imports")
@@ -166,8 +170,14 @@ class AccessConfiguration {
                         .hasAnyRole(ANALYST, DESK)
                         .requestMatchers("/api/host-filters/**")
                         .hasAnyRole(EVERY_PERSON)
-                        .requestMatchers(HttpMethod.POST, "/api/proposals/*/approvals", "/api/proposals/*/returns")
+                        .requestMatchers(
+                                HttpMethod.POST,
+                                "/api/proposals/*/approvals",
+                                "/api/proposals/*/returns",
+                                "/api/exceptions/proposals/*/approvals")
                         .hasRole(APPROVER)
+                        .requestMatchers(HttpMethod.PUT, "/api/approval-rules")
+                        .hasRole(ADMINISTRATOR)
                         .requestMatchers(HttpMethod.POST, "/api/verdicts/preview")
                         .hasAnyRole(ANALYST, APPROVER)
                         .requestMatchers(HttpMethod.GET, "/api/metrics")

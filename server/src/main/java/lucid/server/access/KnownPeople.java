@@ -30,7 +30,7 @@ public class KnownPeople {
     /** The name of somebody with an account, as the record shows it, however it was written. */
     public Optional<String> named(String name) {
         return mapper.accounts().stream()
-                .filter(account -> Names.compared(account.displayName()).equals(Names.compared(name)))
+                .filter(account -> areSame(account.displayName(), name))
                 .map(AccessMapper.Account::displayName)
                 .findFirst();
     }
@@ -38,5 +38,10 @@ public class KnownPeople {
     /** As who they would be signed in now. */
     public Optional<Caller.Person> find(String login) {
         return mapper.account(login).map(access::person);
+    }
+
+    /** True if both are names of one person. */
+    public static boolean areSame(String one, String other) {
+        return Names.compared(one).equals(Names.compared(other));
     }
 }

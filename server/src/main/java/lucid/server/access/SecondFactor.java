@@ -1,7 +1,6 @@
 package lucid.server.access;
 
 import com.eatthepath.otp.TimeBasedOneTimePasswordGenerator;
-import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.security.InvalidKeyException;
 import java.security.MessageDigest;
@@ -10,6 +9,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.OptionalLong;
 import javax.crypto.spec.SecretKeySpec;
+import lucid.server.web.Addresses;
 import org.apache.commons.codec.binary.Base32;
 
 /**
@@ -38,12 +38,8 @@ final class SecondFactor {
 
     /** The address that an authenticator reads from a snapshot. */
     static String address(String login, String key) {
-        String name = encoded(NAME);
-        return "otpauth://totp/" + name + ":" + encoded(login) + "?secret=" + key + "&issuer=" + name;
-    }
-
-    private static String encoded(String text) {
-        return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
+        String name = Addresses.encoded(NAME);
+        return "otpauth://totp/" + name + ":" + Addresses.encoded(login) + "?secret=" + key + "&issuer=" + name;
     }
 
     /**

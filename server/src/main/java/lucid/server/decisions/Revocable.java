@@ -7,7 +7,8 @@ import lucid.server.snapshot.Snapshot;
 
 /**
  * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, renewals,
- * freezes, caution, proposals, notes, dismissed failures and notes on a case each have one.
+ * freezes, caution, proposals, notes, dismissed failures, notes on a case and cases that were handed over each have
+ * one.
  */
 public interface Revocable {
 
@@ -16,14 +17,16 @@ public interface Revocable {
         VERDICT,
         ACKNOWLEDGEMENT,
         EXCEPTION,
-        /** Of an exception: it ends again when it would have ended without it. */
+        /** Of an exception that went on, renewed or handed over: it goes on as it was before. */
         RENEWAL,
         FREEZE,
         CAUTION,
         PROPOSAL,
         NOTE,
         DISMISSED_FAILURE,
-        CASE_NOTE
+        CASE_NOTE,
+        /** A case that was given to somebody else: whoever saw to it before sees to it again. */
+        CASE_HAND_OVER
     }
 
     /**

@@ -58,6 +58,7 @@ class RevocationController {
             case NOTE -> "note";
             case DISMISSED_FAILURE -> "dismissedFailure";
             case CASE_NOTE -> "caseNote";
+            case CASE_HAND_OVER -> "caseHandOver";
         };
     }
 

@@ -16,6 +16,7 @@ final class CueWords {
             case PRODUCTS_NOT_READ -> "products not read";
             case ISSUE_OPENED -> "known issue";
             case ISSUE_FIXED -> "known issue fixed";
+            case OBJECTED -> "objected to by whoever answers for an exception";
             case LOOK_AGAIN -> "to be looked at again";
             case BLOCKED_BUT_INSTALLED -> "installed although blocked";
             case SUPERSEDES_BLOCKED -> "contains what is withheld";

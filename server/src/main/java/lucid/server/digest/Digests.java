@@ -1,7 +1,5 @@
 package lucid.server.digest;
 
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -18,12 +16,14 @@ import java.util.stream.Stream;
 import lucid.core.docket.Cue;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
+import lucid.core.evidence.CaseNote;
 import lucid.core.exceptions.ExceptionAccounts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.reporting.InForceCell;
 import lucid.core.reporting.OpenExploited;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.core.ruling.InForce;
@@ -42,10 +42,12 @@ import lucid.server.docket.Dockets;
 import lucid.server.feeds.FeedHealth;
 import lucid.server.inforce.EndWords;
 import lucid.server.intake.OpenDocuments;
+import lucid.server.proposals.Proposal;
+import lucid.server.proposals.Proposals;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
-import lucid.server.verdicts.WaitingProposals;
 import lucid.server.views.Views.ExceptionView;
+import lucid.server.web.Addresses;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.stereotype.Component;
 
@@ -61,7 +63,7 @@ class Digests {
 
     private final SnapshotStore store;
     private final Dockets dockets;
-    private final WaitingProposals proposals;
+    private final Proposals proposals;
     private final OpenDocuments documents;
     private final FeedHealth feeds;
     private final AuditLog record;
@@ -70,7 +72,7 @@ class Digests {
     Digests(
             SnapshotStore store,
             Dockets dockets,
-            WaitingProposals proposals,
+            Proposals proposals,
             OpenDocuments documents,
             FeedHealth feeds,
             AuditLog record,
@@ -154,11 +156,31 @@ class Digests {
                             .map(force -> new DigestLine(
                                     "Force no. " + force.number() + " on " + force.updateId() + " by " + force.author()
                                             + " goes over your exception no. " + exception.number() + ", due "
-                                            + day(force.end()) + ": you may object.",
-                                    casePath(force.updateId()))));
+                                            + day(force.end())
+                                            + (force.end().isAfter(now) ? ": you may object." : "."),
+                                    "/objection?force=" + force.number() + "&exception=" + exception.number())));
             return DigestSection.of(
                     "Yours",
-                    Stream.of(seenTo(), overridden, exceptions, populations).flatMap(lines -> lines));
+                    Stream.of(seenTo(), objections(), overridden, exceptions, populations)
+                            .flatMap(lines -> lines));
+        }
+
+        /** What owners of exceptions have against forces of this person. */
+        private Stream<DigestLine> objections() {
+            return snapshot.evidence().caseNotes().stream()
+                    .filter(note -> note.stands()
+                            && note.objection()
+                                    .map(CaseNote.Objection::force)
+                                    .map(DecisionNumber.OfVerdict::new)
+                                    .flatMap(snapshot.decisions()::verdict)
+                                    .filter(force -> force.standsAt(now)
+                                            && force.author().equals(person.displayName()))
+                                    .isPresent())
+                    .map(note -> new DigestLine(
+                            note.author() + " objects to your force no. "
+                                    + note.objection().orElseThrow().force() + " on " + note.updateId() + ": "
+                                    + brief(note.words()),
+                            casePath(note.updateId())));
         }
 
         /** Cases that this person sees to, what is looked at again first in front. */
@@ -193,17 +215,20 @@ class Digests {
                     : Stream.of(new DigestLine(
                             population.name() + ": " + hosts(restarts.getCardinality()) + " "
                                     + (restarts.getCardinality() == 1 ? "waits" : "wait") + " for a restart.",
-                            "/hosts?population=" + encoded(population.id().value())));
+                            "/hosts?population="
+                                    + Addresses.encoded(population.id().value())));
         }
 
         private Optional<DigestSection> waitsForApproval() {
             return DigestSection.of(
                     person.role() == Role.APPROVER ? "Waits for you to approve it" : "Waits for an approver",
-                    proposals.all().stream()
+                    proposals.waiting().stream()
                             .map(one -> new DigestLine(
-                                    one.update() + ", proposed by " + one.author() + " for " + hosts(one.hosts())
+                                    (one.about() == Proposal.About.EXCEPTION ? "An exception on " : "")
+                                            + one.update() + ", proposed by " + one.author() + " for "
+                                            + hosts(one.hosts())
                                             + "; lapses " + day(one.lapsesAt()) + ".",
-                                    casePath(one.update()))));
+                                    one.about() == Proposal.About.EXCEPTION ? "/exceptions" : casePath(one.update()))));
         }
 
         private Optional<DigestSection> toJudge() {
@@ -294,7 +319,7 @@ class Digests {
                                     entry.author() + ": " + entry.sentence(),
                                     entry.subject().isEmpty()
                                             ? Optional.empty()
-                                            : Optional.of("/cases/" + encoded(entry.subject())))));
+                                            : Optional.of("/cases/" + Addresses.encoded(entry.subject())))));
         }
 
         private Optional<DigestSection> intake() {
@@ -358,7 +383,8 @@ class Digests {
                                                         .map(due -> "; due " + day(due))
                                                         .orElse("")
                                                 + ".",
-                                        "/carriers/" + encoded(update.id().value())));
+                                        "/carriers/"
+                                                + Addresses.encoded(update.id().value())));
                     });
         }
 
@@ -391,11 +417,7 @@ class Digests {
     }
 
     private static String casePath(UpdateId update) {
-        return "/cases/" + encoded(update.value());
-    }
-
-    private static String encoded(String text) {
-        return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
+        return "/cases/" + Addresses.encoded(update.value());
     }
 
     /** The subject of a mail: what asks for something first. */

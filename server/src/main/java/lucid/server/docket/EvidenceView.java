@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import lucid.core.docket.CaseFacts;
+import lucid.core.evidence.CaseNote;
 import lucid.core.evidence.DismissedFailure;
 import lucid.core.evidence.Evidence;
 import lucid.core.evidence.FailureReport;
@@ -163,12 +164,16 @@ record EvidenceView(
             Instant createdAt,
             Optional<Instant> revokedAt) {}
 
-    /** @param revokedAt when its author, or somebody else, took it back */
+    /**
+     * @param objectsTo the force that it objects to, and the exception which that goes over
+     * @param revokedAt when its author, or somebody else, took it back
+     */
     record CaseNoteView(
             long number,
             String words,
             Optional<String> assignee,
             Optional<LocalDate> lookAgain,
+            Optional<CaseNote.Objection> objectsTo,
             String author,
             Instant createdAt,
             Optional<Instant> revokedAt) {}
@@ -214,6 +219,7 @@ record EvidenceView(
                                 note.words(),
                                 note.followUp().assignee(),
                                 note.followUp().day(),
+                                note.objection(),
                                 note.author(),
                                 note.createdAt(),
                                 note.revokedAt()))

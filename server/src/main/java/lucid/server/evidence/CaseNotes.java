@@ -40,11 +40,7 @@ class CaseNotes {
         CaseNote.FollowUp next = requireFollowUp(followUp);
         return store.writeOnce(request, 0, EvidenceService.Numbered.class, snapshot -> {
             snapshot.update(updateId);
-            long number = snapshot.evidence().caseNotes().stream()
-                            .mapToLong(CaseNote::number)
-                            .max()
-                            .orElse(0)
-                    + 1;
+            long number = snapshot.evidence().nextCaseNote();
             CaseNote note =
                     new CaseNote(number, updateId, written, next, who.getName(), clock.instant(), Optional.empty());
             mapper.addCaseNote(EvidenceMapper.CaseNoteRow.of(note));

@@ -136,6 +136,9 @@ interface EvidenceMapper {
             String words,
             String assignee,
             LocalDate lookAgain,
+            Long objectsTo,
+            Long forException,
+            Long goesOnFrom,
             String author,
             Instant createdAt,
             Instant revokedAt) {
@@ -146,6 +149,9 @@ interface EvidenceMapper {
                     note.words(),
                     note.followUp().assignee().orElse(null),
                     note.followUp().day().orElse(null),
+                    note.objection().map(CaseNote.Objection::force).orElse(null),
+                    note.objection().map(CaseNote.Objection::exception).orElse(null),
+                    note.goesOnFrom().orElse(null),
                     note.author(),
                     note.createdAt(),
                     note.revokedAt().orElse(null));
@@ -157,6 +163,8 @@ interface EvidenceMapper {
                     new UpdateId(updateId),
                     words,
                     new CaseNote.FollowUp(Optional.ofNullable(assignee), Optional.ofNullable(lookAgain)),
+                    Optional.ofNullable(objectsTo).map(force -> new CaseNote.Objection(force, forException)),
+                    Optional.ofNullable(goesOnFrom),
                     author,
                     createdAt,
                     Optional.ofNullable(revokedAt));
@@ -164,13 +172,14 @@ interface EvidenceMapper {
     }
 
     @Select("""
-            select number, update_id, words, assignee, look_again, author, created_at, revoked_at from case_note
+            select number, update_id, words, assignee, look_again, objects_to, for_exception, goes_on_from, author, created_at, revoked_at
+            from case_note
             order by number""")
     List<CaseNoteRow> caseNotes();
 
     @Insert("""
-            insert into case_note (number, update_id, words, assignee, look_again, author, created_at)
-            values (#{number}, #{updateId}, #{words}, #{assignee}, #{lookAgain}, #{author}, #{createdAt})""")
+            insert into case_note (number, update_id, words, assignee, look_again, objects_to, for_exception, goes_on_from, author, created_at)
+            values (#{number}, #{updateId}, #{words}, #{assignee}, #{lookAgain}, #{objectsTo}, #{forException}, #{goesOnFrom}, #{author}, #{createdAt})""")
     void addCaseNote(CaseNoteRow note);
 
     @Update("update case_note set revoked_at = #{at} where number = #{number} and revoked_at is null")

@@ -25,9 +25,8 @@ class RevocableCaseNotes implements Revocable {
 
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
-        CaseNote note = snapshot.evidence().caseNotes().stream()
-                .filter(n -> n.number() == number)
-                .findFirst()
+        CaseNote note = snapshot.evidence()
+                .caseNote(number)
                 .orElseThrow(() -> ProblemException.notFound("there is no note on a case with the number " + number));
         return new Revoked(
                 snapshot.with(snapshot.evidence().with(note.revoked(now))),

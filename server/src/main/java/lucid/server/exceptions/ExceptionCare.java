@@ -3,6 +3,7 @@ package lucid.server.exceptions;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
+import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.ByItself;
@@ -18,7 +19,7 @@ import org.springframework.stereotype.Component;
 
 /**
  * Ends exceptions that wait for something once that has happened: a successor is released, a known issue is fixed. What
- * ends with its day does so by itself.
+ * ends with its day does so by itself; that is written into the record here.
  */
 @Component
 class ExceptionCare {
@@ -39,6 +40,36 @@ class ExceptionCare {
     @EventListener
     void onMoved(ClockMoved moved) {
         look();
+        tellLapsed();
+    }
+
+    @Scheduled(fixedDelay = 30_000)
+    synchronized void tellLapsed() {
+        if (mapper.lapsedUntold(clock.instant()).isEmpty()) {
+            return;
+        }
+        try {
+            store.write(snapshot -> {
+                Instant now = clock.instant();
+                mapper.lapsedUntold(now).stream()
+                        .flatMap(number ->
+                                snapshot.decisions().exception(new DecisionNumber.OfException(number)).stream())
+                        .forEach(exception -> {
+                            mapper.toldLapse(exception.number().value());
+                            store.record(
+                                    AuditEntry.Kind.EXCEPTION,
+                                    ExceptionWords.subject(exception),
+                                    ByItself.AUTHOR,
+                                    "The exception on " + ExceptionMapper.wordsOf(exception.scope()) + " where "
+                                            + exception.hosts() + " lapsed"
+                                            + ExceptionWords.since(exception, snapshot, now)
+                                            + "; owner " + exception.owner() + ".");
+                        });
+                return new SnapshotStore.Change<>(snapshot, true);
+            });
+        } catch (ProblemException e) {
+            LOG.warn("That an exception lapsed could not be written, and is tried again: {}", e.getMessage());
+        }
     }
 
     @Scheduled(fixedDelay = 1_000)

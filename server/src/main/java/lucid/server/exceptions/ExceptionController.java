@@ -2,31 +2,25 @@ package lucid.server.exceptions;
 
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
-import lucid.core.evidence.KnownIssue;
-import lucid.core.fleet.HostCondition;
-import lucid.core.ruling.Consequences;
-import lucid.core.ruling.DecisionNumber;
+import lucid.core.approval.Ground;
 import lucid.core.ruling.Effect;
-import lucid.core.ruling.ExceptionGrant;
-import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
-import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
-import lucid.server.exceptions.ExceptionMapper.ScopeType;
+import lucid.server.exceptions.ExceptionService.MadeException;
+import lucid.server.proposals.Proposal;
+import lucid.server.proposals.Proposals;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
-import lucid.server.views.CaseVersions;
-import lucid.server.views.ConditionParser;
 import lucid.server.views.ConsequenceView;
-import lucid.server.web.ProblemException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
@@ -39,61 +33,25 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/exceptions")
 class ExceptionController {
 
-    /** A list of some hundred hosts by name. */
-    private static final int LONGEST_HOSTS = 6_000;
-
-    private final SnapshotStore store;
-    private final ExceptionMapper mapper;
+    private final ExceptionService service;
     private final RequestKeys keys;
     private final Clock clock;
 
-    ExceptionController(SnapshotStore store, ExceptionMapper mapper, RequestKeys keys, Clock clock) {
-        this.store = store;
-        this.mapper = mapper;
+    ExceptionController(ExceptionService service, RequestKeys keys, Clock clock) {
+        this.service = service;
         this.keys = keys;
         this.clock = clock;
     }
 
-    /**
-     * An exception as it is worded.
-     *
-     * @param update the case on which it is made; its consequence is shown for this update
-     * @param scope about this update, about one product of it, or about its kind
-     * @param product package URL, where the scope is a product
-     * @param hosts condition
-     * @param effect what holds instead; none: withheld
-     * @param endsWhen what ends it before its day; only where it is about one update
-     * @param endsIssue identifier of the known issue that must be fixed, where that ends it
-     */
-    record ExceptionDraft(
-            UpdateId update,
-            ScopeType scope,
-            Optional<String> product,
-            String hosts,
-            Optional<Effect> effect,
-            Optional<LocalDate> until,
-            String reason,
-            String owner,
-            String measure,
-            Optional<ExceptionGrant.EndsWhen.Type> endsWhen,
-            Optional<String> endsIssue) {}
-
-    /** @param undo address to which a DELETE takes it back */
-    record MadeException(DecisionNumber.OfException number, String undo) {}
+    /** @param grounds why it needs an approver; none: it does not */
+    record ExceptionConsequence(ConsequenceView consequence, List<Ground> grounds) {}
 
     @PostMapping("/preview")
-    ConsequenceView consequence(@RequestBody ExceptionDraft draft, Principal who, Snapshot snapshot) {
-        return ConsequenceView.of(
-                Consequences.of(
-                        exception(snapshot, draft, who),
-                        update(snapshot, draft),
-                        snapshot.carriage(update(snapshot, draft), clock.instant()),
-                        snapshot.fleet(),
-                        snapshot.decisions(),
-                        snapshot.catalogue(),
-                        clock.instant()),
-                snapshot.fleet(),
-                snapshot.decisions());
+    ExceptionConsequence consequence(@RequestBody ExceptionDraft draft, Principal who, Snapshot snapshot) {
+        ExceptionService.Worded worded = service.worded(snapshot, draft, who.getName());
+        return new ExceptionConsequence(
+                ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
+                worded.grounds().stream().sorted().toList());
     }
 
     @PostMapping
@@ -103,129 +61,98 @@ class ExceptionController {
             @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
             Principal who) {
-        ProblemException.requireLine("reason", draft.reason(), 2000, "say why these hosts depart from the verdicts");
-        if (!text(draft.measure()).isEmpty()) {
-            ProblemException.requireLine("measure", draft.measure(), 2000, "");
-        }
-        ProblemException.requireLine(
-                "owner", draft.owner(), 200, "name the owner: who answers for it and is asked before it ends");
-        return store.writeOnce(keys.of(key, who, "exception", draft), 0, MadeException.class, snapshot -> {
-            ExceptionGrant exception = exception(snapshot, draft, who);
-            CaseVersions.require(ifMatch, snapshot, update(snapshot, draft));
-            if (snapshot.fleet()
-                    .matching(exception.hosts(), snapshot.fleet().all())
-                    .isEmpty()) {
-                throw ProblemException.badField("hosts", "no host matches " + exception.hosts());
-            }
-            mapper.add(ExceptionMapper.Row.of(exception));
-            store.record(
-                    AuditEntry.Kind.EXCEPTION,
-                    draft.update().value(),
-                    who,
-                    "Made an exception: " + ExceptionWords.effect(exception.effect()) + " "
-                            + ExceptionMapper.wordsOf(exception.scope())
-                            + " where " + exception.hosts()
-                            + " until "
-                            + ExceptionWords.lastDay(exception.until(), exception.hosts(), snapshot.fleet())
-                            + early(exception)
-                            + ", because " + exception.reason() + "; owner " + exception.owner() + ".");
-            return new SnapshotStore.Change<>(
-                    snapshot.with(snapshot.decisions().with(exception)),
-                    new MadeException(
-                            exception.number(),
-                            Undo.of(
-                                    Revocable.Kind.EXCEPTION,
-                                    List.of(exception.number().value()))));
-        });
+        return service.make(draft, ifMatch, keys.of(key, who, "exception", draft), who);
     }
 
-    private ExceptionGrant exception(Snapshot snapshot, ExceptionDraft draft, Principal who) {
-        HostCondition hosts = ConditionParser.read("hosts", text(draft.hosts()), snapshot.fleet(), LONGEST_HOSTS);
-        return new ExceptionGrant(
-                snapshot.decisions().nextException(),
-                scope(update(snapshot, draft), draft),
-                hosts,
-                effect(draft),
-                ExceptionWords.end(
-                        draft.until().orElse(null), ExceptionWords.zone(snapshot.fleet(), hosts), clock.instant()),
-                text(draft.reason()),
-                text(draft.owner()),
-                text(draft.measure()),
-                who.getName(),
-                clock.instant(),
-                Optional.empty(),
-                List.of(),
-                0,
-                endsWhen(snapshot, draft));
-    }
+    /**
+     * @param about as that of an exception
+     * @param until its last day, in the zone of the hosts
+     * @param hosts for which it would have been in force when it was proposed
+     * @param decidedBy who approved it or sent it back
+     * @param returned why it was sent back
+     * @param undo address to which a DELETE withdraws it, while it waits
+     */
+    record ProposedException(
+            long number,
+            UpdateId update,
+            String about,
+            String where,
+            Effect effect,
+            LocalDate until,
+            String reason,
+            String owner,
+            String measure,
+            List<Ground> grounds,
+            int hosts,
+            String author,
+            Instant createdAt,
+            Instant lapsesAt,
+            Proposal.State state,
+            Optional<String> decidedBy,
+            Optional<String> returned,
+            String undo) {}
 
-    private static Optional<ExceptionGrant.EndsWhen> endsWhen(Snapshot snapshot, ExceptionDraft draft) {
-        if (draft.endsWhen().isEmpty()) {
-            return Optional.empty();
-        }
-        if (draft.scope() != ScopeType.UPDATE) {
-            throw ProblemException.badField(
-                    "endsWhen", "only an exception on one update ends with a successor or an issue");
-        }
-        ExceptionGrant.EndsWhen.Type type = draft.endsWhen().get();
-        List<Update> successors = snapshot.catalogue().successorsOf(draft.update()).stream()
-                .filter(Update::canBeOffered)
+    /** Those that wait, and what became of others within a week; what lapses first comes first. */
+    @GetMapping("/proposals")
+    List<ProposedException> proposed(Snapshot snapshot) {
+        return service.proposed().stream()
+                .map(proposal -> view(proposal, snapshot))
                 .toList();
-        if (type == ExceptionGrant.EndsWhen.Type.SUCCESSOR && !successors.isEmpty()) {
-            throw ProblemException.badField("endsWhen", successors.get(0).id() + " supersedes it already");
-        }
-        String issue = draft.endsIssue().map(String::strip).orElse("");
-        if (type == ExceptionGrant.EndsWhen.Type.ISSUE_FIXED
-                && snapshot.evidence().issuesOf(draft.update()).stream()
-                        .noneMatch(known -> known.id().equals(issue) && known.state() != KnownIssue.State.FIXED)) {
-            throw ProblemException.badField(
-                    "endsIssue", "choose a known issue of " + draft.update() + " that is not fixed");
-        }
-        return Optional.of(new ExceptionGrant.EndsWhen(
-                type, type == ExceptionGrant.EndsWhen.Type.SUCCESSOR ? "" : issue, Optional.empty()));
     }
 
-    private static String early(ExceptionGrant exception) {
-        return exception
-                .endsWhen()
-                .map(when -> switch (when.type()) {
-                    case SUCCESSOR -> ", or until a successor is released";
-                    case ISSUE_FIXED -> ", or until the known issue " + when.issue() + " is fixed";
-                })
-                .orElse("");
+    private ProposedException view(Proposal proposal, Snapshot snapshot) {
+        ExceptionDraft draft = service.draft(proposal);
+        return new ProposedException(
+                proposal.number(),
+                proposal.update(),
+                about(draft, snapshot),
+                draft.hosts(),
+                draft.effect().orElse(Effect.WITHHELD),
+                draft.until().orElseThrow(),
+                draft.reason(),
+                draft.owner(),
+                draft.measure(),
+                proposal.grounds().stream().sorted().toList(),
+                proposal.hosts(),
+                proposal.author(),
+                proposal.createdAt(),
+                proposal.lapsesAt(),
+                proposal.state(clock.instant()),
+                proposal.decided().map(Proposal.Decided::by),
+                proposal.decided().map(Proposal.Decided::words).filter(words -> !words.isEmpty()),
+                Undo.of(Revocable.Kind.PROPOSAL, List.of(proposal.number())));
     }
 
-    private static Update update(Snapshot snapshot, ExceptionDraft draft) {
-        return snapshot.update(draft.update());
-    }
-
-    private static ExceptionGrant.Scope scope(Update update, ExceptionDraft draft) {
-        if (draft.scope() == null) {
-            throw ProblemException.badField("scope", "choose what it is about: the update, a product or a kind");
-        }
+    /** From its words alone: what it is about may be another now. */
+    private static String about(ExceptionDraft draft, Snapshot snapshot) {
         return switch (draft.scope()) {
-            case UPDATE -> new ExceptionGrant.Scope.OfUpdate(update.id());
-            case KIND -> new ExceptionGrant.Scope.OfKind(update.kind());
-            case PRODUCT ->
-                new ExceptionGrant.Scope.OfProduct(update.fixes().stream()
-                        .map(fix -> fix.build().product())
-                        .filter(product ->
-                                draft.product().filter(product.purl()::equals).isPresent())
-                        .findFirst()
-                        .orElseThrow(() ->
-                                ProblemException.badField("product", "choose one of the products of " + update.id())));
+            case UPDATE -> draft.update().value();
+            case PRODUCT -> draft.product().orElseThrow();
+            case KIND ->
+                snapshot.catalogue()
+                        .update(draft.update())
+                        .map(update -> "kind " + update.kind().word())
+                        .orElse("the kind of " + draft.update());
         };
     }
 
-    private static Effect effect(ExceptionDraft draft) {
-        Effect effect = draft.effect().orElse(Effect.WITHHELD);
-        if (!Set.of(Effect.WITHHELD, Effect.OFFERED, Effect.BY_OPERATOR).contains(effect)) {
-            throw ProblemException.badField("effect", "an exception withholds, offers, or leaves it to the operator");
-        }
-        return effect;
+    /** Proposes what needs an approver: it holds nothing until somebody else approves it. */
+    @PostMapping("/proposals")
+    @ResponseStatus(HttpStatus.CREATED)
+    Proposals.Proposed propose(
+            @RequestBody ExceptionDraft draft,
+            @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        return service.propose(draft, ifMatch, keys.of(key, who, "proposed exception", draft), who);
     }
 
-    private static String text(String text) {
-        return text == null ? "" : text.strip();
+    @PostMapping("/proposals/{number}/approvals")
+    @ResponseStatus(HttpStatus.CREATED)
+    MadeException approve(
+            @PathVariable long number,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        return service.approve(number, keys.of(key, who, "approved exception", number), who);
     }
 }

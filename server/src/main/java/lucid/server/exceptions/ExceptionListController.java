@@ -64,7 +64,7 @@ class ExceptionListController {
     /**
      * One of a chain of renewals.
      *
-     * @param takenBack true for a renewal that was taken back
+     * @param takenBack true for a renewal or a handing over that was taken back
      */
     record RenewalView(
             DecisionNumber.OfException number,
@@ -72,6 +72,7 @@ class ExceptionListController {
             Instant until,
             String reason,
             String author,
+            String owner,
             boolean takenBack) {}
 
     /** @param after what is in force for the hosts when it has ended; for one that has, what is now */
@@ -83,6 +84,7 @@ class ExceptionListController {
      * @param ended when it ended or was taken back, if it did
      * @param history the earlier ones that it goes on from, and itself, the first one first
      * @param ownerLeft true if its owner had an account once and has none now
+     * @param approver who approved it, where it needed that
      * @param named hosts that its condition names, whatever they carry
      * @param hosts those that lack an update and for which it is, or was, in force
      * @param exposure in points
@@ -114,6 +116,7 @@ class ExceptionListController {
             boolean ownerLeft,
             String measure,
             String author,
+            Optional<String> approver,
             HostList named,
             HostList hosts,
             double exposure,
@@ -321,6 +324,7 @@ class ExceptionListController {
                 left.has(exception.owner()),
                 exception.measure(),
                 exception.author(),
+                exception.approver(),
                 HostList.of(snapshot.fleet(), account.named()),
                 HostList.of(snapshot.fleet(), account.hosts()),
                 account.exposure(),
@@ -362,8 +366,21 @@ class ExceptionListController {
                             one.until(),
                             one.reason(),
                             one.author(),
-                            i + 1 < chain.size() && chain.get(i + 1).renewals() < one.renewals());
+                            one.owner(),
+                            isTakenBack(chain, i));
                 })
                 .toList();
+    }
+
+    /** What goes on as the one before it was takes it back. */
+    private static boolean isTakenBack(List<ExceptionGrant> chain, int place) {
+        if (place == 0 || place + 1 == chain.size()) {
+            return false;
+        }
+        ExceptionGrant before = chain.get(place - 1);
+        ExceptionGrant after = chain.get(place + 1);
+        return after.renewals() == before.renewals()
+                && after.owner().equals(before.owner())
+                && after.until().equals(before.until());
     }
 }

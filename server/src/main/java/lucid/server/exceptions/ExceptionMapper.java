@@ -43,7 +43,8 @@ interface ExceptionMapper {
             int renewals,
             ExceptionGrant.EndsWhen.Type endsWhen,
             String endsIssue,
-            Instant endedEarly) {
+            Instant endedEarly,
+            String approver) {
 
         static Row of(ExceptionGrant e) {
             return new Row(
@@ -65,7 +66,8 @@ interface ExceptionMapper {
                     e.renewals(),
                     e.endsWhen().map(ExceptionGrant.EndsWhen::type).orElse(null),
                     e.endsWhen().map(ExceptionGrant.EndsWhen::issue).orElse(null),
-                    e.endsWhen().flatMap(ExceptionGrant.EndsWhen::cameTrue).orElse(null));
+                    e.endsWhen().flatMap(ExceptionGrant.EndsWhen::cameTrue).orElse(null),
+                    e.approver().orElse(null));
         }
 
         /** @param before those that it goes on from, the first one first */
@@ -85,8 +87,8 @@ interface ExceptionMapper {
                     before,
                     renewals,
                     Optional.ofNullable(endsWhen)
-                            .map(type ->
-                                    new ExceptionGrant.EndsWhen(type, endsIssue, Optional.ofNullable(endedEarly))));
+                            .map(type -> new ExceptionGrant.EndsWhen(type, endsIssue, Optional.ofNullable(endedEarly))),
+                    Optional.ofNullable(approver));
         }
     }
 
@@ -120,18 +122,27 @@ interface ExceptionMapper {
     }
 
     @Select(
-            "select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at, goes_on_from, renewals, ends_when, ends_issue, ended_early from exception_grant order by number")
+            "select number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, revoked_at, goes_on_from, renewals, ends_when, ends_issue, ended_early, approver from exception_grant order by number")
     List<Row> all();
 
     @Insert("""
             insert into exception_grant (number, scope_type, scope, hosts, effect, ends, reason, owner, measure, author, created_at, goes_on_from, renewals,
-              ends_when, ends_issue)
+              ends_when, ends_issue, approver)
             values (#{number}, #{scopeType}, #{scope}, #{hosts}, #{effect}, #{ends}, #{reason}, #{owner}, #{measure}, #{author}, #{createdAt}, #{goesOnFrom}, #{renewals},
-              #{endsWhen}, #{endsIssue})""")
+              #{endsWhen}, #{endsIssue}, #{approver})""")
     void add(Row exception);
 
     @Update("update exception_grant set ended_early = #{at} where number = #{number} and ended_early is null")
     int endEarly(@Param("number") long number, @Param("at") Instant at);
+
+    /** Numbers of those whose day has passed without that being told; the rest ended otherwise. */
+    @Select("""
+            select number from exception_grant
+            where ends <= #{now} and not lapse_told and revoked_at is null and ended_early is null order by number""")
+    List<Long> lapsedUntold(@Param("now") Instant now);
+
+    @Update("update exception_grant set lapse_told = true where number = #{number}")
+    void toldLapse(@Param("number") long number);
 
     @Update("update exception_grant set revoked_at = #{at} where number = #{number} and revoked_at is null")
     int takeBack(@Param("number") long number, @Param("at") Instant at);

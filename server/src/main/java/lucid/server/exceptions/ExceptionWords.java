@@ -5,16 +5,21 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.util.EnumMap;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import lucid.core.exceptions.ExceptionAccounts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.ExceptionGrant;
+import lucid.server.snapshot.Snapshot;
 import lucid.server.views.Views;
 import lucid.server.web.ProblemException;
+import org.roaringbitmap.RoaringBitmap;
 
 /** Exceptions in the words of the record, and days as those who make them mean them. */
 final class ExceptionWords {
@@ -38,6 +43,47 @@ final class ExceptionWords {
         return exception.scope() instanceof ExceptionGrant.Scope.OfUpdate of
                 ? of.updateId().value()
                 : "";
+    }
+
+    /** As the record tells it. */
+    static String sentence(ExceptionGrant exception, Fleet fleet) {
+        return effect(exception.effect()) + " " + ExceptionMapper.wordsOf(exception.scope()) + " where "
+                + exception.hosts() + " until " + lastDay(exception.until(), exception.hosts(), fleet)
+                + early(exception) + ", because " + exception.reason() + "; owner " + exception.owner() + ".";
+    }
+
+    private static String early(ExceptionGrant exception) {
+        return exception
+                .endsWhen()
+                .map(when -> switch (when.type()) {
+                    case SUCCESSOR -> ", or until a successor is released";
+                    case ISSUE_FIXED -> ", or until the known issue " + when.issue() + " is fixed";
+                })
+                .orElse("");
+    }
+
+    /** What is in force, now that it has ended, for the hosts for which it was. */
+    static String since(ExceptionGrant exception, Snapshot snapshot, Instant now) {
+        Map<Effect, RoaringBitmap> then = new EnumMap<>(Effect.class);
+        new ExceptionAccounts(snapshot.carriages(), snapshot.decisions(), snapshot.evidence(), snapshot.weights(), now)
+                .of(exception).updates().stream()
+                        .flatMap(of -> of.then().stream())
+                        .forEach(group -> then.computeIfAbsent(group.match().effect(), effect -> new RoaringBitmap())
+                                .or(group.hosts()));
+        if (then.isEmpty()) {
+            return "; no host lacked what it was about";
+        }
+        return ": of its hosts "
+                + then.entrySet().stream()
+                        .map(of -> of.getValue().getCardinality() + " "
+                                + switch (of.getKey()) {
+                                    case OFFERED -> "now offered";
+                                    case WITHHELD -> "still withheld";
+                                    case BY_OPERATOR -> "by operator";
+                                    case REMOVE -> "to be removed";
+                                    case NOTHING_TO_DO -> "without anything to do";
+                                })
+                        .collect(Collectors.joining(", "));
     }
 
     static String lastDay(Instant end, HostCondition hosts, Fleet fleet) {

@@ -11,7 +11,10 @@ import lucid.server.web.ProblemException;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
 
-/** How the renewal of an exception is taken back: another goes on with the day and the words from before it. */
+/**
+ * How it is taken back that an exception goes on, renewed or handed over: another goes on with the day, the words and
+ * the owner from before.
+ */
 @Component
 class RevocableRenewals implements Revocable {
 
@@ -31,25 +34,33 @@ class RevocableRenewals implements Revocable {
         Decisions decisions = snapshot.decisions();
         ExceptionGrant renewal = decisions
                 .exception(new DecisionNumber.OfException(number))
-                .filter(exception -> exception.renewals() > 0)
-                .orElseThrow(() -> ProblemException.notFound("there is no renewal " + number));
+                .filter(exception -> !exception.before().isEmpty())
+                .orElseThrow(() -> ProblemException.notFound("exception " + number + " goes on from no other"));
         if (renewal.revokedAt().isPresent()) {
             throw new ProblemException(
-                    HttpStatus.CONFLICT, "renewal", "renewal " + number + " was taken back or renewed before");
+                    HttpStatus.CONFLICT,
+                    "renewal",
+                    "exception " + number + " was taken back, renewed or handed over before");
         }
         ExceptionGrant earlier = decisions
                 .exception(renewal.before().get(renewal.before().size() - 1))
                 .orElseThrow();
-        ExceptionGrant goesOn = renewal.withoutRenewal(decisions.nextException(), earlier, now);
+        ExceptionGrant goesOn = renewal.as(decisions.nextException(), earlier, now);
         return new Revoked(
                 snapshot.with(decisions.withAll(List.of(renewal.revoked(now), goesOn))),
                 snapshot.catalogue().updates().stream()
                         .filter(renewal.scope()::covers)
                         .toList(),
                 ExceptionWords.subject(renewal),
-                "Took back the renewal of the exception on " + ExceptionMapper.wordsOf(renewal.scope()) + " where "
-                        + renewal.hosts() + ": it ends again "
-                        + ExceptionWords.lastDay(goesOn.until(), goesOn.hosts(), snapshot.fleet()) + ".");
+                words(renewal, goesOn, snapshot));
+    }
+
+    private static String words(ExceptionGrant renewal, ExceptionGrant goesOn, Snapshot snapshot) {
+        String exception = "the exception on " + ExceptionMapper.wordsOf(renewal.scope()) + " where " + renewal.hosts();
+        return goesOn.owner().equals(renewal.owner())
+                ? "Took back the renewal of " + exception + ": it ends again "
+                        + ExceptionWords.lastDay(goesOn.until(), goesOn.hosts(), snapshot.fleet()) + "."
+                : "Took back that " + exception + " was handed over: its owner is " + goesOn.owner() + " again.";
     }
 
     @Override

@@ -12,6 +12,8 @@ import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
+import lucid.server.proposals.Proposal;
+import lucid.server.proposals.Proposals;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
 import org.springframework.http.HttpHeaders;
@@ -65,16 +67,16 @@ class ProposalController {
             Optional<Instant> decidedAt,
             Optional<String> returned,
             String undo) {
-        static ProposalView of(Proposal proposal, Snapshot snapshot, Instant now) {
+        static ProposalView of(Proposal proposal, VerdictDraft draft, Snapshot snapshot, Instant now) {
             return new ProposalView(
                     proposal.number(),
-                    proposal.draft().update(),
+                    proposal.update(),
                     snapshot.catalogue()
-                            .update(proposal.draft().update())
+                            .update(proposal.update())
                             .map(Update::title)
                             .orElse(""),
-                    proposal.draft(),
-                    proposal.draft().answers().stream()
+                    draft,
+                    draft.answers().stream()
                             .map(answer -> new ProposedAnswer(
                                     answer,
                                     answer.populations().stream()
@@ -103,14 +105,14 @@ class ProposalController {
     List<ProposalView> open(Snapshot snapshot) {
         Instant now = clock.instant();
         return service.open().stream()
-                .map(proposal -> ProposalView.of(proposal, snapshot, now))
+                .map(proposal -> ProposalView.of(proposal, service.draft(proposal), snapshot, now))
                 .toList();
     }
 
     /** Proposes what needs an approver: it holds nothing until somebody else approves it. */
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    ProposalService.Proposed propose(
+    Proposals.Proposed propose(
             @RequestBody VerdictDraft draft,
             @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
@@ -126,14 +128,5 @@ class ProposalController {
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
             Principal who) {
         return service.approve(number, ifMatch, keys.of(key, who, "approval", number), who);
-    }
-
-    /** @param words why, so that it can be worded anew */
-    record ReturnDraft(String words) {}
-
-    @PostMapping("/{number}/returns")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void sendBack(@PathVariable long number, @RequestBody ReturnDraft draft, Principal who) {
-        service.sendBack(number, draft.words() == null ? "" : draft.words().strip(), who);
     }
 }

@@ -26,6 +26,8 @@ import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
 import lucid.server.pilots.StoredPilots;
+import lucid.server.proposals.ProposalWords;
+import lucid.server.proposals.StoredApprovalRules;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -49,6 +51,7 @@ class VerdictService {
     private final StoredPilots pilots;
     private final VerdictSheets sheets;
     private final CasesAtHand cases;
+    private final StoredApprovalRules rules;
     private final Clock clock;
 
     VerdictService(
@@ -57,9 +60,11 @@ class VerdictService {
             StoredPilots pilots,
             VerdictSheets sheets,
             CasesAtHand cases,
+            StoredApprovalRules rules,
             Clock clock) {
         this.sheets = sheets;
         this.cases = cases;
+        this.rules = rules;
         this.store = store;
         this.verdicts = verdicts;
         this.pilots = pilots;
@@ -68,7 +73,7 @@ class VerdictService {
 
     /** What a sentence would do if this person handed it down now; nothing is kept. */
     List<Worded> consequences(Snapshot snapshot, VerdictDraft draft, String author) {
-        return Wording.of(snapshot, draft, new Verdict.Origin(author, clock.instant()));
+        return Wording.of(snapshot, draft, new Verdict.Origin(author, clock.instant()), rules.now());
     }
 
     /** Why its verdicts need an approver. */
@@ -89,12 +94,7 @@ class VerdictService {
     Committed handDown(VerdictDraft draft, String ifMatch, Optional<RequestKey> request, Principal who) {
         requireReason(draft);
         return handDown(draft, new Verdict.Origin(who.getName(), clock.instant()), ifMatch, request, who, worded -> {
-            if (!grounds(worded).isEmpty()) {
-                throw ProblemException.badField(
-                        "approval",
-                        "this needs an approver, because it " + ProposalWords.of(grounds(worded))
-                                + "; propose it instead");
-            }
+            ProposalWords.requireNone(grounds(worded));
         });
     }
 
@@ -122,7 +122,7 @@ class VerdictService {
             return before.get();
         }
         Snapshot worded = store.snapshot();
-        List<Worded> consequences = Wording.of(worded, draft, origin);
+        List<Worded> consequences = Wording.of(worded, draft, origin, rules.now());
         String wordedOn = CaseVersions.of(worded, worded.update(draft.update()));
         Map<PopulationId, CaseThen> stood = cases.of(
                 draft.update(),

@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.IntStream;
+import lucid.core.approval.ApprovalRules;
 import lucid.core.approval.Ground;
 import lucid.core.carriage.Carriage;
 import lucid.core.fleet.HostCondition;
@@ -48,12 +49,14 @@ final class Wording {
     private final VerdictDraft draft;
     private final Update update;
     private final Verdict.Origin origin;
+    private final ApprovalRules rules;
 
-    private Wording(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin) {
+    private Wording(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin, ApprovalRules rules) {
         this.snapshot = snapshot;
         this.draft = draft;
         this.update = snapshot.update(draft.update());
         this.origin = origin;
+        this.rules = rules;
     }
 
     /**
@@ -80,8 +83,8 @@ final class Wording {
     }
 
     /** One for each population of each answer, in their order. */
-    static List<Worded> of(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin) {
-        return new Wording(snapshot, draft, origin).worded();
+    static List<Worded> of(Snapshot snapshot, VerdictDraft draft, Verdict.Origin origin, ApprovalRules rules) {
+        return new Wording(snapshot, draft, origin, rules).worded();
     }
 
     private Instant now() {
@@ -138,7 +141,8 @@ final class Wording {
                         population,
                         consequence.decided(),
                         foreseen.forecast().map(GroupForecast::inBusyHours).orElseGet(RoaringBitmap::new),
-                        snapshot.decisions()));
+                        snapshot.decisions(),
+                        rules));
     }
 
     private Consequence consequence(Verdict verdict, Carriage carriage, Decisions decisions) {

@@ -1,9 +1,8 @@
-package lucid.server.verdicts;
+package lucid.server.proposals;
 
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
-import lucid.server.audit.AuditEntry;
 import lucid.server.audit.ByItself;
 import lucid.server.clock.ClockMoved;
 import lucid.server.snapshot.SnapshotStore;
@@ -56,7 +55,7 @@ class ProposalCare {
         if (mapper.decide(one.number(), Proposal.Outcome.LAPSED, ByItself.AUTHOR.getName(), one.lapsesAt(), null)
                 == 1) {
             store.record(
-                    AuditEntry.Kind.VERDICT,
+                    Proposals.kindOf(one.about()),
                     one.updateId(),
                     ByItself.AUTHOR,
                     "What " + one.author()

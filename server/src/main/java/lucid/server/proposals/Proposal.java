@@ -1,27 +1,38 @@
-package lucid.server.verdicts;
+package lucid.server.proposals;
 
 import java.time.Instant;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.approval.Ground;
+import lucid.core.update.UpdateId;
 
 /**
- * A sentence that waits for an approver. It holds nothing.
+ * Something worded that waits for an approver. It holds nothing.
  *
+ * @param about what it would decide
+ * @param update on whose case it was worded
+ * @param draft as it was worded, as JSON
  * @param grounds why it needs one
  * @param hosts for which it would have been what holds when it was proposed
  * @param lapsesAt from when on nobody can approve it any more
  * @param decided what became of it; none: it waits, or has just lapsed
  */
-record Proposal(
+public record Proposal(
         long number,
-        VerdictDraft draft,
+        About about,
+        UpdateId update,
+        String draft,
         Set<Ground> grounds,
         int hosts,
         String author,
         Instant createdAt,
         Instant lapsesAt,
         Optional<Decided> decided) {
+
+    public enum About {
+        VERDICT,
+        EXCEPTION
+    }
 
     enum Outcome {
         APPROVED,
@@ -31,7 +42,7 @@ record Proposal(
         LAPSED
     }
 
-    enum State {
+    public enum State {
         WAITING,
         APPROVED,
         SENT_BACK,
@@ -40,9 +51,9 @@ record Proposal(
     }
 
     /** @param words why it was sent back; else empty */
-    record Decided(Outcome outcome, String by, Instant at, String words) {}
+    public record Decided(Outcome outcome, String by, Instant at, String words) {}
 
-    State state(Instant now) {
+    public State state(Instant now) {
         return decided.map(made -> State.valueOf(made.outcome().name()))
                 .orElse(now.isBefore(lapsesAt) ? State.WAITING : State.LAPSED);
     }

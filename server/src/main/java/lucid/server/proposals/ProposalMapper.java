@@ -1,17 +1,18 @@
-package lucid.server.verdicts;
+package lucid.server.proposals;
 
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 import lucid.core.approval.Ground;
+import lucid.core.update.UpdateId;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
-import tools.jackson.databind.json.JsonMapper;
 
 /** The table of proposals. */
 @Mapper
@@ -20,6 +21,7 @@ interface ProposalMapper {
     /** @param draft as JSON; @param grounds with commas */
     record Row(
             long number,
+            Proposal.About about,
             String updateId,
             String draft,
             String grounds,
@@ -31,11 +33,13 @@ interface ProposalMapper {
             String decidedBy,
             Instant decidedAt,
             String words) {
-        Proposal proposal(JsonMapper json) {
+        public Proposal proposal() {
             return new Proposal(
                     number,
-                    json.readValue(draft, VerdictDraft.class),
-                    Arrays.stream(grounds.split(",")).map(Ground::valueOf).collect(Collectors.toUnmodifiableSet()),
+                    about,
+                    new UpdateId(updateId),
+                    draft,
+                    Arrays.stream(grounds.split(",")).map(Ground::parse).collect(Collectors.toCollection(TreeSet::new)),
                     hosts,
                     author,
                     createdAt,
@@ -46,7 +50,7 @@ interface ProposalMapper {
     }
 
     String COLUMNS =
-            "number, update_id, draft, grounds, hosts, author, created_at, lapses_at, outcome, decided_by, decided_at, words";
+            "number, about, update_id, draft, grounds, hosts, author, created_at, lapses_at, outcome, decided_by, decided_at, words";
 
     @Select("select " + COLUMNS + " from proposal where number = #{number}")
     Optional<Row> find(@Param("number") long number);
@@ -65,8 +69,8 @@ interface ProposalMapper {
     long next();
 
     @Insert("""
-            insert into proposal (number, update_id, draft, grounds, hosts, author, created_at, lapses_at)
-            values (#{number}, #{updateId}, #{draft}, #{grounds}, #{hosts}, #{author}, #{createdAt}, #{lapsesAt})""")
+            insert into proposal (number, about, update_id, draft, grounds, hosts, author, created_at, lapses_at)
+            values (#{number}, #{about}, #{updateId}, #{draft}, #{grounds}, #{hosts}, #{author}, #{createdAt}, #{lapsesAt})""")
     void add(Row row);
 
     @Update(

@@ -1,4 +1,4 @@
-package lucid.server.verdicts;
+package lucid.server.proposals;
 
 import java.time.Instant;
 import java.util.List;
@@ -6,18 +6,15 @@ import lucid.server.decisions.Revocable;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.web.ProblemException;
 import org.springframework.stereotype.Component;
-import tools.jackson.databind.json.JsonMapper;
 
 /** How a proposal is withdrawn: it held nothing. */
 @Component
 class RevocableProposals implements Revocable {
 
     private final ProposalMapper mapper;
-    private final JsonMapper json;
 
-    RevocableProposals(ProposalMapper mapper, JsonMapper json) {
+    RevocableProposals(ProposalMapper mapper) {
         this.mapper = mapper;
-        this.json = json;
     }
 
     @Override
@@ -28,14 +25,13 @@ class RevocableProposals implements Revocable {
     @Override
     public Revoked revoke(Snapshot snapshot, long number, Instant now) {
         Proposal proposal = mapper.find(number)
-                .map(row -> row.proposal(json))
+                .map(ProposalMapper.Row::proposal)
                 .orElseThrow(() -> ProblemException.notFound("there is no proposal " + number));
         return new Revoked(
                 snapshot,
                 List.of(),
-                proposal.draft().update().value(),
-                "Withdrew what " + proposal.author() + " proposed on "
-                        + proposal.draft().update() + ".");
+                proposal.update().value(),
+                "Withdrew what " + proposal.author() + " proposed on " + proposal.update() + ".");
     }
 
     @Override

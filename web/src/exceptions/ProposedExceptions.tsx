@@ -1,0 +1,105 @@
+import { useRef } from 'react';
+import { Link } from 'react-router';
+import { api, body, type Schemas } from '../api/client';
+import { useChange, useProposedExceptions, useSession } from '../api/queries';
+import { randomKey } from '../api/randomKey';
+import { ApproverWord } from '../decisions/ApproverWord';
+import { Row } from '../frame/Boundary';
+import { useLastAct } from '../frame/lastAct';
+import { Term } from '../frame/Term';
+import { Mark } from '../look/Mark';
+import { groundWords } from '../words/answers';
+import { count, day, dayTime } from '../words/dates';
+import { aboutWords, EFFECTS } from '../words/exceptions';
+import styles from './ExceptionLines.module.css';
+
+type Proposed = Schemas['ProposedException'];
+
+/** Exceptions that wait for an approver, and what became of others within a week. */
+export function ProposedExceptions({ now }: { now: Date }) {
+  const told = (useProposedExceptions().data ?? []).filter(
+    (one) => one.state === 'WAITING' || one.state === 'SENT_BACK' || one.state === 'LAPSED',
+  );
+  return told.map((one) => (
+    <Row key={one.number} what={`Proposal ${one.number}`}>
+      {() => <OneProposed proposed={one} now={now} />}
+    </Row>
+  ));
+}
+
+function OneProposed({ proposed, now }: { proposed: Proposed; now: Date }) {
+  const role = useSession().data?.role;
+  const { done, takeBackThese } = useLastAct();
+  const key = useRef(randomKey());
+  const approving = useChange(
+    () =>
+      body(
+        api.POST('/api/exceptions/proposals/{number}/approvals', {
+          params: { path: { number: proposed.number }, header: { 'Idempotency-Key': key.current } },
+        }),
+      ),
+    '',
+  );
+  const waits = proposed.state === 'WAITING';
+  return (
+    <section className={`sheet ${styles.proposed}`} aria-label={`Proposal ${proposed.number}`}>
+      <div>
+        <Term name="proposal">{waits ? 'Proposed' : proposed.state === 'SENT_BACK' ? 'Sent back' : 'Lapsed'}</Term> by {proposed.author},{' '}
+        {dayTime(proposed.createdAt, now)}
+        {waits && `; it lapses ${dayTime(proposed.lapsesAt, now)}`}
+        {proposed.state === 'LAPSED' && ` on ${day(proposed.lapsesAt, now)}: nobody approved it, and nothing came of it`}
+      </div>
+      <div className="sentence">
+        <Mark name="EXCEPTION" size={20} /> <b>{EFFECTS[proposed.effect]}</b> {aboutWords({ ...proposed, update: undefined, title: '' })}{' '}
+        where {proposed.where} until {day(`${proposed.until}T00:00:00Z`, now)}, because {proposed.reason}; owner {proposed.owner}
+        {proposed.measure !== '' && <>; meanwhile {proposed.measure}</>}.
+      </div>
+      {proposed.returned !== undefined && (
+        <div className="strong">
+          {proposed.decidedBy}: {proposed.returned}
+        </div>
+      )}
+      {waits && (
+        <div>
+          It needs an approver, because {groundWords(proposed.grounds)}. Until then it holds nothing; {count(proposed.hosts, 'host')} lacked{' '}
+          {proposed.update} then. <Link to={`/cases/${encodeURIComponent(proposed.update)}`}>Its case</Link>
+        </div>
+      )}
+      {waits && role === 'APPROVER' && (
+        <ApproverWord
+          number={proposed.number}
+          author={proposed.author}
+          approve="Approve the exception"
+          ready
+          fault={approving.error}
+          approving={approving.isPending}
+          onApprove={() => approving.mutate(undefined, { onSuccess: (made) => done({ words: `Exception no. ${made.number} is made.` }) })}
+        />
+      )}
+      {role === 'ANALYST' && (
+        <div className="actions">
+          {waits ? (
+            <button
+              type="button"
+              className="plain link"
+              onClick={() => takeBackThese({ words: `the proposal of ${proposed.author}.`, undo: proposed.undo })}
+            >
+              Withdraw
+            </button>
+          ) : (
+            <Link to={anew(proposed)}>Word it anew</Link>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** The sentence on its case, as it was worded; its day is chosen anew. */
+function anew({ update, where, reason, owner, measure, effect, about }: Proposed): string {
+  const words = new URLSearchParams({ except: 'yes', where, words: reason, owner, measure, effect });
+  if (about !== update) {
+    words.set('about', about.startsWith('kind ') ? 'KIND' : about);
+  }
+  return `/cases/${encodeURIComponent(update)}?${words}`;
+}

@@ -107,6 +107,20 @@ export function useExceptionConsequence(draft: ExceptionDraft | undefined, versi
 
 export type MatrixAsked = Omit<NonNullable<paths['/api/carriers']['get']['parameters']['query']>, 'after'>;
 
+export type ChangesAsked = Omit<NonNullable<paths['/api/carriers/changes']['get']['parameters']['query']>, 'after'>;
+
+/** What became of updates between two kept days, page by page. */
+export function useCarrierChanges(asked: ChangesAsked) {
+  return useInfiniteQuery({
+    queryKey: ['carrier changes', asked],
+    queryFn: ({ pageParam }) => body(api.GET('/api/carriers/changes', { params: { query: { ...asked, after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
 /** Updates by populations, page by page. */
 export function useMatrix(asked: MatrixAsked) {
   return useInfiniteQuery({

@@ -30,6 +30,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   report: JUDGED,
   sheet: JUDGED,
   'carrier days': ['UPDATES'],
+  'carrier changes': ['UPDATES', 'POPULATIONS'],
   'carriers of': FLEET,
   'carrier hosts': FLEET,
   'past carriers': FLEET,

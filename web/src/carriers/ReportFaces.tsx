@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 const FACES = [
   ['/carriers', 'State on hosts'],
   ['/carriers?face=in-force', 'In force'],
+  ['/carriers?face=changes', 'What changed'],
   ['/report/time-to-carry', 'Time to carry'],
   ['/report/exploited', 'Known exploited'],
   ['/report/withheld', 'Withheld, and why'],

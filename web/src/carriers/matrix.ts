@@ -1,4 +1,4 @@
-import type { MatrixAsked } from '../api/queries';
+import type { ChangesAsked, MatrixAsked } from '../api/queries';
 import type { Changes } from '../frame/useAddress';
 
 const NAMES = ['rating', 'kind', 'vendor', 'population', 'suggestion', 'due', 'age', 'sort', 'exploited', 'lacking'] as const;
@@ -33,7 +33,7 @@ export function matrixAsked(search: URLSearchParams, today: string): MatrixAsked
 }
 
 /** The same, as the address of a file. */
-export function fileQuery(asked: MatrixAsked): string {
+export function fileQuery(asked: MatrixAsked | ChangesAsked): string {
   const fields = Object.entries(asked).filter(([name, value]) => value !== undefined && name !== 'face');
   return new URLSearchParams(fields.map(([name, value]) => [name, String(value)])).toString();
 }

@@ -50,8 +50,9 @@ function OneProposed({ proposed, now }: { proposed: Proposed; now: Date }) {
         {proposed.state === 'LAPSED' && ` on ${day(proposed.lapsesAt, now)}: nobody approved it, and nothing came of it`}
       </div>
       <div className="sentence">
-        <Mark name="EXCEPTION" size={20} /> <b>{EFFECTS[proposed.effect]}</b> {aboutWords({ ...proposed, update: undefined, title: '' })}{' '}
-        where {proposed.where} until {day(`${proposed.until}T00:00:00Z`, now)}, because {proposed.reason}; owner {proposed.owner}
+        <Mark name="EXCEPTION" size={20} /> <b>{EFFECTS[proposed.effect]}</b>{' '}
+        {aboutWords({ about: proposed.about, title: '', update: proposed.about === proposed.update ? proposed.update : undefined })} where{' '}
+        {proposed.where} until {day(`${proposed.until}T00:00:00Z`, now)}, because {proposed.reason}; owner {proposed.owner}
         {proposed.measure !== '' && <>; meanwhile {proposed.measure}</>}.
       </div>
       {proposed.returned !== undefined && (

@@ -20,9 +20,16 @@ import { CarriageBar } from '../look/CarriageBar';
 import { count, dayTime, isoDay, lastDay } from '../words/dates';
 import { ratingWords } from '../words/sentences';
 import { NO_HOSTS } from '../words/states';
+import CarrierChanges from './CarrierChanges';
 
-/** Which hosts carry what: updates by populations, now or on a past day; and what is in force for those that lack them. */
+/** Which hosts carry what, and what became of that between two days. */
 export default function Carriers() {
+  const [search] = useAddress();
+  return search.get('face') === 'changes' ? <CarrierChanges /> : <OnOneDay />;
+}
+
+/** Updates by populations, now or on a past day; and what is in force for those that lack them. */
+function OnOneDay() {
   const now = useNow();
   const [search, set] = useAddress();
   const asked = matrixAsked(search, isoDay(now, 0));

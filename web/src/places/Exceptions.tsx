@@ -148,8 +148,8 @@ export default function Exceptions() {
           CSV
         </a>
       </div>
-      {renewing.length > 0 && (
-        <div className="page">
+      <div className={`page ${styles.sheets}`}>
+        {renewing.length > 0 && (
           <RenewSentence
             key={renewing.map((row) => row.number).join()}
             rows={renewing}
@@ -159,14 +159,8 @@ export default function Exceptions() {
               setChosen(new Set());
             }}
           />
-        </div>
-      )}
-      {handingOver !== undefined && (
-        <div className="page">
-          <HandOver key={handingOver} person={handingOver} close={() => setHandingOver(undefined)} />
-        </div>
-      )}
-      <div className="page">
+        )}
+        {handingOver !== undefined && <HandOver key={handingOver} person={handingOver} close={() => setHandingOver(undefined)} />}
         <ProposedExceptions now={now} />
       </div>
       {exceptions.isLoadingError && <Failed what="The exceptions" error={exceptions.error} again={exceptions.refetch} />}

@@ -1,5 +1,5 @@
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
-import { Input, type InputRef, Select } from 'antd';
+import type { InputRef } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
@@ -17,37 +17,28 @@ import { useLastAct } from '../frame/lastAct';
 import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
-import { count, day, dayTime, lastDay } from '../words/dates';
+import { count, day, dayTime, isoDay, lastDay } from '../words/dates';
 import { markOfRow, thenWords, whatWords } from '../words/inForce';
 import { reasonWords } from '../words/sentences';
 import styles from './InForce.module.css';
+import { InForceFilters, inForceAsked } from './InForceFilters';
+import { PastInForce } from './PastInForce';
 
 type InForceRow = Schemas['InForceRow'];
-type Kind = InForceRow['kind'];
 
-const KINDS: { value: Kind; label: string }[] = [
-  { value: 'BLOCK', label: 'Blocks' },
-  { value: 'DEFER', label: 'Deferrals' },
-  { value: 'PILOT', label: 'Pilots' },
-  { value: 'FORCE', label: 'Forces' },
-  { value: 'EXCEPTION', label: 'Exceptions' },
-  { value: 'FREEZE', label: 'Freezes' },
-  { value: 'CAUTION', label: 'Caution' },
-  { value: 'LOOK_AGAIN', label: 'To be looked at again' },
-];
-
-/** Everything that people have decided and that holds now, what ends first in front. */
+/** What people have decided: what is in force now, or was on a past day. */
 export default function InForce() {
+  const [search] = useAddress();
+  return search.get('on') === null ? <Now /> : <PastInForce />;
+}
+
+/** Everything that is in force now, what ends first in front. */
+function Now() {
   const now = useNow();
   const navigate = useNavigate();
   const [search, set] = useAddress();
   const populations = usePopulations();
-  const asked = {
-    kind: (search.get('kind') ?? undefined) as Kind | undefined,
-    population: search.get('population') ?? undefined,
-    person: search.get('person') ?? undefined,
-    text: search.get('text') ?? undefined,
-  };
+  const asked = inForceAsked(search);
   const standing = useInfiniteQuery({
     queryKey: ['in force', asked],
     queryFn: ({ pageParam }) => body(api.GET('/api/in-force', { params: { query: { ...asked, from: pageParam } } })),
@@ -98,50 +89,12 @@ export default function InForce() {
             Caution
           </button>
         )}
-        <Input
-          ref={finding}
-          aria-label="Search in force"
-          placeholder="update, product, words"
-          allowClear
-          className={styles.find}
-          value={asked.text ?? ''}
-          onChange={(e) => set({ text: e.target.value })}
-        />
-        <Select
-          aria-label="Kind of decision"
-          variant="borderless"
-          allowClear
-          placeholder="Everything"
-          popupMatchSelectWidth={false}
-          value={asked.kind}
-          onChange={(value) => set({ kind: value })}
-          options={KINDS}
-        />
-        <Select
-          aria-label="Population"
-          variant="borderless"
-          allowClear
-          placeholder="All populations"
-          popupMatchSelectWidth={false}
-          value={asked.population}
-          onChange={(value) => set({ population: value })}
-          options={[
-            ...(populations.data?.populations.map((p) => ({ value: p.id, label: p.name })) ?? []),
-            { value: 'none', label: 'In no population' },
-          ]}
-        />
-        <Select
-          aria-label="Person"
-          variant="borderless"
-          allowClear
-          placeholder="Everybody"
-          popupMatchSelectWidth={false}
-          value={asked.person}
-          onChange={(value) => set({ person: value })}
-          options={first?.people.map((value) => ({ value }))}
-        />
+        <InForceFilters asked={asked} people={first?.people ?? []} finding={finding} set={set} />
         <button type="button" className="plain link" onClick={() => set({ face: calendar ? undefined : 'calendar' })}>
           {calendar ? 'As a list' : 'As a calendar'}
+        </button>
+        <button type="button" className="plain link" onClick={() => set({ on: isoDay(now, -1), face: undefined, at: undefined })}>
+          On a past day
         </button>
         <a
           href={`/api/in-force/decisions.csv?${new URLSearchParams(Object.entries(asked).filter((one): one is [string, string] => one[1] !== undefined))}`}

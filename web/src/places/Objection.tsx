@@ -13,6 +13,7 @@ import { useNow } from '../frame/useNow';
 import { Mark } from '../look/Mark';
 import { count, dayTime, lastDay } from '../words/dates';
 import { reasonWords } from '../words/sentences';
+import styles from './Objection.module.css';
 
 type Overridden = Schemas['OverriddenView'];
 
@@ -42,14 +43,14 @@ function Overridden({ over, now }: { over: Overridden; now: Date }) {
   return (
     <main>
       <div className="head">
-        <Heading>Your exception no. {over.exception} is gone over</Heading>
+        <Heading>Exception no. {over.exception} is gone over</Heading>
       </div>
       <div className="page">
         <section className="sheet" aria-label="The force">
           <div className="sentence">
             <Mark name="FORCE" size={20} /> <b>Force</b>{' '}
-            {over.opensCase ? <Link to={`/cases/${encodeURIComponent(over.update)}`}>{name}</Link> : name} for {over.population} due{' '}
-            {dayTime(over.due, now)}
+            {over.opensCase ? <Link to={`/cases/${encodeURIComponent(over.update)}`}>{name}</Link> : name} for {over.population}
+            {over.narrowing !== undefined && <> where {over.narrowing}</>} due {dayTime(over.due, now)}
             {because !== '' && <>, because {because}</>}.
           </div>
           <div className="mid">
@@ -60,13 +61,17 @@ function Overridden({ over, now }: { over: Overridden; now: Date }) {
             {lastDay(over.until, now, over.timeZone)}, because {over.reason}
             {over.measure !== '' && <>; meanwhile {over.measure}</>}; owner {over.owner}.
           </div>
-          <div>
-            <span className="strong">{count(over.hosts.count, 'host')}</span> of it {over.hosts.count === 1 ? 'lacks' : 'lack'} it and{' '}
-            {over.hosts.count === 1 ? 'gets' : 'get'} it by then. <HostNames hosts={over.hosts} />
-          </div>
+          {over.hosts.count === 0 ? (
+            <div className="mid">It reaches none of its hosts now: something else is in force for them, or they have it.</div>
+          ) : (
+            <div>
+              It reaches <span className="strong">{count(over.hosts.count, 'host')}</span> of it that{' '}
+              {over.hosts.count === 1 ? 'lacks' : 'lack'} {over.update}: <HostNames hosts={over.hosts} />
+            </div>
+          )}
         </section>
         {over.objections.length > 0 && (
-          <section>
+          <section className={styles.part}>
             <h2>Objections</h2>
             {over.objections.map((one) => (
               <div key={one.number}>
@@ -116,7 +121,7 @@ function Objecting({ over }: { over: Overridden }) {
   });
   const ready = words.trim() !== '' && !objecting.pending;
   return (
-    <section>
+    <section className={styles.part}>
       <h2>Object</h2>
       <Input.TextArea
         aria-label="What is against it"

@@ -60,6 +60,7 @@ export default function Record() {
   useKeys({ s: () => finding.current?.focus(), c: () => set({ by: byCase ? undefined : 'case' }) });
   const { subject } = asked;
   const entries = record.data?.pages.flatMap((page) => page.entries) ?? [];
+  const takenBack = new Map(record.data?.pages.flatMap((page) => page.takenBack).map((one) => [one.entry, one]));
   const narrowed = Object.values(asked).some((value) => value !== undefined);
   const file = new URLSearchParams(Object.entries(asked).filter((field): field is [string, string] => field[1] !== undefined)).toString();
   return (
@@ -152,7 +153,15 @@ export default function Record() {
             <h2 className="day">{heading}</h2>
             {some.map((entry) => (
               <Row key={entry.number} what={`Entry ${entry.number}`}>
-                {() => <Entry entry={entry} byCase={byCase} linked={subject === undefined && !byCase} now={now} />}
+                {() => (
+                  <Entry
+                    entry={entry}
+                    takenBack={takenBack.get(entry.number)}
+                    byCase={byCase}
+                    linked={subject === undefined && !byCase}
+                    now={now}
+                  />
+                )}
               </Row>
             ))}
           </section>
@@ -184,7 +193,16 @@ function groups(entries: Schemas['AuditEntry'][], byCase: boolean, now: Date): [
   return ofNone === undefined ? [...all] : [...all, [OF_NONE, ofNone]];
 }
 
-function Entry({ entry, byCase, linked, now }: { entry: Schemas['AuditEntry']; byCase: boolean; linked: boolean; now: Date }) {
+interface EntryProps {
+  entry: Schemas['AuditEntry'];
+  /** That what it tells of was taken back later. */
+  takenBack: Schemas['TakenBack'] | undefined;
+  byCase: boolean;
+  linked: boolean;
+  now: Date;
+}
+
+function Entry({ entry, takenBack, byCase, linked, now }: EntryProps) {
   return (
     <div className={byCase ? `entry ${styles.wide}` : 'entry'}>
       <time className="mid" dateTime={entry.at} title={entry.at}>
@@ -193,6 +211,11 @@ function Entry({ entry, byCase, linked, now }: { entry: Schemas['AuditEntry']; b
       <span>
         <span className="mid">{entry.author}: </span>
         {entry.sentence}{' '}
+        {takenBack !== undefined && (
+          <b>
+            Taken back by {takenBack.author}, {dayTime(takenBack.at, now)}.{' '}
+          </b>
+        )}
         {entry.subject !== '' && linked && (
           <Link className="mid" to={`/record?subject=${encodeURIComponent(entry.subject)}`}>
             {entry.subject}

@@ -6,7 +6,7 @@ import { type MarkName, ruleMatchWords } from './sentences';
 type InForceRow = Schemas['InForceRow'];
 
 /** "blocked", and for whom. */
-export function whatWords(row: InForceRow, now: Date): string {
+export function whatWords(row: Pick<InForceRow, 'kind' | 'number' | 'populations' | 'where' | 'begins' | 'delivery'>, now: Date): string {
   const populations = row.populations.join(', ');
   const where = row.where === undefined ? '' : ` where ${row.where}`;
   const how = deliveredWords(row.delivery);
@@ -63,4 +63,5 @@ export function thenWords(row: InForceRow, now: Date): string {
 }
 
 /** The mark of a decision. */
-export const markOfRow = (row: InForceRow): MarkName => (row.kind === 'LOOK_AGAIN' || row.kind === 'CAUTION' ? 'RULE_WAITS' : row.kind);
+export const markOfRow = (row: Pick<InForceRow, 'kind'>): MarkName =>
+  row.kind === 'LOOK_AGAIN' || row.kind === 'CAUTION' ? 'RULE_WAITS' : row.kind;

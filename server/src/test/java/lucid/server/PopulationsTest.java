@@ -81,7 +81,7 @@ class PopulationsTest {
                 .isEqualTo("[\"ksk-9\",\"odd-1\"]");
         assertThat(analyst.get("/api/record?kind=POPULATIONS").text())
                 .contains(
-                        "Populations: changed Ticket kiosks; hosts moved: 1 from Ticket kiosks to none, 1 from none to Ticket kiosks.");
+                        "Populations: changed Ticket kiosks: hosts by name from none to ksk-9, odd-1, hosts left out by name from none to ksk-2; hosts moved: 1 from Ticket kiosks to none, 1 from none to Ticket kiosks.");
         Answer stale = analyst.put("/api/populations", version, map(before));
         assertThat(stale.status()).isEqualTo(412);
         assertThat(stale.text()).contains("somebody else changed the populations meanwhile");
@@ -115,7 +115,8 @@ class PopulationsTest {
         assertThat(analyst.delete(undo).status()).isEqualTo(204);
         assertThat(document()).isEqualTo(before);
         assertThat(analyst.get("/api/record?kind=POPULATIONS").text())
-                .contains("Took back the change of populations: changed Ticket kiosks");
+                .contains(
+                        "Took back the change of populations: changed Ticket kiosks: condition from role = nothing to role = kiosk");
         Answer late = analyst.delete(undo);
         assertThat(late.status()).isEqualTo(409);
         assertThat(late.text()).contains("the populations were changed since; nothing was taken back");

@@ -5,9 +5,12 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.function.Supplier;
+import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
+import lucid.core.update.Catalogue;
 import lucid.core.update.Update;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -45,21 +48,6 @@ public final class InForce {
             this.carriages = carriages;
             this.decisions = decisions;
             this.at = at;
-        }
-
-        List<Decision> standing() {
-            List<Decision> standing = new ArrayList<>();
-            decisions.verdictsOn(update.id()).stream()
-                    .filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at))
-                    .forEach(standing::add);
-            decisions.exceptionsOn(update).stream()
-                    .filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate)
-                    .forEach(standing::add);
-            decisions.acknowledgementsOn(update.id()).stream()
-                    .filter(a -> a.isMadeBy(at)
-                            && a.lookAgain().filter(day -> day.isAfter(at)).isPresent())
-                    .forEach(standing::add);
-            return standing;
         }
 
         private Timeline timeline() {
@@ -103,7 +91,7 @@ public final class InForce {
         List<InForce> all = new ArrayList<>();
         for (Update update : carriages.catalogue().updates()) {
             OfUpdate of = new OfUpdate(update, carriages, decisions, at);
-            for (Decision decision : of.standing()) {
+            for (Decision decision : on(update, decisions, at)) {
                 InForce one = new InForce(decision, Optional.of(of), endOf(decision), () -> of.hosts(decision));
                 boolean dependsOnHosts = decision instanceof Acknowledgement
                         || decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE;
@@ -112,27 +100,70 @@ public final class InForce {
                 }
             }
         }
-        Fleet fleet = carriages.fleet();
-        decisions.exceptions().stream()
-                .filter(exception ->
-                        exception.standsAt(at) && !(exception.scope() instanceof ExceptionGrant.Scope.OfUpdate))
-                .forEach(exception -> all.add(new InForce(
-                        exception,
-                        Optional.empty(),
-                        exception.end(),
-                        () -> fleet.matching(exception.hosts(), fleet.all()))));
-        decisions.freezes().stream()
-                .filter(freeze -> freeze.isMadeBy(at) && freeze.until().isAfter(at))
-                .forEach(freeze ->
-                        all.add(new InForce(freeze, Optional.empty(), freeze.until(), () -> hosts(freeze, fleet))));
-        decisions.cautions().stream()
-                .filter(caution -> caution.standsAt(at))
-                .forEach(caution -> all.add(new InForce(caution, Optional.empty(), caution.until(), fleet::all)));
-        all.sort(Comparator.comparing(InForce::end)
-                .thenComparing(
-                        one -> one.update().map(update -> update.id().value()).orElse(""))
-                .thenComparing(one -> one.decision().number().value()));
+        ofNoUpdate(decisions, at)
+                .forEach(decision -> all.add(new InForce(
+                        decision, Optional.empty(), endOf(decision), () -> hosts(decision, carriages.fleet()))));
+        all.sort(inOrder(InForce::end, InForce::update, InForce::decision));
         return List.copyOf(all);
+    }
+
+    private static <T> Comparator<T> inOrder(
+            Function<T, Instant> end, Function<T, Optional<Update>> update, Function<T, Decision> decision) {
+        return Comparator.comparing(end)
+                .thenComparing(
+                        one -> update.apply(one).map(of -> of.id().value()).orElse(""))
+                .thenComparing(one -> decision.apply(one).number().value());
+    }
+
+    /**
+     * A decision that stood at a past instant. For which hosts it was what was in force then is not told: of a force
+     * and of what was left to the rule it depends on them whether it was in force at all.
+     */
+    public record Stood(Decision decision, Optional<Update> update, Instant end) {}
+
+    /** What stood at an instant, what ended first in front. */
+    public static List<Stood> stoodAt(Catalogue catalogue, Decisions decisions, Instant at) {
+        return Stream.concat(
+                        catalogue.updates().stream().flatMap(update -> on(update, decisions, at).stream()
+                                .map(decision -> new Stood(decision, Optional.of(update), endOf(decision)))),
+                        ofNoUpdate(decisions, at)
+                                .map(decision -> new Stood(decision, Optional.empty(), endOf(decision))))
+                .sorted(inOrder(Stood::end, Stood::update, Stood::decision))
+                .toList();
+    }
+
+    private static List<Decision> on(Update update, Decisions decisions, Instant at) {
+        List<Decision> standing = new ArrayList<>();
+        decisions.verdictsOn(update.id()).stream()
+                .filter(v -> v.type() == VerdictType.FORCE ? v.standsAt(at) : v.withholdsAt(at))
+                .forEach(standing::add);
+        decisions.exceptionsOn(update).stream()
+                .filter(e -> e.standsAt(at) && e.scope() instanceof ExceptionGrant.Scope.OfUpdate)
+                .forEach(standing::add);
+        decisions.acknowledgementsOn(update.id()).stream()
+                .filter(a -> a.isMadeBy(at)
+                        && a.lookAgain().filter(day -> day.isAfter(at)).isPresent())
+                .forEach(standing::add);
+        return standing;
+    }
+
+    private static Stream<Decision> ofNoUpdate(Decisions decisions, Instant at) {
+        return Stream.of(
+                        decisions.exceptions().stream()
+                                .filter(exception -> exception.standsAt(at)
+                                        && !(exception.scope() instanceof ExceptionGrant.Scope.OfUpdate)),
+                        decisions.freezes().stream()
+                                .filter(freeze ->
+                                        freeze.isMadeBy(at) && freeze.until().isAfter(at)),
+                        decisions.cautions().stream().filter(caution -> caution.standsAt(at)))
+                .flatMap(some -> some);
+    }
+
+    private static RoaringBitmap hosts(Decision decision, Fleet fleet) {
+        if (decision instanceof ExceptionGrant exception) {
+            return fleet.matching(exception.hosts(), fleet.all());
+        }
+        return decision instanceof Freeze freeze ? hosts(freeze, fleet) : fleet.all();
     }
 
     private static Instant endOf(Decision decision) {

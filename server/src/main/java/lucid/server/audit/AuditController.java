@@ -73,8 +73,13 @@ class AuditController {
     /**
      * @param next cursor for the entries before these, if there are more
      * @param people who has an entry in the record
+     * @param takenBack which of the entries tell of a decision that was taken back later
      */
-    record RecordPage(List<AuditEntry> entries, Optional<Long> next, List<String> people) {}
+    record RecordPage(
+            List<AuditEntry> entries,
+            Optional<Long> next,
+            List<String> people,
+            List<AuditMapper.TakenBack> takenBack) {}
 
     /** The newest first. */
     @GetMapping
@@ -83,7 +88,13 @@ class AuditController {
         boolean more = entries.size() > PAGE;
         List<AuditEntry> page = more ? entries.subList(0, PAGE) : entries;
         return new RecordPage(
-                page, more ? Optional.of(page.get(PAGE - 1).number()) : Optional.empty(), mapper.people());
+                page,
+                more ? Optional.of(page.get(PAGE - 1).number()) : Optional.empty(),
+                mapper.people(),
+                page.isEmpty()
+                        ? List.of()
+                        : mapper.takenBack(
+                                page.get(page.size() - 1).number(), page.get(0).number()));
     }
 
     private static final List<String> HEADINGS =

@@ -11,6 +11,13 @@ import java.time.Instant;
 public record AuditEntry(
         long number, Instant at, String author, Kind kind, String subject, String sentence, String hash) {
 
+    /**
+     * Which decision an entry is about.
+     *
+     * @param kind as in an undo address
+     */
+    public record About(String kind, long decision) {}
+
     public enum Kind {
         VERDICT,
         ANSWER,

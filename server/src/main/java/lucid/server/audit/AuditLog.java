@@ -110,6 +110,12 @@ public class AuditLog {
         append(last, now, kind, subject, nameOf(who), sentence);
     }
 
+    /** As {@link #append(AuditEntry.Kind, String, Principal, String)}, of a decision that can be taken back. */
+    public void append(AuditEntry.Kind kind, String subject, Principal who, String sentence, AuditEntry.About about) {
+        append(kind, subject, who, sentence);
+        mapper.appendAbout(written.number(), about);
+    }
+
     /** By which the record knows who did something; the framework wraps who signed in. */
     public static String nameOf(Principal who) {
         Object author = who instanceof Authentication signedIn ? signedIn.getPrincipal() : who;

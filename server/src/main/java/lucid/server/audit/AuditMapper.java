@@ -29,6 +29,21 @@ interface AuditMapper {
             values (#{number}, #{at}, #{author}, #{kind}, #{subject}, #{sentence}, #{hash})""")
     void append(AuditEntry entry);
 
+    @Insert(
+            "insert into record_entry_about (entry, kind, decision) values (#{entry}, #{about.kind}, #{about.decision})")
+    void appendAbout(@Param("entry") long entry, @Param("about") AuditEntry.About about);
+
+    /** @param entry of a decision; @param by number of the entry that it was taken back */
+    record TakenBack(long entry, long by, Instant at, String author) {}
+
+    /** Of the entries from one number to another: which were taken back later. */
+    @Select("""
+            select made.entry, min(back.entry) as by, min(e.at) as at, min(e.author) as author from record_entry_about made
+            join record_entry_about back on back.kind = made.kind and back.decision = made.decision and back.entry > made.entry
+            join record_entry e on e.number = back.entry and e.kind = 'TAKEN_BACK'
+            where made.entry between #{from} and #{to} group by made.entry""")
+    List<TakenBack> takenBack(@Param("from") long from, @Param("to") long to);
+
     /** Newest first; see AuditMapper.xml. */
     List<AuditEntry> page(@Param("asked") Question asked, @Param("before") Long before, @Param("limit") int limit);
 

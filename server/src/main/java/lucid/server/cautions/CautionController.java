@@ -160,7 +160,8 @@ class CautionController {
                     who,
                     "Declared the fleet " + RevocableCautions.words(caution.level()) + " until the end of "
                             + DAY.format(draft.until().orElseThrow()) + ", owner " + caution.owner() + ", because "
-                            + caution.reason() + ".");
+                            + caution.reason() + ".",
+                    Revocable.Kind.CAUTION.about(caution.number().value()));
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.decisions().with(caution)),
                     new DeclaredCaution(

@@ -4,7 +4,9 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import lucid.core.carriage.HavingChange;
 import lucid.core.update.UpdateId;
+import lucid.server.snapshot.Bitmaps;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -23,6 +25,49 @@ interface KeptDayMapper {
             insert into kept_day (on_day, at, hosts, unknown_hosts, last_report, populations)
             values (#{day}, #{at}, #{hosts}, #{unknownHosts}, #{lastReport}, #{populations})""")
     void addDay(DayRow day);
+
+    /** Of one update: which hosts have come to have it since the kept day before, and which have it no more. */
+    record ChangeRow(String updateId, LocalDate day, byte[] gained, byte[] lost) {
+        static ChangeRow of(UpdateId update, LocalDate day, HavingChange change) {
+            return new ChangeRow(update.value(), day, Bitmaps.write(change.gained()), Bitmaps.write(change.lost()));
+        }
+
+        public HavingChange change() {
+            return new HavingChange(Bitmaps.read(gained), Bitmaps.read(lost));
+        }
+    }
+
+    /** The same of the fleet: who came, and who is there no more. */
+    record FleetRow(LocalDate day, byte[] joined, byte[] gone) {
+        static FleetRow of(LocalDate day, HavingChange change) {
+            return new FleetRow(day, Bitmaps.write(change.gained()), Bitmaps.write(change.lost()));
+        }
+
+        public HavingChange change() {
+            return new HavingChange(Bitmaps.read(joined), Bitmaps.read(gone));
+        }
+    }
+
+    @Select("select hosts from kept_having where update_id = #{value}")
+    Optional<byte[]> having(UpdateId update);
+
+    @Insert("merge into kept_having (update_id, hosts) key (update_id) values (#{update.value}, #{hosts})")
+    void keepHaving(@Param("update") UpdateId update, @Param("hosts") byte[] hosts);
+
+    @Insert(
+            "insert into kept_day_change (update_id, on_day, gained, lost) values (#{updateId}, #{day}, #{gained}, #{lost})")
+    void addChange(ChangeRow change);
+
+    @Insert("insert into kept_fleet_change (on_day, joined, gone) values (#{day}, #{joined}, #{gone})")
+    void addFleetChange(FleetRow change);
+
+    @Select("""
+            select update_id, on_day as "day", gained, lost from kept_day_change
+            where on_day > #{from} and on_day <= #{to} order by update_id, on_day""")
+    List<ChangeRow> changes(@Param("from") LocalDate from, @Param("to") LocalDate to);
+
+    @Select("select on_day as \"day\", joined, gone from kept_fleet_change order by on_day")
+    List<FleetRow> fleetChanges();
 
     @Insert("insert into kept_day_update (update_id, on_day, counts) values (#{updateId}, #{day}, #{counts})")
     void addUpdate(UpdateRow update);

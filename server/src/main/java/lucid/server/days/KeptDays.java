@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import lucid.core.carriage.Carriage;
+import lucid.core.carriage.HavingChange;
 import lucid.core.docket.Docket;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
@@ -19,20 +20,25 @@ import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.server.days.KeptDayMapper.ChangeRow;
 import lucid.server.days.KeptDayMapper.DayRow;
+import lucid.server.days.KeptDayMapper.FleetRow;
 import lucid.server.days.KeptDayMapper.UpdateRow;
+import lucid.server.snapshot.Bitmaps;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.CarrierRows.Column;
 import lucid.server.views.Views;
 import lucid.server.views.Views.StateCounts;
+import org.roaringbitmap.RoaringBitmap;
 import org.springframework.stereotype.Component;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Days as they were counted when they ended, by the populations, versions and silences of that moment. A day is kept
- * once and never counted again; of a day on which this server did not run none is. Content, which changes every day, is
+ * once and never counted again; of a day on which this server did not run none is. Beside the numbers it is kept which
+ * hosts have come to have each update since the day before, or have it no more. Content, which changes every day, is
  * not counted.
  */
 @Component
@@ -113,8 +119,59 @@ public class KeptDays {
         return new Counted(new UpdateId(row.updateId()), row.day(), counts);
     }
 
-    /** What is counted of the end of a day, before it is kept. */
-    record Count(DayRow day, List<UpdateRow> updates) {}
+    /**
+     * What is counted of the end of a day, before it is kept.
+     *
+     * @param having of those updates that other hosts have than at the last kept day
+     * @param changes of those updates, where the day before that was kept too
+     */
+    record Count(
+            DayRow day,
+            List<UpdateRow> updates,
+            FleetRow fleet,
+            Map<UpdateId, RoaringBitmap> having,
+            List<ChangeRow> changes) {}
+
+    /**
+     * The days that can be compared with each other, the earliest first: those before it were kept as numbers alone.
+     */
+    public List<LocalDate> comparable() {
+        return mapper.fleetChanges().stream().map(FleetRow::day).toList();
+    }
+
+    /**
+     * What became of updates between two days that can be compared, by last known states.
+     *
+     * @param changes of those that other hosts have at the later one; of an update that was first read in between,
+     *     whoever had it at the end of the first day after counts as gained
+     * @param before hosts that were there at the end of the earlier day
+     * @param after those at the end of the later one
+     */
+    public record Between(Map<UpdateId, HavingChange> changes, RoaringBitmap before, RoaringBitmap after) {}
+
+    public Between between(LocalDate from, LocalDate to) {
+        List<FleetRow> fleet = mapper.fleetChanges();
+        Map<UpdateId, List<HavingChange>> days = new LinkedHashMap<>();
+        mapper.changes(from, to)
+                .forEach(row -> days.computeIfAbsent(new UpdateId(row.updateId()), id -> new ArrayList<>())
+                        .add(row.change()));
+        Map<UpdateId, HavingChange> net = new LinkedHashMap<>();
+        days.forEach((update, changes) -> {
+            HavingChange change = HavingChange.of(changes);
+            if (!change.isEmpty()) {
+                net.put(update, change);
+            }
+        });
+        return new Between(net, thereAt(from, fleet), thereAt(to, fleet));
+    }
+
+    private static RoaringBitmap thereAt(LocalDate day, List<FleetRow> fleet) {
+        return HavingChange.of(fleet.stream()
+                        .filter(row -> !row.day().isAfter(day))
+                        .map(FleetRow::change)
+                        .toList())
+                .gained();
+    }
 
     /** Counts a day that has ended. Only what differs from the last kept day is told of updates. */
     Count count(Snapshot snapshot, LocalDate day, Instant end, Instant now) {
@@ -129,9 +186,21 @@ public class KeptDays {
         mapper.last()
                 .ifPresent(last -> mapper.updatesAt(last).forEach(row -> before.put(row.updateId(), row.counts())));
         List<UpdateRow> changed = new ArrayList<>();
+        List<FleetRow> fleetBefore = mapper.fleetChanges();
+        Map<UpdateId, RoaringBitmap> having = new LinkedHashMap<>();
+        List<ChangeRow> changes = new ArrayList<>();
         for (Update update : snapshot.catalogue().updates()) {
             if (!Docket.isNoise(update)) {
-                String counts = json.writeValueAsString(counts(snapshot.carriage(update, end), fleet, populations));
+                Carriage carriage = snapshot.carriage(update, end);
+                Optional<RoaringBitmap> had = mapper.having(update.id()).map(Bitmaps::read);
+                HavingChange change = HavingChange.of(had.orElseGet(RoaringBitmap::new), carriage.having());
+                if (had.isEmpty() || !change.isEmpty()) {
+                    having.put(update.id(), carriage.having());
+                }
+                if (!fleetBefore.isEmpty() && !change.isEmpty()) {
+                    changes.add(ChangeRow.of(update.id(), day, change));
+                }
+                String counts = json.writeValueAsString(counts(carriage, fleet, populations));
                 if (!counts.equals(before.get(update.id().value()))) {
                     changed.add(new UpdateRow(update.id().value(), day, counts));
                 }
@@ -148,7 +217,20 @@ public class KeptDays {
                                 .max(Instant::compareTo)
                                 .orElse(null),
                         json.writeValueAsString(populations)),
-                changed);
+                changed,
+                FleetRow.of(
+                        day,
+                        HavingChange.of(
+                                fleetBefore.isEmpty()
+                                        ? new RoaringBitmap()
+                                        : thereAt(
+                                                fleetBefore
+                                                        .get(fleetBefore.size() - 1)
+                                                        .day(),
+                                                fleetBefore),
+                                fleet.all())),
+                having,
+                changes);
     }
 
     private static Map<String, int[]> counts(Carriage carriage, Fleet fleet, List<Column> populations) {
@@ -168,5 +250,8 @@ public class KeptDays {
     void keep(Count count) {
         mapper.addDay(count.day());
         count.updates().forEach(mapper::addUpdate);
+        mapper.addFleetChange(count.fleet());
+        count.having().forEach((update, hosts) -> mapper.keepHaving(update, Bitmaps.write(hosts)));
+        count.changes().forEach(mapper::addChange);
     }
 }

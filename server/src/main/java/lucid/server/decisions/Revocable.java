@@ -3,6 +3,7 @@ package lucid.server.decisions;
 import java.time.Instant;
 import java.util.List;
 import lucid.core.update.Update;
+import lucid.server.audit.AuditEntry;
 import lucid.server.snapshot.Snapshot;
 
 /**
@@ -26,7 +27,12 @@ public interface Revocable {
         DISMISSED_FAILURE,
         CASE_NOTE,
         /** A case that was given to somebody else: whoever saw to it before sees to it again. */
-        CASE_HAND_OVER
+        CASE_HAND_OVER;
+
+        /** One of them, as the record is told which decision an entry is about. */
+        public AuditEntry.About about(long number) {
+            return new AuditEntry.About(name(), number);
+        }
     }
 
     /**

@@ -109,7 +109,12 @@ class RevocationController {
                             parameter(one.kind()),
                             one.words() + " was taken back before; nothing was changed now");
                 }
-                store.record(AuditEntry.Kind.TAKEN_BACK, revoked.subject(), who, revoked.sentence());
+                store.record(
+                        AuditEntry.Kind.TAKEN_BACK,
+                        revoked.subject(),
+                        who,
+                        revoked.sentence(),
+                        one.kind().about(one.number()));
                 next = revoked.next();
             }
             return new SnapshotStore.Change<>(next, true);

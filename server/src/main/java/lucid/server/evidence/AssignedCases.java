@@ -55,7 +55,8 @@ class AssignedCases implements Responsibility {
                     note.updateId().value(),
                     who,
                     "Handed the case of " + note.updateId() + " over from "
-                            + note.followUp().assignee().orElseThrow() + " to " + to + ": " + note.words());
+                            + note.followUp().assignee().orElseThrow() + " to " + to + ": " + note.words(),
+                    Revocable.Kind.CASE_HAND_OVER.about(after.number()));
         }
         return new HandedOver(next, Revocable.Kind.CASE_HAND_OVER, handed);
     }

@@ -53,7 +53,8 @@ class CaseNotes {
                             + next.day()
                                     .map(day -> ", to be looked at again on " + day)
                                     .orElse("")
-                            + ": " + written);
+                            + ": " + written,
+                    Revocable.Kind.CASE_NOTE.about(number));
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.evidence().with(note)),
                     EvidenceService.Numbered.of(Revocable.Kind.CASE_NOTE, number));

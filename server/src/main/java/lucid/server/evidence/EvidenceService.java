@@ -355,7 +355,8 @@ class EvidenceService {
                     updateId.value(),
                     who,
                     "Noted that hosts where " + hosts + " are not affected by what " + updateId + " closes: " + why
-                            + ".");
+                            + ".",
+                    Revocable.Kind.NOTE.about(number));
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.evidence().with(note)), Numbered.of(Revocable.Kind.NOTE, number));
         });
@@ -392,7 +393,8 @@ class EvidenceService {
                     updateId.value(),
                     who,
                     "Dismissed the failure of " + host + " (" + failure.code() + "), not by " + updateId + ": " + why
-                            + ".");
+                            + ".",
+                    Revocable.Kind.DISMISSED_FAILURE.about(number));
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.evidence().with(dismissed)),
                     Numbered.of(Revocable.Kind.DISMISSED_FAILURE, number));

@@ -2,6 +2,7 @@ package lucid.server.evidence;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import lucid.core.fleet.Population;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ReasonWord;
@@ -43,7 +44,8 @@ class ObjectionController {
 
     /**
      * @param population name of that which is forced
-     * @param hosts that lack it, which both are about
+     * @param narrowing of the force
+     * @param hosts of the exception that lack it and that the force reaches
      * @param where condition of the exception
      * @param mayObject true for its owner, and for analysts in the owner's name
      * @param opensCase true for those who may open the case
@@ -53,6 +55,7 @@ class ObjectionController {
             UpdateId update,
             String title,
             String population,
+            Optional<String> narrowing,
             String timeZone,
             Instant due,
             String author,
@@ -83,6 +86,7 @@ class ObjectionController {
                 update.id(),
                 update.title(),
                 population.name(),
+                over.force().narrowing().map(Object::toString),
                 population.zone().getId(),
                 over.force().end(),
                 over.force().author(),

@@ -8,12 +8,15 @@ import java.util.Set;
 import lucid.core.evidence.CaseNote;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.ExceptionGrant;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Update;
 import lucid.server.access.Caller;
 import lucid.server.access.KnownPeople;
 import lucid.server.access.Role;
 import lucid.server.audit.AuditEntry;
+import lucid.server.decisions.Revocable;
 import lucid.server.snapshot.RequestKey;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
@@ -45,7 +48,7 @@ class Objections {
      * A force and the exception that it goes over, as it is now.
      *
      * @param snapshot of all populations: an owner may own an exception on hosts that they otherwise do not see
-     * @param hosts that both are about and that lack the update
+     * @param hosts of the exception that lack the update and for which the force is what is in force
      * @param notes objections to it that stand
      */
     record Overridden(
@@ -73,15 +76,24 @@ class Objections {
     }
 
     private Overridden overridden(Snapshot snapshot, Verdict force, ExceptionGrant exception) {
-        RoaringBitmap lacking = RoaringBitmap.and(
-                snapshot.fleet().members(force.populationId()),
-                snapshot.carriage(snapshot.update(force.updateId()), clock.instant())
-                        .lacking());
+        Update update = snapshot.update(force.updateId());
+        Instant now = clock.instant();
+        RoaringBitmap reached = new RoaringBitmap();
+        Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue())
+                .groups(
+                        RoaringBitmap.and(
+                                snapshot.fleet().members(force.populationId()),
+                                snapshot.carriage(update, now).lacking()),
+                        now)
+                .stream()
+                .filter(group ->
+                        group.match().source().filter(force.number()::equals).isPresent())
+                .forEach(group -> reached.or(group.hosts()));
         return new Overridden(
                 snapshot,
                 force,
                 exception,
-                snapshot.fleet().matching(exception.hosts(), lacking),
+                snapshot.fleet().matching(exception.hosts(), reached),
                 snapshot.evidence().caseNotesOn(force.updateId()).stream()
                         .filter(note -> note.stands()
                                 && note.objection()
@@ -161,7 +173,8 @@ class Objections {
                                     : " in the name of " + over.exception().owner())
                             + " to force no. " + force + " on " + note.updateId()
                             + ", which goes over exception no. "
-                            + over.exception().number() + ": " + written);
+                            + over.exception().number() + ": " + written,
+                    Revocable.Kind.CASE_NOTE.about(note.number()));
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.evidence().with(note)),
                     new EvidenceService.Numbered(note.number(), "/api/objections/" + note.number()));
@@ -184,7 +197,8 @@ class Objections {
                     note.updateId().value(),
                     who,
                     "Took back the objection to force no. "
-                            + note.objection().orElseThrow().force() + " on " + note.updateId() + ": " + note.words());
+                            + note.objection().orElseThrow().force() + " on " + note.updateId() + ": " + note.words(),
+                    Revocable.Kind.CASE_NOTE.about(number));
             return new SnapshotStore.Change<>(snapshot.with(snapshot.evidence().with(note.revoked(now))), true);
         });
     }

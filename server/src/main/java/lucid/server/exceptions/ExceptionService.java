@@ -114,7 +114,8 @@ class ExceptionService {
                     who,
                     approver.map(name -> "Approved what " + author + " proposed: made")
                                     .orElse("Made")
-                            + " an exception: " + ExceptionWords.sentence(exception, snapshot.fleet()));
+                            + " an exception: " + ExceptionWords.sentence(exception, snapshot.fleet()),
+                    Revocable.Kind.EXCEPTION.about(exception.number().value()));
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.decisions().with(exception)),
                     new MadeException(

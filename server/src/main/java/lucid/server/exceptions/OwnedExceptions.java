@@ -53,7 +53,8 @@ class OwnedExceptions implements Responsibility {
                     ExceptionWords.subject(after),
                     who,
                     "Handed the exception on " + ExceptionMapper.wordsOf(after.scope()) + " where " + after.hosts()
-                            + " over from " + exception.owner() + " to " + to + ".");
+                            + " over from " + exception.owner() + " to " + to + ".",
+                    Revocable.Kind.RENEWAL.about(number.value()));
         }
         return new HandedOver(next, Revocable.Kind.RENEWAL, handed);
     }

@@ -86,7 +86,12 @@ class RenewalController {
                 mapper.add(ExceptionMapper.Row.of(after));
                 next = next.with(next.decisions().withAll(List.of(before.revoked(now), after)));
                 renewed.add(after.number());
-                store.record(AuditEntry.Kind.EXCEPTION, ExceptionWords.subject(after), who, words(after, snapshot));
+                store.record(
+                        AuditEntry.Kind.EXCEPTION,
+                        ExceptionWords.subject(after),
+                        who,
+                        words(after, snapshot),
+                        Revocable.Kind.RENEWAL.about(after.number().value()));
             }
             return new SnapshotStore.Change<>(
                     next,

@@ -266,7 +266,8 @@ class FreezeController {
                                             + INSTANT.format(
                                                     spread.parts().get(0).at()) + " on")
                                     .orElse("")
-                            + ", because " + freeze.reason() + ".");
+                            + ", because " + freeze.reason() + ".",
+                    Revocable.Kind.FREEZE.about(freeze.number().value()));
             int hosts = hosts(freeze, snapshot.fleet()).getCardinality();
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.decisions().with(freeze)),

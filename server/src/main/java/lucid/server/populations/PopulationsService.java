@@ -156,16 +156,9 @@ class PopulationsService {
         List<String> parts = new ArrayList<>();
         named(next, before).ifPresent(names -> parts.add("added " + names));
         named(before, next).ifPresent(names -> parts.add("removed " + names));
-        String changed = next.populations().stream()
-                .filter(p ->
-                        before.find(p.id()).filter(other -> !other.equals(p)).isPresent())
-                .map(Population::name)
-                .collect(Collectors.joining(", "));
-        if (!changed.isEmpty()) {
-            parts.add("changed " + changed);
-        }
-        if (!next.fleetRule().equals(before.fleetRule())) {
-            parts.add("changed the fleet's rule");
+        List<String> differences = LadderWords.differences(before, next);
+        if (!differences.isEmpty()) {
+            parts.add("changed " + String.join("; ", differences));
         }
         if (parts.isEmpty()) {
             parts.add("put in another order");

@@ -108,7 +108,8 @@ public class Proposals {
                 kindOf(about),
                 update.value(),
                 who,
-                "Proposed, because it " + ProposalWords.of(grounds) + ": " + sentence);
+                "Proposed, because it " + ProposalWords.of(grounds) + ": " + sentence,
+                Revocable.Kind.PROPOSAL.about(number));
         return new Proposed(number, lapsesAt, Undo.of(Revocable.Kind.PROPOSAL, List.of(number)));
     }
 

@@ -38,13 +38,14 @@ class StoredTargets {
 
     void set(CarryTargets targets, Principal who) {
         store.write(snapshot -> {
+            CarryTargets before = targets();
             settings.keep(SETTING, json.writeValueAsString(targets.days()));
             store.record(
                     AuditEntry.Kind.WEIGHTS,
                     "",
                     who,
                     "Set when nine tenths of the hosts of a population are to carry an update: " + words(targets)
-                            + ".");
+                            + "; before it was " + words(before) + ".");
             return new SnapshotStore.Change<>(snapshot, true);
         });
     }

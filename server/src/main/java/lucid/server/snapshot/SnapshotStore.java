@@ -128,4 +128,9 @@ public class SnapshotStore {
     public void record(AuditEntry.Kind kind, String subject, Principal who, String sentence) {
         record.append(kind, subject, who, sentence);
     }
+
+    /** As {@link #record(AuditEntry.Kind, String, Principal, String)}, of a decision that can be taken back. */
+    public void record(AuditEntry.Kind kind, String subject, Principal who, String sentence, AuditEntry.About about) {
+        record.append(kind, subject, who, sentence, about);
+    }
 }

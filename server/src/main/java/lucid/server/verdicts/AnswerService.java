@@ -119,7 +119,8 @@ class AnswerService {
                                         .map(day -> "; where the rule never offers it, it comes back on "
                                                 + DAY.format(LocalDate.ofInstant(day, ZoneOffset.UTC)))
                                         .orElse("")
-                                + ".");
+                                + ".",
+                        Revocable.Kind.ACKNOWLEDGEMENT.about(answer.number().value()));
                 decisions = decisions.with(answer);
                 given.add(new GivenAnswer(answer.number(), id));
             }

@@ -151,7 +151,12 @@ class VerdictService {
                 Verdict verdict = one.drawn().isPresent() ? numbered.with(started.get(one.answer())) : numbered;
                 verdicts.add(verdict);
                 sheets.keep(verdict.number(), one, stood.get(one.population().id()));
-                store.record(AuditEntry.Kind.VERDICT, draft.update().value(), who, sentence(one));
+                store.record(
+                        AuditEntry.Kind.VERDICT,
+                        draft.update().value(),
+                        who,
+                        sentence(one),
+                        Revocable.Kind.VERDICT.about(verdict.number().value()));
                 decisions = decisions.with(verdict);
                 handedDown.add(new HandedDown(
                         verdict.number(),

@@ -98,6 +98,7 @@ class WebConfiguration {
                     "/exceptions",
                     "/report/**",
                     "/digest",
+                    "/objection",
                     "/weights",
                     "/access/**",
                     "/account",

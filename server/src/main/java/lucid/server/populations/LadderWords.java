@@ -1,0 +1,150 @@
+package lucid.server.populations;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Population;
+import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.Timing;
+
+/** What becomes another when the ladder is changed, in the words of the record: before and after. */
+final class LadderWords {
+
+    private LadderWords() {}
+
+    /** One for each population that was there and is another now; the fleet's rule last. */
+    static List<String> differences(Ladder before, Ladder next) {
+        List<String> words = new ArrayList<>();
+        next.populations().forEach(after -> before.find(after.id())
+                .filter(earlier -> !earlier.equals(after))
+                .ifPresent(earlier -> words.add(after.name() + ": "
+                        + String.join(", ", of(earlier, after).toList()))));
+        List<String> ofFleet = rule(before.fleetRule(), next.fleetRule()).toList();
+        if (!ofFleet.isEmpty()) {
+            words.add("the fleet: " + String.join(", ", ofFleet));
+        }
+        return words;
+    }
+
+    private static Stream<String> of(Population before, Population after) {
+        return Stream.of(
+                        from("name", before.name(), after.name()),
+                        from("condition", before.condition(), after.condition()),
+                        from("tier", before.tier(), after.tier()),
+                        from("owner", before.owner(), after.owner()),
+                        from("hosts by name", list(before.includes()), list(after.includes())),
+                        from("hosts left out by name", list(before.excludes()), list(after.excludes())),
+                        from("protected hosts", list(before.protectedHosts()), list(after.protectedHosts())),
+                        from(
+                                "supply",
+                                before.supply().orElse(""),
+                                after.supply().orElse("")),
+                        from(
+                                "stays at",
+                                list(before.staysAt().stream()
+                                        .map(at -> at.product().purl() + " " + at.release())
+                                        .toList()),
+                                list(after.staysAt().stream()
+                                        .map(at -> at.product().purl() + " " + at.release())
+                                        .toList())),
+                        timing(before.timing(), after.timing()),
+                        rule(before.rule(), after.rule()))
+                .flatMap(part -> part);
+    }
+
+    private static Stream<String> timing(Timing before, Timing after) {
+        return Stream.of(
+                        from("time zone", before.zone(), after.zone()),
+                        from(
+                                "check-in interval in hours",
+                                before.rhythm()
+                                        .map(rhythm -> "" + rhythm.toHours())
+                                        .orElse(""),
+                                after.rhythm()
+                                        .map(rhythm -> "" + rhythm.toHours())
+                                        .orElse("")),
+                        from("busy hours", list(before.busy()), list(after.busy())),
+                        from("windows", list(before.windows()), list(after.windows())),
+                        from(
+                                "due hour",
+                                before.dueHour().map(Object::toString).orElse(""),
+                                after.dueHour().map(Object::toString).orElse("")),
+                        from(
+                                "days for hosts that were away",
+                                before.allowance().toDays(),
+                                after.allowance().toDays()),
+                        from("start", word(before.start()), word(after.start())),
+                        from("early restart", before.earlyRestart(), after.earlyRestart()))
+                .flatMap(part -> part);
+    }
+
+    private static Stream<String> rule(StandingRule before, StandingRule after) {
+        List<String> earlier = before.lines().stream().map(LadderWords::line).toList();
+        List<String> later = after.lines().stream().map(LadderWords::line).toList();
+        List<String> gone =
+                earlier.stream().filter(line -> !later.contains(line)).toList();
+        List<String> come =
+                later.stream().filter(line -> !earlier.contains(line)).toList();
+        boolean reordered = gone.isEmpty() && come.isEmpty() && !earlier.equals(later);
+        return Stream.of(
+                        gone.isEmpty()
+                                ? Stream.<String>empty()
+                                : Stream.of("no longer '" + String.join("', '", gone) + "'"),
+                        come.isEmpty() ? Stream.<String>empty() : Stream.of("now '" + String.join("', '", come) + "'"),
+                        reordered ? Stream.of("rule lines in another order") : Stream.<String>empty(),
+                        from("everything else", offer(before.otherwise()), offer(after.otherwise())))
+                .flatMap(part -> part);
+    }
+
+    private static String line(StandingRule.Line line) {
+        return Stream.of(
+                                line.ratings().stream()
+                                        .sorted()
+                                        .map(LadderWords::word)
+                                        .collect(Collectors.joining("/")),
+                                line.kinds().stream()
+                                        .sorted()
+                                        .map(LadderWords::word)
+                                        .collect(Collectors.joining("/")),
+                                line.hosts().map(hosts -> "where " + hosts).orElse(""))
+                        .filter(part -> !part.isEmpty())
+                        .collect(Collectors.joining(" "))
+                + " " + offer(line.offer());
+    }
+
+    private static String offer(StandingRule.Offer offer) {
+        return offer.delay()
+                .map(delay -> "after " + delay.toDays() + " days"
+                        + offer.after()
+                                .map(after -> " from the tries of " + after.population() + ", at most "
+                                        + after.latest().toDays() + " days")
+                                .orElse("")
+                        + offer.deadline()
+                                .map(deadline -> ", due " + deadline.toDays() + " days later")
+                                .orElse(""))
+                .orElse("never");
+    }
+
+    private static String word(Enum<?> value) {
+        return value.name().toLowerCase().replace('_', ' ');
+    }
+
+    private static String list(Collection<?> values) {
+        return values.stream().map(Object::toString).sorted().collect(Collectors.joining(", "));
+    }
+
+    private static Stream<String> from(String what, Object before, Object after) {
+        return Objects.equals(before, after)
+                ? Stream.empty()
+                : Stream.of(what + " from " + named(before) + " to " + named(after));
+    }
+
+    private static String named(Object value) {
+        return Optional.of(value.toString()).filter(text -> !text.isEmpty()).orElse("none");
+    }
+}

@@ -67,6 +67,15 @@ export function MatrixFilters({ page, asked, judges, set, children }: Props) {
           options={page.columns.map((column) => [column.id, column.name])}
           change={(population) => set({ population })}
         />
+        {page.choices.owners.length > 0 && (
+          <Choose
+            label="Owner whose hosts lack it"
+            all="All owners"
+            value={asked.owner}
+            options={page.choices.owners.map((owner) => [owner, owner])}
+            change={(owner) => set({ owner })}
+          />
+        )}
         <Choose
           label="Kind"
           all="All kinds"

@@ -147,7 +147,7 @@ describe('the tallies', () => {
       { rating: 'CRITICAL', updates: 1, missing: 7 },
       { rating: 'LOW', updates: 1, missing: 2 },
     ],
-    choices: { kinds: [], vendors: [] },
+    choices: { kinds: [], owners: [], vendors: [] },
     keptDays: [],
   };
 

@@ -1,7 +1,7 @@
 import type { ChangesAsked, MatrixAsked } from '../api/queries';
 import type { Changes } from '../frame/useAddress';
 
-const NAMES = ['rating', 'kind', 'vendor', 'population', 'suggestion', 'due', 'age', 'sort', 'exploited', 'lacking'] as const;
+const NAMES = ['rating', 'kind', 'vendor', 'population', 'owner', 'suggestion', 'due', 'age', 'sort', 'exploited', 'lacking'] as const;
 
 /** Nothing is narrowed, and the newest come first. */
 export const NOTHING_NARROWED: Changes = Object.fromEntries(NAMES.map((name) => [name, undefined]));
@@ -21,6 +21,7 @@ export function matrixAsked(search: URLSearchParams, today: string): MatrixAsked
     kind: word<NonNullable<MatrixAsked['kind']>>('kind'),
     vendor: word('vendor'),
     population: word('population'),
+    owner: word('owner'),
     lacking: search.get('lacking') === 'yes' ? true : undefined,
     exploited: search.get('exploited') === 'yes' ? true : undefined,
     suggestion: word<NonNullable<MatrixAsked['suggestion']>>('suggestion'),

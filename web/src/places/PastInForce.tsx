@@ -142,6 +142,8 @@ function becameWords(row: StoodRow, now: Date): string {
   switch (row.became) {
     case 'TAKEN_BACK':
       return `taken back ${day(row.becameAt ?? row.end, now)}`;
+    case 'WENT_ON':
+      return `renewed or handed over ${day(row.becameAt ?? row.end, now)}`;
     case 'ENDED':
       return `ended ${lastDay(row.becameAt ?? row.end, now, row.timeZone)}`;
     default:

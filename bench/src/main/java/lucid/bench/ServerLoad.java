@@ -13,6 +13,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -43,6 +45,8 @@ final class ServerLoad {
     private static final int CLIENTS = 32;
     private static final int TIMED_REPORTS = 20_000;
     private static final int DOCUMENTS = 10_000;
+    /** Whoever asks about something else leaves the storm out. */
+    private static final boolean STORMS = !"no".equals(System.getenv("LUCID_BENCH_STORM"));
     /** Twelve, unless somebody is in a hurry. */
     private static final int MONTHS = Integer.parseInt(System.getenv().getOrDefault("LUCID_BENCH_MONTHS", "12"));
 
@@ -99,6 +103,20 @@ final class ServerLoad {
         try (Reader reader = new Reader(analyst, "while reports are taken as fast as they go")) {
             warmUpAndMeasureReports();
         }
+        int stormed = STORMS ? storm(analyst) : 0;
+        System.out.printf("database: %d MB%n", Files.size(data.resolve("lucid.mv.db")) / 1_000_000);
+        stop();
+        start("large fleet");
+        System.out.println("heap after a full collection: " + heap());
+        if (STORMS) {
+            whatTheStormTold(stormed);
+        }
+        questions();
+        export();
+    }
+
+    /** All hosts at once, each with a token of its own; how many there were. */
+    private int storm(Person analyst) throws Exception {
         List<String> tokens = hostTokens();
         HostStorm.Passed passed;
         try (Reader reader = new Reader(analyst, "in the storm")) {
@@ -114,12 +132,22 @@ final class ServerLoad {
                 passed.longest(),
                 passed.unanswered(),
                 mostMemory());
-        System.out.printf("database: %d MB%n", Files.size(data.resolve("lucid.mv.db")) / 1_000_000);
-        stop();
-        start("large fleet");
-        System.out.println("heap after a full collection: " + heap());
-        whatTheStormTold(tokens.size());
-        questions();
+        return tokens.size();
+    }
+
+    private static LocalDate daysAgo(int days) {
+        return LocalDate.now(ZoneOffset.UTC).minusDays(days);
+    }
+
+    /** Every host and update that it lacks, as one file: how many lines, how long, and how much memory it took. */
+    private void export() throws Exception {
+        Person person = Person.signedIn("bench", CHOSEN);
+        long begun = System.nanoTime();
+        long lines = person.lines("/api/carriers/missing.csv", 3_000_000);
+        double seconds = (System.nanoTime() - begun) / 1e9;
+        System.out.printf(
+                "export of who lacks what: %,d lines in %.0f s (%,.0f a second); memory of the server at most %s%n",
+                lines, seconds, lines / seconds, mostMemory());
     }
 
     private void start(String what) throws Exception {
@@ -471,7 +499,19 @@ final class ServerLoad {
             return answer(method, path, body).statusCode();
         }
 
+        /** Reads a file line by line, at most so many, and counts them. */
+        long lines(String path, long most) throws Exception {
+            try (Stream<String> lines = http.send(request("GET", path, "").build(), HttpResponse.BodyHandlers.ofLines())
+                    .body()) {
+                return lines.limit(most).count();
+            }
+        }
+
         HttpResponse<String> answer(String method, String path, String body) throws Exception {
+            return http.send(request(method, path, body).build(), HttpResponse.BodyHandlers.ofString());
+        }
+
+        private HttpRequest.Builder request(String method, String path, String body) {
             HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + path))
                     .header("Content-Type", "application/json")
                     .header("If-Match", "*")
@@ -479,7 +519,7 @@ final class ServerLoad {
             cookies.getCookieStore().getCookies().stream()
                     .filter(cookie -> cookie.getName().equals("XSRF-TOKEN"))
                     .forEach(cookie -> request.header("X-XSRF-TOKEN", cookie.getValue()));
-            return http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+            return request;
         }
     }
 
@@ -512,6 +552,10 @@ final class ServerLoad {
         for (String path : List.of(
                 "/api/carriers/BIG-17",
                 "/api/carriers/BIG-17/hosts",
+                "/api/carriers/BIG-17/past?on=" + daysAgo(90),
+                "/api/carriers/BIG-18/past/hosts?on=" + daysAgo(90),
+                "/api/carriers/BIG-19/difference?from=" + daysAgo(90),
+                "/api/in-force/past?on=" + daysAgo(1),
                 "/api/hosts/host-4711",
                 "/api/hosts?lacks=CVE-2026-9000017",
                 "/api/search?text=host-471",

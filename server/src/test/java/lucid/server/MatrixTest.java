@@ -37,7 +37,7 @@ class MatrixTest {
      */
     @BeforeAll
     static void someDays() {
-        SERVER.populations(Examples.POPULATIONS);
+        SERVER.populations(Examples.POPULATIONS.replace("\"tier\": 2", "\"tier\": 2, \"owner\": \"T. Brevik\""));
         SERVER.machine()
                 .documents(Map.of(
                         "a.json", Examples.advisory("MX-1", "2.0"), "n.json", Examples.notice("MX-2", "1", "3.0")));
@@ -91,6 +91,9 @@ class MatrixTest {
         assertThat(rows("?vendor=Lantern")).containsExactly("MX-1");
         assertThat(rows("?find=9000001")).containsExactly("MX-1");
         assertThat(rows("?exploited=true")).isEmpty();
+        assertThat(rows("?owner=T.+Brevik")).as("all kiosks have the other").containsExactly("MX-2");
+        assertThat(rows("?owner=Nobody")).isEmpty();
+        assertThat(matrix("").path("choices").path("owners").toString()).isEqualTo("[\"T. Brevik\"]");
         assertThat(rows("?population=kiosks&lacking=true")).containsExactly("MX-2");
         assertThat(rows("?age=1&rating=HIGH")).hasSize(1);
         assertThat(rows("?age=9")).isEmpty();

@@ -1,13 +1,19 @@
 package lucid.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import biweekly.Biweekly;
 import biweekly.ICalendar;
 import biweekly.component.VEvent;
+import java.io.File;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.io.StringReader;
 import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -15,6 +21,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import net.fortuna.ical4j.data.CalendarBuilder;
 import net.fortuna.ical4j.data.ParserException;
 import net.fortuna.ical4j.model.Component;
@@ -162,5 +169,26 @@ class OutsideReadersTest extends JudgingFixture {
         assertThat(samples).containsKey("lucid_cases_to_judge").containsKey("lucid_open_documents");
         assertThat(monitor.get("/api/docket").status()).isEqualTo(403);
         assertThat(monitor.get("/api/calendar").status()).isEqualTo(403);
+    }
+
+    /** The reader of the most common monitor, where this machine has it; see .ci/install. */
+    @Test
+    void metricsAreReadByAMonitorsOwnChecker() throws Exception {
+        assumeTrue(isInstalled("promtool"), "promtool is not installed");
+        SERVER.analyst().post("/api/verdicts", draft("BLOCK", 5, "kiosks"));
+        Process checker = new ProcessBuilder("promtool", "check", "metrics")
+                .redirectErrorStream(true)
+                .start();
+        try (OutputStream metrics = checker.getOutputStream()) {
+            metrics.write(SERVER.reader().get("/api/metrics").text().getBytes(StandardCharsets.UTF_8));
+        }
+        String said = new String(checker.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(checker.waitFor()).as(said).isZero();
+        assertThat(said).isEmpty();
+    }
+
+    private static boolean isInstalled(String program) {
+        return Stream.of(System.getenv("PATH").split(File.pathSeparator))
+                .anyMatch(folder -> Files.isExecutable(Path.of(folder, program)));
     }
 }

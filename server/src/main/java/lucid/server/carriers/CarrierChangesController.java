@@ -150,7 +150,11 @@ class CarrierChangesController {
         KeptDays.Between between = days.between(earlier, later);
         Docket docket = dockets.current().docket();
         MatrixQuestion question = new MatrixQuestion(
-                asked, snapshot.evidence(), one -> one.counts().lacking(), docket.at());
+                asked,
+                snapshot.evidence(),
+                one -> one.counts().lacking(),
+                snapshot.fleet().ladder(),
+                docket.at());
         Map<PopulationId, RoaringBitmap> members = columns.stream()
                 .collect(Collectors.toMap(Column::id, column -> Views.members(snapshot.fleet(), column.id())));
         List<ChangedRow> inOrder = question.matching(docket.cases()).stream()

@@ -97,8 +97,12 @@ class MatrixController {
             Optional<Instant> nextDue,
             List<InForceCellView> inForce) {}
 
-    /** What there is to choose among all updates that are shown. */
-    record MatrixChoices(Set<Kind> kinds, Set<String> vendors) {}
+    /**
+     * What there is to choose among all updates that are shown.
+     *
+     * @param owners of populations that whoever asks sees
+     */
+    record MatrixChoices(Set<Kind> kinds, Set<String> vendors, Set<String> owners) {}
 
     /**
      * @param rows a page of those that match
@@ -223,7 +227,8 @@ class MatrixController {
         ToIntFunction<DocketCase> lacking = day.isPresent()
                 ? one -> lackingThen(counted.get(one.update().id()), ids)
                 : MatrixQuestion.lackingOf(ids, ids.contains(Ladder.NO_POPULATION));
-        MatrixQuestion question = new MatrixQuestion(asked, snapshot.evidence(), lacking, now);
+        MatrixQuestion question = new MatrixQuestion(
+                asked, snapshot.evidence(), lacking, snapshot.fleet().ladder(), now);
         List<DocketCase> all = docket.cases().stream()
                 .filter(one -> day.isEmpty() || counted.containsKey(one.update().id()))
                 .toList();
@@ -310,12 +315,12 @@ class MatrixController {
                         .map(Host::lastReport)
                         .max(Instant::compareTo)),
                 answer.question().tallies(answer.matching()),
-                choices(answer.all(), asked.isOfContent()),
+                choices(answer.all(), asked.isOfContent(), fleet.ladder()),
                 answer.day().map(day -> new PastDay(day.day(), day.at())),
                 days.days());
     }
 
-    private static MatrixChoices choices(Collection<DocketCase> all, boolean content) {
+    private static MatrixChoices choices(Collection<DocketCase> all, boolean content, Ladder ladder) {
         Set<Kind> kinds = new TreeSet<>();
         Set<String> vendors = new TreeSet<>();
         all.stream()
@@ -326,7 +331,11 @@ class MatrixController {
                     vendors.add(update.vendor());
                 });
         vendors.remove("");
-        return new MatrixChoices(kinds, vendors);
+        Set<String> owners = ladder.populations().stream()
+                .map(Population::owner)
+                .filter(owner -> !owner.isEmpty())
+                .collect(Collectors.toCollection(TreeSet::new));
+        return new MatrixChoices(kinds, vendors, owners);
     }
 
     private static final List<String> CELLS = List.of(
@@ -371,26 +380,8 @@ class MatrixController {
     }
 
     private Stream<List<?>> cells(Asked asked, Snapshot snapshot, Caller caller) {
-        Answer answer = answer(withBothFaces(asked), snapshot, caller);
+        Answer answer = answer(asked.with(Face.IN_FORCE), snapshot, caller);
         return answer.matching().stream().flatMap(one -> cells(answer.row(one), answer));
-    }
-
-    private static Asked withBothFaces(Asked asked) {
-        return new Asked(
-                asked.find(),
-                asked.content(),
-                asked.rating(),
-                asked.kind(),
-                asked.vendor(),
-                asked.population(),
-                asked.lacking(),
-                asked.exploited(),
-                asked.suggestion(),
-                asked.due(),
-                asked.age(),
-                asked.sort(),
-                Optional.of(Face.IN_FORCE),
-                asked.on());
     }
 
     private static Stream<List<?>> cells(MatrixRow row, Answer answer) {

@@ -15,6 +15,7 @@ import java.util.stream.Stream;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
 import lucid.core.evidence.Evidence;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.PopulationId;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
@@ -53,6 +54,7 @@ final class MatrixQuestion {
      * @param find part of an identifier, a title or a CVE, in any case
      * @param content content instead of all other kinds
      * @param population only what hosts of it lack
+     * @param owner only what hosts of somebody's populations lack
      * @param lacking true: only what some host lacks
      * @param exploited true: only what closes a vulnerability that is known to be exploited
      * @param suggestion only what this is suggested for, for some population; for those who see everything
@@ -67,6 +69,7 @@ final class MatrixQuestion {
             Optional<Kind> kind,
             Optional<String> vendor,
             Optional<PopulationId> population,
+            Optional<String> owner,
             Optional<Boolean> lacking,
             Optional<Boolean> exploited,
             Optional<Suggestion.Type> suggestion,
@@ -75,6 +78,25 @@ final class MatrixQuestion {
             Optional<Sort> sort,
             Optional<Face> face,
             Optional<LocalDate> on) {
+
+        Asked with(Face other) {
+            return new Asked(
+                    find,
+                    content,
+                    rating,
+                    kind,
+                    vendor,
+                    population,
+                    owner,
+                    lacking,
+                    exploited,
+                    suggestion,
+                    due,
+                    age,
+                    sort,
+                    Optional.of(other),
+                    on);
+        }
 
         boolean isOfContent() {
             return content.orElse(false);
@@ -85,9 +107,11 @@ final class MatrixQuestion {
     private final Evidence evidence;
     private final ToIntFunction<DocketCase> lacking;
     private final Instant now;
+    private final Ladder ladder;
 
     /** @param lacking hosts of those who ask that lack the update of a case */
-    MatrixQuestion(Asked asked, Evidence evidence, ToIntFunction<DocketCase> lacking, Instant now) {
+    MatrixQuestion(Asked asked, Evidence evidence, ToIntFunction<DocketCase> lacking, Ladder ladder, Instant now) {
+        this.ladder = ladder;
         this.asked = asked;
         this.evidence = evidence;
         this.lacking = lacking;
@@ -133,6 +157,11 @@ final class MatrixQuestion {
                 && is(asked.vendor(), update.vendor())
                 && is(asked.exploited(), isExploited(update, evidence))
                 && asked.population().filter(id -> !isLackedBy(one, id)).isEmpty()
+                && asked.owner()
+                        .filter(owner -> ladder.populations().stream()
+                                .noneMatch(population ->
+                                        population.owner().equals(owner) && isLackedBy(one, population.id())))
+                        .isEmpty()
                 && asked.suggestion().filter(type -> !isSuggested(one, type)).isEmpty()
                 && asked.due().filter(due -> !isDue(one, due)).isEmpty()
                 && asked.age()

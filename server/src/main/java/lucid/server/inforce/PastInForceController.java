@@ -54,6 +54,8 @@ class PastInForceController {
 
     enum Since {
         STILL_STANDS,
+        /** An exception that was renewed, or handed over: it goes on as another. */
+        WENT_ON,
         ENDED,
         TAKEN_BACK
     }
@@ -158,8 +160,18 @@ class PastInForceController {
                         ? verdict.reasons().stream().sorted().toList()
                         : List.of(),
                 DecisionWords.words(decision),
-                decision.revokedAt().isPresent() ? Since.TAKEN_BACK : ended ? Since.ENDED : Since.STILL_STANDS,
+                became(decision, ended, snapshot),
                 decision.revokedAt().or(() -> Optional.of(one.end()).filter(end -> ended)));
+    }
+
+    private static Since became(Decision decision, boolean ended, Snapshot snapshot) {
+        if (decision.revokedAt().isPresent()) {
+            return snapshot.decisions().exceptions().stream()
+                            .anyMatch(later -> later.before().contains(decision.number()))
+                    ? Since.WENT_ON
+                    : Since.TAKEN_BACK;
+        }
+        return ended ? Since.ENDED : Since.STILL_STANDS;
     }
 
     @GetMapping("/past")

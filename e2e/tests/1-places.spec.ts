@@ -2,6 +2,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, test } from '@playwright/test';
 import { signIn } from './product';
 
+const daysAgo = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString().slice(0, 10);
+
 /** The other face of a place that has its picture already. */
 const LIST = 'in-force as a list';
 
@@ -25,11 +27,13 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
   },
   { name: 'in-force', path: '/in-force?face=calendar', ready: 'table[aria-label="What ends when"] button' },
   { name: LIST, path: '/in-force', ready: 'table[aria-label="Decisions in force"] tbody tr' },
+  { name: 'in-force-then', path: `/in-force?on=${daysAgo(5)}`, ready: 'table[aria-label="Decisions in force then"] tbody tr' },
   { name: 'exceptions', path: '/exceptions', ready: 'table[aria-label="Exceptions"] tbody tr' },
   { name: 'pilots', path: '/pilots', ready: 'table[aria-label="Pilots that run"] tbody tr' },
   { name: 'pilot', path: '/pilots/2', ready: 'ul[aria-label="Hosts of the sample"] li' },
   { name: 'carriers', path: '/carriers', ready: 'table.matrix .carriage' },
   { name: 'carriers-in-force', path: '/carriers?face=in-force', ready: 'table.matrix .mark' },
+  { name: 'what-changed', path: '/carriers?face=changes', ready: 'table[aria-label="What changed"] tbody tr' },
   { name: 'time-to-carry', path: '/report/time-to-carry', ready: 'table.list tbody tr' },
   { name: 'known-exploited', path: '/report/exploited', ready: 'table.list tbody tr' },
   { name: 'withheld', path: '/report/withheld', ready: 'table.list tbody tr' },
@@ -74,7 +78,19 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
 ];
 
 /** Looked at like the others, and not shown by the README. */
-const WITHOUT_PICTURE = [LIST, 'account', 'search', 'help', 'known-exploited', 'time-to-carry', 'withheld', 'forced', 'digest'];
+const WITHOUT_PICTURE = [
+  LIST,
+  'in-force-then',
+  'carriers-in-force',
+  'account',
+  'search',
+  'help',
+  'known-exploited',
+  'time-to-carry',
+  'withheld',
+  'forced',
+  'digest',
+];
 
 async function open(page: Page, place: (typeof PLACES)[number]) {
   await signIn(page, place.who);

@@ -50,6 +50,13 @@ export class Session {
     return answer.status() === 204 ? undefined : answer.json();
   }
 
+  async delete(path: string) {
+    const cookies = (await this.request.storageState()).cookies;
+    const token = cookies.find((cookie) => cookie.name === 'XSRF-TOKEN')?.value ?? '';
+    const answer = await this.request.delete(path, { headers: { 'X-XSRF-TOKEN': token } });
+    expect(answer.status(), path).toBe(204);
+  }
+
   /** Lets the demo go on, and waits until its hosts have lived through it. */
   async advance(hours: number) {
     await this.post('/api/clock/advances', { hours });

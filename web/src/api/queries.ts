@@ -208,6 +208,11 @@ export function useProposedExceptions() {
   return useQuery({ queryKey: ['proposed exceptions'], queryFn: () => body(api.GET('/api/exceptions/proposals')) });
 }
 
+/** The same of exceptions that are to go on. */
+export function useProposedRenewals() {
+  return useQuery({ queryKey: ['proposed exceptions', 'renewals'], queryFn: () => body(api.GET('/api/exceptions/renewals/proposals')) });
+}
+
 /** What goes by somebody's name. */
 export function useResponsibilities(person: string) {
   return useQuery({

@@ -52,6 +52,7 @@ describe('a proposal', () => {
       const data: Record<string, unknown> = {
         '/api/proposals': proposals,
         '/api/exceptions/proposals': [],
+        '/api/exceptions/renewals/proposals': [],
         '/api/sessions/current': { name: 'h.marsh', displayName: 'H. Marsh', role },
         '/api/verdicts/preview': [worded()],
         '/api/proposals/3/approvals': { verdicts: [], undo: '/api/decisions?verdict=9' },

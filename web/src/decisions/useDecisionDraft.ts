@@ -15,8 +15,9 @@ interface Wording<Draft, Preview, Answer> {
   complete: (preview: Preview) => boolean;
   /** What is to be confirmed by a second press; asked for as the first comes. */
   confirm?: () => boolean;
-  send: (draft: Draft, seen: Seen) => Promise<Answer>;
-  /** What was done, in words; the consequence is the one that was shown. */
+  /** The consequence is the one that was shown. */
+  send: (draft: Draft, seen: Seen, consequence: Preview | undefined) => Promise<Answer>;
+  /** What was done, in words. */
   said: (answer: Answer, consequence: Preview | undefined) => string;
   close: () => void;
 }
@@ -30,7 +31,13 @@ export function useDecisionDraft<Draft, Preview, Answer extends { undo?: string 
   const question = JSON.stringify(wording.question);
   const asked = useSettled(question);
   const preview = wording.usePreview(JSON.parse(asked) as Draft, version);
-  const decision = useDecision({ version, draft, send, said: (answer) => wording.said(answer, preview.data), close });
+  const decision = useDecision({
+    version,
+    draft,
+    send: (worded: Draft, seen) => send(worded, seen, preview.data),
+    said: (answer) => wording.said(answer, preview.data),
+    close,
+  });
   const misworded = preview.error instanceof Refusal ? preview.error : undefined;
   /** What is wrong with the words, or why they were refused; that somebody else was quicker is told apart. */
   const fault = misworded ?? (decision.overtaken ? undefined : decision.refused);

@@ -24,15 +24,14 @@ export function useExceptionDraft({ page, search, stop, now }: Worded) {
     endsWhen: ends === undefined ? undefined : ends === 'SUCCESSOR' ? ('SUCCESSOR' as const) : ('ISSUE_FIXED' as const),
     endsIssue: ends === undefined || ends === 'SUCCESSOR' ? undefined : ends,
   } satisfies ExceptionDraft;
-  const asked = useExceptionConsequence({ ...(draft as ExceptionDraft), reason: '', owner: '', measure: '' }, page.version);
   const decision = useDecisionDraft<ExceptionDraft, Schemas['ExceptionConsequence'], Made>({
     version: page.version,
     draft: draft as ExceptionDraft,
     question: { ...draft, reason: '', owner: '', measure: '' },
     usePreview: useExceptionConsequence,
     complete: () => draft.hosts.trim() !== '',
-    send: (exception, seen) =>
-      (asked.data?.grounds.length ?? 0) > 0
+    send: (exception, seen, would) =>
+      (would?.grounds.length ?? 0) > 0
         ? body(api.POST('/api/exceptions/proposals', { body: exception, params: { header: seen } }))
         : body(api.POST('/api/exceptions', { body: exception, params: { header: seen } })),
     said: (made, would) =>

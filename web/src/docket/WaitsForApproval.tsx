@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
-import { useProposals, useProposedExceptions, useSession } from '../api/queries';
+import { useProposals, useProposedExceptions, useProposedRenewals, useSession } from '../api/queries';
 import { answerWords, groundWords } from '../words/answers';
-import { dayTime } from '../words/dates';
+import { count, dayTime } from '../words/dates';
 import styles from './WaitsForApproval.module.css';
 
 /** Above the docket: what waits for an approver, and what was sent back or lapsed within a week. */
@@ -13,7 +13,18 @@ export function WaitsForApproval({ now }: { now: Date }) {
   const excepted = (useProposedExceptions().data ?? []).filter(
     (one) => one.state === 'WAITING' || (role === 'ANALYST' && one.state === 'SENT_BACK'),
   );
-  return told.length + excepted.length === 0 ? null : (
+  const renewals = (useProposedRenewals().data ?? []).filter(
+    (one) => one.state === 'WAITING' || (role === 'ANALYST' && one.state === 'SENT_BACK'),
+  );
+  const ofExceptions = [
+    ...excepted.map((one) => ({ ...one, link: 'an exception', words: `on ${one.about} where ${one.where}` })),
+    ...renewals.map((one) => ({
+      ...one,
+      link: `that ${count(one.exceptions.length, 'exception')} ${one.exceptions.length === 1 ? 'goes' : 'go'} on`,
+      words: one.exceptions.map((of) => `no. ${of.number}`).join(', '),
+    })),
+  ];
+  return told.length + ofExceptions.length === 0 ? null : (
     <ul className={styles.waits} aria-label="Proposals">
       {told.map((one) => (
         <li key={one.number}>
@@ -34,12 +45,12 @@ export function WaitsForApproval({ now }: { now: Date }) {
           </span>
         </li>
       ))}
-      {excepted.map((one) => (
+      {ofExceptions.map((one) => (
         <li key={`exception ${one.number}`}>
           <span className="strong">
             {one.state === 'SENT_BACK' ? 'Sent back: ' : role === 'APPROVER' ? 'Waits for your word: ' : 'Waits for an approver: '}
           </span>
-          <Link to="/exceptions">an exception</Link> on {one.about} where {one.where}{' '}
+          <Link to="/exceptions">{one.link}</Link> {one.words}{' '}
           <span className="mid">
             {one.state === 'SENT_BACK' ? `${one.decidedBy}: ${one.returned}` : `${one.author}, because ${groundWords(one.grounds)}`}
             {one.state === 'WAITING' && `; lapses ${dayTime(one.lapsesAt, now)}`}

@@ -1,7 +1,7 @@
-import { useRef } from 'react';
+import { type ReactNode, useRef } from 'react';
 import { Link } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
-import { useChange, useProposedExceptions, useSession } from '../api/queries';
+import { useChange, useProposedExceptions, useProposedRenewals, useSession } from '../api/queries';
 import { randomKey } from '../api/randomKey';
 import { ApproverWord } from '../decisions/ApproverWord';
 import { Row } from '../frame/Boundary';
@@ -14,32 +14,104 @@ import { aboutWords, EFFECTS } from '../words/exceptions';
 import styles from './ExceptionLines.module.css';
 
 type Proposed = Schemas['ProposedException'];
+type Renewal = Schemas['ProposedRenewal'];
 
-/** Exceptions that wait for an approver, and what became of others within a week. */
+const isTold = (one: Proposed | Renewal) => one.state === 'WAITING' || one.state === 'SENT_BACK' || one.state === 'LAPSED';
+
+/** Exceptions, and renewals, that wait for an approver, and what became of others within a week. */
 export function ProposedExceptions({ now }: { now: Date }) {
-  const told = (useProposedExceptions().data ?? []).filter(
-    (one) => one.state === 'WAITING' || one.state === 'SENT_BACK' || one.state === 'LAPSED',
+  const exceptions = (useProposedExceptions().data ?? []).filter(isTold);
+  const renewals = (useProposedRenewals().data ?? []).filter(isTold);
+  return (
+    <>
+      {exceptions.map((one) => (
+        <Row key={one.number} what={`Proposal ${one.number}`}>
+          {() => <OneException proposed={one} now={now} />}
+        </Row>
+      ))}
+      {renewals.map((one) => (
+        <Row key={one.number} what={`Proposal ${one.number}`}>
+          {() => <OneRenewal proposed={one} now={now} />}
+        </Row>
+      ))}
+    </>
   );
-  return told.map((one) => (
-    <Row key={one.number} what={`Proposal ${one.number}`}>
-      {() => <OneProposed proposed={one} now={now} />}
-    </Row>
-  ));
 }
 
-function OneProposed({ proposed, now }: { proposed: Proposed; now: Date }) {
+function OneException({ proposed, now }: { proposed: Proposed; now: Date }) {
+  return (
+    <OneProposal
+      proposed={proposed}
+      now={now}
+      approve="Approve the exception"
+      send={async (key) => {
+        const made = await body(
+          api.POST('/api/exceptions/proposals/{number}/approvals', {
+            params: { path: { number: proposed.number }, header: { 'Idempotency-Key': key } },
+          }),
+        );
+        return `Exception no. ${made.number} is made.`;
+      }}
+      anew={<Link to={anew(proposed)}>Word it anew</Link>}
+      waits={
+        <>
+          {' '}
+          Until then it holds nothing; {count(proposed.hosts, 'host')} lacked {proposed.update} then.{' '}
+          <Link to={`/cases/${encodeURIComponent(proposed.update)}`}>Its case</Link>
+        </>
+      }
+    >
+      <Mark name="EXCEPTION" size={20} /> <b>{EFFECTS[proposed.effect]}</b>{' '}
+      {aboutWords({ about: proposed.about, title: '', update: proposed.about === proposed.update ? proposed.update : undefined })} where{' '}
+      {proposed.where} until {day(`${proposed.until}T00:00:00Z`, now)}, because {proposed.reason}; owner {proposed.owner}
+      {proposed.measure !== '' && <>; meanwhile {proposed.measure}</>}.
+    </OneProposal>
+  );
+}
+
+function OneRenewal({ proposed, now }: { proposed: Renewal; now: Date }) {
+  return (
+    <OneProposal
+      proposed={proposed}
+      now={now}
+      approve={`Let ${count(proposed.exceptions.length, 'exception')} go on`}
+      send={async (key) => {
+        const renewed = await body(
+          api.POST('/api/exceptions/renewals/proposals/{number}/approvals', {
+            params: { path: { number: proposed.number }, header: { 'Idempotency-Key': key } },
+          }),
+        );
+        return `${count(renewed.exceptions.length, 'exception')} renewed.`;
+      }}
+      waits=" Until then they end as they would."
+    >
+      <Mark name="EXCEPTION" size={20} /> <b>Renew</b>{' '}
+      {proposed.exceptions.map((one) => `no. ${one.number}, ${one.about} where ${one.where} (${one.owner})`).join('; ')} until{' '}
+      {day(`${proposed.until}T00:00:00Z`, now)}, because {proposed.reason}.
+    </OneProposal>
+  );
+}
+
+interface Props {
+  proposed: Proposed | Renewal;
+  now: Date;
+  /** What the button of the approver says. */
+  approve: string;
+  /** Approves it, and says what came of that. */
+  send: (key: string) => Promise<string>;
+  /** How it is worded again, where it stands in a sentence of its own. */
+  anew?: ReactNode;
+  /** What it means that it waits. */
+  waits: ReactNode;
+  /** The sentence. */
+  children: ReactNode;
+}
+
+function OneProposal({ proposed, now, approve, send, anew: again, waits: meanwhile, children }: Props) {
   const role = useSession().data?.role;
   const { done, takeBackThese } = useLastAct();
   const key = useRef(randomKey());
-  const approving = useChange(
-    () =>
-      body(
-        api.POST('/api/exceptions/proposals/{number}/approvals', {
-          params: { path: { number: proposed.number }, header: { 'Idempotency-Key': key.current } },
-        }),
-      ),
-    '',
-  );
+  const approving = useChange(() => send(key.current), '');
   const waits = proposed.state === 'WAITING';
   return (
     <section className={`sheet ${styles.proposed}`} aria-label={`Proposal ${proposed.number}`}>
@@ -49,12 +121,7 @@ function OneProposed({ proposed, now }: { proposed: Proposed; now: Date }) {
         {waits && `; it lapses ${dayTime(proposed.lapsesAt, now)}`}
         {proposed.state === 'LAPSED' && ` on ${day(proposed.lapsesAt, now)}: nobody approved it, and nothing came of it`}
       </div>
-      <div className="sentence">
-        <Mark name="EXCEPTION" size={20} /> <b>{EFFECTS[proposed.effect]}</b>{' '}
-        {aboutWords({ about: proposed.about, title: '', update: proposed.about === proposed.update ? proposed.update : undefined })} where{' '}
-        {proposed.where} until {day(`${proposed.until}T00:00:00Z`, now)}, because {proposed.reason}; owner {proposed.owner}
-        {proposed.measure !== '' && <>; meanwhile {proposed.measure}</>}.
-      </div>
+      <div className="sentence">{children}</div>
       {proposed.returned !== undefined && (
         <div className="strong">
           {proposed.decidedBy}: {proposed.returned}
@@ -62,19 +129,18 @@ function OneProposed({ proposed, now }: { proposed: Proposed; now: Date }) {
       )}
       {waits && (
         <div>
-          It needs an approver, because {groundWords(proposed.grounds)}. Until then it holds nothing; {count(proposed.hosts, 'host')} lacked{' '}
-          {proposed.update} then. <Link to={`/cases/${encodeURIComponent(proposed.update)}`}>Its case</Link>
+          It needs an approver, because {groundWords(proposed.grounds)}.{meanwhile}
         </div>
       )}
       {waits && role === 'APPROVER' && (
         <ApproverWord
           number={proposed.number}
           author={proposed.author}
-          approve="Approve the exception"
+          approve={approve}
           ready
           fault={approving.error}
           approving={approving.isPending}
-          onApprove={() => approving.mutate(undefined, { onSuccess: (made) => done({ words: `Exception no. ${made.number} is made.` }) })}
+          onApprove={() => approving.mutate(undefined, { onSuccess: (words) => done({ words }) })}
         />
       )}
       {role === 'ANALYST' && (
@@ -88,7 +154,7 @@ function OneProposed({ proposed, now }: { proposed: Proposed; now: Date }) {
               Withdraw
             </button>
           ) : (
-            <Link to={anew(proposed)}>Word it anew</Link>
+            again
           )}
         </div>
       )}

@@ -5,8 +5,10 @@ import { useChange } from '../api/queries';
 import { randomKey } from '../api/randomKey';
 import { DayPart } from '../frame/DayPart';
 import { useLastAct } from '../frame/lastAct';
+import { Term } from '../frame/Term';
 import { TextPart } from '../frame/TextPart';
 import { Mark } from '../look/Mark';
+import { groundWords } from '../words/answers';
 import { count, isoDay } from '../words/dates';
 import type { ExceptionRow } from '../words/exceptions';
 
@@ -32,6 +34,13 @@ export function RenewSentence({ rows, now, close }: Props) {
   const renew = useChange((draft: Schemas['RenewalDraft']) =>
     body(api.POST('/api/exceptions/renewals', { body: draft, params: { header: { 'Idempotency-Key': key } } })),
   );
+  const propose = useChange((draft: Schemas['RenewalDraft']) =>
+    body(api.POST('/api/exceptions/renewals/proposals', { body: draft, params: { header: { 'Idempotency-Key': key } } })),
+  );
+  const grounds = rows
+    .flatMap((row) => row.renewalGrounds)
+    .filter((ground, place, all) => all.findIndex((one) => one.type === ground.type && one.tier === ground.tier) === place);
+  const error = renew.error ?? propose.error;
   const sheet = useRef<HTMLElement>(null);
   useEffect(() => {
     sheet.current?.querySelector<HTMLElement>('[aria-label="Why they go on"]')?.focus();
@@ -39,18 +48,30 @@ export function RenewSentence({ rows, now, close }: Props) {
   }, []);
   const owners = [...new Set(rows.map((row) => row.owner))];
   const often = rows.filter((row) => row.renewals > 0).length;
-  const ready = reason.trim() !== '' && !renew.isPending;
+  const pending = renew.isPending || propose.isPending;
+  const ready = reason.trim() !== '' && !pending;
   const submit = () => {
-    if (ready) {
-      renew.mutate(
-        { exceptions: rows.map((row) => row.number), until, reason: reason.trim() },
-        {
-          onSuccess: (renewed) => {
-            done({ words: `${count(renewed.exceptions.length, 'exception')} renewed.`, undo: renewed.undo });
-            close();
-          },
+    const draft = { exceptions: rows.map((row) => row.number), until, reason: reason.trim() };
+    if (!ready) {
+      return;
+    }
+    if (grounds.length > 0) {
+      propose.mutate(draft, {
+        onSuccess: (proposed) => {
+          done({
+            words: `Proposed: renew ${count(rows.length, 'exception')}. They end as they would until an approver says so.`,
+            undo: proposed.undo,
+          });
+          close();
         },
-      );
+      });
+    } else {
+      renew.mutate(draft, {
+        onSuccess: (renewed) => {
+          done({ words: `${count(renewed.exceptions.length, 'exception')} renewed.`, undo: renewed.undo });
+          close();
+        },
+      });
     }
   };
   return (
@@ -80,15 +101,20 @@ export function RenewSentence({ rows, now, close }: Props) {
               <span className="strong">{often}</span> of them {often === 1 ? 'was' : 'were'} renewed before
             </div>
           )}
-          {renew.error && (
+          {grounds.length > 0 && (
+            <div>
+              <Term name="proposal">Needs an approver</Term>, because {groundWords(grounds)}.
+            </div>
+          )}
+          {error && (
             <div role="alert" className="strong">
-              {renew.error.message}
+              {error.message}
             </div>
           )}
         </div>
         <div className="actions">
-          <Button type="primary" htmlType="submit" disabled={!ready} loading={renew.isPending}>
-            Renew {count(rows.length, 'exception')}
+          <Button type="primary" htmlType="submit" disabled={!ready} loading={pending}>
+            {grounds.length > 0 ? 'Propose: renew' : 'Renew'} {count(rows.length, 'exception')}
           </Button>
           <span className="mid">
             <kbd>Ctrl</kbd> <kbd>Enter</kbd>

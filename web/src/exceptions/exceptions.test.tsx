@@ -63,6 +63,7 @@ const row = (part: Partial<ExceptionRow> = {}): ExceptionRow => ({
   exploitedSince: [],
   mostlyExcepted: [],
   overriding: [],
+  renewalGrounds: [],
   ...part,
 });
 
@@ -228,6 +229,7 @@ describe('on screen', () => {
       undo: '/api/decisions?proposal=7',
     };
     answers['/api/exceptions/proposals'] = [proposed];
+    answers['/api/exceptions/renewals/proposals'] = [];
     answers['/api/exceptions/proposals/7/approvals'] = { number: 9, undo: '/api/decisions?exception=9' };
     answers['/api/sessions/current'] = { role: 'APPROVER' };
     show(<ProposedExceptions now={NOW} />);
@@ -245,6 +247,41 @@ describe('on screen', () => {
     expect(link.getAttribute('href')).toContain('/cases/LNT-7000?except=yes&where=name+%3D+ksk-171');
     expect(link.getAttribute('href')).toContain('about=KIND');
     expect(document.body.textContent).toContain('H. Marsh: ask first');
+  });
+
+  it('a renewal is proposed where its hosts need an approver, and approved', async () => {
+    const close = vi.fn();
+    answers['/api/exceptions/renewals/proposals'] = { number: 8, lapsesAt: '2026-12-06T08:00:00Z', undo: '/api/decisions?proposal=8' };
+    show(<RenewSentence rows={[row({ renewalGrounds: [{ type: 'EXCEPTS', tier: 1 }] })]} now={NOW} close={close} />);
+    expect(document.body.textContent).toContain('Needs an approver, because it excepts hosts of tier 1');
+    fireEvent.change(screen.getByLabelText('Why they go on'), { target: { value: 'still not certified' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Propose: renew 1 exception' }));
+    await waitFor(() => expect(close).toHaveBeenCalled(), { timeout: 60_000 });
+    expect(sent.map((one) => one.path)).toEqual(['/api/exceptions/renewals/proposals']);
+    cleanup();
+    const proposed: Schemas['ProposedRenewal'] = {
+      number: 8,
+      exceptions: [{ number: 3, about: 'LNT-7000', where: 'name = bri-auk-1', owner: 'T. Brevik' }],
+      until: '2026-12-20',
+      reason: 'still not certified',
+      grounds: [{ type: 'EXCEPTS', tier: 1 }],
+      hosts: 1,
+      author: 'M. Aldane',
+      createdAt: '2026-11-29T08:00:00Z',
+      lapsesAt: '2026-12-06T08:00:00Z',
+      state: 'WAITING',
+      undo: '/api/decisions?proposal=8',
+    };
+    answers['/api/exceptions/proposals'] = [];
+    answers['/api/exceptions/renewals/proposals'] = [proposed];
+    answers['/api/exceptions/renewals/proposals/8/approvals'] = { exceptions: [9], undo: '/api/decisions?renewal=9' };
+    answers['/api/sessions/current'] = { role: 'APPROVER' };
+    show(<ProposedExceptions now={NOW} />);
+    fireEvent.click(await screen.findByRole('button', { name: 'Let 1 exception go on' }, { timeout: 60_000 }));
+    expect(document.body.textContent).toContain('Renew no. 3, LNT-7000 where name = bri-auk-1 (T. Brevik) until');
+    await waitFor(() => expect(sent.map((one) => one.path)).toContain('/api/exceptions/renewals/proposals/8/approvals'), {
+      timeout: 60_000,
+    });
   });
 
   it('all that somebody answers for is handed over to somebody else', async () => {

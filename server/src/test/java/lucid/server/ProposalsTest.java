@@ -282,6 +282,46 @@ class ProposalsTest extends JudgingFixture {
                             .status())
                     .as("once")
                     .isEqualTo(409);
+            Map<String, Object> goesOn = Map.of(
+                    "exceptions",
+                    List.of(approved.json().path("number").asLong()),
+                    "until",
+                    inDays(60).toString(),
+                    "reason",
+                    "still so");
+            assertThat(SERVER.analyst().post("/api/exceptions/renewals", goesOn).text())
+                    .as("nobody goes on alone with what they could not begin alone")
+                    .contains("this needs an approver, because it excepts hosts of tier 1");
+            assertThat(SERVER.reader().get("/api/exceptions?text=" + update).text())
+                    .contains("\"renewalGrounds\":[{\"type\":\"EXCEPTS\",\"tier\":1}]");
+            long renewal = SERVER.analyst()
+                    .post("/api/exceptions/renewals/proposals", goesOn)
+                    .json()
+                    .path("number")
+                    .asLong();
+            JsonNode waiting = SERVER.reader()
+                    .get("/api/exceptions/renewals/proposals")
+                    .json()
+                    .get(0);
+            assertThat(waiting.path("exceptions").get(0).path("where").asString())
+                    .isEqualTo("name = ksk-1");
+            assertThat(waiting.path("state").asString()).isEqualTo("WAITING");
+            assertThat(SERVER.approver().get("/api/digest").text())
+                    .contains("That exceptions go on, proposed by M. Aldane");
+            Answer renewed =
+                    SERVER.approver().post("/api/exceptions/renewals/proposals/" + renewal + "/approvals", Map.of());
+            assertThat(renewed.status()).as(renewed.text()).isEqualTo(201);
+            assertThat(SERVER.reader().get("/api/exceptions?text=" + update).text())
+                    .contains("\"renewals\":1", "\"reason\":\"still so\"", "\"approver\":\"H. Marsh\"");
+            assertThat(record())
+                    .contains("Approved what M. Aldane proposed: Renewed the exception on " + update
+                            + " where name = ksk-1, the first time");
+            assertThat(SERVER.analyst()
+                            .delete(renewed.json().path("undo").asString())
+                            .status())
+                    .isEqualTo(204);
+            assertThat(SERVER.reader().get("/api/exceptions?text=" + update).text())
+                    .contains("\"renewals\":0", "\"reason\":\"certified for the old one\"");
             long other = SERVER.analyst()
                     .post("/api/exceptions/proposals", exception("name = ksk-2"))
                     .json()

@@ -88,6 +88,9 @@ class ResponsibilitiesTest extends JudgingFixture {
                                 .filter(words -> words.startsWith("Exception no. " + number + " on " + update))
                                 .findFirst()
                                 .orElseThrow());
+        assertThat(SERVER.analyst().get("/api/digest").text())
+                .contains("R. Kell has left, and owned exception no. " + number + " on " + update)
+                .contains("R. Kell has left, and saw to " + update + ": ask the vendor");
         assertThat(handOver(SERVER.analyst(), "R. Kell", "Nobody").text()).contains("choose from the list");
         assertThat(handOver(SERVER.analyst(), "J. Fenn", "M. Aldane").text())
                 .contains("J. Fenn answers for no exception and sees to no case");
@@ -95,6 +98,7 @@ class ResponsibilitiesTest extends JudgingFixture {
         assertThat(handed.status()).as(handed.text()).isEqualTo(201);
         assertThat(handed.json().path("handedOver").asInt()).isEqualTo(2);
         assertThat(heldBy("R. Kell")).isEmpty();
+        assertThat(SERVER.analyst().get("/api/digest").text()).doesNotContain("To be handed over");
         assertThat(heldBy("J. Fenn")).hasSize(2);
         assertThat(exceptions().get(0).path("owner").asString()).isEqualTo("J. Fenn");
         assertThat(exceptions().get(0).path("renewals").asInt())

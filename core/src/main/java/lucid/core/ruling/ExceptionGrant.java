@@ -222,20 +222,47 @@ public record ExceptionGrant(
                 approver);
     }
 
-    /** One that goes on from this until another day, with another reason. */
+    /** One that goes on from this until another day, with another reason; nobody had to approve it. */
     public ExceptionGrant renewed(
             DecisionNumber.OfException next, Instant nextUntil, String nextReason, String nextAuthor, Instant at) {
-        return goesOn(next, nextUntil, nextReason, owner, nextAuthor, at, renewals + 1);
+        return goesOn(next, nextUntil, nextReason, owner, nextAuthor, at, renewals + 1, Optional.empty());
+    }
+
+    public ExceptionGrant approvedBy(Optional<String> nextApprover) {
+        return new ExceptionGrant(
+                number,
+                scope,
+                hosts,
+                effect,
+                until,
+                reason,
+                owner,
+                measure,
+                author,
+                createdAt,
+                revokedAt,
+                before,
+                renewals,
+                endsWhen,
+                nextApprover);
     }
 
     /** One that goes on from this with another owner; nothing else becomes other. */
     public ExceptionGrant handedTo(DecisionNumber.OfException next, String nextOwner, Instant at) {
-        return goesOn(next, until, reason, nextOwner, author, at, renewals);
+        return goesOn(next, until, reason, nextOwner, author, at, renewals, approver);
     }
 
     /** One that goes on from this, which went on from {@code earlier}, as if it had not. */
     public ExceptionGrant as(DecisionNumber.OfException next, ExceptionGrant earlier, Instant at) {
-        return goesOn(next, earlier.until, earlier.reason, earlier.owner, earlier.author, at, earlier.renewals);
+        return goesOn(
+                next,
+                earlier.until,
+                earlier.reason,
+                earlier.owner,
+                earlier.author,
+                at,
+                earlier.renewals,
+                earlier.approver);
     }
 
     private ExceptionGrant goesOn(
@@ -245,7 +272,8 @@ public record ExceptionGrant(
             String nextOwner,
             String nextAuthor,
             Instant at,
-            int nextRenewals) {
+            int nextRenewals,
+            Optional<String> nextApprover) {
         return new ExceptionGrant(
                 next,
                 scope,
@@ -261,6 +289,6 @@ public record ExceptionGrant(
                 Stream.concat(before.stream(), Stream.of(number)).toList(),
                 nextRenewals,
                 endsWhen,
-                approver);
+                nextApprover);
     }
 }

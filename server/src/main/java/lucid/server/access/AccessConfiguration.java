@@ -174,7 +174,8 @@ class AccessConfiguration {
                                 HttpMethod.POST,
                                 "/api/proposals/*/approvals",
                                 "/api/proposals/*/returns",
-                                "/api/exceptions/proposals/*/approvals")
+                                "/api/exceptions/proposals/*/approvals",
+                                "/api/exceptions/renewals/proposals/*/approvals")
                         .hasRole(APPROVER)
                         .requestMatchers(HttpMethod.PUT, "/api/approval-rules")
                         .hasRole(ADMINISTRATOR)

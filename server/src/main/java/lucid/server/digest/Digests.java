@@ -33,6 +33,7 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
+import lucid.server.access.FormerPeople;
 import lucid.server.access.Role;
 import lucid.server.audit.AuditEntry;
 import lucid.server.audit.AuditLog;
@@ -66,6 +67,7 @@ class Digests {
     private final Proposals proposals;
     private final OpenDocuments documents;
     private final FeedHealth feeds;
+    private final FormerPeople former;
     private final AuditLog record;
     private final Clock clock;
 
@@ -75,6 +77,7 @@ class Digests {
             Proposals proposals,
             OpenDocuments documents,
             FeedHealth feeds,
+            FormerPeople former,
             AuditLog record,
             Clock clock) {
         this.store = store;
@@ -82,6 +85,7 @@ class Digests {
         this.proposals = proposals;
         this.documents = documents;
         this.feeds = feeds;
+        this.former = former;
         this.record = record;
         this.clock = clock;
     }
@@ -104,6 +108,7 @@ class Digests {
                                 writer.yours(),
                                 writer.waitsForApproval(),
                                 writer.toJudge(),
+                                writer.ofWhoLeft(),
                                 writer.exploited(),
                                 writer.overdue(),
                                 writer.ends(),
@@ -224,11 +229,15 @@ class Digests {
                     person.role() == Role.APPROVER ? "Waits for you to approve it" : "Waits for an approver",
                     proposals.waiting().stream()
                             .map(one -> new DigestLine(
-                                    (one.about() == Proposal.About.EXCEPTION ? "An exception on " : "")
-                                            + one.update() + ", proposed by " + one.author() + " for "
+                                    switch (one.about()) {
+                                                case VERDICT -> one.update();
+                                                case EXCEPTION -> "An exception on " + one.update();
+                                                case RENEWAL -> "That exceptions go on";
+                                            }
+                                            + ", proposed by " + one.author() + " for "
                                             + hosts(one.hosts())
                                             + "; lapses " + day(one.lapsesAt()) + ".",
-                                    one.about() == Proposal.About.EXCEPTION ? "/exceptions" : casePath(one.update()))));
+                                    one.about() == Proposal.About.VERDICT ? casePath(one.update()) : "/exceptions")));
         }
 
         private Optional<DigestSection> toJudge() {
@@ -238,6 +247,25 @@ class Digests {
             return DigestSection.of(
                     "To judge: " + open.size() + (open.size() == 1 ? " case" : " cases"),
                     open.stream().map(this::caseLine));
+        }
+
+        /** What goes by the name of somebody who has no account any more, and who takes it over has not been said. */
+        private Optional<DigestSection> ofWhoLeft() {
+            FormerPeople.Left left = former.now();
+            Stream<DigestLine> exceptions = snapshot.decisions().exceptions().stream()
+                    .filter(exception -> exception.standsAt(now) && left.has(exception.owner()))
+                    .map(exception -> new DigestLine(
+                            exception.owner() + " has left, and owned exception no. " + exception.number() + " on "
+                                    + about(exception) + ".",
+                            "/exceptions?at=" + exception.number()));
+            Stream<DigestLine> cases = snapshot.evidence().caseNotes().stream()
+                    .filter(note -> note.stands()
+                            && note.followUp().assignee().filter(left::has).isPresent())
+                    .map(note -> new DigestLine(
+                            note.followUp().assignee().orElseThrow() + " has left, and saw to " + note.updateId() + ": "
+                                    + brief(note.words()),
+                            casePath(note.updateId())));
+            return DigestSection.of("To be handed over", Stream.concat(exceptions, cases));
         }
 
         private DigestLine caseLine(DocketCase one) {

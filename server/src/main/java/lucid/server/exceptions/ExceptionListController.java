@@ -12,6 +12,8 @@ import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
+import lucid.core.approval.ApprovalRules;
+import lucid.core.approval.Ground;
 import lucid.core.evidence.KnownExploited;
 import lucid.core.exceptions.ExceptionAccounts;
 import lucid.core.fleet.Population;
@@ -21,6 +23,7 @@ import lucid.core.ruling.ExceptionGrant;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.access.FormerPeople;
+import lucid.server.proposals.StoredApprovalRules;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.HostList;
@@ -45,10 +48,12 @@ class ExceptionListController {
     private static final Duration SOON = Duration.ofDays(7);
 
     private final FormerPeople former;
+    private final StoredApprovalRules rules;
     private final Clock clock;
 
-    ExceptionListController(FormerPeople former, Clock clock) {
+    ExceptionListController(FormerPeople former, StoredApprovalRules rules, Clock clock) {
         this.former = former;
+        this.rules = rules;
         this.clock = clock;
     }
 
@@ -93,6 +98,7 @@ class ExceptionListController {
      * @param exploitedSince identifiers of vulnerabilities that are known to be exploited since it was made or renewed
      * @param mostlyExcepted names of populations of whose hosts more than half are under exceptions on one update
      * @param overriding forces that stand and go over it
+     * @param renewalGrounds why it needs an approver to go on; none: it does not
      */
     record ExceptionRow(
             DecisionNumber.OfException number,
@@ -126,7 +132,8 @@ class ExceptionListController {
             int moreUpdates,
             List<String> exploitedSince,
             List<String> mostlyExcepted,
-            List<OverridingForce> overriding) {}
+            List<OverridingForce> overriding,
+            List<Ground> renewalGrounds) {}
 
     /** @param end when it is or was due */
     record OverridingForce(DecisionNumber.OfVerdict number, UpdateId update, String author, Instant end) {}
@@ -174,6 +181,7 @@ class ExceptionListController {
             Snapshot snapshot) {
         Instant now = clock.instant();
         FormerPeople.Left left = former.now();
+        ApprovalRules asked = rules.now();
         ExceptionAccounts accounts = accounts(snapshot, now);
         List<ExceptionGrant> chains = accounts.chains();
         List<ExceptionGrant> matching = chains.stream()
@@ -182,7 +190,9 @@ class ExceptionListController {
         int first = Math.min(Math.max(from, 0), matching.size());
         List<ExceptionGrant> page = matching.subList(first, Math.min(first + PAGE, matching.size()));
         return new ExceptionPage(
-                page.stream().map(one -> row(accounts.of(one), snapshot, left)).toList(),
+                page.stream()
+                        .map(one -> row(accounts.of(one), snapshot, left, asked))
+                        .toList(),
                 matching.size(),
                 first + page.size() < matching.size() ? Optional.of(first + page.size()) : Optional.empty(),
                 summary(chains, left, now),
@@ -206,6 +216,7 @@ class ExceptionListController {
             Snapshot snapshot) {
         Instant now = clock.instant();
         FormerPeople.Left left = former.now();
+        ApprovalRules asked = rules.now();
         ExceptionAccounts accounts = accounts(snapshot, now);
         return ListFile.csv(
                 "exceptions.csv",
@@ -230,7 +241,7 @@ class ExceptionListController {
                         "exploited since"),
                 accounts.chains().stream()
                         .filter(shown(show, now).and(matching(owner, text, snapshot)))
-                        .map(one -> row(accounts.of(one), snapshot, left))
+                        .map(one -> row(accounts.of(one), snapshot, left, asked))
                         .map(row -> List.of(
                                 row.number(),
                                 row.state().name().toLowerCase(Locale.ROOT),
@@ -295,7 +306,8 @@ class ExceptionListController {
                 : Optional.empty();
     }
 
-    private static ExceptionRow row(ExceptionAccounts.Account account, Snapshot snapshot, FormerPeople.Left left) {
+    private static ExceptionRow row(
+            ExceptionAccounts.Account account, Snapshot snapshot, FormerPeople.Left left, ApprovalRules rules) {
         ExceptionGrant exception = account.exception();
         Optional<Update> update = update(exception, snapshot);
         List<ExceptionAccounts.OfUpdate> shown = account.updates()
@@ -349,7 +361,8 @@ class ExceptionListController {
                 account.overriding().stream()
                         .map(force ->
                                 new OverridingForce(force.number(), force.updateId(), force.author(), force.end()))
-                        .toList());
+                        .toList(),
+                List.copyOf(Ground.of(exception, snapshot.fleet(), rules)));
     }
 
     private static List<RenewalView> history(ExceptionGrant exception, Snapshot snapshot) {

@@ -4,19 +4,21 @@ import java.security.Principal;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import lucid.core.approval.Ground;
 import lucid.core.ruling.DecisionNumber;
-import lucid.core.ruling.Decisions;
-import lucid.core.ruling.ExceptionGrant;
-import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
+import lucid.server.exceptions.RenewalService.Renewed;
+import lucid.server.proposals.Proposal;
+import lucid.server.proposals.Proposals;
 import lucid.server.snapshot.RequestKeys;
 import lucid.server.snapshot.Snapshot;
-import lucid.server.snapshot.SnapshotStore;
-import lucid.server.web.ProblemException;
+import lucid.server.views.Views.ExceptionView;
 import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
@@ -29,16 +31,12 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/exceptions/renewals")
 class RenewalController {
 
-    private static final int MOST_AT_ONCE = 100;
-
-    private final SnapshotStore store;
-    private final ExceptionMapper mapper;
+    private final RenewalService service;
     private final RequestKeys keys;
     private final Clock clock;
 
-    RenewalController(SnapshotStore store, ExceptionMapper mapper, RequestKeys keys, Clock clock) {
-        this.store = store;
-        this.mapper = mapper;
+    RenewalController(RenewalService service, RequestKeys keys, Clock clock) {
+        this.service = service;
         this.keys = keys;
         this.clock = clock;
     }
@@ -50,80 +48,92 @@ class RenewalController {
      */
     record RenewalDraft(List<Long> exceptions, LocalDate until, String reason) {}
 
-    /** @param undo address to which a DELETE takes all of them back */
-    record Renewed(List<DecisionNumber.OfException> exceptions, String undo) {}
-
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
     Renewed renew(
             @RequestBody RenewalDraft draft,
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
             Principal who) {
-        ProblemException.requireLine("reason", draft.reason(), 2000, "say why they go on");
-        if (draft.exceptions() == null
-                || draft.exceptions().isEmpty()
-                || draft.exceptions().size() > MOST_AT_ONCE) {
-            throw ProblemException.badField("exceptions", "1 to " + MOST_AT_ONCE + " exceptions are renewed at once");
-        }
-        return store.writeOnce(keys.of(key, who, "renewal", draft), 0, Renewed.class, snapshot -> {
-            Instant now = clock.instant();
-            Snapshot next = snapshot;
-            List<DecisionNumber.OfException> renewed = new ArrayList<>();
-            for (long number : draft.exceptions().stream().distinct().toList()) {
-                ExceptionGrant before = standing(next.decisions(), number, now);
-                Instant until =
-                        ExceptionWords.end(draft.until(), ExceptionWords.zone(snapshot.fleet(), before.hosts()), now);
-                if (!until.isAfter(before.until())) {
-                    throw ProblemException.badField(
-                            "until",
-                            "exception " + number + " goes on until "
-                                    + ExceptionWords.lastDay(before.until(), before.hosts(), snapshot.fleet())
-                                    + " already; a renewal ends later");
-                }
-                ExceptionGrant after = before.renewed(
-                        next.decisions().nextException(), until, draft.reason().strip(), who.getName(), now);
-                mapper.takeBack(number, now);
-                mapper.add(ExceptionMapper.Row.of(after));
-                next = next.with(next.decisions().withAll(List.of(before.revoked(now), after)));
-                renewed.add(after.number());
-                store.record(
-                        AuditEntry.Kind.EXCEPTION,
-                        ExceptionWords.subject(after),
-                        who,
-                        words(after, snapshot),
-                        Revocable.Kind.RENEWAL.about(after.number().value()));
-            }
-            return new SnapshotStore.Change<>(
-                    next,
-                    new Renewed(
-                            renewed,
-                            Undo.of(
-                                    Revocable.Kind.RENEWAL,
-                                    renewed.stream()
-                                            .map(DecisionNumber.OfException::value)
-                                            .toList())));
-        });
+        return service.renew(draft, keys.of(key, who, "renewal", draft), who);
     }
 
-    private static ExceptionGrant standing(Decisions decisions, long number, Instant now) {
-        ExceptionGrant exception = decisions
-                .exception(new DecisionNumber.OfException(number))
-                .orElseThrow(() -> ProblemException.notFound("there is no exception " + number));
-        if (!exception.standsAt(now)) {
-            throw new ProblemException(
-                    HttpStatus.CONFLICT,
-                    "exceptions",
-                    "exception " + number
-                            + " does not stand any more: it was renewed, taken back, or has lapsed; make another one on the case");
-        }
-        return exception;
+    /** @param about as that of an exception */
+    record GoesOn(long number, String about, String where, String owner) {}
+
+    /**
+     * @param exceptions those that would go on
+     * @param until their new last day
+     * @param hosts that their conditions named when it was proposed
+     * @param decidedBy who approved it or sent it back
+     * @param returned why it was sent back
+     * @param undo address to which a DELETE withdraws it, while it waits
+     */
+    record ProposedRenewal(
+            long number,
+            List<GoesOn> exceptions,
+            LocalDate until,
+            String reason,
+            List<Ground> grounds,
+            int hosts,
+            String author,
+            Instant createdAt,
+            Instant lapsesAt,
+            Proposal.State state,
+            Optional<String> decidedBy,
+            Optional<String> returned,
+            String undo) {}
+
+    /** Those that wait, and what became of others within a week; what lapses first comes first. */
+    @GetMapping("/proposals")
+    List<ProposedRenewal> proposed(Snapshot snapshot) {
+        return service.proposed().stream()
+                .map(proposal -> view(proposal, snapshot))
+                .toList();
     }
 
-    private static String words(ExceptionGrant after, Snapshot snapshot) {
-        return "Renewed the exception on " + ExceptionMapper.wordsOf(after.scope()) + " where " + after.hosts()
-                + ", the "
-                + (after.renewals() == 1 ? "first" : after.renewals() == 2 ? "second" : after.renewals() + "th")
-                + " time, until " + ExceptionWords.lastDay(after.until(), after.hosts(), snapshot.fleet())
-                + ", because " + after.reason() + "; owner " + after.owner() + ".";
+    private ProposedRenewal view(Proposal proposal, Snapshot snapshot) {
+        RenewalDraft draft = service.draft(proposal);
+        return new ProposedRenewal(
+                proposal.number(),
+                draft.exceptions().stream()
+                        .distinct()
+                        .map(DecisionNumber.OfException::new)
+                        .flatMap(number -> snapshot.decisions().exception(number).stream())
+                        .map(exception -> new GoesOn(
+                                exception.number().value(),
+                                ExceptionView.about(exception),
+                                exception.hosts().toString(),
+                                exception.owner()))
+                        .toList(),
+                draft.until(),
+                draft.reason(),
+                proposal.grounds().stream().sorted().toList(),
+                proposal.hosts(),
+                proposal.author(),
+                proposal.createdAt(),
+                proposal.lapsesAt(),
+                proposal.state(clock.instant()),
+                proposal.decided().map(Proposal.Decided::by),
+                proposal.decided().map(Proposal.Decided::words).filter(words -> !words.isEmpty()),
+                Undo.of(Revocable.Kind.PROPOSAL, List.of(proposal.number())));
+    }
+
+    /** Proposes what needs an approver: nothing goes on until somebody else approves it. */
+    @PostMapping("/proposals")
+    @ResponseStatus(HttpStatus.CREATED)
+    Proposals.Proposed propose(
+            @RequestBody RenewalDraft draft,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        return service.propose(draft, keys.of(key, who, "proposed renewal", draft), who);
+    }
+
+    @PostMapping("/proposals/{number}/approvals")
+    @ResponseStatus(HttpStatus.CREATED)
+    Renewed approve(
+            @PathVariable long number,
+            @RequestHeader(name = "Idempotency-Key", required = false) String key,
+            Principal who) {
+        return service.approve(number, keys.of(key, who, "approved renewal", number), who);
     }
 }

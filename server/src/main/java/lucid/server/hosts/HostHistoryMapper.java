@@ -1,6 +1,7 @@
 package lucid.server.hosts;
 
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Outcome;
@@ -37,8 +38,19 @@ interface HostHistoryMapper {
     /** What changed on a host. */
     record ChangeOfHost(int host, String build, String fromVersion, Instant at) {}
 
-    @Select("select host, build, from_version, at from product_change where at > #{after}")
-    List<ChangeOfHost> changesAfter(Instant after);
+    /**
+     * Of some products. A build is written as its product, which has no space, and what it is for; the database looks
+     * through all that changed since, and only what is asked for is read.
+     *
+     * @param products package URLs
+     */
+    @Select("""
+            <script>
+            select host, build, from_version, at from product_change where at &gt; #{after}
+            and left(build, locate(' ', build || ' ') - 1) in
+            <foreach item="product" collection="products" open="(" separator="," close=")">#{product}</foreach>
+            </script>""")
+    List<ChangeOfHost> changesAfter(@Param("after") Instant after, @Param("products") Collection<String> products);
 
     record FirstReport(int number, Instant firstReport) {}
 

@@ -15,7 +15,7 @@ import lucid.core.carriage.Carriages;
 import lucid.core.carriage.PastCarriages;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
-import lucid.core.update.Product;
+import lucid.core.update.Fix;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -62,20 +62,18 @@ public class PastFleets {
 
     private Carriages read(Carriages now, Update update, Instant at) {
         Map<String, ProductBuild> builds = new HashMap<>();
-        boolean asksForSources = Stream.concat(Stream.of(update), now.catalogue().successorsOf(update.id()).stream())
+        Set<ProductBuild> named = Stream.concat(Stream.of(update), now.catalogue().successorsOf(update.id()).stream())
                 .flatMap(one -> one.fixes().stream())
-                .anyMatch(fix -> fix.build().isSource());
-        Map<ProductBuild, Map<String, InstalledProduct>> withSources =
-                asksForSources ? dictionary.withSources() : Map.of();
-        Set<Product> spokenOf = Stream.concat(Stream.of(update), now.catalogue().successorsOf(update.id()).stream())
-                .flatMap(one -> one.fixes().stream())
-                .map(fix -> fix.build().product())
+                .map(Fix::build)
                 .collect(Collectors.toSet());
-        // Which packages are built from a source, their names do not tell.
-        List<PastCarriages.Change> changes = history.changesAfter(at).stream()
-                .filter(change -> asksForSources
-                        || spokenOf.contains(builds.computeIfAbsent(change.build(), ProductBuild::parse)
-                                .product()))
+        Map<ProductBuild, Map<String, InstalledProduct>> withSources =
+                named.stream().anyMatch(ProductBuild::isSource) ? dictionary.withSources() : Map.of();
+        Set<String> products = Stream.concat(named.stream(), builtFrom(named, withSources))
+                .map(build -> build.product().purl())
+                .collect(Collectors.toSet());
+        List<HostHistoryMapper.ChangeOfHost> changed =
+                products.isEmpty() ? List.of() : history.changesAfter(at, products);
+        List<PastCarriages.Change> changes = changed.stream()
                 .map(change -> new PastCarriages.Change(
                         change.host(),
                         builds.computeIfAbsent(change.build(), ProductBuild::parse),
@@ -96,6 +94,16 @@ public class PastFleets {
                 (build, version) -> Optional.ofNullable(
                                 withSources.getOrDefault(build, Map.of()).get(version))
                         .orElseGet(() -> new InstalledProduct(build, version)));
+    }
+
+    /** Which packages are built from a source that is named, their own names do not tell. */
+    private static Stream<ProductBuild> builtFrom(
+            Set<ProductBuild> named, Map<ProductBuild, Map<String, InstalledProduct>> withSources) {
+        return withSources.values().stream()
+                .flatMap(versions -> versions.values().stream())
+                .filter(installed ->
+                        named.stream().anyMatch(source -> source.isSource() && source.covers(installed.sourceBuild())))
+                .map(InstalledProduct::build);
     }
 
     /** Several side by side are written as one. */

@@ -10,7 +10,7 @@ import lucid.core.update.UpdateId;
  * Something worded that waits for an approver. It holds nothing.
  *
  * @param about what it would decide
- * @param update on whose case it was worded
+ * @param update on whose case it was worded, or of the first exception that is renewed; of none the empty one
  * @param draft as it was worded, as JSON
  * @param grounds why it needs one
  * @param hosts for which it would have been what holds when it was proposed
@@ -31,7 +31,9 @@ public record Proposal(
 
     public enum About {
         VERDICT,
-        EXCEPTION
+        EXCEPTION,
+        /** That exceptions go on after their day. */
+        RENEWAL
     }
 
     enum Outcome {

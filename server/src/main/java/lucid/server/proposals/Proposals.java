@@ -45,7 +45,7 @@ public class Proposals {
     static AuditEntry.Kind kindOf(Proposal.About about) {
         return switch (about) {
             case VERDICT -> AuditEntry.Kind.VERDICT;
-            case EXCEPTION -> AuditEntry.Kind.EXCEPTION;
+            case EXCEPTION, RENEWAL -> AuditEntry.Kind.EXCEPTION;
         };
     }
 

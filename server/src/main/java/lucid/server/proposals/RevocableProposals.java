@@ -31,7 +31,8 @@ class RevocableProposals implements Revocable {
                 snapshot,
                 List.of(),
                 proposal.update().value(),
-                "Withdrew what " + proposal.author() + " proposed on " + proposal.update() + ".");
+                "Withdrew what " + proposal.author() + " proposed"
+                        + (proposal.update().value().isEmpty() ? "" : " on " + proposal.update()) + ".");
     }
 
     @Override

@@ -103,7 +103,7 @@ describe('days that have passed', () => {
   const text = () => document.body.textContent?.replace(/\s+/g, ' ') ?? '';
 
   it('says for each update and population who has got or lost it', async () => {
-    show(<CarrierChanges />, '/carriers?face=changes');
+    show(<CarrierChanges />, '/?face=changes');
     const cell = await screen.findByRole(
       'link',
       { name: '12 hosts have got it, 1 host has it no more, 2 hosts came with it' },
@@ -125,7 +125,7 @@ describe('days that have passed', () => {
   });
 
   it('tells what was in force on a past day, and what became of it', async () => {
-    show(<PastInForce />, '/in-force?on=2026-11-20');
+    show(<PastInForce />, '/?on=2026-11-20');
     await screen.findByRole('table', { name: 'Decisions in force then' }, { timeout: 60_000 });
     expect(text()).toContain('blocked for Ticket kiosks');
     expect(text()).toContain('ended Tue 24 Nov');
@@ -142,7 +142,7 @@ describe('days that have passed', () => {
     [{ became: 'STILL_STANDS', becameAt: undefined, kind: 'FORCE' }, 'stands until every host has it'],
   ] as [Partial<Schemas['StoodRow']>, string][])('in words: %j', async (part, words) => {
     answers['/api/in-force/past'] = { at: '2026-11-21T00:00:00Z', rows: [{ ...stood, ...part }], people: [] };
-    show(<PastInForce />, '/in-force?on=2026-11-20');
+    show(<PastInForce />, '/?on=2026-11-20');
     await screen.findByText(words, {}, { timeout: 60_000 });
     expect(text()).toContain('No day until then was kept');
   });

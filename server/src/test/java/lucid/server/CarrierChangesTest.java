@@ -145,6 +145,10 @@ class CarrierChangesTest {
         assertThat(own.path("rows")).isEmpty();
         assertThat(own.has("left")).isFalse();
         assertThat(own.path("joined").asInt()).isZero();
+        assertThat(SERVER.person("b.tove")
+                        .get("/api/carriers/changes?suggestion=BLOCK")
+                        .status())
+                .isEqualTo(422);
     }
 
     @Test

@@ -8,15 +8,16 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import lucid.core.carriage.HavingChange;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.PopulationId;
 import lucid.core.update.Rating;
 import lucid.core.update.UpdateId;
 import lucid.server.access.Caller;
-import lucid.server.access.Role;
 import lucid.server.carriers.MatrixQuestion.Asked;
 import lucid.server.days.KeptDays;
 import lucid.server.docket.Dockets;
@@ -125,7 +126,8 @@ class CarrierChangesController {
             Optional<UpdateId> after,
             Snapshot snapshot,
             Caller caller) {
-        boolean seesAll = !(caller instanceof Caller.Person person && person.role() == Role.OPERATOR);
+        asked.requireSeenBy(caller);
+        boolean seesAll = !MatrixQuestion.seesSomeAlone(caller);
         List<Column> columns = CarrierRows.columns(snapshot.fleet());
         List<LocalDate> kept = days.comparable();
         if (kept.size() < 2) {
@@ -149,10 +151,11 @@ class CarrierChangesController {
         }
         KeptDays.Between between = days.between(earlier, later);
         Docket docket = dockets.current().docket();
+        Set<PopulationId> ids = columns.stream().map(Column::id).collect(Collectors.toSet());
         MatrixQuestion question = new MatrixQuestion(
                 asked,
                 snapshot.evidence(),
-                one -> one.counts().lacking(),
+                MatrixQuestion.lackingOf(ids, ids.contains(Ladder.NO_POPULATION)),
                 snapshot.fleet().ladder(),
                 docket.at());
         Map<PopulationId, RoaringBitmap> members = columns.stream()

@@ -30,7 +30,6 @@ import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.core.update.Vulnerability;
 import lucid.server.access.Caller;
-import lucid.server.access.Role;
 import lucid.server.carriers.MatrixQuestion.Asked;
 import lucid.server.carriers.MatrixQuestion.Face;
 import lucid.server.carriers.MatrixQuestion.RatingTally;
@@ -211,10 +210,8 @@ class MatrixController {
     }
 
     private Answer answer(Asked asked, Snapshot snapshot, Caller caller) {
-        boolean isOperator = isOperator(caller);
-        if (isOperator && asked.suggestion().isPresent()) {
-            throw ProblemException.badField("suggestion", "what is suggested is seen by those who see all populations");
-        }
+        boolean isOperator = MatrixQuestion.seesSomeAlone(caller);
+        asked.requireSeenBy(caller);
         Docket docket = dockets.current().docket();
         Instant now = docket.at();
         Optional<KeptDays.Day> day = asked.on().map(on -> kept(on, now));
@@ -242,10 +239,6 @@ class MatrixController {
                 day,
                 counted,
                 asked.face().orElse(Face.STATES));
-    }
-
-    private static boolean isOperator(Caller caller) {
-        return caller instanceof Caller.Person person && person.role() == Role.OPERATOR;
     }
 
     private KeptDays.Day kept(LocalDate on, Instant now) {
@@ -302,7 +295,7 @@ class MatrixController {
                 contents,
                 rest.size() > PAGE ? Optional.of(rest.get(PAGE - 1).update().id()) : Optional.empty(),
                 answer.day()
-                        .map(day -> !isOperator(caller)
+                        .map(day -> !MatrixQuestion.seesSomeAlone(caller)
                                 ? day.hosts()
                                 : answer.columns().stream()
                                         .mapToInt(Column::hosts)
@@ -310,7 +303,9 @@ class MatrixController {
                         .orElseGet(() -> fleet.all().getCardinality()),
                 answer.day().isEmpty()
                         ? Optional.of(fleet.unknownAt(answer.now()).getCardinality())
-                        : answer.day().filter(day -> !isOperator(caller)).map(KeptDays.Day::unknownHosts),
+                        : answer.day()
+                                .filter(day -> !MatrixQuestion.seesSomeAlone(caller))
+                                .map(KeptDays.Day::unknownHosts),
                 answer.day().map(KeptDays.Day::lastReport).orElseGet(() -> fleet.hosts(fleet.all())
                         .map(Host::lastReport)
                         .max(Instant::compareTo)),

@@ -22,6 +22,9 @@ import lucid.core.update.Rating;
 import lucid.core.update.Update;
 import lucid.core.update.Vulnerability;
 import lucid.core.weighing.Suggestion;
+import lucid.server.access.Caller;
+import lucid.server.access.Role;
+import lucid.server.web.ProblemException;
 
 /** Which rows of the matrix of carriers are asked for, and in which order. */
 final class MatrixQuestion {
@@ -98,9 +101,22 @@ final class MatrixQuestion {
                     on);
         }
 
+        /** @throws ProblemException 422 if it asks for what they do not see */
+        void requireSeenBy(Caller caller) {
+            if (seesSomeAlone(caller) && suggestion.isPresent()) {
+                throw ProblemException.badField(
+                        "suggestion", "what is suggested is seen by those who see all populations");
+            }
+        }
+
         boolean isOfContent() {
             return content.orElse(false);
         }
+    }
+
+    /** True for those who see some populations and nothing of the others. */
+    static boolean seesSomeAlone(Caller caller) {
+        return caller instanceof Caller.Person person && person.role() == Role.OPERATOR;
     }
 
     private final Asked asked;

@@ -3,6 +3,7 @@ package lucid.server.hosts;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.SortedSet;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Outcome;
 import org.apache.ibatis.annotations.Mapper;
@@ -39,18 +40,30 @@ interface HostHistoryMapper {
     record ChangeOfHost(int host, String build, String fromVersion, Instant at) {}
 
     /**
-     * Of some products. A build is written as its product, which has no space, and what it is for; the database looks
-     * through all that changed since, and only what is asked for is read.
+     * Of some products. A build is written as its product, which has no space, and what it is for. The database looks
+     * through all that ever changed: what lies outside of the products in the order of their names is passed over
+     * first, since that costs a third of telling the product of each.
      *
-     * @param products package URLs
+     * @param products package URLs, at least one
+     * @param first of them in their order
+     * @param last of them in their order
      */
     @Select("""
             <script>
-            select host, build, from_version, at from product_change where at &gt; #{after}
-            and left(build, locate(' ', build || ' ') - 1) in
+            select host, build, from_version, at from product_change
+            where build &gt;= #{first} and build &lt; #{last} || '!' and at &gt; #{after} and left(build, locate(' ', build || ' ') - 1) in
             <foreach item="product" collection="products" open="(" separator="," close=")">#{product}</foreach>
             </script>""")
-    List<ChangeOfHost> changesAfter(@Param("after") Instant after, @Param("products") Collection<String> products);
+    List<ChangeOfHost> changesBetween(
+            @Param("after") Instant after,
+            @Param("products") Collection<String> products,
+            @Param("first") String first,
+            @Param("last") String last);
+
+    /** What changed on hosts after an instant, of some products alone. */
+    default List<ChangeOfHost> changesAfter(Instant after, SortedSet<String> products) {
+        return products.isEmpty() ? List.of() : changesBetween(after, products, products.first(), products.last());
+    }
 
     record FirstReport(int number, Instant firstReport) {}
 

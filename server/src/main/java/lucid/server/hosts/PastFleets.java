@@ -9,6 +9,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.SortedSet;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
@@ -68,12 +70,10 @@ public class PastFleets {
                 .collect(Collectors.toSet());
         Map<ProductBuild, Map<String, InstalledProduct>> withSources =
                 named.stream().anyMatch(ProductBuild::isSource) ? dictionary.withSources() : Map.of();
-        Set<String> products = Stream.concat(named.stream(), builtFrom(named, withSources))
+        SortedSet<String> products = Stream.concat(named.stream(), builtFrom(named, withSources))
                 .map(build -> build.product().purl())
-                .collect(Collectors.toSet());
-        List<HostHistoryMapper.ChangeOfHost> changed =
-                products.isEmpty() ? List.of() : history.changesAfter(at, products);
-        List<PastCarriages.Change> changes = changed.stream()
+                .collect(Collectors.toCollection(TreeSet::new));
+        List<PastCarriages.Change> changes = history.changesAfter(at, products).stream()
                 .map(change -> new PastCarriages.Change(
                         change.host(),
                         builds.computeIfAbsent(change.build(), ProductBuild::parse),

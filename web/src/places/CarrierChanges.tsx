@@ -82,6 +82,9 @@ export default function CarrierChanges() {
               <a href={`/api/carriers/changes.csv?${fileQuery({ ...asked, from: page.from, to: page.to })}`} download>
                 CSV
               </a>{' '}
+              <a href={`/api/carriers/changes.json?${fileQuery({ ...asked, from: page.from, to: page.to })}`} download>
+                JSON
+              </a>{' '}
               <button type="button" className="plain link" onClick={() => window.print()}>
                 Print
               </button>

@@ -171,6 +171,7 @@ class AccessTest {
             "GET /api/carriers/matrix.csv: rdoaps",
             "GET /api/carriers/changes: rdoaps",
             "GET /api/carriers/changes.csv: rdoaps",
+            "GET /api/carriers/changes.json: rdoaps",
             "GET /api/carriers/matrix.json: rdoaps",
             "GET /api/carriers/missing.csv: rdoaps",
             "GET /api/carriers/missing.json: rdoaps",

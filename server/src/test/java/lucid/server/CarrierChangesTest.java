@@ -121,6 +121,14 @@ class CarrierChangesTest {
         assertThat(page.path("to").asString()).isEqualTo(first.plusDays(2).toString());
         assertThat(page.path("days")).hasSize(3);
         assertThat(SERVER.reader()
+                        .get("/api/carriers/changes.json" + days(0, 2))
+                        .json()
+                        .valueStream()
+                        .filter(line -> line.path("update").asString().equals("CH-1"))
+                        .map(line -> line.path("population").asString() + " "
+                                + line.path("gained").asInt()))
+                .contains("Ticket kiosks 1");
+        assertThat(SERVER.reader()
                         .get("/api/carriers/changes.csv" + days(0, 2))
                         .text()
                         .lines())

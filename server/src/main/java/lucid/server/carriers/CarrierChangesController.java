@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import lucid.core.carriage.HavingChange;
 import lucid.core.docket.Docket;
 import lucid.core.docket.DocketCase;
@@ -247,6 +248,9 @@ class CarrierChangesController {
         return answer(asked, from, to, after, snapshot, caller).page();
     }
 
+    private static final List<String> HEADINGS =
+            List.of("update", "title", "rating", "population", "gained", "lost", "joined", "left", "from", "to");
+
     /** All that has changed, a line for each update and population; who has left is told without one. */
     @GetMapping(path = "/changes.csv", produces = "text/csv")
     ResponseEntity<ListFile> csv(
@@ -255,12 +259,23 @@ class CarrierChangesController {
             @RequestParam Optional<LocalDate> to,
             Snapshot snapshot,
             @AuthenticationPrincipal Caller caller) {
+        return ListFile.csv("changes.csv", HEADINGS, lines(asked, from, to, snapshot, caller));
+    }
+
+    @GetMapping(path = "/changes.json", produces = "application/json")
+    ResponseEntity<ListFile> json(
+            @ParameterObject Asked asked,
+            @RequestParam Optional<LocalDate> from,
+            @RequestParam Optional<LocalDate> to,
+            Snapshot snapshot,
+            @AuthenticationPrincipal Caller caller) {
+        return ListFile.json("changes.json", HEADINGS, lines(asked, from, to, snapshot, caller));
+    }
+
+    private Stream<List<?>> lines(
+            Asked asked, Optional<LocalDate> from, Optional<LocalDate> to, Snapshot snapshot, Caller caller) {
         Answer answer = answer(asked, from, to, Optional.empty(), snapshot, caller);
-        Changes page = answer.page();
-        return ListFile.csv(
-                "changes.csv",
-                List.of("update", "title", "rating", "population", "gained", "lost", "joined", "left", "from", "to"),
-                answer.all().stream().flatMap(row -> lines(row, page).stream()));
+        return answer.all().stream().flatMap(row -> lines(row, answer.page()).stream());
     }
 
     private static List<List<?>> lines(ChangedRow row, Changes page) {

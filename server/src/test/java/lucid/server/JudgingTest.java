@@ -258,7 +258,8 @@ class JudgingTest extends JudgingFixture {
         JsonNode consequence = SERVER.analyst()
                 .post("/api/exceptions/preview", exception("name = ksk-1"))
                 .json();
-        assertThat(consequence.path("decided").path("names").toString()).isEqualTo("[\"ksk-1\"]");
+        assertThat(consequence.path("consequence").path("decided").path("names").toString())
+                .isEqualTo("[\"ksk-1\"]");
         assertThat(SERVER.analyst()
                         .post("/api/exceptions", exception("name = ksk-1"))
                         .status())

@@ -34,7 +34,9 @@ test('by keyboard only: a population is changed with its preview seen first, and
   await expect(page.getByRole('region', { name: 'Yard servers' })).toContainText('63 hosts where role = yard.');
   expect(await reader.get('/api/populations/document')).toEqual(before);
   const record = await reader.get('/api/record?kind=POPULATIONS');
-  expect(record.entries[1].sentence).toBe('Populations: changed Yard servers; hosts moved: 21 from Yard servers to none.');
+  expect(record.entries[1].sentence).toBe(
+    'Populations: changed Yard servers: condition from role = yard to role = yard and facing ≠ public; hosts moved: 21 from Yard servers to none.',
+  );
 });
 
 test('a population is added, moved up, found at fault and discarded; an earlier ladder can be worded again', async ({ page }) => {

@@ -14,7 +14,7 @@ import lucid.core.ruling.VerdictType;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Why a decision needs an approver before it holds.
+ * Why a decision needs an approver before it is in force.
  *
  * @param tier of the hosts for which it does; empty where it does whatever they cost
  */
@@ -37,7 +37,7 @@ public record Ground(Type type, Optional<Integer> tier) implements Comparable<Gr
     }
 
     /**
-     * @param decided hosts for which the verdict would be what holds
+     * @param decided hosts for which the verdict would be what is in force
      * @param inBusyHours those that would install or restart in busy hours
      */
     public static Set<Ground> of(

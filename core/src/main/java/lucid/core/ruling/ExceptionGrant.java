@@ -22,9 +22,9 @@ import lucid.core.update.UpdateId;
  * something else.)
  *
  * <p>A renewal is an exception of its own that goes on from an earlier one, which is taken back in the same moment: so
- * what held, and why, is known for every day. So is one that was handed over to another owner.
+ * what was in force, and why, is known for every day. So is one that was handed over to another owner.
  *
- * @param effect what holds instead; withheld is the usual one
+ * @param effect what is in force instead; withheld is the usual one
  * @param until the end of its last day
  * @param measure what compensates meanwhile
  * @param before those that it goes on from, the first one first; empty for one that was never renewed

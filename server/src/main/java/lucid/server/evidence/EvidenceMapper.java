@@ -178,8 +178,10 @@ interface EvidenceMapper {
     List<CaseNoteRow> caseNotes();
 
     @Insert("""
-            insert into case_note (number, update_id, words, assignee, look_again, objects_to, for_exception, goes_on_from, author, created_at)
-            values (#{number}, #{updateId}, #{words}, #{assignee}, #{lookAgain}, #{objectsTo}, #{forException}, #{goesOnFrom}, #{author}, #{createdAt})""")
+            insert into case_note (number, update_id, words, assignee, look_again,
+              objects_to, for_exception, goes_on_from, author, created_at)
+            values (#{number}, #{updateId}, #{words}, #{assignee}, #{lookAgain},
+              #{objectsTo}, #{forException}, #{goesOnFrom}, #{author}, #{createdAt})""")
     void addCaseNote(CaseNoteRow note);
 
     @Update("update case_note set revoked_at = #{at} where number = #{number} and revoked_at is null")

@@ -14,7 +14,7 @@ import lucid.server.exceptions.ExceptionMapper.ScopeType;
  * @param scope about this update, about one product of it, or about its kind
  * @param product package URL, where the scope is a product
  * @param hosts condition
- * @param effect what holds instead; none: withheld
+ * @param effect what is in force instead; none: withheld
  * @param endsWhen what ends it before its day; only where it is about one update
  * @param endsIssue identifier of the known issue that must be fixed, where that ends it
  */

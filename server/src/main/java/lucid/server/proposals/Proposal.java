@@ -13,7 +13,7 @@ import lucid.core.update.UpdateId;
  * @param update on whose case it was worded, or of the first exception that is renewed; of none the empty one
  * @param draft as it was worded, as JSON
  * @param grounds why it needs one
- * @param hosts for which it would have been what holds when it was proposed
+ * @param hosts for which it would have been what is in force when it was proposed
  * @param lapsesAt from when on nobody can approve it any more
  * @param decided what became of it; none: it waits, or has just lapsed
  */

@@ -634,6 +634,52 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The twenty-first schema finds what changed on hosts by product; what changed before is told as it was. */
+    @Test
+    void whatChangedUnderTheTwentiethSchemaIsFoundByProduct() throws Exception {
+        Path data = folder.resolve("twentieth");
+        assertThat(ChildServer.run("restore", backup("schema-20.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = ChildServer.start(data);
+        LucidServer.Client analyst = server.analyst();
+        server.machine().post("/api/clock/advances", Map.of("hours", 24 * 100));
+        assertThat(analyst.get("/api/hosts/old-1")
+                        .json()
+                        .path("changes")
+                        .valueStream()
+                        .map(change -> change.path("build").asString() + ": "
+                                + change.path("fromVersion").asString("none") + " to "
+                                + change.path("toVersion").asString("none")))
+                .containsExactly(
+                        "pkg:deb/lantern/anchor on lantern-6 for amd64: 1.0-1 to 1.0-2",
+                        "pkg:generic/desk: 2.0 to 3.0",
+                        "pkg:deb/lantern/anchor on lantern-6 for amd64: none to 1.0-1",
+                        "pkg:generic/desk: 1.0 to 2.0");
+        assertThat(withoutIt(analyst, "2026-09-02")).contains("old-1 1.0", "old-2 2.0");
+        assertThat(withoutIt(analyst, "2026-12-01")).contains("old-1 3.0", "old-2 2.0");
+        assertThat(withoutIt(analyst, "2026-12-02")).contains("old-2 3.0");
+        assertThat(analyst.get("/api/carriers/changes")
+                        .json()
+                        .path("days")
+                        .valueStream()
+                        .map(JsonNode::asString))
+                .contains("2026-11-30", "2026-12-01", "2026-12-02");
+        assertThat(analyst.get("/api/exceptions/proposals").text()).contains("proposed under the twentieth schema");
+        server.kill();
+    }
+
+    /** Hosts that did not carry OLD-2 for certain at the end of a day, each with the version it had. */
+    private static List<String> withoutIt(LucidServer.Client analyst, String day) {
+        return analyst.get("/api/carriers/OLD-2/past/hosts?on=" + day)
+                .json()
+                .path("hosts")
+                .valueStream()
+                .map(host -> host.path("name").asString() + " "
+                        + host.path("versions").path(0).path("found").asString())
+                .toList();
+    }
+
     private static String holds(LucidServer.Client analyst, String update, String host) {
         JsonNode holds =
                 analyst.get("/api/cases/" + update + "/rulings/" + host).json().path("holds");

@@ -48,18 +48,20 @@ public record Carriages(
 
     /** The same with other hosts retired: what a retired host has is in no index until it is back. */
     public Carriages retiring(RoaringBitmap retired) {
-        List<CarrierIndex.Change> nowInstalled = new ArrayList<>();
-        List<CarrierIndex.Change> nowRunning = new ArrayList<>();
-        RoaringBitmap.xor(fleet.retired(), retired).forEach((int number) -> {
-            Host host = fleet.host(number);
-            boolean back = !retired.contains(number);
-            nowInstalled.add(new CarrierIndex.Change(
-                    number, back ? List.of() : host.products(), back ? host.products() : List.of()));
-            nowRunning.add(new CarrierIndex.Change(
-                    number, back ? List.of() : host.running(), back ? host.running() : List.of()));
+        RoaringBitmap left = RoaringBitmap.andNot(fleet.all(), retired);
+        List<CarrierIndex.Change> installedAgain = new ArrayList<>();
+        List<CarrierIndex.Change> runningAgain = new ArrayList<>();
+        RoaringBitmap.andNot(fleet.retired(), retired).forEach((int number) -> {
+            Host back = fleet.host(number);
+            installedAgain.add(new CarrierIndex.Change(number, List.of(), back.products()));
+            runningAgain.add(new CarrierIndex.Change(number, List.of(), back.running()));
         });
         return new Carriages(
-                catalogue, fleet.retiring(retired), installed.with(nowInstalled), running.with(nowRunning), outcomes);
+                catalogue,
+                fleet.retiring(retired),
+                installed.only(left).with(installedAgain),
+                running.only(left).with(runningAgain),
+                outcomes);
     }
 
     /**

@@ -77,11 +77,11 @@ final class Columns {
         return new Columns(editor.columns);
     }
 
-    /** Of these hosts alone. */
+    /** Of these hosts alone. Bitmaps that have no other stay the same objects. */
     Columns only(RoaringBitmap hosts) {
         Map<Product, Map<ProductBuild, Map<String, RoaringBitmap>>> some = new HashMap<>();
         columns.forEach((product, builds) -> builds.forEach((build, column) -> column.forEach((version, all) -> {
-            RoaringBitmap left = RoaringBitmap.and(all, hosts);
+            RoaringBitmap left = hosts.contains(all) ? all : RoaringBitmap.and(all, hosts);
             if (!left.isEmpty()) {
                 some.computeIfAbsent(product, p -> new TreeMap<>())
                         .computeIfAbsent(build, b -> new HashMap<>())

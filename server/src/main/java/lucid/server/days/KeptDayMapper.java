@@ -83,11 +83,14 @@ interface KeptDayMapper {
             "select on_day as \"day\", at, hosts, unknown_hosts, last_report, populations from kept_day where on_day <= #{day} order by on_day desc limit 1")
     Optional<DayRow> at(LocalDate day);
 
-    /** What was counted last until then, of each update. */
+    /**
+     * What was counted last until then, of each update. The limit keeps the database from asking for the newest day
+     * again for each row of every day, which took eight seconds for 3,000 updates on 90 days instead of a tenth of one.
+     */
     @Select("""
-            select u.update_id, u.on_day as "day", u.counts from kept_day_update u
-            join (select update_id, max(on_day) as on_day from kept_day_update where on_day <= #{day} group by update_id) newest
-              on u.update_id = newest.update_id and u.on_day = newest.on_day""")
+            select u.update_id, u.on_day as "day", u.counts from
+            (select update_id, max(on_day) as on_day from kept_day_update where on_day <= #{day} group by update_id limit 2147483647) newest
+            join kept_day_update u on u.update_id = newest.update_id and u.on_day = newest.on_day""")
     List<UpdateRow> updatesAt(LocalDate day);
 
     @Select(

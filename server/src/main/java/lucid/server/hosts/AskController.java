@@ -30,7 +30,7 @@ class AskController {
 
     private static final int MOST = 2_000;
     /** What was asked longer ago is history. */
-    private static final Duration SHOWN = Duration.ofDays(1);
+    private static final Duration SHOWN = Duration.ofDays(3);
 
     private final Asks asks;
     private final HostHistoryMapper history;
@@ -67,7 +67,7 @@ class AskController {
     record SinceAsked(UpdateId update, Outcome.What what, Instant at, Optional<String> code) {}
 
     /**
-     * @param answeredAt when it reported after it was asked, by its own clock
+     * @param answeredAt its newest report since it was asked, by its own clock
      * @param startedAt when it was started anew after it was asked
      * @param happened what it told since, the earliest first; some of it may have happened before it was asked
      */
@@ -79,7 +79,7 @@ class AskController {
             Optional<Instant> startedAt,
             List<SinceAsked> happened) {}
 
-    /** The hosts that were asked within a day; first those that have not answered. */
+    /** The hosts that were asked within three days; first those that have not answered. */
     @GetMapping("/api/asks")
     List<AskedHost> asked(Snapshot snapshot) {
         Instant since = clock.instant().minus(SHOWN);

@@ -3,7 +3,7 @@ package lucid.server.hosts;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
-import java.util.SortedSet;
+import java.util.Set;
 import lucid.core.fleet.FailureClass;
 import lucid.core.fleet.Outcome;
 import org.apache.ibatis.annotations.Mapper;
@@ -24,7 +24,7 @@ interface HostHistoryMapper {
     record Beginning(Instant firstReport, String traits) {}
 
     @Select(
-            "select build, from_version, to_version, at from product_change where host = #{host} order by at desc, build limit #{limit}")
+            "select b.build, c.from_version, c.to_version, c.at from product_change c join changed_build b on b.number = c.build where c.host = #{host} order by c.at desc, b.build limit #{limit}")
     List<Change> changes(@Param("host") int host, @Param("limit") int limit);
 
     @Select(
@@ -39,30 +39,18 @@ interface HostHistoryMapper {
     /** What changed on a host. */
     record ChangeOfHost(int host, String build, String fromVersion, Instant at) {}
 
-    /**
-     * Of some products. A build is written as its product, which has no space, and what it is for. The database looks
-     * through all that ever changed: what lies outside of the products in the order of their names is passed over
-     * first, since that costs a third of telling the product of each.
-     *
-     * @param products package URLs, at least one
-     * @param first of them in their order
-     * @param last of them in their order
-     */
+    /** Of some products, at least one, by their package URLs. */
     @Select("""
             <script>
-            select host, build, from_version, at from product_change
-            where build &gt;= #{first} and build &lt; #{last} || '!' and at &gt; #{after} and left(build, locate(' ', build || ' ') - 1) in
-            <foreach item="product" collection="products" open="(" separator="," close=")">#{product}</foreach>
+            select c.host, b.build, c.from_version, c.at from changed_build b join product_change c on c.build = b.number
+            where b.product in <foreach item="product" collection="products" open="(" separator="," close=")">#{product}</foreach>
+              and c.at &gt; #{after}
             </script>""")
-    List<ChangeOfHost> changesBetween(
-            @Param("after") Instant after,
-            @Param("products") Collection<String> products,
-            @Param("first") String first,
-            @Param("last") String last);
+    List<ChangeOfHost> changesOf(@Param("products") Collection<String> products, @Param("after") Instant after);
 
     /** What changed on hosts after an instant, of some products alone. */
-    default List<ChangeOfHost> changesAfter(Instant after, SortedSet<String> products) {
-        return products.isEmpty() ? List.of() : changesBetween(after, products, products.first(), products.last());
+    default List<ChangeOfHost> changesAfter(Instant after, Set<String> products) {
+        return products.isEmpty() ? List.of() : changesOf(products, after);
     }
 
     record FirstReport(int number, Instant firstReport) {}

@@ -41,13 +41,16 @@ class HostIntake {
 
     private final HostMapper mapper;
     private final ProductDictionary dictionary;
+    private final ChangedBuilds changedBuilds;
     private final AuditLog log;
     private final Clock clock;
 
-    HostIntake(HostMapper mapper, ProductDictionary dictionary, AuditLog log, Clock clock) {
+    HostIntake(
+            HostMapper mapper, ProductDictionary dictionary, ChangedBuilds changedBuilds, AuditLog log, Clock clock) {
         this.log = log;
         this.mapper = mapper;
         this.dictionary = dictionary;
+        this.changedBuilds = changedBuilds;
         this.clock = clock;
     }
 
@@ -381,7 +384,7 @@ class HostIntake {
         new TreeMap<>(Inventories.differences(before.products(), after.products()))
                 .forEach((build, difference) -> mapper.addChange(new HostMapper.ChangeRow(
                         after.number(),
-                        build.toString(),
+                        changedBuilds.number(build),
                         written(difference.before()),
                         written(difference.after()),
                         after.lastReport())));

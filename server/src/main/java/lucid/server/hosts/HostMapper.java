@@ -58,7 +58,7 @@ interface HostMapper {
                     platform,
                     HostTraits.joined(told, HostColumns.readTraits(traits)),
                     products,
-                    HostColumns.readProducts(running),
+                    SharedVersions.shared(HostColumns.readProducts(running)),
                     Optional.ofNullable(supply),
                     Optional.ofNullable(lastStart),
                     lastReport,
@@ -152,8 +152,18 @@ interface HostMapper {
     @Update("update host set last_report = #{lastReport} where number = #{number}")
     void heardFrom(@Param("number") int number, @Param("lastReport") Instant lastReport);
 
-    /** @param from null where it was not there before; @param to null where it is gone */
-    record ChangeRow(int host, String build, String from, String to, Instant at) {}
+    /**
+     * @param build see {@link ChangedBuilds}
+     * @param from null where it was not there before
+     * @param to null where it is gone
+     */
+    record ChangeRow(int host, int build, String from, String to, Instant at) {}
+
+    @Select("select number from changed_build where build = #{build}")
+    Optional<Integer> changedBuild(String build);
+
+    @Insert("insert into changed_build (build, product) values (#{build}, #{product})")
+    void addChangedBuild(@Param("build") String build, @Param("product") String product);
 
     @Insert(
             "insert into product_change (host, build, from_version, to_version, at) values (#{host}, #{build}, #{from}, #{to}, #{at})")

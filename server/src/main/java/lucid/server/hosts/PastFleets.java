@@ -9,8 +9,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.SortedSet;
-import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
@@ -70,9 +68,9 @@ public class PastFleets {
                 .collect(Collectors.toSet());
         Map<ProductBuild, Map<String, InstalledProduct>> withSources =
                 named.stream().anyMatch(ProductBuild::isSource) ? dictionary.withSources() : Map.of();
-        SortedSet<String> products = Stream.concat(named.stream(), builtFrom(named, withSources))
+        Set<String> products = Stream.concat(named.stream(), builtFrom(named, withSources))
                 .map(build -> build.product().purl())
-                .collect(Collectors.toCollection(TreeSet::new));
+                .collect(Collectors.toSet());
         List<PastCarriages.Change> changes = history.changesAfter(at, products).stream()
                 .map(change -> new PastCarriages.Change(
                         change.host(),

@@ -4,11 +4,12 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
+import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.PackageLists;
 
 /**
- * What sources have is much the same for very many hosts: equal versions and addresses are one object on all of them.
- * It is emptied when it is full, which a fleet does not do by itself.
+ * What sources have, and what runs on until the next start, is much the same for very many hosts: equal versions and
+ * addresses are one object on all of them. It is emptied when it is full, which a fleet does not do by itself.
  */
 final class SharedVersions {
 
@@ -24,6 +25,10 @@ final class SharedVersions {
         Map<String, Integer> cameFrom = new HashMap<>();
         lists.cameFrom().forEach((source, products) -> cameFrom.put(one(source), products));
         return new PackageLists(lists.fetched(), newer, cameFrom);
+    }
+
+    static List<InstalledProduct> shared(List<InstalledProduct> products) {
+        return products.stream().map(SharedVersions::one).toList();
     }
 
     @SuppressWarnings("unchecked")

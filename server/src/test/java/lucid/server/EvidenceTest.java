@@ -134,7 +134,7 @@ class EvidenceTest {
                 .contains("\"where\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "failureClass", "AWFUL"))
                         .text())
-                .contains("'AWFUL' is none of REFUSED, DEGRADED, DOWN")
+                .contains("one of REFUSED, DEGRADED, DOWN is expected, not 'AWFUL'")
                 .contains("\"failureClass\"");
         assertThat(analyst.post("/api/failure-reports", Map.of("update", "EV-1", "others", 3, "code", "x".repeat(501)))
                         .text())
@@ -379,7 +379,7 @@ class EvidenceTest {
                 .contains("\"field\":\"bases low\"");
         weights.put("tiers", List.of("x"));
         assertThat(analyst.post("/api/weights/preview", weights).text())
-                .contains("a value of another type is expected")
+                .contains("a number is expected")
                 .contains("\"field\":\"tiers.0\"");
         weights = new JsonMapper().convertValue(page.json().path("weights"), new TypeReference<>() {});
         weights.put("namedIssue", 1.5);

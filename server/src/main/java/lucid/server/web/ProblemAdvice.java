@@ -7,6 +7,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.beans.TypeMismatchException;
 import org.springframework.core.ResolvableType;
 import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.http.HttpHeaders;
@@ -17,9 +18,11 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.validation.FieldError;
 import org.springframework.web.bind.MethodArgumentNotValidException;
+import org.springframework.web.bind.MissingServletRequestParameterException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.context.request.WebRequest;
+import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.multipart.MultipartException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
 import tools.jackson.core.JacksonException;
@@ -87,19 +90,14 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
         if (wrong == null) {
             return super.handleMethodArgumentNotValid(e, headers, status, request);
         }
-        String words = Stream.of(e.getParameter().getParameterType().getRecordComponents())
+        Class<?> wanted = Stream.of(e.getParameter().getParameterType().getRecordComponents())
                 .filter(component -> component.getName().equals(wrong.getField()))
                 .map(component -> ResolvableType.forType(component.getGenericType()))
                 .map(type -> type.hasGenerics() ? type.getGeneric(0).toClass() : type.toClass())
-                .filter(Class::isEnum)
                 .findFirst()
-                .map(type -> " is none of "
-                        + Stream.of(type.getEnumConstants())
-                                .map(String::valueOf)
-                                .collect(Collectors.joining(", ")))
-                .orElse(" cannot be read here");
+                .orElse(String.class);
         ProblemDetail detail = ProblemDetail.forStatusAndDetail(
-                HttpStatus.UNPROCESSABLE_CONTENT, "'" + wrong.getRejectedValue() + "'" + words);
+                HttpStatus.UNPROCESSABLE_CONTENT, expected(wanted, wrong.getRejectedValue()));
         detail.setProperty("field", wrong.getField());
         return handleExceptionInternal(e, detail, headers, HttpStatus.UNPROCESSABLE_CONTENT, request);
     }
@@ -114,16 +112,54 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
             return "the body is not valid JSON, at line " + fault.getLocation().getLineNr() + ", column "
                     + fault.getLocation().getColumnNr();
         }
-        if (fault instanceof InvalidFormatException wrong
-                && wrong.getTargetType().isEnum()) {
-            return "'" + wrong.getValue() + "' is none of "
-                    + Stream.of(wrong.getTargetType().getEnumConstants())
-                            .map(String::valueOf)
-                            .collect(Collectors.joining(", "));
+        if (fault instanceof InvalidFormatException wrong) {
+            return expected(wrong.getTargetType(), wrong.getValue());
         }
-        return fault instanceof MismatchedInputException || fault instanceof InputCoercionException
-                ? "a value of another type is expected, or it is out of its range"
+        if (fault instanceof InputCoercionException wrong) {
+            return expected(wrong.getTargetType()) + ", and this is out of its range";
+        }
+        if (fault.getPath().isEmpty()
+                && fault instanceof MismatchedInputException wrong
+                && wrong.getTargetType() != null
+                && wrong.getTargetType().isRecord()) {
+            return Wanted.object(wrong.getTargetType()) + " is expected";
+        }
+        return fault instanceof MismatchedInputException wrong && wrong.getTargetType() != null
+                ? expected(wrong.getTargetType())
                 : "it cannot be read";
+    }
+
+    /** A parameter of the address by itself: which, and what it may be. */
+    @Override
+    protected ResponseEntity<Object> handleTypeMismatch(
+            TypeMismatchException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        Class<?> wanted = e.getRequiredType();
+        String name = e.getPropertyName();
+        if (e instanceof MethodArgumentTypeMismatchException argument) {
+            wanted = argument.getParameter().nestedIfOptional().getNestedParameterType();
+            name = argument.getName();
+        }
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(
+                HttpStatus.BAD_REQUEST, expected(wanted == null ? String.class : wanted, e.getValue()));
+        detail.setProperty("field", name);
+        return handleExceptionInternal(e, detail, headers, HttpStatus.BAD_REQUEST, request);
+    }
+
+    @Override
+    protected ResponseEntity<Object> handleMissingServletRequestParameter(
+            MissingServletRequestParameterException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(
+                status, expected(e.getMethodParameter().getParameterType()) + ", and nothing is given");
+        detail.setProperty("field", e.getParameterName());
+        return handleExceptionInternal(e, detail, headers, status, request);
+    }
+
+    private static String expected(Class<?> type) {
+        return Wanted.words(type) + " is expected";
+    }
+
+    private static String expected(Class<?> type, Object given) {
+        return expected(type) + ", not '" + given + "'";
     }
 
     /**

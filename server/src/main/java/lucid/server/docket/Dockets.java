@@ -4,21 +4,25 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Set;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Function;
 import lucid.core.docket.Docket;
 import lucid.core.docket.Parallelism;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.snapshot.Topic;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.context.event.EventListener;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
  * The docket of the present moment. It is kept from one question to the next, so that only what was touched meanwhile
- * is weighed anew. While very many hosts report, it is made ahead of whoever asks, and who asks meanwhile gets the one
- * before, unless somebody decided or learned something since.
+ * is weighed anew. Where very many hosts reported since, it is made ahead of whoever asks: who asks meanwhile gets the
+ * one before, unless somebody decided or learned something since, and is told when the next is there.
  */
 @Component
 public class Dockets {
@@ -38,12 +42,17 @@ public class Dockets {
 
     private final SnapshotStore store;
     private final Clock clock;
-    private volatile Current last;
-    private volatile boolean madeAhead;
+    private final ApplicationEventPublisher events;
+    private final AtomicBoolean madeAhead = new AtomicBoolean();
+    /** By {@link System#nanoTime}: it rests as long as it worked, so that reports go on. */
+    private volatile long restsUntil = System.nanoTime();
 
-    Dockets(SnapshotStore store, Clock clock) {
+    private volatile Current last;
+
+    Dockets(SnapshotStore store, Clock clock, ApplicationEventPublisher events) {
         this.store = store;
         this.clock = clock;
+        this.events = events;
     }
 
     /** The first docket of a large fleet takes some seconds; nobody should have to wait for it. */
@@ -52,21 +61,32 @@ public class Dockets {
         CompletableFuture.runAsync(this::current);
     }
 
-    /** It rests longer than it works, so that reports go on. */
     @Scheduled(fixedDelay = 10_000)
     void makeAhead() {
         Current known = last;
-        if (madeAhead
-                || known == null
-                || store.snapshot()
-                                .fleet()
-                                .changedSince(known.snapshot().fleet())
-                                .size()
-                        < MANY_HOSTS) {
-            return;
+        if (known != null
+                && isWorthMakingAhead(known)
+                && System.nanoTime() - restsUntil >= 0
+                && madeAhead.compareAndSet(false, true)) {
+            CompletableFuture.runAsync(this::makeAheadOfThem);
         }
-        madeAhead = true;
-        CompletableFuture.runAsync(this::made).whenComplete((made, fault) -> madeAhead = false);
+    }
+
+    private void makeAheadOfThem() {
+        long begun = System.nanoTime();
+        try {
+            made();
+        } finally {
+            long ended = System.nanoTime();
+            restsUntil = ended + (ended - begun);
+            madeAhead.set(false);
+        }
+        // Whoever was given the one before reads again.
+        events.publishEvent(new SnapshotStore.Changed(Set.of(Topic.HOSTS)));
+    }
+
+    private boolean isWorthMakingAhead(Current known) {
+        return store.snapshot().fleet().changedSince(known.snapshot().fleet()).size() >= MANY_HOSTS;
     }
 
     /** A snapshot with the docket of it. */
@@ -89,12 +109,18 @@ public class Dockets {
     /** Those who ask at the same time wait for each other, not for the writer. */
     public Current current() {
         Current known = last;
-        return madeAhead
-                        && known != null
-                        && known.onlyHostsReportedUntil(store.snapshot())
-                        && known.docket().at().plus(OLDEST).isAfter(clock.instant())
-                ? known
-                : made();
+        if (known != null
+                && known.onlyHostsReportedUntil(store.snapshot())
+                && known.docket().at().plus(OLDEST).isAfter(clock.instant())) {
+            if (madeAhead.get()) {
+                return known;
+            }
+            if (isWorthMakingAhead(known)) {
+                makeAhead();
+                return known;
+            }
+        }
+        return made();
     }
 
     private synchronized Current made() {

@@ -2,6 +2,9 @@ package lucid.server.docket;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.timeout;
+import static org.mockito.Mockito.verify;
+import static org.mockito.Mockito.verifyNoInteractions;
 import static org.mockito.Mockito.when;
 
 import java.time.Clock;
@@ -13,6 +16,7 @@ import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -24,7 +28,9 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.HostReport;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
+import lucid.server.snapshot.Topic;
 import org.junit.jupiter.api.Test;
+import org.springframework.context.ApplicationEventPublisher;
 
 /** Nobody waits for a docket of thousands of reports, and nobody is shown one from before a decision. */
 class DocketsTest {
@@ -61,7 +67,8 @@ class DocketsTest {
         }
     };
 
-    private final Dockets dockets = new Dockets(store, clock);
+    private final ApplicationEventPublisher events = mock();
+    private final Dockets dockets = new Dockets(store, clock, events);
 
     private static Snapshot hosts(int count) {
         List<Host> hosts = IntStream.range(0, count)
@@ -91,8 +98,9 @@ class DocketsTest {
         Snapshot crowded = hosts(1_500);
         known(crowded);
         slow = true;
-        dockets.makeAhead();
+        assertThat(dockets.current()).as("nobody made it ahead before").isSameAs(before);
         assertThat(dockets.current()).isSameAs(before);
+        verifyNoInteractions(events);
 
         Snapshot learned = crowded.with(Evidence.NONE.withExploited(List.of(
                 new KnownExploited("CVE-2026-9000001", LocalDate.EPOCH, "", "", Optional.empty(), false, NOW))));
@@ -101,6 +109,7 @@ class DocketsTest {
         assertThat(asked).isNotDone();
         goOn.countDown();
         assertThat(asked.join().snapshot()).as("what was learned is in it").isSameAs(learned);
+        verify(events, timeout(300_000)).publishEvent(new SnapshotStore.Changed(Set.of(Topic.HOSTS)));
     }
 
     @Test

@@ -16,7 +16,7 @@ const WHAT: Record<One['happened'][number]['what'], string> = {
   RESTARTED: 'restarted for',
 };
 
-/** The hosts that were asked to report within a day, and what came of it, as it comes in. */
+/** The hosts that were asked to report within three days, and what came of it, as it comes in. */
 export function Asked({ open, turn, now }: { open: boolean; turn: (open: boolean) => void; now: Date }) {
   const asked = useQuery({ queryKey: ['asks'], queryFn: () => body(api.GET('/api/asks')) }).data ?? [];
   if (asked.length === 0) {
@@ -32,7 +32,7 @@ export function Asked({ open, turn, now }: { open: boolean; turn: (open: boolean
         asked to report {asked.length === 1 ? 'has' : 'have'} answered
       </button>{' '}
       <span className="mid">
-        asked within a day; <Term name="ask now">what is this?</Term>
+        asked within three days; <Term name="ask now">what is this?</Term>
       </span>
       {open && (
         <table className="list" aria-label="Hosts that were asked">
@@ -40,7 +40,7 @@ export function Asked({ open, turn, now }: { open: boolean; turn: (open: boolean
             <tr>
               <th scope="col">Host</th>
               <th scope="col">Asked</th>
-              <th scope="col">Answered</th>
+              <th scope="col">Reported since</th>
               <th scope="col">Since then</th>
             </tr>
           </thead>

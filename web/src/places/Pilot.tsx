@@ -129,15 +129,16 @@ function OnceMetWords({ pilot, now }: { pilot: PilotView; now: Date }) {
 
 /** What the hosts say of the failure rate, and how far such a pilot can be trusted. */
 function GateWords({ pilot }: { pilot: PilotView }) {
-  const { gate, rate } = pilot;
+  const { gate, rate, tally } = pilot;
   return (
     <p>
       {rate === undefined ? (
-        'No host has answered yet. '
+        'No host has tried it yet. '
       ) : (
         <>
-          With what is known, <span className="strong">{percent(rate.rate)}</span> fail, 95 % interval {percent(rate.low)} to{' '}
-          {percent(rate.high)}.{' '}
+          {tally.failed} of {count(tally.failed + tally.soaking + tally.soaked, 'host')} that tried it failed:{' '}
+          <span className="strong">{percent(rate.rate)}</span>, 95 % interval {percent(rate.low)} to {percent(rate.high)}
+          {tally.soaking > 0 && `; ${tally.soaking} of them may still fail`}.{' '}
         </>
       )}
       <span className="mid">

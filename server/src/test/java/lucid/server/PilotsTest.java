@@ -125,6 +125,23 @@ class PilotsTest {
                 .doesNotContain("REJECTED");
     }
 
+    private void installs(String host) {
+        tell(List.of(Examples.host(host, "kiosk", "2.0", now()), outcome(host, "installed", now())));
+    }
+
+    /** Hosts that installed what was withheld from them at that moment. */
+    private List<String> installedAllTheSame() {
+        return SERVER.analyst()
+                .get("/api/cases/" + update + "/heard")
+                .json()
+                .valueStream()
+                .flatMap(decision -> decision.path("installedSince")
+                        .path("names")
+                        .valueStream()
+                        .map(JsonNode::asString))
+                .toList();
+    }
+
     private String holds(String host) {
         return SERVER.analyst()
                 .get("/api/cases/" + update + "/rulings/" + host)
@@ -322,7 +339,9 @@ class PilotsTest {
     void aGateThatFailsWithholdsItFromEverybodyAndThatStays() {
         Map.Entry<Long, List<String>> started = started(Map.of("size", 12));
         String untried = started.getValue().get(11);
+        String asked = started.getValue().get(2);
         assertThat(holds(untried)).isEqualTo("OFFERED");
+        installs(asked);
         tell(Stream.of(0, 1)
                 .map(i -> outcome(started.getValue().get(i), "failed", now()))
                 .toList());
@@ -331,12 +350,18 @@ class PilotsTest {
         assertThat(holds(untried)).isEqualTo("WITHHELD");
         assertThat(pilot(started.getKey()).path("state").asString()).isEqualTo("FAILED");
         assertThat(cues()).contains("PILOT_FAILED");
+        assertThat(installedAllTheSame())
+                .as("whoever was asked to try it did as asked")
+                .isEmpty();
+        advance(1);
+        installs(untried);
+        assertThat(installedAllTheSame()).containsExactly(untried);
         assertThat(SERVER.analyst().get("/api/record?subject=" + update).text())
                 .contains("Started a pilot of " + update + " revision 1 for Ticket kiosks, to answer by ")
                 .contains("of which 12 try it first")
                 .contains("The pilot of " + update + " failed: it is withheld from all hosts");
         restart();
-        assertThat(holds(untried)).isEqualTo("WITHHELD");
+        assertThat(holds(started.getValue().get(10))).isEqualTo("WITHHELD");
         assertThat(pilot(started.getKey()).path("failedAt").asString()).isNotEmpty();
     }
 

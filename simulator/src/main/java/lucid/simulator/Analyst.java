@@ -119,13 +119,6 @@ final class Analyst {
                         "nightly settlement until the end of the month",
                         "D. Orrin",
                         "network access limited to the booking service");
-            case 5 ->
-                pilot(
-                        "LNT-3051",
-                        "ticket-kiosks",
-                        Map.of("size", 58, "departments", List.of("Ticketing", "Skarf")),
-                        today.plusDays(8),
-                        "new firmware talks to the printers");
             case 4 -> {
                 // The holiday weekend in three weeks: from Friday evening on.
                 LocalDate friday = today.plusDays(20).with(TemporalAdjusters.next(DayOfWeek.FRIDAY));
@@ -142,7 +135,13 @@ final class Analyst {
                                 "holiday weekend: every ship sails full"));
             }
             case 3 -> monthOff(3);
-            case 2 ->
+            case 2 -> {
+                pilot(
+                        "LNT-3051",
+                        "ticket-kiosks",
+                        Map.of("size", 58, "departments", List.of("Ticketing", "Skarf")),
+                        today.plusDays(8),
+                        "new firmware talks to the printers");
                 api.post(
                         "/api/proposals",
                         wording(
@@ -152,6 +151,7 @@ final class Analyst {
                                 today.plusDays(6),
                                 "EXPLOITED",
                                 "consoles in port are within reach of the harbour network"));
+            }
             default -> {}
         }
     }

@@ -68,7 +68,8 @@ class HeardController {
      * @param match what it says
      * @param hosts for how many of those that lack the update, or are to lose it, it holds
      * @param tooLate those of them that have downloaded what is withheld from them, and may install it all the same
-     * @param installedSince hosts from which it is withheld and that told an install later than it was decided
+     * @param installedSince hosts from which it is withheld, and was so when they installed it later than it was
+     *     decided
      */
     record HeardDecision(
             RuleMatchView match,
@@ -96,7 +97,8 @@ class HeardController {
                         .source()
                         .flatMap(source -> decision(source, snapshot.decisions()))
                         .ifPresent(decision -> {
-                            RoaringBitmap installed = installedSince(decision, update, group.hosts(), snapshot);
+                            RoaringBitmap installed =
+                                    installedSince(decision, update, timeline, group.hosts(), snapshot);
                             if (!installed.isEmpty()) {
                                 withheldButThere
                                         .computeIfAbsent(decision.number(), any -> new RoaringBitmap())
@@ -131,13 +133,16 @@ class HeardController {
                 : new RoaringBitmap();
     }
 
+    /** What the failed gate of a pilot withholds from its sample, it was asked to install before. */
     private static RoaringBitmap installedSince(
-            Decision decision, Update update, RoaringBitmap among, Snapshot snapshot) {
+            Decision decision, Update update, Timeline timeline, RoaringBitmap among, Snapshot snapshot) {
         RoaringBitmap installed = new RoaringBitmap();
         snapshot.carriages().outcomes().last(update.id()).forEach((host, outcome) -> {
             if (among.contains(host)
                     && outcome.what() == Outcome.What.INSTALLED
-                    && outcome.at().isAfter(decision.createdAt())) {
+                    && outcome.at().isAfter(decision.createdAt())
+                    && timeline.groups(RoaringBitmap.bitmapOf(host), outcome.at()).stream()
+                            .anyMatch(then -> then.match().effect() == Effect.WITHHELD)) {
                 installed.add(host);
             }
         });

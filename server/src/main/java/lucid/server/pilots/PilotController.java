@@ -115,9 +115,8 @@ class PilotController {
         Candidates candidates =
                 DrawnPilot.candidates(running.verdicts(), pilot.terms().alsoTier1(), update, snapshot, now);
         Optional<Instant> ended = ended(running, now);
-        Proportion failed = new Proportion(
-                progress.tally().failed(),
-                progress.tally().failed() + progress.tally().soaked());
+        Proportion failed =
+                new Proportion(progress.tally().failed(), progress.tally().tried());
         return new PilotView(
                 pilot.number(),
                 update.id(),

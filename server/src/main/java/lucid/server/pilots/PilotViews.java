@@ -176,7 +176,7 @@ public final class PilotViews {
 
     public record PilotStepView(Instant at, int tried, int failed) {}
 
-    /** @param low and high: Wilson 95 % interval of the failure rate of the hosts that answered */
+    /** @param low and high: Wilson 95 % interval of the failure rate of the hosts that tried it */
     public record PilotRateView(double rate, double low, double high) {}
 
     /**

@@ -42,13 +42,24 @@ import org.springframework.util.FileSystemUtils;
 final class ServerLoad {
 
     private static final int PORT = 8055;
+    /** The demo's. */
+    private static final String ANALYST = "m.aldane";
+
+    private static final String ADMINISTRATOR = "k.strand";
+    private static final String PASSWORD = "skerry-line";
     private static final int CLIENTS = 32;
     private static final int TIMED_REPORTS = 20_000;
-    private static final int DOCUMENTS = 10_000;
+    private static final int DOCUMENTS = number("LUCID_BENCH_UPDATES", 10_000);
     /** Whoever asks about something else leaves the storm out. */
     private static final boolean STORMS = !"no".equals(System.getenv("LUCID_BENCH_STORM"));
     /** Twelve, unless somebody is in a hurry. */
-    private static final int MONTHS = Integer.parseInt(System.getenv().getOrDefault("LUCID_BENCH_MONTHS", "12"));
+    private static final int MONTHS = number("LUCID_BENCH_MONTHS", 12);
+    /** How many products change on each host in a month. */
+    private static final int CHANGES = number("LUCID_BENCH_CHANGES", 4);
+    /** In the last months every thirtieth host reports each day, and each night is counted and kept. */
+    private static final int MONTHS_BY_NIGHT = Math.min(MONTHS, number("LUCID_BENCH_MONTHS_BY_NIGHT", 3));
+
+    private static final int DAYS = 30;
 
     /** So long before the load began the hosts of the storm say they reported. */
     private static final Duration STORM = Duration.ofHours(1);
@@ -57,7 +68,10 @@ final class ServerLoad {
     private final Path data;
     private final LargeFleet large = new LargeFleet();
     private final HttpClient http = HttpClient.newHttpClient();
-    private final Instant now = Instant.now().truncatedTo(ChronoUnit.SECONDS);
+    /** When the first hosts report: a server with the demo's clock begins so long ago. */
+    private final Instant begun = Instant.now().truncatedTo(ChronoUnit.SECONDS).minus(Duration.ofDays(90));
+
+    private final Instant now = begun.plus(Duration.ofDays((long) DAYS * MONTHS));
     private Process server;
     private String token;
 
@@ -67,6 +81,8 @@ final class ServerLoad {
     }
 
     public static void main(String[] arguments) throws Exception {
+        // The server ends what is idle for 20 seconds: none that it may have ended is used again.
+        System.setProperty("jdk.httpclient.keepalive.timeout", "10");
         // A folder that is named is kept, to look at the large fleet with the product itself.
         Optional<Path> named =
                 Optional.ofNullable(System.getenv("LUCID_BENCH_FOLDER")).map(Path::of);
@@ -92,14 +108,12 @@ final class ServerLoad {
                 .collect(Collectors.joining(","));
         savePopulations("{\"format\":\"populations-1\",\"fleetRule\":{\"otherwise\":\"never\"},\"populations\":["
                 + populations + "]}");
-        // Twelve months ago each host reports for the first time, 500 hosts a request.
-        timed("first reports of 50,000 hosts", () -> sendAll(requestsOf(0), false));
+        // Each host reports for the first time, 500 hosts a request.
+        timed("first reports of 50,000 hosts", () -> sendAll(requestsOf(0, begun, 0, LargeFleet.HOSTS), false));
         for (int month = 1; month <= MONTHS; month++) {
-            int m = month;
-            // The month's reports come in large requests too, so that the history is there without an hour of waiting.
-            timed("month " + month + ", every host with 1 % changed facts", () -> sendAll(requestsOf(m), false));
+            month(month);
         }
-        Person analyst = Person.signedIn("bench", CHOSEN);
+        Person analyst = Person.signedIn(ANALYST, PASSWORD);
         try (Reader reader = new Reader(analyst, "while reports are taken as fast as they go")) {
             warmUpAndMeasureReports();
         }
@@ -107,12 +121,65 @@ final class ServerLoad {
         System.out.printf("database: %d MB%n", Files.size(data.resolve("lucid.mv.db")) / 1_000_000);
         stop();
         start("large fleet");
+        // The demo's clock begins anew with each start.
+        advance(DAYS * MONTHS);
         System.out.println("heap after a full collection: " + heap());
         if (STORMS) {
             whatTheStormTold(stormed);
         }
         questions();
         export();
+    }
+
+    /** The month's reports come in large requests too, so that the history is there without an hour of waiting. */
+    private void month(int month) throws Exception {
+        Instant start = begun.plus(Duration.ofDays((long) DAYS * (month - 1)));
+        if (month <= MONTHS - MONTHS_BY_NIGHT) {
+            advance(DAYS);
+            timed(
+                    "month %d, %d products changed on every host".formatted(month, CHANGES),
+                    () -> sendAll(
+                            requestsOf(
+                                    month,
+                                    start.plus(Duration.ofDays(DAYS)).minus(Duration.ofHours(12)),
+                                    0,
+                                    LargeFleet.HOSTS),
+                            false));
+            return;
+        }
+        double[] nights = new double[DAYS];
+        long since = System.nanoTime();
+        for (int day = 0; day < DAYS; day++) {
+            int from = LargeFleet.HOSTS * day / DAYS;
+            sendAll(
+                    requestsOf(month, start.plus(Duration.ofDays(day)), from, LargeFleet.HOSTS * (day + 1) / DAYS),
+                    false);
+            long night = System.nanoTime();
+            advance(1);
+            nights[day] = (System.nanoTime() - night) / 1e9;
+        }
+        Arrays.sort(nights);
+        System.out.printf(
+                "month %d, day by day: %.1f s; a night counted and kept: median %.1f s, at most %.1f s%n",
+                month, (System.nanoTime() - since) / 1e9, nights[DAYS / 2], nights[DAYS - 1]);
+    }
+
+    /** Answered when the nights in between are kept. */
+    private void advance(int days) throws Exception {
+        HttpResponse<String> answer = http.send(
+                HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + PORT + "/api/clock/advances"))
+                        .header("Authorization", "Bearer " + token)
+                        .header("Content-Type", "application/json")
+                        .POST(BodyPublishers.ofString("{\"hours\":" + 24 * days + "}"))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
+        if (answer.statusCode() != 200) {
+            throw new IllegalStateException("the clock was answered with " + answer.statusCode() + answer.body());
+        }
+    }
+
+    private static int number(String name, int otherwise) {
+        return Integer.parseInt(System.getenv().getOrDefault(name, String.valueOf(otherwise)));
     }
 
     /** All hosts at once, each with a token of its own; how many there were. */
@@ -135,13 +202,13 @@ final class ServerLoad {
         return tokens.size();
     }
 
-    private static LocalDate daysAgo(int days) {
-        return LocalDate.now(ZoneOffset.UTC).minusDays(days);
+    private LocalDate daysAgo(int days) {
+        return LocalDate.ofInstant(now, ZoneOffset.UTC).minusDays(days);
     }
 
     /** Every host and update that it lacks, as one file: how many lines, how long, and how much memory it took. */
     private void export() throws Exception {
-        Person person = Person.signedIn("bench", CHOSEN);
+        Person person = Person.signedIn(ANALYST, PASSWORD);
         long begun = System.nanoTime();
         long lines = person.lines("/api/carriers/missing.csv", 3_000_000);
         double seconds = (System.nanoTime() - begun) / 1e9;
@@ -158,6 +225,7 @@ final class ServerLoad {
                         "-jar",
                         jar.toString(),
                         "run",
+                        "--demo",
                         "--data",
                         data.toString(),
                         "--port",
@@ -211,7 +279,7 @@ final class ServerLoad {
 
     // ---- documents
 
-    /** 10,000 CSAF documents with one command; 3,000 of them are of the fleet's products. */
+    /** CSAF documents with one command; the first 3,000 of them are of the fleet's products. */
     private void batchOfDocuments(Path folder) throws Exception {
         Path documents = Files.createDirectory(folder.resolve("csaf"));
         List<String> words = new ArrayList<>(List.of("import"));
@@ -223,11 +291,11 @@ final class ServerLoad {
                     .toString());
         }
         words.addAll(List.of("--data", data.toString()));
-        timed("10,000 CSAF documents in one batch", () -> command(words));
+        timed("%,d CSAF documents in one batch".formatted(DOCUMENTS), () -> command(words));
     }
 
     private String advisory(int i, InstalledProduct fixed) {
-        Instant published = now.minus(Duration.ofDays(380)).plus(Duration.ofHours(i % 8_000));
+        Instant published = begun.minus(Duration.ofDays(380)).plus(Duration.ofHours(i % 8_000));
         return """
                 {"document":{"category":"csaf_security_advisory","csaf_version":"2.0","title":"Advisory %1$d","publisher":{"category":"vendor","name":"Tarn","namespace":"https://tarn.example"},
                 "aggregate_severity":{"text":"Moderate"},"tracking":{"id":"BIG-%1$d","status":"final","version":"1","initial_release_date":"%2$s","current_release_date":"%2$s",
@@ -249,7 +317,7 @@ final class ServerLoad {
         int inventory = large.inventoryOf(host);
         List<InstalledProduct> products = new ArrayList<>(large.inventory(inventory));
         for (int month = 1; month <= months; month++) {
-            for (int i = 0; i < 4; i++) {
+            for (int i = 0; i < CHANGES; i++) {
                 int at = Math.floorMod(host * 31 + month * 7919 + i * 97, products.size());
                 List<InstalledProduct> known = large.facts.get(large.products[inventory][at]);
                 products.set(at, known.get((known.indexOf(products.get(at)) + 1) % known.size()));
@@ -262,7 +330,7 @@ final class ServerLoad {
         List<InstalledProduct> products = productsAfter(host, months);
         StringBuilder text = new StringBuilder("{\"t\":\"host\",\"host\":\"host-" + host + "\",\"platform\":\""
                 + LargeFleet.platform(host) + "\",\"at\":\"" + at + "\",\"lastStart\":\""
-                + now.minus(Duration.ofDays(400)) + "\",\"supply\":\"mirror\",\"traits\":{");
+                + at.minus(Duration.ofHours(6)) + "\",\"supply\":\"mirror\",\"traits\":{");
         text.append(LargeFleet.traits(host).entrySet().stream()
                 .map(t -> "\"" + t.getKey() + "\":"
                         + (t.getKey().equals("spool_free_mb") ? t.getValue() : "\"" + t.getValue() + "\""))
@@ -283,17 +351,15 @@ final class ServerLoad {
                 .toString();
     }
 
-    /** The reports of all hosts in one month, 500 hosts a request. */
-    private Stream<byte[]> requestsOf(int months) {
-        Instant at = now.minus(Duration.ofDays(30L * (MONTHS - months) + 1));
-        return Stream.iterate(0, from -> from < LargeFleet.HOSTS, from -> from + 500)
-                .map(from -> {
-                    StringBuilder text = new StringBuilder();
-                    for (int host = from; host < from + 500; host++) {
-                        text.append(lines(host, months, at));
-                    }
-                    return compressed(text.toString());
-                });
+    /** What some hosts report at an instant, after so many months of changes, at most 500 hosts a request. */
+    private Stream<byte[]> requestsOf(int months, Instant at, int first, int before) {
+        return Stream.iterate(first, from -> from < before, from -> from + 500).map(from -> {
+            StringBuilder text = new StringBuilder();
+            for (int host = from; host < Math.min(from + 500, before); host++) {
+                text.append(lines(host, months, at));
+            }
+            return compressed(text.toString());
+        });
     }
 
     private static byte[] compressed(String text) {
@@ -336,7 +402,7 @@ final class ServerLoad {
 
     /** One for each host. */
     private List<String> hostTokens() throws Exception {
-        Person administrator = Person.signedIn("administrator", CHOSEN);
+        Person administrator = Person.signedIn(ADMINISTRATOR, PASSWORD);
         ExecutorService makers = Executors.newFixedThreadPool(8);
         List<Future<String>> made = IntStream.range(0, LargeFleet.HOSTS)
                 .mapToObj(host -> makers.submit(() -> administrator
@@ -357,7 +423,7 @@ final class ServerLoad {
     }
 
     private void whatTheStormTold(int hosts) throws Exception {
-        Person person = Person.signedIn("bench", CHOSEN);
+        Person person = Person.signedIn(ANALYST, PASSWORD);
         String at = "\"lastReport\":\"" + now.minus(STORM) + "\"";
         int asked = 0;
         int kept = 0;
@@ -485,16 +551,6 @@ final class ServerLoad {
             return person;
         }
 
-        /** Signs in with a password for once and chooses another. */
-        static Person first(String name, String password) throws Exception {
-            Person person = signedIn(name, password);
-            person.ask(
-                    "PUT",
-                    "/api/sessions/current/password",
-                    "{\"old\":\"" + password + "\",\"chosen\":\"" + CHOSEN + "\"}");
-            return person;
-        }
-
         int ask(String method, String path, String body) throws Exception {
             return answer(method, path, body).statusCode();
         }
@@ -523,24 +579,8 @@ final class ServerLoad {
         }
     }
 
-    private static final String CHOSEN = "chosen-for-the-bench";
-
-    /**
-     * The first administrator signs in with the one-time password that the first start printed, and adds an analyst,
-     * who puts the populations in force.
-     */
     private void savePopulations(String document) throws Exception {
-        String password = Files.readAllLines(data.resolveSibling("server-empty.log")).stream()
-                .filter(line -> line.contains("one-time password"))
-                .map(line -> line.replaceAll(".*one-time password (\\S+).*", "$1"))
-                .findFirst()
-                .orElseThrow();
-        Person.first("administrator", password)
-                .ask(
-                        "POST",
-                        "/api/accounts",
-                        "{\"name\":\"bench\",\"displayName\":\"Bench\",\"role\":\"ANALYST\",\"populations\":[],\"password\":\"given-for-once\"}");
-        int status = Person.first("bench", "given-for-once").ask("PUT", "/api/populations", document);
+        int status = Person.signedIn(ANALYST, PASSWORD).ask("PUT", "/api/populations", document);
         if (status != 200) {
             throw new IllegalStateException("the populations were answered with " + status);
         }
@@ -548,13 +588,13 @@ final class ServerLoad {
 
     /** What a person would wait for, asked three times. */
     private void questions() throws Exception {
-        Person person = Person.signedIn("bench", CHOSEN);
+        Person person = Person.signedIn(ANALYST, PASSWORD);
         for (String path : List.of(
                 "/api/carriers/BIG-17",
                 "/api/carriers/BIG-17/hosts",
-                "/api/carriers/BIG-17/past?on=" + daysAgo(90),
-                "/api/carriers/BIG-18/past/hosts?on=" + daysAgo(90),
-                "/api/carriers/BIG-19/difference?from=" + daysAgo(90),
+                "/api/carriers/BIG-17/past?on=" + daysAgo(89),
+                "/api/carriers/BIG-18/past/hosts?on=" + daysAgo(89),
+                "/api/carriers/BIG-19/difference?from=" + daysAgo(89),
                 "/api/in-force/past?on=" + daysAgo(1),
                 "/api/hosts/host-4711",
                 "/api/hosts?lacks=CVE-2026-9000017",
@@ -562,6 +602,9 @@ final class ServerLoad {
                 "/api/hosts?differing=true",
                 "/api/populations",
                 "/api/carriers",
+                "/api/carriers?on=" + daysAgo(MONTHS_BY_NIGHT * DAYS - 1),
+                "/api/carriers?on=" + daysAgo(MONTHS_BY_NIGHT * DAYS / 2),
+                "/api/carriers/changes?from=" + daysAgo(MONTHS_BY_NIGHT * DAYS - 1) + "&to=" + daysAgo(1),
                 "/api/carriers?face=IN_FORCE",
                 "/api/carriers?sort=LACKING&rating=CRITICAL",
                 "/api/carriers/missing.csv?rating=CRITICAL",

@@ -48,6 +48,8 @@ class ArchitectureTest {
                 .definedBy("lucid.core.approval")
                 .layer("exceptions")
                 .definedBy("lucid.core.exceptions")
+                .layer("operators")
+                .definedBy("lucid.core.operators")
                 .layer("docket")
                 .definedBy("lucid.core.docket")
                 .layer("order")
@@ -80,6 +82,8 @@ class ArchitectureTest {
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "pilot", "ruling")
                 .whereLayer("exceptions")
                 .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "evidence", "weighing", "ruling")
+                .whereLayer("operators")
+                .mayOnlyAccessLayers("update", "fleet", "carriage", "ruling")
                 .whereLayer("docket")
                 .mayOnlyAccessLayers(
                         "version",

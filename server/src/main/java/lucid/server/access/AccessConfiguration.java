@@ -146,12 +146,15 @@ class AccessConfiguration {
                                 "/api/carriers/**",
                                 "/api/hosts/**",
                                 "/api/asks",
+                                "/api/operator-work",
                                 "/api/search",
                                 "/api/populations",
                                 "/api/events")
                         .hasAnyRole(EVERY_PERSON)
                         .requestMatchers(HttpMethod.POST, "/api/asks")
                         .hasAnyRole(ANALYST, DESK, OPERATOR)
+                        .requestMatchers("/api/operator-work/entries/**")
+                        .hasAnyRole(ANALYST, OPERATOR)
                         .requestMatchers(HttpMethod.GET, "/api/people")
                         .hasAnyRole(ANALYST, ADMINISTRATOR)
                         .requestMatchers(HttpMethod.POST, "/api/responsibilities/hand-overs")

@@ -7,8 +7,10 @@ import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -21,6 +23,9 @@ import lucid.core.exceptions.ExceptionAccounts;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.operators.OperatorEntry;
+import lucid.core.operators.OperatorWork;
+import lucid.core.operators.OperatorWork.Standing;
 import lucid.core.reporting.InForceCell;
 import lucid.core.reporting.OpenExploited;
 import lucid.core.ruling.DecisionNumber;
@@ -43,6 +48,7 @@ import lucid.server.docket.Dockets;
 import lucid.server.feeds.FeedHealth;
 import lucid.server.inforce.EndWords;
 import lucid.server.intake.OpenDocuments;
+import lucid.server.operators.Operators;
 import lucid.server.proposals.Proposal;
 import lucid.server.proposals.Proposals;
 import lucid.server.snapshot.Snapshot;
@@ -65,6 +71,7 @@ class Digests {
     private final SnapshotStore store;
     private final Dockets dockets;
     private final Proposals proposals;
+    private final Operators operators;
     private final OpenDocuments documents;
     private final FeedHealth feeds;
     private final FormerPeople former;
@@ -75,6 +82,7 @@ class Digests {
             SnapshotStore store,
             Dockets dockets,
             Proposals proposals,
+            Operators operators,
             OpenDocuments documents,
             FeedHealth feeds,
             FormerPeople former,
@@ -83,6 +91,7 @@ class Digests {
         this.store = store;
         this.dockets = dockets;
         this.proposals = proposals;
+        this.operators = operators;
         this.documents = documents;
         this.feeds = feeds;
         this.former = former;
@@ -111,6 +120,7 @@ class Digests {
                                 writer.ofWhoLeft(),
                                 writer.exploited(),
                                 writer.overdue(),
+                                writer.ofOperators(),
                                 writer.ends(),
                                 writer.decided(),
                                 writer.intake());
@@ -379,41 +389,108 @@ class Digests {
                     "What comes in", Stream.of(refused, late, unknown).flatMap(lines -> lines));
         }
 
-        /** What an operator is to begin. */
+        /** What an operator is to install by hand. */
         private Optional<DigestSection> byOperator() {
-            return DigestSection.of("For you to install", offered(true));
+            return DigestSection.of(
+                    "For you to install",
+                    operators.work(snapshot).stream()
+                            .map(work -> new DigestLine(
+                                    described(work.update()) + ": "
+                                            + hosts(work.hosts().size())
+                                            + work.due()
+                                                    .map(due -> "; asked for until " + day(due))
+                                                    .orElse("")
+                                            + standings(work, work.hosts()) + ".",
+                                    "/my-hosts?update="
+                                            + Addresses.encoded(
+                                                    work.update().id().value()))));
+        }
+
+        /** What operators were to install, and is not as it was asked for or said. */
+        private Optional<DigestSection> ofOperators() {
+            return DigestSection.of(
+                    "By operator, and not as asked or said",
+                    operators.work(snapshot).stream()
+                            .filter(work -> !work.amiss(now).isEmpty())
+                            .map(work -> new DigestLine(
+                                    work.update().id() + " on "
+                                            + work.population().name() + " ("
+                                            + work.population().owner() + "): "
+                                            + hosts(work.amiss(now).size())
+                                            + standings(work, work.amiss(now)) + ".",
+                                    "/my-hosts?update="
+                                            + Addresses.encoded(
+                                                    work.update().id().value()))));
+        }
+
+        /** "; 2 past the day it was asked for; 1 lacks it though it was said to be done". */
+        private String standings(OperatorWork work, List<OperatorWork.HostWork> among) {
+            long late = among.stream().filter(host -> host.isLate(now)).count();
+            return (late == 0 ? "" : "; " + late + " past the day until which it is asked for")
+                    + Stream.of(Standing.values())
+                            .map(standing -> {
+                                List<OperatorWork.HostWork> so = among.stream()
+                                        .filter(host -> host.standing() == standing)
+                                        .toList();
+                                return so.isEmpty() ? "" : "; " + so.size() + " " + words(standing, so, work);
+                            })
+                            .collect(Collectors.joining());
+        }
+
+        private static String words(Standing standing, List<OperatorWork.HostWork> hosts, OperatorWork work) {
+            return switch (standing) {
+                case NO_SLOT -> "without a slot";
+                case AGREED ->
+                    "agreed, the first for "
+                            + hosts.stream()
+                                    .flatMap(host -> host.entry().stream())
+                                    .flatMap(entry -> entry.slot().stream())
+                                    .min(Comparator.comparing(OperatorEntry.Slot::from))
+                                    .map(slot -> Operators.words(
+                                            slot, work.population().zone()))
+                                    .orElseThrow();
+                case SLOT_PAST -> "past the agreed slot";
+                case SAID_DONE -> "said to be done, and not heard from since";
+                case STILL_LACKS -> (hosts.size() == 1 ? "lacks" : "lack") + " it though it was said to be done";
+            };
         }
 
         private Optional<DigestSection> offeredByItself() {
-            return DigestSection.of("Offered to your hosts", offered(false));
+            Map<UpdateId, RoaringBitmap> byHand = new HashMap<>();
+            operators.work(snapshot).forEach(work -> work.hosts()
+                    .forEach(one -> byHand.computeIfAbsent(work.update().id(), id -> new RoaringBitmap())
+                            .add(one.host().number())));
+            Fleet fleet = snapshot.fleet();
+            return DigestSection.of(
+                    "Offered to your hosts",
+                    snapshot.catalogue().updates().stream()
+                            .filter(update -> !Docket.isNoise(update))
+                            .sorted((a, b) -> b.rating().compareTo(a.rating()))
+                            .flatMap(update -> {
+                                RoaringBitmap lacking = RoaringBitmap.andNot(
+                                        snapshot.carriage(update, now).lacking(),
+                                        byHand.getOrDefault(update.id(), new RoaringBitmap()));
+                                if (lacking.isEmpty()) {
+                                    return Stream.empty();
+                                }
+                                Timeline timeline =
+                                        Timeline.of(update, snapshot.decisions(), fleet, snapshot.catalogue());
+                                InForceCell cell = InForceCell.of(timeline.groups(lacking, now), now);
+                                return cell.offered() == 0 ? Stream.empty() : Stream.of(offered(update, cell));
+                            }));
         }
 
-        private Stream<DigestLine> offered(boolean byOperator) {
-            Fleet fleet = snapshot.fleet();
-            return snapshot.catalogue().updates().stream()
-                    .filter(update -> !Docket.isNoise(update))
-                    .sorted((a, b) -> b.rating().compareTo(a.rating()))
-                    .flatMap(update -> {
-                        RoaringBitmap lacking = snapshot.carriage(update, now).lacking();
-                        if (lacking.isEmpty()) {
-                            return Stream.empty();
-                        }
-                        Timeline timeline = Timeline.of(update, snapshot.decisions(), fleet, snapshot.catalogue());
-                        InForceCell cell = InForceCell.of(timeline.groups(lacking, now), now);
-                        int count = byOperator ? cell.byOperator() : cell.offered();
-                        return count == 0
-                                ? Stream.empty()
-                                : Stream.of(new DigestLine(
-                                        update.id() + " " + update.title() + ", "
-                                                + update.rating().name().toLowerCase(Locale.ROOT) + ": " + hosts(count)
-                                                + (cell.overdue() > 0 ? ", " + cell.overdue() + " past due" : "")
-                                                + cell.nextDue()
-                                                        .map(due -> "; due " + day(due))
-                                                        .orElse("")
-                                                + ".",
-                                        "/carriers/"
-                                                + Addresses.encoded(update.id().value())));
-                    });
+        private DigestLine offered(Update update, InForceCell cell) {
+            return new DigestLine(
+                    described(update) + ": " + hosts(cell.offered())
+                            + (cell.overdue() > 0 ? ", " + cell.overdue() + " past due" : "")
+                            + cell.nextDue().map(due -> "; due " + day(due)).orElse("") + ".",
+                    "/carriers/" + Addresses.encoded(update.id().value()));
+        }
+
+        private static String described(Update update) {
+            return update.id() + " " + update.title() + ", "
+                    + update.rating().name().toLowerCase(Locale.ROOT);
         }
 
         private static String brief(String words) {

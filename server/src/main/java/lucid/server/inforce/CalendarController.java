@@ -8,10 +8,15 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Population;
+import lucid.core.operators.OperatorEntry;
+import lucid.core.operators.OperatorWork;
 import lucid.core.ruling.Acknowledgement;
 import lucid.core.ruling.Caution;
 import lucid.core.ruling.Decision;
@@ -20,6 +25,7 @@ import lucid.core.ruling.Freeze;
 import lucid.core.ruling.InForce;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
+import lucid.server.operators.Operators;
 import lucid.server.snapshot.Snapshot;
 import net.fortuna.ical4j.data.CalendarOutputter;
 import net.fortuna.ical4j.model.Calendar;
@@ -36,16 +42,19 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * What is in force, as a calendar (iCalendar, RFC 5545) that other programs show: the day on which each decision ends.
+ * What is in force, as a calendar (iCalendar, RFC 5545) that other programs show: the day on which each decision ends,
+ * and the slots that operators agreed.
  */
 @RestController
 class CalendarController {
 
     private static final int MOST_HOSTS = 20;
 
+    private final Operators operators;
     private final Clock clock;
 
-    CalendarController(Clock clock) {
+    CalendarController(Operators operators, Clock clock) {
+        this.operators = operators;
         this.clock = clock;
     }
 
@@ -58,6 +67,7 @@ class CalendarController {
         calendar.add(new XProperty("X-WR-CALNAME", "Lucid Verdict: what is in force"));
         InForce.at(snapshot.carriages(), snapshot.decisions(), now)
                 .forEach(one -> calendar.add(event(one, snapshot, now)));
+        operators.work(snapshot).forEach(work -> slots(work, now).forEach(calendar::add));
         StringWriter text = new StringWriter();
         // It folds long lines, and is not asked to check anew what was made here.
         new CalendarOutputter(false).output(calendar, text);
@@ -76,11 +86,44 @@ class CalendarController {
                 ? new VEvent(freeze.from(), freeze.until(), EndWords.of(one, entries))
                 // The last day on which it holds; a whole day, as those who decide mean it.
                 : new VEvent(LocalDate.ofInstant(one.end().minusMillis(1), zone), EndWords.of(one, entries));
-        event.removeAll("DTSTAMP");
-        event.add(new DtStamp(now.truncatedTo(ChronoUnit.SECONDS)));
-        event.add(new Uid(kind(decision) + "-" + decision.number() + "@lucid-verdict"));
+        stamp(event, kind(decision) + "-" + decision.number(), now);
         event.add(new Description(what + hosts(one, snapshot)));
         return event;
+    }
+
+    /** When operators agreed to install something by hand, one event for what was agreed at once. */
+    private static List<VEvent> slots(OperatorWork work, Instant now) {
+        Map<OperatorEntry, List<String>> agreed = new LinkedHashMap<>();
+        work.hosts().stream()
+                .filter(host -> host.standing() == OperatorWork.Standing.AGREED)
+                .forEach(host -> agreed.computeIfAbsent(host.entry().orElseThrow(), entry -> new ArrayList<>())
+                        .add(host.host().name().value()));
+        return agreed.entrySet().stream()
+                .map(of -> {
+                    OperatorEntry entry = of.getKey();
+                    OperatorEntry.Slot slot = entry.slot().orElseThrow();
+                    VEvent event = new VEvent(
+                            slot.from(),
+                            slot.until(),
+                            work.update().id() + " by operator on "
+                                    + count(of.getValue().size()) + " of "
+                                    + work.population().name());
+                    stamp(event, "slot-" + entry.number(), now);
+                    event.add(new Description(work.update().title() + ". " + said(entry.words()) + "Agreed by "
+                            + entry.author() + ".\n" + String.join(", ", of.getValue())));
+                    return event;
+                })
+                .toList();
+    }
+
+    private static void stamp(VEvent event, String id, Instant now) {
+        event.removeAll("DTSTAMP");
+        event.add(new DtStamp(now.truncatedTo(ChronoUnit.SECONDS)));
+        event.add(new Uid(id + "@lucid-verdict"));
+    }
+
+    private static String count(int hosts) {
+        return hosts == 1 ? "1 host" : hosts + " hosts";
     }
 
     private static String what(InForce one) {
@@ -109,7 +152,7 @@ class CalendarController {
         int count = one.hosts().getCardinality();
         return count == 0
                 ? " No host lacks it now."
-                : "\n" + count + (count == 1 ? " host: " : " hosts: ")
+                : "\n" + count(count) + ": "
                         + snapshot.fleet()
                                 .hosts(one.hosts())
                                 .limit(MOST_HOSTS)

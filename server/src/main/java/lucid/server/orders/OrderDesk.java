@@ -10,6 +10,7 @@ import java.util.stream.Stream;
 import lucid.core.fleet.Host;
 import lucid.core.order.ConcernedHosts;
 import lucid.core.order.HostOrders;
+import lucid.server.operators.Operators;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.Digests;
@@ -37,6 +38,7 @@ class OrderDesk {
     private final SnapshotStore store;
     private final SigningKey key;
     private final Asks asks;
+    private final Operators operators;
     private final JsonMapper json;
     private final Clock clock;
 
@@ -48,10 +50,11 @@ class OrderDesk {
     /** Counts the snapshots that were seen, so that nothing older takes the place of something newer. */
     private long turn;
 
-    OrderDesk(SnapshotStore store, SigningKey key, Asks asks, JsonMapper json, Clock clock) {
+    OrderDesk(SnapshotStore store, SigningKey key, Asks asks, Operators operators, JsonMapper json, Clock clock) {
         this.store = store;
         this.key = key;
         this.asks = asks;
+        this.operators = operators;
         this.json = json;
         this.clock = clock;
     }
@@ -130,7 +133,14 @@ class OrderDesk {
         HostOrders told = HostOrders.of(asIs, snapshot.carriages(), snapshot.decisions(), now);
         Instant period = period(host, now);
         OrdersDocument document = OrdersDocument.of(
-                host.name(), told, asks.open(asIs), snapshot.decisions(), period, period.plus(LIFETIME), Instant.EPOCH);
+                host.name(),
+                told,
+                asks.open(asIs),
+                snapshot.decisions(),
+                id -> operators.said().slot(snapshot.update(id), host.number()),
+                period,
+                period.plus(LIFETIME),
+                Instant.EPOCH);
         String tag = Digests.sha256(json.writeValueAsBytes(document)).substring(0, TAG_DIGITS);
         Instant until = Stream.concat(told.changesAt().stream(), Stream.of(period.plus(PERIOD)))
                 .filter(at -> at.isAfter(now))

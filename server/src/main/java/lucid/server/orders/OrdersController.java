@@ -17,6 +17,7 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.server.access.Caller;
 import lucid.server.clock.ClockMoved;
+import lucid.server.operators.Operators;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.web.ETags;
@@ -169,6 +170,12 @@ class OrdersController {
     @EventListener
     void asked(Asks.Asked asked) {
         desk.concern(asked.hosts());
+        tellWhoWaits();
+    }
+
+    @EventListener
+    void said(Operators.Said said) {
+        desk.concern(said.hosts());
         tellWhoWaits();
     }
 

@@ -6,11 +6,13 @@ import java.time.Instant;
 import java.time.LocalTime;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.WeekSpan;
 import lucid.core.forecast.Hours;
+import lucid.core.operators.OperatorEntry;
 import lucid.core.order.HostOrders;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
@@ -63,6 +65,7 @@ record OrdersDocument(
 
     /**
      * @param reason why, in words
+     * @param slot when its operator agreed to install it by hand
      * @param allowanceHours after the return of a host that was away, until it is due
      */
     @JsonInclude(JsonInclude.Include.NON_ABSENT)
@@ -74,6 +77,7 @@ record OrdersDocument(
             String reason,
             Optional<Instant> until,
             Optional<Instant> due,
+            Optional<OperatorEntry.Slot> slot,
             long allowanceHours,
             boolean outsideWindows,
             RestartNeed restart,
@@ -118,12 +122,16 @@ record OrdersDocument(
         }
     }
 
-    /** @param from from when on the hours are told, until the orders expire */
+    /**
+     * @param slots what was agreed with operators for updates on the host
+     * @param from from when on the hours are told, until the orders expire
+     */
     static OrdersDocument of(
             HostName host,
             HostOrders told,
             Optional<Instant> reportAsked,
             Decisions decisions,
+            Function<UpdateId, Optional<OperatorEntry.Slot>> slots,
             Instant from,
             Instant expires,
             Instant issued) {
@@ -137,7 +145,11 @@ record OrdersDocument(
                 told.frozen(),
                 reportAsked,
                 told.orders().stream()
-                        .map(order -> view(order, told, decisions))
+                        .map(order -> view(
+                                order,
+                                told,
+                                decisions,
+                                order.effect().isOffer() ? slots.apply(order.update()) : Optional.empty()))
                         .toList());
     }
 
@@ -160,7 +172,8 @@ record OrdersDocument(
                         : Hours.of(told.population(), from, expires).nextAllowed(from, MOST_STRETCHES));
     }
 
-    private static OrderView view(HostOrders.Order order, HostOrders told, Decisions decisions) {
+    private static OrderView view(
+            HostOrders.Order order, HostOrders told, Decisions decisions, Optional<OperatorEntry.Slot> slot) {
         return new OrderView(
                 order.update(),
                 order.revision(),
@@ -169,6 +182,7 @@ record OrdersDocument(
                 OrderWords.of(order.holds(), told.population(), decisions),
                 order.until(),
                 order.due(),
+                slot,
                 order.allowance().toHours(),
                 order.outsideWindows(),
                 order.restart(),

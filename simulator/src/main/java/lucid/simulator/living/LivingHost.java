@@ -128,6 +128,9 @@ public final class LivingHost {
 
         /** When a person or an operator begins it. */
         private Optional<Instant> othersBegin() {
+            if (order.slot().isPresent()) {
+                return order.slot().map(from -> later(from, heard));
+            }
             SplittableRandom chance = random(order.update() + order.revision() + "/begins");
             if (order.what() == Orders.What.BY_OPERATOR || orders.start() == Orders.Start.BY_OPERATOR) {
                 return allowed(heard.plus(Duration.ofDays(geometric(chance, OPERATOR_BEGINS))), false);

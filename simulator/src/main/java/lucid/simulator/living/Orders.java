@@ -41,12 +41,16 @@ public record Orders(WeekHours hours, Start start, boolean earlyRestart, List<Fr
     /** Nothing is installed or restarted from one instant to before another. */
     public record Frozen(Instant from, Instant until) {}
 
-    /** @param products the version to be installed, by package URL without qualifiers */
+    /**
+     * @param slot from when on its operator agreed to install it by hand
+     * @param products the version to be installed, by package URL without qualifiers
+     */
     public record Order(
             String update,
             String revision,
             What what,
             Optional<Instant> due,
+            Optional<Instant> slot,
             Duration allowance,
             boolean outsideWindows,
             boolean restartsHost,
@@ -85,6 +89,7 @@ public record Orders(WeekHours hours, Start start, boolean earlyRestart, List<Fr
                 line.get("revision").asString(),
                 What.valueOf(line.get("effect").asString()),
                 optional(line, "due", Instant::parse),
+                line.hasNonNull("slot") ? Optional.of(instant(line.get("slot"), "from")) : Optional.empty(),
                 Duration.ofHours(line.get("allowanceHours").asLong()),
                 line.get("outsideWindows").asBoolean(),
                 line.get("restart").asString().equals("HOST"),

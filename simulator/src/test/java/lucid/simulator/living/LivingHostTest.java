@@ -39,7 +39,16 @@ class LivingHostTest {
     }
 
     private static Order order(What what, Optional<Instant> due) {
-        return new Order("D-2", "1", what, due, Duration.ofDays(3), false, true, Map.of("pkg:generic/desk", "2"));
+        return new Order(
+                "D-2",
+                "1",
+                what,
+                due,
+                Optional.empty(),
+                Duration.ofDays(3),
+                false,
+                true,
+                Map.of("pkg:generic/desk", "2"));
     }
 
     private static Orders told(WeekHours hours, Orders.Start start, boolean earlyRestart, Order... orders) {
@@ -99,8 +108,16 @@ class LivingHostTest {
     @Test
     void busyHoursGiveWayOnceItIsDueAndWindowsDoNot() {
         Optional<Instant> noon = Optional.of(at("24T12:00"));
-        Order urgent =
-                new Order("D-2", "1", What.OFFERED, noon, Duration.ZERO, false, true, Map.of("pkg:generic/desk", "2"));
+        Order urgent = new Order(
+                "D-2",
+                "1",
+                What.OFFERED,
+                noon,
+                Optional.empty(),
+                Duration.ZERO,
+                false,
+                true,
+                Map.of("pkg:generic/desk", "2"));
         live(host(SOUND), told(BY_NIGHT, Orders.Start.AT_SHUTDOWN, false, urgent), 3);
         assertThat(when("installed")).contains(at("25T12:00"));
         reports.clear();

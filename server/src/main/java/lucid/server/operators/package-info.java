@@ -1,0 +1,2 @@
+/** What operators are to install by hand, and what they say of it. */
+package lucid.server.operators;

@@ -72,7 +72,10 @@ test('the service desk and an operator see who carries what, and nothing else', 
   await expect(page.getByRole('columnheader', { name: 'Ticket kiosks' })).toBeVisible();
   await page.getByRole('button', { name: /S\. Orrin/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
-  await signIn(page, 'b.tove', '/carriers');
+  await signIn(page, 'b.tove', '/docket');
+  await expect(page).toHaveURL(/by-operator/);
+  await expect(page.getByRole('navigation', { name: 'Places' })).toHaveText(/^To install \d+CarriersPopulationsHosts$/);
+  await page.goto('/carriers');
   await expect(page.getByRole('columnheader', { name: 'Booking databases' })).toBeVisible();
   await expect(page.getByRole('columnheader', { name: 'Ticket kiosks' })).toHaveCount(0);
 });

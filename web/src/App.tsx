@@ -7,11 +7,13 @@ import { readsEverything, useSession } from './api/queries';
 import { Boundary } from './frame/Boundary';
 import { Frame } from './frame/Frame';
 import { Loading } from './frame/Loading';
+import { firstPlaceOf } from './frame/placesOf';
 import { themeOf, useLook } from './look/theme';
 import { Docket } from './places/Docket';
 import { SignIn } from './places/SignIn';
 
 const Case = lazy(() => import('./places/Case'));
+const ByOperator = lazy(() => import('./places/ByOperator'));
 const Carriers = lazy(() => import('./places/Carriers'));
 const CarriersOf = lazy(() => import('./places/CarriersOf'));
 const Populations = lazy(() => import('./places/Populations'));
@@ -76,6 +78,7 @@ export function App() {
                   )}
                   <Route path="/digest" element={<Digest />} />
                   <Route path="/objection" element={<Objection />} />
+                  <Route path="/by-operator" element={<ByOperator />} />
                   <Route path="/carriers" element={<Carriers />} />
                   <Route path="/carriers/:id" element={<CarriersOf />} />
                   <Route path="/hosts" element={<Hosts />} />
@@ -84,7 +87,7 @@ export function App() {
                   <Route path="/access" element={<Access />} />
                   <Route path="/account" element={<Account />} />
                   <Route path="/help" element={<Help />} />
-                  <Route path="*" element={<Navigate to={readsEverything(session.data.role) ? '/docket' : '/carriers'} replace />} />
+                  <Route path="*" element={<Navigate to={firstPlaceOf(session.data.role)} replace />} />
                 </Routes>
               </Suspense>
             </Boundary>

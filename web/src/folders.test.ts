@@ -15,6 +15,7 @@ const ORDER = [
   'calendar',
   'exceptions',
   'docket',
+  'operators',
   'case',
   'carriers',
   'report',

@@ -230,6 +230,15 @@ export function useAskingExceptions(enabled: boolean) {
   });
 }
 
+/** What operators are to install by hand. @param update of one update only */
+export function useOperatorWork(update?: string, enabled = true) {
+  return useQuery({
+    enabled,
+    queryKey: ['operator work', update],
+    queryFn: () => body(api.GET('/api/operator-work', { params: { query: { update } } })),
+  });
+}
+
 export function usePilots() {
   return useQuery({ queryKey: ['pilots'], queryFn: () => body(api.GET('/api/pilots')) });
 }

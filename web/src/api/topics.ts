@@ -20,6 +20,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   freezes: ['DECISIONS', 'POPULATIONS'],
   cautions: ['DECISIONS'],
   'not obeyed': [...RULED, 'RECORD'],
+  'operator work': [...RULED, 'RECORD'],
   pilots: [...RULED, 'EVIDENCE'],
   pilot: [...RULED, 'EVIDENCE'],
   hosts: RULED,

@@ -5,6 +5,7 @@ import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { keyWords } from '../intake/Feeds';
 import { Mark } from '../look/Mark';
+import { OperatorsSaid } from '../operators/OperatorsSaid';
 import { deliveredWords } from '../words/answers';
 import { count, day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords, restartWords } from '../words/sentences';
@@ -354,6 +355,9 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
             )}
             {verdict.delivery.byOperator !== undefined && verdict.delivery.byOperator.order.length > 0 && (
               <div>First {verdict.delivery.byOperator.order.join(', then ')}.</div>
+            )}
+            {verdict.delivery.byOperator !== undefined && verdict.stands && (
+              <OperatorsSaid update={page.update.id} populations={together.map((one) => one.population)} now={now} />
             )}
             {reasonWords(verdict.reasons, verdict.words)}.{' '}
             <span className="mid">

@@ -2,7 +2,16 @@ import { Dropdown } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { api, type Schemas } from '../api/client';
-import { readsEverything, useAskingExceptions, useChange, useClock, useDocket, useDocuments, useUnreadProducts } from '../api/queries';
+import {
+  readsEverything,
+  useAskingExceptions,
+  useChange,
+  useClock,
+  useDocket,
+  useDocuments,
+  useOperatorWork,
+  useUnreadProducts,
+} from '../api/queries';
 import { useEvents } from '../api/useEvents';
 import { type Ground, setGround, useLook } from '../look/theme';
 import { dayTime, time } from '../words/dates';
@@ -12,7 +21,7 @@ import { Frozen } from './Frozen';
 import styles from './Journey.module.css';
 import { useGoTo, useKeys, useTabLeavesLists } from './keys';
 import { LastActProvider } from './lastAct';
-import { placesOf } from './placesOf';
+import { firstPlaceOf, placesOf } from './placesOf';
 import { Search } from './Search';
 
 /** The line of words at the top, the place below it, and the keys that act there. */
@@ -22,6 +31,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const navigate = useNavigate();
   const judges = readsEverything(session.role);
   const decides = session.role === 'ANALYST';
+  const operates = session.role === 'OPERATOR';
   useKeys({ '?': () => navigate('/help'), '/': () => setSearching(true), '.': () => decides && setFreezing(true) }, true);
   const docket = useDocket({ show: 'OPEN' }, judges);
   const refused = useDocuments('REJECTED', judges);
@@ -33,6 +43,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   // What is to be looked at there: refused or held documents, and vendors whose products nobody could read.
   const onIntake = (refused.data?.pages[0]?.refused ?? 0) + (unread.data?.length ?? 0);
   const asking = useAskingExceptions(judges).data ?? 0;
+  const toInstall = useOperatorWork(undefined, operates).data?.length ?? 0;
   return (
     <LastActProvider>
       <div className="frame">
@@ -40,7 +51,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
           To the content
         </a>
         <header className="top">
-          <NavLink to={judges ? '/docket' : '/carriers'} className="brand">
+          <NavLink to={firstPlaceOf(session.role)} className="brand">
             Lucid Verdict
           </NavLink>
           <nav aria-label="Places">
@@ -48,6 +59,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
             {judges && <NavLink to="/in-force">In force</NavLink>}
             {judges && <NavLink to="/pilots">Pilots</NavLink>}
             {judges && <NavLink to="/exceptions">Exceptions {asking > 0 && <b>{asking}</b>}</NavLink>}
+            {operates && <NavLink to="/by-operator">To install {toInstall > 0 && <b>{toInstall}</b>}</NavLink>}
             <NavLink to="/carriers">Carriers</NavLink>
             <NavLink to="/populations">Populations</NavLink>
             <NavLink to="/hosts">Hosts</NavLink>

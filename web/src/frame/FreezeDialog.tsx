@@ -3,10 +3,10 @@ import { useEffect, useRef, useState } from 'react';
 import { api, body, Refusal, type Schemas } from '../api/client';
 import { type FreezeDraft, useChange, useFreezeConsequence, usePopulations } from '../api/queries';
 import { randomKey } from '../api/randomKey';
-import { count, dayTime, isoDay } from '../words/dates';
-import { DayPart } from './DayPart';
+import { count, dayTime } from '../words/dates';
 import styles from './FreezeDialog.module.css';
 import { HostNames } from './HostNames';
+import { InstantPart, instantOf, type Worded, wordedAs } from './InstantPart';
 import { useLastAct } from './lastAct';
 import { NumberField } from './NumberField';
 import { Term } from './Term';
@@ -16,21 +16,6 @@ import { useSettled } from './useSettled';
 const HOUR = 3_600_000;
 const REASON = 'something is wrong; nothing moves until we know what';
 const SHOWN = 3;
-
-/** An instant as it is worded: a day and a time of the day, in UTC as everywhere here. */
-interface Worded {
-  day: string;
-  time: string;
-}
-
-const wordedAs = (at: Date): Worded => ({ day: isoDay(at, 0), time: at.toISOString().slice(11, 16) });
-
-/** None where it cannot be read. */
-function instantOf({ day, time }: Worded): string | undefined {
-  const [hour, minute = '00'] = time.trim().split(':');
-  const at = new Date(`${day}T${hour?.padStart(2, '0')}:${minute.padStart(2, '0')}:00Z`);
-  return Number.isNaN(at.getTime()) ? undefined : at.toISOString();
-}
 
 /** Words a freeze; as it opens it stops everything until the same hour tomorrow, so that one more press is enough. */
 export function FreezeDialog({ close }: { close: () => void }) {
@@ -107,9 +92,9 @@ export function FreezeDialog({ close }: { close: () => void }) {
             now
           </button>
         ) : (
-          <At label="From" value={from} now={now} change={setFrom} />
+          <InstantPart label="From" value={from} now={now} change={setFrom} />
         )}{' '}
-        until <At label="Until" value={until} now={now} change={setUntil} /> (UTC), its end in{' '}
+        until <InstantPart label="Until" value={until} now={now} change={setUntil} /> (UTC), its end in{' '}
         <NumberField
           part
           label="In how many parts it ends"
@@ -194,21 +179,6 @@ export function FreezeDialog({ close }: { close: () => void }) {
         <Button onClick={close}>Cancel</Button>
       </p>
     </Modal>
-  );
-}
-
-function At({ label, value, now, change }: { label: string; value: Worded; now: Date; change: (value: Worded) => void }) {
-  return (
-    <>
-      <DayPart label={`${label}, day`} value={value.day} now={now} change={(day) => change({ ...value, day })} />{' '}
-      <Input
-        aria-label={`${label}, time of the day in UTC`}
-        variant="borderless"
-        className={styles.time}
-        value={value.time}
-        onChange={(event) => change({ ...value, time: event.target.value })}
-      />
-    </>
   );
 }
 

@@ -8,6 +8,11 @@ export interface Place {
   key: string;
 }
 
+/** Where somebody of a role begins. */
+export function firstPlaceOf(role: Schemas['Session']['role']): string {
+  return readsEverything(role) ? '/docket' : role === 'OPERATOR' ? '/by-operator' : '/carriers';
+}
+
 /** The places that somebody of a role may enter, in the order of the line at the top; then those that stand elsewhere. */
 export function placesOf(role: Schemas['Session']['role']): Place[] {
   const judges = readsEverything(role);
@@ -20,9 +25,11 @@ export function placesOf(role: Schemas['Session']['role']): Place[] {
     ...place(true, '/carriers', 'Carriers', 'c'),
     ...place(true, '/populations', 'Populations', 'p'),
     ...place(true, '/hosts', 'Hosts', 'h'),
+    ...place(role === 'OPERATOR', '/by-operator', 'For you to install', 'b'),
     ...place(judges, '/intake', 'Intake', 'i'),
     ...place(judges, '/record', 'Record', 'r'),
     ...place(role === 'ADMINISTRATOR', '/access', 'Access', 'a'),
+    ...place(role !== 'OPERATOR', '/by-operator', 'By operator', 'b'),
     ...place(true, '/digest', 'Digest', 'm'),
     ...place(judges, '/report/time-to-carry', 'Report', 't'),
     ...place(judges, '/weights', 'Weights', 'w'),

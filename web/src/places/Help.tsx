@@ -112,6 +112,18 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    where: 'By operator, or what is for you to install',
+    keys: [
+      ['↑ ↓', 'move'],
+      ['Enter', 'open the host'],
+      ['Space', 'choose'],
+      ['S', 'agree a slot on the chosen hosts, or on all'],
+      ['D', 'say that it is done on them'],
+      ['U', 'take the last back'],
+      ['X', 'of all updates again'],
+    ],
+  },
+  {
     where: 'Pilots',
     keys: [
       ['↑ ↓ Enter', 'move, open the pilot'],

@@ -84,6 +84,7 @@ function Now() {
         <Heading>In force</Heading>
         <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
         <span className="space" />
+        <Link to="/by-operator">By operator</Link>
         {analyst && (
           <button type="button" className="plain link" onClick={() => setCautioning(true)}>
             Caution

@@ -1,5 +1,5 @@
 import type { Schemas } from '../api/client';
-import { soon, time } from '../words/dates';
+import { stretch } from '../words/dates';
 import styles from './HoursBar.module.css';
 
 type Timing = Schemas['TimingView'];
@@ -10,7 +10,6 @@ const HALF = WIDTH / 48;
 const ROW = 9;
 const LEFT = 30;
 const TOP = 12;
-const HALF_A_DAY = 43_200_000;
 
 /** Stretches of a day in which a restart is allowed or not. */
 function stretches(halves: string[]): { from: number; to: number; use: string }[] {
@@ -78,11 +77,5 @@ function nextWords({ nextAllowed }: Timing, now: Date, zone: string): string {
   if (nextAllowed.length === 0) {
     return 'No allowed hours are foreseen.';
   }
-  return `Next allowed: ${nextAllowed
-    .map(({ from, until }) => `${soon(from, now, zone)}${until === undefined ? ' on' : ` to ${endWords(from, until, now, zone)}`}`)
-    .join(', ')}.`;
+  return `Next allowed: ${nextAllowed.map(({ from, until }) => stretch(from, until, now, zone)).join(', ')}.`;
 }
-
-/** The time alone where nobody takes it for that of another day. */
-const endWords = (from: string, until: string, now: Date, zone: string) =>
-  new Date(until).getTime() - new Date(from).getTime() <= HALF_A_DAY ? time(until, zone) : soon(until, now, zone);

@@ -5,13 +5,14 @@ const UNREADABLE = 'at an unreadable instant';
 
 const isReadable = (instant: string | Date) => !Number.isNaN(new Date(instant).getTime());
 
-const zoneOf = (zone: string) => (zone === 'Z' ? 'UTC' : zone);
+/** As zones are named on screen, and as formats take them. */
+export const zoneWords = (zone: string) => (zone === 'Z' ? 'UTC' : zone);
 
 /** A format takes longer to make than to use a hundred times; there are as many as time zones on the screen. */
 function once(made: (zone: string) => Intl.DateTimeFormat): (zone: string) => Intl.DateTimeFormat {
   const formats = new Map<string, Intl.DateTimeFormat>();
   return (zone) => {
-    const format = formats.get(zone) ?? made(zoneOf(zone));
+    const format = formats.get(zone) ?? made(zoneWords(zone));
     formats.set(zone, format);
     return format;
   };
@@ -67,6 +68,15 @@ export function soon(instant: string | Date, now: Date, zone = 'Z'): string {
   const on = isoDay(new Date(instant), 0, zone);
   const near = on === isoDay(now, 0, zone) ? 'today' : on === isoDay(now, 1, zone) ? 'tomorrow' : undefined;
   return near === undefined ? dayTime(instant, now, zone) : `${near} ${time(instant, zone)}`;
+}
+
+/** "tomorrow 23:00 to 06:00"; the time alone at its end, where nobody takes it for that of another day. */
+export function stretch(from: string | Date, until: string | Date | undefined, now: Date, zone = 'Z'): string {
+  if (until === undefined) {
+    return `${soon(from, now, zone)} on`;
+  }
+  const near = new Date(until).getTime() - new Date(from).getTime() <= 12 * 3_600_000;
+  return `${soon(from, now, zone)} to ${near ? time(until, zone) : soon(until, now, zone)}`;
 }
 
 /** The last day of something that ends at {@code end}: an end at midnight belongs to the day before. */

@@ -152,6 +152,33 @@ final class Analyst {
                                 "EXPLOITED",
                                 "consoles in port are within reach of the harbour network"));
             }
+            case 1 ->
+                api.post(
+                        "/api/verdicts",
+                        Map.of(
+                                "update",
+                                "TRN-2236",
+                                "revision",
+                                "1",
+                                "type",
+                                "DEFER",
+                                "populations",
+                                List.of("booking-databases"),
+                                "until",
+                                today.toString(),
+                                "reasons",
+                                List.of("UNTESTED"),
+                                "words",
+                                "tried on the bench; the databases are restarted one after the other",
+                                "byOperator",
+                                Map.of(
+                                        "checklist",
+                                        List.of(
+                                                "tell the booking desk",
+                                                "move bookings to the other database of the pair",
+                                                "install, restart, and wait until both are in step"),
+                                        "order",
+                                        List.of("bdb-09", "bdb-08"))));
             default -> {}
         }
     }

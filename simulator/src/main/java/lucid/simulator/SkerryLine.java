@@ -30,6 +30,7 @@ public final class SkerryLine {
 
     private static final int DAYS_OF_SUPPORT_LEFT = 75;
     private static final String ANALYST = "m.aldane";
+    private static final String OPERATOR = "b.tove";
     /** The password of every demo user. */
     private static final String PASSWORD = "skerry-line";
 
@@ -39,6 +40,7 @@ public final class SkerryLine {
     private final List<Release> releases = Release.all();
     private final Outside outside = new Outside(releases);
     private final Analyst analyst;
+    private final Operator operator;
     /** Advisories that only their provider publishes. */
     private final List<Release> unpublished = Release.ofProvider();
 
@@ -52,6 +54,7 @@ public final class SkerryLine {
         this.server = server;
         this.api = new Api(server, token);
         this.analyst = new Analyst(api);
+        this.operator = new Operator(new Api(server, token), OPERATOR, PASSWORD);
     }
 
     public static void main(String[] arguments) throws Exception {
@@ -85,7 +88,9 @@ public final class SkerryLine {
             }
             outside.on(daysAgo, now)
                     .forEach(published -> api.document(published.name(), published.content(), published.remarks()));
-            analyst.decide(daysAgo, LocalDate.ofInstant(now, ZoneOffset.UTC));
+            LocalDate today = LocalDate.ofInstant(now, ZoneOffset.UTC);
+            analyst.decide(daysAgo, today);
+            operator.say(daysAgo, today);
             if (daysAgo % 30 == 0 && daysAgo > 0) {
                 System.out.println(
                         "Playing the history of Skerry Line: " + (DAYS - daysAgo) + " of " + DAYS + " days ...");
@@ -98,8 +103,8 @@ public final class SkerryLine {
                 "The demo is ready after %d s: %s%n",
                 Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
         System.out.printf(
-                "  analyst %s, reader j.fenn, service desk s.orrin, operator b.tove, approver h.marsh, administrator k.strand%n  password of all: %s%n",
-                ANALYST, PASSWORD);
+                "  analyst %s, reader j.fenn, service desk s.orrin, operator %s, approver h.marsh, administrator k.strand%n  password of all: %s%n",
+                ANALYST, OPERATOR, PASSWORD);
     }
 
     /** Whoever is in the sample of a pilot tries it; whoever has not tried when it ends or fails does so no more. */

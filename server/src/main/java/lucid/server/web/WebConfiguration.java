@@ -88,6 +88,7 @@ class WebConfiguration {
                     "/index.html",
                     "/docket/**",
                     "/cases/**",
+                    "/by-operator",
                     "/carriers/**",
                     "/populations/**",
                     "/hosts/**",

@@ -28,7 +28,7 @@ test('a pilot fails on a fault of one site, is narrowed to it, met the second ti
   // What failed is narrowed to its cause.
   await signIn(page, 'm.aldane', '/pilots/2');
   await expect(page.getByRole('heading', { name: /^Failed/ })).toBeVisible();
-  await page.getByRole('link', { name: 'Narrow a block to the cause' }).click();
+  await page.getByRole('link', { name: 'Block it, narrowed to its cause where one is told' }).click();
   await expect(page.getByLabel('Narrowed to hosts where')).toHaveValue('site = south-ness');
   await page.getByLabel('Until the end of').fill('+60');
   await expect(page.getByRole('button', { name: /^Block on \d+ hosts$/ })).toBeEnabled();

@@ -16,7 +16,8 @@ type AnswerDraft = Schemas['AnswerDraft'];
 const DEFAULTS: Record<VerdictType, { days: number; reason: ReasonWord }> = {
   BLOCK: { days: 14, reason: 'UNTESTED' },
   DEFER: { days: 7, reason: 'UNTESTED' },
-  PILOT: { days: 10, reason: 'UNTESTED' },
+  // Time for a host that never tries: a week until another takes its place, and the days for which that one is watched.
+  PILOT: { days: 14, reason: 'UNTESTED' },
   FORCE: { days: 3, reason: 'EXPOSED' },
 };
 

@@ -94,7 +94,9 @@ export function Work({ work, now, current, point, chosen, choose, mayAct, addres
               <tr>
                 {mayAct && <th scope="col" className={styles.choose} aria-label="Chosen" />}
                 <th scope="col">Host</th>
-                <th scope="col">How far it is</th>
+                <th scope="col">
+                  <Term name="slot">How far it is</Term>
+                </th>
                 {asksForDay && <th scope="col">Asked for until</th>}
                 <th scope="col">Last report</th>
               </tr>
@@ -126,7 +128,8 @@ export function Work({ work, now, current, point, chosen, choose, mayAct, addres
                   <td className={isAmiss(host) && host.standing !== 'NO_SLOT' ? 'strong' : undefined}>
                     {standingWords(host, now, work.zone)}
                     {host.said !== undefined && (
-                      <div className="mid">
+                      <span className="mid">
+                        {' · '}
                         {host.said.author}
                         {host.said.words !== '' && `: ${host.said.words}`}{' '}
                         {mayAct && (
@@ -143,7 +146,7 @@ export function Work({ work, now, current, point, chosen, choose, mayAct, addres
                             Take back
                           </button>
                         )}
-                      </div>
+                      </span>
                     )}
                   </td>
                   {asksForDay && (

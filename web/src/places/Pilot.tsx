@@ -194,7 +194,7 @@ function Next({ pilot, letGo, block, extending, now }: NextProps) {
     <>
       {pilot.state === 'FAILED' && (
         <Link className="ant-btn" to={narrow}>
-          Narrow a block to the cause
+          Block it, narrowed to its cause where one is told
         </Link>
       )}
       <Button type={pilot.state === 'MET' ? 'primary' : 'default'} onClick={letGo}>

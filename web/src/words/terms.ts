@@ -45,6 +45,7 @@ export const TERMS = {
     'What comes in parts comes for as many hosts of each population, model, site and role in each of them; protected hosts come last, and so do hosts that join later.',
   'by operator':
     'Offered and in sight, never begun by itself: whoever runs the host begins, by the checklist and in the order that the verdict tells. A day by which it is due is then a request.',
+  slot: 'The hours in which an operator agreed to install an update by hand. That it is done is what was said, until the next report of the host shows it; where that report lacks it, it is told as not so.',
   removal:
     'A block may ask hosts that carry the update to go back to what they had before. Each host has its own last day for that, as the vendor tells.',
   proposal:

@@ -126,6 +126,22 @@ class LivingHostTest {
     }
 
     @Test
+    void whatItsOperatorAgreedIsInstalledInTheSlot() {
+        Order byHand = new Order(
+                "D-2",
+                "1",
+                What.BY_OPERATOR,
+                Optional.empty(),
+                Optional.of(at("27T14:00")),
+                Duration.ZERO,
+                false,
+                true,
+                Map.of("pkg:generic/desk", "2"));
+        live(host(SOUND), told(BY_NIGHT, Orders.Start.BY_ITSELF, true, byHand), 6);
+        assertThat(when("installed")).contains(at("27T14:00"));
+    }
+
+    @Test
     void aHostThatWasAwayHasItsTime() {
         Nature away = nature(
                 Optional.of(new Nature.Voyage(at("24T10:00"), Optional.of(at("30T08:30")))),

@@ -8,8 +8,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import lucid.core.carriage.Carriage;
 import lucid.core.carriage.Carriages;
+import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Population;
@@ -112,23 +115,51 @@ public record OperatorWork(
     /** All of it, for these hosts and updates, what is due first in front. */
     public static List<OperatorWork> of(
             Collection<Update> updates, Carriages carriages, Decisions decisions, OperatorEntries said, Instant now) {
+        List<Population> all = carriages.fleet().ladder().populations();
+        List<Population> byHand = all.stream()
+                .filter(entry -> entry.timing().start() == StartMode.BY_OPERATOR)
+                .toList();
+        // Thousands of updates are left to them by nobody but these populations: of other hosts nothing is asked.
+        Carriages ofByHand = byHand.isEmpty()
+                ? carriages
+                : carriages.only(byHand.stream().map(Population::id).collect(Collectors.toSet()));
         return updates.stream()
-                .flatMap(update -> of(update, carriages, decisions, said, now))
+                .flatMap(update -> isHandedOver(update, decisions)
+                        ? of(update, all, carriages, decisions, said, now)
+                        : of(update, byHand, ofByHand, decisions, said, now))
                 .sorted(ORDER)
                 .toList();
     }
 
+    /** True if somebody decided that operators are to begin it, also if that is not in force. */
+    private static boolean isHandedOver(Update update, Decisions decisions) {
+        return decisions.verdictsOn(update.id()).stream()
+                        .anyMatch(verdict -> verdict.delivery().byOperator().isPresent())
+                || decisions.exceptionsOn(update).stream()
+                        .anyMatch(exception -> exception.effect() == Effect.BY_OPERATOR);
+    }
+
     private static Stream<OperatorWork> of(
-            Update update, Carriages carriages, Decisions decisions, OperatorEntries said, Instant now) {
-        RoaringBitmap lacking = carriages.of(update, now).lacking();
+            Update update,
+            List<Population> entries,
+            Carriages carriages,
+            Decisions decisions,
+            OperatorEntries said,
+            Instant now) {
+        if (entries.isEmpty()) {
+            return Stream.empty();
+        }
+        Carriage carriage = carriages.of(update, now);
+        RoaringBitmap lacking = carriage.lacking();
         if (lacking.isEmpty()) {
             return Stream.empty();
         }
         Timeline timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
-        return carriages.fleet().ladder().populations().stream().flatMap(entry -> {
+        return entries.stream().flatMap(entry -> {
             RoaringBitmap members = carriages.fleet().members(entry.id());
+            int concerned = RoaringBitmap.andCardinality(carriage.applicable(), members);
             return bySource(timeline.groups(entry, RoaringBitmap.and(lacking, members), now), entry)
-                    .map(groups -> of(update, entry, groups, carriages, decisions, said, now));
+                    .map(groups -> of(update, entry, groups, concerned, carriages.fleet(), decisions, said, now));
         });
     }
 
@@ -155,7 +186,8 @@ public record OperatorWork(
             Update update,
             Population entry,
             List<RulingGroup> groups,
-            Carriages carriages,
+            int concerned,
+            Fleet fleet,
             Decisions decisions,
             OperatorEntries said,
             Instant now) {
@@ -173,16 +205,12 @@ public record OperatorWork(
                 first,
                 verdict,
                 groups.stream()
-                        .flatMap(group -> carriages
-                                .fleet()
-                                .hosts(group.hosts())
+                        .flatMap(group -> fleet.hosts(group.hosts())
                                 .map(host ->
                                         HostWork.of(host, group.match().due(), said.of(update, host.number()), now)))
                         .sorted(inOrder(order))
                         .toList(),
-                RoaringBitmap.andCardinality(
-                        carriages.of(update, now).applicable(),
-                        carriages.fleet().members(entry.id())));
+                concerned);
     }
 
     /** As the verdict names them; the others after these, by name. */

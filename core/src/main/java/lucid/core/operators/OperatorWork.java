@@ -4,10 +4,12 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.carriage.Carriage;
@@ -25,6 +27,7 @@ import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -112,7 +115,10 @@ public record OperatorWork(
             .thenComparing(work -> work.update().id())
             .thenComparing(work -> work.population().id());
 
-    /** All of it, for these hosts and updates, what is due first in front. */
+    /**
+     * All of it, for these hosts and updates, what is due first in front. What only a rule leaves to operators folds
+     * under a successor that they are to install on the same host: that brings it.
+     */
     public static List<OperatorWork> of(
             Collection<Update> updates, Carriages carriages, Decisions decisions, OperatorEntries said, Instant now) {
         List<Population> all = carriages.fleet().ladder().populations();
@@ -123,12 +129,39 @@ public record OperatorWork(
         Carriages ofByHand = byHand.isEmpty()
                 ? carriages
                 : carriages.only(byHand.stream().map(Population::id).collect(Collectors.toSet()));
-        return updates.stream()
+        Set<Update> asked = Set.copyOf(updates);
+        List<OperatorWork> unfolded = updates.stream()
+                .flatMap(update ->
+                        Stream.concat(Stream.of(update), carriages.catalogue().successorsOf(update.id()).stream()))
+                .distinct()
                 .flatMap(update -> isHandedOver(update, decisions)
                         ? of(update, all, carriages, decisions, said, now)
                         : of(update, byHand, ofByHand, decisions, said, now))
+                .toList();
+        Map<UpdateId, RoaringBitmap> toDo = new HashMap<>();
+        unfolded.forEach(work -> work.hosts()
+                .forEach(one -> toDo.computeIfAbsent(work.update().id(), id -> new RoaringBitmap())
+                        .add(one.host().number())));
+        return unfolded.stream()
+                .filter(work -> asked.contains(work.update()))
+                .flatMap(work -> work.match().isRule()
+                        ? work.without(
+                                carriages.catalogue().successorsOf(work.update().id()).stream()
+                                        .flatMap(successor -> Optional.ofNullable(toDo.get(successor.id())).stream())
+                                        .toList())
+                        : Stream.of(work))
                 .sorted(ORDER)
                 .toList();
+    }
+
+    private Stream<OperatorWork> without(List<RoaringBitmap> brought) {
+        List<HostWork> left = hosts.stream()
+                .filter(one ->
+                        brought.stream().noneMatch(by -> by.contains(one.host().number())))
+                .toList();
+        return left.isEmpty()
+                ? Stream.empty()
+                : Stream.of(new OperatorWork(update, population, match, verdict, left, concerned));
     }
 
     /** True if somebody decided that operators are to begin it, also if that is not in force. */

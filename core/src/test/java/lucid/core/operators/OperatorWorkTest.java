@@ -10,7 +10,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -29,6 +28,7 @@ import lucid.core.operators.OperatorWork.Standing;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import org.junit.jupiter.api.Test;
 import org.roaringbitmap.RoaringBitmap;
@@ -37,6 +37,21 @@ class OperatorWorkTest {
 
     private static final Update UPDATE = TestFleet.update("FTM-1", "pkg:deb/fathom/libtls@2.0");
     private static final Population KIOSKS = TestFleet.population("kiosks", "role = kiosk", 60);
+
+    private static final StandingRule AT_ONCE = new StandingRule(List.of(), StandingRule.Offer.afterDays(0));
+
+    private static Timing byOperator() {
+        Timing any = Timing.ANY_TIME;
+        return new Timing(
+                any.zone(),
+                any.rhythm(),
+                any.busy(),
+                any.windows(),
+                any.dueHour(),
+                any.allowance(),
+                StartMode.BY_OPERATOR,
+                any.earlyRestart());
+    }
 
     private static Instant day(int days) {
         return NOW.plus(Duration.ofDays(days));
@@ -106,21 +121,10 @@ class OperatorWorkTest {
 
     @Test
     void whatHostsBeginByThemselvesIsNoWorkAndWhatAPopulationLeavesToItsOperatorIs() {
-        StandingRule atOnce = new StandingRule(List.of(), StandingRule.Offer.afterDays(0));
-        Population byItself = TestFleet.with(KIOSKS, atOnce);
+        Population byItself = TestFleet.with(KIOSKS, AT_ONCE);
         assertThat(work(fleet(byItself, kiosk(0, "1.0")), Decisions.NONE, day(1)))
                 .isEmpty();
-        Population byHand = TestFleet.with(
-                new Timing(
-                        ZoneOffset.UTC,
-                        Optional.empty(),
-                        List.of(),
-                        List.of(),
-                        Optional.empty(),
-                        Duration.ZERO,
-                        StartMode.BY_OPERATOR,
-                        true),
-                byItself);
+        Population byHand = TestFleet.with(byOperator(), byItself);
         OperatorWork only =
                 work(fleet(byHand, kiosk(0, "1.0")), Decisions.NONE, day(1)).get(0);
         assertThat(only.verdict()).isEmpty();
@@ -156,6 +160,29 @@ class OperatorWorkTest {
                         .get(0)))
                 .as("agreed anew")
                 .containsExactly(Standing.AGREED, Standing.NO_SLOT);
+    }
+
+    @Test
+    void whatARuleLeavesToOperatorsFoldsUnderTheSuccessorThatBringsIt() {
+        Update successor = TestFleet.update("FTM-2", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/libtls@3.0");
+        Population byHand = TestFleet.with(byOperator(), TestFleet.with(KIOSKS, AT_ONCE));
+        Carriages carriages = TestFleet.carriages(
+                Fleet.EMPTY
+                        .with(List.of(kiosk(0, "1.0"), kiosk(1, "2.0")))
+                        .with(new Ladder(List.of(byHand), new StandingRule(List.of(), StandingRule.Offer.NEVER))),
+                List.of(UPDATE, successor));
+        List<OperatorWork> work =
+                OperatorWork.of(List.of(UPDATE, successor), carriages, Decisions.NONE, OperatorEntries.NONE, day(1));
+        assertThat(work).extracting(one -> one.update().id()).containsExactly(updateId("FTM-2"));
+        assertThat(work.get(0).hosts()).hasSize(2);
+        assertThat(OperatorWork.of(List.of(UPDATE), carriages, Decisions.NONE, OperatorEntries.NONE, day(1)))
+                .as("asked for alone")
+                .isEmpty();
+        assertThat(OperatorWork.of(
+                        List.of(UPDATE, successor), carriages, decided(force()), OperatorEntries.NONE, day(1)))
+                .as("what somebody decided stays, with its steps")
+                .extracting(one -> one.update().id())
+                .containsExactly(updateId("FTM-1"), updateId("FTM-2"));
     }
 
     @Test

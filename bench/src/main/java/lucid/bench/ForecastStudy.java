@@ -352,6 +352,7 @@ public final class ForecastStudy {
                                     order.revision(),
                                     Orders.What.valueOf(order.effect().name()),
                                     order.due(),
+                                    Optional.empty(),
                                     order.allowance(),
                                     order.outsideWindows(),
                                     order.restart() == RestartNeed.HOST,

@@ -6,6 +6,8 @@ test('a pilot fails on a fault of one site, is narrowed to it, met the second ti
   page,
   request,
 }) => {
+  // Some weeks of the demo go by, as fast as the machine lets them.
+  test.slow();
   const analyst = await Session.of(request, 'm.aldane');
   const pilots = async () =>
     (await analyst.get('/api/pilots')).filter((one: { update: string }) => one.update === 'LNT-3051') as {

@@ -6,6 +6,7 @@ test('twenty hosts are asked, take what is forced, and are watched to the last r
   page,
   request,
 }) => {
+  test.slow();
   const analyst = await Session.of(request, 'm.aldane');
   const today = async () => new Date((await analyst.get('/api/clock')).now);
   // The office is switched off at weekends.
@@ -55,6 +56,7 @@ test('twenty hosts are asked, take what is forced, and are watched to the last r
 });
 
 test('an exception is made by keyboard and lapses when the clock passes its end', async ({ page, request }) => {
+  test.slow();
   await signIn(page);
   await page.goto('/cases/CST-0091');
   await expect(page.getByText('Booking databases').first()).toBeVisible();

@@ -60,7 +60,7 @@ export class Session {
   /** Lets the demo go on, and waits until its hosts have lived through it. */
   async advance(hours: number) {
     await this.post('/api/clock/advances', { hours });
-    await expect.poll(async () => (await this.get('/api/clock')).journey, { timeout: 280_000 }).toBeUndefined();
+    await expect.poll(async () => (await this.get('/api/clock')).journey, { timeout: 840_000 }).toBeUndefined();
   }
 
   /** Brings a document, which must be taken. */

@@ -4,7 +4,7 @@ import { useLastAct } from '../frame/lastAct';
 import { Term } from '../frame/Term';
 import { Mark } from '../look/Mark';
 import { count, dayTime, lastDay, stretch, zoneWords } from '../words/dates';
-import { askedWords, isAmiss, type OperatorWork, standingWords, tallyWords } from '../words/operators';
+import { askedWords, type HostWork, isAmiss, type OperatorWork, standingWords, tallyWords } from '../words/operators';
 import { markOf, ratingWords, restartWords } from '../words/sentences';
 import styles from './Operators.module.css';
 import { SlotForm } from './SlotForm';
@@ -28,7 +28,6 @@ interface Props {
 
 /** One update to be installed by hand on the hosts of a population: what to do, on which host first, and how far it is. */
 export function Work({ work, now, current, point, chosen, choose, mayAct, address, wording, word, done }: Props) {
-  const { takeBackThese } = useLastAct();
   const asked = askedWords(work.hosts, now, work.zone);
   const forSlot = hostsForSlot(work, chosen);
   const forDone = hostsDone(work, chosen, current);
@@ -84,10 +83,11 @@ export function Work({ work, now, current, point, chosen, choose, mayAct, addres
         </div>
         <div>
           <div>
+            To do on{' '}
             <span className="strong">
               {work.hosts.length} of {count(work.concerned, 'host')}
             </span>{' '}
-            {work.hosts.length === 1 ? 'lacks' : 'lack'} it: {tallyWords(work.hosts, now, work.zone)}
+            that it speaks of: {tallyWords(work.hosts, now, work.zone)}
           </div>
           <table className="list" aria-label={`Hosts for ${work.update}`}>
             <thead>
@@ -131,21 +131,7 @@ export function Work({ work, now, current, point, chosen, choose, mayAct, addres
                       <span className="mid">
                         {' · '}
                         {host.said.author}
-                        {host.said.words !== '' && `: ${host.said.words}`}{' '}
-                        {mayAct && (
-                          <button
-                            type="button"
-                            className="plain link noprint"
-                            onClick={() =>
-                              takeBackThese({
-                                words: `what ${host.said?.author} said of ${work.update} on ${count(work.hosts.filter((other) => other.said?.number === host.said?.number).length, 'host')}.`,
-                                undo: `/api/operator-work/entries/${host.said?.number}`,
-                              })
-                            }
-                          >
-                            Take back
-                          </button>
-                        )}
+                        {host.said.words !== '' && `: ${host.said.words}`} {mayAct && <TakeBack work={work} said={host.said} />}
                       </span>
                     )}
                   </td>
@@ -171,6 +157,22 @@ export function Work({ work, now, current, point, chosen, choose, mayAct, addres
         </div>
       </div>
     </section>
+  );
+}
+
+/** What was said of several hosts at once is taken back of all of them. */
+function TakeBack({ work, said }: { work: OperatorWork; said: NonNullable<HostWork['said']> }) {
+  const { takeBackThese } = useLastAct();
+  const hosts = work.hosts.filter((host) => host.said?.number === said.number).length;
+  const words = `what ${said.author} said of ${work.update} on ${count(hosts, 'host')}.`;
+  return (
+    <button
+      type="button"
+      className="plain link noprint"
+      onClick={() => takeBackThese({ words, undo: `/api/operator-work/entries/${said.number}` })}
+    >
+      Take back
+    </button>
   );
 }
 

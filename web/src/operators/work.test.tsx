@@ -65,7 +65,7 @@ describe('what an operator is to do', () => {
     const text = container.textContent ?? '';
     expect(text).toContain('close the till');
     expect(text).toContain('asked for until Mon 14 Dec');
-    expect(text).toContain('2 of 3 hosts lack it: 2 without a slot');
+    expect(text).toContain('To do on 2 of 3 hosts that it speaks of: 2 without a slot');
     expect(screen.getAllByRole('row')[1]?.textContent).toContain('db-2 no. 1');
   });
 

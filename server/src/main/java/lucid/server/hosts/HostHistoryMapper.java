@@ -23,8 +23,10 @@ interface HostHistoryMapper {
     /** @param traits as the host itself tells them */
     record Beginning(Instant firstReport, String traits) {}
 
-    @Select(
-            "select b.build, c.from_version, c.to_version, c.at from product_change c join changed_build b on b.number = c.build where c.host = #{host} order by c.at desc, b.build limit #{limit}")
+    @Select("""
+            select b.build, c.from_version, c.to_version, c.at
+            from product_change c join changed_build b on b.number = c.build
+            where c.host = #{host} order by c.at desc, b.build limit #{limit}""")
     List<Change> changes(@Param("host") int host, @Param("limit") int limit);
 
     @Select(

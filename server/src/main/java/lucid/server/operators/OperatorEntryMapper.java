@@ -65,9 +65,9 @@ interface OperatorEntryMapper {
     @Insert("""
             insert into operator_entry
               (number, update_id, revision, hosts, slot_from, slot_until, words, author, said_at)
-            values (#{number}, #{row.updateId}, #{row.revision}, #{row.hosts}, #{row.slotFrom}, #{row.slotUntil},
-              #{row.words}, #{row.author}, #{row.saidAt})""")
-    void add(@Param("number") long number, @Param("row") EntryRow row);
+            values (#{number}, #{updateId}, #{revision}, #{hosts}, #{slotFrom}, #{slotUntil}, #{words}, #{author},
+              #{saidAt})""")
+    void add(EntryRow row);
 
     @Update("update operator_entry set taken_back_at = #{at} where number = #{number} and taken_back_at is null")
     int takeBack(@Param("number") long number, @Param("at") Instant at);

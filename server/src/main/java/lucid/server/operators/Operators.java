@@ -117,18 +117,21 @@ public class Operators {
             throw ProblemException.badField(
                     "hosts", "nobody is to install " + update.id() + " by hand on " + names(other) + " now");
         }
-        OperatorEntry entry = new OperatorEntry(
-                0, update.id(), update.revision(), hosts, draft.agreed(), draft.words(), who.getName(), now);
-        String sentence = sentence(
-                entry,
-                draft.hosts(),
-                toDo.get(draft.hosts().get(0)).population().zone());
+        ZoneId zone = toDo.get(draft.hosts().get(0)).population().zone();
         OperatorSaid answer = store.writeOnce(key, 0, OperatorSaid.class, snapshot -> {
-            long number = mapper.next();
-            mapper.add(number, OperatorEntryMapper.EntryRow.of(entry));
-            store.record(AuditEntry.Kind.HOSTS, update.id().value(), who, sentence);
+            OperatorEntry entry = new OperatorEntry(
+                    mapper.next(),
+                    update.id(),
+                    update.revision(),
+                    hosts,
+                    draft.agreed(),
+                    draft.words(),
+                    who.getName(),
+                    now);
+            mapper.add(OperatorEntryMapper.EntryRow.of(entry));
+            store.record(AuditEntry.Kind.HOSTS, update.id().value(), who, sentence(entry, draft.hosts(), zone));
             return new SnapshotStore.Change<>(
-                    snapshot, new OperatorSaid(number, "/api/operator-work/entries/" + number));
+                    snapshot, new OperatorSaid(entry.number(), "/api/operator-work/entries/" + entry.number()));
         });
         tell(hosts);
         return answer;

@@ -44,4 +44,11 @@ test('an operator agrees a slot, says that one host is done, and takes it back; 
   await page.getByText('By operator', { exact: true }).last().click();
   await expect(page.getByRole('heading', { name: 'By operator' })).toBeVisible();
   await expect(page.getByText('Only TRN-2236: show all')).toBeVisible();
+
+  // The slots stand on the calendar of what is in force, and on the page of each host.
+  await page.goto('/in-force?face=calendar');
+  await page.getByRole('button', { name: /^Booking databases, .*TRN-2236 by operator on/ }).click();
+  await expect(page.getByText(/TRN-2236 by operator on \d hosts?, as agreed: Sun/).first()).toBeVisible();
+  await page.goto('/hosts/bdb-08');
+  await expect(page.getByRole('region', { name: 'By operator' })).toContainText('TRN-2236: agreed for Sun');
 });

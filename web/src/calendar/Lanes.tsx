@@ -13,11 +13,13 @@ type InForceRow = Schemas['InForceRow'];
 
 const WEEKEND = new Set(['Sat', 'Sun']);
 
+const ADDRESSES = { Populations: '/populations', 'By operator': '/by-operator' };
+
 interface Props {
   rows: InForceRow[];
   /** Names of the populations, in the order of the ladder. */
   lanes: string[];
-  /** What else ends on some day. */
+  /** What else ends or happens on some day. */
   notes: Note[];
   now: Date;
   /** The cell at the bar, as "lane/day" by their places; none: the first in which something falls. */
@@ -86,10 +88,10 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
                         <button
                           type="button"
                           className={`plain ${styles.cell}`}
-                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${[cell.rows.length > 0 && count(cell.rows.length, 'decision'), ...cell.notes].filter(Boolean).join(', ')}`}
+                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${[cell.rows.length > 0 && count(cell.rows.length, 'decision'), ...cell.notes.map(({ words }) => words)].filter(Boolean).join(', ')}`}
                           onClick={() => move(place, ofDay)}
                         >
-                          <Mark name={cell.rows[0] === undefined ? 'RULE_WAITS' : markOfRow(cell.rows[0])} />
+                          <Mark name={markOfCell(cell)} />
                           {fallsIn(cell) > 1 && <span className={styles.more}>{fallsIn(cell)}</span>}
                         </button>
                       )}
@@ -106,12 +108,14 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
           {lanes[lane ?? 0]}, {day(`${days[of ?? 0]}T12:00:00Z`, now)}
         </h2>
         {(current === undefined || fallsIn(current) === 0) && (
-          <p className="mid">{current?.frozen ? 'Frozen; nothing ends or falls due.' : 'Nothing ends, falls due or is to answer.'}</p>
+          <p className="mid">
+            {current?.frozen ? 'Frozen; nothing ends, falls due or is agreed.' : 'Nothing ends, falls due, is to answer or is agreed.'}
+          </p>
         )}
         <ul>
-          {current?.notes.map((words) => (
+          {current?.notes.map(({ words, mark, place }) => (
             <li key={words}>
-              <Mark name="RULE_WAITS" /> {words}: see <Link to="/populations">Populations</Link>
+              <Mark name={mark} /> {words}: see <Link to={ADDRESSES[place]}>{place}</Link>
             </li>
           ))}
           {current?.rows.map((row) => (
@@ -137,6 +141,8 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
     </>
   );
 }
+
+const markOfCell = ({ rows, notes }: Cell) => (rows[0] === undefined ? (notes[0]?.mark ?? 'RULE_WAITS') : markOfRow(rows[0]));
 
 const fallsIn = (cell: Cell) => cell.rows.length + cell.notes.length;
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, supportEnds } from './days';
+import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, slotsOf, supportEnds } from './days';
 
 const now = new Date('2026-11-29T09:00:00Z');
 
@@ -48,7 +48,29 @@ describe('the calendar', () => {
     const staysAt = [{ product: 'pkg:generic/lantern-desktop', release: '6', supportEnds: '2026-12-20' }];
     const notes = supportEnds([{ name: 'Ticket kiosks', staysAt } as unknown as Schemas['PopulationView']]);
     const cell = cellsOf([], ['Ticket kiosks'], now, notes).cells.get('Ticket kiosks')?.get('2026-12-20');
-    expect(cell?.notes).toEqual(['support of lantern-desktop 6 ends']);
+    expect(cell?.notes.map(({ words }) => words)).toEqual(['support of lantern-desktop 6 ends']);
+  });
+  it('puts what operators have agreed on its day there, those of one stretch together, and what is past on today', () => {
+    const slot = (from: string, until: string, standing: string) => ({ standing, said: { slot: { from, until } } });
+    const work = {
+      update: 'TRN-2236',
+      population: 'Booking databases',
+      zone: 'Asia/Tokyo',
+      match: { clause: 'VERDICT', verdict: 'FORCE', effect: 'BY_OPERATOR' },
+      hosts: [
+        slot('2026-12-05T17:00:00Z', '2026-12-05T20:00:00Z', 'AGREED'),
+        slot('2026-12-05T17:00:00Z', '2026-12-05T20:00:00Z', 'AGREED'),
+        slot('2026-11-21T17:00:00Z', '2026-11-21T20:00:00Z', 'SLOT_PAST'),
+        { standing: 'NO_SLOT' },
+        { standing: 'SAID_DONE', said: {} },
+      ],
+    } as unknown as Schemas['OperatorWorkView'];
+    const notes = slotsOf([work], now);
+    expect(notes.map(({ lane, day, words }) => [lane, day, words])).toEqual([
+      ['Booking databases', '2026-12-06', 'TRN-2236 by operator on 2 hosts, as agreed: Sun 6 Dec 02:00 to 05:00'],
+      ['Booking databases', '2026-11-29', 'TRN-2236 by operator on 1 host, whose slot is past: Sun 22 Nov 02:00 to 05:00'],
+    ]);
+    expect(cellsOf([], ['Booking databases'], now, notes).cells.get('Booking databases')?.get('2026-12-06')?.notes).toHaveLength(1);
   });
   it('has a lane for each population, and one for what is for no population alone', () => {
     const { cells, later } = cellsOf(

@@ -1,5 +1,7 @@
 import type { Schemas } from '../api/client';
-import { isoDay } from '../words/dates';
+import { count, isoDay, stretch } from '../words/dates';
+import type { OperatorWork } from '../words/operators';
+import { type MarkName, markOf } from '../words/sentences';
 
 type InForceRow = Schemas['InForceRow'];
 
@@ -12,26 +14,63 @@ export const ELSEWHERE = 'Everywhere';
 /** What falls on one day of one lane. */
 export interface Cell {
   rows: InForceRow[];
-  /** What else ends there: "support of lantern-desktop 6 ends". */
-  notes: string[];
+  /** What else ends or happens there. */
+  notes: Note[];
   /** A freeze holds on that day. */
   frozen: boolean;
 }
 
-/** A day of one lane on which something ends that nobody decided here. */
+/** A day of one lane on which something ends or happens that is no end of a decision: "support of lantern-desktop 6 ends". */
 export interface Note {
   lane: string;
   day: string;
   words: string;
+  mark: MarkName;
+  /** The place that tells more. */
+  place: 'Populations' | 'By operator';
 }
 
 /** Until when the releases are supported at which populations stay. */
 export const supportEnds = (populations: Schemas['PopulationView'][]): Note[] =>
   populations.flatMap((one) =>
     one.staysAt.flatMap(({ product, release, supportEnds: day }) =>
-      day === undefined ? [] : [{ lane: one.name, day, words: `support of ${product.replace(/^.*\//, '')} ${release} ends` }],
+      day === undefined
+        ? []
+        : [
+            {
+              lane: one.name,
+              day,
+              words: `support of ${product.replace(/^.*\//, '')} ${release} ends`,
+              mark: 'RULE_WAITS' as const,
+              place: 'Populations' as const,
+            },
+          ],
     ),
   );
+
+/** The slots that operators have agreed, those of one stretch together; one that is past and not done stands on today. */
+export function slotsOf(work: OperatorWork[], now: Date): Note[] {
+  return work.flatMap(({ update, population: lane, zone, match, hosts }) => {
+    const stretches = new Map<string, { from: string; until: string; hosts: number }>();
+    for (const { standing, said } of hosts) {
+      if (said?.slot !== undefined && (standing === 'AGREED' || standing === 'SLOT_PAST')) {
+        const { from, until } = said.slot;
+        const known = stretches.get(`${from} ${until}`);
+        stretches.set(`${from} ${until}`, { from, until, hosts: (known?.hosts ?? 0) + 1 });
+      }
+    }
+    return [...stretches.values()].map(({ from, until, hosts: some }) => {
+      const past = new Date(until) <= now;
+      return {
+        lane,
+        day: past ? isoDay(now, 0) : isoDay(new Date(from), 0, zone),
+        words: `${update} by operator on ${count(some, 'host')}, ${past ? 'whose slot is past' : 'as agreed'}: ${stretch(from, until, now, zone)}`,
+        mark: markOf(match),
+        place: 'By operator' as const,
+      };
+    });
+  });
+}
 
 /** The days that are shown, as "2026-12-14". */
 export function daysFrom(now: Date): string[] {
@@ -66,8 +105,8 @@ export function cellsOf(
     return known;
   };
   let later = 0;
-  for (const { lane, day, words } of notes.filter((note) => days.includes(note.day))) {
-    cell(lane, day).notes.push(words);
+  for (const note of notes.filter(({ day }) => days.includes(day))) {
+    cell(note.lane, note.day).notes.push(note);
   }
   for (const row of rows) {
     const known = row.populations.filter((name) => cells.has(name));

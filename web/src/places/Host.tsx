@@ -13,6 +13,7 @@ import { Term } from '../frame/Term';
 import { useAddress } from '../frame/useAddress';
 import { useNamed } from '../frame/useNamed';
 import { useNow } from '../frame/useNow';
+import { OperatorAt } from '../hosts/OperatorAt';
 import { OrdersHeard } from '../hosts/OrdersHeard';
 import { Retirement } from '../hosts/Retirement';
 import { differenceWords, history } from '../hosts/words';
@@ -155,6 +156,7 @@ function HostPage({ host }: { host: View }) {
               )}
             </dl>
           </section>
+          <OperatorAt name={host.name} now={now} />
           <OrdersHeard name={host.name} now={now} />
           {host.retirement === undefined && <Retirement host={host} now={now} />}
           {host.exceptions.length > 0 && (

@@ -3,8 +3,8 @@ import type { InputRef } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
-import { usePopulations, useSession } from '../api/queries';
-import { supportEnds } from '../calendar/days';
+import { useOperatorWork, usePopulations, useSession } from '../api/queries';
+import { slotsOf, supportEnds } from '../calendar/days';
 import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
 import { CautionDialog } from '../frame/CautionDialog';
@@ -49,6 +49,7 @@ function Now() {
   const analyst = useSession().data?.role === 'ANALYST';
   const [cautioning, setCautioning] = useState(false);
   const calendar = search.get('face') === 'calendar';
+  const operatorWork = useOperatorWork(undefined, calendar);
   const rows = standing.data?.pages.flatMap((page) => page.rows) ?? [];
   const first = standing.data?.pages[0];
   const keyOf = (row: InForceRow) => `${row.kind} ${row.number}`;
@@ -118,7 +119,7 @@ function Now() {
         <Lanes
           rows={rows}
           lanes={(populations.data?.populations ?? []).map((one) => one.name)}
-          notes={supportEnds(populations.data?.populations ?? [])}
+          notes={[...supportEnds(populations.data?.populations ?? []), ...slotsOf(operatorWork.data ?? [], now)]}
           now={now}
           at={search.get('cell') ?? undefined}
           point={(cell) => set({ cell })}

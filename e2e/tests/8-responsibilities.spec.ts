@@ -25,7 +25,9 @@ test('an exception on the costliest hosts is proposed by keyboard, approved, and
   await approver.getByRole('link', { name: 'an exception' }).press('Enter');
   const proposal = approver.getByRole('region', { name: /Proposal/ }).filter({ hasText: 'the chart table is not certified' });
   await expect(proposal).toContainText('Until then it holds nothing');
-  await proposal.getByRole('button', { name: 'Approve the exception' }).press('Enter');
+  await expect(proposal).toContainText('1 host named; 1 host of them lacks FTM-0880 and would be under this exception bri-auk-1');
+  await expect(approver.getByRole('link', { name: /^Exceptions \d/ })).toBeVisible();
+  await proposal.getByRole('button', { name: 'Approve for 1 host' }).press('Enter');
   const made = approver.getByText(/Exception no\. \d+ is made/);
   await expect(made).toBeVisible();
   const number = /no\. (\d+)/.exec((await made.textContent()) ?? '')?.[1];

@@ -204,13 +204,26 @@ export function useProposals() {
 }
 
 /** Exceptions that wait for an approver, and what became of others within a week. */
-export function useProposedExceptions() {
-  return useQuery({ queryKey: ['proposed exceptions'], queryFn: () => body(api.GET('/api/exceptions/proposals')) });
+export function useProposedExceptions(enabled = true) {
+  return useQuery({ enabled, queryKey: ['proposed exceptions'], queryFn: () => body(api.GET('/api/exceptions/proposals')) });
 }
 
-/** The same of exceptions that are to go on. */
-export function useProposedRenewals() {
-  return useQuery({ queryKey: ['proposed exceptions', 'renewals'], queryFn: () => body(api.GET('/api/exceptions/renewals/proposals')) });
+/** What one that waits would do now. */
+export function useProposedException(number: number, enabled: boolean) {
+  return useQuery({
+    enabled,
+    queryKey: ['exceptions', 'proposed', number],
+    queryFn: () => body(api.GET('/api/exceptions/proposals/{number}/preview', { params: { path: { number } } })),
+  });
+}
+
+/** Renewals that wait for an approver, and what became of others within a week. */
+export function useProposedRenewals(enabled = true) {
+  return useQuery({
+    enabled,
+    queryKey: ['proposed exceptions', 'renewals'],
+    queryFn: () => body(api.GET('/api/exceptions/renewals/proposals')),
+  });
 }
 
 /** What goes by somebody's name. */

@@ -2,8 +2,8 @@ import { Button, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { type Effect, useExceptionDraft } from '../decisions/useExceptionDraft';
 import type { Worded } from '../decisions/useVerdictDraft';
+import { Excepted } from '../exceptions/Excepted';
 import { DayPart } from '../frame/DayPart';
-import { HostNames } from '../frame/HostNames';
 import { PastedHosts } from '../frame/PastedHosts';
 import { Term } from '../frame/Term';
 import { TextPart } from '../frame/TextPart';
@@ -11,7 +11,7 @@ import { WhereFault, WherePart } from '../frame/WherePart';
 import { Mark } from '../look/Mark';
 import { groundWords } from '../words/answers';
 import { count } from '../words/dates';
-import { kindWord, ruleMatchWords } from '../words/sentences';
+import { kindWord } from '../words/sentences';
 import { Overtaken } from './Overtaken';
 
 const EFFECTS: { value: Effect; label: string }[] = [
@@ -116,24 +116,8 @@ export function ExceptionSentence(worded: Worded) {
       {exception.overtaken && <Overtaken message={exception.refused?.message ?? ''} reading={exception.reading} />}
       {fault && <WhereFault text={hosts} message={fault.message} position={fault.field === 'hosts' ? fault.position : undefined} />}
       {!fault && consequence && hosts.trim() !== '' && (
-        <div className="consequence" aria-live="polite">
-          <div>
-            <span className="strong">{count(named, 'host')}</span> named; {count(consequence.decided.count, 'host')} of them{' '}
-            {consequence.decided.count === 1 ? 'lacks' : 'lack'} {update.id} and would be under this exception{' '}
-            <HostNames hosts={consequence.decided} />
-          </div>
-          {consequence.before.map((before) => (
-            <div key={JSON.stringify(before.match)} className="mid">
-              {count(before.hosts.count, 'host')} {before.hosts.count === 1 ? 'is' : 'are'} now {ruleMatchWords(before.match, now)}; so it
-              is again when the exception has lapsed
-            </div>
-          ))}
-          {consequence.claimed.map((claim) => (
-            <div key={JSON.stringify(claim.match)}>
-              <span className="strong">{count(claim.hosts.count, 'host')}</span> not reached: still {ruleMatchWords(claim.match, now)}{' '}
-              <HostNames hosts={claim.hosts} />
-            </div>
-          ))}
+        <div aria-live="polite">
+          <Excepted update={update.id} consequence={consequence} now={now} />
         </div>
       )}
       {hosts.trim() === '' && (

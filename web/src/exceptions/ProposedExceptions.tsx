@@ -1,7 +1,7 @@
 import { type ReactNode, useRef } from 'react';
 import { Link } from 'react-router';
 import { api, body, type Schemas } from '../api/client';
-import { useChange, useProposedExceptions, useProposedRenewals, useSession } from '../api/queries';
+import { useChange, useProposedException, useProposedExceptions, useProposedRenewals, useSession } from '../api/queries';
 import { randomKey } from '../api/randomKey';
 import { ApproverWord } from '../decisions/ApproverWord';
 import { Row } from '../frame/Boundary';
@@ -11,6 +11,7 @@ import { Mark } from '../look/Mark';
 import { groundWords } from '../words/answers';
 import { count, day, dayTime } from '../words/dates';
 import { aboutWords, EFFECTS } from '../words/exceptions';
+import { Excepted } from './Excepted';
 import styles from './ExceptionLines.module.css';
 
 type Proposed = Schemas['ProposedException'];
@@ -39,18 +40,23 @@ export function ProposedExceptions({ now }: { now: Date }) {
 }
 
 function OneException({ proposed, now }: { proposed: Proposed; now: Date }) {
+  const { data: would, error: fault } = useProposedException(proposed.number, proposed.state === 'WAITING');
+  const hosts = would?.consequence.named ?? 0;
   return (
     <OneProposal
       proposed={proposed}
       now={now}
-      approve="Approve the exception"
+      approve={`Approve for ${count(hosts, 'host')}`}
+      ready={would !== undefined && fault === null}
+      fault={fault}
+      would={would && <Excepted update={proposed.update} consequence={would.consequence} now={now} />}
       send={async (key) => {
         const made = await body(
           api.POST('/api/exceptions/proposals/{number}/approvals', {
             params: { path: { number: proposed.number }, header: { 'Idempotency-Key': key } },
           }),
         );
-        return `Exception no. ${made.number} is made.`;
+        return `Exception no. ${made.number} is made, for ${count(hosts, 'host')}.`;
       }}
       anew={<Link to={anew(proposed)}>Word it anew</Link>}
       waits={
@@ -103,11 +109,17 @@ interface Props {
   anew?: ReactNode;
   /** What it means that it waits. */
   waits: ReactNode;
+  /** False while it is not known what it would do now. */
+  ready?: boolean;
+  /** What it would do now cannot be told. */
+  fault?: unknown;
+  /** What it would do now. */
+  would?: ReactNode;
   /** The sentence. */
   children: ReactNode;
 }
 
-function OneProposal({ proposed, now, approve, send, anew: again, waits: meanwhile, children }: Props) {
+function OneProposal({ proposed, now, approve, send, anew: again, waits: meanwhile, ready = true, fault = null, would, children }: Props) {
   const role = useSession().data?.role;
   const { done, takeBackThese } = useLastAct();
   const key = useRef(randomKey());
@@ -132,13 +144,14 @@ function OneProposal({ proposed, now, approve, send, anew: again, waits: meanwhi
           It needs an approver, because {groundWords(proposed.grounds)}.{meanwhile}
         </div>
       )}
+      {waits && would}
       {waits && role === 'APPROVER' && (
         <ApproverWord
           number={proposed.number}
           author={proposed.author}
           approve={approve}
-          ready
-          fault={approving.error}
+          ready={ready}
+          fault={fault ?? approving.error}
           approving={approving.isPending}
           onApprove={() => approving.mutate(undefined, { onSuccess: (words) => done({ words }) })}
         />

@@ -231,13 +231,28 @@ describe('on screen', () => {
     answers['/api/exceptions/proposals'] = [proposed];
     answers['/api/exceptions/renewals/proposals'] = [];
     answers['/api/exceptions/proposals/7/approvals'] = { number: 9, undo: '/api/decisions?exception=9' };
+    answers['/api/exceptions/proposals/7/preview'] = {
+      consequence: {
+        named: 2,
+        carrying: { count: 1, names: ['ksk-170'] },
+        notApplicable: 0,
+        decided: { count: 1, names: ['ksk-171'] },
+        before: [{ match: { clause: 'STANDING_RULE', effect: 'OFFERED' }, hosts: { count: 1, names: ['ksk-171'] } }],
+        claimed: [],
+        unknown: { count: 0, names: [] },
+        otherSupply: { count: 0, names: [] },
+      },
+      grounds: proposed.grounds,
+    } satisfies Schemas['ExceptionConsequence'];
     answers['/api/sessions/current'] = { role: 'APPROVER' };
     show(<ProposedExceptions now={NOW} />);
-    await screen.findByRole('button', { name: 'Approve the exception' }, { timeout: 60_000 });
+    await screen.findByRole('button', { name: 'Approve for 2 hosts' }, { timeout: 60_000 });
+    expect(document.body.textContent).toContain('2 hosts named; 1 host of them lacks LNT-7000 and would be under this exception');
+    expect(document.body.textContent).toContain('so it is again when the exception has lapsed');
     expect(document.body.textContent).toContain('because it excepts hosts of tier 1. Until then it holds nothing');
     expect(document.body.textContent).toContain('every update of kind driver where name = ksk-171');
     expect(screen.queryByText('Withdraw')).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Approve the exception' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Approve for 2 hosts' }));
     await waitFor(() => expect(sent.map((one) => one.path)).toContain('/api/exceptions/proposals/7/approvals'), { timeout: 60_000 });
     cleanup();
     answers['/api/sessions/current'] = { role: 'ANALYST' };

@@ -10,6 +10,8 @@ import {
   useDocket,
   useDocuments,
   useOperatorWork,
+  useProposedExceptions,
+  useProposedRenewals,
   useUnreadProducts,
 } from '../api/queries';
 import { useEvents } from '../api/useEvents';
@@ -42,7 +44,10 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const unread = useUnreadProducts(judges);
   // What is to be looked at there: refused or held documents, and vendors whose products nobody could read.
   const onIntake = (refused.data?.pages[0]?.refused ?? 0) + (unread.data?.length ?? 0);
-  const asking = useAskingExceptions(judges).data ?? 0;
+  const approves = session.role === 'APPROVER';
+  const proposed = [useProposedExceptions(approves).data ?? [], useProposedRenewals(approves).data ?? []].flat();
+  // What asks for somebody, and for an approver what waits for their word.
+  const asking = (useAskingExceptions(judges).data ?? 0) + proposed.filter(({ state }) => state === 'WAITING').length;
   const toInstall = useOperatorWork(undefined, operates).data?.length ?? 0;
   return (
     <LastActProvider>

@@ -24,7 +24,6 @@ function Place() {
 afterEach(() => {
   pressed.mockClear();
   setLettersOff(false);
-  document.body.innerHTML = '';
 });
 
 describe('keys', () => {

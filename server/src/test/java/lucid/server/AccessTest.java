@@ -162,6 +162,7 @@ class AccessTest {
             "POST /api/exceptions: a",
             "GET /api/exceptions/proposals: raps",
             "POST /api/exceptions/proposals: a",
+            "GET /api/exceptions/proposals/{number}/preview: raps",
             "POST /api/exceptions/proposals/{number}/approvals: p",
             "POST /api/host-names: rdoaps",
             "GET /api/metrics: raps",

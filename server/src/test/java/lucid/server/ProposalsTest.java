@@ -258,6 +258,12 @@ class ProposalsTest extends JudgingFixture {
                             + listed.path("where").asString() + " "
                             + listed.path("hosts").asInt())
                     .isEqualTo("WAITING name = ksk-1 1");
+            JsonNode would = SERVER.approver()
+                    .get("/api/exceptions/proposals/" + number + "/preview")
+                    .json()
+                    .path("consequence");
+            assertThat(would.path("decided").path("names").toString()).isEqualTo("[\"ksk-1\"]");
+            assertThat(would.path("before").toString()).contains("ksk-1").doesNotContain("EXCEPTION");
             assertThat(SERVER.reader().get("/api/proposals").text())
                     .as("it is no verdict")
                     .doesNotContain("certified for the old one");
@@ -282,6 +288,10 @@ class ProposalsTest extends JudgingFixture {
                             .status())
                     .as("once")
                     .isEqualTo(409);
+            assertThat(SERVER.approver()
+                            .get("/api/exceptions/proposals/" + number + "/preview")
+                            .text())
+                    .contains("no exception waits as proposal " + number);
             Map<String, Object> goesOn = Map.of(
                     "exceptions",
                     List.of(approved.json().path("number").asLong()),

@@ -48,7 +48,10 @@ class ExceptionController {
 
     @PostMapping("/preview")
     ExceptionConsequence consequence(@RequestBody ExceptionDraft draft, Principal who, Snapshot snapshot) {
-        ExceptionService.Worded worded = service.worded(snapshot, draft, who.getName());
+        return view(service.worded(snapshot, draft, who.getName()), snapshot);
+    }
+
+    private static ExceptionConsequence view(ExceptionService.Worded worded, Snapshot snapshot) {
         return new ExceptionConsequence(
                 ConsequenceView.of(worded.consequence(), snapshot.fleet(), snapshot.decisions()),
                 worded.grounds().stream().sorted().toList());
@@ -145,6 +148,12 @@ class ExceptionController {
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
             Principal who) {
         return service.propose(draft, ifMatch, keys.of(key, who, "proposed exception", draft), who);
+    }
+
+    /** What one that waits would do now. */
+    @GetMapping("/proposals/{number}/preview")
+    ExceptionConsequence proposed(@PathVariable long number, Snapshot snapshot) {
+        return view(service.proposed(number, snapshot), snapshot);
     }
 
     @PostMapping("/proposals/{number}/approvals")

@@ -166,6 +166,20 @@ class ExceptionService {
         return proposals.draft(proposal, ExceptionDraft.class);
     }
 
+    /**
+     * What a proposed one would do now.
+     *
+     * @throws ProblemException 404 if none of this number waits
+     */
+    Worded proposed(long number, Snapshot snapshot) {
+        return proposed().stream()
+                .filter(proposal -> proposal.number() == number
+                        && proposal.state(clock.instant()) == Proposal.State.WAITING)
+                .findAny()
+                .map(proposal -> worded(snapshot, draft(proposal), proposal.author()))
+                .orElseThrow(() -> ProblemException.notFound("no exception waits as proposal " + number));
+    }
+
     /** Makes what is proposed, as it would be now. */
     MadeException approve(long number, Optional<RequestKey> request, Principal who) {
         Optional<MadeException> before = request.flatMap(key -> store.answered(key, MadeException.class));

@@ -173,8 +173,8 @@ class ExceptionService {
      */
     Worded proposed(long number, Snapshot snapshot) {
         return proposed().stream()
-                .filter(proposal -> proposal.number() == number
-                        && proposal.state(clock.instant()) == Proposal.State.WAITING)
+                .filter(proposal ->
+                        proposal.number() == number && proposal.state(clock.instant()) == Proposal.State.WAITING)
                 .findAny()
                 .map(proposal -> worded(snapshot, draft(proposal), proposal.author()))
                 .orElseThrow(() -> ProblemException.notFound("no exception waits as proposal " + number));

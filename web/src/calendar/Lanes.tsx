@@ -88,7 +88,7 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
                         <button
                           type="button"
                           className={`plain ${styles.cell}`}
-                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${[cell.rows.length > 0 && count(cell.rows.length, 'decision'), ...cell.notes.map(({ words }) => words)].filter(Boolean).join(', ')}`}
+                          aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${cellWords(cell)}`}
                           onClick={() => move(place, ofDay)}
                         >
                           <Mark name={markOfCell(cell)} />
@@ -143,6 +143,10 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
 }
 
 const markOfCell = ({ rows, notes }: Cell) => (rows[0] === undefined ? (notes[0]?.mark ?? 'RULE_WAITS') : markOfRow(rows[0]));
+
+/** "2 decisions, support of lantern-desktop 6 ends". */
+const cellWords = ({ rows, notes }: Cell) =>
+  [...(rows.length > 0 ? [count(rows.length, 'decision')] : []), ...notes.map(({ words }) => words)].join(', ');
 
 const fallsIn = (cell: Cell) => cell.rows.length + cell.notes.length;
 

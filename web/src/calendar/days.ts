@@ -61,10 +61,11 @@ export function slotsOf(work: OperatorWork[], now: Date): Note[] {
     }
     return [...stretches.values()].map(({ from, until, hosts: some }) => {
       const past = new Date(until) <= now;
+      const agreed = past ? 'whose slot is past' : 'as agreed';
       return {
         lane,
         day: past ? isoDay(now, 0) : isoDay(new Date(from), 0, zone),
-        words: `${update} by operator on ${count(some, 'host')}, ${past ? 'whose slot is past' : 'as agreed'}: ${stretch(from, until, now, zone)}`,
+        words: `${update} by operator on ${count(some, 'host')}, ${agreed}: ${stretch(from, until, now, zone)}`,
         mark: markOf(match),
         place: 'By operator' as const,
       };

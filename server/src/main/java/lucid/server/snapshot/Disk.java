@@ -97,6 +97,11 @@ public class Disk {
         }
     }
 
+    /** True if the database may write so many bytes that nobody waits for. */
+    boolean hasRoomForCopies(long bytes) {
+        return !readOnly && free() >= RESERVE + bytes;
+    }
+
     private long free() {
         try {
             return Files.getFileStore(data).getUsableSpace();

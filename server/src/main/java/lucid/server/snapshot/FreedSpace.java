@@ -1,4 +1,4 @@
-package lucid.server.storage;
+package lucid.server.snapshot;
 
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -24,17 +24,26 @@ class FreedSpace {
     private static final int BYTES = 8 << 20;
 
     private final DataSource database;
+    private final Disk disk;
 
-    FreedSpace(DataSource database) {
+    FreedSpace(DataSource database, Disk disk) {
         this.database = database;
+        this.disk = disk;
     }
 
-    /** @return true if something was copied, so that there may be more to do */
+    /**
+     * Copies only where there is room for the copies: what they were copied from is free after them.
+     *
+     * @return true if something was copied, so that there may be more to do
+     */
     @Scheduled(fixedDelay = 500)
     boolean giveBack() throws SQLException {
+        if (!disk.hasRoomForCopies(BYTES)) {
+            return false;
+        }
         try (Connection connection = database.getConnection()) {
             MVStore store = store(connection);
-            boolean copied = !store.getFileStore().isReadOnly() && store.compact(CURRENT, BYTES);
+            boolean copied = store.compact(CURRENT, BYTES);
             if (copied) {
                 // The copies are written, and what they were copied from is free after that.
                 store.commit();

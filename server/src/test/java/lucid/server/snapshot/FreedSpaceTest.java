@@ -1,6 +1,9 @@
-package lucid.server.storage;
+package lucid.server.snapshot;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.mockito.ArgumentMatchers.anyLong;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
 
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -22,7 +25,8 @@ class FreedSpaceTest {
         JdbcDataSource database = new JdbcDataSource();
         // A chunk may be freed at once, not 45 seconds after it was written.
         database.setURL("jdbc:h2:file:" + folder.resolve("rows") + ";WRITE_DELAY=0;RETENTION_TIME=0");
-        FreedSpace space = new FreedSpace(database);
+        Disk disk = mock(Disk.class);
+        FreedSpace space = new FreedSpace(database, disk);
         try (Connection connection = database.getConnection();
                 Statement statement = connection.createStatement()) {
             statement.execute("create table host (number int primary key, commit int, words varchar(300))");
@@ -43,6 +47,10 @@ class FreedSpaceTest {
             int left = percentCurrent(connection);
             assertThat(left).isLessThan(50);
 
+            assertThat(space.giveBack()).as("without room for the copies").isFalse();
+            assertThat(percentCurrent(connection)).isEqualTo(left);
+
+            when(disk.hasRoomForCopies(anyLong())).thenReturn(true);
             while (space.giveBack()) {}
 
             assertThat(percentCurrent(connection)).isGreaterThanOrEqualTo(50);

@@ -72,6 +72,16 @@ export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
 /** A body that is a document already. */
 export const asItIs = (document: string) => document;
 
+/** What an iCalendar file says of holidays; nothing is kept. */
+export const readHolidays = (file: File) =>
+  body(
+    api.POST('/api/populations/holidays', {
+      body: '',
+      bodySerializer: () => file,
+      headers: { 'Content-Type': 'text/calendar' },
+    }),
+  );
+
 /** What the sender of documents knows that does not stand in them. */
 export interface Beside {
   namespace?: string;

@@ -6,7 +6,7 @@ import { useKeys } from '../frame/keys';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay } from '../words/dates';
 import { markOfRow, thenWords, whatWords } from '../words/inForce';
-import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE, type Note } from './days';
+import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE, type HolidayThere, type Note } from './days';
 import styles from './Lanes.module.css';
 
 type InForceRow = Schemas['InForceRow'];
@@ -21,6 +21,7 @@ interface Props {
   lanes: string[];
   /** What else ends or happens on some day. */
   notes: Note[];
+  holidays: HolidayThere[];
   now: Date;
   /** The cell at the bar, as "lane/day" by their places; none: the first in which something falls. */
   at: string | undefined;
@@ -28,9 +29,9 @@ interface Props {
 }
 
 /** What is in force on a calendar: a lane for each population, and on each day what ends, falls due or is to answer there. */
-export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props) {
+export function Lanes({ rows, lanes: populations, notes, holidays, now, at, point }: Props) {
   const days = daysFrom(now);
-  const { cells, later } = cellsOf(rows, populations, now, notes);
+  const { cells, later } = cellsOf(rows, populations, now, notes, holidays);
   const lanes = [...populations, ELSEWHERE];
   const cellAt = (lane: number, of: number): Cell | undefined => cells.get(lanes[lane] ?? '')?.get(days[of] ?? '');
   const [lane, of] = at?.split('/').map(Number) ?? firstOf(cellAt, lanes.length);
@@ -79,11 +80,18 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
                   const here = place === lane && ofDay === of;
                   const look = [
                     WEEKEND.has(day(`${one}T12:00:00Z`, now).slice(0, 3)) ? styles.weekend : '',
+                    cell?.holiday !== undefined ? styles.holiday : '',
                     cell?.frozen ? styles.frozen : '',
                     here ? styles.here : '',
                   ];
                   return (
-                    <td key={one} ref={here ? bar : undefined} className={look.join(' ')} aria-current={here ? true : undefined}>
+                    <td
+                      key={one}
+                      ref={here ? bar : undefined}
+                      className={look.join(' ')}
+                      title={cell?.holiday}
+                      aria-current={here ? true : undefined}
+                    >
                       {cell !== undefined && fallsIn(cell) > 0 && (
                         <button
                           type="button"
@@ -107,6 +115,7 @@ export function Lanes({ rows, lanes: populations, notes, now, at, point }: Props
         <h2>
           {lanes[lane ?? 0]}, {day(`${days[of ?? 0]}T12:00:00Z`, now)}
         </h2>
+        {current?.holiday !== undefined && <p>A holiday: {current.holiday}.</p>}
         {(current === undefined || fallsIn(current) === 0) && (
           <p className="mid">
             {current?.frozen ? 'Frozen; nothing ends, falls due or is agreed.' : 'Nothing ends, falls due, is to answer or is agreed.'}

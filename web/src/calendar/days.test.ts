@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, slotsOf, supportEnds } from './days';
+import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, holidaysOf, slotsOf, supportEnds } from './days';
 
 const now = new Date('2026-11-29T09:00:00Z');
 
@@ -49,6 +49,27 @@ describe('the calendar', () => {
     const notes = supportEnds([{ name: 'Ticket kiosks', staysAt } as unknown as Schemas['PopulationView']]);
     const cell = cellsOf([], ['Ticket kiosks'], now, notes).cells.get('Ticket kiosks')?.get('2026-12-20');
     expect(cell?.notes.map(({ words }) => words)).toEqual(['support of lantern-desktop 6 ends']);
+  });
+  it('knows the holidays of each lane, and those of everybody', () => {
+    const view = {
+      populations: [
+        { id: 'kiosks', name: 'Ticket kiosks' },
+        { id: 'yard', name: 'Yard servers' },
+      ],
+      holidays: [
+        { name: 'Shore', populations: ['kiosks'], days: [{ first: '2026-12-16', last: '2026-12-17', name: 'Quay Days' }] },
+        { name: 'All', populations: [], days: [{ first: '2026-12-25', last: '2026-12-25', name: 'Midwinter' }] },
+        { name: 'Far', populations: [], days: [{ first: '2027-06-01', last: '2027-06-01', name: 'Harbour Day' }] },
+      ],
+    } as unknown as Schemas['LadderView'];
+    const lanes = ['Ticket kiosks', 'Yard servers'];
+    const { cells } = cellsOf([], lanes, now, [], holidaysOf(view, now));
+    const named = [...lanes, ELSEWHERE].map((lane) => [...(cells.get(lane) ?? [])].map(([day, cell]) => `${day} ${cell.holiday}`));
+    expect(named).toEqual([
+      ['2026-12-16 Quay Days', '2026-12-17 Quay Days', '2026-12-25 Midwinter'],
+      ['2026-12-25 Midwinter'],
+      ['2026-12-25 Midwinter'],
+    ]);
   });
   it('puts what operators have agreed on its day there, those of one stretch together, and what is past on today', () => {
     const slot = (from: string, until: string, standing: string) => ({ standing, said: { slot: { from, until } } });

@@ -18,6 +18,27 @@ export interface Cell {
   notes: Note[];
   /** A freeze holds on that day. */
   frozen: boolean;
+  /** Name of the holiday on that day. */
+  holiday?: string;
+}
+
+/** A holiday of one lane. */
+export interface HolidayThere {
+  lane: string;
+  day: string;
+  name: string;
+}
+
+/** The holidays that are shown, day by day: of the populations for which they count, and of everybody. */
+export function holidaysOf({ holidays, populations }: Schemas['LadderView'], now: Date): HolidayThere[] {
+  const days = daysFrom(now);
+  return holidays.flatMap((calendar) => {
+    const some = populations.filter(({ id }) => calendar.populations.length === 0 || calendar.populations.includes(id));
+    const lanes = [...some.map(({ name }) => name), ...(calendar.populations.length === 0 ? [ELSEWHERE] : [])];
+    return calendar.days.flatMap(({ first, last, name }) =>
+      days.filter((day) => day >= first && day <= last).flatMap((day) => lanes.map((lane) => ({ lane, day, name }))),
+    );
+  });
 }
 
 /** A day of one lane on which something ends or happens that is no end of a decision: "support of lantern-desktop 6 ends". */
@@ -96,6 +117,7 @@ export function cellsOf(
   lanes: string[],
   now: Date,
   notes: Note[] = [],
+  holidays: HolidayThere[] = [],
 ): { cells: Map<string, Map<string, Cell>>; later: number } {
   const days = daysFrom(now);
   const cells = new Map([...lanes, ELSEWHERE].map((lane) => [lane, new Map<string, Cell>()]));
@@ -108,6 +130,9 @@ export function cellsOf(
   let later = 0;
   for (const note of notes.filter(({ day }) => days.includes(day))) {
     cell(note.lane, note.day).notes.push(note);
+  }
+  for (const { lane, day, name } of holidays) {
+    cell(lane, day).holiday = name;
   }
   for (const row of rows) {
     const known = row.populations.filter((name) => cells.has(name));

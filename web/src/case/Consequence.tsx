@@ -2,6 +2,7 @@ import type { Schemas } from '../api/client';
 import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
 import { count, day, dayTime, lastDay, time } from '../words/dates';
+import { fewThereWords } from '../words/holidays';
 import { ruleMatchWords } from '../words/sentences';
 import { Forecast } from './Forecast';
 
@@ -80,7 +81,9 @@ function OfPopulation({
         </span>{' '}
         {what}
         {one.ruleDue !== undefined && `, due by the rule ${dayTime(one.ruleDue, now, zone)}`}
-        {type === 'DEFER' && beforeFewAreThere(letGo ? now.toISOString() : (first?.at ?? one.end), zone)}{' '}
+        {type === 'DEFER' &&
+          one.fewThere !== undefined &&
+          `; that begins on ${fewThereWords(one.fewThere, letGo ? now : (first?.at ?? one.end), zone)}`}{' '}
         {sampled === undefined && <HostNames hosts={consequence.decided} />}
         {consequence.named === 0 && <span className="mid">no host there matches the narrowing</span>}
       </div>
@@ -94,7 +97,7 @@ function OfPopulation({
           zone={zone}
         />
       )}
-      {one.expectedAnswer !== undefined && <ExpectedAnswer expected={one.expectedAnswer} end={one.end} now={now} zone={zone} />}
+      {one.expectedAnswer !== undefined && <ExpectedAnswer one={one} expected={one.expectedAnswer} now={now} zone={zone} />}
       {one.tooLate.count > 0 && (
         <div>
           Too late to stop: <span className="strong">{count(one.tooLate.count, 'host')}</span> {one.tooLate.count === 1 ? 'has' : 'have'}{' '}
@@ -158,33 +161,14 @@ function OfPopulation({
   );
 }
 
-const DAY = 86_400_000;
-
-/** On these, or right after, nobody may be there to see what goes wrong. */
-const FEW_ARE_THERE = ['Friday', 'Saturday', 'Sunday'];
-
-function weekdayOf(at: number, zone: string): string {
-  return new Date(at).toLocaleDateString('en-GB', { weekday: 'long', timeZone: zone === 'Z' ? 'UTC' : zone });
-}
-
-function beforeFewAreThere(offered: string, zone: string): string {
-  const weekday = weekdayOf(Date.parse(offered), zone);
-  return FEW_ARE_THERE.includes(weekday) ? `; that begins on a ${weekday}` : '';
-}
-
 /** Whether a pilot will have answered in time, and on a day on which somebody is there to go on. */
-function ExpectedAnswer({ expected, end, now, zone }: { expected: string; end: string; now: Date; zone: string }) {
-  const left = (Date.parse(end) - Date.parse(expected)) / DAY;
-  const weekday = weekdayOf(Date.parse(end) - 1, zone);
+function ExpectedAnswer({ one, expected, now, zone }: { one: Worded; expected: string; now: Date; zone: string }) {
   return (
     <div>
       The sample will have answered about {dayTime(expected, now, zone)}, if it goes as foreseen
-      {left < 0 ? (
-        <span className="strong">: after the answer day</span>
-      ) : (
-        left < 1 && <span className="strong">: less than a day before the others go on</span>
-      )}
-      {FEW_ARE_THERE.includes(weekday) && `; the answer day is a ${weekday}`}.
+      {one.slack === 'NONE' && <span className="strong">: after the answer day</span>}
+      {one.slack === 'UNDER_A_WORKING_DAY' && <span className="strong">: less than a working day before the others go on</span>}
+      {one.fewThere !== undefined && `; the answer day is ${fewThereWords(one.fewThere, new Date(Date.parse(one.end) - 1), zone)}`}.
     </div>
   );
 }

@@ -201,16 +201,30 @@ describe('the consequence', () => {
     expect(told({ parts }, 'DEFER')).toContain('5 hosts offered in 2 parts, the last after Tue 8 Dec');
   });
   it('of a pilot that will answer too late', () => {
-    expect(told({ expectedAnswer: '2026-12-10T12:00:00Z' }, 'PILOT')).toContain('if it goes as foreseen: after the answer day');
+    expect(told({ expectedAnswer: '2026-12-10T12:00:00Z', slack: 'NONE' }, 'PILOT')).toContain(
+      'if it goes as foreseen: after the answer day',
+    );
     cleanup();
-    const friday = told({ expectedAnswer: '2026-12-01T12:00:00Z', end: '2026-12-05T00:00:00Z' }, 'PILOT');
-    expect(friday).toContain('if it goes as foreseen; the answer day is a Friday.');
+    const pilot = { expectedAnswer: '2026-12-01T12:00:00Z', end: '2026-12-05T00:00:00Z' };
+    expect(told({ ...pilot, slack: 'ENOUGH', fewThere: { when: 'BEFORE_WEEKEND' } }, 'PILOT')).toContain(
+      'if it goes as foreseen; the answer day is a Friday.',
+    );
+    cleanup();
+    const quayDay = { when: 'ON_HOLIDAY', holiday: 'Quay Day' } as const;
+    expect(told({ ...pilot, slack: 'UNDER_A_WORKING_DAY', fewThere: quayDay }, 'PILOT')).toContain(
+      ': less than a working day before the others go on; the answer day is Quay Day, a holiday.',
+    );
   });
   it('of a deferral whose end falls due by the rule, and comes as the weekend begins', () => {
-    const said = told({ end: '2026-12-04T00:00:00Z', ruleDue: '2026-12-08T12:00:00Z' }, 'DEFER');
+    const said = told({ end: '2026-12-04T00:00:00Z', ruleDue: '2026-12-08T12:00:00Z', fewThere: { when: 'BEFORE_WEEKEND' } }, 'DEFER');
     expect(said).toContain('withheld until the end of Thu 3 Dec, then offered, due by the rule Tue 8 Dec 12:00; that begins on a Friday');
     cleanup();
     expect(told({ end: '2026-12-03T00:00:00Z' }, 'DEFER')).not.toContain('begins on');
+    cleanup();
+    const before = { when: 'BEFORE_HOLIDAY', holiday: 'Quay Day' } as const;
+    expect(told({ end: '2026-12-03T00:00:00Z', fewThere: before }, 'DEFER')).toContain(
+      '; that begins on the day before Quay Day, a holiday',
+    );
   });
   it('of a deferral that begins before the rule would offer it', () => {
     const never = {

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
 import { useOperatorWork, usePopulations, useSession } from '../api/queries';
-import { slotsOf, supportEnds } from '../calendar/days';
+import { holidaysOf, slotsOf, supportEnds } from '../calendar/days';
 import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
 import { CautionDialog } from '../frame/CautionDialog';
@@ -83,7 +83,7 @@ function Now() {
     <main>
       <div className="head">
         <Heading>In force</Heading>
-        <span className="mid">{first && `${count(first.matching, 'decision')}, what ends first in front`}</span>
+        <span className="mid">{first && `${count(first.matching, 'decision')}${calendar ? '' : ', what ends first in front'}`}</span>
         <span className="space" />
         <Link to="/by-operator">By operator</Link>
         {analyst && (
@@ -120,6 +120,7 @@ function Now() {
           rows={rows}
           lanes={(populations.data?.populations ?? []).map((one) => one.name)}
           notes={[...supportEnds(populations.data?.populations ?? []), ...slotsOf(operatorWork.data ?? [], now)]}
+          holidays={populations.data === undefined ? [] : holidaysOf(populations.data, now)}
           now={now}
           at={search.get('cell') ?? undefined}
           point={(cell) => set({ cell })}

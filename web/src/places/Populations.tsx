@@ -16,6 +16,7 @@ import { useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { useSettled } from '../frame/useSettled';
 import { WhereFault } from '../frame/WherePart';
+import { HolidaySection } from '../populations/HolidaySection';
 import { HoursBar } from '../populations/HoursBar';
 import { effect, LadderConsequence } from '../populations/LadderConsequence';
 import {
@@ -38,9 +39,11 @@ import { PopulationSentence, TIERS } from '../populations/PopulationSentence';
 import { RuleSentence } from '../populations/RuleSentence';
 import { StaysAtLines } from '../populations/StaysAt';
 import { count, dayTime } from '../words/dates';
+import { fewThereWords } from '../words/holidays';
 import styles from './Populations.module.css';
 
 const FLEET = 'fleet';
+const HOLIDAYS = 'holidays';
 
 /** The ladder, as sentences that can be worded anew; what that would change is shown before it is saved. */
 export default function Populations() {
@@ -88,7 +91,7 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
   const shown = drafting && !fault ? change.data : undefined;
   const ready = drafting && shown !== undefined && !change.isPlaceholderData && asked === documentOf(ladder);
 
-  const places = [...ladder.populations.map((p) => p.id), FLEET];
+  const places = [...ladder.populations.map((p) => p.id), FLEET, HOLIDAYS];
   const at = Math.max(0, places.indexOf(search.get('at') ?? ''));
   const open = analyst ? search.get('change') : null;
 
@@ -225,6 +228,16 @@ function LadderPage({ view }: { view: Schemas['LadderView'] }) {
               )}
             </div>
           </section>
+          <HolidaySection
+            ladder={ladder}
+            current={at === ladder.populations.length + 1}
+            open={open === HOLIDAYS}
+            analyst={analyst}
+            now={now}
+            word={word}
+            begin={() => set({ at: HOLIDAYS, change: HOLIDAYS })}
+            finish={() => set({ change: undefined })}
+          />
         </div>
         {drafting && (
           <aside className="sheet beside" aria-label="What this changes">
@@ -436,7 +449,11 @@ function workedWords(p: Population, worked: Schemas['WorkedView'], now: Date): s
       ? ''
       : ` and due ${dayTime(worked.due, now, zone)}${away > 0 ? `, hosts that were away ${count(away, 'day')} after they return` : ''}`;
   const restart = worked.restarted === undefined ? '' : ` A host that reports then would restart ${dayTime(worked.restarted, now, zone)}.`;
-  return `A High security update published now would be offered ${dayTime(worked.offered, now, zone)}${due}.${restart}`;
+  const few = worked.fewThere === undefined ? '' : `, ${fewThereWords(worked.fewThere, worked.offered, zone)},`;
+  return `A High security update published now would be offered ${dayTime(worked.offered, now, zone)}${few}${due}.${restart}`.replace(
+    ',.',
+    '.',
+  );
 }
 
 /** Words the populations that a document on Intake proposes, once they have been read. */

@@ -6,6 +6,14 @@ export interface Ladder {
   format: 'populations-1';
   fleetRule: Rule;
   populations: Population[];
+  holidays?: HolidayCalendar[];
+}
+
+/** Holidays of a place, and for which populations they count; none: for all. */
+export interface HolidayCalendar {
+  name: string;
+  populations?: string[];
+  days?: { day: string; until?: string; name: string }[];
 }
 
 export interface Population {
@@ -113,11 +121,27 @@ export function ladderOf(view: Schemas['LadderView']): Ladder {
       staysAt: p.staysAt.map(({ product, release, supportEnds }) => ({ product, release, supportEnds })),
       rule: ruleOf(p.rule),
     })),
+    holidays: view.holidays.map(({ name, populations, days }) => ({ name, populations, days: days.map(worded) })),
   };
 }
 
+/** A holiday as it stands in the document. */
+export const worded = ({ first, last, name }: Schemas['Holiday']) => ({ day: first, until: last === first ? undefined : last, name });
+
+/** The same holidays with those of a file: in the calendar of that name, or in a new one. */
+export function withRead(ladder: Ladder, name: string, days: Schemas['Holiday'][]): Ladder {
+  const known = ladder.holidays ?? [];
+  const at = known.findIndex((calendar) => calendar.name === name);
+  const before = known[at]?.days ?? [];
+  const fresh = days.map(worded).filter((one) => !before.some((other) => other.day === one.day && other.name === one.name));
+  const calendar = { ...known[at], name, days: [...before, ...fresh].sort((a, b) => a.day.localeCompare(b.day)) };
+  return { ...ladder, holidays: at < 0 ? [...known, calendar] : known.map((other, place) => (place === at ? calendar : other)) };
+}
+
 /** What is still to be worded before the server can be asked. */
-export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'condition' | 'staysAt'; words: string } | undefined {
+export function unfinished(
+  ladder: Ladder,
+): { index: number; field: 'name' | 'condition' | 'staysAt' | 'holidays'; words: string } | undefined {
   for (const [index, p] of ladder.populations.entries()) {
     if (p.name.trim() === '') {
       return { index, field: 'name', words: 'Give every population a name.' };
@@ -127,6 +151,14 @@ export function unfinished(ladder: Ladder): { index: number; field: 'name' | 'co
     }
     if (p.staysAt?.some((target) => target.release.trim() === '')) {
       return { index, field: 'staysAt', words: `At which release does ${p.name} stay?` };
+    }
+  }
+  for (const calendar of ladder.holidays ?? []) {
+    if (calendar.name.trim() === '') {
+      return { index: -1, field: 'holidays', words: 'Give every calendar of holidays a name.' };
+    }
+    if (calendar.days?.some((holiday) => holiday.name.trim() === '')) {
+      return { index: -1, field: 'holidays', words: `Give every holiday of ${calendar.name} a name.` };
     }
   }
   return undefined;
@@ -152,8 +184,13 @@ export function movedBy(ladder: Ladder, index: number, by: 1 | -1): Ladder {
   return { ...ladder, populations };
 }
 
+/** Without a population, and without the holidays that count for it alone: as those of nobody they would be everybody's. */
 export function without(ladder: Ladder, index: number): Ladder {
-  return { ...ladder, populations: ladder.populations.filter((_, i) => i !== index) };
+  const gone = ladder.populations[index]?.id;
+  const holidays = ladder.holidays
+    ?.filter(({ populations }) => populations?.length !== 1 || populations[0] !== gone)
+    .map((calendar) => ({ ...calendar, populations: calendar.populations?.filter((id) => id !== gone) }));
+  return { ...ladder, populations: ladder.populations.filter((_, i) => i !== index), holidays };
 }
 
 /** With a new population below {@code index}, which owns nobody until its condition is worded. */

@@ -16,6 +16,7 @@ import lucid.formats.evidence.FailureReportsReader;
 import lucid.formats.evidence.KnownIssuesReader;
 import lucid.formats.exploitation.ExploitScoresReader;
 import lucid.formats.exploitation.KnownExploitedReader;
+import lucid.formats.holidays.HolidaysReader;
 import lucid.formats.inventory.InventoryFormat;
 import lucid.formats.notice.NoticeReader;
 import lucid.formats.osv.OsvReader;
@@ -59,6 +60,11 @@ public final class Documents {
      */
     public static ReadDocument read(byte[] document, ReadingHints hints) {
         OpenedDocument opened = OpenedDocument.of(document);
+        if (HolidaysReader.recognises(opened.bytes())) {
+            throw new RefusedDocumentException(
+                    "",
+                    "this is an iCalendar file: holidays are brought in on Populations, where they say whose they are");
+        }
         return READERS.stream()
                 .filter(reader -> reader.recognises(opened))
                 .findFirst()

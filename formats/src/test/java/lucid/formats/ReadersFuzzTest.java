@@ -4,12 +4,14 @@ import com.code_intelligence.jazzer.api.FuzzedDataProvider;
 import com.code_intelligence.jazzer.junit.FuzzTest;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.Map;
 import java.util.Optional;
 import lucid.core.update.ProductMappings;
 import lucid.formats.document.ReadDocument;
 import lucid.formats.document.ReadingHints;
 import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.holidays.HolidaysReader;
 
 /**
  * Whatever comes is either read or refused with a reason; nothing else is thrown. Run by the tests on what was found
@@ -21,10 +23,16 @@ class ReadersFuzzTest {
             new ReadingHints(Optional.of("tarn"), Optional.empty(), Map.of(), ProductMappings.NONE, Instant.EPOCH);
 
     private static void read(byte[] document) {
-        try {
+        refusedWithReason(() -> {
             ReadDocument read = Documents.read(document, HINTS);
             read.subject();
             read.revision();
+        });
+    }
+
+    private static void refusedWithReason(Runnable reading) {
+        try {
+            reading.run();
         } catch (RefusedDocumentException e) {
             if (e.problems().isEmpty()
                     || e.problems().stream()
@@ -74,5 +82,13 @@ class ReadersFuzzTest {
     @FuzzTest(maxDuration = "60s")
     void compressed(byte[] document) {
         read(document);
+    }
+
+    @FuzzTest(maxDuration = "60s")
+    void holidays(FuzzedDataProvider data) {
+        String event = data.consumeBoolean() ? "BEGIN:VEVENT\nDTSTART;VALUE=DATE:20261225\nRRULE:" : "BEGIN:VEVENT\n";
+        String file = "BEGIN:VCALENDAR\n" + event + data.consumeRemainingAsString() + "\nEND:VEVENT\nEND:VCALENDAR\n";
+        refusedWithReason(() -> HolidaysReader.read(
+                file.getBytes(StandardCharsets.UTF_8), LocalDate.parse("2026-12-01"), LocalDate.parse("2029-12-31")));
     }
 }

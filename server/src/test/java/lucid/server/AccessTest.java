@@ -62,6 +62,7 @@ class AccessTest {
             "GET /api/populations/document: raps",
             "GET /api/populations/versions: raps",
             "POST /api/populations/preview: a",
+            "POST /api/populations/holidays: a",
             "PUT /api/populations: a",
             "GET /api/events: rdoaps",
             "GET /api/record: raps",

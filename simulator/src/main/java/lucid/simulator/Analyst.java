@@ -18,6 +18,11 @@ final class Analyst {
         this.api = api;
     }
 
+    /** The Monday of the long weekend some weeks after the history. */
+    static LocalDate holidayMonday(LocalDate end) {
+        return end.plusDays(16).with(TemporalAdjusters.next(DayOfWeek.FRIDAY)).plusDays(3);
+    }
+
     /** @param today the day that lies so many days before the end of the history */
     void decide(int daysAgo, LocalDate today) {
         switch (daysAgo) {
@@ -121,7 +126,7 @@ final class Analyst {
                         "network access limited to the booking service");
             case 4 -> {
                 // The holiday weekend in three weeks: from Friday evening on.
-                LocalDate friday = today.plusDays(20).with(TemporalAdjusters.next(DayOfWeek.FRIDAY));
+                LocalDate friday = holidayMonday(today.plusDays(4)).minusDays(3);
                 api.post(
                         "/api/freezes",
                         Map.of(

@@ -6,10 +6,12 @@ import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.temporal.TemporalAdjusters;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -249,12 +251,23 @@ public final class SkerryLine {
         }
     }
 
-    /** The ladder, of which some populations stay at a release whose support ends some weeks after the history. */
+    /**
+     * The ladder, of which some populations stay at a release whose support ends some weeks after the history, with the
+     * holidays of the coming weeks.
+     */
     static String populations(LocalDate begun) throws IOException {
-        return resource("/populations.json")
-                .replace(
-                        "SUPPORT OF 6 ENDS",
-                        begun.plusDays(DAYS + DAYS_OF_SUPPORT_LEFT).toString());
+        LocalDate end = begun.plusDays(DAYS);
+        Map<String, LocalDate> days = Map.of(
+                "SUPPORT OF 6 ENDS", end.plusDays(DAYS_OF_SUPPORT_LEFT),
+                "QUAY DAY", end.plusDays(5).with(TemporalAdjusters.next(DayOfWeek.WEDNESDAY)),
+                "MIDWINTER MONDAY", Analyst.holidayMonday(end),
+                "HARBOUR DAYS BEGIN", end.plusDays(180),
+                "HARBOUR DAYS END", end.plusDays(181));
+        String ladder = resource("/populations.json");
+        for (Map.Entry<String, LocalDate> day : days.entrySet()) {
+            ladder = ladder.replace(day.getKey(), day.getValue().toString());
+        }
+        return ladder;
     }
 
     private static String resource(String name) throws IOException {

@@ -228,12 +228,7 @@ public final class Fleet {
 
     /** The fleet as somebody sees it who knows of these populations and their hosts only. */
     public Fleet only(Set<PopulationId> populations) {
-        Ladder seen = new Ladder(
-                ladder.populations().stream()
-                        .filter(population -> populations.contains(population.id()))
-                        .toList(),
-                ladder.fleetRule(),
-                ladder.ruleSince());
+        Ladder seen = ladder.only(populations);
         Host[] some = new Host[hosts.length];
         Map<HostName, Integer> names = new HashMap<>();
         seen.populations().forEach(population -> members(population.id()).forEach((int number) -> {

@@ -7,16 +7,22 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
  * All populations in one order: the first that matches owns a host, so each host is in exactly one or in none.
  *
  * @param fleetRule the standing rule for hosts in no population
+ * @param holidays of the places where people work with the hosts
  * @param ruleSince since when the rule of an entry, and the releases that it stays at, are what they are; missing:
  *     nobody knows, for ever
  */
-public record Ladder(List<Population> populations, StandingRule fleetRule, Map<PopulationId, Instant> ruleSince) {
+public record Ladder(
+        List<Population> populations,
+        StandingRule fleetRule,
+        List<HolidayCalendar> holidays,
+        Map<PopulationId, Instant> ruleSince) {
 
     /** No populations, and nothing is offered without a verdict. */
     public static final Ladder EMPTY = new Ladder(List.of(), new StandingRule(List.of(), StandingRule.Offer.NEVER));
@@ -27,9 +33,10 @@ public record Ladder(List<Population> populations, StandingRule fleetRule, Map<P
     private static final int TIER_OF_NO_POPULATION = 3;
     private static final HostCondition EVERY_HOST = HostConditions.parse("name is set");
 
-    /** @throws IllegalArgumentException if two populations have the same id or the same name */
+    /** @throws IllegalArgumentException if two populations have the same id or name, or two calendars the same name */
     public Ladder {
         populations = List.copyOf(populations);
+        holidays = List.copyOf(holidays);
         ruleSince = Map.copyOf(ruleSince);
         Set<String> seen = new HashSet<>();
         for (Population population : populations) {
@@ -38,11 +45,21 @@ public record Ladder(List<Population> populations, StandingRule fleetRule, Map<P
                         "two populations are called " + population.name() + " (" + population.id() + ")");
             }
         }
+        for (HolidayCalendar calendar : holidays) {
+            if (!seen.add("holidays " + calendar.name())) {
+                throw new IllegalArgumentException("two calendars of holidays are called " + calendar.name());
+            }
+        }
     }
 
-    /** Nobody knows since when its rules are what they are. */
+    /** No holidays are known, and nobody knows since when its rules are what they are. */
     public Ladder(List<Population> populations, StandingRule fleetRule) {
-        this(populations, fleetRule, Map.of());
+        this(populations, fleetRule, List.of(), Map.of());
+    }
+
+    /** The same, with other holidays. */
+    public Ladder withHolidays(List<HolidayCalendar> others) {
+        return new Ladder(populations, fleetRule, others, ruleSince);
     }
 
     /** The same, but that it takes the place of another at an instant: what that says too is older. */
@@ -58,12 +75,36 @@ public record Ladder(List<Population> populations, StandingRule fleetRule, Map<P
                 since.put(entry.id(), before.ruleSince().get(entry.id()));
             }
         }
-        return new Ladder(populations, fleetRule, since);
+        return new Ladder(populations, fleetRule, holidays, since);
     }
 
     /** True if it says the same, whenever that began. */
     public boolean saysTheSameAs(Ladder other) {
-        return populations.equals(other.populations) && fleetRule.equals(other.fleetRule);
+        return populations.equals(other.populations)
+                && fleetRule.equals(other.fleetRule)
+                && holidays.equals(other.holidays);
+    }
+
+    /**
+     * As somebody sees it who knows of these populations only: others are not named, also not by the holidays that
+     * count for them.
+     */
+    Ladder only(Set<PopulationId> some) {
+        return new Ladder(
+                populations.stream()
+                        .filter(population -> some.contains(population.id()))
+                        .toList(),
+                fleetRule,
+                holidays.stream()
+                        .filter(calendar -> some.stream().anyMatch(calendar::countsFor))
+                        .map(calendar -> new HolidayCalendar(
+                                calendar.name(),
+                                calendar.populations().stream()
+                                        .filter(some::contains)
+                                        .collect(Collectors.toSet()),
+                                calendar.days()))
+                        .toList(),
+                ruleSince);
     }
 
     /** Place on the ladder of the population that owns the host, from 0, or -1 for none. */

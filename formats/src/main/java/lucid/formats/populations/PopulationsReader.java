@@ -12,6 +12,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import lucid.core.fleet.Holiday;
+import lucid.core.fleet.HolidayCalendar;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.HostConditions;
 import lucid.core.fleet.HostName;
@@ -43,7 +45,7 @@ public final class PopulationsReader implements JsonReader {
     private static final int LONGEST_DELAY_DAYS = 3_650;
     private static final int LONGEST_CHECK_IN_HOURS = 8_760;
     private static final int LONGEST_ALLOWANCE_DAYS = 90;
-    /** Stands in addresses and answers for the hosts that no population owns. */
+
     @Override
     public String reads() {
         return "populations";
@@ -67,7 +69,10 @@ public final class PopulationsReader implements JsonReader {
             }
         }
         try {
-            Ladder ladder = new Ladder(populations, rule(root.get("fleetRule")));
+            Ladder ladder = new Ladder(populations, rule(root.get("fleetRule")))
+                    .withHolidays(root.get("holidays").items().stream()
+                            .map(PopulationsReader::holidays)
+                            .toList());
             requireKnownPopulations(ladder, root);
             return new ReadDocument(Format.POPULATIONS, new Content.OfPopulations(ladder), List.of());
         } catch (IllegalArgumentException e) {
@@ -85,6 +90,34 @@ public final class PopulationsReader implements JsonReader {
                     items.get(place).get("rule"));
         }
         requireKnownPopulations(ladder, ladder.fleetRule(), root.get("fleetRule"));
+        root.get("holidays").items().stream()
+                .flatMap(calendar -> calendar.get("populations").items().stream())
+                .filter(place -> ladder.entry(new PopulationId(place.line())).isEmpty())
+                .forEach(place -> {
+                    throw place.refused("there is no population " + place.line());
+                });
+    }
+
+    private static HolidayCalendar holidays(JsonPlace item) {
+        return new HolidayCalendar(
+                item.get("name").line(),
+                item.get("populations").items().stream()
+                        .map(JsonPlace::line)
+                        .map(PopulationId::new)
+                        .collect(Collectors.toSet()),
+                item.get("days").items().stream()
+                        .map(PopulationsReader::holiday)
+                        .toList());
+    }
+
+    private static Holiday holiday(JsonPlace item) {
+        LocalDate first = item.get("day").as(LocalDate::parse);
+        LocalDate last = item.get("until").exists() ? item.get("until").as(LocalDate::parse) : first;
+        try {
+            return new Holiday(first, last, item.get("name").line());
+        } catch (IllegalArgumentException e) {
+            throw item.get("until").refused(e.getMessage());
+        }
     }
 
     private static void requireKnownPopulations(Ladder ladder, StandingRule rule, JsonPlace at) {

@@ -4,9 +4,12 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import lucid.core.fleet.Holiday;
+import lucid.core.fleet.HolidayCalendar;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.PopulationId;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.TargetRelease;
@@ -30,7 +33,27 @@ public final class PopulationsWriter {
         root.set("fleetRule", rule(ladder.fleetRule()));
         ArrayNode list = root.putArray("populations");
         ladder.populations().forEach(p -> write(p, list.addObject()));
+        if (!ladder.holidays().isEmpty()) {
+            ArrayNode calendars = root.putArray("holidays");
+            ladder.holidays().forEach(calendar -> write(calendar, calendars.addObject()));
+        }
         return JSON.writeValueAsString(root);
+    }
+
+    private static void write(HolidayCalendar calendar, ObjectNode object) {
+        object.put("name", calendar.name());
+        if (!calendar.populations().isEmpty()) {
+            ArrayNode populations = object.putArray("populations");
+            calendar.populations().stream().map(PopulationId::value).sorted().forEach(populations::add);
+        }
+        ArrayNode days = object.putArray("days");
+        for (Holiday holiday : calendar.days()) {
+            ObjectNode day = days.addObject().put("day", holiday.first().toString());
+            if (!holiday.last().equals(holiday.first())) {
+                day.put("until", holiday.last().toString());
+            }
+            day.put("name", holiday.name());
+        }
     }
 
     private static void write(Population p, ObjectNode object) {

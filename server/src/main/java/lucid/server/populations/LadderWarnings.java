@@ -3,6 +3,7 @@ package lucid.server.populations;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
@@ -16,6 +17,7 @@ import java.util.stream.Stream;
 import lucid.core.carriage.Carriages;
 import lucid.core.carriage.HostsByRelease;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.HolidayCalendar;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
@@ -35,6 +37,7 @@ final class LadderWarnings {
     private static final int MOST_WARNINGS = 50;
     private static final Duration SHORT_WINDOW = Duration.ofMinutes(30);
     private static final int SUPPORT_ENDS_SOON_DAYS = 30;
+    private static final int HOLIDAYS_END_SOON_DAYS = 60;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM uuuu", Locale.ENGLISH);
 
     private LadderWarnings() {}
@@ -67,7 +70,19 @@ final class LadderWarnings {
                             HostsByRelease.of(target, after.members(population.id()), carriages.installed()),
                             now)));
         }
+        ladder.holidays().forEach(calendar -> warnings.addAll(ending(calendar, now)));
         return warnings.size() <= MOST_WARNINGS ? warnings : List.copyOf(warnings.subList(0, MOST_WARNINGS));
+    }
+
+    /** Whoever plans by holidays takes those that nobody brought in for working days. */
+    private static List<String> ending(HolidayCalendar calendar, Instant now) {
+        LocalDate today = LocalDate.ofInstant(now, ZoneOffset.UTC);
+        return calendar.knownUntil()
+                .map(last -> last.isBefore(today.plusDays(HOLIDAYS_END_SOON_DAYS))
+                        ? List.of("The holidays of " + calendar.name() + " are known until " + DAY.format(last)
+                                + " only: bring in the next.")
+                        : List.<String>of())
+                .orElseGet(() -> List.of("No holidays of " + calendar.name() + " are known."));
     }
 
     private static List<String> dangers(Population population, HostsByRelease hosts, Instant now) {

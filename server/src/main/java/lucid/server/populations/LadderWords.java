@@ -2,11 +2,14 @@ package lucid.server.populations;
 
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import lucid.core.fleet.Holiday;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
@@ -17,7 +20,7 @@ final class LadderWords {
 
     private LadderWords() {}
 
-    /** One for each population that was there and is another now; the fleet's rule last. */
+    /** One for each population that was there and is another now; then the fleet's rule, and the holidays. */
     static List<String> differences(Ladder before, Ladder next) {
         List<String> words = new ArrayList<>();
         next.populations().forEach(after -> before.find(after.id())
@@ -28,7 +31,36 @@ final class LadderWords {
         if (!ofFleet.isEmpty()) {
             words.add("the fleet: " + String.join(", ", ofFleet));
         }
+        words.addAll(holidays(before, next));
         return words;
+    }
+
+    private static List<String> holidays(Ladder before, Ladder next) {
+        Map<String, String> earlier = holidays(before);
+        Map<String, String> later = holidays(next);
+        return Stream.concat(earlier.keySet().stream(), later.keySet().stream())
+                .distinct()
+                .flatMap(name ->
+                        from("holidays of " + name, earlier.getOrDefault(name, ""), later.getOrDefault(name, "")))
+                .toList();
+    }
+
+    /** By name of the calendar: "for yard-servers: Quay Day 2026-12-18, Midwinter 2026-12-25 to 2026-12-26". */
+    private static Map<String, String> holidays(Ladder ladder) {
+        Map<String, String> words = new LinkedHashMap<>();
+        ladder.holidays()
+                .forEach(calendar -> words.put(
+                        calendar.name(),
+                        (calendar.populations().isEmpty() ? "for all" : "for " + list(calendar.populations())) + ": "
+                                + calendar.days().stream()
+                                        .map(LadderWords::holiday)
+                                        .collect(Collectors.joining(", "))));
+        return words;
+    }
+
+    private static String holiday(Holiday holiday) {
+        return holiday.name() + " " + holiday.first()
+                + (holiday.last().equals(holiday.first()) ? "" : " to " + holiday.last());
     }
 
     private static Stream<String> of(Population before, Population after) {

@@ -5,12 +5,16 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.temporal.TemporalAdjusters;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import lucid.core.carriage.CarrierIndex;
 import lucid.core.carriage.HostsByRelease;
 import lucid.core.fleet.Fleet;
+import lucid.core.fleet.Holiday;
+import lucid.core.fleet.HolidayCalendar;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
@@ -23,6 +27,9 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.Kind;
 import lucid.core.update.Rating;
 import lucid.core.update.UpdateId;
+import lucid.formats.document.Problem;
+import lucid.formats.document.RefusedDocumentException;
+import lucid.formats.holidays.HolidaysReader;
 import lucid.formats.populations.PopulationsWriter;
 import lucid.server.intake.KeptDocuments;
 import lucid.server.snapshot.RequestKeys;
@@ -30,6 +37,7 @@ import lucid.server.snapshot.Snapshot;
 import lucid.server.views.OpeningView;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.TraitView;
+import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
@@ -50,6 +58,9 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/populations")
 class PopulationsController {
+
+    /** After these, those who keep the calendar are asked for the next. */
+    private static final int YEARS_OF_HOLIDAYS = 3;
 
     private final PopulationsService service;
     private final LadderDocuments documents;
@@ -138,8 +149,17 @@ class PopulationsController {
             List<PopulationView> populations,
             RuleView fleetRule,
             HostList inNoPopulation,
+            List<HolidayCalendarView> holidays,
             List<TraitView> traits,
             List<String> platforms) {}
+
+    /** @param populations for which they count; none: for all */
+    record HolidayCalendarView(String name, List<PopulationId> populations, List<Holiday> days) {
+        static HolidayCalendarView of(HolidayCalendar calendar) {
+            return new HolidayCalendarView(
+                    calendar.name(), calendar.populations().stream().sorted().toList(), calendar.days());
+        }
+    }
 
     @GetMapping
     LadderView ladder(Snapshot snapshot) {
@@ -153,6 +173,7 @@ class PopulationsController {
                         .toList(),
                 view(fleet.ladder().fleetRule()),
                 HostList.of(fleet, fleet.inNoPopulation()),
+                fleet.ladder().holidays().stream().map(HolidayCalendarView::of).toList(),
                 TraitView.all(fleet),
                 snapshot.catalogue().updates().stream()
                         .filter(update -> update.kind() == Kind.UPGRADE)
@@ -178,7 +199,7 @@ class PopulationsController {
                 p.zone().getId(),
                 p.supply(),
                 p.rhythm().map(Duration::toHours),
-                TimingView.of(p, now),
+                TimingView.of(p, fleet.ladder(), now),
                 TargetView.all(p, fleet, snapshot.carriages().installed()),
                 view(p.rule()),
                 members.getCardinality(),
@@ -292,6 +313,29 @@ class PopulationsController {
     }
 
     /**
+     * What an iCalendar file (RFC 5545) says of holidays; nothing is kept.
+     *
+     * @param past how many of its events are over
+     * @param leftOut what of it could not be taken
+     */
+    record HolidaysReadView(
+            Optional<String> name, List<Holiday> days, int past, LocalDate until, List<Problem> leftOut) {}
+
+    /** The whole days of a file, from today on; what comes back is told for the next years. */
+    @PostMapping(path = "/holidays", consumes = "text/calendar")
+    HolidaysReadView holidays(@RequestBody(required = false) byte[] sent) {
+        byte[] file = sent == null ? new byte[0] : sent;
+        LocalDate today = LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC);
+        LocalDate until = today.plusYears(YEARS_OF_HOLIDAYS).with(TemporalAdjusters.lastDayOfYear());
+        try {
+            HolidaysReader.Read read = HolidaysReader.read(file, today, until);
+            return new HolidaysReadView(read.name(), read.days(), read.past(), until, read.leftOut());
+        } catch (RefusedDocumentException e) {
+            throw ProblemException.badField("file", e.getMessage());
+        }
+    }
+
+    /**
      * Puts a ladder in the place of the present one.
      *
      * @param document number of the document on Intake that proposed it
@@ -344,7 +388,7 @@ class PopulationsController {
                                         .getCardinality()),
                                 after.members(p.id()).getCardinality(),
                                 overlaps(p, after),
-                                TimingView.of(p, now),
+                                TimingView.of(p, next, now),
                                 TargetView.all(p, after, snapshot.carriages().installed())))
                         .toList(),
                 HostList.of(fleet, after.inNoPopulation()),

@@ -10,11 +10,13 @@ import java.time.temporal.TemporalAdjusters;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.WeekSpan;
+import lucid.core.fleet.WorkingDays;
 import lucid.core.forecast.Forecast;
 import lucid.core.forecast.HostForecast;
 import lucid.core.forecast.Hours;
@@ -58,11 +60,16 @@ record TimingView(
     /**
      * @param offered none: it waits for a verdict; where it waits for the tries of another population, at the latest
      * @param due none: never
+     * @param fewThere why few are there to see what the offer begins; none: they are
      * @param restarted of a host that reports as it is offered; none: not foreseen
      */
-    record WorkedView(Optional<Instant> offered, Optional<Instant> due, Optional<Instant> restarted) {}
+    record WorkedView(
+            Optional<Instant> offered,
+            Optional<WorkingDays.FewThere> fewThere,
+            Optional<Instant> due,
+            Optional<Instant> restarted) {}
 
-    static TimingView of(Population population, Instant now) {
+    static TimingView of(Population population, Ladder ladder, Instant now) {
         Timing timing = population.timing();
         Hours hours = Hours.of(population, now.minus(Duration.ofDays(8)), now.plus(AHEAD));
         return new TimingView(
@@ -74,7 +81,7 @@ record TimingView(
                 timing.earlyRestart(),
                 week(population, hours, now),
                 hours.nextAllowed(now, SPANS),
-                worked(population, hours, now));
+                worked(population, WorkingDays.of(population, ladder), hours, now));
     }
 
     private static List<List<HalfHour>> week(Population population, Hours hours, Instant now) {
@@ -102,10 +109,10 @@ record TimingView(
         return allowed ? HalfHour.WINDOW : HalfHour.CLOSED;
     }
 
-    private static WorkedView worked(Population population, Hours hours, Instant now) {
+    private static WorkedView worked(Population population, WorkingDays days, Hours hours, Instant now) {
         StandingRule.Offer rule = population.rule().usualOffer(Kind.SECURITY, Rating.HIGH);
         if (rule.delay().isEmpty()) {
-            return new WorkedView(Optional.empty(), Optional.empty(), Optional.empty());
+            return new WorkedView(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
         }
         // Nobody knows when the tries of others will have shown enough.
         Instant offered = now.plus(rule.after()
@@ -122,6 +129,6 @@ record TimingView(
                         false));
         // A host whose check-in happens to come with the offer: others follow within their rhythm.
         HostForecast host = forecast.of(new Presence(offered, Duration.ofDays(1), List.of()));
-        return new WorkedView(Optional.of(offered), host.due(), host.restarted());
+        return new WorkedView(Optional.of(offered), days.fewThere(offered), host.due(), host.restarted());
     }
 }

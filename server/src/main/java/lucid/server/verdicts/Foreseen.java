@@ -12,10 +12,12 @@ import lucid.core.fleet.Host;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.Spread;
 import lucid.core.fleet.StandingRule;
+import lucid.core.fleet.WorkingDays;
 import lucid.core.forecast.Forecast;
 import lucid.core.forecast.Forecasts;
 import lucid.core.forecast.GroupForecast;
 import lucid.core.forecast.LeftOpen;
+import lucid.core.forecast.Slack;
 import lucid.core.ruling.Freeze;
 import lucid.core.ruling.Removal;
 import lucid.core.ruling.Timeline;
@@ -36,6 +38,8 @@ import org.roaringbitmap.RoaringBitmap;
  * @param leftOpen of what is withheld
  * @param overtaken when the next release of its kind is to be expected, where that is before it ends
  * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
+ * @param slack of a pilot: how much time is left then until its answer day
+ * @param fewThere why few are there on the day on which a deferral lets it go, or on which a pilot is to be answered
  * @param ruleDue of a deferral: when what it lets go falls due by the rule, for the first of its hosts
  */
 record Foreseen(
@@ -44,10 +48,19 @@ record Foreseen(
         Optional<LeftOpen> leftOpen,
         Optional<Instant> overtaken,
         Optional<Instant> expectedAnswer,
+        Optional<Slack> slack,
+        Optional<WorkingDays.FewThere> fewThere,
         Optional<Instant> ruleDue) {
 
     static final Foreseen NOTHING = new Foreseen(
-            Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty());
 
     /**
      * @param decided hosts for which it would be what holds
@@ -63,12 +76,16 @@ record Foreseen(
             Instant now) {
         Question question = new Question(verdict, population, decided, update, carriage, snapshot, now);
         Optional<GroupForecast> forecast = question.forecast();
+        Optional<Instant> answer = question.expectedAnswer(forecast);
+        WorkingDays days = WorkingDays.of(population, snapshot.fleet().ladder());
         return new Foreseen(
                 forecast,
                 question.removal(),
                 question.leftOpen(),
                 question.overtaken(),
-                question.expectedAnswer(forecast),
+                answer,
+                answer.map(at -> Slack.of(at, verdict.end(), days)),
+                question.goesOn().flatMap(days::fewThere),
                 question.ruleDue());
     }
 
@@ -111,6 +128,23 @@ record Foreseen(
             return Cadence.of(update.vendor(), update.kind(), snapshot.catalogue(), now)
                     .map(Cadence::next)
                     .filter(next -> next.isAfter(now) && next.isBefore(verdict.end()) && !verdict.isLetGo());
+        }
+
+        /** When something is offered to most of its hosts, or somebody is to say whether it is. */
+        private Optional<Instant> goesOn() {
+            return switch (verdict.type()) {
+                case DEFER ->
+                    Optional.of(
+                            verdict.isLetGo()
+                                    ? now
+                                    : verdict.delivery()
+                                            .spread()
+                                            .map(spread -> spread.parts().get(0).at())
+                                            .orElse(verdict.end()));
+                // Its answer day is the one that ends then.
+                case PILOT -> Optional.of(verdict.end().minusMillis(1));
+                default -> Optional.empty();
+            };
         }
 
         /** The last of the sample has it, soaks, and reports once more. */

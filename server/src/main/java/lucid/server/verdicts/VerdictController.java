@@ -9,7 +9,9 @@ import lucid.core.approval.Ground;
 import lucid.core.carriage.OnSources;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.WorkingDays;
 import lucid.core.forecast.LeftOpen;
+import lucid.core.forecast.Slack;
 import lucid.core.ruling.Removal;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
@@ -66,6 +68,9 @@ class VerdictController {
      * @param leftOpen of what is withheld
      * @param overtaken when the next release of its kind is to be expected, where that is before it ends
      * @param expectedAnswer of a pilot: when its sample will have answered, if it goes as foreseen
+     * @param slack of a pilot: how much time is left then until its answer day
+     * @param fewThere why few are there on the day on which a deferral lets it go, or on which a pilot is to be
+     *     answered
      * @param ruleDue of a deferral: when what it lets go falls due by the rule, for the first of its hosts
      * @param grounds why it needs an approver; none: it does not
      */
@@ -86,6 +91,8 @@ class VerdictController {
             Optional<LeftOpenView> leftOpen,
             Optional<Instant> overtaken,
             Optional<Instant> expectedAnswer,
+            Optional<Slack> slack,
+            Optional<WorkingDays.FewThere> fewThere,
             Optional<Instant> ruleDue,
             List<Ground> grounds) {}
 
@@ -161,6 +168,8 @@ class VerdictController {
                 worded.foreseen().leftOpen().map(LeftOpenView::of),
                 worded.foreseen().overtaken(),
                 worded.foreseen().expectedAnswer(),
+                worded.foreseen().slack(),
+                worded.foreseen().fewThere(),
                 worded.foreseen().ruleDue(),
                 worded.grounds().stream().sorted().toList());
     }

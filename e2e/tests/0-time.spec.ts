@@ -122,13 +122,21 @@ test('by keyboard only: what ends when, on a calendar', async ({ page }) => {
   await press(page, 'c');
   const calendar = page.getByRole('table', { name: 'What ends when' });
   await expect(calendar.getByRole('rowheader')).toHaveCount(9);
-  await expect(calendar.getByRole('button', { name: /^Ticket kiosks, .*: 1 decision$/ }).first()).toBeVisible();
-  // The bar begins on the first day on which something ends, and says what.
+  await expect(calendar.getByRole('button', { name: /^Ticket kiosks, .*: 1 decision/ }).first()).toBeVisible();
+  // The bar begins on the first day on which something ends, or a rule does something by itself, and says what.
   const day = page.getByRole('region').or(page.locator('section[aria-live]'));
-  await expect(day.getByRole('listitem').first()).toContainText(/until .*, then/);
+  await expect(day.getByRole('listitem').first()).toContainText(/by the rule: .* on \d+ hosts?|until .*, then/);
+  await calendar
+    .getByRole('button', { name: /^Yard servers, .* offered by the rule/ })
+    .first()
+    .click();
+  await expect(day.getByRole('listitem').first().getByRole('link').first()).toHaveAttribute('href', /^\/cases\//);
   await press(page, 'ArrowUp', 'ArrowRight');
   await expect(page).toHaveURL(/cell=\d+(%2F|\/)\d+/);
-  await calendar.getByRole('button', { name: /^Gate controllers, .*: 1 decision$/ }).click();
+  await calendar
+    .getByRole('button', { name: /^Gate controllers, .*: 1 decision/ })
+    .first()
+    .click();
   await expect(page.getByText(/frozen from .*: Gate controllers, Ticket kiosks, Crew tablets/)).toBeVisible();
   await press(page, 'c');
   await expect(page.getByRole('table', { name: 'Decisions in force' })).toBeVisible();

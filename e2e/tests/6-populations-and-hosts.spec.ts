@@ -65,6 +65,61 @@ test('a population is added, moved up, found at fault and discarded; an earlier 
   await page.getByRole('button', { name: 'Discard' }).click();
 });
 
+test('holidays come from an iCalendar file, stand on the calendar, and are told where a deferral ends on one', async ({
+  page,
+  request,
+}) => {
+  const analyst = await Session.of(request, 'm.aldane');
+  const before = await analyst.get('/api/populations/document');
+  const { now } = await analyst.get('/api/clock');
+  const [eve, day] = [9, 10].map((days) => new Date(new Date(now).getTime() + days * 86_400_000).toISOString().slice(0, 10));
+  const file = [
+    'BEGIN:VCALENDAR',
+    'NAME:Fell office',
+    ...['BEGIN:VEVENT', `DTSTART;VALUE=DATE:${day?.replaceAll('-', '')}`, 'RRULE:FREQ=YEARLY', 'SUMMARY:Beacon Day', 'END:VEVENT'],
+    ...['BEGIN:VEVENT', 'DTSTART:20270105T180000', 'SUMMARY:Party', 'END:VEVENT'],
+    'END:VCALENDAR',
+  ];
+  await signIn(page, 'm.aldane', '/populations?at=holidays');
+  await page.goto('/populations?at=holidays');
+  const holidays = page.getByRole('region', { name: 'Holidays' });
+  await expect(holidays).toContainText('Shore offices, for ');
+  await page
+    .getByLabel('iCalendar file of holidays')
+    .setInputFiles({ name: 'fell.ics', mimeType: 'text/calendar', buffer: Buffer.from(file.join('\r\n')) });
+  await expect(holidays.getByRole('status')).toContainText(
+    /fell\.ics: [34] holidays until .* in Fell office; say for whom they count, and save/,
+  );
+  await expect(holidays.getByRole('status')).toContainText('event 2 (Party) is at a time of the day');
+  await expect(page.getByRole('complementary', { name: 'What this changes' })).toContainText('No host moves');
+  await expect(page.getByRole('button', { name: 'Save: no host moves' })).toBeEnabled();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('The populations are saved; no host moved.')).toBeVisible();
+  await expect(holidays).toContainText('Fell office, for all: Beacon Day');
+
+  await page.getByRole('link', { name: 'In force' }).click();
+  await expect(page.getByRole('table', { name: 'Decisions in force' })).toBeVisible();
+  await press(page, 'c');
+  await expect(page.getByRole('cell').and(page.getByTitle('Beacon Day'))).toHaveCount(9);
+  const worded = {
+    update: 'LNT-3051',
+    revision: '1',
+    type: 'DEFER',
+    populations: ['office-desktops'],
+    until: eve,
+    reasons: ['UNTESTED'],
+    words: '',
+  };
+  const [deferral] = await analyst.post('/api/verdicts/preview', worded);
+  expect(deferral.fewThere).toEqual({ when: 'ON_HOLIDAY', holiday: 'Beacon Day' });
+
+  await page.getByRole('link', { name: 'Populations', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Proving bench' })).toBeVisible();
+  await press(page, 'u');
+  await expect(page.getByText('Taken back: The populations are saved')).toBeVisible();
+  expect(await analyst.get('/api/populations/document')).toEqual(before);
+});
+
 test('which hosts lack a CVE is answered from anywhere in three actions', async ({ page, request }) => {
   const reader = await Session.of(request, 'j.fenn');
   const cve = (await reader.get('/api/cases/TRN-2231')).update.vulnerabilities[0].id as string;

@@ -252,6 +252,11 @@ export function useOperatorWork(update?: string, enabled = true) {
   });
 }
 
+/** What standing rules will do in the next weeks. */
+export function useRuleDays(enabled: boolean) {
+  return useQuery({ enabled, queryKey: ['by rule'], queryFn: () => body(api.GET('/api/in-force/by-rule')) });
+}
+
 export function usePilots() {
   return useQuery({ queryKey: ['pilots'], queryFn: () => body(api.GET('/api/pilots')) });
 }

@@ -12,6 +12,7 @@ const QUESTIONS: Record<string, Topic[]> = {
   case: JUDGED,
   ruling: RULED,
   'in force': RULED,
+  'by rule': RULED,
   exceptions: [...RULED, 'EVIDENCE', 'WEIGHTS', 'RECORD'],
   'asking exceptions': ['DECISIONS', 'RECORD'],
   'proposed exceptions': ['UPDATES', 'RECORD'],

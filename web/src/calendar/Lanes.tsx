@@ -122,9 +122,21 @@ export function Lanes({ rows, lanes: populations, notes, holidays, now, at, poin
           </p>
         )}
         <ul>
-          {current?.notes.map(({ words, mark, place }) => (
-            <li key={words}>
-              <Mark name={mark} /> {words}: see <Link to={ADDRESSES[place]}>{place}</Link>
+          {current?.notes.map((note) => (
+            <li key={note.words}>
+              <Mark name={note.mark} /> {note.words}
+              {note.place !== undefined && (
+                <>
+                  : see <Link to={ADDRESSES[note.place]}>{note.place}</Link>
+                </>
+              )}
+              {note.cases?.map(({ update, title, hosts }, place) => (
+                <span key={update}>
+                  {place === 0 ? ': ' : ', '}
+                  <Link to={`/cases/${encodeURIComponent(update)}`}>{title || update}</Link> on {count(hosts, 'host')}
+                </span>
+              ))}
+              {moreThan(note) > 0 && `, and ${count(moreThan(note), 'more', 'more')}`}
             </li>
           ))}
           {current?.rows.map((row) => (
@@ -150,6 +162,9 @@ export function Lanes({ rows, lanes: populations, notes, holidays, now, at, poin
     </>
   );
 }
+
+/** How many cases it is about beside those that are named. */
+const moreThan = ({ updates = 0, cases = [] }: Note) => Math.max(0, updates - cases.length);
 
 const markOfCell = ({ rows, notes }: Cell) => (rows[0] === undefined ? (notes[0]?.mark ?? 'RULE_WAITS') : markOfRow(rows[0]));
 

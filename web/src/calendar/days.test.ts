@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, holidaysOf, slotsOf, supportEnds } from './days';
+import { cellsOf, DAYS, dayOfEnd, daysFrom, ELSEWHERE, holidaysOf, ruleDays, slotsOf, supportEnds } from './days';
 
 const now = new Date('2026-11-29T09:00:00Z');
 
@@ -70,6 +70,28 @@ describe('the calendar', () => {
       ['2026-12-25 Midwinter'],
       ['2026-12-25 Midwinter'],
     ]);
+  });
+  it('tells what rules will do, of hosts in no population elsewhere', () => {
+    const first = [{ update: 'LNT-1107', title: 'Lantern Desktop 6.0.1107', hosts: 12 }];
+    const step = { population: 'kiosks', populationName: 'Ticket kiosks', day: '2026-12-03', what: 'OFFERED', updates: 1, first } as const;
+    const stray = { ...step, population: 'none', populationName: 'In no population', what: 'DUE', updates: 31 } as const;
+    const { cells } = cellsOf([], ['Ticket kiosks'], now, ruleDays([step, stray], ['Ticket kiosks']));
+    expect(cells.get('Ticket kiosks')?.get('2026-12-03')?.notes).toEqual([
+      {
+        lane: 'Ticket kiosks',
+        day: '2026-12-03',
+        words: '1 update is offered by the rule',
+        mark: 'RULE',
+        cases: first,
+        updates: 1,
+      },
+    ]);
+    expect(
+      cells
+        .get(ELSEWHERE)
+        ?.get('2026-12-03')
+        ?.notes.map(({ words }) => words),
+    ).toEqual(['31 updates fall due by the rule, in no population']);
   });
   it('puts what operators have agreed on its day there, those of one stretch together, and what is past on today', () => {
     const slot = (from: string, until: string, standing: string) => ({ standing, said: { slot: { from, until } } });

@@ -48,8 +48,29 @@ export interface Note {
   words: string;
   mark: MarkName;
   /** The place that tells more. */
-  place: 'Populations' | 'By operator';
+  place?: 'Populations' | 'By operator';
+  /** The cases that it is about, some of them where they are many. */
+  cases?: { update: string; title: string; hosts: number }[];
+  /** How many they are in all. */
+  updates?: number;
 }
+
+const BY_RULE: Record<Schemas['RuleDayView']['what'], [string, string]> = {
+  OFFERED: ['is offered by the rule', 'are offered by the rule'],
+  OFFERED_TO_OPERATOR: ['is offered to operators by the rule', 'are offered to operators by the rule'],
+  DUE: ['falls due by the rule', 'fall due by the rule'],
+};
+
+/** What the standing rules do by themselves, those of no lane elsewhere. */
+export const ruleDays = (days: Schemas['RuleDayView'][], lanes: string[]): Note[] =>
+  days.map(({ populationName, day, what, updates, first }) => ({
+    lane: lanes.includes(populationName) ? populationName : ELSEWHERE,
+    day,
+    words: `${count(updates, 'update')} ${BY_RULE[what][updates === 1 ? 0 : 1]}${lanes.includes(populationName) ? '' : `, ${populationName.toLowerCase()}`}`,
+    mark: 'RULE',
+    cases: first,
+    updates,
+  }));
 
 /** Until when the releases are supported at which populations stay. */
 export const supportEnds = (populations: Schemas['PopulationView'][]): Note[] =>

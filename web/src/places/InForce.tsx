@@ -3,8 +3,8 @@ import type { InputRef } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
-import { useOperatorWork, usePopulations, useSession } from '../api/queries';
-import { holidaysOf, slotsOf, supportEnds } from '../calendar/days';
+import { useOperatorWork, usePopulations, useRuleDays, useSession } from '../api/queries';
+import { holidaysOf, ruleDays, slotsOf, supportEnds } from '../calendar/days';
 import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
 import { CautionDialog } from '../frame/CautionDialog';
@@ -50,6 +50,7 @@ function Now() {
   const [cautioning, setCautioning] = useState(false);
   const calendar = search.get('face') === 'calendar';
   const operatorWork = useOperatorWork(undefined, calendar);
+  const byRule = useRuleDays(calendar);
   const rows = standing.data?.pages.flatMap((page) => page.rows) ?? [];
   const first = standing.data?.pages[0];
   const keyOf = (row: InForceRow) => `${row.kind} ${row.number}`;
@@ -78,6 +79,17 @@ function Now() {
     ...(calendar ? {} : { ArrowDown: () => move(at + 1), ArrowUp: () => move(at - 1) }),
     Enter: () => !calendar && current?.update !== undefined && navigate(`/cases/${encodeURIComponent(current.update)}`),
   });
+  const lanes = (populations.data?.populations ?? []).map((one) => one.name);
+  const only = populations.data?.populations.find(({ id }) => id === asked.population)?.name;
+  // Whoever asks for the decisions of a kind or a person, or on an update, asks for nothing else.
+  const decisionsOnly = asked.text !== undefined || asked.kind !== undefined || asked.person !== undefined;
+  const notes = decisionsOnly
+    ? []
+    : [
+        ...supportEnds(populations.data?.populations ?? []),
+        ...slotsOf(operatorWork.data ?? [], now),
+        ...ruleDays(byRule.data ?? [], lanes),
+      ].filter(({ lane }) => asked.population === undefined || lane === only);
   const narrowed = Object.values(asked).some((value) => value !== undefined);
   return (
     <main>
@@ -107,7 +119,7 @@ function Now() {
       </div>
       {standing.isLoadingError && <Failed what="What is in force" error={standing.error} again={standing.refetch} />}
       {standing.isPending && <Loading what="what is in force" />}
-      {first && rows.length === 0 && (
+      {first && rows.length === 0 && !(calendar && notes.length > 0) && (
         <p className="empty">
           <strong>{narrowed ? 'Nothing in force matches.' : 'Nothing is in force.'}</strong>
           {narrowed
@@ -115,11 +127,11 @@ function Now() {
             : 'Blocks, deferrals, pilots, forces and exceptions stand here while they hold, and what is left to a rule that never offers it.'}
         </p>
       )}
-      {rows.length > 0 && calendar && (
+      {calendar && rows.length + notes.length > 0 && (
         <Lanes
           rows={rows}
-          lanes={(populations.data?.populations ?? []).map((one) => one.name)}
-          notes={[...supportEnds(populations.data?.populations ?? []), ...slotsOf(operatorWork.data ?? [], now)]}
+          lanes={lanes}
+          notes={notes}
           holidays={populations.data === undefined ? [] : holidaysOf(populations.data, now)}
           now={now}
           at={search.get('cell') ?? undefined}

@@ -98,7 +98,7 @@ function calendarWords({ name, populations = [], days = [] }: HolidayCalendar, a
   return `${name}, ${whose}: ${next.join(', ')}${more}; known until ${day(`${last}T12:00:00Z`, now)}.`;
 }
 
-const widthOf = (text: string) => Math.max(120, text.length * 9 + 12);
+const widthOf = (text: string) => Math.max(120, text.length * 10 + 16);
 
 interface PartsProps {
   calendar: HolidayCalendar;

@@ -67,6 +67,7 @@ class AccessTest {
             "GET /api/events: rdoaps",
             "GET /api/record: raps",
             "GET /api/in-force: raps",
+            "GET /api/in-force/by-rule: raps",
             "GET /api/in-force/past: raps",
             "GET /api/in-force/past.csv: raps",
             "GET /api/freezes: raps",

@@ -154,4 +154,17 @@ class HolidaysTest {
         assertThat(noDay.status()).isEqualTo(422);
         assertThat(noDay.json().path("field").asString()).startsWith("/holidays/0/days/0");
     }
+
+    @Test
+    void whatTheRuleWillDoStandsOnItsDay() {
+        JsonNode steps = SERVER.analyst().get("/api/in-force/by-rule").json();
+        JsonNode kiosks = steps.get(0);
+        assertThat(kiosks.path("populationName").asString()).isEqualTo("Ticket kiosks");
+        assertThat(kiosks.path("what").asString()).isEqualTo("OFFERED");
+        assertThat(kiosks.path("day").asString()).isEqualTo(TODAY.plusDays(5).toString());
+        assertThat(kiosks.path("updates").asInt()).isEqualTo(1);
+        assertThat(kiosks.path("first").toString())
+                .isEqualTo("[{\"update\":\"HOL-1\",\"title\":\"Desk 2.0\",\"hosts\":1}]");
+        assertThat(steps.size()).as("it never offers anything to desktops").isEqualTo(1);
+    }
 }

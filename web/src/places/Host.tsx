@@ -298,9 +298,7 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
             {ruleMatchWords(update.holds, now)}
           </button>
         </div>
-        {update.until !== undefined && update.until !== update.holds.end && (
-          <span className="mid">; changes {dayTime(update.until, now)}</span>
-        )}
+        {update.until !== undefined && update.until !== update.holds.end && <div className="mid">changes {dayTime(update.until, now)}</div>}
         {open && <Chain chain={update.chain} now={now} />}
       </td>
     </tr>

@@ -10,7 +10,7 @@ type Change = Schemas['LadderChangeView'];
 
 /** What a ladder that is being worded would change: who moves, and what these hosts gain and lose. */
 export function LadderConsequence({ change }: { change: Change }) {
-  const { moves, verdicts, exceptions, offers, warnings } = change;
+  const { moves, verdicts, exceptions, offers, holidays, warnings } = change;
   const otherDays = offers.filter((offer) => !isMoreThanADay(offer)).map((offer) => offer.update);
   const later = otherDays.length;
   return (
@@ -99,6 +99,13 @@ export function LadderConsequence({ change }: { change: Change }) {
           </li>
         )}
       </Part>
+      {holidays.length > 0 && (
+        <Part title={`${count(holidays.length, 'calendar')} of holidays ${holidays.length === 1 ? 'changes' : 'change'}`}>
+          {holidays.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </Part>
+      )}
       {warnings.length > 0 && (
         <Part title="Look again">
           {warnings.map((warning) => (

@@ -16,6 +16,7 @@ const nothing: Schemas['LadderChangeView'] = {
   verdicts: [],
   exceptions: [],
   offers: [],
+  holidays: [],
   warnings: [],
 };
 
@@ -62,6 +63,7 @@ describe('what a ladder would change', () => {
         { ...offer, update: 'A-4', hostDays: 0.4 },
         { ...offer, update: 'A-3', title: 'Libtls 3', dueSooner: hosts('y-1'), offersEnd: hosts('y-2'), hostDays: -12.4 },
       ],
+      holidays: ['no longer the holidays of Shore'],
       warnings: ['Yard owns no host.'],
     });
     expect(words).toContain('2 hosts move2 hosts from Yard to no population: y-1, y-2');
@@ -71,6 +73,7 @@ describe('what a ladder would change', () => {
     expect(words).toContain('3 updates offered or due otherwise than now: 12 host-days earlier in all');
     expect(words).toContain('Libtls 3 due, or due earlier, on 1 host: y-1 never offered without a verdict to 1 host: y-2');
     expect(words).toContain('1 update only on another day: A-4');
+    expect(words).toContain('1 calendar of holidays changesno longer the holidays of Shore');
     expect(words).toContain('Yard owns no host.');
   });
   it('has the button say the effect', () => {

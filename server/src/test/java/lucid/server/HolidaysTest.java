@@ -10,6 +10,8 @@ import java.time.format.DateTimeFormatter;
 import java.time.temporal.TemporalAdjusters;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import lucid.server.LucidServer.Answer;
 import lucid.server.LucidServer.Client;
 import org.junit.jupiter.api.BeforeAll;
@@ -98,7 +100,7 @@ class HolidaysTest {
                                 .replace('\'', '"')
                                 .formatted(QUAY_DAY, QUAY_DAY));
         assertThat(SERVER.analyst().get("/api/record").text())
-                .contains("holidays of Shore from none to for kiosks: Quay Day " + QUAY_DAY);
+                .contains("the holidays of Shore, for kiosks: Quay Day " + QUAY_DAY);
         assertThat(SERVER.analyst()
                         .post("/api/populations/preview", JsonMapper.shared().readValue(ladder(), Map.class))
                         .json()
@@ -166,5 +168,31 @@ class HolidaysTest {
         assertThat(kiosks.path("first").toString())
                 .isEqualTo("[{\"update\":\"HOL-1\",\"title\":\"Desk 2.0\",\"hosts\":1}]");
         assertThat(steps.size()).as("it never offers anything to desktops").isEqualTo(1);
+    }
+
+    @Test
+    void whatBecomesOfThemIsPreviewedAndRecordedInFewWords() {
+        String many = IntStream.range(0, 1_900)
+                .mapToObj(day -> "{\"day\": \"%s\", \"name\": \"A day with a name of some length\"}"
+                        .formatted(QUAY_DAY.plusDays(1 + day)))
+                .collect(Collectors.joining(", ", ", ", ""));
+        String longer =
+                ladder().replace("\"Quay Day\"}", "\"Quay Day\"}" + many).replace("[\"kiosks\"]", "[]");
+        assertThat(preview(longer).toString())
+                .contains(
+                        "the holidays of Shore: whose they are from for kiosks to for all, added A day with",
+                        "and 1895 more");
+        assertThat(preview(Examples.POPULATIONS).toString()).contains("no longer the holidays of Shore");
+        assertThat(preview(ladder())).as("as they are").isEmpty();
+        assertThat(save(longer).status()).isEqualTo(200);
+        assertThat(save(ladder()).status()).isEqualTo(200);
+        assertThat(SERVER.analyst().get("/api/record").text()).contains("left out A day with");
+    }
+
+    private static JsonNode preview(String ladder) {
+        return SERVER.analyst()
+                .send("POST", "/api/populations/preview", "application/json", BodyPublishers.ofString(ladder))
+                .json()
+                .path("holidays");
     }
 }

@@ -2,14 +2,13 @@ package lucid.server.populations;
 
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.Holiday;
+import lucid.core.fleet.HolidayCalendar;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.StandingRule;
@@ -17,6 +16,8 @@ import lucid.core.fleet.Timing;
 
 /** What becomes another when the ladder is changed, in the words of the record: before and after. */
 final class LadderWords {
+
+    private static final int MOST_DAYS = 5;
 
     private LadderWords() {}
 
@@ -35,30 +36,56 @@ final class LadderWords {
         return words;
     }
 
-    private static List<String> holidays(Ladder before, Ladder next) {
-        Map<String, String> earlier = holidays(before);
-        Map<String, String> later = holidays(next);
-        return Stream.concat(earlier.keySet().stream(), later.keySet().stream())
-                .distinct()
-                .flatMap(name ->
-                        from("holidays of " + name, earlier.getOrDefault(name, ""), later.getOrDefault(name, "")))
-                .toList();
-    }
-
-    /** By name of the calendar: "for yard-servers: Quay Day 2026-12-18, Midwinter 2026-12-25 to 2026-12-26". */
-    private static Map<String, String> holidays(Ladder ladder) {
-        Map<String, String> words = new LinkedHashMap<>();
-        ladder.holidays()
-                .forEach(calendar -> words.put(
-                        calendar.name(),
-                        (calendar.populations().isEmpty() ? "for all" : "for " + list(calendar.populations())) + ": "
-                                + calendar.days().stream()
-                                        .map(LadderWords::holiday)
-                                        .collect(Collectors.joining(", "))));
+    /** One for each calendar of holidays that comes, goes or is another; many days are not all named. */
+    static List<String> holidays(Ladder before, Ladder next) {
+        List<String> words = new ArrayList<>();
+        before.holidays().stream()
+                .filter(calendar -> find(next, calendar.name()).isEmpty())
+                .forEach(calendar -> words.add("no longer the holidays of " + calendar.name()));
+        for (HolidayCalendar after : next.holidays()) {
+            Optional<HolidayCalendar> earlier = find(before, after.name());
+            if (earlier.isEmpty()) {
+                words.add("the holidays of " + after.name() + ", " + whose(after) + ": " + named(after.days()));
+            } else if (!earlier.get().equals(after)) {
+                words.add("the holidays of " + after.name() + ": "
+                        + of(earlier.get(), after).collect(Collectors.joining(", ")));
+            }
+        }
         return words;
     }
 
-    private static String holiday(Holiday holiday) {
+    private static Stream<String> of(HolidayCalendar before, HolidayCalendar after) {
+        return Stream.of(
+                        from("whose they are", whose(before), whose(after)),
+                        days("added", after.days(), before.days()),
+                        days("left out", before.days(), after.days()))
+                .flatMap(part -> part);
+    }
+
+    private static Optional<HolidayCalendar> find(Ladder ladder, String name) {
+        return ladder.holidays().stream()
+                .filter(calendar -> calendar.name().equals(name))
+                .findFirst();
+    }
+
+    private static String whose(HolidayCalendar calendar) {
+        return calendar.populations().isEmpty() ? "for all" : "for " + list(calendar.populations());
+    }
+
+    private static Stream<String> days(String what, List<Holiday> in, List<Holiday> notIn) {
+        List<Holiday> days = in.stream().filter(day -> !notIn.contains(day)).toList();
+        return days.isEmpty() ? Stream.empty() : Stream.of(what + " " + named(days));
+    }
+
+    /** "Quay Day 2026-12-18, Midwinter 2026-12-25 to 2026-12-26 and 12 more". */
+    private static String named(List<Holiday> days) {
+        String first = days.stream().limit(MOST_DAYS).map(LadderWords::day).collect(Collectors.joining(", "));
+        return days.isEmpty()
+                ? "none"
+                : first + (days.size() > MOST_DAYS ? " and " + (days.size() - MOST_DAYS) + " more" : "");
+    }
+
+    private static String day(Holiday holiday) {
         return holiday.name() + " " + holiday.first()
                 + (holiday.last().equals(holiday.first()) ? "" : " to " + holiday.last());
     }

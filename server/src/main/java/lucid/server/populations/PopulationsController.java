@@ -294,6 +294,7 @@ class PopulationsController {
      * What another ladder would change.
      *
      * @param version that it has, or would have
+     * @param holidays what becomes of them, in words
      */
     record LadderChangeView(
             String version,
@@ -303,6 +304,7 @@ class PopulationsController {
             List<VerdictChangeView> verdicts,
             List<ExceptionKeptView> exceptions,
             List<OfferChangeView> offers,
+            List<String> holidays,
             List<String> warnings) {}
 
     /** What a ladder, as a document of the format populations-1, would change; nothing is kept. */
@@ -429,6 +431,7 @@ class PopulationsController {
                                 HostList.of(fleet, o.offersBegin()),
                                 HostList.of(fleet, o.offersEnd())))
                         .toList(),
+                LadderWords.holidays(fleet.ladder(), next),
                 LadderWarnings.of(next, after, snapshot.carriages(), now));
     }
 }

@@ -34,16 +34,18 @@ public record RuleStep(Update update, Population population, What what, Instant 
 
     /** What rules will do after one instant and until another, the earliest first. */
     public static List<RuleStep> between(Carriages carriages, Decisions decisions, Instant now, Instant until) {
+        List<Population> entries = carriages.fleet().ladder().entries();
+        List<RoaringBitmap> members = entries.stream()
+                .map(entry -> carriages.fleet().members(entry.id()))
+                .toList();
         List<RuleStep> steps = new ArrayList<>();
         for (Update update : carriages.catalogue().updates()) {
             RoaringBitmap lacking = carriages.of(update, now).lacking();
             if (!lacking.isEmpty()) {
                 Timeline timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
-                for (Population entry : carriages.fleet().ladder().entries()) {
-                    RoaringBitmap there =
-                            RoaringBitmap.and(lacking, carriages.fleet().members(entry.id()));
-                    Window window = new Window(update, entry, timeline, now, until);
-                    timeline.groups(entry, there, now)
+                for (int place = 0; place < entries.size(); place++) {
+                    Window window = new Window(update, entries.get(place), timeline, now, until);
+                    timeline.groups(entries.get(place), RoaringBitmap.and(lacking, members.get(place)), now)
                             .forEach(group -> window.steps(group).forEach(steps::add));
                 }
             }

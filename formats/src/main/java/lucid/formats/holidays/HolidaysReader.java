@@ -83,10 +83,11 @@ public final class HolidaysReader {
      * @throws RefusedDocumentException if this is no iCalendar file, or says more than can be taken
      */
     public static Read read(byte[] file, LocalDate from, LocalDate until) {
-        if (file.length > LONGEST_FILE) {
+        OpenedDocument opened = OpenedDocument.of(file);
+        if (opened.bytes().length > LONGEST_FILE) {
             throw new RefusedDocumentException("", "the file is longer than " + LONGEST_FILE / 1024 / 1024 + " MB");
         }
-        return new HolidaysReader(from, until).read(OpenedDocument.of(file).text());
+        return new HolidaysReader(from, until).read(opened.text());
     }
 
     /** True if the first line says so. */

@@ -43,10 +43,14 @@ public record RuleStep(Update update, Population population, What what, Instant 
             RoaringBitmap lacking = carriages.of(update, now).lacking();
             if (!lacking.isEmpty()) {
                 Timeline timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
+                boolean changes = timeline.changes().anyMatch(at -> at.isAfter(now) && !at.isAfter(until));
                 for (int place = 0; place < entries.size(); place++) {
                     Window window = new Window(update, entries.get(place), timeline, now, until);
-                    timeline.groups(entries.get(place), RoaringBitmap.and(lacking, members.get(place)), now)
-                            .forEach(group -> window.steps(group).forEach(steps::add));
+                    // Most updates were offered long ago, and nobody set a day for them.
+                    if (changes || window.hasDeadline()) {
+                        timeline.groups(entries.get(place), RoaringBitmap.and(lacking, members.get(place)), now)
+                                .forEach(group -> window.steps(group).forEach(steps::add));
+                    }
                 }
             }
         }
@@ -57,6 +61,11 @@ public record RuleStep(Update update, Population population, What what, Instant 
     }
 
     private record Window(Update update, Population entry, Timeline timeline, Instant now, Instant until) {
+
+        private boolean hasDeadline() {
+            return entry.rule().offersOf(update.kind(), update.rating()).stream()
+                    .anyMatch(offer -> offer.deadline().isPresent());
+        }
 
         private Stream<RuleStep> steps(RulingGroup group) {
             RuleMatch match = group.match();

@@ -38,6 +38,15 @@ test('an operator agrees a slot, says that one host is done, and takes it back; 
   await press(page, 'u');
   await expect(row('bdb-01')).toContainText('agreed for Sun');
 
+  // The slots are told to the operator's own calendar, wherever that is.
+  await page.goto('/account');
+  await expect(page.getByRole('heading', { name: 'Your calendar of what to install' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Your calendar of what is in force' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Make an address' }).click();
+  const address = (await page.locator('code').filter({ hasText: '/api/operator-work/calendar?key=' }).textContent()) ?? '';
+  const calendar = (await (await fetch(address)).text()).replaceAll('\r\n ', '');
+  expect(calendar).toMatch(/SUMMARY:TRN-2236 by operator on \d hosts? of Booking databases/);
+
   await page.context().clearCookies();
   await signIn(page, 'm.aldane', '/cases/TRN-2236');
   await expect(page.getByText(/9 hosts of Booking databases to do: 9 agreed, the first for Sun/)).toBeVisible();

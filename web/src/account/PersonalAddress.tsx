@@ -7,7 +7,7 @@ import { day } from '../words/dates';
 import styles from './PersonalAddress.module.css';
 
 interface Props {
-  use: 'CALENDAR' | 'FEED';
+  use: 'CALENDAR' | 'SLOTS' | 'FEED';
   title: string;
   /** What another program reads there. */
   what: string;

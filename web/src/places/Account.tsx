@@ -38,6 +38,13 @@ export default function Account() {
             />
           </>
         )}
+        {session?.role === 'OPERATOR' && (
+          <PersonalAddress
+            use="SLOTS"
+            title="Your calendar of what to install"
+            what="Agreed slots, and the days by which installs are asked for, for a program that shows calendars (iCalendar)."
+          />
+        )}
         <OpenSessions />
       </div>
     </main>

@@ -169,6 +169,7 @@ class AccessTest {
             "POST /api/host-names: rdoaps",
             "GET /api/metrics: raps",
             "GET /api/calendar: raps",
+            "GET /api/operator-work/calendar: o",
             "GET /api/addresses/{use}: raps",
             "POST /api/addresses/{use}: raps",
             "DELETE /api/addresses/{use}: raps",

@@ -99,6 +99,13 @@ class OperatorsTest extends JudgingFixture {
                 .toList();
     }
 
+    private static String address(Client operator) {
+        return operator.post("/api/addresses/SLOTS", Map.of())
+                .json()
+                .path("path")
+                .asString();
+    }
+
     private JsonNode order(String host) {
         String orders = SERVER.machine().get("/api/orders/" + host).text();
         return JSON.readTree(Base64.getUrlDecoder().decode(orders.split("\\.")[1]))
@@ -134,6 +141,21 @@ class OperatorsTest extends JudgingFixture {
                 .contains(update + " by operator on 1 host of ")
                 .contains("UID:slot-");
         assertThat(digest(operator)).contains("For you to install").contains("1 agreed, the first for ");
+        String own = address(operator);
+        assertThat(SERVER.nobody().get(own).text().replace("\r\n ", ""))
+                .contains("UID:slot-", update + " by operator on 1 host of ")
+                .contains(update + " asked for on ", "no slot agreed", "ksk-2");
+        assertThat(SERVER.nobody().get(address(operator("desktops"))).text())
+                .as("of others nothing is told")
+                .doesNotContain(update);
+        String key = own.substring(own.indexOf('?'));
+        assertThat(SERVER.nobody().get("/api/calendar" + key).status())
+                .as("it opens nothing else")
+                .isEqualTo(403);
+        assertThat(SERVER.nobody().get("/api/operator-work" + key).status()).isEqualTo(403);
+        assertThat(SERVER.reader().post("/api/addresses/SLOTS", Map.of()).status())
+                .as("others have a calendar of everything")
+                .isEqualTo(403);
 
         SERVER.restart();
         Client again = operator("kiosks");

@@ -59,6 +59,7 @@ class AccessConfiguration {
     private static final String BACKUP = "BACKUP";
     private static final String MONITOR = "MONITOR";
     private static final String CALENDAR = "CALENDAR";
+    private static final String SLOTS = "SLOTS";
     private static final String FEED = "FEED";
 
     /** A person who must choose a password or set up a second factor first has this role and no other. */
@@ -188,12 +189,16 @@ class AccessConfiguration {
                         .hasAnyRole(with(READS_EVERYTHING, MONITOR))
                         .requestMatchers(HttpMethod.GET, "/api/calendar")
                         .hasAnyRole(with(READS_EVERYTHING, CALENDAR))
+                        .requestMatchers(HttpMethod.GET, "/api/operator-work/calendar")
+                        .hasAnyRole(OPERATOR, SLOTS)
                         .requestMatchers(HttpMethod.GET, "/api/record/feed")
                         .hasAnyRole(with(READS_EVERYTHING, FEED))
                         .requestMatchers("/api/mail-server/**")
                         .hasRole(ADMINISTRATOR)
                         .requestMatchers("/api/digest", "/api/digest-mail")
                         .hasAnyRole(EVERY_PERSON)
+                        .requestMatchers("/api/addresses/SLOTS")
+                        .hasRole(OPERATOR)
                         .requestMatchers("/api/addresses/*")
                         .hasAnyRole(READS_EVERYTHING)
                         .requestMatchers(HttpMethod.GET, "/api/**")

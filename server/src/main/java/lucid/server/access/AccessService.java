@@ -169,19 +169,28 @@ class AccessService {
     Optional<Caller.Machine> machine(String token) {
         return mapper.tokenByDigest(Digests.sha256(token))
                 .filter(t -> t.expiresAt() == null || t.expiresAt().isAfter(clock.instant()))
-                .filter(t -> !t.scope().isPersonal() || ownerReadsEverything(t.name()))
-                .map(t -> new Caller.Machine(
-                        t.name(),
-                        t.scope(),
-                        Optional.ofNullable(t.host()).map(HostName::new),
-                        mayBring(t.scope(), Bringer.read(t.formats()))));
+                .flatMap(t -> t.scope().isPersonal()
+                        ? ownerOf(t).map(owner -> machine(t, populationsOf(owner)))
+                        : Optional.of(machine(t, Optional.empty())));
     }
 
-    private boolean ownerReadsEverything(String token) {
-        return mapper.ownerOf(token)
-                .flatMap(mapper::account)
-                .filter(owner -> owner.role() != Role.OPERATOR && owner.role() != Role.DESK)
-                .isPresent();
+    private Caller.Machine machine(AccessMapper.Token token, Optional<Set<String>> onlyPopulations) {
+        return new Caller.Machine(
+                token.name(),
+                token.scope(),
+                Optional.ofNullable(token.host()).map(HostName::new),
+                onlyPopulations,
+                mayBring(token.scope(), Bringer.read(token.formats())));
+    }
+
+    /** Whose address it is, as long as that person may see what it opens. */
+    private Optional<AccessMapper.Account> ownerOf(AccessMapper.Token token) {
+        return mapper.ownerOf(token.name()).flatMap(mapper::account).filter(owner -> token.scope()
+                .isFor(owner.role()));
+    }
+
+    private static Optional<Set<String>> populationsOf(AccessMapper.Account owner) {
+        return owner.role() == Role.OPERATOR ? Optional.of(owner.populationIds()) : Optional.empty();
     }
 
     /** The secret of a person's own address, in the place of an earlier one. */
@@ -364,7 +373,7 @@ class AccessService {
         return switch (scope) {
             case IMPORT -> asked.isEmpty() ? Bringer.unjudged() : asked;
             case REPORT, HOST -> Set.of(Format.INVENTORY, Format.CYCLONEDX);
-            case ENROL, BACKUP, MONITOR, CALENDAR, FEED -> Set.of();
+            case ENROL, BACKUP, MONITOR, CALENDAR, SLOTS, FEED -> Set.of();
         };
     }
 

@@ -33,6 +33,7 @@ class AddressController {
 
     enum Use {
         CALENDAR(Scope.CALENDAR, "/api/calendar", "a calendar of what is in force"),
+        SLOTS(Scope.SLOTS, "/api/operator-work/calendar", "a calendar of agreed slots"),
         FEED(Scope.FEED, "/api/record/feed", "a feed of the record");
 
         private final Scope scope;

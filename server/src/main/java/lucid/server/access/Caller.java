@@ -47,8 +47,22 @@ public sealed interface Caller extends Bringer, RecordAuthor, Serializable {
         SET_UP_SECOND_FACTOR
     }
 
-    /** @param onlyHost of a host's own token: the host */
-    record Machine(String tokenName, Scope scope, Optional<HostName> onlyHost, Set<Format> formats) implements Caller {
+    /**
+     * @param onlyHost of a host's own token: the host
+     * @param onlyPopulations of an operator's own address: the ids of that operator's populations
+     */
+    record Machine(
+            String tokenName,
+            Scope scope,
+            Optional<HostName> onlyHost,
+            Optional<Set<String>> onlyPopulations,
+            Set<Format> formats)
+            implements Caller {
+
+        Machine(String tokenName, Scope scope, Optional<HostName> onlyHost, Set<Format> formats) {
+            this(tokenName, scope, onlyHost, Optional.empty(), formats);
+        }
+
         @Override
         public String getName() {
             return "Machine " + tokenName;

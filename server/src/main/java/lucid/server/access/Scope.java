@@ -16,6 +16,8 @@ public enum Scope {
     MONITOR,
     /** Read the calendar of what is in force. */
     CALENDAR,
+    /** Read when an operator agreed to install what. */
+    SLOTS,
     /** Read the newest entries of the record. */
     FEED;
 
@@ -25,6 +27,11 @@ public enum Scope {
 
     /** True if it is of a person's own address: it is gone when that person may not see what it opens. */
     boolean isPersonal() {
-        return this == CALENDAR || this == FEED;
+        return this == CALENDAR || this == SLOTS || this == FEED;
+    }
+
+    /** True if an address of that scope opens something as long as its person has that role. */
+    boolean isFor(Role role) {
+        return this == SLOTS ? role == Role.OPERATOR : role != Role.OPERATOR && role != Role.DESK;
     }
 }

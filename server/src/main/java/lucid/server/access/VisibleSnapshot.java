@@ -47,8 +47,9 @@ class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer
         this.store = store;
     }
 
-    /** @param own populations of an operator */
-    private Snapshot only(Set<PopulationId> own) {
+    /** @param ids of an operator's own populations */
+    private Snapshot only(Set<String> ids) {
+        Set<PopulationId> own = ids.stream().map(PopulationId::new).collect(Collectors.toUnmodifiableSet());
         Snapshot whole = store.snapshot();
         return views.asMap()
                 .compute(
@@ -67,23 +68,23 @@ class VisibleSnapshot implements HandlerMethodArgumentResolver, WebMvcConfigurer
                 ? Optional.of(found)
                 : Optional.empty();
         if (person.isEmpty()) {
-            return isMachineThatSees(caller) ? store.snapshot() : Snapshot.EMPTY;
+            return machine(caller)
+                    .map(machine -> machine.onlyPopulations().map(this::only).orElseGet(store::snapshot))
+                    .orElse(Snapshot.EMPTY);
         }
-        return person.get().role() == Role.OPERATOR
-                ? only(person.get().populations().stream()
-                        .map(PopulationId::new)
-                        .collect(Collectors.toUnmodifiableSet()))
-                : store.snapshot();
+        return person.get().role() == Role.OPERATOR ? only(person.get().populations()) : store.snapshot();
     }
 
     /**
      * Whoever brings what hosts say may ask what they are told, and the route cuts that to the host of the token;
      * monitors, calendars and feeds have a route each.
      */
-    private static boolean isMachineThatSees(Principal caller) {
+    private static Optional<Caller.Machine> machine(Principal caller) {
         return caller instanceof Authentication authentication
-                && authentication.getPrincipal() instanceof Caller.Machine machine
-                && machine.scope() != Scope.BACKUP;
+                        && authentication.getPrincipal() instanceof Caller.Machine machine
+                        && machine.scope() != Scope.BACKUP
+                ? Optional.of(machine)
+                : Optional.empty();
     }
 
     @Override

@@ -13,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import lucid.core.fleet.Population;
 import lucid.core.operators.OperatorEntry;
@@ -61,20 +62,71 @@ class CalendarController {
     @GetMapping(path = "/api/calendar", produces = "text/calendar;charset=UTF-8")
     ResponseEntity<String> calendar(Snapshot snapshot) throws IOException {
         Instant now = clock.instant();
-        Calendar calendar = new Calendar();
-        calendar.add(new ProdId("-//Lucid Verdict//What is in force//EN"));
-        calendar.add(ImmutableVersion.VERSION_2_0);
-        calendar.add(new XProperty("X-WR-CALNAME", "Lucid Verdict: what is in force"));
+        List<VEvent> events = new ArrayList<>();
         InForce.at(snapshot.carriages(), snapshot.decisions(), now)
-                .forEach(one -> calendar.add(event(one, snapshot, now)));
-        operators.work(snapshot).forEach(work -> slots(work, now).forEach(calendar::add));
+                .forEach(one -> events.add(event(one, snapshot, now)));
+        operators.work(snapshot).forEach(work -> events.addAll(slots(work, now)));
+        return file("what is in force", "in-force.ics", events);
+    }
+
+    /** What an operator is to install: the agreed slots, and the last days of what no slot is agreed for. */
+    @GetMapping(path = "/api/operator-work/calendar", produces = "text/calendar;charset=UTF-8")
+    ResponseEntity<String> ofOperator(Snapshot snapshot) throws IOException {
+        Instant now = clock.instant();
+        List<VEvent> events = new ArrayList<>();
+        for (OperatorWork work : operators.work(snapshot)) {
+            events.addAll(slots(work, now));
+            events.addAll(askedFor(work, now));
+        }
+        return file("by operator", "by-operator.ics", events);
+    }
+
+    private static ResponseEntity<String> file(String what, String name, List<VEvent> events) throws IOException {
+        Calendar calendar = new Calendar();
+        calendar.add(new ProdId(
+                "-//Lucid Verdict//" + what.substring(0, 1).toUpperCase(Locale.ROOT) + what.substring(1) + "//EN"));
+        calendar.add(ImmutableVersion.VERSION_2_0);
+        calendar.add(new XProperty("X-WR-CALNAME", "Lucid Verdict: " + what));
+        events.forEach(calendar::add);
         StringWriter text = new StringWriter();
         // It folds long lines, and is not asked to check anew what was made here.
         new CalendarOutputter(false).output(calendar, text);
         return ResponseEntity.ok()
-                .header(HttpHeaders.CONTENT_DISPOSITION, "inline; filename=\"in-force.ics\"")
+                .header(HttpHeaders.CONTENT_DISPOSITION, "inline; filename=\"" + name + "\"")
                 .header(HttpHeaders.CACHE_CONTROL, "private, no-cache")
                 .body(text.toString());
+    }
+
+    /** The days by whose end it is asked for, of hosts for which nothing is agreed; what is late stands on today. */
+    private static List<VEvent> askedFor(OperatorWork work, Instant now) {
+        ZoneId zone = work.population().zone();
+        LocalDate today = LocalDate.ofInstant(now, zone);
+        Map<LocalDate, List<String>> asked = new TreeMap<>();
+        work.hosts().stream()
+                .filter(host -> host.standing() == OperatorWork.Standing.NO_SLOT
+                        || host.standing() == OperatorWork.Standing.SLOT_PAST)
+                .filter(host -> host.due().isPresent())
+                .forEach(host -> {
+                    LocalDate day = LocalDate.ofInstant(host.due().get().minusMillis(1), zone);
+                    asked.computeIfAbsent(day.isBefore(today) ? today : day, any -> new ArrayList<>())
+                            .add(host.host().name().value());
+                });
+        return asked.entrySet().stream()
+                .map(of -> {
+                    int hosts = of.getValue().size();
+                    VEvent event = new VEvent(
+                            of.getKey(),
+                            work.update().id() + " asked for on " + count(hosts) + " of "
+                                    + work.population().name() + ", no slot agreed");
+                    stamp(
+                            event,
+                            "asked-" + work.update().id() + "-"
+                                    + work.population().id() + "-" + of.getKey(),
+                            now);
+                    event.add(new Description(work.update().title() + ".\n" + String.join(", ", of.getValue())));
+                    return event;
+                })
+                .toList();
     }
 
     private static VEvent event(InForce one, Snapshot snapshot, Instant now) {

@@ -96,6 +96,13 @@ class VisibleSnapshotTest {
     }
 
     @Test
+    void anAddressOfAnOperatorSeesNoMore() {
+        Caller address =
+                new Caller.Machine("slots-p", Scope.SLOTS, Optional.empty(), Optional.of(Set.of("kiosks")), Set.of());
+        assertThat(seenBy(address)).isSameAs(seenBy(person(Role.OPERATOR, Caller.Pending.NOTHING, "kiosks")));
+    }
+
+    @Test
     void anOperatorOfNothingSeesNothing() {
         assertThat(seenBy(person(Role.OPERATOR, Caller.Pending.NOTHING))
                         .fleet()

@@ -168,9 +168,12 @@ const moreThan = ({ updates = 0, cases = [] }: Note) => Math.max(0, updates - ca
 
 const markOfCell = ({ rows, notes }: Cell) => (rows[0] === undefined ? (notes[0]?.mark ?? 'RULE_WAITS') : markOfRow(rows[0]));
 
-/** "2 decisions, support of lantern-desktop 6 ends". */
-const cellWords = ({ rows, notes }: Cell) =>
-  [...(rows.length > 0 ? [count(rows.length, 'decision')] : []), ...notes.map(({ words }) => words)].join(', ');
+/** "2 decisions", "2 in all: 1 decision, support of lantern-desktop 6 ends"; it holds the number that the cell shows. */
+function cellWords(cell: Cell): string {
+  const { rows, notes } = cell;
+  const words = [...(rows.length > 0 ? [count(rows.length, 'decision')] : []), ...notes.map((note) => note.words)].join(', ');
+  return notes.length > 0 && fallsIn(cell) > 1 ? `${fallsIn(cell)} in all: ${words}` : words;
+}
 
 const fallsIn = (cell: Cell) => cell.rows.length + cell.notes.length;
 

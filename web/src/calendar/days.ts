@@ -63,14 +63,18 @@ const BY_RULE: Record<Schemas['RuleDayView']['what'], [string, string]> = {
 
 /** What the standing rules do by themselves, those of no lane elsewhere. */
 export const ruleDays = (days: Schemas['RuleDayView'][], lanes: string[]): Note[] =>
-  days.map(({ populationName, day, what, updates, first }) => ({
-    lane: lanes.includes(populationName) ? populationName : ELSEWHERE,
-    day,
-    words: `${count(updates, 'update')} ${BY_RULE[what][updates === 1 ? 0 : 1]}${lanes.includes(populationName) ? '' : `, ${populationName.toLowerCase()}`}`,
-    mark: 'RULE',
-    cases: first,
-    updates,
-  }));
+  days.map(({ populationName, day, what, updates, first }) => {
+    const known = lanes.includes(populationName);
+    const words = `${count(updates, 'update')} ${BY_RULE[what][updates === 1 ? 0 : 1]}`;
+    return {
+      lane: known ? populationName : ELSEWHERE,
+      day,
+      words: known ? words : `${words}, ${populationName.toLowerCase()}`,
+      mark: 'RULE',
+      cases: first,
+      updates,
+    };
+  });
 
 /** Until when the releases are supported at which populations stay. */
 export const supportEnds = (populations: Schemas['PopulationView'][]): Note[] =>

@@ -144,7 +144,7 @@ class OperatorsTest extends JudgingFixture {
         String own = address(operator);
         assertThat(SERVER.nobody().get(own).text().replace("\r\n ", ""))
                 .contains("UID:slot-", update + " by operator on 1 host of ")
-                .contains(update + " asked for on ", "no slot agreed", "ksk-2");
+                .contains(update + " asked for on ", "no slot ahead", "ksk-2");
         assertThat(SERVER.nobody().get(address(operator("desktops"))).text())
                 .as("of others nothing is told")
                 .doesNotContain(update);
@@ -167,6 +167,9 @@ class OperatorsTest extends JudgingFixture {
                 .contains("Said that it was installed by hand on ksk-1.");
         SERVER.machine().report(Examples.host("ksk-1", "kiosk", "1.0", now()).getBytes());
         assertThat(standings(work(again))).contains("ksk-1 STILL_LACKS");
+        assertThat(again.get("/api/operator-work/calendar").text().replace("\r\n ", ""))
+                .as("what was said to be done and is not is still asked for")
+                .containsPattern("DESCRIPTION:[^\r]*ksk-1");
         assertThat(digest(SERVER.analyst()))
                 .contains("By operator, and not as asked or said")
                 .contains("1 lacks it though it was said to be done");

@@ -97,14 +97,14 @@ class CalendarController {
                 .body(text.toString());
     }
 
-    /** The days by whose end it is asked for, of hosts for which nothing is agreed; what is late stands on today. */
+    /** The days by whose end it is asked for, of hosts with no slot ahead, or said to be done and not; late: today. */
     private static List<VEvent> askedFor(OperatorWork work, Instant now) {
         ZoneId zone = work.population().zone();
         LocalDate today = LocalDate.ofInstant(now, zone);
         Map<LocalDate, List<String>> asked = new TreeMap<>();
         work.hosts().stream()
-                .filter(host -> host.standing() == OperatorWork.Standing.NO_SLOT
-                        || host.standing() == OperatorWork.Standing.SLOT_PAST)
+                .filter(host -> host.standing() != OperatorWork.Standing.AGREED
+                        && host.standing() != OperatorWork.Standing.SAID_DONE)
                 .filter(host -> host.due().isPresent())
                 .forEach(host -> {
                     LocalDate day = LocalDate.ofInstant(host.due().get().minusMillis(1), zone);
@@ -117,7 +117,7 @@ class CalendarController {
                     VEvent event = new VEvent(
                             of.getKey(),
                             work.update().id() + " asked for on " + count(hosts) + " of "
-                                    + work.population().name() + ", no slot agreed");
+                                    + work.population().name() + ", no slot ahead");
                     stamp(
                             event,
                             "asked-" + work.update().id() + "-"

@@ -15,6 +15,11 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
     path: '/cases/LNT-1107?narrow=first',
     ready: 'text=Block on 17 hosts',
   },
+  {
+    name: 'several-cases',
+    path: '/decide?cases=TRN-2231,FTM-0869,GUL-0440,LNT-2031,LNT-3043,LNT-7000&verdict=DEFER',
+    ready: 'text=35 hosts',
+  },
   { name: 'weighing', path: '/cases/FTM-0869?weigh=yard-servers', ready: '.factors' },
   {
     name: 'weights',
@@ -80,6 +85,7 @@ const PLACES: { name: string; path: string; ready: string; who?: string; prepare
 
 /** Looked at like the others, and not shown by the README. */
 const WITHOUT_PICTURE = [
+  'weights',
   LIST,
   'in-force-then',
   'carriers-in-force',

@@ -173,3 +173,39 @@ test('the fleet is declared cautious for some days, in sight on every place, and
   await press(page, 'Enter');
   await expect(line).toHaveCount(0);
 });
+
+test('by keyboard only: several cases are chosen, told case by case, decided at once and taken back as one', async ({ page, request }) => {
+  const analyst = await Session.of(request, 'm.aldane');
+  const { now } = await analyst.get('/api/clock');
+  for (const id of ['SKL-0011', 'SKL-0012', 'SKL-0013']) {
+    const fixes = [{ product: 'pkg:generic/lantern-desktop', fixed: '991.0' }];
+    await analyst.document(`${id}.json`, notice(id, `Firmware ${id}`, 'firmware', now, fixes));
+  }
+  await signIn(page);
+  await page.goto('/docket?kind=FIRMWARE');
+  const strips = page.locator('.strip');
+  await expect(strips).toHaveCount(3);
+  await press(page, ' ', ' ', ' ');
+  await expect(page.getByText('3 chosen')).toBeVisible();
+  await press(page, 'd');
+  const rows = page.getByRole('table', { name: 'What it would do, case by case' }).locator('tbody tr');
+  await expect(rows).toHaveCount(3);
+  await expect(page.getByRole('button', { name: 'Defer 3 updates' })).toBeEnabled();
+  await expect(rows.first()).toContainText(/\d+ hosts Proving bench \d/);
+  await press(page, 'ArrowDown', 'ArrowDown', 'x');
+  await expect(rows).toHaveCount(2);
+  await expect(page.getByRole('button', { name: 'Defer 2 updates' })).toBeEnabled();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('Press again to decide all of them')).toBeVisible();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('Defer 2 updates.')).toBeVisible();
+  await expect(page).toHaveURL(/\/docket/);
+  const decided = async () => (await analyst.get('/api/docket?show=ANSWERED&kind=FIRMWARE')).matching;
+  expect(await decided()).toBe(2);
+  await press(page, 'u');
+  // The rule offers them to the proving bench: that is said first.
+  await expect(page.getByRole('button', { name: 'Take it back', exact: true })).toBeFocused();
+  await press(page, 'Enter');
+  await expect(page.getByText('Taken back: Defer 2 updates.')).toBeVisible();
+  expect(await decided()).toBe(0);
+});

@@ -13,6 +13,7 @@ import { Docket } from './places/Docket';
 import { SignIn } from './places/SignIn';
 
 const Case = lazy(() => import('./places/Case'));
+const Several = lazy(() => import('./places/Several'));
 const ByOperator = lazy(() => import('./places/ByOperator'));
 const Carriers = lazy(() => import('./places/Carriers'));
 const CarriersOf = lazy(() => import('./places/CarriersOf'));
@@ -64,6 +65,7 @@ export function App() {
                   {readsEverything(session.data.role) && (
                     <>
                       <Route path="/docket" element={<Docket />} />
+                      <Route path="/decide" element={<Several />} />
                       <Route path="/cases/:id" element={<Case />} />
                       <Route path="/cases/:id/verdicts/:number" element={<Sheet />} />
                       <Route path="/report/:face" element={<Report />} />

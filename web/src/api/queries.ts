@@ -96,6 +96,16 @@ export function useConsequences(draft: VerdictDraft | undefined, version: string
   });
 }
 
+/** As {@link useConsequences}, of sentences on several cases. */
+export function useSeveralConsequences(draft: Schemas['SeveralDraft'], version: string) {
+  return useQuery({
+    queryKey: [PREVIEW, 'several verdicts', draft, version],
+    queryFn: () => body(api.POST('/api/verdicts/several/preview', { body: draft })),
+    enabled: draft.sentences.length > 0,
+    ...OF_ITS_MOMENT,
+  });
+}
+
 export function useExceptionConsequence(draft: ExceptionDraft | undefined, version: string) {
   return useQuery({
     queryKey: [PREVIEW, 'exception', draft, version],

@@ -443,7 +443,10 @@ describe('the verdict as a sentence', () => {
     sent.length = 0;
     createdAt = [
       201,
-      { verdicts: [{ number: 7, population: 'kiosks', hosts: 5 }], undo: '/api/decisions?verdict=7' } satisfies Schemas['Committed'],
+      {
+        verdicts: [{ number: 7, update: 'LNT-1107', population: 'kiosks', hosts: 5 }],
+        undo: '/api/decisions?verdict=7',
+      } satisfies Schemas['Committed'],
     ];
     answer = () => [200, [worded()]];
     vi.stubGlobal('fetch', async (request: Request) => {

@@ -13,7 +13,7 @@ export type VerdictType = VerdictDraft['type'];
 type Page = Schemas['CaseView'];
 type AnswerDraft = Schemas['AnswerDraft'];
 
-const DEFAULTS: Record<VerdictType, { days: number; reason: ReasonWord }> = {
+export const DEFAULTS: Record<VerdictType, { days: number; reason: ReasonWord }> = {
   BLOCK: { days: 14, reason: 'UNTESTED' },
   DEFER: { days: 7, reason: 'UNTESTED' },
   // Time for a host that never tries: a week until another takes its place, and the days for which that one is watched.

@@ -5,7 +5,8 @@ interface Props {
   value: string;
   placeholder: string;
   label: string;
-  traits: Schemas['TraitView'][];
+  /** Those that hosts have; nothing: they have not been read. */
+  traits: Schemas['TraitView'][] | undefined;
   fault: boolean;
   change: (text: string) => void;
 }
@@ -42,8 +43,8 @@ export function unknownTraits(text: string, traits: Schemas['TraitView'][]): str
 
 /** A condition in the running text; offers the traits that hosts have, and their values. */
 export function WherePart({ value, placeholder, label, traits, fault, change }: Props) {
-  const options = completions(value, traits);
-  const unknown = unknownTraits(value, traits);
+  const options = completions(value, traits ?? []);
+  const unknown = traits === undefined ? [] : unknownTraits(value, traits);
   return (
     <>
       <AutoComplete

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useDocket, useSession } from '../api/queries';
+import { casesFor, casesIn } from '../decisions/several';
 import { useLeaveToRule } from '../decisions/useLeaveToRule';
 import { Filters, filtersOf, NO_FILTERS } from '../docket/Filters';
 import { FirstRun } from '../docket/FirstRun';
@@ -38,7 +39,7 @@ export function Docket() {
   const navigate = useNavigate();
   const analyst = useSession().data?.role === 'ANALYST';
   const [search, set] = useAddress();
-  const [chosen, setChosen] = useState<string[]>([]);
+  const [chosen, setChosen] = useState<string[]>(() => casesIn(search.get('chosen')));
   const { takeBack } = useLastAct();
   const list = useRef<HTMLTableSectionElement>(null);
   const room = useRoom(list);
@@ -104,7 +105,14 @@ export function Docket() {
     said: meant.length === 1 ? `${meant[0]?.id} is left to the rule.` : `${meant.length} cases are left to the rule.`,
     close: () => setChosen([]),
   });
-  const begin = (type: string) => analyst && current && navigate(`/cases/${encodeURIComponent(current.id)}?verdict=${type}&all=yes`);
+  const begin = (type: string) =>
+    analyst &&
+    current &&
+    navigate(
+      meant.length > 1
+        ? `/decide?${new URLSearchParams({ cases: casesFor(meant.map((strip) => strip.id)), verdict: type, show: show.toLowerCase() })}`
+        : `/cases/${encodeURIComponent((meant[0] ?? current).id)}?verdict=${type}&all=yes`,
+    );
   const choose = () => {
     if (current) {
       setChosen((before) => (before.includes(current.id) ? before.filter((id) => id !== current.id) : [...before, current.id]));
@@ -153,6 +161,11 @@ export function Docket() {
           {chosen.length > 0 ? (
             <strong role="status">
               {chosen.length} chosen: <kbd>L</kbd> leaves them to the rule
+              {chosen.length > 1 && (
+                <>
+                  , <kbd>B</kbd> <kbd>D</kbd> <kbd>P</kbd> <kbd>F</kbd> decide them at once
+                </>
+              )}
             </strong>
           ) : (
             <>

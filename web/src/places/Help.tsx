@@ -33,8 +33,17 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       ['B D P F', 'begin to block, defer, pilot or force'],
       ['N', 'narrow a block to the first suspected cause'],
       ['L', 'leave to the rule'],
-      ['Space', 'choose several'],
+      ['Space', 'choose several, to be answered or decided at once'],
       ['R', 'open the routine cases and choose them all'],
+    ],
+  },
+  {
+    where: 'Several cases at once',
+    keys: [
+      ['↑ ↓ Enter', 'move, open the case'],
+      ['X', 'leave the case out'],
+      ['Ctrl Enter', 'decide all of them'],
+      ['Escape', 'back to the docket'],
     ],
   },
   {

@@ -20,6 +20,7 @@ import {
 const now = new Date('2026-11-24T04:56:00Z');
 const strip: Schemas['Strip'] = {
   id: 'TRN-2231',
+  revision: '1',
   version: '"1"',
   title: 'Tarn libtls 3.2.9',
   kind: 'SECURITY',

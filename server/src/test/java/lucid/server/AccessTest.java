@@ -161,6 +161,8 @@ class AccessTest {
             "DELETE /api/populations/versions/{number}: a",
             "GET /api/populations/versions/{number}/revocation: raps",
             "POST /api/acknowledgements: a",
+            "POST /api/verdicts/several: a",
+            "POST /api/verdicts/several/preview: a",
             "POST /api/exceptions: a",
             "GET /api/exceptions/proposals: raps",
             "POST /api/exceptions/proposals: a",

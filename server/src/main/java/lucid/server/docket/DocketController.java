@@ -81,6 +81,7 @@ class DocketController {
      */
     record Strip(
             UpdateId id,
+            String revision,
             String version,
             String title,
             Kind kind,
@@ -277,6 +278,7 @@ class DocketController {
         DocketCase.Counts counts = c.counts();
         return new Strip(
                 update.id(),
+                update.revision(),
                 CaseVersions.of(snapshot, update),
                 update.title(),
                 update.kind(),

@@ -62,6 +62,7 @@ final class DocketQuestion {
     /**
      * What to look for; everything that is named must hold.
      *
+     * @param update only these cases
      * @param population only cases that hosts of it lack
      * @param owner only cases that hosts of somebody's populations lack
      * @param assignee only cases that somebody sees to, by a note on them
@@ -72,6 +73,7 @@ final class DocketQuestion {
      */
     record Asked(
             Optional<Show> show,
+            Optional<List<UpdateId>> update,
             Optional<PopulationId> population,
             Optional<Kind> kind,
             Optional<Rating> rating,
@@ -116,6 +118,9 @@ final class DocketQuestion {
 
     private boolean matches(DocketCase c) {
         return asked.show().orElse(Show.ALL).has(c)
+                && asked.update()
+                        .filter(only -> !only.contains(c.update().id()))
+                        .isEmpty()
                 && is(asked.kind(), c.update().kind())
                 && is(asked.rating(), c.update().rating())
                 && is(asked.vendor(), c.update().vendor())

@@ -57,7 +57,8 @@ public record DrawnPilot(Pilot pilot, Candidates candidates, Sample sample) {
         if (candidates.eligible().isEmpty()) {
             throw ProblemException.badField("pilot", "no host can try it first: " + words(candidates));
         }
-        String seed = update.id() + " " + update.revision();
+        Update drawnLike = draft.drawnLike().map(snapshot::update).orElse(update);
+        String seed = drawnLike.id() + " " + drawnLike.revision();
         Sample sample = draft.hosts().isPresent()
                 ? Sampling.of(
                         named(draft.hosts().get(), candidates, snapshot),

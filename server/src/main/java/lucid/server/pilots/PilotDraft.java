@@ -3,6 +3,7 @@ package lucid.server.pilots;
 import java.util.List;
 import java.util.Optional;
 import lucid.core.fleet.HostName;
+import lucid.core.update.UpdateId;
 
 /**
  * The pilot of a verdict that is worded; what is left out is what is usual.
@@ -16,6 +17,7 @@ import lucid.core.fleet.HostName;
  * @param onceMet what follows by itself once the gate is met; none: somebody is asked
  * @param onceMetDays of what is forced then: in how many days it is due
  * @param hosts the sample as it was seen, and changed by hand where it was; none: it is drawn
+ * @param drawnLike another update whose draw it follows, so that the same hosts try both where they lack both
  */
 public record PilotDraft(
         Optional<Integer> size,
@@ -26,7 +28,8 @@ public record PilotDraft(
         List<HostName> without,
         Optional<Prepared> onceMet,
         Optional<Integer> onceMetDays,
-        Optional<List<HostName>> hosts) {
+        Optional<List<HostName>> hosts,
+        Optional<UpdateId> drawnLike) {
 
     /** A verdict that can be prepared. */
     public enum Prepared {
@@ -34,7 +37,7 @@ public record PilotDraft(
         FORCE
     }
 
-    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null, null, null, null);
+    public static final PilotDraft USUAL = new PilotDraft(null, null, null, null, null, null, null, null, null, null);
 
     private static final int MOST_DEPARTMENTS = 20;
 
@@ -47,6 +50,7 @@ public record PilotDraft(
         onceMet = onceMet == null ? Optional.empty() : onceMet;
         onceMetDays = onceMetDays == null ? Optional.empty() : onceMetDays;
         hosts = hosts == null ? Optional.empty() : hosts.map(List::copyOf);
+        drawnLike = drawnLike == null ? Optional.empty() : drawnLike;
         departments = departments == null
                 ? List.of()
                 : departments.stream()

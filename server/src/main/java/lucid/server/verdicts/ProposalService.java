@@ -86,7 +86,7 @@ class ProposalService {
         }
         Proposal proposal = proposals.waiting(number, Proposal.About.VERDICT, who);
         return verdicts.handDown(
-                draft(proposal),
+                List.of(draft(proposal)),
                 new Verdict.Origin(proposal.author(), clock.instant(), Optional.of(who.getName())),
                 ifMatch,
                 request,

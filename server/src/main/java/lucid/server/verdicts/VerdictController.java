@@ -142,7 +142,7 @@ class VerdictController {
                 .toList();
     }
 
-    private static WordedView view(Worded worded, Snapshot snapshot) {
+    static WordedView view(Worded worded, Snapshot snapshot) {
         return new WordedView(
                 worded.answer(),
                 worded.population().id(),
@@ -215,7 +215,7 @@ class VerdictController {
             @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) String ifMatch,
             @RequestHeader(name = "Idempotency-Key", required = false) String key,
             Principal who) {
-        return service.handDown(draft, ifMatch, keys.of(key, who, "verdict", draft), who);
+        return service.handDown(List.of(draft), ifMatch, keys.of(key, who, "verdict", draft), who);
     }
 
     /** @param populations for which they are left to it; none: all that have hosts which lack it */

@@ -16,12 +16,14 @@ import java.util.stream.Collectors;
 import lucid.core.approval.Ground;
 import lucid.core.fleet.PopulationId;
 import lucid.core.pilot.Pilot;
+import lucid.core.pilot.PilotNumber;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
+import lucid.core.update.UpdateId;
 import lucid.server.audit.AuditEntry;
 import lucid.server.decisions.Revocable;
 import lucid.server.decisions.Undo;
@@ -90,28 +92,33 @@ class VerdictService {
         }
     }
 
-    /** @throws ProblemException 422 if it needs an approver */
-    Committed handDown(VerdictDraft draft, String ifMatch, Optional<RequestKey> request, Principal who) {
-        requireReason(draft);
-        return handDown(draft, new Verdict.Origin(who.getName(), clock.instant()), ifMatch, request, who, worded -> {
+    /**
+     * Hands down one sentence, or several on as many updates.
+     *
+     * @throws ProblemException 422 if one needs an approver
+     */
+    Committed handDown(List<VerdictDraft> drafts, String ifMatch, Optional<RequestKey> request, Principal who) {
+        drafts.forEach(VerdictService::requireReason);
+        return handDown(drafts, new Verdict.Origin(who.getName(), clock.instant()), ifMatch, request, who, worded -> {
             ProposalWords.requireNone(grounds(worded));
         });
     }
 
     /**
-     * Hands down a verdict for each population of each answer, all at one instant. What it would do is computed before
-     * the writer's turn, on the snapshot of that moment; in its turn only that nothing changed on the case since then,
-     * and since it was worded, is checked.
+     * Hands down a verdict for each population of each answer of each sentence, all at one instant: all of them or
+     * none. What they would do is computed before the writer's turn, on the snapshot of that moment; in its turn only
+     * that nothing changed on the cases since then, and since they were worded, is checked.
      *
-     * @param ifMatch version of the case on which it was worded
+     * @param drafts each on another update
+     * @param ifMatch versions of the cases on which they were worded
      * @param request by which the same request is known again, if its sender named a key
-     * @param who hands it down
-     * @param inTurn what is done in the writer's turn before anything is stored; it throws where it may not be handed
+     * @param who hands them down
+     * @param inTurn what is done in the writer's turn before anything is stored; it throws where they may not be handed
      *     down
-     * @throws ProblemException 412 if the case changed since, 428 without a version
+     * @throws ProblemException 412 if a case changed since, 428 without a version
      */
     Committed handDown(
-            VerdictDraft draft,
+            List<VerdictDraft> drafts,
             Verdict.Origin origin,
             String ifMatch,
             Optional<RequestKey> request,
@@ -121,50 +128,29 @@ class VerdictService {
         if (before.isPresent()) {
             return before.get();
         }
-        Snapshot worded = store.snapshot();
-        List<Worded> consequences = Wording.of(worded, draft, origin, rules.now());
-        String wordedOn = CaseVersions.of(worded, worded.update(draft.update()));
-        Map<PopulationId, CaseThen> stood = cases.of(
-                draft.update(),
-                consequences.stream().map(one -> one.population().id()).toList());
+        Snapshot seen = store.snapshot();
+        List<Sentence> sentences = drafts.stream()
+                .map(draft -> sentence(draft, drafts.size(), seen, origin))
+                .toList();
+        List<Worded> worded =
+                sentences.stream().flatMap(one -> one.worded().stream()).toList();
         return store.writeOnce(request, 0, Committed.class, snapshot -> {
-            Update update = snapshot.update(draft.update());
-            CaseVersions.require(ifMatch, snapshot, update);
-            CaseVersions.require(wordedOn, snapshot, update);
-            inTurn.accept(consequences);
-            Decisions decisions = snapshot.decisions();
-            Map<Integer, Pilot> started = new HashMap<>();
+            for (Sentence sentence : sentences) {
+                Update update = snapshot.update(sentence.update());
+                CaseVersions.require(ifMatch, snapshot, update);
+                CaseVersions.require(sentence.wordedOn(), snapshot, update);
+            }
+            inTurn.accept(worded);
+            List<Verdict> made = new ArrayList<>();
             List<HandedDown> handedDown = new ArrayList<>();
-            for (Worded one : consequences) {
-                // Nobody else started one since: its case is unchanged, but others may have started on other cases.
-                Decisions sofar = decisions;
-                one.drawn()
-                        .filter(drawn -> !started.containsKey(one.answer()))
-                        .map(drawn -> drawn.pilot().numbered(sofar.nextPilot()))
-                        .ifPresent(pilot -> {
-                            pilots.add(pilot);
-                            started.put(one.answer(), pilot);
-                        });
-                Verdict numbered = one.verdict()
-                        .numbered(decisions.nextVerdict())
-                        .at(one.consequence().moment());
-                Verdict verdict = one.drawn().isPresent() ? numbered.with(started.get(one.answer())) : numbered;
-                verdicts.add(verdict);
-                sheets.keep(verdict.number(), one, stood.get(one.population().id()));
-                store.record(
-                        AuditEntry.Kind.VERDICT,
-                        draft.update().value(),
-                        who,
-                        sentence(one),
-                        Revocable.Kind.VERDICT.about(verdict.number().value()));
-                decisions = decisions.with(verdict);
-                handedDown.add(new HandedDown(
-                        verdict.number(),
-                        one.population().id(),
-                        one.consequence().decided().getCardinality()));
+            for (Sentence sentence : sentences) {
+                for (Kept kept : keep(sentence, snapshot.decisions().withAll(made), who)) {
+                    made.add(kept.verdict());
+                    handedDown.add(kept.told());
+                }
             }
             return new SnapshotStore.Change<>(
-                    snapshot.with(decisions),
+                    snapshot.with(snapshot.decisions().withAll(made)),
                     new Committed(
                             handedDown,
                             Undo.of(
@@ -175,8 +161,70 @@ class VerdictService {
         });
     }
 
+    /**
+     * A sentence that is about to be handed down.
+     *
+     * @param wordedOn version of the case for which it was computed what it would do
+     * @param stood how the case stood then
+     */
+    private record Sentence(UpdateId update, List<Worded> worded, String wordedOn, Map<PopulationId, CaseThen> stood) {}
+
+    private Sentence sentence(VerdictDraft draft, int of, Snapshot snapshot, Verdict.Origin origin) {
+        List<Worded> worded;
+        try {
+            worded = Wording.of(snapshot, draft, origin, rules.now());
+        } catch (ProblemException e) {
+            throw of == 1 ? e : e.of(draft.update());
+        }
+        return new Sentence(
+                draft.update(),
+                worded,
+                CaseVersions.of(snapshot, snapshot.update(draft.update())),
+                cases.of(
+                        draft.update(),
+                        worded.stream().map(one -> one.population().id()).toList()));
+    }
+
+    private record Kept(Verdict verdict, HandedDown told) {}
+
+    /** @param decisions those before it; numbers go on from them */
+    private List<Kept> keep(Sentence sentence, Decisions decisions, Principal who) {
+        long number = decisions.nextVerdict().value();
+        PilotNumber pilotNumber = decisions.nextPilot();
+        Map<Integer, Pilot> started = new HashMap<>();
+        List<Kept> kept = new ArrayList<>();
+        for (Worded one : sentence.worded()) {
+            if (one.drawn().isPresent() && !started.containsKey(one.answer())) {
+                Pilot pilot = one.drawn().get().pilot().numbered(new PilotNumber(pilotNumber.value() + started.size()));
+                pilots.add(pilot);
+                started.put(one.answer(), pilot);
+            }
+            Verdict numbered = one.verdict()
+                    .numbered(new DecisionNumber.OfVerdict(number++))
+                    .at(one.consequence().moment());
+            Verdict verdict = one.drawn().isPresent() ? numbered.with(started.get(one.answer())) : numbered;
+            verdicts.add(verdict);
+            sheets.keep(
+                    verdict.number(), one, sentence.stood().get(one.population().id()));
+            store.record(
+                    AuditEntry.Kind.VERDICT,
+                    sentence.update().value(),
+                    who,
+                    sentence(one),
+                    Revocable.Kind.VERDICT.about(verdict.number().value()));
+            kept.add(new Kept(
+                    verdict,
+                    new HandedDown(
+                            verdict.number(),
+                            sentence.update(),
+                            one.population().id(),
+                            one.consequence().decided().getCardinality())));
+        }
+        return kept;
+    }
+
     /** @param hosts for which it is what holds */
-    record HandedDown(DecisionNumber.OfVerdict number, PopulationId population, int hosts) {}
+    record HandedDown(DecisionNumber.OfVerdict number, UpdateId update, PopulationId population, int hosts) {}
 
     /**
      * @param verdicts one for each population, in the order in which they were named

@@ -62,6 +62,11 @@ public class ProblemException extends RuntimeException {
         }
     }
 
+    /** The same, said of one of several. */
+    public ProblemException of(Object which) {
+        return new ProblemException(status, field, which + ": " + getMessage(), position);
+    }
+
     public static ProblemException notFound(String what) {
         return new ProblemException(HttpStatus.NOT_FOUND, "", what);
     }
@@ -70,7 +75,7 @@ public class ProblemException extends RuntimeException {
         return status;
     }
 
-    String field() {
+    public String field() {
         return field;
     }
 

@@ -88,6 +88,7 @@ class WebConfiguration {
                     "/index.html",
                     "/docket/**",
                     "/cases/**",
+                    "/decide",
                     "/by-operator",
                     "/carriers/**",
                     "/populations/**",

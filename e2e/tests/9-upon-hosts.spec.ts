@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -113,6 +113,15 @@ class ProvedHost {
 
   packageUrl(name: string): string {
     return this.kind === 'deb' ? `pkg:deb/fathom/${name}?arch=all&distro=fathom-31` : `pkg:rpm/tarn/${name}?arch=noarch&distro=tarn-4`;
+  }
+
+  /** As the kernel would tell of a battery or a plug. */
+  power(name: string, files: Record<string, string>) {
+    const folder = this.file(`sys/class/power_supply/${name}`);
+    mkdirSync(folder, { recursive: true });
+    for (const [file, content] of Object.entries(files)) {
+      writeFileSync(join(folder, file), `${content}\n`);
+    }
   }
 
   switchInstallsOn() {
@@ -318,6 +327,12 @@ for (const kind of ['deb', 'rpm'] as const) {
       host.reporter('orders');
       expect(host.installed('delta')).toBe('1.0');
       await analyst.advance(30);
+      // On battery it waits, due or not, and says why; plugged in, it goes on.
+      host.power('BAT0', { type: 'Battery', capacity: '20' });
+      expect(host.reporter('orders')).toContain(`${delta} waits: it is on battery, charged to 20 %; its population asks for 40 %`);
+      expect(host.installed('delta')).toBe('1.0');
+      expect((await analyst.get(`/api/hosts/${host.name}/heard`)).problems.join()).toContain('charged to 20 %');
+      host.power('AC', { type: 'Mains', online: '1' });
       if (kind === 'deb') {
         // Somebody else has the package manager in hand: that is told, and tried again.
         const busy = await holding(host.file('var/lib/dpkg/lock-frontend'));

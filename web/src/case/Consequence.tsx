@@ -3,6 +3,7 @@ import type { VerdictType } from '../decisions/useVerdictDraft';
 import { HostNames } from '../frame/HostNames';
 import { count, day, dayTime, lastDay, time } from '../words/dates';
 import { fewThereWords } from '../words/holidays';
+import { PREVENTED } from '../words/prevented';
 import { ruleMatchWords } from '../words/sentences';
 import { Forecast } from './Forecast';
 
@@ -95,6 +96,7 @@ function OfPopulation({
           restart={page.update.restart}
           now={now}
           zone={zone}
+          prevented={one.prevented.length > 0}
         />
       )}
       {one.expectedAnswer !== undefined && <ExpectedAnswer one={one} expected={one.expectedAnswer} now={now} zone={zone} />}
@@ -110,6 +112,12 @@ function OfPopulation({
           it is there <HostNames hosts={one.notOnSources} />
         </div>
       )}
+      {one.prevented.map(({ why, hosts }) => (
+        <div key={why}>
+          Would wait now: <span className="strong">{count(hosts.count, 'host')}</span> {PREVENTED[why]}, as last told{' '}
+          <HostNames hosts={hosts} />
+        </div>
+      ))}
       {one.broughtForward.map((group) => (
         <div key={JSON.stringify(group.match)}>
           Brought forward: <span className="strong">{count(group.hosts.count, 'host')}</span>{' '}

@@ -14,6 +14,8 @@ interface Props {
   restart: Schemas['UpdateView']['restart'];
   now: Date;
   zone: string;
+  /** Something would keep some of them from installing now. */
+  prevented: boolean;
 }
 
 const DOES = {
@@ -24,7 +26,7 @@ const DOES = {
 } as const;
 
 /** What is foreseen to happen on the hosts, by what stands out, and how many have it day by day. */
-export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
+export function Forecast({ forecast, hosts, due, restart, now, zone, prevented }: Props) {
   const last = forecast.curve[forecast.curve.length - 1];
   const done = last?.hosts ?? 0;
   const soonest = forecast.earliest[forecast.earliest.length - 1];
@@ -36,7 +38,7 @@ export function Forecast({ forecast, hosts, due, restart, now, zone }: Props) {
           <span>
             Foreseen: <span className="strong">{done === hosts ? 'all' : `${done} of ${hosts}`}</span> {does} by{' '}
             {dayTime(last.at, now, zone)}
-            {due === undefined && ', if nothing prevents it'}
+            {(due === undefined || prevented) && ', if nothing prevents it'}
           </span>
           {forecast.curve.length > 2 && (
             <Timeline

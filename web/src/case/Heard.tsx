@@ -3,6 +3,7 @@ import { api, body, type Schemas } from '../api/client';
 import { HostNames } from '../frame/HostNames';
 import { Term } from '../frame/Term';
 import { count, dayTime } from '../words/dates';
+import { OVERDUE } from '../words/prevented';
 import { ruleMatchWords } from '../words/sentences';
 import styles from './Heard.module.css';
 
@@ -71,6 +72,24 @@ function One({ decision, now }: { decision: Decided; now: Date }) {
           ))}
         </div>
       ))}
+      {decision.overdue.length > 0 && (
+        <div className={styles.group}>
+          <span className="strong">
+            Overdue on{' '}
+            {count(
+              decision.overdue.reduce((sum, one) => sum + one.hosts.count, 0),
+              'host',
+            )}
+          </span>
+          {decision.overdue.map(({ why, hosts }) => (
+            <div key={why}>
+              {hosts.count} {OVERDUE[why]}
+              {why === 'NO_WINDOW' && decision.nextWindow !== undefined && `; the next opens ${dayTime(decision.nextWindow, now)}`}{' '}
+              <HostNames hosts={hosts} most={2} />
+            </div>
+          ))}
+        </div>
+      )}
       {decision.tooLate.count > 0 && (
         <div className={styles.group}>
           Too late to stop: <span className="strong">{count(decision.tooLate.count, 'host')}</span>{' '}

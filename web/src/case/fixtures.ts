@@ -177,6 +177,7 @@ export function worded(part: Partial<Schemas['ConsequenceView']> = {}): Schemas[
     broughtForward: [],
     tooLate: { count: 0, names: [] },
     notOnSources: { count: 0, names: [] },
+    prevented: [],
     consequence: {
       named: 8,
       carrying: hosts('k6', 'k7', 'k8'),

@@ -24,7 +24,7 @@ function text(forecast: Schemas['ForecastView'], of: number, due?: string): stri
   render(
     <MemoryRouter>
       <AntApp>
-        <Forecast forecast={forecast} hosts={of} due={due} restart="HOST" now={now} zone="Z" />
+        <Forecast forecast={forecast} hosts={of} due={due} restart="HOST" now={now} zone="Z" prevented={false} />
       </AntApp>
     </MemoryRouter>,
   );

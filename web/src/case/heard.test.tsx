@@ -38,6 +38,7 @@ const block: Schemas['HeardDecision'] = {
     { hearing: 'NOT_OBEYED', hosts: { count: 1, names: ['k4'] }, problems: ['a setting of this host wins'] },
   ],
   tooLate: { count: 1, names: ['k2'] },
+  overdue: [],
   installedSince: { count: 0, names: [] },
 };
 
@@ -62,6 +63,25 @@ describe('what is heard of a decision', () => {
     expect(section.textContent).toContain('Too late to stop: 1 host has downloaded it and may install it all the same k2');
     expect(section.textContent).toContain('Installed all the same, after it was decided: 2 hosts d1');
     expect(section.textContent).not.toContain('of 0 hosts');
+  });
+
+  it('says why hosts still lack what was due', async () => {
+    answering([
+      {
+        ...block,
+        match: { clause: 'VERDICT', effect: 'OFFERED', source: 14, verdict: 'FORCE', end: '2026-11-23T12:00:00Z' },
+        tooLate: { count: 0, names: [] },
+        overdue: [
+          { why: 'PAID_LINE', hosts: { count: 1, names: ['t9'] } },
+          { why: 'NO_WINDOW', hosts: { count: 2, names: ['d1', 'd2'] } },
+        ],
+        nextWindow: '2026-11-29T02:00:00Z',
+      },
+    ]);
+    show(<Heard id="LNT-1107" now={NOW} />);
+    const section = await screen.findByRole('region', { name: 'Heard by' });
+    expect(section.textContent).toContain('Overdue on 3 hosts1 on a line that is paid by what goes over it, as last told t9');
+    expect(section.textContent).toContain('2 without a window since; the next opens Sun 29 Nov 02:00 d1, d2');
   });
 
   it('is not there where nobody decided anything', async () => {

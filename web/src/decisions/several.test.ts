@@ -41,6 +41,7 @@ function told(update: string, decided: string[], part: object = {}, consequence:
         consequence: { decided: list(...decided), before: [], claimed: [], carrying: list(), otherSupply: list(), ...consequence },
         tooLate: list(),
         notOnSources: list(),
+        prevented: [],
         broughtForward: [],
         grounds: [],
         ...part,

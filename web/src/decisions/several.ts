@@ -1,6 +1,7 @@
 import type { Schemas } from '../api/client';
 import { groundWords, isLetGo } from '../words/answers';
 import { count, day, isoDay } from '../words/dates';
+import { PREVENTED } from '../words/prevented';
 import { names, ruleMatchWords } from '../words/sentences';
 import { DEFAULTS, type VerdictType } from './useVerdictDraft';
 
@@ -151,6 +152,9 @@ export function watchWords(worded: Worded[], asked: SeveralAsked, now: Date): st
     sum(worded, (one) => one.forecast?.late.count ?? 0),
     'late',
   );
+  for (const { why, hosts } of worded.flatMap((one) => one.prevented)) {
+    tell(hosts.count, `would wait now: ${PREVENTED[why]}`);
+  }
   tell(
     sum(worded, (one) => one.notOnSources.count),
     'whose sources do not have it yet',

@@ -19,6 +19,7 @@ import { Retirement } from '../hosts/Retirement';
 import { differenceWords, history } from '../hosts/words';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay, span } from '../words/dates';
+import { PREVENTED } from '../words/prevented';
 import { markOf, ratingWords, ruleMatchWords } from '../words/sentences';
 import { stateWord } from '../words/states';
 import styles from './Host.module.css';
@@ -93,7 +94,13 @@ function HostPage({ host }: { host: View }) {
           {host.retirement !== undefined && <Retirement host={host} now={now} />}
           <section>
             <h2>How it differs</h2>
-            {host.differences.length === 0 && <p className="mid flat">It does not.</p>}
+            {host.prevented !== undefined && (
+              <p className="flat">
+                Installs nothing now, as it last told: {PREVENTED[host.prevented.why]}
+                {host.prevented.why === 'BATTERY' && ` (${host.prevented.leastBattery} %)`}.
+              </p>
+            )}
+            {host.differences.length === 0 && host.prevented === undefined && <p className="mid flat">It does not.</p>}
             {host.differences.map((difference) => (
               <p key={difference.way} className="flat strong">
                 {differenceWords(difference, host, now)}

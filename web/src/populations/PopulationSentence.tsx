@@ -4,7 +4,7 @@ import type { Schemas } from '../api/client';
 import { NumberField } from '../frame/NumberField';
 import { TextPart } from '../frame/TextPart';
 import { WherePart } from '../frame/WherePart';
-import type { Population, Start } from './ladder';
+import { type Population, type Start, USUAL_LEAST_BATTERY } from './ladder';
 import styles from './PopulationSentence.module.css';
 import { RuleSentence } from './RuleSentence';
 import { StaysAtParts } from './StaysAt';
@@ -167,7 +167,30 @@ export function PopulationSentence({ population: p, traits, others, platforms, n
           ]}
           onChange={(early) => change({ earlyRestart: early ? undefined : false })}
         />
-        . It falls due at{' '}
+        . On battery they wait until charged to{' '}
+        <NumberField
+          label="Charge in per cent that is asked for on battery"
+          part
+          least={0}
+          most={100}
+          placeholder={String(USUAL_LEAST_BATTERY)}
+          width={40}
+          value={p.leastBattery}
+          change={(leastBattery) => change({ leastBattery: leastBattery === USUAL_LEAST_BATTERY ? undefined : leastBattery })}
+        />{' '}
+        %, and over a line paid by what goes over it they{' '}
+        <Select
+          aria-label="Over a paid line"
+          variant="borderless"
+          popupMatchSelectWidth={false}
+          value={p.overPaidLine === true}
+          options={[
+            { value: false, label: 'wait' },
+            { value: true, label: 'go on' },
+          ]}
+          onChange={(goesOn) => change({ overPaidLine: goesOn ? true : undefined })}
+        />
+        , also past due. It falls due at{' '}
         <TextPart
           label="Due hour"
           placeholder="any hour"

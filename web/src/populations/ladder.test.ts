@@ -76,6 +76,9 @@ describe('when hosts may be disturbed', () => {
     expect(timingWords({ ...p, busyHours: ['mon-fri 06:00-23:00'], dueHour: '12:00', allowanceDays: 3, earlyRestart: false })).toBe(
       'Nothing is installed or restarted in busy hours (mon-fri 06:00-23:00) before it is due; restarts only when it is due; falls due at 12:00; a host that was away has 3 days after its return.',
     );
+    expect(timingWords({ ...p, leastBattery: 60, overPaidLine: true })).toBe(
+      'Installs and restarts at any hour; waits on battery under 60 %; goes on over a paid line.',
+    );
     expect(timingWords({ ...p, windows: ['sun 02:00-05:00'], start: 'by operator' })).toBe(
       'Installs and restarts only in its windows (sun 02:00-05:00), also past due; an operator begins it, never the host by itself.',
     );

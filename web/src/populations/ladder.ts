@@ -35,6 +35,10 @@ export interface Population {
   allowanceDays?: number;
   start?: Start;
   earlyRestart?: false;
+  /** Per cent of charge under which a host on battery waits; none: 40. */
+  leastBattery?: number;
+  /** Over a line that is paid by what goes over it too; none: hosts wait. */
+  overPaidLine?: true;
   staysAt?: Target[];
   rule: Rule;
 }
@@ -45,6 +49,9 @@ export interface Target {
   release: string;
   supportEnds?: string;
 }
+
+/** Per cent of charge that is asked for on battery where nothing else is said. */
+export const USUAL_LEAST_BATTERY = 40;
 
 /** How an offered update begins; none: by itself. */
 export type Start = 'by person' | 'at shutdown' | 'by operator';
@@ -118,6 +125,8 @@ export function ladderOf(view: Schemas['LadderView']): Ladder {
       allowanceDays: p.timing.allowanceDays === 0 ? undefined : p.timing.allowanceDays,
       start: p.timing.start === 'BY_ITSELF' ? undefined : STARTS[p.timing.start],
       earlyRestart: p.timing.earlyRestart ? undefined : false,
+      leastBattery: p.timing.leastBattery === USUAL_LEAST_BATTERY ? undefined : p.timing.leastBattery,
+      overPaidLine: p.timing.overPaidLine ? true : undefined,
       staysAt: p.staysAt.map(({ product, release, supportEnds }) => ({ product, release, supportEnds })),
       rule: ruleOf(p.rule),
     })),
@@ -295,6 +304,12 @@ export function timingWords(p: Population): string {
   }
   if (p.earlyRestart === false) {
     parts.push('restarts only when it is due');
+  }
+  if (p.leastBattery !== undefined) {
+    parts.push(p.leastBattery === 0 ? 'installs on battery however far it is charged' : `waits on battery under ${p.leastBattery} %`);
+  }
+  if (p.overPaidLine) {
+    parts.push('goes on over a paid line');
   }
   if (p.dueHour !== undefined) {
     parts.push(`falls due at ${p.dueHour}`);

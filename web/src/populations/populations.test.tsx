@@ -91,6 +91,8 @@ describe('the hours of a population', () => {
     allowanceDays: 0,
     start: 'BY_ITSELF',
     earlyRestart: true,
+    leastBattery: 40,
+    overPaidLine: false,
     week: [...Array(5).fill(day('BUSY')), day('ALLOWED'), day('ALLOWED')],
     nextAllowed: [
       { from: '2026-11-29T07:30:00Z', until: '2026-11-30T06:00:00Z' },

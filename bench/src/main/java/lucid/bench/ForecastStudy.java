@@ -24,6 +24,7 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcomes;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
@@ -189,7 +190,8 @@ public final class ForecastStudy {
                     random.nextInt(3) < 2
                             ? StartMode.BY_ITSELF
                             : random.nextBoolean() ? StartMode.BY_PERSON : StartMode.AT_SHUTDOWN,
-                    random.nextInt(4) > 0);
+                    random.nextInt(4) > 0,
+                    Restraint.USUAL);
             return new Population(
                     POPULATION,
                     "Studied",
@@ -274,6 +276,8 @@ public final class ForecastStudy {
                             List.of(),
                             Optional.empty(),
                             nature >= 5 && nature < 12 ? 15 : 0,
+                            100,
+                            false,
                             (any, revision) -> nature >= 2 && nature < 5
                                     ? Optional.of(new Nature.Fault("0x1", "refused"))
                                     : Optional.empty()),
@@ -345,6 +349,8 @@ public final class ForecastStudy {
                     new WeekHours(timing.zone(), spans(timing.busy()), spans(timing.windows()), timing.dueHour()),
                     Orders.Start.valueOf(timing.start().name()),
                     timing.earlyRestart(),
+                    timing.restraint().leastBattery(),
+                    timing.restraint().overPaidLine(),
                     List.of(),
                     told.orders().stream()
                             .map(order -> new Orders.Order(

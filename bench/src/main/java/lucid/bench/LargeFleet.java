@@ -19,6 +19,7 @@ import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
@@ -53,7 +54,8 @@ final class LargeFleet {
             Optional.of(LocalTime.NOON),
             Duration.ofDays(1),
             StartMode.BY_ITSELF,
-            true);
+            true,
+            Restraint.USUAL);
 
     static final int HOSTS = 50_000;
     static final int INVENTORIES = 20_000;

@@ -98,7 +98,7 @@ class ArchitectureTest {
                         "ruling",
                         "forecast")
                 .whereLayer("order")
-                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "ruling", "docket")
+                .mayOnlyAccessLayers("version", "update", "fleet", "carriage", "ruling", "forecast", "docket")
                 .whereLayer("reporting")
                 .mayOnlyAccessLayers("update", "fleet", "carriage", "evidence", "pilot", "ruling")
                 .check(CORE);

@@ -20,6 +20,7 @@ import lucid.core.fleet.HostReport;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.PackageLists;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.TargetRelease;
 import lucid.core.fleet.Timing;
@@ -255,7 +256,7 @@ class DocumentsTest {
               {"id": "bench", "name": "Proving bench", "condition": "role = bench", "tier": 4, "rule": {"otherwise": 0}},
               {"id": "kiosks", "name": "Ticket kiosks", "condition": "role=kiosk and spool_free_mb>=1", "includes": ["ksk-9"], "tier": 2, "owner": "Ada", "protected": ["ksk-1"],
                "timeZone": "Europe/Oslo", "checkInHours": 4, "busyHours": ["Mon-Fri 6:00-23:00"], "windows": ["sun 02:00-05:00"], "dueHour": "12:00", "allowanceDays": 3,
-               "start": "at shutdown", "earlyRestart": false,
+               "start": "at shutdown", "earlyRestart": false, "leastBattery": 25, "overPaidLine": true,
                "staysAt": [{"product": "pkg:generic/lantern-desktop", "release": "6", "supportEnds": "2027-02-12"}],
                "rule": {"lines": [{"kinds": ["security"], "ratings": ["critical"], "offerAfterDays": 2, "dueAfterDays": 4}], "otherwise": 14}}]}
             """;
@@ -279,7 +280,8 @@ class DocumentsTest {
                             Optional.of(LocalTime.NOON),
                             Duration.ofDays(3),
                             StartMode.AT_SHUTDOWN,
-                            false));
+                            false,
+                            new Restraint(25, true)));
         });
         assertThat(ladder.populations().get(1).staysAt())
                 .containsExactly(new TargetRelease(

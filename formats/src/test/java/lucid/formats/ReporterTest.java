@@ -101,6 +101,31 @@ class ReporterTest {
     }
 
     @Test
+    void tellsFromWhereItTakesItsPowerAndWhetherItsLineIsPaid() throws Exception {
+        installed(stanza("libtls", "1:3.2.8-2+u1", "installed"));
+        assertThat(reported("--print", "--name", "tab-1").traits()).doesNotContainKeys("power", "paid_line");
+        write("sys/class/power_supply/BAT0/type", "Battery\n");
+        write("sys/class/power_supply/BAT0/capacity", "47\n");
+        write("sys/class/power_supply/hidpp_battery_0/type", "Battery\n");
+        write("sys/class/power_supply/hidpp_battery_0/scope", "Device\n");
+        write("sys/class/power_supply/hidpp_battery_0/capacity", "5\n");
+        write("etc/lucid-reporter/reporter.conf", "paid_line=yes\n");
+        assertThat(reported("--print", "--name", "tab-1").traits())
+                .containsEntry("power", new Trait.Text("battery"))
+                .containsEntry("battery_percent", Trait.ofText("40"))
+                .containsEntry("paid_line", new Trait.Truth(true));
+        write("sys/class/power_supply/AC/type", "Mains\n");
+        write("sys/class/power_supply/AC/online", "1\n");
+        write("etc/lucid-reporter/reporter.conf", "paid_line=no\n");
+        assertThat(reported("--print", "--name", "tab-1").traits())
+                .containsEntry("power", new Trait.Text("mains"))
+                .containsEntry("paid_line", new Trait.Truth(false));
+        write("sys/class/power_supply/BAT0/capacity", "broken");
+        write("etc/lucid-reporter/reporter.conf", "paid_line=perhaps\n");
+        assertThat(reported("--print", "--name", "tab-1").traits()).doesNotContainKeys("power", "paid_line");
+    }
+
+    @Test
     void reportsWhatIsInstalledAndNothingElse() throws Exception {
         installed(
                 stanza("libtls", "1:3.2.8-2+u1", "installed"),

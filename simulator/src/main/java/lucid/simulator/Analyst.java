@@ -12,10 +12,19 @@ import tools.jackson.databind.JsonNode;
 final class Analyst {
 
     private final Api api;
+    private final Api approving;
+    private final String approver;
+    private final String password;
 
-    /** @param api at which the analyst has signed in */
-    Analyst(Api api) {
+    /**
+     * @param api at which the analyst has signed in
+     * @param approving at which the approver signs in with this name and password
+     */
+    Analyst(Api api, Api approving, String approver, String password) {
         this.api = api;
+        this.approving = approving;
+        this.approver = approver;
+        this.password = password;
     }
 
     /** The Monday of the long weekend some weeks after the history. */
@@ -124,6 +133,16 @@ final class Analyst {
                         "nightly settlement until the end of the month",
                         "D. Orrin",
                         "network access limited to the booking service");
+            case 8 ->
+                approved(api.post(
+                        "/api/proposals",
+                        wording(
+                                "GUL-0437",
+                                "FORCE",
+                                List.of("gate-controllers"),
+                                today.plusDays(5),
+                                "ROUTINE",
+                                "the last ones without it lose the crane radio")));
             case 4 -> {
                 // The holiday weekend in three weeks: from Friday evening on.
                 LocalDate friday = holidayMonday(today.plusDays(4)).minusDays(3);
@@ -212,6 +231,12 @@ final class Analyst {
                             "reason",
                             "ticket printer still not certified"));
         }
+    }
+
+    /** A second person says yes to what was proposed. */
+    private void approved(JsonNode proposed) {
+        approving.signIn(approver, password);
+        approving.post("/api/proposals/" + proposed.path("number").asLong() + "/approvals", Map.of());
     }
 
     private void leaveToTheRule(String update) {

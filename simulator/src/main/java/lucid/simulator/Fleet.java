@@ -17,6 +17,9 @@ final class Fleet {
 
     private static final int NEXT_LANTERN_DAYS = 21;
 
+    /** The ship that reports once a week, and pays for what goes over its line. */
+    private static final String NARROW_LINK = "Corrie";
+
     private static final String[] SHIPS = {
         "Auk", "Bonxie", "Corrie", "Dunlin", "Eider", "Fulmar", "Guillemot", "Heron", "Jarl", "Kittiwake", "Linnet"
     };
@@ -57,8 +60,7 @@ final class Fleet {
     private void bridgeConsoles() {
         for (int i = 0; i < 44; i++) {
             String ship = SHIPS[i % SHIPS.length];
-            // One ship has a narrow link and reports once a week.
-            int everyDays = ship.equals("Corrie") ? 7 : 1;
+            int everyDays = ship.equals(NARROW_LINK) ? 7 : 1;
             add(
                     "bri-" + ship.toLowerCase() + "-" + (1 + i / SHIPS.length),
                     "bridge",
@@ -72,13 +74,16 @@ final class Fleet {
     private void gateControllers() {
         for (int i = 0; i < 58; i++) {
             String landing = LANDINGS[i % LANDINGS.length];
-            add(
-                    String.format("gate-%s-%02d", landing, 1 + i / LANDINGS.length),
-                    "gate",
-                    GULL,
-                    traits("model", i % 5 == 0 ? "G1" : "G2", "site", landing, "facing", "internal"),
-                    i == 20 || i == 40 || i == 50 ? 4 : 0,
-                    1);
+            String name = String.format("gate-%s-%02d", landing, 1 + i / LANDINGS.length);
+            Map<String, Object> traits =
+                    traits("model", i % 5 == 0 ? "G1" : "G2", "site", landing, "facing", "internal");
+            if (name.equals("gate-north-ness-04")) {
+                // Out on the mole, where no cable goes.
+                traits.put("paid_line", true);
+            } else if (name.equals("gate-far-point-01")) {
+                traits.put("root_free_mb", 11);
+            }
+            add(name, "gate", GULL, traits, i == 20 || i == 40 || i == 50 ? 4 : 0, 1);
         }
     }
 
@@ -137,6 +142,12 @@ final class Fleet {
                     traits("model", "T" + (1 + i % 3), "site", "MV " + SHIPS[i % SHIPS.length], "facing", "partner");
             if (i % 4 == 0) {
                 traits.put("fingerprint_signin", true);
+            }
+            traits.put("power", "battery");
+            // Two are hardly ever charged.
+            traits.put("battery_percent", i % 60 == 7 ? 20 : 50 + 10 * (i % 5));
+            if (SHIPS[i % SHIPS.length].equals(NARROW_LINK)) {
+                traits.put("paid_line", true);
             }
             // Nineteen are at sea and out of reach.
             add(String.format("tab-%03d", i + 1), "tablet", LANTERN, traits, i % 6 == 2 && i < 114 ? 16 + i % 5 : 0, 1);

@@ -21,6 +21,7 @@ import lucid.simulator.living.WeekHours;
 /** The hosts of Skerry Line after the history: from then on they do what they are told, each in its own way. */
 final class LivingFleet {
 
+    private static final int FULL = 100;
     private static final Set<String> COME_BACK = Set.of("tablet", "desktop");
     /** In one office the machines are switched off at the weekend. */
     private static final String OFFICE = "mill-bay";
@@ -74,6 +75,8 @@ final class LivingFleet {
                         : Optional.of(new Nature.Voyage(
                                 lastReport.plusSeconds(1), Optional.of(back).filter(at -> comesBack))),
                 host.role().equals("tablet") ? TABLET_AT_HOME_DAYS : 0,
+                (int) host.traits().getOrDefault("battery_percent", FULL),
+                host.traits().containsKey("paid_line"),
                 (update, revision) -> Optional.ofNullable(failing.get(List.of(update, revision)))
                         .flatMap(Release::failure)
                         .filter(failure -> failure.hits(host.traits()))

@@ -33,6 +33,7 @@ public final class SkerryLine {
     private static final int DAYS_OF_SUPPORT_LEFT = 75;
     private static final String ANALYST = "m.aldane";
     private static final String OPERATOR = "b.tove";
+    private static final String APPROVER = "h.marsh";
     /** The password of every demo user. */
     private static final String PASSWORD = "skerry-line";
 
@@ -55,7 +56,7 @@ public final class SkerryLine {
     private SkerryLine(URI server, String token) throws IOException {
         this.server = server;
         this.api = new Api(server, token);
-        this.analyst = new Analyst(api);
+        this.analyst = new Analyst(api, new Api(server, token), APPROVER, PASSWORD);
         this.operator = new Operator(new Api(server, token), OPERATOR, PASSWORD);
     }
 
@@ -105,8 +106,8 @@ public final class SkerryLine {
                 "The demo is ready after %d s: %s%n",
                 Duration.ofNanos(System.nanoTime() - begun).toSeconds(), server);
         System.out.printf(
-                "  analyst %s, reader j.fenn, service desk s.orrin, operator %s, approver h.marsh, administrator k.strand%n  password of all: %s%n",
-                ANALYST, OPERATOR, PASSWORD);
+                "  analyst %s, reader j.fenn, service desk s.orrin, operator %s, approver %s, administrator k.strand%n  password of all: %s%n",
+                ANALYST, OPERATOR, APPROVER, PASSWORD);
     }
 
     /** Whoever is in the sample of a pilot tries it; whoever has not tried when it ends or fails does so no more. */

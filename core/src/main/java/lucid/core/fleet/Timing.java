@@ -22,6 +22,7 @@ import java.util.Optional;
  * @param allowance how long a host that was away has after its return until anything is due; not negative
  * @param start how an offered update begins
  * @param earlyRestart whether a restart comes as soon as it may; else only when it is due
+ * @param restraint when its hosts keep from installing by themselves, also past due
  */
 public record Timing(
         ZoneId zone,
@@ -31,7 +32,8 @@ public record Timing(
         Optional<LocalTime> dueHour,
         Duration allowance,
         StartMode start,
-        boolean earlyRestart) {
+        boolean earlyRestart,
+        Restraint restraint) {
 
     /** Hosts for which nobody has to wait: no hours, by itself. */
     public static final Timing ANY_TIME = new Timing(
@@ -42,7 +44,8 @@ public record Timing(
             Optional.empty(),
             Duration.ZERO,
             StartMode.BY_ITSELF,
-            true);
+            true,
+            Restraint.USUAL);
 
     public Timing {
         busy = List.copyOf(busy);

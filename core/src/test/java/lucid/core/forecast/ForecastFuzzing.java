@@ -17,6 +17,7 @@ import java.util.Random;
 import java.util.function.Predicate;
 import lucid.core.TestFleet;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.WeekSpan;
@@ -105,7 +106,8 @@ class ForecastFuzzing {
                 random.nextInt(3) == 0 ? Optional.of(LocalTime.of(random.nextInt(24), 0)) : Optional.empty(),
                 Duration.ZERO,
                 StartMode.values()[random.nextInt(StartMode.values().length)],
-                random.nextBoolean());
+                random.nextBoolean(),
+                Restraint.USUAL);
     }
 
     private static List<WeekSpan> spans(Random random, int count, int longest) {

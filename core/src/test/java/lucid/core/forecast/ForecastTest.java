@@ -18,6 +18,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
 import lucid.core.fleet.Trait;
@@ -52,7 +53,8 @@ class ForecastTest {
                 Optional.empty(),
                 Duration.ZERO,
                 start,
-                earlyRestart);
+                earlyRestart,
+                Restraint.USUAL);
     }
 
     private static Hours hours(Timing timing) {
@@ -108,7 +110,8 @@ class ForecastTest {
                 Optional.of(LocalTime.NOON),
                 Duration.ZERO,
                 StartMode.BY_ITSELF,
-                true);
+                true,
+                Restraint.USUAL);
         assertThat(forecast(noon, plan(1, 4.0, 0), daily()).due()).contains(day(4.5));
         assertThat(forecast(noon, plan(1, 4.75, 0), daily()).due()).contains(day(5.5));
         assertThat(forecast(noon, plan(1, 4.0, 0), daily(away(4.25, 6.75))).due())
@@ -129,7 +132,8 @@ class ForecastTest {
                 Optional.of(LocalTime.NOON),
                 Duration.ZERO,
                 StartMode.BY_ITSELF,
-                true));
+                true,
+                Restraint.USUAL));
         assertThat(Hours.dueOn(day, noon, day(2.25))).isEqualTo(day(2.5));
         assertThat(Hours.dueOn(day, noon, day(2.75))).as("the hour has passed").isEqualTo(day(3.5));
     }

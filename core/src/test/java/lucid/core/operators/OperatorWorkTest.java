@@ -50,7 +50,8 @@ class OperatorWorkTest {
                 any.dueHour(),
                 any.allowance(),
                 StartMode.BY_OPERATOR,
-                any.earlyRestart());
+                any.earlyRestart(),
+                any.restraint());
     }
 
     private static Instant day(int days) {

@@ -20,6 +20,7 @@ import lucid.core.carriage.Carriages;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.Ladder;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.Timing;
@@ -44,7 +45,8 @@ class HostOrdersTest {
             Optional.empty(),
             Duration.ofDays(3),
             StartMode.AT_SHUTDOWN,
-            false);
+            false,
+            Restraint.USUAL);
     private static final Host KIOSK =
             TestFleet.host(0, Map.of("role", TestFleet.text("kiosk")), "pkg:generic/desk@1", "pkg:generic/reader@4");
     private static final Carriages CARRIAGES = TestFleet.carriages(

@@ -20,6 +20,7 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.TargetRelease;
@@ -45,6 +46,7 @@ public final class PopulationsReader implements JsonReader {
     private static final int LONGEST_DELAY_DAYS = 3_650;
     private static final int LONGEST_CHECK_IN_HOURS = 8_760;
     private static final int LONGEST_ALLOWANCE_DAYS = 90;
+    private static final int FULL_BATTERY = 100;
 
     @Override
     public String reads() {
@@ -185,7 +187,13 @@ public final class PopulationsReader implements JsonReader {
                                 start.line().toUpperCase(Locale.ROOT).replace(' ', '_'))
                         : StartMode.BY_ITSELF,
                 !item.get("earlyRestart").exists()
-                        || item.get("earlyRestart").node().asBoolean());
+                        || item.get("earlyRestart").node().asBoolean(),
+                new Restraint(
+                        item.get("leastBattery").exists()
+                                ? item.get("leastBattery").integer(0, FULL_BATTERY)
+                                : Restraint.USUAL.leastBattery(),
+                        item.get("overPaidLine").exists()
+                                && item.get("overPaidLine").node().asBoolean()));
     }
 
     private static List<WeekSpan> hours(JsonPlace list) {

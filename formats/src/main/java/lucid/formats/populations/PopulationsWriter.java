@@ -10,6 +10,7 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StandingRule;
 import lucid.core.fleet.StartMode;
 import lucid.core.fleet.TargetRelease;
@@ -98,6 +99,12 @@ public final class PopulationsWriter {
         }
         if (!timing.earlyRestart()) {
             object.put("earlyRestart", false);
+        }
+        if (timing.restraint().leastBattery() != Restraint.USUAL.leastBattery()) {
+            object.put("leastBattery", timing.restraint().leastBattery());
+        }
+        if (timing.restraint().overPaidLine()) {
+            object.put("overPaidLine", true);
         }
     }
 

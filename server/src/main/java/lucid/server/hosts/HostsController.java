@@ -15,12 +15,14 @@ import lucid.core.carriage.Carriages;
 import lucid.core.carriage.OnSources;
 import lucid.core.docket.HostUpdate;
 import lucid.core.fleet.Absence;
+import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostName;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.PackageLists;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.Trait;
 import lucid.core.ruling.Differences;
 import lucid.core.update.Kind;
@@ -241,6 +243,9 @@ class HostsController {
 
     record RetirementView(String reason, String author, Instant at) {}
 
+    /** @param leastBattery per cent of charge that its population asks for on battery */
+    record PreventedHost(Restraint.Prevention why, int leastBattery) {}
+
     /**
      * Everything that is known of one host.
      *
@@ -248,6 +253,7 @@ class HostsController {
      * @param populationId none if it is in no population
      * @param alsoMatches names of populations further down that match it too
      * @param unknownFrom from when on it is too long silent to tell its state
+     * @param prevented what would keep it from installing anything now, as it last told
      * @param changes the newest first, at most 500
      */
     record HostView(
@@ -268,6 +274,7 @@ class HostsController {
             long rhythmHours,
             List<Absence> absences,
             List<DifferenceView> differences,
+            Optional<PreventedHost> prevented,
             List<TraitValue> traits,
             List<ProductOnHost> products,
             List<ExceptionView> exceptions,
@@ -356,6 +363,7 @@ class HostsController {
                 rhythm.toHours(),
                 host.absences(),
                 HostQuestion.differencesOf(host, differences(snapshot, now)),
+                prevented(host, snapshot.fleet()),
                 traits(host, beginning),
                 products(host, snapshot.carriages(), changes),
                 snapshot.decisions().exceptions().stream()
@@ -364,6 +372,11 @@ class HostsController {
                         .toList(),
                 changes,
                 history.outcomes(host.number(), MOST_CHANGES));
+    }
+
+    private static Optional<PreventedHost> prevented(Host host, Fleet fleet) {
+        Restraint restraint = fleet.ladder().entryOf(host).timing().restraint();
+        return restraint.prevents(host, Optional.empty()).map(why -> new PreventedHost(why, restraint.leastBattery()));
     }
 
     private static ListsOfHost lists(PackageLists lists, Host host, Optional<Population> owner) {

@@ -16,13 +16,15 @@ import lucid.core.fleet.HostName;
 import lucid.core.fleet.Outcome;
 import lucid.core.order.HeardBy;
 import lucid.core.order.HeardBy.Hearing;
+import lucid.core.order.WhyOverdue;
 import lucid.core.ruling.Decision;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
-import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.RulingGroup;
 import lucid.core.ruling.Timeline;
+import lucid.core.ruling.Verdict;
+import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Snapshot;
@@ -68,6 +70,8 @@ class HeardController {
      * @param match what it says
      * @param hosts for how many of those that lack the update, or are to lose it, it holds
      * @param tooLate those of them that have downloaded what is withheld from them, and may install it all the same
+     * @param overdue of a force: hosts on which it is past due, by why they still lack it
+     * @param nextWindow when the next window of those opens that had none since
      * @param installedSince hosts from which it is withheld, and was so when they installed it later than it was
      *     decided
      */
@@ -77,7 +81,11 @@ class HeardController {
             int hosts,
             List<HeardHosts> heard,
             HostList tooLate,
+            List<OverdueHosts> overdue,
+            Optional<Instant> nextWindow,
             HostList installedSince) {}
+
+    record OverdueHosts(WhyOverdue.Why why, HostList hosts) {}
 
     /** Of each decision that holds for hosts that lack the update, or are to lose it: how far it has come. */
     @GetMapping("/api/cases/{id}/heard")
@@ -151,33 +159,55 @@ class HeardController {
 
     private Optional<HeardDecision> heard(
             RulingGroup group, RoaringBitmap tooLate, RoaringBitmap installedSince, Snapshot snapshot, Instant now) {
-        RuleMatch match = group.match();
-        return decision(match.source().orElseThrow(), snapshot.decisions())
-                .map(decision -> new HeardDecision(
-                        RuleMatchView.of(match, snapshot.decisions()),
-                        decision.createdAt(),
-                        group.hosts().getCardinality(),
-                        HeardBy.of(
-                                        group.hosts(),
-                                        decision.createdAt(),
-                                        host -> receipts.of(host)
-                                                .map(heard -> word(
-                                                        heard,
-                                                        desk.isCurrent(
-                                                                snapshot.fleet().host(host),
-                                                                heard.keptTag(),
-                                                                group.hosts().getCardinality() <= MOST_COMPUTED),
-                                                        now)),
-                                        snapshot.fleet().unknownAt(now))
-                                .entrySet()
-                                .stream()
-                                .map(entry -> new HeardHosts(
-                                        entry.getKey(),
-                                        HostList.of(snapshot.fleet(), entry.getValue()),
-                                        problems(entry.getKey(), entry.getValue())))
-                                .toList(),
-                        HostList.of(snapshot.fleet(), tooLate),
-                        HostList.of(snapshot.fleet(), installedSince)));
+        return decision(group.match().source().orElseThrow(), snapshot.decisions())
+                .map(decision -> {
+                    Map<Hearing, RoaringBitmap> heard = heard(group.hosts(), decision.createdAt(), snapshot, now);
+                    Optional<WhyOverdue> overdue =
+                            decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE
+                                    ? Optional.of(overdue(verdict, group.hosts(), heard, snapshot, now))
+                                    : Optional.empty();
+                    return new HeardDecision(
+                            RuleMatchView.of(group.match(), snapshot.decisions()),
+                            decision.createdAt(),
+                            group.hosts().getCardinality(),
+                            heard.entrySet().stream()
+                                    .map(entry -> new HeardHosts(
+                                            entry.getKey(),
+                                            HostList.of(snapshot.fleet(), entry.getValue()),
+                                            problems(entry.getKey(), entry.getValue())))
+                                    .toList(),
+                            HostList.of(snapshot.fleet(), tooLate),
+                            overdue.map(WhyOverdue::hosts).orElse(Map.of()).entrySet().stream()
+                                    .map(entry -> new OverdueHosts(
+                                            entry.getKey(), HostList.of(snapshot.fleet(), entry.getValue())))
+                                    .toList(),
+                            overdue.flatMap(WhyOverdue::nextWindow),
+                            HostList.of(snapshot.fleet(), installedSince));
+                });
+    }
+
+    private Map<Hearing, RoaringBitmap> heard(RoaringBitmap hosts, Instant since, Snapshot snapshot, Instant now) {
+        boolean compute = hosts.getCardinality() <= MOST_COMPUTED;
+        return HeardBy.of(
+                hosts,
+                since,
+                host -> receipts.of(host)
+                        .map(heard -> word(
+                                heard, desk.isCurrent(snapshot.fleet().host(host), heard.keptTag(), compute), now)),
+                snapshot.fleet().unknownAt(now));
+    }
+
+    private WhyOverdue overdue(
+            Verdict force, RoaringBitmap hosts, Map<Hearing, RoaringBitmap> heard, Snapshot snapshot, Instant now) {
+        RoaringBitmap installsNothing = receipts.matching(
+                of -> of.receipt().filter(receipt -> !receipt.installs()).isPresent());
+        return WhyOverdue.of(
+                force,
+                snapshot.update(force.updateId()),
+                hosts,
+                new WhyOverdue.Said(heard, installsNothing),
+                snapshot.carriages(),
+                now);
     }
 
     /** What a host said of earlier orders says nothing of those that it keeps now. */

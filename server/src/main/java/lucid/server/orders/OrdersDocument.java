@@ -50,6 +50,8 @@ record OrdersDocument(
     /**
      * @param zone of the hours, as the IANA time zone database names it
      * @param busy as they are written in the format populations-1, as are {@code windows}
+     * @param leastBattery per cent of charge under which nothing is installed on battery
+     * @param overPaidLine false: nothing is downloaded over a line that is paid by what goes over it
      * @param open the stretches until the orders expire in which what is due may begin; none if it may at any time
      */
     @JsonInclude(JsonInclude.Include.NON_ABSENT)
@@ -60,6 +62,8 @@ record OrdersDocument(
             Optional<LocalTime> dueHour,
             StartMode start,
             boolean earlyRestart,
+            int leastBattery,
+            boolean overPaidLine,
             long rhythmHours,
             List<Hours.Span> open) {}
 
@@ -166,6 +170,8 @@ record OrdersDocument(
                 timing.dueHour(),
                 timing.start(),
                 timing.earlyRestart(),
+                timing.restraint().leastBattery(),
+                timing.restraint().overPaidLine(),
                 told.rhythm().toHours(),
                 timing.windows().isEmpty()
                         ? List.of()

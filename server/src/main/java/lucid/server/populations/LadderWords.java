@@ -138,7 +138,15 @@ final class LadderWords {
                                 before.allowance().toDays(),
                                 after.allowance().toDays()),
                         from("start", word(before.start()), word(after.start())),
-                        from("early restart", before.earlyRestart(), after.earlyRestart()))
+                        from("early restart", before.earlyRestart(), after.earlyRestart()),
+                        from(
+                                "least battery in per cent",
+                                before.restraint().leastBattery(),
+                                after.restraint().leastBattery()),
+                        from(
+                                "over a paid line",
+                                before.restraint().overPaidLine(),
+                                after.restraint().overPaidLine()))
                 .flatMap(part -> part);
     }
 

@@ -28,6 +28,8 @@ import lucid.core.update.Rating;
  * When the hosts of a population may be disturbed, and what that means for an update that is published now.
  *
  * @param busyHours as they are written in the format populations-1, as are {@code windows}
+ * @param leastBattery per cent of charge under which a host on battery waits
+ * @param overPaidLine whether hosts go on over a line that is paid by what goes over it
  * @param week by day, from Monday on, what each half-hour is; a clock change of this week shows
  * @param nextAllowed the next stretches in which a restart is allowed
  * @param worked what happens to a High security update that is published now
@@ -39,6 +41,8 @@ record TimingView(
         long allowanceDays,
         StartMode start,
         boolean earlyRestart,
+        int leastBattery,
+        boolean overPaidLine,
         List<List<HalfHour>> week,
         List<Hours.Span> nextAllowed,
         WorkedView worked) {
@@ -79,6 +83,8 @@ record TimingView(
                 timing.allowance().toDays(),
                 timing.start(),
                 timing.earlyRestart(),
+                timing.restraint().leastBattery(),
+                timing.restraint().overPaidLine(),
                 week(population, hours, now),
                 hours.nextAllowed(now, SPANS),
                 worked(population, WorkingDays.of(population, ladder), hours, now));

@@ -9,12 +9,14 @@ import lucid.core.approval.Ground;
 import lucid.core.carriage.OnSources;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Restraint;
 import lucid.core.fleet.WorkingDays;
 import lucid.core.forecast.LeftOpen;
 import lucid.core.forecast.Slack;
 import lucid.core.ruling.Removal;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
+import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.pilots.PilotViews.DrawnView;
 import lucid.server.snapshot.RequestKeys;
@@ -60,6 +62,7 @@ class VerdictController {
      *     or never
      * @param tooLate hosts from which it would be withheld and that have downloaded it: this may not stop them
      * @param notOnSources hosts to which it would be offered and whose sources do not have it yet
+     * @param prevented hosts to which it would be offered and that keep from installing now, as they last told
      * @param forecast of what it offers, for the hosts for which it would be what holds, of a pilot for those in its
      *     sample; none for a block
      * @param pilot who would try it, of all populations of the answer
@@ -84,6 +87,7 @@ class VerdictController {
             List<RulingGroupView> broughtForward,
             HostList tooLate,
             HostList notOnSources,
+            List<PreventedView> prevented,
             Optional<ForecastView> forecast,
             Optional<DrawnView> pilot,
             List<PartView> parts,
@@ -95,6 +99,8 @@ class VerdictController {
             Optional<WorkingDays.FewThere> fewThere,
             Optional<Instant> ruleDue,
             List<Ground> grounds) {}
+
+    record PreventedView(Restraint.Prevention why, HostList hosts) {}
 
     /** @param contained true if only an earlier update that it contains closes it */
     record OpenVulnerability(String id, boolean contained, int hosts) {}
@@ -153,6 +159,7 @@ class VerdictController {
                 broughtForward(worded, snapshot),
                 HostList.of(snapshot.fleet(), tooLate(worded, snapshot)),
                 HostList.of(snapshot.fleet(), notOnSources(worded, snapshot)),
+                prevented(worded, snapshot),
                 worded.foreseen()
                         .forecast()
                         .map(forecast -> ForecastView.of(
@@ -185,17 +192,28 @@ class VerdictController {
         return staged;
     }
 
+    /** The hosts to which it would be offered at once. */
+    private static RoaringBitmap offered(Worded worded) {
+        Verdict verdict = worded.verdict();
+        RoaringBitmap decided = worded.consequence().decided();
+        return verdict.type() == VerdictType.FORCE || verdict.isLetGo()
+                ? decided
+                : verdict.pilot()
+                        .map(pilot -> RoaringBitmap.and(pilot.everSampled(), decided))
+                        .orElseGet(RoaringBitmap::new);
+    }
+
     /** What is deferred may come to the sources meanwhile. */
     private static RoaringBitmap notOnSources(Worded worded, Snapshot snapshot) {
-        Verdict verdict = worded.verdict();
-        RoaringBitmap offered = verdict.type() == VerdictType.FORCE
-                ? worded.consequence().decided()
-                : verdict.pilot()
-                        .map(pilot -> RoaringBitmap.and(
-                                pilot.everSampled(), worded.consequence().decided()))
-                        .orElseGet(RoaringBitmap::new);
-        return OnSources.of(snapshot.update(verdict.updateId()), offered, snapshot.fleet())
+        return OnSources.of(snapshot.update(worded.verdict().updateId()), offered(worded), snapshot.fleet())
                 .in(OnSources.Found.NOT_YET);
+    }
+
+    private static List<PreventedView> prevented(Worded worded, Snapshot snapshot) {
+        Update update = snapshot.update(worded.verdict().updateId());
+        return Restraint.prevented(offered(worded), update.sizeBytes(), snapshot.fleet()).entrySet().stream()
+                .map(of -> new PreventedView(of.getKey(), HostList.of(snapshot.fleet(), of.getValue())))
+                .toList();
     }
 
     /** Whoever lets it go now knows that it begins earlier. */

@@ -110,7 +110,8 @@ public final class LivingHost {
         }
 
         private void plan(Instant from) {
-            planned = isOpen() && !nature.idle() ? when(from) : Optional.empty();
+            boolean waits = installed.isEmpty() && nature.waits(orders);
+            planned = isOpen() && !nature.idle() && !waits ? when(from) : Optional.empty();
         }
 
         private Optional<Instant> when(Instant from) {
@@ -333,7 +334,7 @@ public final class LivingHost {
                                 .isEmpty());
         List<Happened> downloaded = new ArrayList<>();
         for (Orders.Order order : now.values()) {
-            if (order.what() == Orders.What.WITHHELD) {
+            if (order.what() == Orders.What.WITHHELD || nature.waits(told)) {
                 continue;
             }
             Task known = tasks.get(order.update());

@@ -14,6 +14,8 @@ import java.util.Optional;
  * @param off hours of the week in which it is switched off
  * @param away from its first instant on, until a later one; none: it never comes back
  * @param homeDays days for which it stays in reach between two voyages, on average; 0: it makes none
+ * @param charge per cent to which its battery is charged; 100 where it has none
+ * @param paidLine whether its line is paid by what goes over it
  * @param faults what makes updates fail on it
  */
 public record Nature(
@@ -23,10 +25,17 @@ public record Nature(
         List<WeekHours.Span> off,
         Optional<Voyage> away,
         int homeDays,
+        int charge,
+        boolean paidLine,
         Faults faults) {
 
     /** @param back none: never */
     public record Voyage(Instant from, Optional<Instant> back) {}
+
+    /** True if it keeps from downloading and installing, by what its population asks for. */
+    boolean waits(Orders told) {
+        return charge < told.leastBattery() || paidLine && !told.overPaidLine();
+    }
 
     /** Why an update fails on the host. */
     public interface Faults {

@@ -19,8 +19,17 @@ import tools.jackson.databind.JsonNode;
  *
  * @param start how an offered update begins
  * @param earlyRestart whether a restart comes as soon as it may; else only when it is due
+ * @param leastBattery per cent of charge under which nothing is installed on battery
+ * @param overPaidLine false: nothing is downloaded over a line that is paid by what goes over it
  */
-public record Orders(WeekHours hours, Start start, boolean earlyRestart, List<Frozen> frozen, List<Order> orders) {
+public record Orders(
+        WeekHours hours,
+        Start start,
+        boolean earlyRestart,
+        int leastBattery,
+        boolean overPaidLine,
+        List<Frozen> frozen,
+        List<Order> orders) {
 
     /** How an offered update begins. */
     public enum Start {
@@ -75,6 +84,8 @@ public record Orders(WeekHours hours, Start start, boolean earlyRestart, List<Fr
                         optional(hours, "dueHour", LocalTime::parse)),
                 Start.valueOf(hours.get("start").asString()),
                 hours.get("earlyRestart").asBoolean(),
+                hours.get("leastBattery").asInt(),
+                hours.get("overPaidLine").asBoolean(),
                 all(told.get("frozen"), one -> new Frozen(instant(one, "from"), instant(one, "until"))),
                 all(told.get("orders"), Orders::order));
     }

@@ -35,7 +35,7 @@ class LivingHostTest {
     }
 
     private static Nature nature(Optional<Nature.Voyage> away, Nature.Faults faults) {
-        return new Nature(Duration.ofDays(1), Duration.ZERO, false, List.of(), away, 0, faults);
+        return new Nature(Duration.ofDays(1), Duration.ZERO, false, List.of(), away, 0, 100, false, faults);
     }
 
     private static Order order(What what, Optional<Instant> due) {
@@ -52,7 +52,7 @@ class LivingHostTest {
     }
 
     private static Orders told(WeekHours hours, Orders.Start start, boolean earlyRestart, Order... orders) {
-        return new Orders(hours, start, earlyRestart, List.of(), List.of(orders));
+        return new Orders(hours, start, earlyRestart, 40, false, List.of(), List.of(orders));
     }
 
     private LivingHost host(Nature nature) {
@@ -163,6 +163,8 @@ class LivingHostTest {
                 BY_NIGHT,
                 Orders.Start.BY_ITSELF,
                 true,
+                40,
+                false,
                 List.of(new Orders.Frozen(at("25T12:00"), at("27T06:00"))),
                 List.of(order(What.OFFERED, Optional.empty())));
         live(host(SOUND), frozen, 5);
@@ -202,11 +204,36 @@ class LivingHostTest {
         Instant installed = when("installed").orElseThrow();
         assertThat(SUNDAYS.allows(installed, false)).isTrue();
         reports.clear();
-        Nature idle =
-                new Nature(Duration.ofDays(1), Duration.ZERO, true, List.of(), Optional.empty(), 0, SOUND.faults());
+        Nature idle = new Nature(
+                Duration.ofDays(1), Duration.ZERO, true, List.of(), Optional.empty(), 0, 100, false, SOUND.faults());
         live(host(idle), told(BY_NIGHT, Orders.Start.BY_ITSELF, true, order(What.OFFERED, Optional.of(BEGIN))), 9);
         assertThat(when("installed")).isEmpty();
         assertThat(reports).hasSizeGreaterThan(8);
+    }
+
+    @Test
+    void onAnEmptyBatteryOrAPaidLineItWaitsAlsoPastDue() {
+        Orders due = told(BY_NIGHT, Orders.Start.BY_ITSELF, true, order(What.OFFERED, Optional.of(BEGIN)));
+        for (Nature waiting : List.of(like(SOUND, 39, false), like(SOUND, 100, true))) {
+            live(host(waiting), due, 9);
+            assertThat(when("downloaded")).isEmpty();
+            assertThat(when("installed")).isEmpty();
+        }
+        live(host(like(SOUND, 40, false)), due, 9);
+        assertThat(when("installed")).isNotEmpty();
+    }
+
+    private static Nature like(Nature other, int charge, boolean paidLine) {
+        return new Nature(
+                other.rhythm(),
+                other.latest(),
+                other.idle(),
+                other.off(),
+                other.away(),
+                other.homeDays(),
+                charge,
+                paidLine,
+                other.faults());
     }
 
     @Test

@@ -1,0 +1,90 @@
+package lucid.core.fleet;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import lucid.core.TestFleet;
+import lucid.core.fleet.Restraint.Prevention;
+import org.junit.jupiter.api.Test;
+import org.roaringbitmap.RoaringBitmap;
+
+/** A host that tells nothing of its power, line or space is kept from nothing. */
+class RestraintTest {
+
+    private static final Trait BATTERY = TestFleet.text("battery");
+    private static final Trait YES = new Trait.Truth(true);
+    private static final Optional<Long> A_GIGABYTE = Optional.of(1L << 30);
+
+    private static Optional<Prevention> prevents(Restraint restraint, Map<String, Trait> traits) {
+        return restraint.prevents(TestFleet.host(0, traits, "pkg:generic/desk@1"), A_GIGABYTE);
+    }
+
+    @Test
+    void onBatteryItWaitsUnderTheChargeThatIsAskedFor() {
+        Map<String, Trait> low = Map.of("power", BATTERY, "battery_percent", TestFleet.number(39));
+        assertThat(prevents(Restraint.USUAL, low)).contains(Prevention.BATTERY);
+        assertThat(prevents(new Restraint(39, false), low)).isEmpty();
+        assertThat(prevents(new Restraint(0, false), low)).isEmpty();
+        assertThat(prevents(Restraint.USUAL, Map.of("power", BATTERY)))
+                .as("how far it is charged is not told")
+                .isEmpty();
+        assertThat(prevents(
+                        Restraint.USUAL,
+                        Map.of("power", TestFleet.text("mains"), "battery_percent", TestFleet.number(3))))
+                .isEmpty();
+        assertThatThrownBy(() -> new Restraint(101, false)).hasMessageContaining("0 to 100 per cent");
+    }
+
+    @Test
+    void overAPaidLineItWaitsUnlessItsPopulationGoesOn() {
+        assertThat(prevents(Restraint.USUAL, Map.of("paid_line", YES))).contains(Prevention.PAID_LINE);
+        assertThat(prevents(new Restraint(40, true), Map.of("paid_line", YES))).isEmpty();
+        assertThat(prevents(Restraint.USUAL, Map.of("paid_line", new Trait.Truth(false))))
+                .isEmpty();
+        assertThat(prevents(Restraint.USUAL, Map.of("paid_line", TestFleet.text("true"))))
+                .as("a text is no answer")
+                .isEmpty();
+    }
+
+    @Test
+    void itNeedsRoomForTwiceTheSizeWhereThatIsKnown() {
+        Map<String, Trait> tight = Map.of("root_free_mb", TestFleet.number(2047));
+        assertThat(prevents(Restraint.USUAL, tight)).contains(Prevention.SPACE);
+        assertThat(prevents(Restraint.USUAL, Map.of("root_free_mb", TestFleet.number(2048))))
+                .isEmpty();
+        assertThat(Restraint.USUAL.prevents(TestFleet.host(0, tight), Optional.empty()))
+                .isEmpty();
+    }
+
+    @Test
+    void eachHostByTheRestraintOfItsPopulation() {
+        Timing any = Timing.ANY_TIME;
+        Timing goesOn = new Timing(
+                any.zone(),
+                any.rhythm(),
+                any.busy(),
+                any.windows(),
+                any.dueHour(),
+                any.allowance(),
+                any.start(),
+                any.earlyRestart(),
+                new Restraint(40, true));
+        Map<String, Trait> ship = Map.of("paid_line", YES, "role", TestFleet.text("bridge"));
+        Fleet fleet = Fleet.EMPTY
+                .with(new Ladder(
+                        List.of(TestFleet.with(goesOn, TestFleet.population("bridge", "role = bridge", 5))),
+                        new StandingRule(List.of(), StandingRule.Offer.NEVER)))
+                .with(List.of(
+                        TestFleet.host(0, ship),
+                        TestFleet.host(1, Map.of("paid_line", YES)),
+                        TestFleet.host(2, Map.of("power", BATTERY, "battery_percent", TestFleet.number(10))),
+                        TestFleet.host(3, Map.of())));
+        assertThat(Restraint.prevented(RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty(), fleet))
+                .isEqualTo(Map.of(
+                        Prevention.PAID_LINE, RoaringBitmap.bitmapOf(1),
+                        Prevention.BATTERY, RoaringBitmap.bitmapOf(2)));
+    }
+}

@@ -135,7 +135,7 @@ test('by keyboard only: what ends when, on a calendar', async ({ page }) => {
   await expect(page).toHaveURL(/cell=\d+(%2F|\/)\d+/);
   await calendar
     .getByRole('button', { name: /^Gate controllers, .*: 1 decision/ })
-    .first()
+    .last()
     .click();
   await expect(page.getByText(/frozen from .*: Gate controllers, Ticket kiosks, Crew tablets/)).toBeVisible();
   await press(page, 'c');

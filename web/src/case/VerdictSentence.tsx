@@ -1,16 +1,14 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { dropThis } from '../decisions/clauses';
+import { AnswerPart, BecausePart, DAY_LABELS } from '../decisions/SentenceParts';
 import { useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
 import { NumberField } from '../frame/NumberField';
 import { Term } from '../frame/Term';
-import { TextPart } from '../frame/TextPart';
 import { WhereFault, WherePart } from '../frame/WherePart';
-import { Mark } from '../look/Mark';
 import { groundWords, SAID } from '../words/answers';
 import { isoDay } from '../words/dates';
-import { REASON_WORDS } from '../words/sentences';
 import { Consequence } from './Consequence';
 import { DeliveryParts, OperatorParts, Parts, RemovalPart } from './DeliveryParts';
 import { AndAlso, AnswersBefore } from './OtherAnswers';
@@ -22,15 +20,6 @@ interface Props extends Worded {
   type: VerdictType;
   populations: string[];
 }
-
-const ANSWERS: VerdictType[] = ['BLOCK', 'DEFER', 'PILOT', 'FORCE'];
-
-const DAY_LABELS: Record<VerdictType, string> = {
-  BLOCK: 'Until the end of',
-  DEFER: 'Until the end of',
-  PILOT: 'To answer by the end of',
-  FORCE: 'Due by the end of',
-};
 
 /** The verdict as a sentence, with its consequence below it while it is worded. */
 export function VerdictSentence({ type, populations, ...worded }: Props) {
@@ -49,15 +38,10 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
     <section className="sheet" ref={sheet} aria-label="The verdict">
       <AnswersBefore verdict={verdict} {...worded} />
       <div className="sentence">
-        <Mark name={type} size={20} />{' '}
-        <Select
-          aria-label="Answer"
-          variant="borderless"
-          className={styles.answer}
-          popupMatchSelectWidth={false}
-          value={type}
-          options={ANSWERS.map((one) => ({ value: one, label: one === 'DEFER' && letGo ? 'Let go now' : SAID[one].word }))}
-          onChange={(verdict) => set({ verdict, until: undefined, over: undefined, remove: undefined })}
+        <AnswerPart
+          type={type}
+          letGo={letGo}
+          change={(verdict) => set({ verdict, until: undefined, over: undefined, remove: undefined })}
         />{' '}
         {update.id} {type === 'PILOT' ? <PilotSize pilot={own?.[0]?.pilot} {...worded} /> : 'for'}{' '}
         <Select
@@ -90,28 +74,8 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         {type === 'PILOT' && <PilotOnceMet {...worded} />}
         {type === 'FORCE' && <ForceParts {...worded} />}
         {(type === 'FORCE' || type === 'DEFER') && <DeliveryParts {...worded} />}
-        {type === 'BLOCK' && search.get('remove') === 'yes' && <RemovalPart {...worded} />}, because{' '}
-        <Select
-          aria-label="Reasons"
-          mode="multiple"
-          variant="borderless"
-          className={styles.reasons}
-          popupMatchSelectWidth={false}
-          placeholder="why?"
-          value={draft.reasons}
-          onChange={(value) => set({ because: value.join(',') || ' ' })}
-          options={REASON_WORDS}
-          optionFilterProp="label"
-        />{' '}
-        <TextPart
-          label="Reason in words"
-          placeholder="in your words (may stay empty)"
-          width={260}
-          longest={2000}
-          value={draft.words}
-          change={(text) => set({ words: text })}
-        />
-        .
+        {type === 'BLOCK' && search.get('remove') === 'yes' && <RemovalPart {...worded} />}
+        <BecausePart reasons={draft.reasons} words={draft.words} change={set} />
       </div>
       {(type === 'FORCE' || type === 'DEFER') && <OperatorParts {...worded} />}
       {fault && (

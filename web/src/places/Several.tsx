@@ -3,6 +3,7 @@ import { Link, useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useDocket, usePopulations, useSession } from '../api/queries';
 import { Overtaken } from '../case/Overtaken';
+import { AnswerPart, BecausePart, DAY_LABELS } from '../decisions/SentenceParts';
 import {
   casesFor,
   casesIn,
@@ -18,7 +19,7 @@ import {
   watchWords,
 } from '../decisions/several';
 import { useSeveralDraft } from '../decisions/useSeveralDraft';
-import { DEFAULTS, type VerdictType, verdictTypeOf } from '../decisions/useVerdictDraft';
+import { DEFAULTS, verdictTypeOf } from '../decisions/useVerdictDraft';
 import { Row } from '../frame/Boundary';
 import { DayPart } from '../frame/DayPart';
 import { Heading } from '../frame/Heading';
@@ -26,27 +27,16 @@ import { useKeys } from '../frame/keys';
 import { Key, Legend } from '../frame/Legend';
 import { Failed, Loading } from '../frame/Loading';
 import { NumberField } from '../frame/NumberField';
-import { TextPart } from '../frame/TextPart';
 import { type Changes, useAddress } from '../frame/useAddress';
 import { useNow } from '../frame/useNow';
 import { WhereFault, WherePart } from '../frame/WherePart';
-import { Mark } from '../look/Mark';
 import { SAID } from '../words/answers';
 import { count } from '../words/dates';
-import { REASON_WORDS, type ReasonWord, ratingWords } from '../words/sentences';
+import { type ReasonWord, ratingWords } from '../words/sentences';
 import { briefSuggestion } from '../words/weighing';
 import styles from './Several.module.css';
 
 type Strip = Schemas['Strip'];
-
-const ANSWERS: VerdictType[] = ['BLOCK', 'DEFER', 'PILOT', 'FORCE'];
-
-const DAY_LABELS: Record<VerdictType, string> = {
-  BLOCK: 'Until the end of',
-  DEFER: 'Until the end of',
-  PILOT: 'To answer by the end of',
-  FORCE: 'Due by the end of',
-};
 
 /** Several cases under one answer: what it would do on each is told case by case, and all of them are decided or none. */
 export default function Several() {
@@ -255,16 +245,7 @@ function Sentence({ asked, strips, ladder, letGo, sample, reasons, words, fault,
   const { type } = asked;
   return (
     <div className="sentence">
-      <Mark name={type} size={20} />{' '}
-      <Select
-        aria-label="Answer"
-        variant="borderless"
-        className={styles.answer}
-        popupMatchSelectWidth={false}
-        value={type}
-        options={ANSWERS.map((one) => ({ value: one, label: one === 'DEFER' && letGo ? 'Let go now' : SAID[one].word }))}
-        onChange={(verdict) => set({ verdict, until: undefined, because: undefined })}
-      />{' '}
+      <AnswerPart type={type} letGo={letGo} change={(verdict) => set({ verdict, until: undefined, because: undefined })} />{' '}
       {count(strips.length, 'update')}
       {type === 'PILOT' && (
         <>
@@ -303,28 +284,8 @@ function Sentence({ asked, strips, ladder, letGo, sample, reasons, words, fault,
         fault={fault}
         change={(text) => set({ where: text })}
       />{' '}
-      {SAID[type].dayWord} <DayPart label={DAY_LABELS[type]} value={asked.until} now={now} change={(until) => set({ until })} />, because{' '}
-      <Select
-        aria-label="Reasons"
-        mode="multiple"
-        variant="borderless"
-        className={styles.reasons}
-        popupMatchSelectWidth={false}
-        placeholder="why?"
-        value={reasons}
-        onChange={(value) => set({ because: value.join(',') || ' ' })}
-        options={REASON_WORDS}
-        optionFilterProp="label"
-      />{' '}
-      <TextPart
-        label="Reason in words"
-        placeholder="in your words (may stay empty)"
-        width={260}
-        longest={2000}
-        value={words}
-        change={(text) => set({ words: text })}
-      />
-      .
+      {SAID[type].dayWord} <DayPart label={DAY_LABELS[type]} value={asked.until} now={now} change={(until) => set({ until })} />
+      <BecausePart reasons={reasons} words={words} change={set} />
     </div>
   );
 }

@@ -209,3 +209,50 @@ test('by keyboard only: several cases are chosen, told case by case, decided at 
   await expect(page.getByText('Taken back: Defer 2 updates.')).toBeVisible();
   expect(await decided()).toBe(0);
 });
+
+test('a verdict is changed in one act, on its case or from the calendar, and U brings back what it was', async ({ page, request }) => {
+  const analyst = await Session.of(request, 'm.aldane');
+  const { now } = await analyst.get('/api/clock');
+  const day = (days: number) => new Date(Date.parse(now) + days * 86_400_000).toISOString().slice(0, 10);
+  const fixes = [{ product: 'pkg:generic/lantern-desktop', fixed: '992.0' }];
+  await analyst.document('changed.json', notice('SKL-0021', 'Harbour agent 3', 'bugfix', now, fixes));
+  await analyst.post('/api/verdicts', {
+    update: 'SKL-0021',
+    revision: '1',
+    type: 'BLOCK',
+    populations: ['ticket-kiosks', 'crew-tablets'],
+    until: day(25),
+    reasons: ['UNTESTED'],
+    words: '',
+  });
+  type Standing = { stands: boolean; end: string };
+  const ends = async () =>
+    ((await analyst.get('/api/cases/SKL-0021')).verdicts as Standing[]).filter((one) => one.stands).map((one) => one.end.slice(0, 10));
+  const before = await ends();
+  expect(before).toHaveLength(2);
+  await signIn(page);
+  await page.goto('/cases/SKL-0021');
+  await page.getByRole('link', { name: 'Change', exact: true }).click();
+  const sentence = page.getByRole('region', { name: 'The verdict' });
+  await expect(sentence.getByText(/In the place of what was decided before/)).toBeVisible();
+  await sentence.getByLabel('Until the end of').fill(day(9));
+  await expect(sentence.getByRole('button', { name: /^Block on \d+ hosts/ })).toBeEnabled();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/^Block on \d+ hosts\./)).toBeVisible();
+  expect(await ends()).toEqual([day(10), day(10)]);
+  await press(page, 'u');
+  await expect(page.getByText(/^Taken back: Block on/)).toBeVisible();
+  expect(await ends()).toEqual(before);
+  // From the calendar its end is taken to another day; what that does is told where it is worded.
+  await page.goto('/in-force?face=calendar&text=SKL-0021');
+  const calendar = page.getByRole('table', { name: 'What ends when' });
+  const end = calendar.getByRole('button', { name: /^Ticket kiosks, .*: 1 decision/ });
+  await end.dragTo(
+    calendar
+      .getByRole('row', { name: /^Ticket kiosks/ })
+      .getByRole('cell')
+      .nth(12),
+  );
+  await expect(sentence.getByText(/In the place of what was decided before/)).toBeVisible();
+  await expect(page).toHaveURL(new RegExp(`until=${day(12)}`));
+});

@@ -6,7 +6,7 @@ import { useKeys } from '../frame/keys';
 import { Mark } from '../look/Mark';
 import { count, day, dayTime, lastDay } from '../words/dates';
 import { markOfRow, thenWords, whatWords } from '../words/inForce';
-import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE, type HolidayThere, type Note } from './days';
+import { type Cell, cellsOf, DAYS, daysFrom, ELSEWHERE, type HolidayThere, isMovable, type Note } from './days';
 import styles from './Lanes.module.css';
 
 type InForceRow = Schemas['InForceRow'];
@@ -26,10 +26,12 @@ interface Props {
   /** The cell at the bar, as "lane/day" by their places; none: the first in which something falls. */
   at: string | undefined;
   point: (cell: string) => void;
+  /** Words a decision anew, to end on another day; none: who looks decides nothing. */
+  change?: (row: InForceRow, until?: string) => void;
 }
 
 /** What is in force on a calendar: a lane for each population, and on each day what ends, falls due or is to answer there. */
-export function Lanes({ rows, lanes: populations, notes, holidays, now, at, point }: Props) {
+export function Lanes({ rows, lanes: populations, notes, holidays, now, at, point, change }: Props) {
   const days = daysFrom(now);
   const { cells, later } = cellsOf(rows, populations, now, notes, holidays);
   const lanes = [...populations, ELSEWHERE];
@@ -42,7 +44,25 @@ export function Lanes({ rows, lanes: populations, notes, holidays, now, at, poin
   });
   const move = (toLane: number, toDay: number) =>
     point(`${Math.min(Math.max(toLane, 0), lanes.length - 1)}/${Math.min(Math.max(toDay, 0), DAYS - 1)}`);
+  // A mouse takes what ends to another day; what that does is told where it is worded.
+  const dragged = useRef<InForceRow>(undefined);
+  const movable = (row: InForceRow | undefined) => change !== undefined && row !== undefined && isMovable(row);
+  const drag = (row: InForceRow | undefined) => ({
+    draggable: movable(row),
+    onDragStart: () => {
+      dragged.current = row;
+    },
+    onDragEnd: () => {
+      dragged.current = undefined;
+    },
+  });
   useKeys({
+    e: () => {
+      const row = current?.rows.find(isMovable);
+      if (row !== undefined) {
+        change?.(row);
+      }
+    },
     ArrowDown: () => move((lane ?? 0) + 1, of ?? 0),
     ArrowUp: () => move((lane ?? 0) - 1, of ?? 0),
     ArrowRight: () => move(lane ?? 0, (of ?? 0) + 1),
@@ -91,11 +111,14 @@ export function Lanes({ rows, lanes: populations, notes, holidays, now, at, poin
                       className={look.join(' ')}
                       title={cell?.holiday}
                       aria-current={here ? true : undefined}
+                      onDragOver={(event) => dragged.current !== undefined && event.preventDefault()}
+                      onDrop={() => dragged.current !== undefined && change?.(dragged.current, one)}
                     >
                       {cell !== undefined && fallsIn(cell) > 0 && (
                         <button
                           type="button"
                           className={`plain ${styles.cell}`}
+                          {...drag(cell.rows.find(isMovable))}
                           aria-label={`${name}, ${day(`${one}T12:00:00Z`, now)}: ${cellWords(cell)}`}
                           onClick={() => move(place, ofDay)}
                         >
@@ -140,7 +163,7 @@ export function Lanes({ rows, lanes: populations, notes, holidays, now, at, poin
             </li>
           ))}
           {current?.rows.map((row) => (
-            <li key={`${row.kind} ${row.number}`}>
+            <li key={`${row.kind} ${row.number}`} {...drag(row)}>
               <Mark name={markOfRow(row)} />{' '}
               {row.update === undefined ? (
                 <span className="strong">{row.about}</span>
@@ -149,7 +172,12 @@ export function Lanes({ rows, lanes: populations, notes, holidays, now, at, poin
               )}{' '}
               <span className="mid">{whatWords(row, now)}</span>: until{' '}
               {row.kind === 'FREEZE' ? dayTime(row.end, now) : lastDay(row.end, now, row.timeZone)}, then {thenWords(row, now)};{' '}
-              {count(row.hosts.count, 'host')} <HostNames hosts={row.hosts} most={2} />
+              {count(row.hosts.count, 'host')} <HostNames hosts={row.hosts} most={2} />{' '}
+              {movable(row) && (
+                <button type="button" className="plain link mid noprint" onClick={() => change?.(row)}>
+                  Change
+                </button>
+              )}
             </li>
           ))}
         </ul>

@@ -38,7 +38,12 @@ describe('the calendar', () => {
     expect(dayOfEnd(row('FORCE', '2026-11-25T00:00:00Z', { overdue: true }), now)).toBe('2026-11-29');
   });
   it('puts what comes in parts on the day of each', () => {
-    const delivery = { ends: ['2026-12-03T00:00:00Z', '2026-12-06T00:00:00Z', '2027-03-01T00:00:00Z'], removes: false };
+    const delivery = {
+      ends: ['2026-12-03T00:00:00Z', '2026-12-06T00:00:00Z', '2027-03-01T00:00:00Z'],
+      allowanceDays: 0,
+      outsideWindows: false,
+      removes: false,
+    };
     const { cells, later } = cellsOf([row('DEFER', '2027-03-01T00:00:00Z', { delivery })], ['Ticket kiosks'], now);
     const lane = cells.get('Ticket kiosks');
     expect([...(lane?.keys() ?? [])]).toEqual(['2026-12-02', '2026-12-05']);

@@ -5,6 +5,14 @@ import { type MarkName, markOf } from '../words/sentences';
 
 type InForceRow = Schemas['InForceRow'];
 
+/** Decisions on one update that have an end, but for pilots, which are extended. */
+export const isMovable = ({ kind, update }: InForceRow) =>
+  update !== undefined && (kind === 'BLOCK' || kind === 'DEFER' || kind === 'FORCE');
+
+/** Where what stands is worded anew, to end as it does or on another day. */
+export const changeAddress = ({ update, number }: InForceRow, until?: string): string =>
+  `/cases/${encodeURIComponent(update ?? '')}?${new URLSearchParams({ change: String(number), ...(until === undefined ? {} : { until }) })}`;
+
 /** How many days the calendar shows, today first. */
 export const DAYS = 35;
 

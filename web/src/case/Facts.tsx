@@ -10,6 +10,7 @@ import { deliveredWords } from '../words/answers';
 import { count, day, dayTime, lastDay } from '../words/dates';
 import { cueWords, reasonWords, restartWords } from '../words/sentences';
 import { vectorParts } from '../words/vectors';
+import { isChangeable, sentences } from './changing';
 import { type Dialog, Evidence } from './Evidence';
 import styles from './Facts.module.css';
 
@@ -293,17 +294,6 @@ function VendorSays({ page, now }: { page: Page; now: Date }) {
 const DECIDED: Record<Verdict['type'], string> = { BLOCK: 'blocked', DEFER: 'deferred', PILOT: 'piloted', FORCE: 'forced' };
 const UNTIL: Record<Verdict['type'], string> = { BLOCK: 'until', DEFER: 'until', PILOT: 'to answer by', FORCE: 'due' };
 
-/** Verdicts that were handed down as one sentence, together. */
-export function sentences(verdicts: Verdict[]): Verdict[][] {
-  const together = new Map<string, Verdict[]>();
-  for (const verdict of verdicts) {
-    const { number, population, ...same } = verdict;
-    const key = JSON.stringify(same);
-    together.set(key, [...(together.get(key) ?? []), verdict]);
-  }
-  return [...together.values()];
-}
-
 function Brought({ words, updates }: { words: string; updates: string[] }) {
   return (
     updates.length > 0 && (
@@ -366,6 +356,11 @@ function Decided({ page, now, analyst }: { page: Page; now: Date; analyst: boole
               {verdict.revokedAt !== undefined ? `; taken back ${dayTime(verdict.revokedAt, now)}` : verdict.stands ? '' : '; ended'}
             </span>{' '}
             {verdict.pilot !== undefined && <Link to={`/pilots/${verdict.pilot}`}>How it goes</Link>}{' '}
+            {analyst && isChangeable(verdict) && (
+              <Link to={`?change=${verdict.number}`} className="mid noprint">
+                Change
+              </Link>
+            )}{' '}
             {verdict.revokedAt === undefined &&
               verdict.stands &&
               back(

@@ -38,6 +38,7 @@ function OneProposal({ proposal, page, set, now, ...worded }: Worded & { proposa
       also: also.length === 0 ? undefined : JSON.stringify(also),
       because: proposal.draft.reasons.join(','),
       words: proposal.draft.words,
+      replaces: proposal.draft.replaces.join(',') || undefined,
     });
   };
   return (
@@ -56,6 +57,9 @@ function OneProposal({ proposal, page, set, now, ...worded }: Worded & { proposa
         <div className="strong">
           {proposal.decidedBy}: {proposal.returned}
         </div>
+      )}
+      {proposal.draft.replaces.length > 0 && (
+        <div>It takes the place of no. {proposal.draft.replaces.join(', ')}, which is taken back with it.</div>
       )}
       {waits && <div>It needs an approver, because {groundWords(proposal.grounds)}. Until then it holds nothing.</div>}
       {approves && <Deciding proposal={proposal} page={page} set={set} now={now} {...worded} />}

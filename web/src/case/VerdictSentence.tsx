@@ -2,7 +2,7 @@ import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { dropThis } from '../decisions/clauses';
 import { AnswerPart, BecausePart, DAY_LABELS } from '../decisions/SentenceParts';
-import { useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
+import { replacedIn, useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
 import { NumberField } from '../frame/NumberField';
 import { Term } from '../frame/Term';
@@ -27,6 +27,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
   const { update } = page;
   const { dayWord } = SAID[type];
   const verdict = useVerdictDraft(worded, type, populations);
+  const replaced = replacedIn(search);
   const { draft, current, own, fault, letGo, wanting, everywhere, armed, effect } = verdict;
   const sheet = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -78,6 +79,7 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         <BecausePart reasons={draft.reasons} words={draft.words} change={set} />
       </div>
       {(type === 'FORCE' || type === 'DEFER') && <OperatorParts {...worded} />}
+      {replaced.length > 0 && <div>In the place of what was decided before (no. {replaced.join(', ')}), which is taken back with it.</div>}
       {fault && (
         <WhereFault text={current.where ?? ''} message={fault.message} position={fault.field === 'where' ? fault.position : undefined} />
       )}

@@ -11,8 +11,9 @@ import { useAddress } from '../frame/useAddress';
 import { isoDay } from '../words/dates';
 import { NO_HOSTS } from '../words/states';
 import { Consequence } from './Consequence';
+import { changing, sentences } from './changing';
 import { Parts } from './DeliveryParts';
-import { Facts, rangeWords, sentences } from './Facts';
+import { Facts, rangeWords } from './Facts';
 import { caseView, hosts, NOW, population, verdict, worded } from './fixtures';
 import { PopulationRows } from './PopulationRows';
 import { heaviest, idsOf, rowsOf } from './rows';
@@ -45,6 +46,49 @@ beforeEach(() => {
 afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
+});
+
+describe('a verdict that is changed', () => {
+  const both = [verdict(7), verdict(8, { population: 'tablets' })];
+  it('is worded with all that was handed down with it, to end as it does or on another day', () => {
+    const page = caseView({ verdicts: both });
+    expect(changing(page, 8, null)).toMatchObject({
+      verdict: 'BLOCK',
+      for: 'kiosks,tablets',
+      until: '2026-12-08',
+      because: 'COMPATIBILITY',
+      words: 'printer',
+      replaces: '7,8',
+      change: undefined,
+    });
+    expect(changing(page, 7, '2026-12-20').until).toBe('2026-12-20');
+  });
+  it('keeps how it reaches its hosts', () => {
+    const delivery = {
+      ends: ['2026-12-03T00:00:00Z', '2026-12-06T00:00:00Z'],
+      byOperator: { checklist: ['stop it', 'start it'], order: ['k1'] },
+      allowanceDays: 2,
+      outsideWindows: true,
+      removes: false,
+    };
+    expect(changing(caseView({ verdicts: [verdict(7, { type: 'FORCE', delivery })] }), 7, null)).toMatchObject({
+      until: '2026-12-02',
+      parts: '2',
+      apart: '3',
+      away: '2',
+      outside: 'yes',
+      who: 'operator',
+      steps: 'stop it\nstart it',
+      order: 'k1',
+    });
+  });
+  it('is none that has ended, a pilot, or what was let go', () => {
+    const gone = { change: undefined, until: undefined };
+    expect(changing(caseView({ verdicts: [verdict(7, { stands: false })] }), 7, '2026-12-20')).toEqual(gone);
+    expect(changing(caseView({ verdicts: [verdict(7, { type: 'PILOT' })] }), 7, null)).toEqual(gone);
+    expect(changing(caseView({ verdicts: [verdict(7, { type: 'DEFER', end: '2026-11-20T05:00:00Z' })] }), 7, null)).toEqual(gone);
+    expect(changing(caseView(), 99, null)).toEqual(gone);
+  });
 });
 
 describe('the populations of a case', () => {
@@ -303,6 +347,8 @@ describe('what was decided', () => {
     const delivery = {
       ends: ['2026-12-05T00:00:00Z', '2026-12-09T00:00:00Z'],
       byOperator: { checklist: ['close the till'], order: ['k2', 'k1'] },
+      allowanceDays: 0,
+      outsideWindows: false,
       removes: false,
     };
     show(
@@ -346,7 +392,7 @@ describe('what was decided', () => {
     });
     show(<Facts page={page} now={NOW} analyst={true} dialog={undefined} open={() => {}} narrow={() => {}} />);
     expect(text()).toContain(
-      'blocked for Ticket kiosks, Crew tablets, until Tue 8 Dec. compatibility; printer. M. Aldane, Fri 20 Nov Take back',
+      'blocked for Ticket kiosks, Crew tablets, until Tue 8 Dec. compatibility; printer. M. Aldane, Fri 20 Nov Change Take back',
     );
     expect(text()).toContain(
       'exception no. 4 on LNT-1107 where name = k1 until Fri 20 Nov. season; meanwhile apart. Owner D. Orrin; lapsed',

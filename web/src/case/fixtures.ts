@@ -43,7 +43,7 @@ export function verdict(number: number, part: Partial<Schemas['VerdictView']> = 
     createdAt: '2026-11-20T05:00:00Z',
     revision: '1',
     stands: true,
-    delivery: { ends: [], removes: false },
+    delivery: { ends: [], allowanceDays: 0, outsideWindows: false, removes: false },
     ...part,
   };
 }

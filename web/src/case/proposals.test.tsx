@@ -22,7 +22,7 @@ const waiting: Schemas['ProposalView'] = {
   number: 3,
   update: 'LNT-1107',
   title: 'Lantern Desktop 6.0.1107',
-  draft: { update: 'LNT-1107', revision: '1', reasons: ['EXPLOITED'], words: '', also: [], ...answer },
+  draft: { update: 'LNT-1107', revision: '1', reasons: ['EXPLOITED'], words: '', replaces: [], also: [], ...answer },
   answers: [{ draft: answer, populations: ['Ticket kiosks'] }],
   grounds: [{ type: 'FORCES', tier: 1 }],
   hosts: 5,

@@ -86,6 +86,7 @@ export function sentencesOf(strips: Strip[], asked: SeveralAsked, reasons: Sente
       overrides: [],
       overriddenExceptions: [],
       overriddenFreezes: [],
+      replaces: [],
       also: [],
       pilot: asked.type === 'PILOT' ? { size: asked.size, departments: [], without: [], drawnLike: strips[0]?.id } : undefined,
     }));

@@ -78,10 +78,20 @@ function deliveryOf(clause: Clause, type: VerdictType): Pick<AnswerDraft, 'sprea
   };
 }
 
-/** The answers as one sentence. */
-function sentenceOf(page: Page, [first, ...also]: AnswerDraft[], reasons: ReasonWord[], words: string): VerdictDraft {
-  return { update: page.update.id, revision: page.update.revision, reasons, words, ...(first as AnswerDraft), also };
+/** The answers as one sentence, in the place of what the address says. */
+function sentenceOf(
+  page: Page,
+  search: URLSearchParams,
+  [first, ...also]: AnswerDraft[],
+  reasons: ReasonWord[],
+  words: string,
+): VerdictDraft {
+  const replaces = replacedIn(search);
+  return { update: page.update.id, revision: page.update.revision, reasons, words, ...(first as AnswerDraft), replaces, also };
 }
+
+/** Numbers of the verdicts that what is worded takes the place of. */
+export const replacedIn = (search: URLSearchParams): number[] => search.get('replaces')?.split(',').filter(Boolean).map(Number) ?? [];
 
 /** A sentence while it is worded: what stands in the address, what it would do, and what it would have to override. */
 export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: VerdictType, populations: string[]) {
@@ -93,7 +103,7 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
     answerOf(clause, place === before.length ? type : (verdictTypeOf(clause.verdict ?? null) ?? 'BLOCK'), page, now),
   );
   const current = answers[before.length] as AnswerDraft;
-  const question = sentenceOf(page, answers, [], '');
+  const question = sentenceOf(page, search, answers, [], '');
   const letGo = isLetGo(current, now);
   const wanting = page.populations.filter((row) => row.lacking > 0);
   const everywhere = wanting.length > 1 && answers.some((answer) => wanting.every((row) => answer.populations.includes(row.id)));
@@ -103,6 +113,7 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
   const sampleOf = (place: number) => asked.data?.find((one) => one.answer === place)?.pilot?.sample;
   const draft = sentenceOf(
     page,
+    search,
     // Those start a pilot who were seen, whoever has reported meanwhile.
     answers.map((answer, place) => ({
       ...answer,
@@ -114,7 +125,7 @@ export function useVerdictDraft({ page, search, set, stop, now }: Worded, type: 
   // Without what it overrides: which blocks and exceptions keep hosts from what is worded. An offer goes over them only if it names them.
   const bare = { ...current, overrides: [], overriddenExceptions: [], overriddenFreezes: [] };
   const claims = claimsOf(
-    useConsequences(sentenceOf(page, [...answers.slice(0, -1), bare], [], ''), page.version).data?.filter(
+    useConsequences(sentenceOf(page, search, [...answers.slice(0, -1), bare], [], ''), page.version).data?.filter(
       (one) => one.answer === before.length,
     ),
   );

@@ -3,6 +3,7 @@ import { Link, useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useCase, useDocket, useSession, useWeights } from '../api/queries';
 import { narrowings } from '../case/Causes';
+import { changing } from '../case/changing';
 import type { Dialog } from '../case/Evidence';
 import { ExceptionSentence } from '../case/ExceptionSentence';
 import { Facts } from '../case/Facts';
@@ -136,6 +137,13 @@ export default function Case() {
     if (verdict !== undefined && !search.has('for') && meant !== undefined && page.data !== undefined) {
       const lacking = page.data.populations.filter((one) => one.lacking > 0).map((one) => one.id);
       set({ for: search.get('all') === 'yes' ? lacking.join(',') : meant.id, all: undefined });
+    }
+  });
+  // What stands is worded anew, to be put in its place.
+  const change = search.get('change');
+  useEffect(() => {
+    if (change !== null && page.data !== undefined) {
+      set(changing(page.data, Number(change), search.get('until')));
     }
   });
   const toggle = (row: CaseRow | undefined) => {

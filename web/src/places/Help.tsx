@@ -70,6 +70,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     keys: [
       ['C', 'as a calendar, or as a list'],
       ['← → ↑ ↓', 'move on the calendar'],
+      ['E', 'on the calendar: word anew what ends there, to end on another day'],
     ],
   },
   {

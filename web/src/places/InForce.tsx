@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, body, type Schemas, undoOf } from '../api/client';
 import { useOperatorWork, usePopulations, useRuleDays, useSession } from '../api/queries';
-import { holidaysOf, ruleDays, slotsOf, supportEnds } from '../calendar/days';
+import { changeAddress, holidaysOf, isMovable, ruleDays, slotsOf, supportEnds } from '../calendar/days';
 import { Lanes } from '../calendar/Lanes';
 import { Row } from '../frame/Boundary';
 import { CautionDialog } from '../frame/CautionDialog';
@@ -136,6 +136,7 @@ function Now() {
           now={now}
           at={search.get('cell') ?? undefined}
           point={(cell) => set({ cell })}
+          change={analyst ? (row, until) => navigate(changeAddress(row, until)) : undefined}
         />
       )}
       {rows.length > 0 && !calendar && (
@@ -172,6 +173,7 @@ function Now() {
       <Legend>
         <Key name={calendar ? '← → ↑ ↓' : '↑ ↓'}>move</Key>
         {!calendar && <Key name="Enter">open its case</Key>}
+        {calendar && analyst && <Key name="E">change what ends there</Key>}
         <Key name="C">{calendar ? 'as a list' : 'as a calendar'}</Key>
         <Key name="/">search</Key>
         <Key name="?">keys</Key>
@@ -223,6 +225,11 @@ function Standing({ row, now, current, point }: { row: InForceRow; now: Date; cu
           >
             Take back
           </button>
+        )}{' '}
+        {analyst && isMovable(row) && (
+          <Link to={changeAddress(row)} className="noprint">
+            Change
+          </Link>
         )}{' '}
         {row.author}, {day(row.since, now)}
         {row.owner !== undefined && row.owner !== row.author && <span className="mid">; owner {row.owner}</span>}

@@ -213,7 +213,7 @@ describe('the sheet of a verdict', () => {
     words: '',
     end: '2026-11-20T00:00:00Z',
     stands: true,
-    delivery: { ends: [], removes: false },
+    delivery: { ends: [], allowanceDays: 0, outsideWindows: false, removes: false },
     stood: {
       stood: {
         rating: 'HIGH',

@@ -7,15 +7,17 @@ import lucid.server.audit.AuditEntry;
 import lucid.server.snapshot.Snapshot;
 
 /**
- * One kind of what people decide: how one of them is taken back. Verdicts, acknowledgements, exceptions, renewals,
- * freezes, caution, proposals, notes, dismissed failures, notes on a case and cases that were handed over each have
- * one.
+ * One kind of what people decide: how one of them is taken back. Verdicts, verdicts that were replaced,
+ * acknowledgements, exceptions, renewals, freezes, caution, proposals, notes, dismissed failures, notes on a case and
+ * cases that were handed over each have one.
  */
 public interface Revocable {
 
     /** The kinds, by the names that they have in an undo address. */
     enum Kind {
         VERDICT,
+        /** Of a verdict that was taken back as another took its place: it stands again. */
+        REPLACED_VERDICT,
         ACKNOWLEDGEMENT,
         EXCEPTION,
         /** Of an exception that went on, renewed or handed over: it goes on as it was before. */

@@ -49,6 +49,7 @@ class RevocationController {
     static String parameter(Kind kind) {
         return switch (kind) {
             case VERDICT -> "verdict";
+            case REPLACED_VERDICT -> "replacedVerdict";
             case ACKNOWLEDGEMENT -> "acknowledgement";
             case EXCEPTION -> "exception";
             case RENEWAL -> "renewal";

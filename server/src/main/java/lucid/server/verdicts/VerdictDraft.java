@@ -16,6 +16,7 @@ import lucid.server.pilots.PilotDraft;
  * other populations beside it; all of them are handed down together or none.
  *
  * @param revision the revision of the update on which it is decided
+ * @param replaces verdicts on the update that are taken back as this is handed down: it is put in their place
  * @param also further answers
  */
 record VerdictDraft(
@@ -36,6 +37,7 @@ record VerdictDraft(
         Optional<SpreadDraft> spread,
         Optional<OperatorDraft> byOperator,
         Optional<Boolean> removes,
+        List<DecisionNumber.OfVerdict> replaces,
         List<AnswerDraft> also) {
 
     private static final int LONGEST_WORDS = 4_000;
@@ -50,6 +52,7 @@ record VerdictDraft(
         overriddenExceptions = AnswerDraft.few("overriddenExceptions", overriddenExceptions);
         overriddenFreezes = AnswerDraft.few("overriddenFreezes", overriddenFreezes);
         reasons = AnswerDraft.few("reasons", reasons);
+        replaces = AnswerDraft.few("replaces", replaces).stream().distinct().toList();
         if (also != null && also.size() >= MOST_ANSWERS) {
             throw new IllegalArgumentException("also: at most " + MOST_ANSWERS + " answers in one sentence");
         }

@@ -2,9 +2,11 @@ package lucid.server.verdicts;
 
 import java.security.Principal;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
@@ -38,6 +40,7 @@ import lucid.server.verdicts.Wording.Worded;
 import lucid.server.views.CaseVersions;
 import lucid.server.web.ProblemException;
 import org.roaringbitmap.RoaringBitmap;
+import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 
 /** Hands sentences down: all their verdicts, or none. */
@@ -54,6 +57,7 @@ class VerdictService {
     private final VerdictSheets sheets;
     private final CasesAtHand cases;
     private final StoredApprovalRules rules;
+    private final RevocableVerdicts revocable;
     private final Clock clock;
 
     VerdictService(
@@ -63,10 +67,12 @@ class VerdictService {
             VerdictSheets sheets,
             CasesAtHand cases,
             StoredApprovalRules rules,
+            RevocableVerdicts revocable,
             Clock clock) {
         this.sheets = sheets;
         this.cases = cases;
         this.rules = rules;
+        this.revocable = revocable;
         this.store = store;
         this.verdicts = verdicts;
         this.pilots = pilots;
@@ -144,6 +150,8 @@ class VerdictService {
             List<Verdict> made = new ArrayList<>();
             List<HandedDown> handedDown = new ArrayList<>();
             for (Sentence sentence : sentences) {
+                sentence.replaced().forEach(verdict -> takeBack(verdict, snapshot, who));
+                made.addAll(sentence.replaced());
                 for (Kept kept : keep(sentence, snapshot.decisions().withAll(made), who)) {
                     made.add(kept.verdict());
                     handedDown.add(kept.told());
@@ -151,14 +159,39 @@ class VerdictService {
             }
             return new SnapshotStore.Change<>(
                     snapshot.with(snapshot.decisions().withAll(made)),
-                    new Committed(
-                            handedDown,
-                            Undo.of(
-                                    Revocable.Kind.VERDICT,
-                                    handedDown.stream()
-                                            .map(one -> one.number().value())
-                                            .toList())));
+                    new Committed(handedDown, undo(handedDown, sentences)));
         });
+    }
+
+    /** What it took the place of stands again once it is taken back. */
+    private static String undo(List<HandedDown> handedDown, List<Sentence> sentences) {
+        Map<Revocable.Kind, List<Long>> numbers = new EnumMap<>(Revocable.Kind.class);
+        numbers.put(
+                Revocable.Kind.VERDICT,
+                handedDown.stream().map(one -> one.number().value()).toList());
+        List<Long> replaced = sentences.stream()
+                .flatMap(sentence -> sentence.replaced().stream())
+                .map(verdict -> verdict.number().value())
+                .toList();
+        if (!replaced.isEmpty()) {
+            numbers.put(Revocable.Kind.REPLACED_VERDICT, replaced);
+        }
+        return Undo.of(numbers);
+    }
+
+    private void takeBack(Verdict replaced, Snapshot snapshot, Principal who) {
+        long number = replaced.number().value();
+        Instant at = replaced.revokedAt().orElseThrow();
+        Revocable.Revoked revoked = revocable.revoke(snapshot, number, at);
+        if (!revocable.keep(number, at)) {
+            throw new ProblemException(HttpStatus.CONFLICT, "replaces", "verdict " + number + " was taken back before");
+        }
+        store.record(
+                AuditEntry.Kind.TAKEN_BACK,
+                revoked.subject(),
+                who,
+                revoked.sentence().replaceFirst("\\.$", "") + ", to put another in its place.",
+                Revocable.Kind.VERDICT.about(number));
     }
 
     /**
@@ -166,8 +199,14 @@ class VerdictService {
      *
      * @param wordedOn version of the case for which it was computed what it would do
      * @param stood how the case stood then
+     * @param replaced the verdicts that it takes the place of, taken back
      */
-    private record Sentence(UpdateId update, List<Worded> worded, String wordedOn, Map<PopulationId, CaseThen> stood) {}
+    private record Sentence(
+            UpdateId update,
+            List<Worded> worded,
+            String wordedOn,
+            Map<PopulationId, CaseThen> stood,
+            List<Verdict> replaced) {}
 
     private Sentence sentence(VerdictDraft draft, int of, Snapshot snapshot, Verdict.Origin origin) {
         List<Worded> worded;
@@ -182,7 +221,8 @@ class VerdictService {
                 CaseVersions.of(snapshot, snapshot.update(draft.update())),
                 cases.of(
                         draft.update(),
-                        worded.stream().map(one -> one.population().id()).toList()));
+                        worded.stream().map(one -> one.population().id()).toList()),
+                Wording.replaced(snapshot, draft, origin.createdAt()));
     }
 
     private record Kept(Verdict verdict, HandedDown told) {}

@@ -25,6 +25,7 @@ import lucid.core.ruling.Consequence;
 import lucid.core.ruling.Consequences;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
+import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
@@ -103,7 +104,7 @@ final class Wording {
         Carriage carriage = snapshot.carriage(update, now());
         List<Worded> worded = new ArrayList<>();
         // What one answer decides, the next ones know.
-        Snapshot sofar = snapshot;
+        Snapshot sofar = snapshot.with(snapshot.decisions().withAll(replaced(snapshot, draft, now())));
         for (int place = 0; place < draft.answers().size(); place++) {
             AnswerDraft answer = draft.answers().get(place);
             List<Verdict> drafts = verdicts(answer, sofar.decisions());
@@ -120,6 +121,32 @@ final class Wording {
             }
         }
         return worded;
+    }
+
+    /**
+     * The verdicts that a sentence takes the place of, as they are once it is handed down.
+     *
+     * @throws ProblemException 422 if one is of another update, or cannot be replaced; 409 if it no longer stands
+     */
+    static List<Verdict> replaced(Snapshot snapshot, VerdictDraft draft, Instant now) {
+        return draft.replaces().stream()
+                .map(number -> {
+                    Verdict verdict = snapshot.decisions()
+                            .verdict(number)
+                            .filter(one -> one.updateId().equals(draft.update()))
+                            .orElseThrow(() -> ProblemException.badField(
+                                    "replaces", "there is no verdict " + number + " on " + draft.update()));
+                    if (verdict.type() == VerdictType.PILOT) {
+                        throw ProblemException.badField(
+                                "replaces", "a pilot is extended or stopped where it is told how it goes");
+                    }
+                    if (!verdict.standsAt(now)) {
+                        throw new ProblemException(
+                                HttpStatus.CONFLICT, "replaces", "verdict " + number + " no longer stands");
+                    }
+                    return verdict.revoked(now);
+                })
+                .toList();
     }
 
     private Worded worded(
@@ -146,7 +173,21 @@ final class Wording {
     }
 
     private Consequence consequence(Verdict verdict, Carriage carriage, Decisions decisions) {
-        return Consequences.of(verdict, update, carriage, snapshot.fleet(), decisions, snapshot.catalogue(), now());
+        Consequence consequence =
+                Consequences.of(verdict, update, carriage, snapshot.fleet(), decisions, snapshot.catalogue(), now());
+        // What is in force now is so with what it takes the place of.
+        return draft.replaces().isEmpty()
+                ? consequence
+                : new Consequence(
+                        consequence.named(),
+                        consequence.carrying(),
+                        consequence.notApplicable(),
+                        consequence.decided(),
+                        Timeline.of(update, snapshot.decisions(), snapshot.fleet(), snapshot.catalogue())
+                                .groups(consequence.decided(), now()),
+                        consequence.claimed(),
+                        consequence.unknown(),
+                        consequence.otherSupply());
     }
 
     /** The parts are of the hosts for which it would be what holds; whoever comes later follows with the last. */

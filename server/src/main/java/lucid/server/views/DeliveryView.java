@@ -16,9 +16,16 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * @param ends when it ends or is due, for its parts one after the other
  * @param byOperator what whoever runs the hosts is told, where they begin
+ * @param allowanceDays of a force: how long a host that was away has after its return, in days
+ * @param outsideWindows of a force: whether it does not wait for a window once it is due
  * @param removes whether hosts that carry the update are to go back to an earlier version
  */
-public record DeliveryView(List<Instant> ends, Optional<OperatorView> byOperator, boolean removes) {
+public record DeliveryView(
+        List<Instant> ends,
+        Optional<OperatorView> byOperator,
+        long allowanceDays,
+        boolean outsideWindows,
+        boolean removes) {
 
     /** @param order in which hosts are to follow, as far as it matters */
     public record OperatorView(List<String> checklist, List<HostName> order) {}
@@ -46,6 +53,8 @@ public record DeliveryView(List<Instant> ends, Optional<OperatorView> byOperator
                         .orElseGet(Stream::empty)
                         .toList(),
                 verdict.delivery().byOperator().map(told -> new OperatorView(told.checklist(), told.order())),
+                verdict.delivery().allowance().toDays(),
+                verdict.delivery().outsideWindows(),
                 verdict.delivery().removes());
     }
 }

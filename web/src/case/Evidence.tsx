@@ -59,7 +59,7 @@ export function Evidence({ page, now, analyst, dialog, open, narrow }: Props) {
                   {issue.where !== undefined && ` (${issue.where})`}. {issue.source}, {day(issue.since, now)}
                   {issue.inherited && `; told of ${issue.updates.join(', ')}, which this supersedes, and not told to be fixed`}
                 </span>{' '}
-                {issue.touches !== undefined && issue.touches.count > 0 && <HostNames hosts={issue.touches} most={2} />}
+                {issue.touches !== undefined && issue.touches.count > 0 && <HostNames hosts={issue.touches} most={2} />}{' '}
                 {analyst && issue.state === 'OPEN' && !issue.inherited && <IssueFixed issue={issue} />}
               </div>
             )}

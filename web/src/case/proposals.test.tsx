@@ -75,7 +75,7 @@ describe('a proposal', () => {
       <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
         <MemoryRouter>
           <AntApp>
-            <LastActProvider>
+            <LastActProvider person="m.aldane">
               <WaitsForApproval now={NOW} />
               <Proposals page={caseView({ version: '"v7"' })} search={new URLSearchParams()} set={set} stop={() => {}} now={NOW} />
             </LastActProvider>

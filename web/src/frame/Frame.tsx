@@ -50,7 +50,7 @@ export function Frame({ session, children }: { session: Schemas['Session']; chil
   const asking = (useAskingExceptions(judges).data ?? 0) + proposed.filter(({ state }) => state === 'WAITING').length;
   const toInstall = useOperatorWork(undefined, operates).data?.length ?? 0;
   return (
-    <LastActProvider>
+    <LastActProvider person={session.login ?? ''}>
       <div className="frame">
         <a className="skip" href="#place">
           To the content

@@ -28,10 +28,28 @@ const Context = createContext<LastAct>({ done: () => {}, takeBack: () => {}, tak
 
 export const useLastAct = () => useContext(Context);
 
-export function LastActProvider({ children }: { children: ReactNode }) {
+/** What this window keeps of a person's last act, so that the page may be read anew in between. */
+function useKept(person: string): [Act | undefined, (act: Act | undefined) => void] {
+  const name = `lucid.last-act ${person}`;
+  const [last, setLast] = useState<Act | undefined>(() => JSON.parse(sessionStorage.getItem(name) ?? 'null') ?? undefined);
+  return [
+    last,
+    (act) => {
+      setLast(act);
+      if (act === undefined) {
+        sessionStorage.removeItem(name);
+      } else {
+        sessionStorage.setItem(name, JSON.stringify(act));
+      }
+    },
+  ];
+}
+
+/** @param person who signed in: what another did here before is not theirs to take back by a key */
+export function LastActProvider({ person, children }: { person: string; children: ReactNode }) {
   const { message, modal } = App.useApp();
   const refresh = useRefresh();
-  const [last, setLast] = useState<Act | undefined>();
+  const [last, setLast] = useKept(person);
 
   async function revoke(act: Act) {
     try {
@@ -100,7 +118,7 @@ export function LastActProvider({ children }: { children: ReactNode }) {
             setLast(undefined);
             void askAndRevoke(last);
           } else {
-            message.info('Nothing was decided here since this page was opened; older decisions are taken back on their case.');
+            message.info('Nothing was decided in this window; older decisions are taken back on their case.');
           }
         },
         takeBackThese: (act) => void askAndRevoke(act),

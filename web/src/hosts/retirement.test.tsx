@@ -48,7 +48,7 @@ function show(host: Partial<Schemas['HostView']>) {
     <QueryClientProvider client={new QueryClient()}>
       <MemoryRouter>
         <AntApp>
-          <LastActProvider>
+          <LastActProvider person="m.aldane">
             <Who />
             <Retirement host={{ name: 'old 1', ...host } as Schemas['HostView']} now={NOW} />
           </LastActProvider>

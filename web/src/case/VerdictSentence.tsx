@@ -1,10 +1,9 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { dropThis } from '../decisions/clauses';
-import { AnswerPart, BecausePart, DAY_LABELS } from '../decisions/SentenceParts';
+import { AnswerPart, BecausePart, DAY_LABELS, ForceParts } from '../decisions/SentenceParts';
 import { replacedIn, useVerdictDraft, type VerdictType, type Worded } from '../decisions/useVerdictDraft';
 import { DayPart } from '../frame/DayPart';
-import { NumberField } from '../frame/NumberField';
 import { Term } from '../frame/Term';
 import { WhereFault, WherePart } from '../frame/WherePart';
 import { groundWords, SAID } from '../words/answers';
@@ -139,36 +138,5 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
         {!fault && <AndAlso verdict={verdict} {...worded} />}
       </div>
     </section>
-  );
-}
-
-/** How a force reaches hosts that were away, or have windows. */
-function ForceParts({ search, set }: Worded) {
-  return (
-    <>
-      , hosts that were away{' '}
-      <NumberField
-        part
-        label="Days that a host that was away has after its return"
-        least={0}
-        most={90}
-        placeholder="0"
-        width={40}
-        value={search.has('away') ? Number(search.get('away')) : undefined}
-        change={(days) => set({ away: days === undefined ? undefined : String(days) })}
-      />{' '}
-      days after their return,{' '}
-      <Select
-        aria-label="Windows"
-        variant="borderless"
-        popupMatchSelectWidth={false}
-        value={search.get('outside') === 'yes' ? 'yes' : 'no'}
-        options={[
-          { value: 'no', label: 'in windows only' },
-          { value: 'yes', label: 'also outside windows' },
-        ]}
-        onChange={(outside) => set({ outside: outside === 'yes' ? 'yes' : undefined })}
-      />
-    </>
   );
 }

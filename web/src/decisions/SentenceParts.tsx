@@ -1,10 +1,11 @@
 import { Select } from 'antd';
+import { NumberField } from '../frame/NumberField';
 import { TextPart } from '../frame/TextPart';
 import { Mark } from '../look/Mark';
 import { SAID } from '../words/answers';
 import { REASON_WORDS, type ReasonWord } from '../words/sentences';
 import styles from './SentenceParts.module.css';
-import type { VerdictType } from './useVerdictDraft';
+import type { VerdictType, Worded } from './useVerdictDraft';
 
 const ANSWERS: VerdictType[] = ['BLOCK', 'DEFER', 'PILOT', 'FORCE'];
 
@@ -67,6 +68,37 @@ export function BecausePart({ reasons, words, change }: Because) {
         change={(text) => change({ words: text })}
       />
       .
+    </>
+  );
+}
+
+/** How a force reaches hosts that were away, or have windows. */
+export function ForceParts({ search, set }: Pick<Worded, 'search' | 'set'>) {
+  return (
+    <>
+      , hosts that were away{' '}
+      <NumberField
+        part
+        label="Days that a host that was away has after its return"
+        least={0}
+        most={90}
+        placeholder="0"
+        width={40}
+        value={search.has('away') ? Number(search.get('away')) : undefined}
+        change={(days) => set({ away: days === undefined ? undefined : String(days) })}
+      />{' '}
+      days after their return,{' '}
+      <Select
+        aria-label="Windows"
+        variant="borderless"
+        popupMatchSelectWidth={false}
+        value={search.get('outside') === 'yes' ? 'yes' : 'no'}
+        options={[
+          { value: 'no', label: 'in windows only' },
+          { value: 'yes', label: 'also outside windows' },
+        ]}
+        onChange={(outside) => set({ outside: outside === 'yes' ? 'yes' : undefined })}
+      />
     </>
   );
 }

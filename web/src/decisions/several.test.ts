@@ -73,6 +73,12 @@ describe('several cases', () => {
       { update: 'A', populations: ['kiosks'], until: '2026-12-08', reasons: ['ROUTINE'] },
     ]);
   });
+  it('are forced with time for hosts that were away, where that is said', () => {
+    const [one] = sentencesOf([strip('A', { kiosks: 3 }, 3)], asked('verdict=FORCE&away=2&outside=yes'), [], '');
+    expect(one).toMatchObject({ until: '2026-11-27', allowanceDays: 2, outsideWindows: true });
+    const [other] = sentencesOf([strip('A', { kiosks: 3 }, 3)], asked('verdict=DEFER&away=2&outside=yes'), [], '');
+    expect([other?.allowanceDays, other?.outsideWindows]).toEqual([undefined, undefined]);
+  });
   it('are piloted on hosts that are drawn alike', () => {
     const both = sentencesOf([strip('A', { kiosks: 3 }, 3), strip('B', { kiosks: 3 }, 3)], asked('verdict=PILOT&size=2'), [], '');
     expect(both.map((one) => one.pilot)).toMatchObject([

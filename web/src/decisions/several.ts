@@ -25,6 +25,10 @@ export interface SeveralAsked {
   until: string;
   /** Of a pilot: how many hosts try each. */
   size?: number;
+  /** Of a force: days that a host that was away has after its return. */
+  away?: number;
+  /** Of a force: it does not wait for a window once it is due. */
+  outside?: boolean;
 }
 
 /** The cases in an address: identifiers may hold what an address has a meaning for. */
@@ -43,12 +47,15 @@ export const casesFor = (ids: string[]): string => ids.map(encodeURIComponent).j
 
 export function severalIn(search: URLSearchParams, type: VerdictType, now: Date): SeveralAsked {
   const size = search.get('size');
+  const away = search.get('away');
   return {
     type,
     only: (search.get('for') ?? '').split(',').filter(Boolean),
     where: search.get('where') ?? '',
     until: search.get('until') ?? isoDay(now, DEFAULTS[type].days),
     size: type === 'PILOT' && size !== null ? Number(size) : undefined,
+    away: type === 'FORCE' && away !== null ? Number(away) : undefined,
+    outside: type === 'FORCE' && search.get('outside') === 'yes' ? true : undefined,
   };
 }
 
@@ -81,6 +88,8 @@ export function sentencesOf(strips: Strip[], asked: SeveralAsked, reasons: Sente
       populations,
       where: asked.where,
       until: asked.until,
+      allowanceDays: asked.away,
+      outsideWindows: asked.outside,
       reasons,
       words,
       overrides: [],

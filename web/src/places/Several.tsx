@@ -3,7 +3,7 @@ import { Link, useNavigate } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useDocket, usePopulations, useSession } from '../api/queries';
 import { Overtaken } from '../case/Overtaken';
-import { AnswerPart, BecausePart, DAY_LABELS } from '../decisions/SentenceParts';
+import { AnswerPart, BecausePart, DAY_LABELS, ForceParts } from '../decisions/SentenceParts';
 import {
   casesFor,
   casesIn,
@@ -155,6 +155,7 @@ function Worded({ strips, ladder, search, set, now, decides, cancel, done }: Pro
           reasons={reasons}
           words={words}
           fault={where !== undefined}
+          search={search}
           set={set}
           now={now}
         />
@@ -230,7 +231,7 @@ function Worded({ strips, ladder, search, set, now, decides, cancel, done }: Pro
 
 const today = (now: Date) => now.toISOString().slice(0, 10);
 
-interface SentenceProps extends Pick<Props, 'strips' | 'ladder' | 'set' | 'now'> {
+interface SentenceProps extends Pick<Props, 'strips' | 'ladder' | 'search' | 'set' | 'now'> {
   asked: SeveralAsked;
   letGo: boolean;
   /** Of a pilot: how many hosts would try the first. */
@@ -241,7 +242,7 @@ interface SentenceProps extends Pick<Props, 'strips' | 'ladder' | 'set' | 'now'>
   fault: boolean;
 }
 
-function Sentence({ asked, strips, ladder, letGo, sample, reasons, words, fault, set, now }: SentenceProps) {
+function Sentence({ asked, strips, ladder, letGo, sample, reasons, words, fault, search, set, now }: SentenceProps) {
   const { type } = asked;
   return (
     <div className="sentence">
@@ -285,6 +286,7 @@ function Sentence({ asked, strips, ladder, letGo, sample, reasons, words, fault,
         change={(text) => set({ where: text })}
       />{' '}
       {SAID[type].dayWord} <DayPart label={DAY_LABELS[type]} value={asked.until} now={now} change={(until) => set({ until })} />
+      {type === 'FORCE' && <ForceParts search={search} set={set} />}
       <BecausePart reasons={reasons} words={words} change={set} />
     </div>
   );

@@ -80,24 +80,16 @@ public record Restraint(int leastBattery, boolean overPaidLine) {
     }
 
     /**
-     * What keeps which of these hosts from installing, each by the restraint of its population.
+     * What keeps which of these hosts, all of a population with this restraint, from installing.
      *
      * @param sizeBytes of what is to be installed, where that is known
      * @return without what keeps none
      */
-    public static Map<Prevention, RoaringBitmap> prevented(RoaringBitmap hosts, Optional<Long> sizeBytes, Fleet fleet) {
+    public Map<Prevention, RoaringBitmap> prevented(RoaringBitmap hosts, Optional<Long> sizeBytes, Fleet fleet) {
         Map<Prevention, RoaringBitmap> prevented = new EnumMap<>(Prevention.class);
-        hosts.forEach((int number) -> {
-            Host host = fleet.host(number);
-            fleet.ladder()
-                    .entryOf(host)
-                    .timing()
-                    .restraint()
-                    .prevents(host, sizeBytes)
-                    .ifPresent(why -> prevented
-                            .computeIfAbsent(why, any -> new RoaringBitmap())
-                            .add(number));
-        });
+        hosts.forEach((int host) -> prevents(fleet.host(host), sizeBytes).ifPresent(why -> prevented
+                .computeIfAbsent(why, any -> new RoaringBitmap())
+                .add(host)));
         return prevented;
     }
 }

@@ -12,7 +12,6 @@ import lucid.core.carriage.Carriages;
 import lucid.core.carriage.OnSources;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Population;
-import lucid.core.fleet.Restraint;
 import lucid.core.fleet.StartMode;
 import lucid.core.forecast.Hours;
 import lucid.core.order.HeardBy.Hearing;
@@ -93,7 +92,10 @@ public record WhyOverdue(Map<Why, RoaringBitmap> hosts, Optional<Instant> nextWi
                 force.delivery().byOperator().isPresent() || population.timing().start() == StartMode.BY_OPERATOR;
         take(Why.BY_OPERATOR, byOperator ? left.clone() : new RoaringBitmap(), left, why);
         take(Why.NOT_ON_SOURCES, OnSources.of(update, left, fleet).in(OnSources.Found.NOT_YET), left, why);
-        Restraint.prevented(left.clone(), update.sizeBytes(), fleet)
+        population
+                .timing()
+                .restraint()
+                .prevented(left.clone(), update.sizeBytes(), fleet)
                 .forEach((prevention, some) -> take(Why.valueOf(prevention.name()), some, left, why));
         Hours hours = Hours.of(population, force.createdAt(), now.plus(AHEAD));
         boolean waits = !force.delivery().outsideWindows();

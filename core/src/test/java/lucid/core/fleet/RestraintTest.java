@@ -60,31 +60,17 @@ class RestraintTest {
     }
 
     @Test
-    void eachHostByTheRestraintOfItsPopulation() {
-        Timing any = Timing.ANY_TIME;
-        Timing goesOn = new Timing(
-                any.zone(),
-                any.rhythm(),
-                any.busy(),
-                any.windows(),
-                any.dueHour(),
-                any.allowance(),
-                any.start(),
-                any.earlyRestart(),
-                new Restraint(40, true));
-        Map<String, Trait> ship = Map.of("paid_line", YES, "role", TestFleet.text("bridge"));
-        Fleet fleet = Fleet.EMPTY
-                .with(new Ladder(
-                        List.of(TestFleet.with(goesOn, TestFleet.population("bridge", "role = bridge", 5))),
-                        new StandingRule(List.of(), StandingRule.Offer.NEVER)))
-                .with(List.of(
-                        TestFleet.host(0, ship),
-                        TestFleet.host(1, Map.of("paid_line", YES)),
-                        TestFleet.host(2, Map.of("power", BATTERY, "battery_percent", TestFleet.number(10))),
-                        TestFleet.host(3, Map.of())));
-        assertThat(Restraint.prevented(RoaringBitmap.bitmapOf(0, 1, 2, 3), Optional.empty(), fleet))
+    void hostsAreToldByWhatKeepsThem() {
+        Fleet fleet = Fleet.EMPTY.with(List.of(
+                TestFleet.host(0, Map.of("paid_line", YES)),
+                TestFleet.host(1, Map.of("power", BATTERY, "battery_percent", TestFleet.number(10), "paid_line", YES)),
+                TestFleet.host(2, Map.of())));
+        RoaringBitmap all = RoaringBitmap.bitmapOf(0, 1, 2);
+        assertThat(Restraint.USUAL.prevented(all, Optional.empty(), fleet))
                 .isEqualTo(Map.of(
-                        Prevention.PAID_LINE, RoaringBitmap.bitmapOf(1),
-                        Prevention.BATTERY, RoaringBitmap.bitmapOf(2)));
+                        Prevention.PAID_LINE, RoaringBitmap.bitmapOf(0),
+                        Prevention.BATTERY, RoaringBitmap.bitmapOf(1)));
+        assertThat(new Restraint(0, true).prevented(all, Optional.empty(), fleet))
+                .isEmpty();
     }
 }

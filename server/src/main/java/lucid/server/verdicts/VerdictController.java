@@ -211,7 +211,8 @@ class VerdictController {
 
     private static List<PreventedView> prevented(Worded worded, Snapshot snapshot) {
         Update update = snapshot.update(worded.verdict().updateId());
-        return Restraint.prevented(offered(worded), update.sizeBytes(), snapshot.fleet()).entrySet().stream()
+        Restraint restraint = worded.population().timing().restraint();
+        return restraint.prevented(offered(worded), update.sizeBytes(), snapshot.fleet()).entrySet().stream()
                 .map(of -> new PreventedView(of.getKey(), HostList.of(snapshot.fleet(), of.getValue())))
                 .toList();
     }

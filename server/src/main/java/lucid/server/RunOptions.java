@@ -29,8 +29,6 @@ import lucid.server.storage.DataFolder;
 public record RunOptions(DataFolder folder, int port, String bind, boolean demo, Proxy proxy, boolean acceptLoss) {
 
     /** Days of history that the demo plays. */
-    private static final int DEMO_DAYS = 90;
-
     private static final CommandWords.Syntax SYNTAX = new CommandWords.Syntax(
                     "run",
                     "--data FOLDER, --port NUMBER, --bind ADDRESS, --trusted-proxy ADDRESS[,ADDRESS], "
@@ -129,7 +127,7 @@ public record RunOptions(DataFolder folder, int port, String bind, boolean demo,
         settings.put("lucid.data", folder.path());
         settings.put("lucid.demo", demo);
         settings.put("lucid.bind", bind);
-        settings.put("lucid.clock.days-back", demo ? DEMO_DAYS : 0);
+        settings.put("lucid.clock.days-back", demo ? folder.demoDaysBack() : 0);
         settings.put("lucid.read-only", prepared.readOnly());
         settings.put("lucid.database.mode", prepared.readOnly() ? "r" : "rw");
         settings.put("lucid.loss", prepared.loss().orElse(""));

@@ -13,10 +13,12 @@ import java.sql.DriverManager;
 import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.zip.ZipFile;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
@@ -27,8 +29,14 @@ import tools.jackson.databind.JsonNode;
  */
 class OlderDataTest {
 
+    /** So many days before its own a demo begins. */
+    private static final int DEMO_DAYS = 90;
+
     @TempDir
     Path folder;
+
+    /** Days that have passed since the backup of the test was made. */
+    private long daysSince;
 
     /**
      * Two advisories, a notice, three hosts, a refused document, a verdict and an exception, as written with schema
@@ -40,7 +48,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-1.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
 
         JsonNode judged = analyst.get("/api/cases/OLD-1").json();
@@ -71,7 +79,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-3.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/cases/OLD-1").json().path("verdicts").size())
                 .isEqualTo(1);
@@ -82,7 +90,7 @@ class OlderDataTest {
                         .status())
                 .isEqualTo(201);
         server.kill();
-        assertThat(ChildServer.start(data)
+        assertThat(started(data)
                         .analyst()
                         .get("/api/cases/OLD-1")
                         .json()
@@ -102,7 +110,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-4.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode judged = analyst.get("/api/cases/OLD-1").json();
         assertThat(judged.path("verdicts").size()).isEqualTo(1);
@@ -135,7 +143,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-5.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         server.machine().post("/api/clock/advances", Map.of("hours", 24 * 10));
         assertThat(holds(analyst, "FIVE-BLOCKED", "ksk-1")).isEqualTo("WITHHELD by VERDICT");
@@ -173,7 +181,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-6.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(holds(analyst, "SIX-BLOCKED", "ksk-1")).isEqualTo("WITHHELD by VERDICT");
         assertThat(holds(analyst, "SIX-BLOCKED", "ksk-2")).isEqualTo("WITHHELD by EXCEPTION");
@@ -205,7 +213,7 @@ class OlderDataTest {
         assertThat(administrator.get("/api/accounts").text()).contains("\"op\"", "[\"kiosks\"]");
         analyst.post("/api/hosts/ksk-2/retirement", Map.of("reason", "scrapped"));
         server.kill();
-        ChildServer again = ChildServer.start(data);
+        ChildServer again = started(data);
         assertThat(again.analyst()
                         .get("/api/hosts/ksk-2")
                         .json()
@@ -223,7 +231,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-7.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/cases/SIX-BLOCKED")
                         .json()
@@ -247,7 +255,7 @@ class OlderDataTest {
         String version =
                 analyst.get("/api/cases/SIX-BLOCKED").json().path("version").asString();
         server.kill();
-        ChildServer again = ChildServer.start(data);
+        ChildServer again = started(data);
         assertThat(again.analyst()
                         .get("/api/cases/SIX-BLOCKED")
                         .json()
@@ -267,7 +275,7 @@ class OlderDataTest {
         String before = "";
         // Read once at the first start; from the second on they come from what was kept.
         for (int start = 0; start < 2; start++) {
-            ChildServer server = ChildServer.start(data);
+            ChildServer server = started(data);
             LucidServer.Client analyst = server.analyst();
             JsonNode judged = analyst.get("/api/cases/EIGHT-1").json();
             JsonNode update = judged.path("update");
@@ -301,7 +309,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-9.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode evidence = analyst.get("/api/cases/EIGHT-1").json().path("evidence");
         assertThat(evidence.path("tries").path("failed").path("count").asInt()).isZero();
@@ -331,7 +339,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-10.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode dismissed =
                 analyst.get("/api/cases/EIGHT-1").json().path("evidence").path("dismissedFailures");
@@ -341,7 +349,7 @@ class OlderDataTest {
                         .status())
                 .isEqualTo(201);
         server.kill();
-        assertThat(ChildServer.start(data)
+        assertThat(started(data)
                         .analyst()
                         .get("/api/cases/EIGHT-1")
                         .json()
@@ -360,7 +368,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-11.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode verdict =
                 analyst.get("/api/cases/EIGHT-1").json().path("verdicts").path(0);
@@ -385,7 +393,7 @@ class OlderDataTest {
                         .status())
                 .isEqualTo(201);
         server.kill();
-        ChildServer again = ChildServer.start(data);
+        ChildServer again = started(data);
         assertThat(again.analyst().get("/api/freezes").text()).contains("a holiday");
         again.kill();
     }
@@ -396,7 +404,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-12.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/pilots").json().path(0).path("update").asString())
                 .isEqualTo("OLD-1");
@@ -416,7 +424,7 @@ class OlderDataTest {
                         .status())
                 .isEqualTo(201);
         server.kill();
-        ChildServer again = ChildServer.start(data);
+        ChildServer again = started(data);
         assertThat(again.analyst().get("/api/cautions").text()).contains("a bad week");
         again.kill();
     }
@@ -427,7 +435,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-13.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/cautions").text()).contains("a caution of the thirteenth schema");
         assertThat(analyst.get("/api/proposals").text()).contains("proposed in the thirteenth schema");
@@ -461,7 +469,7 @@ class OlderDataTest {
         LucidServer.Answer made = analyst.post("/api/verdicts", inParts);
         assertThat(made.status()).as(made.text()).isEqualTo(201);
         server.kill();
-        ChildServer again = ChildServer.start(data);
+        ChildServer again = started(data);
         JsonNode kept = again.analyst()
                 .get("/api/cases/OLD-2")
                 .json()
@@ -479,7 +487,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-14.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/cases/OLD-2").text()).contains("in parts of the fourteenth schema");
         assertThat(analyst.get("/api/hosts/fourteen").text()).contains("libtls3");
@@ -507,7 +515,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-15.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode exception = analyst.get("/api/exceptions?show=ALL&text=fifteenth")
                 .json()
@@ -534,7 +542,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-16.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode renewed = analyst.get("/api/exceptions?show=ALL&text=sixteenth")
                 .json()
@@ -566,7 +574,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-17.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         assertThat(analyst.get("/api/orders-key").json().path("id").asString())
                 .isEqualTo("vUCubnAeh_3ScI7_6gGfEaygIBTCXX7m5VhVBx0lJcE");
@@ -591,7 +599,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-18.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode note = analyst.get("/api/cases/OLD-2")
                 .json()
@@ -612,7 +620,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-19.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         JsonNode note = analyst.get("/api/cases/OLD-2")
                 .json()
@@ -641,7 +649,7 @@ class OlderDataTest {
         assertThat(ChildServer.run("restore", backup("schema-20.zip").toString(), "--data", data.toString())
                         .output())
                 .contains("The record is whole");
-        ChildServer server = ChildServer.start(data);
+        ChildServer server = started(data);
         LucidServer.Client analyst = server.analyst();
         server.machine().post("/api/clock/advances", Map.of("hours", 24 * 100));
         assertThat(analyst.get("/api/hosts/old-1")
@@ -697,15 +705,26 @@ class OlderDataTest {
                     values (999, '999', 'of a later version', 'SQL', 'V999__of_a_later_version.sql', 'lucid', 1, true)
                     """);
         }
-        assertThatThrownBy(() -> ChildServer.start(data))
+        assertThatThrownBy(() -> started(data))
                 .hasMessageContaining("written by a newer version")
                 .hasMessageNotContaining("\tat ");
+    }
+
+    /** The clock stands as on the day on which the backup was made: what stood for some days then does so still. */
+    private ChildServer started(Path data, String... more) throws IOException, InterruptedException {
+        Files.createDirectories(data);
+        Files.writeString(data.resolve("demo"), Long.toString(DEMO_DAYS + daysSince));
+        return ChildServer.start(data, more);
     }
 
     private Path backup(String name) throws IOException {
         Path file = folder.resolve(name);
         try (InputStream in = Objects.requireNonNull(OlderDataTest.class.getResourceAsStream("/older/" + name))) {
             Files.copy(in, file);
+        }
+        try (ZipFile zip = new ZipFile(file.toFile())) {
+            Instant made = zip.stream().findFirst().orElseThrow().getTimeLocal().toInstant(ZoneOffset.UTC);
+            daysSince = Duration.between(made, Instant.now()).toDays();
         }
         return file;
     }

@@ -25,6 +25,8 @@ public final class DataFolder {
     private static final String DATABASE = "lucid.mv.db";
     /** Marks the folder of a demo, whose users have a password that everybody knows. */
     private static final String DEMO = "demo";
+
+    private static final int DEMO_DAYS = 90;
     /** Files of ours, by their names: whoever names a folder with others in it keeps those as they are. */
     private static final String OWN = "{lucid.*,record-*,in-use,demo,address,*-token,damage.log}";
 
@@ -107,6 +109,19 @@ public final class DataFolder {
             return new Prepared(readOnly, loss);
         } catch (IOException e) {
             throw new UsageException("the data folder " + path + " cannot be made ready: " + e.getMessage());
+        }
+    }
+
+    /**
+     * How many days in the past the clock of a demo with these data begins: 90, unless its mark says another number.
+     * Data of a past day are so read as on that day.
+     */
+    public int demoDaysBack() {
+        try {
+            String mark = Files.readString(path.resolve(DEMO)).strip();
+            return mark.matches("\\d{1,5}") ? Integer.parseInt(mark) : DEMO_DAYS;
+        } catch (IOException e) {
+            return DEMO_DAYS;
         }
     }
 

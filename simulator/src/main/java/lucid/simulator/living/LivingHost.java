@@ -14,6 +14,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.function.Consumer;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
 /**
@@ -25,6 +27,8 @@ public final class LivingHost {
 
     /** An absence of so many check-ins is one after which it gets the time for a host that was away. */
     private static final int SILENT_AFTER = 3;
+
+    private static final Pattern RELEASE = Pattern.compile("(?:\\d+:)?(\\d{1,9})");
 
     private static final int MOST_TRIES = 3;
     private static final Duration DOWNLOADS = Duration.ofSeconds(20);
@@ -181,6 +185,10 @@ public final class LivingHost {
                 lastStart = at;
                 return Optional.empty();
             }
+            if (!removes() && isPassed()) {
+                tries = MOST_TRIES;
+                return Optional.empty();
+            }
             tries++;
             SplittableRandom chance = random(order.update() + order.revision() + "/fails/" + tries);
             Optional<Nature.Fault> fault = removes()
@@ -197,6 +205,14 @@ public final class LivingHost {
             }
             install(at);
             return Optional.of(happened(removes() ? "removed" : "installed", at, Optional.empty()));
+        }
+
+        /** True if a later release is there meanwhile: no package manager lowers it by an update. */
+        private boolean isPassed() {
+            return versions.entrySet().stream().anyMatch(there -> Optional.ofNullable(
+                            order.products().get(there.getKey().split("\\?")[0]))
+                    .filter(to -> release(to) < release(there.getValue()))
+                    .isPresent());
         }
 
         private void install(Instant at) {
@@ -398,6 +414,12 @@ public final class LivingHost {
                 from,
                 Optional.of(from.plus(Duration.ofDays(8 + chance.nextInt(13)))
                         .plus(Duration.ofHours(chance.nextInt(24))))));
+    }
+
+    /** The number with which a version begins, behind its epoch; 0 where it begins with none. */
+    private static long release(String version) {
+        Matcher number = RELEASE.matcher(version);
+        return number.lookingAt() ? Long.parseLong(number.group(1)) : 0;
     }
 
     /** Days until something happens that on each day happens with a chance of so many in a hundred. */

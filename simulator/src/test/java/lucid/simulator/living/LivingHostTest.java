@@ -212,6 +212,15 @@ class LivingHostTest {
     }
 
     @Test
+    void whatItPassedMeanwhileIsNotInstalledOverIt() {
+        LivingHost later =
+                new LivingHost("ksk-1", SOUND, Map.of("pkg:generic/desk?arch=all", "3.0"), BEGIN, BEGIN, reports::add);
+        live(later, told(BY_NIGHT, Orders.Start.BY_ITSELF, true, order(What.OFFERED, Optional.of(BEGIN))), 9);
+        assertThat(when("installed")).isEmpty();
+        assertThat(reports.get(reports.size() - 1).versions()).containsValue("3.0");
+    }
+
+    @Test
     void onAnEmptyBatteryOrAPaidLineItWaitsAlsoPastDue() {
         Orders due = told(BY_NIGHT, Orders.Start.BY_ITSELF, true, order(What.OFFERED, Optional.of(BEGIN)));
         for (Nature waiting : List.of(like(SOUND, 39, false), like(SOUND, 100, true))) {

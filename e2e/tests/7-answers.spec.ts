@@ -167,6 +167,7 @@ test('the fleet is declared cautious for some days, in sight on every place, and
   await expect(line).toContainText('M. Aldane: three bad updates in one week');
   await page.goto('/cases/TRN-2231?verdict=BLOCK&for=yard-servers');
   await expect(line).toBeVisible();
+  await expect(page.getByRole('region', { name: 'The verdict' })).toBeVisible();
   await line.getByRole('button', { name: 'Take back' }).click();
   await expect(page.getByRole('dialog')).toContainText('would be offered to');
   await expect(page.getByRole('button', { name: 'Take it back', exact: true })).toBeFocused();

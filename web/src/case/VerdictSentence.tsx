@@ -30,7 +30,10 @@ export function VerdictSentence({ type, populations, ...worded }: Props) {
   const { draft, current, own, fault, letGo, wanting, everywhere, armed, effect } = verdict;
   const sheet = useRef<HTMLElement>(null);
   useEffect(() => {
-    sheet.current?.querySelector<HTMLElement>('input:not([aria-label="Answer"])')?.focus();
+    // A dialog that was opened while the case was still being read keeps the focus.
+    if (document.activeElement?.closest('[role="dialog"]') == null) {
+      sheet.current?.querySelector<HTMLElement>('input:not([aria-label="Answer"])')?.focus();
+    }
     sheet.current?.scrollIntoView({ block: 'nearest' });
   }, []);
 

@@ -201,6 +201,9 @@ test('by keyboard only: several cases are chosen, told case by case, decided at 
   await press(page, 'Control+Enter');
   await expect(page.getByText('Defer 2 updates.')).toBeVisible();
   await expect(page).toHaveURL(/\/docket/);
+  // Keys act once the docket is there.
+  await expect(page.getByRole('heading', { name: /your judgement/ })).toBeVisible();
+  await expect(strips.first()).toBeVisible();
   const decided = async () => (await analyst.get('/api/docket?show=ANSWERED&kind=FIRMWARE')).matching;
   expect(await decided()).toBe(2);
   await press(page, 'u');

@@ -10,8 +10,10 @@ export const isMovable = ({ kind, update }: InForceRow) =>
   update !== undefined && (kind === 'BLOCK' || kind === 'DEFER' || kind === 'FORCE');
 
 /** Where what stands is worded anew, to end as it does or on another day. */
-export const changeAddress = ({ update, number }: InForceRow, until?: string): string =>
-  `/cases/${encodeURIComponent(update ?? '')}?${new URLSearchParams({ change: String(number), ...(until === undefined ? {} : { until }) })}`;
+export function changeAddress({ update, number }: InForceRow, until?: string): string {
+  const asked = new URLSearchParams({ change: String(number), ...(until === undefined ? {} : { until }) });
+  return `/cases/${encodeURIComponent(update ?? '')}?${asked}`;
+}
 
 /** How many days the calendar shows, today first. */
 export const DAYS = 35;

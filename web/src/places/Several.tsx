@@ -47,10 +47,10 @@ export default function Several() {
   const named = casesIn(search.get('cases'));
   const docket = useDocket({ show: 'ALL', update: named.slice(0, MOST_CASES) }, named.length > 0);
   const show = search.get('show') ?? 'open';
-  const back = (chosen: string[]) =>
-    navigate(
-      `/docket?${new URLSearchParams({ ...(show === 'open' ? {} : { show }), ...(chosen.length > 0 ? { chosen: casesFor(chosen) } : {}) })}`,
-    );
+  const back = (chosen: string[]) => {
+    const kept: Record<string, string> = chosen.length > 0 ? { chosen: casesFor(chosen) } : {};
+    return navigate(`/docket?${new URLSearchParams({ ...(show === 'open' ? {} : { show }), ...kept })}`);
+  };
   if (named.length > 0 && docket.isLoadingError) {
     return <Failed what="These cases" error={docket.error} again={docket.refetch} />;
   }

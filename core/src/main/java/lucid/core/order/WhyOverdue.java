@@ -70,7 +70,7 @@ public record WhyOverdue(Map<Why, RoaringBitmap> hosts, Optional<Instant> nextWi
 
     /**
      * @param force that stands
-     * @param hosts that lack the update and for which the force is what holds
+     * @param hosts that lack the update and on which the force is in force
      */
     public static WhyOverdue of(
             Verdict force, Update update, RoaringBitmap hosts, Said said, Carriages carriages, Instant now) {

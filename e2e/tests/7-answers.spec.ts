@@ -178,7 +178,7 @@ test('the fleet is declared cautious for some days, in sight on every place, and
 test('by keyboard only: several cases are chosen, told case by case, decided at once and taken back as one', async ({ page, request }) => {
   const analyst = await Session.of(request, 'm.aldane');
   const { now } = await analyst.get('/api/clock');
-  for (const id of ['SKL-0011', 'SKL-0012', 'SKL-0013']) {
+  for (const id of ['SKL-0031', 'SKL-0032', 'SKL-0033']) {
     const fixes = [{ product: 'pkg:generic/lantern-desktop', fixed: '991.0' }];
     await analyst.document(`${id}.json`, notice(id, `Firmware ${id}`, 'firmware', now, fixes));
   }

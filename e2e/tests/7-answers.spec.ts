@@ -4,7 +4,7 @@ import { press, Session, signIn } from './product';
 /** Several answers in one sentence, what a second person must say yes to, and populations that stay at a release. */
 
 const EVERYWHERE = [
-  'pkg:generic/lantern-desktop',
+  'pkg:generic/calculator',
   'pkg:deb/fathom/libtls',
   'pkg:rpm/tarn/libtls',
   'pkg:generic/gull-radio-driver',
@@ -179,7 +179,7 @@ test('by keyboard only: several cases are chosen, told case by case, decided at 
   const analyst = await Session.of(request, 'm.aldane');
   const { now } = await analyst.get('/api/clock');
   for (const id of ['SKL-0031', 'SKL-0032', 'SKL-0033']) {
-    const fixes = [{ product: 'pkg:generic/lantern-desktop', fixed: '991.0' }];
+    const fixes = [{ product: 'pkg:generic/calculator', fixed: '991.0' }];
     await analyst.document(`${id}.json`, notice(id, `Firmware ${id}`, 'firmware', now, fixes));
   }
   await signIn(page);
@@ -218,7 +218,7 @@ test('a verdict is changed in one act, on its case or from the calendar, and U b
   const analyst = await Session.of(request, 'm.aldane');
   const { now } = await analyst.get('/api/clock');
   const day = (days: number) => new Date(Date.parse(now) + days * 86_400_000).toISOString().slice(0, 10);
-  const fixes = [{ product: 'pkg:generic/lantern-desktop', fixed: '992.0' }];
+  const fixes = [{ product: 'pkg:generic/calculator', fixed: '992.0' }];
   await analyst.document('changed.json', notice('SKL-0021', 'Harbour agent 3', 'bugfix', now, fixes));
   await analyst.post('/api/verdicts', {
     update: 'SKL-0021',

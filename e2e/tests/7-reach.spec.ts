@@ -16,7 +16,7 @@ async function released(analyst: Session, id: string, part: object = {}): Promis
       revision: '1',
       published: now,
       kind: 'bugfix',
-      fixes: [{ product: 'pkg:generic/lantern-desktop', affected: [{ fixed: '990.0' }] }],
+      fixes: [{ product: 'pkg:generic/calculator', affected: [{ fixed: '990.0' }] }],
       ...part,
     }),
   );

@@ -68,6 +68,26 @@ test('a block that removes says until when each host can', async ({ page, reques
   await expect(sentence.getByText('this does not remove it')).toHaveCount(0);
 });
 
+test('who cannot take an update is named with what they lack and can take instead, and nothing reaches them', async ({ page, request }) => {
+  const analyst = await Session.of(request, 'm.aldane');
+  await released(analyst, 'SKL-0041');
+  await released(analyst, 'SKL-0042', {
+    title: 'Desktop for new readers',
+    requires: [{ trait: 'reader', oneOf: ['R2', 'R3'] }, { product: 'pkg:generic/calculator' }],
+    fixes: [{ product: 'pkg:generic/calculator', affected: [{ fixed: '991.0' }] }],
+  });
+  await signIn(page);
+  await page.goto('/cases/SKL-0042?verdict=FORCE&for=ticket-kiosks');
+  const requires = page.getByRole('complementary').locator('section', { hasText: 'What it requires' });
+  await expect(requires).toContainText(/\d+ hosts cannot take it/);
+  await expect(requires).toContainText(/reader R2 or R3: \d+ hosts lack it/);
+  await expect(requires).toContainText(/\d+ of them can take SKL-0041 instead, the newest that they lack/);
+  await expect(page.getByText(/\d+ hosts not reached: still withheld: it lacks what this requires/)).toBeVisible();
+  const { requires: told } = await analyst.get('/api/cases/SKL-0042');
+  await page.goto(`/hosts/${told.cannotTake.names[0]}`);
+  await expect(page.getByRole('row', { name: /SKL-0042/ })).toContainText('lacks reader R2 or R3, which it requires');
+});
+
 test('a rule may wait for the tries of the proving bench, and name a model', async ({ page }) => {
   await signIn(page);
   await page.goto('/populations?at=office-desktops&change=office-desktops');

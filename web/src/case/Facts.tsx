@@ -13,6 +13,7 @@ import { vectorParts } from '../words/vectors';
 import { isChangeable, sentences } from './changing';
 import { type Dialog, Evidence } from './Evidence';
 import styles from './Facts.module.css';
+import { Requires } from './Requires';
 
 type Page = Schemas['CaseView'];
 type Verdict = Page['verdicts'][number];
@@ -53,6 +54,7 @@ export function Facts({ page, now, analyst, dialog, open, narrow }: Props) {
         ))}
       </section>
       <Evidence page={page} now={now} analyst={analyst} dialog={dialog} open={open} narrow={narrow} />
+      {page.requires !== undefined && <Requires requires={page.requires} />}
       {update.summary !== '' && (
         <section>
           <h2>What it does</h2>

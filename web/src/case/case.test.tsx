@@ -426,6 +426,22 @@ describe('what was decided', () => {
     expect(text()).toContain('workaround: Switch it off.');
     expect(text()).toContain('tools 9: not affected, code not present (CVE-2026-9000001)');
   });
+  it('names what it requires, who lacks it, and what those can take instead', () => {
+    const requires = {
+      all: [
+        { words: 'lantern-loader 2.10 or later', lack: hosts('k1', 'k2') },
+        { words: 'model K2 or K3', lack: hosts() },
+      ],
+      cannotTake: hosts('k1', 'k2'),
+      instead: [{ update: 'LNT-6', title: 'Lantern 6.9', hosts: hosts('k1') }],
+    };
+    show(<Facts page={caseView({ requires })} now={NOW} analyst dialog={undefined} open={() => {}} narrow={() => {}} />);
+    expect(text()).toContain('What it requires 2 hosts cannot take it');
+    expect(text()).toContain('lantern-loader 2.10 or later: 2 hosts lack it');
+    expect(text()).toMatch(/model K2 or K3(?!:)/);
+    expect(text()).toContain('1 of them can take LNT-6 instead, the newest that it lacks');
+    expect(text()).toContain('1 of them lacks nothing that it could take instead.');
+  });
   it('names what it brings in and what brings it in', () => {
     const { update } = caseView();
     show(

@@ -294,6 +294,7 @@ function UpdateRow({ update, now }: { update: Schemas['UpdateOnHost']; now: Date
             {version.running !== undefined && `, ${version.running} still runs`}
           </div>
         ))}
+        {update.lacks.length > 0 && <div className="strong">lacks {update.lacks.join(', ')}, which it requires</div>}
         {update.onSources !== undefined && update.onSources !== 'NOT_TOLD' && (
           <div className={update.onSources === 'THERE' ? 'mid' : 'strong'}>{ON_SOURCES[update.onSources]}</div>
         )}

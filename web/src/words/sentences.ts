@@ -232,6 +232,9 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
     }
     return end ? `withheld by the standing rule until ${soon(end, now, zone)}` : 'withheld: no offer without a verdict';
   }
+  if (clause === 'CANNOT_TAKE') {
+    return 'withheld: it lacks what this requires';
+  }
   if (clause === 'TARGET_RELEASE') {
     return 'withheld: it stays at its release, and this is above it';
   }
@@ -298,6 +301,7 @@ export function markOf(match: RuleMatch): MarkName {
 
 const CLAUSES: Record<RuleMatch['clause'], string> = {
   CARRIED_OR_NOT_APPLICABLE: 'State on the host',
+  CANNOT_TAKE: 'What the update requires',
   OVERRIDING_FORCE: 'Force that names what it overrides',
   EXCEPTION: 'Exception',
   FREEZE: 'Freeze',

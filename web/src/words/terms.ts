@@ -50,6 +50,8 @@ export const TERMS = {
     'A block may ask hosts that carry the update to go back to what they had before. Each host has its own last day for that, as the vendor tells.',
   proposal:
     'A verdict that forces hosts of tier 1, disturbs them in busy hours, or overrides an exception of somebody else is proposed: it holds nothing until an approver says so, and lapses after its day.',
+  requires:
+    'What a host must have to take the update, as its notice says: a product, or a trait such as its model or free space. A host that is known to lack it is not offered the update, whatever is decided, until it has it; one that does not tell is not held back.',
   'stays at':
     'The release of a platform that a population is held at: no rule offers an upgrade above it. A host above it is named and never lowered. To change it is to promote the population.',
   caution:

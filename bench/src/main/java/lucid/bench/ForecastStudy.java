@@ -224,6 +224,7 @@ public final class ForecastStudy {
                             List.of(),
                             List.of(),
                             List.of(),
+                            List.of(),
                             List.of(fix))),
                     Optional.empty(),
                     NOW);

@@ -193,6 +193,7 @@ final class LargeFleet {
                         List.of(),
                         List.of(),
                         List.of(),
+                        List.of(),
                         List.of(fix))),
                 Optional.empty(),
                 NOW);

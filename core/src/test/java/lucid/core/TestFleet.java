@@ -31,6 +31,7 @@ import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.ProductBuild;
 import lucid.core.update.Removable;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Restarts;
 import lucid.core.update.Update;
@@ -210,6 +211,7 @@ public final class TestFleet {
                         List.of(),
                         brings.stream().map(UpdateId::new).toList(),
                         List.of(),
+                        List.of(),
                         fixes),
                 Optional.empty(),
                 NOW);
@@ -236,6 +238,7 @@ public final class TestFleet {
                 supersedes.stream().map(UpdateId::new).toList(),
                 List.of(),
                 platforms,
+                List.of(),
                 fixes);
     }
 
@@ -254,6 +257,27 @@ public final class TestFleet {
                 notice.supersedes(),
                 notice.brings(),
                 notice.platforms(),
+                notice.requires(),
+                notice.fixes());
+    }
+
+    /** As the notice says, for hosts that have all of this. */
+    public static UpdateNotice requiring(UpdateNotice notice, Requirement... requires) {
+        return new UpdateNotice(
+                notice.id(),
+                notice.title(),
+                notice.vendor(),
+                notice.summary(),
+                notice.revision(),
+                notice.published(),
+                notice.kind(),
+                notice.sizeBytes(),
+                notice.restart(),
+                notice.removable(),
+                notice.supersedes(),
+                notice.brings(),
+                notice.platforms(),
+                List.of(requires),
                 notice.fixes());
     }
 

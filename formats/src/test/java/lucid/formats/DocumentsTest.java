@@ -29,8 +29,10 @@ import lucid.core.fleet.WeekSpan;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
+import lucid.core.update.Product;
 import lucid.core.update.Rating;
 import lucid.core.update.Removable;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateNotice;
 import lucid.formats.document.Content;
@@ -86,6 +88,51 @@ class DocumentsTest {
                         .removable())
                 .isEqualTo(new Removable(Optional.empty(), Optional.of(10)));
         assertThat(notice.fixes().get(0).tracks()).containsExactly(AffectedRange.between("6.0", "6.0.1107"));
+    }
+
+    private static String requiring(String... requirements) {
+        return NOTICE.replace("\"fixes\":", "\"requires\": [" + String.join(",", requirements) + "], \"fixes\":");
+    }
+
+    @Test
+    void readsWhatAHostMustHave() {
+        UpdateNotice notice = ((Content.OfNotice) read(requiring(
+                                "{\"product\": \"pkg:generic/lantern-loader\", \"atLeast\": \"2.10\"}",
+                                "{\"product\": \"pkg:generic/lantern-keys\"}",
+                                "{\"trait\": \"model\", \"oneOf\": [\"K2\", \"K3\"]}",
+                                "{\"trait\": \"root_free_mb\", \"atLeast\": 4096}"))
+                        .content())
+                .notice();
+        assertThat(notice.requires())
+                .containsExactly(
+                        new Requirement.OfProduct(new Product("pkg:generic/lantern-loader"), Optional.of("2.10")),
+                        new Requirement.OfProduct(new Product("pkg:generic/lantern-keys"), Optional.empty()),
+                        new Requirement.OneOf("model", List.of("K2", "K3")),
+                        new Requirement.AtLeast("root_free_mb", 4096));
+        assertThat(notice.requires())
+                .extracting(Requirement::words)
+                .containsExactly(
+                        "lantern-loader 2.10 or later", "lantern-keys", "model K2 or K3", "root_free_mb 4096 or more");
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "{}|/requires/0|say a 'product'",
+                "{\"trait\": \"model\"}|/requires/0|say a 'product'",
+                "{\"trait\": \"model\", \"oneOf\": []}|/requires/0/oneOf|has at least one entry",
+                "{\"trait\": \"model\", \"atLeast\": \"2\"}|/requires/0/atLeast|expected a number",
+                "{\"product\": \"pkg:generic/x\", \"atLeast\": 2}|/requires/0/atLeast|expected a text",
+                "{\"product\": \"pkg:generic/x\", \"atLeast\": \"new one\"}|/requires/0/atLeast|is no dotted version",
+                "{\"product\": \"pkg:generic/x@2\"}|/requires/0/product|a product has no version; it belongs into 'atLeast'",
+                "{\"product\": \"pkg:generic/x\", \"trait\": \"model\"}|/requires/0|say a 'product'",
+            })
+    void refusesWhatCannotBeRequired(String requirement, String place, String reason) {
+        assertThat(refusal(requiring(requirement))).singleElement().satisfies(problem -> {
+            assertThat(problem.place()).isEqualTo(place);
+            assertThat(problem.reason()).contains(reason);
+        });
     }
 
     @ParameterizedTest

@@ -677,6 +677,39 @@ class OlderDataTest {
         server.kill();
     }
 
+    /** The twenty-third schema keeps what updates require; what was read before requires nothing. */
+    @Test
+    void whatWasReadUnderTheTwentySecondSchemaRequiresNothing() throws Exception {
+        Path data = folder.resolve("twenty-second");
+        assertThat(ChildServer.run("restore", backup("schema-22.zip").toString(), "--data", data.toString())
+                        .output())
+                .contains("The record is whole");
+        ChildServer server = started(data);
+        LucidServer.Client analyst = server.analyst();
+        JsonNode old = analyst.get("/api/cases/OLD-1").json();
+        assertThat(old.toString()).contains("blocked under the twenty-second schema");
+        assertThat(old.has("requires")).isFalse();
+        assertThat(analyst.documents(
+                                Map.of(
+                                        "n.json",
+                                        Examples.notice("NEW-1", "1", "9.0")
+                                                .replace(
+                                                        "\"fixes\"",
+                                                        "\"requires\": [{\"product\": \"pkg:generic/loader\", \"atLeast\": \"2\"}, {\"trait\": \"role\", \"oneOf\": [\"kiosk\", \"bench\"]}], \"fixes\"")))
+                        .text())
+                .contains("ACCEPTED");
+        server.kill();
+        assertThat(started(data)
+                        .analyst()
+                        .get("/api/cases/NEW-1")
+                        .json()
+                        .path("requires")
+                        .path("all")
+                        .valueStream()
+                        .map(required -> required.path("words").asString()))
+                .containsExactly("loader 2 or later", "role kiosk or bench");
+    }
+
     /** Hosts that did not carry OLD-2 for certain at the end of a day, each with the version it had. */
     private static List<String> withoutIt(LucidServer.Client analyst, String day) {
         return analyst.get("/api/carriers/OLD-2/past/hosts?on=" + day)

@@ -25,6 +25,7 @@ import lucid.core.fleet.Ladder;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
 import lucid.core.fleet.PopulationId;
+import lucid.core.fleet.Requirements;
 import lucid.core.ruling.Effect;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.RulingGroup;
@@ -297,7 +298,9 @@ final class Cases {
         }
         RoaringBitmap lacking = succession(update).lacking();
         return successors.stream()
-                .filter(successor -> !successor.isWithdrawn() && !isWithheldSomewhere(successor, lacking))
+                .filter(successor -> !successor.isWithdrawn()
+                        && !isWithheldSomewhere(successor, lacking)
+                        && Requirements.cannotTake(successor, lacking, fleet).isEmpty())
                 .filter(successor ->
                         !lacking.isEmpty() && succession(successor).applicable().contains(lacking))
                 .max(Comparator.comparing(Update::published).thenComparing(Update::id))

@@ -266,7 +266,10 @@ final class ChangedCases {
                 .flatMap(product -> Stream.of(
                         product.build().product(), product.sourceBuild().product()))
                 .collect(Collectors.toSet());
-        named.forEach(product -> catalogue.ofProduct(product).forEach(update -> updates.add(update.id())));
+        named.stream()
+                .flatMap(product ->
+                        Stream.concat(catalogue.ofProduct(product).stream(), catalogue.requiring(product).stream()))
+                .forEach(update -> updates.add(update.id()));
     }
 
     /** Updates that the host lacks, and those for which it tells something after its last report. */

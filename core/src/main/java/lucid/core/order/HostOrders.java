@@ -14,6 +14,7 @@ import lucid.core.fleet.HostProducts;
 import lucid.core.fleet.InstalledProduct;
 import lucid.core.fleet.Outcome;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Requirements;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.Effect;
@@ -21,6 +22,7 @@ import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
@@ -45,6 +47,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
      * @param allowance how long a host has after its return until it is due
      * @param outsideWindows true if it does not wait for a window once it is due
      * @param packages the installed products that it is about
+     * @param lacks what the host is known to lack of what the update requires
      */
     public record Order(
             UpdateId update,
@@ -54,7 +57,8 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
             Duration allowance,
             boolean outsideWindows,
             RestartNeed restart,
-            List<Package> packages) {
+            List<Package> packages,
+            List<Requirement> lacks) {
 
         public Effect effect() {
             return holds.effect();
@@ -166,7 +170,8 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                 delivery.map(Verdict.Delivery::allowance).orElse(entry.timing().allowance()),
                 delivery.filter(Verdict.Delivery::outsideWindows).isPresent(),
                 products.restartFor(one.update()),
-                packages(one, host, products, carriages));
+                packages(one, host, products, carriages),
+                Requirements.notMetBy(host, one.update()));
     }
 
     /** What is withheld is so from the earliest on that it contains. */
@@ -256,6 +261,7 @@ public record HostOrders(Population population, Duration rhythm, List<Frozen> fr
                                 .min((a, b) -> a.ordering().compare(a.version(), b.version()))
                                 .map(next -> one.below(next.version()))
                                 .orElse(one))
-                        .toList());
+                        .toList(),
+                order.lacks());
     }
 }

@@ -16,6 +16,8 @@ public record RuleMatch(
     /** The clauses of the ruling, in their order. */
     public enum Clause {
         CARRIED_OR_NOT_APPLICABLE,
+        /** The host is known to lack what the update requires; it is offered to it once it has that. */
+        CANNOT_TAKE,
         OVERRIDING_FORCE,
         EXCEPTION,
         /** Nothing is offered, installed or restarted until it ends. */

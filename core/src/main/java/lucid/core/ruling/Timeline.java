@@ -20,6 +20,7 @@ import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
 import lucid.core.fleet.Population;
+import lucid.core.fleet.Requirements;
 import lucid.core.fleet.Spread;
 import lucid.core.fleet.StandingRule;
 import lucid.core.update.Catalogue;
@@ -131,6 +132,7 @@ public final class Timeline {
     private List<Clause> clauses() {
         return List.of(
                 this::carriedOrNotApplicable,
+                this::cannotTake,
                 this::overridingForce,
                 this::exceptions,
                 this::freezes,
@@ -269,8 +271,12 @@ public final class Timeline {
         if (verdicts.stream().noneMatch(verdict -> verdict.delivery().removes())) {
             return Optional.empty();
         }
-        RuleMatch holds = chain(new Question(question.host(), question.entry(), CarriageState.MISSING, question.at()))
-                .get(0);
+        // What it could not take again, it can lose all the same.
+        RuleMatch holds =
+                chain(new Question(question.host(), question.entry(), CarriageState.MISSING, question.at())).stream()
+                        .filter(match -> match.clause() != RuleMatch.Clause.CANNOT_TAKE)
+                        .findFirst()
+                        .orElseThrow();
         return holds.clause() == RuleMatch.Clause.VERDICT
                         && ((Verdict) decision(holds)).delivery().removes()
                 ? Optional.of(new RuleMatch(
@@ -288,6 +294,18 @@ public final class Timeline {
             }
         }
         return removed;
+    }
+
+    /** What a host is known not to be able to take is not offered to it, whatever is decided. */
+    private Stream<RuleMatch> cannotTake(Question question) {
+        return Requirements.notMetBy(question.host(), update).stream()
+                .limit(1)
+                .map(lacked -> new RuleMatch(
+                        RuleMatch.Clause.CANNOT_TAKE,
+                        Effect.WITHHELD,
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty()));
     }
 
     /**
@@ -506,10 +524,10 @@ public final class Timeline {
     /** Hosts of one entry to which the rules offer it at the same instant. @param at none: never */
     public record OfRule(Population entry, Optional<Instant> at, RoaringBitmap hosts) {}
 
-    /** As {@link #offeredByRule(Population, Instant)}, host by host. */
+    /** As {@link #offeredByRule(Population, Instant)}, host by host, without those that cannot take it. */
     public List<OfRule> offeredByRule(RoaringBitmap among, Instant at) {
         return parts(
-                        among,
+                        RoaringBitmap.andNot(among, Requirements.cannotTake(update, among, fleet)),
                         entry -> new Dividers(new LinkedHashSet<>(entry.rule().conditionsFor(update)), List.of()))
                 .stream()
                 .map(part -> new OfRule(
@@ -838,9 +856,11 @@ public final class Timeline {
 
     private List<RoaringBitmap> divided(RoaringBitmap hosts, Dividers dividers) {
         Deque<RoaringBitmap> parts = new ArrayDeque<>(List.of(hosts));
-        List<RoaringBitmap> inside = Stream.concat(
+        List<RoaringBitmap> inside = Stream.of(
                         dividers.conditions().stream().map(condition -> fleet.matching(condition, hosts)),
-                        dividers.sets().stream().map(set -> RoaringBitmap.and(set, hosts)))
+                        dividers.sets().stream().map(set -> RoaringBitmap.and(set, hosts)),
+                        Stream.of(Requirements.cannotTake(update, hosts, fleet)))
+                .flatMap(sets -> sets)
                 .toList();
         for (RoaringBitmap matching : inside) {
             if (matching.isEmpty() || matching.getCardinality() == hosts.getCardinality()) {

@@ -13,6 +13,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
@@ -36,6 +37,7 @@ public final class Catalogue {
 
     private volatile Contents contents;
     private volatile Map<Product, List<Update>> ofProduct;
+    private volatile Map<Product, List<Update>> requiring;
     private volatile Map<String, List<Update>> ofVulnerability;
 
     private Catalogue(Map<UpdateId, Update> updates) {
@@ -196,16 +198,31 @@ public final class Catalogue {
     public List<Update> ofProduct(Product product) {
         Map<Product, List<Update>> known = ofProduct;
         if (known == null) {
-            Map<Product, List<Update>> made = new HashMap<>();
-            updates.values().forEach(update -> update.fixes().stream()
-                    .map(fix -> fix.build().product())
-                    .distinct()
-                    .forEach(p ->
-                            made.computeIfAbsent(p, other -> new ArrayList<>()).add(update)));
-            made.replaceAll((p, list) -> List.copyOf(list));
-            known = made;
+            known = byProduct(
+                    update -> update.fixes().stream().map(fix -> fix.build().product()));
             ofProduct = known;
         }
         return known.getOrDefault(product, List.of());
+    }
+
+    /** Updates that a host can take only with this product. */
+    public List<Update> requiring(Product product) {
+        Map<Product, List<Update>> known = requiring;
+        if (known == null) {
+            known = byProduct(update -> update.requires().stream()
+                    .filter(Requirement.OfProduct.class::isInstance)
+                    .map(required -> ((Requirement.OfProduct) required).product()));
+            requiring = known;
+        }
+        return known.getOrDefault(product, List.of());
+    }
+
+    private Map<Product, List<Update>> byProduct(Function<Update, Stream<Product>> named) {
+        Map<Product, List<Update>> made = new HashMap<>();
+        updates.values().forEach(update -> named.apply(update).distinct().forEach(product -> made.computeIfAbsent(
+                        product, other -> new ArrayList<>())
+                .add(update)));
+        made.replaceAll((product, list) -> List.copyOf(list));
+        return made;
     }
 }

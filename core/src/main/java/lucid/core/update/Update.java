@@ -19,6 +19,7 @@ import java.util.stream.Stream;
  * @param vendorRating the vendor's own word, kept beside the rating
  * @param firstRead instant at which this product first read of the update
  * @param brings identifiers of updates that it contains without superseding them
+ * @param requires what a host must have to take it, beside a version that it fixes
  * @param fixes one for each product build, sorted
  * @param unread products of which nobody can tell which hosts have them
  * @param notes what its vendor says beside the summary
@@ -46,6 +47,7 @@ public record Update(
         List<UpdateId> supersedes,
         List<UpdateId> brings,
         Set<String> platforms,
+        List<Requirement> requires,
         Optional<Retraction> retraction,
         List<VendorStatement> statements,
         List<Remedy> remedies,
@@ -122,6 +124,7 @@ public record Update(
                 notice.map(UpdateNotice::supersedes).orElse(List.of()),
                 notice.map(UpdateNotice::brings).orElse(List.of()),
                 notice.map(n -> Set.copyOf(n.platforms())).orElse(Set.of()),
+                notice.map(UpdateNotice::requires).orElse(List.of()),
                 firstPresent(byTrust, Advisory::retraction),
                 firstFilled(byTrust, Advisory::statements),
                 firstFilled(byTrust, Advisory::remedies),

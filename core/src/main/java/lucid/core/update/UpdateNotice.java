@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param supersedes identifiers of the updates that this one replaces
  * @param brings identifiers of updates whose changes it contains without replacing them, as a platform release does
  * @param platforms platforms it is for; empty: told by its products alone
+ * @param requires what a host must have to take it
  * @param fixes products and affected ranges beside those of the advisory
  */
 public record UpdateNotice(
@@ -29,6 +30,7 @@ public record UpdateNotice(
         List<UpdateId> supersedes,
         List<UpdateId> brings,
         List<String> platforms,
+        List<Requirement> requires,
         List<Fix> fixes)
         implements UpdateDocument {
 

@@ -56,6 +56,7 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.PackageReference;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Restarts;
 import lucid.core.update.Update;
@@ -212,13 +213,15 @@ class DocketNextTest {
             Update update = Update.join(
                     List.of(advisory),
                     i > 0 && random.nextBoolean()
-                            ? Optional.of(TestFleet.notice(
-                                    id,
-                                    "1",
-                                    RestartNeed.HOST,
-                                    List.of("FTM-" + random.nextInt(i)),
-                                    List.of(),
-                                    List.of()))
+                            ? Optional.of(TestFleet.requiring(
+                                    TestFleet.notice(
+                                            id,
+                                            "1",
+                                            RestartNeed.HOST,
+                                            List.of("FTM-" + random.nextInt(i)),
+                                            List.of(),
+                                            List.of()),
+                                    required()))
                             : Optional.empty(),
                     before,
                     now);
@@ -228,6 +231,21 @@ class DocketNextTest {
                     carriages.installed(),
                     carriages.running(),
                     carriages.outcomes());
+        }
+
+        private Requirement[] required() {
+            return switch (random.nextInt(4)) {
+                case 0 ->
+                    new Requirement[] {
+                        new Requirement.OfProduct(
+                                PackageReference.parse("pkg:deb/fathom/p" + random.nextInt(PRODUCTS))
+                                        .build()
+                                        .product(),
+                                random.nextBoolean() ? Optional.of("3") : Optional.empty())
+                    };
+                case 1 -> new Requirement[] {new Requirement.AtLeast("free", random.nextInt(1000))};
+                default -> new Requirement[0];
+            };
         }
 
         private void happen() {

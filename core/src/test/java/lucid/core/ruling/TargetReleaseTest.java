@@ -73,6 +73,7 @@ class TargetReleaseTest {
                         plain.supersedes(),
                         plain.brings(),
                         plain.platforms(),
+                        plain.requires(),
                         plain.fixes()),
                 Optional.empty(),
                 NOW);

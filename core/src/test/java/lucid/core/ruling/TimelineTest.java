@@ -39,7 +39,9 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
+import lucid.core.update.Product;
 import lucid.core.update.Removable;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateNotice;
@@ -182,6 +184,7 @@ class TimelineTest {
                         Optional.empty(),
                         Optional.empty(),
                         Removable.NOT_TOLD,
+                        List.of(),
                         List.of(),
                         List.of(),
                         List.of(),
@@ -874,6 +877,16 @@ class TimelineTest {
         // Not released for all the hosts that lack it.
         Update elsewhere = TestFleet.update("FTM-4", RestartNeed.NONE, List.of("FTM-1"), "pkg:deb/fathom/absent@2.2");
         assertThat(caseOf(docket(NOW, Decisions.NONE, UPDATE, elsewhere), UPDATE)
+                        .foldedUnder())
+                .isEmpty();
+        // Some of those that lack it cannot take what supersedes it.
+        Update demanding = TestFleet.update(
+                TestFleet.requiring(
+                        TestFleet.notice("FTM-2", "1", RestartNeed.NONE, List.of("FTM-1"), List.of(), second.fixes()),
+                        new Requirement.OfProduct(new Product("pkg:deb/fathom/absent"), Optional.empty())),
+                Optional.empty(),
+                NOW);
+        assertThat(caseOf(docket(NOW, Decisions.NONE, UPDATE, demanding), UPDATE)
                         .foldedUnder())
                 .isEmpty();
     }

@@ -30,6 +30,7 @@ class CadenceTest {
                                 List.of(),
                                 List.of(),
                                 List.of(),
+                                List.of(),
                                 List.of())),
                         Optional.empty(),
                         NOW))

@@ -31,6 +31,7 @@ class CatalogueTest {
                         updateIds(supersedes),
                         List.of(),
                         List.of(),
+                        List.of(),
                         List.of()),
                 Optional.empty(),
                 NOW);

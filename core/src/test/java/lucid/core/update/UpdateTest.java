@@ -72,6 +72,7 @@ class UpdateTest {
                 updateIds("LNT-1104"),
                 List.of(),
                 List.of("Lantern Desktop 6"),
+                List.of(),
                 List.of(fix));
     }
 

@@ -9,7 +9,10 @@ import lucid.core.update.AffectedRange;
 import lucid.core.update.Fix;
 import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
+import lucid.core.update.Product;
+import lucid.core.update.ProductBuild;
 import lucid.core.update.Removable;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.UpdateId;
 import lucid.core.update.UpdateNotice;
@@ -63,6 +66,9 @@ public final class NoticeReader implements JsonReader {
                 root.get("supersedes").items().stream().map(JsonPlace::update).toList(),
                 root.get("brings").items().stream().map(JsonPlace::update).toList(),
                 root.get("platforms").items().stream().map(JsonPlace::line).toList(),
+                root.get("requires").items().stream()
+                        .map(NoticeReader::requirement)
+                        .toList(),
                 fixes(root.get("fixes")));
         return new ReadDocument(Format.UPDATE_NOTICE, new Content.OfNotice(notice), List.of());
     }
@@ -71,16 +77,41 @@ public final class NoticeReader implements JsonReader {
         return text.equals("never") ? Removable.NEVER : LocalDate.parse(text);
     }
 
+    private static Requirement requirement(JsonPlace item) {
+        JsonPlace least = item.get("atLeast");
+        JsonPlace oneOf = item.get("oneOf");
+        if (item.get("product").exists() && !item.get("trait").exists() && !oneOf.exists()) {
+            Product product = product(item.get("product"), "atLeast").product();
+            return new Requirement.OfProduct(
+                    product, least.exists() ? Optional.of(least.as(product.ordering()::require)) : Optional.empty());
+        }
+        if (item.get("product").exists() || !item.get("trait").exists() || oneOf.exists() == least.exists()) {
+            throw item.refused(
+                    "say a 'product', at the version 'atLeast' or any; or a 'trait' that is 'oneOf' some texts, or a"
+                            + " number 'atLeast'");
+        }
+        String trait = item.get("trait").line();
+        return oneOf.exists()
+                ? new Requirement.OneOf(
+                        trait, oneOf.items().stream().map(JsonPlace::line).toList())
+                : new Requirement.AtLeast(trait, least.number());
+    }
+
+    private static ProductBuild product(JsonPlace place, String versionsBelongInto) {
+        PackageReference reference = place.as(PackageReference::parse);
+        if (reference.version().isPresent()) {
+            throw place.refused("a product has no version; it belongs into '" + versionsBelongInto + "'");
+        }
+        return reference.build();
+    }
+
     private static List<Fix> fixes(JsonPlace list) {
         List<Fix> fixes = new ArrayList<>();
         for (JsonPlace item : list.items()) {
-            PackageReference reference = item.get("product").as(PackageReference::parse);
-            if (reference.version().isPresent()) {
-                throw item.get("product").refused("a product has no version; it belongs into 'affected'");
-            }
+            ProductBuild build = product(item.get("product"), "affected");
             try {
                 fixes.add(new Fix(
-                        reference.build(),
+                        build,
                         item.get("affected").items().stream()
                                 .map(NoticeReader::range)
                                 .toList()));

@@ -50,6 +50,8 @@ import lucid.server.snapshot.Snapshot;
 import lucid.server.updates.UpdateReadings;
 import lucid.server.views.CaseVersions;
 import lucid.server.views.DeliveryView;
+import lucid.server.views.RequirementViews;
+import lucid.server.views.RequirementViews.RequiresView;
 import lucid.server.views.Views;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.RuleMatchView;
@@ -214,6 +216,7 @@ class CaseController {
      * @param contains earlier updates that fold under this one
      * @param siblings other updates that close one of its vulnerabilities
      * @param beam of all populations together
+     * @param requires none where it requires nothing
      * @param evidence what it is weighed by; the weighing of a population stands in its row
      * @param alike populations of these rows that have the same answer
      * @param traits those that a narrowing may name
@@ -227,6 +230,7 @@ class CaseController {
             List<UpdateId> contains,
             List<UpdateId> siblings,
             BeamView beam,
+            Optional<RequiresView> requires,
             EvidenceView evidence,
             List<PopulationRow> populations,
             List<AlikeRow> alike,
@@ -261,6 +265,10 @@ class CaseController {
                         docketCase.contains(),
                         docketCase.siblings(),
                         BeamView.of(docketCase),
+                        Optional.of(update)
+                                .filter(one -> !one.requires().isEmpty())
+                                .map(one -> RequirementViews.of(
+                                        one, facts.carriage().lacking(), snapshot, now)),
                         EvidenceView.of(update, facts, current.docket().usualOf(update), snapshot),
                         rows,
                         alike(docketCase, facts, snapshot, timeline, now),

@@ -37,6 +37,7 @@ import lucid.server.orders.Obedience;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.snapshot.SnapshotStore;
 import lucid.server.views.FoundVersion;
+import lucid.server.views.RequirementViews;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.RuleMatchView;
 import lucid.server.views.Views.TraitView;
@@ -214,6 +215,7 @@ class HostsController {
     /**
      * @param onSources of what it lacks: what the lists of its sources have
      * @param contains earlier updates that fold under it
+     * @param lacks what the host is known to lack of what the update requires, in words
      */
     record UpdateOnHost(
             UpdateId id,
@@ -230,7 +232,8 @@ class HostsController {
             RuleMatchView holds,
             Optional<Instant> until,
             List<RuleMatchView> chain,
-            List<UpdateId> contains) {}
+            List<UpdateId> contains,
+            List<String> lacks) {}
 
     /** @param expected false if it is none of those that it should use */
     record CameFrom(String source, int products, boolean expected) {}
@@ -463,7 +466,8 @@ class HostsController {
                 one.ruling().chain().stream()
                         .map(f -> RuleMatchView.of(f, snapshot.decisions()))
                         .toList(),
-                one.contains());
+                one.contains(),
+                one.isLacking() ? RequirementViews.notMetBy(host, u) : List.of());
     }
 
     private static List<ProductOnHost> products(

@@ -4,6 +4,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import lucid.core.fleet.Population;
+import lucid.core.order.HostOrders;
 import lucid.core.ruling.DecisionNumber;
 import lucid.core.ruling.Decisions;
 import lucid.core.ruling.ExceptionGrant;
@@ -11,16 +12,21 @@ import lucid.core.ruling.Freeze;
 import lucid.core.ruling.ReasonWord;
 import lucid.core.ruling.RuleMatch;
 import lucid.core.ruling.Verdict;
+import lucid.core.update.Requirement;
 
 /** Why a host is told what it is told, in a line for whoever sits in front of it. */
 final class OrderWords {
 
     private OrderWords() {}
 
-    static String of(RuleMatch holds, Population population, Decisions decisions) {
+    static String of(HostOrders.Order order, Population population, Decisions decisions) {
+        RuleMatch holds = order.holds();
         Optional<DecisionNumber> source = holds.source();
         return switch (holds.clause()) {
             case CARRIED_OR_NOT_APPLICABLE -> "nothing to do";
+            case CANNOT_TAKE ->
+                "this host lacks what it requires: "
+                        + order.lacks().stream().map(Requirement::words).collect(Collectors.joining(", "));
             case OVERRIDING_FORCE, VERDICT ->
                 source.map(DecisionNumber.OfVerdict.class::cast)
                         .flatMap(decisions::verdict)

@@ -185,7 +185,7 @@ record OrdersDocument(
                 order.revision(),
                 order.effect(),
                 order.holds().clause(),
-                OrderWords.of(order.holds(), told.population(), decisions),
+                OrderWords.of(order, told.population(), decisions),
                 order.until(),
                 order.due(),
                 slot,

@@ -101,6 +101,16 @@ interface ReadingMapper {
 
     record NoteRow(long reading, int position, String about, String title, String words) {}
 
+    /** @param oneOf one a line */
+    record RequirementRow(
+            long reading,
+            int position,
+            String product,
+            String atLeastVersion,
+            String trait,
+            Double atLeast,
+            String oneOf) {}
+
     /** What a link leads to. */
     enum Link {
         SUPERSEDES,
@@ -147,6 +157,8 @@ interface ReadingMapper {
 
     void addLinks(@Param("rows") List<LinkRow> rows);
 
+    void addRequirements(@Param("rows") List<RequirementRow> rows);
+
     void addPlaces(@Param("rows") List<PlaceRow> rows);
 
     /** With all that hangs on it. */
@@ -169,6 +181,8 @@ interface ReadingMapper {
     List<NoteRow> notes(@Param("document") Long document);
 
     List<LinkRow> links(@Param("document") Long document);
+
+    List<RequirementRow> requirements(@Param("document") Long document);
 
     List<PlaceRow> places(@Param("document") Long document);
 

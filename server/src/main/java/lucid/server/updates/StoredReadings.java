@@ -24,6 +24,7 @@ import lucid.core.update.ReadFrom;
 import lucid.core.update.ReferenceLink;
 import lucid.core.update.Remedy;
 import lucid.core.update.Removable;
+import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
 import lucid.core.update.Restarts;
 import lucid.core.update.Retraction;
@@ -40,6 +41,7 @@ import lucid.server.updates.ReadingMapper.LinkRow;
 import lucid.server.updates.ReadingMapper.NoteRow;
 import lucid.server.updates.ReadingMapper.PlaceRow;
 import lucid.server.updates.ReadingMapper.RemedyRow;
+import lucid.server.updates.ReadingMapper.RequirementRow;
 import lucid.server.updates.ReadingMapper.StatementRow;
 import lucid.server.updates.ReadingMapper.TrackRow;
 import lucid.server.updates.ReadingMapper.UnreadRow;
@@ -80,6 +82,8 @@ class StoredReadings {
         Map<Long, List<UnreadRow>> unread = byReading(mapper.unread(document), UnreadRow::reading);
         Map<Long, List<NoteRow>> notes = byReading(mapper.notes(document), NoteRow::reading);
         Map<Long, List<LinkRow>> links = byReading(mapper.links(document), LinkRow::reading);
+        Map<Long, List<RequirementRow>> requirements =
+                byReading(mapper.requirements(document), RequirementRow::reading);
         Map<Long, List<PlaceRow>> places = byReading(mapper.places(document), PlaceRow::reading);
         return mapper.headers(document).stream()
                 .map(header -> {
@@ -91,7 +95,8 @@ class StoredReadings {
                             unread.getOrDefault(header.number(), List.of()),
                             notes.getOrDefault(header.number(), List.of()),
                             links.getOrDefault(header.number(), List.of()),
-                            places.getOrDefault(header.number(), List.of()));
+                            places.getOrDefault(header.number(), List.of()),
+                            requirements.getOrDefault(header.number(), List.of()));
                     UpdateDocument content =
                             header.format() == Format.UPDATE_NOTICE ? notice(header, lists) : advisory(header, lists);
                     return new Stored(header.document(), content, header.read());
@@ -112,7 +117,8 @@ class StoredReadings {
             List<UnreadRow> unread,
             List<NoteRow> notes,
             List<LinkRow> links,
-            List<PlaceRow> places) {
+            List<PlaceRow> places,
+            List<RequirementRow> requirements) {
 
         Stream<LinkRow> of(Link type) {
             return links.stream().filter(link -> link.type() == type);
@@ -234,7 +240,34 @@ class StoredReadings {
                 lists.updates(Link.SUPERSEDES),
                 lists.updates(Link.BRINGS),
                 lists.targets(Link.PLATFORM),
+                lists.requirements().stream().map(StoredReadings::requirement).toList(),
                 lists.fixes());
+    }
+
+    private static Requirement requirement(RequirementRow row) {
+        if (row.product() != null) {
+            return new Requirement.OfProduct(new Product(row.product()), Optional.ofNullable(row.atLeastVersion()));
+        }
+        return row.oneOf() == null
+                ? new Requirement.AtLeast(row.trait(), row.atLeast())
+                : new Requirement.OneOf(row.trait(), row.oneOf().lines().toList());
+    }
+
+    private static RequirementRow row(long reading, int position, Requirement requirement) {
+        if (requirement instanceof Requirement.OfProduct of) {
+            return new RequirementRow(
+                    reading, position, of.product().purl(), of.atLeast().orElse(null), null, null, null);
+        }
+        return requirement instanceof Requirement.OneOf of
+                ? new RequirementRow(reading, position, null, null, of.trait(), null, String.join("\n", of.values()))
+                : new RequirementRow(
+                        reading,
+                        position,
+                        null,
+                        null,
+                        ((Requirement.AtLeast) requirement).trait(),
+                        ((Requirement.AtLeast) requirement).least(),
+                        null);
     }
 
     /** Stores what a document says of an update, in the place of what was stored of that; within a transaction. */
@@ -376,6 +409,7 @@ class StoredReadings {
         links.addAll(links(reading, Link.SUPERSEDES, notice.supersedes()));
         links.addAll(links(reading, Link.BRINGS, notice.brings()));
         write(links, mapper::addLinks);
+        write(rows(notice.requires(), (requirement, i) -> row(reading, i, requirement)), mapper::addRequirements);
     }
 
     private static List<TrackRow> tracks(long reading, List<Fix> fixes, Restarts restarts) {

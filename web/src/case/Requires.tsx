@@ -10,8 +10,8 @@ export function Requires({ requires: { all, cannotTake, instead } }: { requires:
   return (
     <section>
       <h2>
-        <Term name="requires">What it requires</Term>{' '}
-        <small>{cannotTake.count === 0 ? 'no host is known to lack it' : `${count(cannotTake.count, 'host')} cannot take it`}</small>
+        <Term name="requires">Requires</Term>{' '}
+        <small>{cannotTake.count === 0 ? 'no host lacks it' : `${cannotTake.count} cannot take it`}</small>
       </h2>
       {all.map(({ words, lack }) => (
         <div key={words}>
@@ -29,7 +29,8 @@ export function Requires({ requires: { all, cannotTake, instead } }: { requires:
           <Link to={`/cases/${encodeURIComponent(update)}`} title={title}>
             {update}
           </Link>{' '}
-          instead, the newest that {hosts.count === 1 ? 'it lacks' : 'they lack'} <HostNames hosts={hosts} />
+          instead, the newest that {hosts.count === 1 ? 'it lacks' : 'they lack'}{' '}
+          {hosts.count < cannotTake.count && <HostNames hosts={hosts} />}
         </div>
       ))}
       {left > 0 && (

@@ -436,7 +436,7 @@ describe('what was decided', () => {
       instead: [{ update: 'LNT-6', title: 'Lantern 6.9', hosts: hosts('k1') }],
     };
     show(<Facts page={caseView({ requires })} now={NOW} analyst dialog={undefined} open={() => {}} narrow={() => {}} />);
-    expect(text()).toContain('What it requires 2 hosts cannot take it');
+    expect(text()).toContain('Requires 2 cannot take it');
     expect(text()).toContain('lantern-loader 2.10 or later: 2 hosts lack it');
     expect(text()).toMatch(/model K2 or K3(?!:)/);
     expect(text()).toContain('1 of them can take LNT-6 instead, the newest that it lacks');

@@ -40,7 +40,8 @@ test('a pilot fails on a fault of one site, is narrowed to it, met the second ti
   // The others try it again; once the gate is met it goes on by itself.
   await press(page, 'p');
   await expect(page.getByLabel('How many hosts try it')).toBeFocused();
-  // What is proposed may be another number once the narrowing is read: the own one is put in its place at once.
+  // A number is proposed once the sample is drawn; the own one is put in its place then.
+  await expect(page.getByRole('button', { name: /^Pilot on \d+ hosts/ })).toBeEnabled();
   await page.getByLabel('How many hosts try it').fill('58');
   await page.getByLabel('Narrowed to hosts where').fill('not site = south-ness');
   await page.getByRole('combobox', { name: 'Once it is met' }).focus();

@@ -127,21 +127,25 @@ class ClockController {
         tell();
     }
 
-    /** Whoever plays the hosts has played them up to now, and asks for the next step, if one is wanted. */
+    /**
+     * Whoever plays the hosts has played them up to now, and asks for the next step, if one is wanted. It has come to
+     * where it was wanted only once the hosts have lived through the last step too.
+     */
     @PostMapping("/steps")
     ClockReading step() {
         requireMovable();
         playerSeen = Instant.now();
         journey.get().ifPresent(under -> {
             Duration left = Duration.between(clock.instant(), under.to());
-            // Some seconds pass by themselves while a step is played.
-            boolean last = left.compareTo(under.step().plusMinutes(1)) <= 0;
-            move(last ? left : under.step());
-            if (last) {
+            boolean there = left.isNegative() || left.isZero();
+            if (there) {
                 // Unless somebody wants it to go on further meanwhile.
                 journey.updateAndGet(now -> now.filter(wanted -> !wanted.equals(under)));
+            } else {
+                // Some seconds pass by themselves while a step is played.
+                move(left.compareTo(under.step().plusMinutes(1)) <= 0 ? left : under.step());
             }
-            if (last || Duration.between(lastNews, Instant.now()).compareTo(BETWEEN_NEWS) > 0) {
+            if (there || Duration.between(lastNews, Instant.now()).compareTo(BETWEEN_NEWS) > 0) {
                 tell();
             }
         });
@@ -160,7 +164,7 @@ class ClockController {
 
     private void move(Duration by) {
         store.write(snapshot -> {
-            clock.advance(by.isNegative() ? Duration.ZERO : by);
+            clock.advance(by);
             return new SnapshotStore.Change<>(snapshot, true);
         });
         events.publishEvent(new ClockMoved());

@@ -5,6 +5,7 @@ import { HostNames } from '../frame/HostNames';
 import { Failed, Loading } from '../frame/Loading';
 import { useNow } from '../frame/useNow';
 import { count, day, lastDay } from '../words/dates';
+import { OVERDUE } from '../words/prevented';
 import styles from './report.module.css';
 
 /** What was forced in the last ninety days, and what became of it on the hosts that lacked it then. */
@@ -90,7 +91,15 @@ function ForcedLine({ row, now }: { row: Schemas['ForcedRow']; now: Date }) {
         )}
       </td>
       <td>{row.failed.count === 0 ? nobody : <HostNames hosts={row.failed} />}</td>
-      <td>{row.overdue.count === 0 ? nobody : <HostNames hosts={row.overdue} />}</td>
+      <td>
+        {row.overdue.length === 0
+          ? nobody
+          : row.overdue.map(({ why, hosts }) => (
+              <div key={why}>
+                {hosts.count} {OVERDUE[why]} <HostNames hosts={hosts} most={2} />
+              </div>
+            ))}
+      </td>
       <td className={styles.number}>{row.waiting}</td>
       <td className={styles.number}>{row.gone}</td>
     </tr>

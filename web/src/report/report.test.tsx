@@ -181,7 +181,10 @@ describe('what was forced', () => {
       hosts: 100,
       have: 60,
       failed: { count: 1, names: ['k9'] },
-      overdue: { count: 39, names: ['k1'] },
+      overdue: [
+        { why: 'SILENT', hosts: { count: 30, names: ['k1'] } },
+        { why: 'SPACE', hosts: { count: 9, names: ['k2'] } },
+      ],
       waiting: 0,
       gone: 0,
       foreseen: 98,
@@ -193,6 +196,7 @@ describe('what was forced', () => {
     expect(await screen.findByText('98')).toBeTruthy();
     expect(text()).toContain('2 forces in ninety days; 1 forecast wrong');
     expect(text()).toContain('not kept');
+    expect(text()).toContain('30 silent too long: somebody has to look at them');
   });
 });
 

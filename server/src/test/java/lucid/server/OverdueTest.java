@@ -76,6 +76,10 @@ class OverdueTest extends JudgingFixture {
         keeps("ksk-1", false);
         assertThat(told(heard().path("overdue")))
                 .containsExactly("INSTALLS_NOTHING [\"ksk-1\"]", "PAID_LINE [\"ksk-2\"]");
+        assertThat(told(SERVER.reader().get("/api/report/forced").json().path(0).path("overdue")))
+                .containsExactly("INSTALLS_NOTHING [\"ksk-1\"]", "PAID_LINE [\"ksk-2\"]");
+        assertThat(SERVER.analyst().get("/api/digest").text())
+                .contains(": 1 set to install nothing, 1 on a paid line.");
         SERVER.populations(Examples.POPULATIONS.replace("\"tier\": 2", "\"tier\": 2, \"overPaidLine\": true"));
         assertThat(content(orders("ksk-2")).path("hours").path("overPaidLine").asBoolean())
                 .isTrue();

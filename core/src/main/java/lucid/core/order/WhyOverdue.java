@@ -34,26 +34,37 @@ public record WhyOverdue(Map<Why, RoaringBitmap> hosts, Optional<Instant> nextWi
     /** From what somebody has to look into to what passes by itself. */
     public enum Why {
         /** Nothing has been heard of it for too long. */
-        SILENT,
+        SILENT("silent too long"),
         /** Its last try failed. */
-        FAILED,
+        FAILED("failed when last tried"),
         /** It is not known to do as it is told: it never asked, has not since, refuses, or does something else. */
-        NOT_REACHED,
+        NOT_REACHED("not known to have heard it"),
         /** Its reporter installs nothing by itself. */
-        INSTALLS_NOTHING,
+        INSTALLS_NOTHING("set to install nothing"),
         /** Somebody is to install it by hand. */
-        BY_OPERATOR,
+        BY_OPERATOR("left to an operator"),
         /** Its sources do not have it yet. */
-        NOT_ON_SOURCES,
+        NOT_ON_SOURCES("without it on their sources"),
         /** It is on battery, with less charge than it needs. */
-        BATTERY,
+        BATTERY("on battery"),
         /** Its line is paid by what goes over it. */
-        PAID_LINE,
+        PAID_LINE("on a paid line"),
         /** It has less room than the update needs. */
-        SPACE,
+        SPACE("without the space"),
         /** No window has come since it was due. */
-        NO_WINDOW,
-        NOT_KNOWN
+        NO_WINDOW("without a window since"),
+        NOT_KNOWN("for no reason that is known");
+
+        private final String words;
+
+        Why(String words) {
+            this.words = words;
+        }
+
+        /** In a few words, behind a number of hosts. */
+        public String words() {
+            return words;
+        }
     }
 
     /** What hosts said of their orders. */

@@ -49,6 +49,7 @@ import lucid.server.feeds.FeedHealth;
 import lucid.server.inforce.EndWords;
 import lucid.server.intake.OpenDocuments;
 import lucid.server.operators.Operators;
+import lucid.server.orders.OrdersHeard;
 import lucid.server.proposals.Proposal;
 import lucid.server.proposals.Proposals;
 import lucid.server.snapshot.Snapshot;
@@ -72,6 +73,7 @@ class Digests {
     private final Dockets dockets;
     private final Proposals proposals;
     private final Operators operators;
+    private final OrdersHeard heard;
     private final OpenDocuments documents;
     private final FeedHealth feeds;
     private final FormerPeople former;
@@ -83,6 +85,7 @@ class Digests {
             Dockets dockets,
             Proposals proposals,
             Operators operators,
+            OrdersHeard heard,
             OpenDocuments documents,
             FeedHealth feeds,
             FormerPeople former,
@@ -92,6 +95,7 @@ class Digests {
         this.dockets = dockets;
         this.proposals = proposals;
         this.operators = operators;
+        this.heard = heard;
         this.documents = documents;
         this.feeds = feeds;
         this.former = former;
@@ -325,10 +329,18 @@ class Digests {
                             .map(one -> new DigestLine(
                                     EndWords.of(one, snapshot) + ": "
                                             + hosts(one.hosts().getCardinality()) + " past due since " + day(one.end())
-                                            + ".",
+                                            + why((Verdict) one.decision(), one.hosts()) + ".",
                                     one.update()
                                             .map(update -> casePath(update.id()))
                                             .orElse("/in-force"))));
+        }
+
+        /** ": 3 silent too long, 1 on battery". */
+        private String why(Verdict force, RoaringBitmap hosts) {
+            return heard.whyOverdue(force, hosts, snapshot, now).hosts().entrySet().stream()
+                    .map(of ->
+                            of.getValue().getCardinality() + " " + of.getKey().words())
+                    .collect(Collectors.joining(", ", ": ", ""));
         }
 
         private Optional<DigestSection> ends() {

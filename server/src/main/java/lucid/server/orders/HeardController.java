@@ -1,7 +1,6 @@
 package lucid.server.orders;
 
 import java.time.Clock;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -28,6 +27,7 @@ import lucid.core.ruling.VerdictType;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
 import lucid.server.snapshot.Snapshot;
+import lucid.server.views.OverdueHosts;
 import lucid.server.views.Views.HostList;
 import lucid.server.views.Views.RuleMatchView;
 import lucid.server.web.ProblemException;
@@ -42,22 +42,13 @@ class HeardController {
 
     private static final int MOST_PROBLEMS = 5;
 
-    /** Of more hosts it is not computed anew which orders are current. */
-    private static final int MOST_COMPUTED = 1_000;
-
-    /**
-     * A decision counts from its instant, which is a little before its commit: a host that asked in between has not
-     * heard it. Only who keeps what is current now has surely heard everything.
-     */
-    private static final Duration BEFORE_COMMIT = Duration.ofMinutes(1);
-
     private final Receipts receipts;
-    private final OrderDesk desk;
+    private final OrdersHeard orders;
     private final Clock clock;
 
-    HeardController(Receipts receipts, OrderDesk desk, Clock clock) {
+    HeardController(Receipts receipts, OrdersHeard orders, Clock clock) {
         this.receipts = receipts;
-        this.desk = desk;
+        this.orders = orders;
         this.clock = clock;
     }
 
@@ -84,8 +75,6 @@ class HeardController {
             List<OverdueHosts> overdue,
             Optional<Instant> nextWindow,
             HostList installedSince) {}
-
-    record OverdueHosts(WhyOverdue.Why why, HostList hosts) {}
 
     /** Of each decision that holds for hosts that lack the update, or are to lose it: how far it has come. */
     @GetMapping("/api/cases/{id}/heard")
@@ -161,10 +150,11 @@ class HeardController {
             RulingGroup group, RoaringBitmap tooLate, RoaringBitmap installedSince, Snapshot snapshot, Instant now) {
         return decision(group.match().source().orElseThrow(), snapshot.decisions())
                 .map(decision -> {
-                    Map<Hearing, RoaringBitmap> heard = heard(group.hosts(), decision.createdAt(), snapshot, now);
+                    Map<Hearing, RoaringBitmap> heard =
+                            orders.heard(group.hosts(), decision.createdAt(), snapshot, now);
                     Optional<WhyOverdue> overdue =
                             decision instanceof Verdict verdict && verdict.type() == VerdictType.FORCE
-                                    ? Optional.of(overdue(verdict, group.hosts(), heard, snapshot, now))
+                                    ? Optional.of(orders.whyOverdue(verdict, group.hosts(), heard, snapshot, now))
                                     : Optional.empty();
                     return new HeardDecision(
                             RuleMatchView.of(group.match(), snapshot.decisions()),
@@ -177,47 +167,11 @@ class HeardController {
                                             problems(entry.getKey(), entry.getValue())))
                                     .toList(),
                             HostList.of(snapshot.fleet(), tooLate),
-                            overdue.map(WhyOverdue::hosts).orElse(Map.of()).entrySet().stream()
-                                    .map(entry -> new OverdueHosts(
-                                            entry.getKey(), HostList.of(snapshot.fleet(), entry.getValue())))
-                                    .toList(),
+                            overdue.map(why -> OverdueHosts.of(why, snapshot.fleet()))
+                                    .orElse(List.of()),
                             overdue.flatMap(WhyOverdue::nextWindow),
                             HostList.of(snapshot.fleet(), installedSince));
                 });
-    }
-
-    private Map<Hearing, RoaringBitmap> heard(RoaringBitmap hosts, Instant since, Snapshot snapshot, Instant now) {
-        boolean compute = hosts.getCardinality() <= MOST_COMPUTED;
-        return HeardBy.of(
-                hosts,
-                since,
-                host -> receipts.of(host)
-                        .map(heard -> word(
-                                heard, desk.isCurrent(snapshot.fleet().host(host), heard.keptTag(), compute), now)),
-                snapshot.fleet().unknownAt(now));
-    }
-
-    private WhyOverdue overdue(
-            Verdict force, RoaringBitmap hosts, Map<Hearing, RoaringBitmap> heard, Snapshot snapshot, Instant now) {
-        RoaringBitmap installsNothing = receipts.matching(
-                of -> of.receipt().filter(receipt -> !receipt.installs()).isPresent());
-        return WhyOverdue.of(
-                force,
-                snapshot.update(force.updateId()),
-                hosts,
-                new WhyOverdue.Said(heard, installsNothing),
-                snapshot.carriages(),
-                now);
-    }
-
-    /** What a host said of earlier orders says nothing of those that it keeps now. */
-    private static HeardBy.Word word(Receipts.Heard heard, boolean isCurrent, Instant now) {
-        return new HeardBy.Word(
-                isCurrent ? now : heard.currentAt().minus(BEFORE_COMMIT),
-                heard.receipt()
-                        .filter(receipt ->
-                                receipt.tag().equals(heard.keptTag()) || receipt.state() == HeardBy.Became.REFUSED)
-                        .map(Receipt::state));
     }
 
     private List<String> problems(Hearing hearing, RoaringBitmap hosts) {

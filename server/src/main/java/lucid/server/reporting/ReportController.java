@@ -24,8 +24,10 @@ import lucid.core.ruling.Timeline;
 import lucid.core.ruling.Verdict;
 import lucid.core.update.Update;
 import lucid.core.update.UpdateId;
+import lucid.server.orders.OrdersHeard;
 import lucid.server.snapshot.Snapshot;
 import lucid.server.verdicts.VerdictSheets;
+import lucid.server.views.OverdueHosts;
 import lucid.server.views.Views.ExceptionView;
 import lucid.server.views.Views.HostList;
 import lucid.server.web.ListFile;
@@ -45,10 +47,12 @@ class ReportController {
     private static final int LONGEST = 1_000;
 
     private final VerdictSheets sheets;
+    private final OrdersHeard heard;
     private final Clock clock;
 
-    ReportController(VerdictSheets sheets, Clock clock) {
+    ReportController(VerdictSheets sheets, OrdersHeard heard, Clock clock) {
         this.sheets = sheets;
+        this.heard = heard;
         this.clock = clock;
     }
 
@@ -277,6 +281,7 @@ class ReportController {
     /**
      * What became of a force on the hosts that lacked the update then; the numbers add up to {@code hosts}.
      *
+     * @param overdue hosts that lack it past their due, by why
      * @param foreseen hosts that were foreseen to have it by now when it was handed down, where that was kept
      * @param forecastWrong true if more or fewer have it, by more than a handful and more than a tenth
      */
@@ -293,7 +298,7 @@ class ReportController {
             int hosts,
             int have,
             HostList failed,
-            HostList overdue,
+            List<OverdueHosts> overdue,
             int waiting,
             int gone,
             Optional<Integer> foreseen,
@@ -334,7 +339,7 @@ class ReportController {
                 one.hosts(),
                 have,
                 HostList.of(snapshot.fleet(), one.failed()),
-                HostList.of(snapshot.fleet(), one.overdue()),
+                OverdueHosts.of(heard.whyOverdue(verdict, one.overdue(), snapshot, now), snapshot.fleet()),
                 one.waiting().getCardinality(),
                 one.gone().getCardinality(),
                 foresight.map(known -> known.by(now)),

@@ -48,7 +48,14 @@ final class ChangedCases {
     private final boolean everything;
     private final boolean nearlyEverything;
 
-    ChangedCases(Docket.Facts before, Instant then, Docket.Facts after, Instant now, Map<UpdateId, TriedHosts> tried) {
+    /** @param outdated cases that the clock alone has changed */
+    ChangedCases(
+            Docket.Facts before,
+            Instant then,
+            Docket.Facts after,
+            Instant now,
+            Map<UpdateId, TriedHosts> tried,
+            Set<UpdateId> outdated) {
         this.before = before;
         this.after = after;
         this.then = then;
@@ -57,6 +64,7 @@ final class ChangedCases {
         this.everything = isEverythingTouched();
         this.nearlyEverything = !everything && haveManyHostsChanged();
         if (!everything && !nearlyEverything) {
+            updates.addAll(outdated);
             byUpdates();
             byEvidence();
             byDecisions();

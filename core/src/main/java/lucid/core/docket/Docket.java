@@ -3,12 +3,12 @@ package lucid.core.docket;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import lucid.core.carriage.Carriages;
 import lucid.core.evidence.Evidence;
@@ -145,18 +145,18 @@ public final class Docket {
         if (later.equals(facts) && now.equals(at)) {
             return this;
         }
-        ChangedCases touched = new ChangedCases(facts, at, later, now, tried);
+        Set<UpdateId> outdated = cases.values().stream()
+                .filter(known -> !known.validUntil().isAfter(now))
+                .map(known -> known.update().id())
+                .collect(Collectors.toSet());
+        ChangedCases touched = new ChangedCases(facts, at, later, now, tried, outdated);
         if (touched.isEverything()) {
             return of(later, now, parallelism);
         }
         if (touched.isNearlyEverything()) {
             return anew(later, now);
         }
-        Set<UpdateId> ids = new HashSet<>(touched.updates());
-        cases.values().stream()
-                .filter(known -> !known.validUntil().isAfter(now))
-                .forEach(known -> ids.add(known.update().id()));
-        List<Update> updates = ids.stream()
+        List<Update> updates = touched.updates().stream()
                 .flatMap(id -> later.carriages().catalogue().update(id).stream())
                 .toList();
         Map<UpdateId, TriedHosts> nextTried = new HashMap<>(tried);

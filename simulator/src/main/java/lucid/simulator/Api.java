@@ -9,6 +9,7 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
@@ -27,6 +28,8 @@ final class Api {
 
     private static final JsonMapper JSON = new JsonMapper();
     private static final int NOT_MODIFIED = 304;
+    private static final int TRIES = 5;
+    private static final Duration BETWEEN_TRIES = Duration.ofSeconds(1);
 
     private final URI server;
     private final String token;
@@ -234,11 +237,19 @@ final class Api {
         return response;
     }
 
+    /** A connection may be closed just as it is used again: only who does not answer again and again has gone. */
     private static HttpResponse<String> exchange(HttpClient client, HttpRequest.Builder request) {
         try {
-            return client.send(request.build(), HttpResponse.BodyHandlers.ofString());
-        } catch (IOException e) {
-            throw new ServerGoneException(e);
+            for (int tried = 1; ; tried++) {
+                try {
+                    return client.send(request.build(), HttpResponse.BodyHandlers.ofString());
+                } catch (IOException e) {
+                    if (tried == TRIES) {
+                        throw new ServerGoneException(e);
+                    }
+                }
+                Thread.sleep(BETWEEN_TRIES.toMillis());
+            }
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw new ServerGoneException(e);

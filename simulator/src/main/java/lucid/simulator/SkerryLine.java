@@ -72,7 +72,7 @@ public final class SkerryLine {
             skerryLine.playHistory();
             skerryLine.playOn();
         } catch (Api.ServerGoneException e) {
-            System.err.println("simulator: the server has gone");
+            System.err.println("simulator: the server has gone: " + e.getCause());
         }
     }
 

@@ -235,6 +235,9 @@ export function ruleMatchWords(match: RuleMatch, now: Date, zone = 'Z'): string 
   if (clause === 'CANNOT_TAKE') {
     return 'withheld: it lacks what this requires';
   }
+  if (clause === 'FIRST_DAY') {
+    return `withheld until ${end ? dayTime(end, now, zone) : 'its end'}: it is new, and this is an upgrade`;
+  }
   if (clause === 'TARGET_RELEASE') {
     return 'withheld: it stays at its release, and this is above it';
   }
@@ -302,6 +305,7 @@ export function markOf(match: RuleMatch): MarkName {
 const CLAUSES: Record<RuleMatch['clause'], string> = {
   CARRIED_OR_NOT_APPLICABLE: 'State on the host',
   CANNOT_TAKE: 'What the update requires',
+  FIRST_DAY: 'First day of the host',
   OVERRIDING_FORCE: 'Force that names what it overrides',
   EXCEPTION: 'Exception',
   FREEZE: 'Freeze',

@@ -312,6 +312,7 @@ public final class ForecastStudy {
                     Optional.empty(),
                     Optional.empty(),
                     at,
+                    at,
                     List.of(),
                     Optional.empty());
         }
@@ -326,6 +327,7 @@ public final class ForecastStudy {
                     host.running(),
                     host.supply(),
                     host.lastStart(),
+                    host.firstReport(),
                     host.lastReport(),
                     host.absences(),
                     host.lists());

@@ -242,6 +242,26 @@ public final class TestFleet {
                 fixes);
     }
 
+    /** The same, of another kind. */
+    public static UpdateNotice ofKind(Kind kind, UpdateNotice notice) {
+        return new UpdateNotice(
+                notice.id(),
+                notice.title(),
+                notice.vendor(),
+                notice.summary(),
+                notice.revision(),
+                notice.published(),
+                kind,
+                notice.sizeBytes(),
+                notice.restart(),
+                notice.removable(),
+                notice.supersedes(),
+                notice.brings(),
+                notice.platforms(),
+                notice.requires(),
+                notice.fixes());
+    }
+
     public static UpdateNotice removable(UpdateNotice notice, Removable removable) {
         return new UpdateNotice(
                 notice.id(),

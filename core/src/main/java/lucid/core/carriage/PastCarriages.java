@@ -124,6 +124,7 @@ public final class PastCarriages {
                 List.of(),
                 today.supply(),
                 today.lastStart().filter(start -> !start.isAfter(at)),
+                today.firstReport(),
                 lastReport(today, at),
                 today.absences().stream()
                         .filter(absence -> !absence.to().isAfter(at))

@@ -155,7 +155,7 @@ final class Cases {
                 foldedUnder(update),
                 contains,
                 siblings(update),
-                validUntil(update, timeline));
+                validUntil(update, timeline, lacking));
     }
 
     private Timeline timeline(Update update) {
@@ -337,11 +337,11 @@ final class Cases {
      * Everything here that the clock alone can change: offers, ends, cues that come near an end or go after it, days on
      * which somebody wanted it looked at again, and hosts whose silence begins to mean something.
      */
-    private Instant validUntil(Update update, Timeline timeline) {
+    private Instant validUntil(Update update, Timeline timeline, RoaringBitmap lacking) {
         Stream<Instant> ends = Stream.concat(
-                        timeline.changes(),
+                        timeline.changes(lacking),
                         facts.carriages().catalogue().containing(update.id()).stream()
-                                .flatMap(other -> timeline(other).changes()))
+                                .flatMap(other -> timeline(other).changes(lacking)))
                 .flatMap(end -> Stream.of(
                         end,
                         end.minus(Cues.BEFORE_OFFER),

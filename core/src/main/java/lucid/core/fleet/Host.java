@@ -24,6 +24,7 @@ import lucid.core.update.Update;
  * @param traits typed facts by name
  * @param running versions that still run since its last start though another one has been installed over them
  * @param supply the source from which it really takes updates, where told
+ * @param firstReport instant of the inventory with which it became known
  * @param lastReport instant at which the host took this inventory
  * @param absences in the 90 days before its last report
  * @param lists what its package manager knows of newer versions, where it tells that
@@ -37,6 +38,7 @@ public record Host(
         List<InstalledProduct> running,
         Optional<String> supply,
         Optional<Instant> lastStart,
+        Instant firstReport,
         Instant lastReport,
         List<Absence> absences,
         Optional<PackageLists> lists) {
@@ -67,6 +69,7 @@ public record Host(
                 report.supply(),
                 report.lastStart(),
                 report.at(),
+                report.at(),
                 List.of(),
                 report.lists());
     }
@@ -86,6 +89,7 @@ public record Host(
                 runningAfter(report),
                 report.supply(),
                 report.lastStart(),
+                firstReport,
                 report.at(),
                 absencesAfter(report.at(), rhythm),
                 report.lists());

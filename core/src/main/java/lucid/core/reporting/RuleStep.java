@@ -43,7 +43,7 @@ public record RuleStep(Update update, Population population, What what, Instant 
             RoaringBitmap lacking = carriages.of(update, now).lacking();
             if (!lacking.isEmpty()) {
                 Timeline timeline = Timeline.of(update, decisions, carriages.fleet(), carriages.catalogue());
-                boolean changes = timeline.changes().anyMatch(at -> at.isAfter(now) && !at.isAfter(until));
+                boolean changes = timeline.changes(lacking).anyMatch(at -> at.isAfter(now) && !at.isAfter(until));
                 for (int place = 0; place < entries.size(); place++) {
                     Window window = new Window(update, entries.get(place), timeline, now, until);
                     // Most updates were offered long ago, and nobody set a day for them.

@@ -75,7 +75,7 @@ public record FreezeConsequence(RoaringBitmap hosts, List<OfUpdate> updates) {
     private static RoaringBitmap arriving(Freeze draft, Timeline timeline, RoaringBitmap frozen, Instant begins) {
         RoaringBitmap arriving = new RoaringBitmap();
         for (Spread.Part part : draft.parts(frozen)) {
-            Instant at = changesBetween(timeline, begins, part.at()) ? part.at() : begins;
+            Instant at = changesBetween(timeline, frozen, begins, part.at()) ? part.at() : begins;
             arriving.or(hosts(
                     timeline.groups(part.hosts(), at), match -> match.effect().isOffer()));
         }
@@ -83,8 +83,8 @@ public record FreezeConsequence(RoaringBitmap hosts, List<OfUpdate> updates) {
     }
 
     /** Where nothing begins or ends while it is frozen, what holds at the end is what held as it began. */
-    private static boolean changesBetween(Timeline timeline, Instant from, Instant until) {
-        return timeline.changes().anyMatch(change -> change.isAfter(from) && !change.isAfter(until));
+    private static boolean changesBetween(Timeline timeline, RoaringBitmap frozen, Instant from, Instant until) {
+        return timeline.changes(frozen).anyMatch(change -> change.isAfter(from) && !change.isAfter(until));
     }
 
     private static RoaringBitmap hosts(List<RulingGroup> groups, Predicate<RuleMatch> which) {

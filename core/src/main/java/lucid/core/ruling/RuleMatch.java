@@ -18,6 +18,8 @@ public record RuleMatch(
         CARRIED_OR_NOT_APPLICABLE,
         /** The host is known to lack what the update requires; it is offered to it once it has that. */
         CANNOT_TAKE,
+        /** It would be offered, but the host has just come, and this is an upgrade. */
+        FIRST_DAY,
         OVERRIDING_FORCE,
         EXCEPTION,
         /** Nothing is offered, installed or restarted until it ends. */

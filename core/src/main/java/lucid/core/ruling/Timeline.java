@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.LinkedHashMap;
@@ -16,6 +17,7 @@ import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 import lucid.core.carriage.CarriageState;
+import lucid.core.fleet.FirstDay;
 import lucid.core.fleet.Fleet;
 import lucid.core.fleet.Host;
 import lucid.core.fleet.HostCondition;
@@ -189,7 +191,11 @@ public final class Timeline {
     }
 
     private List<RuleMatch> matches(Question question) {
-        return clauses().stream().flatMap(clause -> clause.matches(question)).toList();
+        List<RuleMatch> matches =
+                clauses().stream().flatMap(clause -> clause.matches(question)).toList();
+        return matches.get(0).effect().isOffer()
+                ? Stream.concat(firstDay(question), matches.stream()).toList()
+                : matches;
     }
 
     /**
@@ -306,6 +312,18 @@ public final class Timeline {
                         Optional.empty(),
                         Optional.empty(),
                         Optional.empty()));
+    }
+
+    /** Whoever offers an upgrade to a host that has just come offers it after its first day. */
+    private Stream<RuleMatch> firstDay(Question question) {
+        return FirstDay.of(question.host(), update, question.at())
+                .map(end -> new RuleMatch(
+                        RuleMatch.Clause.FIRST_DAY,
+                        Effect.WITHHELD,
+                        Optional.empty(),
+                        Optional.of(end),
+                        Optional.empty()))
+                .stream();
     }
 
     /**
@@ -557,15 +575,20 @@ public final class Timeline {
         freezes.forEach(freeze -> changes.addAll(
                 List.of(freeze.from(), freeze.endFor(question.host().number()))));
         contained.forEach(earlier -> changes.addAll(earlier.changes(question)));
+        FirstDay.of(question.host(), update, Instant.MIN).ifPresent(changes::add);
         ruleChanges(question.entry()).forEach(changes::add);
         return changes;
     }
 
     /**
-     * Every instant at which some host's ruling, or whether it is answered for, may become another although nobody
-     * decides anything.
+     * Every instant at which the ruling of one of these hosts, or whether it is answered for, may become another
+     * although nobody decides anything.
      */
-    public Stream<Instant> changes() {
+    public Stream<Instant> changes(RoaringBitmap among) {
+        return Stream.concat(changes(), FirstDay.ends(update, among, fleet));
+    }
+
+    private Stream<Instant> changes() {
         return Stream.of(
                         verdicts.stream().flatMap(Verdict::ends),
                         exceptions.stream().map(ExceptionGrant::end),
@@ -799,7 +822,13 @@ public final class Timeline {
      * @param sets hosts that are told apart by name: those that pilots offer the update to, and parts of an end that is
      *     spread
      */
-    private record Dividers(Set<HostCondition> conditions, List<RoaringBitmap> sets) {}
+    private record Dividers(Set<HostCondition> conditions, List<RoaringBitmap> sets) {
+        private Dividers and(Collection<RoaringBitmap> more) {
+            List<RoaringBitmap> all = new ArrayList<>(sets);
+            all.addAll(more);
+            return new Dividers(conditions, all);
+        }
+    }
 
     private Dividers dividers(Population entry, Instant at) {
         Dividers dividers = new Dividers(
@@ -885,7 +914,8 @@ public final class Timeline {
     public List<RulingGroup> groups(RoaringBitmap lacking, Instant at) {
         List<RulingGroup> all = new ArrayList<>();
         Map<Population, List<Part>> byEntry = new LinkedHashMap<>();
-        parts(lacking, entry -> dividers(entry, at))
+        Collection<RoaringBitmap> young = FirstDay.byEnd(update, lacking, at, fleet);
+        parts(lacking, entry -> dividers(entry, at).and(young))
                 .forEach(part -> byEntry.computeIfAbsent(part.entry(), entry -> new ArrayList<>())
                         .add(part));
         byEntry.values().forEach(parts -> all.addAll(gathered(parts, at)));
@@ -897,7 +927,7 @@ public final class Timeline {
         return lacking.isEmpty()
                 ? List.of()
                 : gathered(
-                        divided(lacking, dividers(entry, at)).stream()
+                        divided(lacking, dividers(entry, at).and(FirstDay.byEnd(update, lacking, at, fleet))).stream()
                                 .map(hosts -> new Part(entry, hosts))
                                 .toList(),
                         at);

@@ -55,6 +55,7 @@ import lucid.core.update.AdvisorySource;
 import lucid.core.update.AffectedRange;
 import lucid.core.update.Catalogue;
 import lucid.core.update.Fix;
+import lucid.core.update.Kind;
 import lucid.core.update.PackageReference;
 import lucid.core.update.Requirement;
 import lucid.core.update.RestartNeed;
@@ -70,6 +71,9 @@ import org.roaringbitmap.RoaringBitmap;
 class DocketNextTest {
 
     private static final int HOSTS = 30;
+    /** Hosts that come later. */
+    private static final int LATE = 6;
+
     private static final int PRODUCTS = 5;
 
     /** A small fleet to which something happens again and again. */
@@ -90,7 +94,7 @@ class DocketNextTest {
                     new StandingRule(List.of(), StandingRule.Offer.NEVER));
             carriages = new Carriages(
                     Catalogue.EMPTY, Fleet.EMPTY.with(ladder), CarrierIndex.EMPTY, CarrierIndex.EMPTY, Outcomes.NONE);
-            for (int i = 0; i < HOSTS; i++) {
+            for (int i = 0; i < HOSTS - LATE; i++) {
                 report(i);
             }
             for (int i = 0; i < 8; i++) {
@@ -99,7 +103,8 @@ class DocketNextTest {
         }
 
         private Verdict perhapsPiloting(Verdict verdict) {
-            List<Integer> sample = random.ints(6, 0, HOSTS).distinct().boxed().toList();
+            List<Integer> sample =
+                    random.ints(6, 0, HOSTS - LATE).distinct().boxed().toList();
             Pilot pilot = TestPilots.of(sample, now);
             return random.nextInt(3) > 0 ? verdict : verdict.with(random.nextInt(5) == 0 ? pilot.failed(now) : pilot);
         }
@@ -197,7 +202,7 @@ class DocketNextTest {
                     "",
                     now,
                     now,
-                    Optional.empty(),
+                    Optional.of(random.nextInt(3) == 0 ? Kind.UPGRADE : Kind.BUGFIX),
                     Optional.empty(),
                     vulnerabilities,
                     List.of(fix),
@@ -251,6 +256,9 @@ class DocketNextTest {
         private void happen() {
             String id = "FTM-" + random.nextInt(9);
             int host = random.nextInt(HOSTS);
+            if (carriages.fleet().host(hostName("host-" + host)).isEmpty()) {
+                report(host);
+            }
             switch (random.nextInt(13)) {
                 case 0, 1, 2 -> report(host);
                 case 3 -> {

@@ -58,25 +58,7 @@ class TargetReleaseTest {
                 List.of(new Fix(
                         PackageReference.parse("pkg:generic/lantern-desktop").build(),
                         List.of(AffectedRange.below(release)))));
-        return TestFleet.update(
-                new UpdateNotice(
-                        plain.id(),
-                        plain.title(),
-                        plain.vendor(),
-                        plain.summary(),
-                        plain.revision(),
-                        plain.published(),
-                        Kind.UPGRADE,
-                        plain.sizeBytes(),
-                        plain.restart(),
-                        plain.removable(),
-                        plain.supersedes(),
-                        plain.brings(),
-                        plain.platforms(),
-                        plain.requires(),
-                        plain.fixes()),
-                Optional.empty(),
-                NOW);
+        return TestFleet.update(TestFleet.ofKind(Kind.UPGRADE, plain), Optional.empty(), NOW);
     }
 
     private static Population staying(String id, String role, String... releases) {

@@ -322,6 +322,7 @@ class HostIntake {
                 host.running(),
                 host.supply(),
                 host.lastStart(),
+                host.firstReport(),
                 host.lastReport(),
                 host.absences(),
                 host.lists());
@@ -367,6 +368,7 @@ class HostIntake {
                 HostColumns.writeTraits(ownTraits),
                 host.supply().orElse(null),
                 host.lastStart().orElse(null),
+                host.firstReport(),
                 host.lastReport(),
                 inventory.content(),
                 HostColumns.writeProducts(host.running()),

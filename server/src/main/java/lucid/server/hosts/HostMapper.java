@@ -44,6 +44,7 @@ interface HostMapper {
             String traits,
             String supply,
             Instant lastStart,
+            Instant firstReport,
             Instant lastReport,
             byte[] inventory,
             String running,
@@ -61,6 +62,7 @@ interface HostMapper {
                     SharedVersions.shared(HostColumns.readProducts(running)),
                     Optional.ofNullable(supply),
                     Optional.ofNullable(lastStart),
+                    firstReport,
                     lastReport,
                     HostColumns.readAbsences(absences),
                     Optional.ofNullable(lists).map(HostColumns::readLists).map(SharedVersions::shared));
@@ -128,7 +130,7 @@ interface HostMapper {
     List<Integer> productsOfOutcomes();
 
     @Select(
-            "select number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, lists from host where number >= #{from} and number < #{before}")
+            "select number, name, platform, traits, supply, last_start, first_report, last_report, inventory, running, absences, lists from host where number >= #{from} and number < #{before}")
     List<HostRow> numbered(@Param("from") int from, @Param("before") int before);
 
     /** One more than the highest number of a host. */
@@ -141,7 +143,7 @@ interface HostMapper {
 
     @Insert("""
             insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, lists, first_report, first_inventory)
-            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{running}, #{absences}, #{lists}, #{lastReport}, #{inventory})""")
+            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{running}, #{absences}, #{lists}, #{firstReport}, #{inventory})""")
     void add(HostRow host);
 
     @Update("""

@@ -27,6 +27,7 @@ final class OrderWords {
             case CANNOT_TAKE ->
                 "this host lacks what it requires: "
                         + order.lacks().stream().map(Requirement::words).collect(Collectors.joining(", "));
+            case FIRST_DAY -> "no upgrade is offered to a new host on its first day";
             case OVERRIDING_FORCE, VERDICT ->
                 source.map(DecisionNumber.OfVerdict.class::cast)
                         .flatMap(decisions::verdict)

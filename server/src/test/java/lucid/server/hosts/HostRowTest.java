@@ -20,6 +20,7 @@ class HostRowTest {
                         null,
                         null,
                         Instant.EPOCH,
+                        Instant.EPOCH,
                         new byte[0],
                         "pkg:rpm/tarn/libtls\ttarn-4\tx86_64\t3.0.7-18\ttls\t3.0.7-18\n",
                         "",

@@ -216,6 +216,8 @@ class PopulationsTest {
     @Test
     void populationsArePromotedToAReleaseOneAfterTheOther() {
         Client analyst = SERVER.analyst();
+        // On the first day of its hosts no upgrade would be offered.
+        SERVER.machine().post("/api/clock/advances", Map.of("hours", 25));
         SERVER.machine()
                 .documents(
                         Map.of("u.json", Examples.notice("POP-UP", "1", "2.0").replace("\"bugfix\"", "\"upgrade\"")));

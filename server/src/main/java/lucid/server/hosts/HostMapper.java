@@ -129,8 +129,10 @@ interface HostMapper {
     @Select("select distinct before_product from outcome where before_product is not null")
     List<Integer> productsOfOutcomes();
 
-    @Select(
-            "select number, name, platform, traits, supply, last_start, first_report, last_report, inventory, running, absences, lists from host where number >= #{from} and number < #{before}")
+    @Select("""
+            select number, name, platform, traits, supply, last_start, first_report, last_report, inventory, running,
+              absences, lists
+            from host where number >= #{from} and number < #{before}""")
     List<HostRow> numbered(@Param("from") int from, @Param("before") int before);
 
     /** One more than the highest number of a host. */
@@ -143,7 +145,8 @@ interface HostMapper {
 
     @Insert("""
             insert into host (number, name, platform, traits, supply, last_start, last_report, inventory, running, absences, lists, first_report, first_inventory)
-            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory}, #{running}, #{absences}, #{lists}, #{firstReport}, #{inventory})""")
+            values (#{number}, #{name}, #{platform}, #{traits}, #{supply}, #{lastStart}, #{lastReport}, #{inventory},
+              #{running}, #{absences}, #{lists}, #{firstReport}, #{inventory})""")
     void add(HostRow host);
 
     @Update("""
